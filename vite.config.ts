@@ -1,0 +1,38 @@
+import { reactRouter } from "@react-router/dev/vite"
+import { defineConfig, type Plugin } from "vite"
+
+/** The router's plugin hashes the names of server files; these must be known to the start command. */
+const serverFileNames: Plugin = {
+  name: "varnok:server-file-names",
+  enforce: "post",
+  configEnvironment: {
+    order: "post",
+    handler(name, config) {
+      if (name !== "ssr") return
+      const output = config.build?.rollupOptions?.output
+      if (output && !Array.isArray(output)) output.entryFileNames = "[name].js"
+    },
+  },
+}
+
+export default defineConfig({
+  plugins: [reactRouter(), serverFileNames],
+  resolve: { tsconfigPaths: true },
+  environments: {
+    ssr: {
+      resolve: {
+        noExternal: [/^@chakra-ui\//, /^@ark-ui\//, /^@zag-js\//, /^@internationalized\//, "lucide-react"],
+      },
+      build: {
+        rollupOptions: {
+          input: {
+            index: "server/http/main.ts",
+            worker: "server/jobs/main.ts",
+            migrate: "server/db/migrate.main.ts",
+            demo: "demo/load.main.ts",
+          },
+        },
+      },
+    },
+  },
+})

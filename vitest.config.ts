@@ -1,0 +1,24 @@
+import { defineConfig } from "vitest/config"
+
+export default defineConfig({
+  resolve: { tsconfigPaths: true },
+  test: {
+    projects: [
+      {
+        extends: true,
+        test: { name: "unit", include: ["core/**/*.test.ts", "server/**/*.unit.test.ts", "standins/**/*.test.ts", "tests/unit/**/*.test.ts", "app/**/*.test.ts"] },
+      },
+      {
+        extends: true,
+        test: {
+          name: "server",
+          include: ["server/**/*.db.test.ts", "tests/server/**/*.test.ts"],
+          globalSetup: ["tests/database/global.ts"],
+          testTimeout: 30_000,
+          hookTimeout: 60_000,
+          maxWorkers: 2,
+        },
+      },
+    ],
+  },
+})
