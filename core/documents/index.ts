@@ -1,0 +1,61 @@
+import { type Mass, massIn, sumMass } from "../units/index.ts"
+
+/** What stands on a parcel label of 4 × 6 in; all text ready to print. */
+export interface LabelModel {
+  readonly carrier: string
+  readonly service: string
+  readonly sender: readonly string[]
+  readonly receiver: readonly string[]
+  readonly shipDate: string
+  readonly weight: string
+  readonly size: string
+  /** `1 of 2`. */
+  readonly piece: string
+  readonly references: readonly { readonly name: string; readonly text: string }[]
+  readonly routingCode: string
+  readonly trackingNumber: string
+  readonly sscc: string
+  readonly packageName: string
+}
+
+export interface ManifestRow {
+  readonly package: string
+  readonly trackingNumber: string
+  readonly service: string
+  readonly receiver: string
+  readonly place: string
+  readonly weight: Mass
+}
+
+/** One manifest per carrier account and collection: a row per package, totals, and a number that is its barcode. */
+export interface ManifestModel {
+  readonly number: string
+  readonly carrier: string
+  readonly account: string
+  readonly door: string
+  readonly sender: readonly string[]
+  readonly closedAt: string
+  readonly closedBy: string
+  readonly rows: readonly ManifestRow[]
+  readonly totals: readonly { readonly service: string; readonly packages: number; readonly weight: Mass }[]
+  readonly packages: number
+  readonly weight: Mass
+}
+
+/** A manifest with its totals by service and over all, the rows in the order of their package names. */
+export function manifest(head: Omit<ManifestModel, "rows" | "totals" | "packages" | "weight">, rows: readonly ManifestRow[]): ManifestModel {
+  const services = [...new Set(rows.map((row) => row.service))].sort()
+  return {
+    ...head,
+    rows: [...rows].sort((a, b) => a.package.localeCompare(b.package, "en", { numeric: true })),
+    totals: services.map((service) => {
+      const own = rows.filter((row) => row.service === service)
+      return { service, packages: own.length, weight: sumMass(own.map((row) => row.weight)) }
+    }),
+    packages: rows.length,
+    weight: sumMass(rows.map((row) => row.weight)),
+  }
+}
+
+/** `12.4 lb` with one decimal always, for columns. */
+export const poundsColumn = (value: Mass): string => massIn(value, "lb").toFixed(1)

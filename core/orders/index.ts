@@ -1,0 +1,3 @@
+export * from "./checks.ts"
+export * from "./stage.ts"
+export * from "./workload.ts"

@@ -1,0 +1,37 @@
+/** Where an order stands, computed from its lines and packages and never stored by hand. */
+export const stages = ["received", "released", "picking", "picked", "packing", "packed", "labelled", "gone"] as const
+export type Stage = (typeof stages)[number]
+
+export interface StageFacts {
+  /** Sum over the lines, in base units. */
+  readonly ordered: number
+  readonly allocated: number
+  readonly picked: number
+  readonly packed: number
+  readonly packages: readonly PackageState[]
+}
+
+export const packageStates = ["open", "closed", "labelled", "on-truck", "left-behind", "gone", "void"] as const
+export type PackageState = (typeof packageStates)[number]
+
+/**
+ * The stage of an order. Packages that are void do not count.
+ *
+ * @example stageOf({ ordered: 6, allocated: 6, picked: 2, packed: 0, packages: [] }) // "picking"
+ */
+export function stageOf(facts: StageFacts): Stage {
+  const packages = facts.packages.filter((state) => state !== "void")
+  const allPacked = facts.ordered > 0 && facts.packed >= facts.ordered
+  if (allPacked && packages.length > 0) {
+    if (packages.every((state) => state === "gone")) return "gone"
+    if (packages.every((state) => ["labelled", "on-truck", "left-behind", "gone"].includes(state))) return "labelled"
+    if (packages.every((state) => state !== "open")) return "packed"
+  }
+  if (facts.packed > 0 || packages.length > 0) return "packing"
+  if (facts.ordered > 0 && facts.picked >= facts.ordered) return "picked"
+  if (facts.picked > 0) return "picking"
+  return facts.ordered > 0 && facts.allocated >= facts.ordered ? "released" : "received"
+}
+
+/** Whether an order still has a bar on the day's line: until all its packages are labelled. */
+export const isOnTheLine = (stage: Stage): boolean => stages.indexOf(stage) < stages.indexOf("labelled")

@@ -1,0 +1,149 @@
+import { type Reason, reason } from "../refusal/index.ts"
+import { type Length, type Mass, type Size, showMass, sortedEdges, sumMass, timesMass, volumeIn } from "../units/index.ts"
+
+/** An item as the packer sees it: one base unit. */
+export interface PackedItem {
+  readonly sku: string
+  readonly unitWeight: Mass
+  readonly unitSize: Size
+}
+
+/** A quantity of an order line inside a package. */
+export interface Content {
+  readonly line: string
+  readonly quantity: number
+  readonly item: PackedItem
+}
+
+/** A kind of packaging from the catalogue. */
+export interface PackagingType {
+  readonly code: string
+  readonly name: string
+  readonly inner: Size
+  readonly outer: Size
+  readonly tare: Mass
+  readonly maxLoad: Mass
+}
+
+export interface Packed {
+  readonly outer: Size
+  readonly inner: Size | null
+  readonly tare: Mass
+  readonly maxLoad: Mass | null
+  readonly contents: readonly Content[]
+  readonly measured: Mass | null
+}
+
+export const contentsWeight = (contents: readonly Content[]): Mass =>
+  sumMass(contents.map((one) => timesMass(one.item.unitWeight, one.quantity)))
+
+/** Contents and tare. */
+export const calculatedWeight = (pack: Packed): Mass => sumMass([contentsWeight(pack.contents), pack.tare])
+
+/** The weight that counts: the measured one where there is one, else the calculated one. */
+export const actualWeight = (pack: Packed): Mass => pack.measured ?? calculatedWeight(pack)
+
+/** How far a scale may be off the calculated weight before the contents are doubted, a share of it (set-up later). */
+export const weightTolerance = 0.1
+
+/** What is wrong or doubtful with a package; `flaw.*` codes keep it from closing, `doubt.*` codes only warn. */
+export function packageFlaws(pack: Packed): Reason[] {
+  const reasons: Reason[] = []
+  const load = contentsWeight(pack.contents)
+  if (pack.contents.length === 0) reasons.push(reason("flaw.empty"))
+  if (pack.maxLoad && load.gt(pack.maxLoad)) {
+    reasons.push(reason("flaw.overloaded", { load: showMass(load, "lb"), limit: showMass(pack.maxLoad, "lb") }))
+  }
+  for (const one of pack.contents) {
+    if (pack.inner && !fitsInside(one.item.unitSize, pack.inner)) reasons.push(reason("flaw.too-large", { sku: one.item.sku }))
+  }
+  if (pack.measured && pack.contents.length > 0) {
+    const calculated = calculatedWeight(pack)
+    if (pack.measured.sub(calculated).abs().gt(calculated.mul(weightTolerance))) {
+      reasons.push(reason("doubt.weight", { measured: showMass(pack.measured, "lb"), calculated: showMass(calculated, "lb") }))
+    }
+  }
+  if (pack.inner && volumeOf(pack.contents) > Number(volumeIn(pack.inner, "in"))) reasons.push(reason("doubt.volume"))
+  return reasons
+}
+
+/** Whether one piece goes into a box in some orthogonal orientation. */
+export function fitsInside(piece: Size, box: Size): boolean {
+  const inside = sortedEdges(box)
+  return sortedEdges(piece).every((edge, index) => edge.lte(inside[index] as Length))
+}
+
+/**
+ * The smallest carton of the catalogue that takes the contents by volume, load and edges, or the largest when none
+ * does (then more cartons are needed). Volume counts at four fifths, since goods leave gaps (common practice, no
+ * source); where things go inside is computed by another function later.
+ */
+export function suggestPackaging(types: readonly PackagingType[], contents: readonly Content[]): PackagingType | null {
+  const bySize = [...types].sort((a, b) => volumeIn(a.inner, "in").cmp(volumeIn(b.inner, "in")))
+  const load = contentsWeight(contents)
+  const volume = volumeOf(contents)
+  const takes = (type: PackagingType) =>
+    Number(volumeIn(type.inner, "in")) * 0.8 >= volume &&
+    load.lte(type.maxLoad) &&
+    contents.every((one) => fitsInside(one.item.unitSize, type.inner))
+  return bySize.find(takes) ?? bySize.at(-1) ?? null
+}
+
+const volumeOf = (contents: readonly Content[]) =>
+  contents.reduce((sum, one) => sum + Number(volumeIn(one.item.unitSize, "in")) * one.quantity, 0)
+
+/** A rectangle on the drawn front of a package, in inches from its lower left corner. */
+export interface FacePiece {
+  readonly line: string
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
+  /** How many pieces stand behind one another here. */
+  readonly deep: number
+}
+
+/**
+ * The contents as seen through the front of a package: columns from the left, heavy lines first, each piece to
+ * scale; pieces that find no room in front are counted behind. A drawing to check contents by, not a packing plan.
+ */
+export function faceDrawing(inner: { length: number; width: number; height: number }, contents: readonly FaceContent[]): FacePiece[] {
+  const pieces: FacePiece[] = []
+  const order = [...contents].sort((a, b) => b.weight - a.weight || a.line.localeCompare(b.line))
+  let x = 0
+  let y = 0
+  let rowHeight = 0
+  for (const one of order) {
+    const [w, h, d] = [Math.min(one.length, inner.length), Math.min(one.height, inner.height), one.width]
+    const deepest = Math.max(1, Math.floor(inner.width / d + 1e-9))
+    for (let left = one.quantity; left > 0; ) {
+      if (x + w > inner.length + 1e-9) {
+        x = 0
+        y += rowHeight
+        rowHeight = 0
+      }
+      if (y + h > inner.height + 1e-9) {
+        // no room in front: what is left stands behind the last piece drawn of this line, or is named on the first
+        const last = pieces.findLastIndex((piece) => piece.line === one.line)
+        if (last >= 0) pieces[last] = { ...(pieces[last] as FacePiece), deep: (pieces[last] as FacePiece).deep + left }
+        break
+      }
+      const deep = Math.min(deepest, left)
+      pieces.push({ line: one.line, x, y, width: w, height: h, deep })
+      rowHeight = Math.max(rowHeight, h)
+      x += w
+      left -= deep
+    }
+  }
+  return pieces
+}
+
+export interface FaceContent {
+  readonly line: string
+  readonly quantity: number
+  /** Edges of one piece in inches, weight of one piece in any unit. */
+  readonly length: number
+  readonly width: number
+  readonly height: number
+  readonly weight: number
+}

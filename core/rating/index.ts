@@ -1,0 +1,4 @@
+export * from "./billedWeight.ts"
+export * from "./compare.ts"
+export * from "./rate.ts"
+export * from "./tariff.ts"

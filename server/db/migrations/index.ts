@@ -1,0 +1,9 @@
+import type { Migration } from "../migrate.ts"
+import { peopleAndPlaces } from "./0001-people-and-places.ts"
+import { goods } from "./0002-goods.ts"
+import { orders } from "./0003-orders.ts"
+import { shipping } from "./0004-shipping.ts"
+import { jobsAndOutbox } from "./0005-jobs-and-outbox.ts"
+
+/** All migrations in their order. They go forward only; a released one is never changed. */
+export const migrations: readonly Migration[] = [peopleAndPlaces, goods, orders, shipping, jobsAndOutbox]

@@ -1,0 +1,185 @@
+import type { Knex } from "knex"
+import { localDate, localTime } from "core/calendar/index.ts"
+import { manifest } from "core/documents/index.ts"
+import { type Outcome, accepted, reason, refused } from "core/refusal/index.ts"
+import { type Mass, massIn, mass } from "core/units/index.ts"
+import { calculatedWeight } from "core/packing/index.ts"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { contentOf, sizeOf } from "../packing/catalogue.ts"
+import { keepDocument, printDocument } from "../papers/index.ts"
+import { manifestPdf } from "../pdf/manifest.ts"
+import { reportGone } from "../reports/index.ts"
+import { type Collection, collectionById, collectionsOn } from "../setup/collections.ts"
+import { warehouseById } from "../setup/warehouse.ts"
+
+export interface DockPackage {
+  readonly id: number
+  readonly name: string
+  readonly orderId: number
+  readonly state: "labelled" | "on-truck" | "left-behind" | "gone"
+  readonly receiver: string
+  readonly place: string
+  readonly service: string
+  readonly tracking: string
+  readonly sscc: string
+  readonly weight: Mass
+  readonly seenAt: Date | null
+  readonly seenWhere: string | null
+}
+
+/** The packages of a collection in the order of their names. */
+export async function packagesOf(db: Knex, collectionIds: readonly number[]): Promise<Map<number, DockPackage[]>> {
+  const rows = await db("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .join("sales_order as o", "o.id", "h.order_id")
+    .join("service as s", "s.id", "h.service_id")
+    .whereIn("p.collection_id", [...collectionIds])
+    .whereIn("p.state", ["labelled", "on-truck", "left-behind", "gone"])
+    .orderBy(["o.bench_number", "p.number"])
+    .select("p.*", "o.id as order_id", "o.bench_number", "o.company", "o.city", "o.state as region", "s.name as service_name")
+  const contents = await db("package_content as c").join("order_line as l", "l.id", "c.order_line_id").join("item as i", "i.id", "l.item_id")
+    .whereIn("c.package_id", rows.map((row) => row.id)).select("i.*", "c.package_id", "c.quantity")
+  const byCollection = new Map<number, DockPackage[]>(collectionIds.map((id) => [id, []]))
+  for (const row of rows) {
+    const own = contents.filter((content) => content.package_id === row.id).map((content) => contentOf(content, 0, content.quantity))
+    const measured = row.measured_kg === null ? null : mass(row.measured_kg, "kg")
+    const calculated = calculatedWeight({ outer: sizeOf(row), inner: null, tare: mass(row.tare_kg, "kg"), maxLoad: null, contents: own, measured })
+    byCollection.get(row.collection_id)?.push({
+      id: row.id,
+      name: `${row.bench_number}-${row.number}`,
+      orderId: row.order_id,
+      state: row.state,
+      receiver: row.company,
+      place: `${row.city} ${row.region}`,
+      service: row.service_name,
+      tracking: row.tracking,
+      sscc: row.sscc,
+      weight: measured ?? calculated,
+      seenAt: row.seen_at,
+      seenWhere: row.seen_where,
+    })
+  }
+  return byCollection
+}
+
+export interface DockDoor {
+  readonly collection: Collection
+  readonly packages: readonly DockPackage[]
+}
+
+/** Today's collections with their packages, and later ones that have packages already. */
+export async function dock(context: Context, zone: string): Promise<DockDoor[]> {
+  const { db, actor, now } = context
+  const collections = await collectionsOn(db, actor.warehouseId, localDate(now, zone))
+  const packages = await packagesOf(db, collections.map((one) => one.id))
+  return collections.map((collection) => ({ collection, packages: packages.get(collection.id) ?? [] }))
+}
+
+/** Puts a package on the truck of a collection by its SSCC or name. Another truck's package is refused by its door. */
+export async function load(context: Context, collectionId: number, code: { sscc: string } | { bench: string; number: number }, scanId: string): Promise<Outcome<{ name: string; again: boolean }>> {
+  const { db, actor, now } = context
+  require(actor, "dock.work")
+  return inTransaction(db, async (trx) => {
+    const collection = await collectionById(trx, collectionId)
+    if (!collection) return refused(reason("dock.no-such-collection"))
+    const query = trx("package as p").join("shipment as h", "h.id", "p.shipment_id").join("sales_order as o", "o.id", "h.order_id").where("h.warehouse_id", actor.warehouseId)
+    const row = await ("sscc" in code ? query.where("p.sscc", code.sscc) : query.where({ "o.bench_number": code.bench, "p.number": code.number }))
+      .first("p.id", "p.state", "p.collection_id", "p.number", "o.bench_number", "o.id as order_id")
+    if (!row) return refused(reason("dock.no-such-package", { code: "sscc" in code ? code.sscc : `${code.bench}-${code.number}` }))
+    const name = `${row.bench_number}-${row.number}`
+    if (collection.closedAt) return refused(reason("dock.closed", { door: collection.door }))
+    if (!["labelled", "left-behind", "on-truck", "gone"].includes(row.state)) return refused(reason("dock.not-labelled", { package: name }))
+    if (row.state === "gone") return refused(reason("dock.already-gone", { package: name }))
+    if (row.collection_id !== collectionId) {
+      const right = await collectionById(trx, row.collection_id)
+      const zone = (await warehouseById(trx, actor.warehouseId)).zone
+      return refused(reason("dock.wrong-door", { package: name, door: right?.door ?? "", carrier: right?.carrier ?? "", cutOff: right ? localTime(right.cutOff, zone) : "", here: collection.door }))
+    }
+    if (await trx("scan").where({ id: scanId }).first("id")) return accepted({ name, again: true })
+    const changed = await trx("package").where({ id: row.id }).whereIn("state", ["labelled", "left-behind"])
+      .update({ state: "on-truck", loaded_at: now, loaded_by: actor.name, seen_at: now, seen_where: `truck at door ${collection.door}` })
+    await trx("scan").insert({ id: scanId, at: now, user_id: actor.userId ?? 0, place: "dock", text: name, outcome: changed ? "on the truck" : "again" })
+    if (changed) await record(trx, actor, now, { action: "dock.loaded", orderId: row.order_id, collectionId, detail: { package: name, door: collection.door } })
+    return accepted({ name, again: changed === 0 })
+  })
+}
+
+/** Marks packages that stay here when the truck leaves, or takes that back. */
+export async function leaveBehind(context: Context, collectionId: number, packageIds: readonly number[], left: boolean): Promise<void> {
+  const { db, actor, now } = context
+  require(actor, "dock.work")
+  await inTransaction(db, async (trx) => {
+    const collection = await trx("collection").where({ id: collectionId, warehouse_id: actor.warehouseId }).whereNull("closed_at").forUpdate().first("id", "door")
+    if (!collection) return
+    for (const id of packageIds) {
+      const from = left ? ["labelled"] : ["left-behind"]
+      const changed = await trx("package").where({ id, collection_id: collectionId }).whereIn("state", from).update({ state: left ? "left-behind" : "labelled" })
+      if (changed === 0) continue
+      const row = await trx("package").join("shipment", "shipment.id", "package.shipment_id").join("sales_order", "sales_order.id", "shipment.order_id").where({ "package.id": id }).first("order_id", "bench_number", "package.number")
+      await record(trx, actor, now, { action: left ? "dock.left-behind" : "dock.not-left-behind", orderId: row.order_id, collectionId, detail: { package: `${row.bench_number}-${row.number}`, door: collection.door } })
+    }
+  })
+}
+
+/**
+ * Closes a collection: everything for it is on the truck or named as left behind, and as many are on the truck as the
+ * clerk saw. Its packages are gone, its manifest is made and printed, sources are told by the outbox, and what was
+ * left behind goes with the next truck of its service: all in one transaction. Closing again changes nothing.
+ */
+export async function closeCollection(context: Context, collectionId: number, expectedPackages: number): Promise<Outcome<{ manifestNumber: string }>> {
+  const { db, actor, now } = context
+  require(actor, "dock.work")
+  return inTransaction(db, async (trx) => {
+    await trx("collection").where({ id: collectionId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
+    const collection = await collectionById(trx, collectionId)
+    if (!collection) return refused(reason("dock.no-such-collection"))
+    if (collection.closedAt) return accepted({ manifestNumber: collection.manifestNumber ?? "" })
+    await trx("package").where({ collection_id: collectionId }).forUpdate().select("id")
+    const packages = (await packagesOf(trx, [collectionId])).get(collectionId) ?? []
+    const missing = packages.filter((one) => one.state === "labelled")
+    if (missing.length > 0) return refused(...missing.map((one) => reason("dock.missing", { package: one.name })))
+    const loaded = packages.filter((one) => one.state === "on-truck")
+    if (loaded.length !== expectedPackages) return refused(reason("dock.count-changed", { seen: expectedPackages, now: loaded.length }))
+
+    const warehouse = await warehouseById(trx, actor.warehouseId)
+    const { account } = await trx("carrier").where({ id: collection.carrierId }).first("account")
+    const stamp = `${collection.onDate.slice(2).replaceAll("-", "")}-${collection.door}-${localTime(collection.cutOff, warehouse.zone).replace(":", "")}`
+    const model = manifest(
+      {
+        number: `${warehouse.code}-${stamp}`,
+        carrier: collection.carrier,
+        account,
+        door: collection.door,
+        sender: warehouse.sender,
+        closedAt: `${localDate(now, warehouse.zone)} ${localTime(now, warehouse.zone)}`,
+        closedBy: actor.name,
+      },
+      loaded.map((one) => ({ package: one.name, trackingNumber: one.tracking, service: one.service, receiver: one.receiver, place: one.place, weight: one.weight })),
+    )
+    const documentId = await keepDocument(trx, { warehouseId: warehouse.id, kind: "manifest", name: model.number, bytes: await manifestPdf(model, now), madeAt: now, collectionId })
+    await printDocument(trx, warehouse.id, documentId, "manifest")
+    await trx("collection").where({ id: collectionId }).update({ closed_at: now, closed_by: actor.name, manifest_number: model.number, manifest_document_id: documentId })
+    await trx("package").whereIn("id", loaded.map((one) => one.id)).update({ state: "gone" })
+    await moveLeftBehind(trx, context, collection, packages.filter((one) => one.state === "left-behind"))
+    for (const orderId of new Set(loaded.map((one) => one.orderId))) {
+      await record(trx, actor, now, { action: "dock.gone", orderId, collectionId, detail: { door: collection.door, carrier: collection.carrier, manifest: model.number } })
+      const open = await trx("package").join("shipment", "shipment.id", "package.shipment_id").where({ order_id: orderId }).whereNotIn("package.state", ["gone", "void"]).first("package.id")
+      if (!open) await reportGone(trx, orderId, now)
+    }
+    await record(trx, actor, now, { action: "dock.collection-closed", collectionId, detail: { manifest: model.number, packages: loaded.length, lb: massIn(model.weight, "lb").toFixed(1) } })
+    return accepted({ manifestNumber: model.number })
+  })
+}
+
+async function moveLeftBehind(trx: Knex, { actor, now }: Context, closed: Collection, packages: readonly DockPackage[]): Promise<void> {
+  for (const one of packages) {
+    const service = await trx("shipment").join("package", "package.shipment_id", "shipment.id").join("service", "service.id", "shipment.service_id").where({ "package.id": one.id }).first("service.code")
+    const next = await trx("collection").where({ warehouse_id: actor.warehouseId, carrier_id: closed.carrierId }).whereNull("closed_at").where("cut_off", ">", closed.cutOff)
+      .whereRaw("JSON_CONTAINS(services, JSON_QUOTE(?))", [service.code]).orderBy("cut_off").first("id", "on_date", "door")
+    if (!next) continue
+    await trx("package").where({ id: one.id }).update({ collection_id: next.id, state: "labelled" })
+    await record(trx, actor, now, { action: "dock.stayed", orderId: one.orderId, collectionId: closed.id, detail: { package: one.name, next: next.on_date, door: next.door } })
+  }
+}

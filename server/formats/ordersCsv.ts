@@ -1,0 +1,175 @@
+import { Readable, Transform } from "node:stream"
+import { parse } from "csv-parse"
+import { z } from "zod"
+import { type Reason, reason } from "core/refusal/index.ts"
+
+/** A file that can't be read at all; nothing of it was kept. */
+export class FileRefused extends Error {
+  constructor(readonly reason: Reason) {
+    super(reason.code)
+  }
+}
+
+export const limits = { bytes: 20 * 1024 * 1024, rows: 50_000, recordBytes: 16_384 }
+
+const text = (max: number) => z.string().trim().max(max, { error: "too-long" })
+const needed = (max: number) => text(max).min(1, { error: "missing" })
+const date = z.string().trim().refine(isDate, { error: "not-a-date" })
+
+/** One row of an order file: a line of an order, the order's own fields repeated on each of its rows. */
+export const orderRow = z.object({
+  order_number: needed(40),
+  po_number: text(40),
+  ordered_on: date,
+  promised_on: z.union([z.literal(""), date], { error: "not-a-date" }),
+  customer: needed(60),
+  company: text(60),
+  attention: text(60),
+  street: text(60),
+  street2: text(60),
+  city: text(40),
+  state: text(6).transform((value) => value.toUpperCase()),
+  postal_code: text(12),
+  country: z.string().trim().toUpperCase().regex(/^[A-Z]{2}$/, { error: "not-a-country" }),
+  phone: text(24),
+  address_kind: z.enum(["", "unknown", "business", "residential"], { error: "not-an-address-kind" }),
+  sku: needed(24),
+  quantity: z.string().trim().regex(/^[1-9]\d{0,5}$/, { error: "not-a-quantity" }).transform(Number),
+  unit: text(16).transform((value) => value.toLowerCase() || "each"),
+  unit_price: z.union([z.literal(""), z.string().trim().regex(/^\d{1,9}(\.\d{1,4})?$/)], { error: "not-a-price" }),
+  notes: text(500),
+})
+export type OrderRow = z.infer<typeof orderRow>
+
+/** The columns of an order file; those without a fallback must be there. */
+export const columns = Object.keys(orderRow.shape) as (keyof OrderRow)[]
+const required: readonly (keyof OrderRow)[] = ["order_number", "ordered_on", "customer", "street", "city", "state", "postal_code", "sku", "quantity"]
+const fallback: Partial<Record<keyof OrderRow, string>> = { country: "US" }
+
+export interface ReadRow {
+  /** Line in the file where the row ends, the header being line 1. */
+  readonly line: number
+  readonly raw: Record<string, string>
+  readonly row: OrderRow | null
+  readonly refusals: readonly Reason[]
+}
+
+/**
+ * Reads an order file as CSV (RFC 4180, comma or semicolon or tab, UTF-8 with or without byte-order mark), row by
+ * row and without holding the file. Text that begins with = + - @ is data like any other.
+ * Throws FileRefused: too large, not UTF-8, no header, a needed column missing, a column twice, quotes left open.
+ */
+export async function* readOrdersCsv(source: Readable): AsyncGenerator<ReadRow> {
+  const parser = parse({
+    bom: true,
+    columns: (header: string[]) => checkedHeader(header),
+    delimiter: [",", ";", "\t"],
+    info: true,
+    skip_empty_lines: true,
+    relax_column_count: true,
+    max_record_size: limits.recordBytes,
+  })
+  let failure: unknown
+  const fail = (error: unknown) => {
+    failure ??= error
+    parser.destroy(error as Error)
+  }
+  source.on("error", fail)
+  source.pipe(utf8Only().on("error", fail)).pipe(parser)
+  let count = 0
+  try {
+    for await (const { record, info } of parser as AsyncIterable<{ record: Record<string, string>; info: CsvInfo }>) {
+      count += 1
+      if (count > limits.rows) throw new FileRefused(reason("file.too-many-rows", { limit: limits.rows }))
+      yield readRow(record, info)
+    }
+  } catch (error) {
+    source.unpipe()
+    source.resume()
+    throw fileRefused(failure ?? error)
+  }
+  if (count === 0) throw new FileRefused(reason("file.empty"))
+}
+
+interface CsvInfo {
+  readonly lines: number
+  readonly error?: { code: string }
+}
+
+function readRow(record: Record<string, string>, info: CsvInfo): ReadRow {
+  const raw = Object.fromEntries(columns.map((name) => [name, record[name] ?? fallback[name] ?? ""]))
+  const at = (field: string, code: string, value = "") => reason(`row.${code}`, { line: info.lines, field, value: value.slice(0, 60) })
+  if (info.error?.code.includes("COLUMN") || info.error?.code.includes("RECORD_INCONSISTENT")) {
+    return { line: info.lines, raw, row: null, refusals: [at("", "column-count")] }
+  }
+  if (Object.values(raw).some((value) => /[\u0000-\u0008\u000e-\u001f]/.test(value))) {
+    return { line: info.lines, raw, row: null, refusals: [at("", "control-characters")] }
+  }
+  const read = orderRow.safeParse(raw)
+  if (read.success) return { line: info.lines, raw, row: read.data, refusals: [] }
+  const refusals = read.error.issues.map((issue) => {
+    const field = String(issue.path[0] ?? "")
+    return at(field, issue.message, raw[field])
+  })
+  return { line: info.lines, raw, row: null, refusals }
+}
+
+function checkedHeader(header: string[]): string[] {
+  const names = header.map((name) => name.trim().toLowerCase().replace(/[\s-]+/g, "_"))
+  const missing = required.filter((name) => !names.includes(name))
+  if (missing.length > 0) throw new FileRefused(reason("file.columns-missing", { columns: missing.join(", ") }))
+  const twice = names.filter((name, index) => name !== "" && names.indexOf(name) !== index)
+  if (twice.length > 0) throw new FileRefused(reason("file.columns-twice", { columns: [...new Set(twice)].join(", ") }))
+  return names
+}
+
+/** Passes bytes on while they are UTF-8 and within the limit. */
+function utf8Only(): Transform {
+  const decoder = new TextDecoder("utf-8", { fatal: true })
+  let bytes = 0
+  const check = (chunk: Buffer | null) => {
+    if (chunk) bytes += chunk.length
+    if (bytes > limits.bytes) throw new FileRefused(reason("file.too-large", { limit: limits.bytes / 1024 / 1024 }))
+    if (chunk && bytes === chunk.length && ((chunk[0] === 0xff && chunk[1] === 0xfe) || (chunk[0] === 0xfe && chunk[1] === 0xff))) {
+      throw new FileRefused(reason("file.utf-16"))
+    }
+    if (chunk?.includes(0)) throw new FileRefused(reason("file.not-text"))
+    try {
+      if (chunk) decoder.decode(chunk, { stream: true })
+      else decoder.decode()
+    } catch {
+      throw new FileRefused(reason("file.not-utf-8", { byte: Math.max(0, bytes - (chunk?.length ?? 0)) }))
+    }
+  }
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      try {
+        check(chunk)
+        done(null, chunk)
+      } catch (error) {
+        done(error as Error)
+      }
+    },
+    flush(done) {
+      try {
+        check(null)
+        done()
+      } catch (error) {
+        done(error as Error)
+      }
+    },
+  })
+}
+
+function fileRefused(error: unknown): unknown {
+  if (error instanceof FileRefused) return error
+  const code = (error as { code?: string }).code ?? ""
+  const line = (error as { lines?: number }).lines ?? ""
+  if (code === "CSV_MAX_RECORD_SIZE") return new FileRefused(reason("file.row-too-long", { line, limit: limits.recordBytes }))
+  if (code.startsWith("CSV_")) return new FileRefused(reason("file.not-csv", { line, detail: code.slice(4).toLowerCase().replaceAll("_", " ") }))
+  return error
+}
+
+function isDate(value: string): boolean {
+  return /^\d{4}-\d{2}-\d{2}$/.test(value) && !Number.isNaN(Date.parse(value)) && new Date(value).toISOString().slice(0, 10) === value
+}

@@ -1,0 +1,62 @@
+import ipp, { type IppMessage } from "@sealsystems/ipp"
+
+export class PrinterUnreachable extends Error {}
+
+export interface PrinterGateway {
+  /** Sends a document; the job's name tells it apart, so that it can be found again after a lost answer. */
+  print(jobName: string, document: Buffer, media: string): Promise<void>
+  /** Whether the printer has a job of this name, pending or done. */
+  has(jobName: string): Promise<boolean>
+}
+
+const user = "varnok"
+let requestId = 0
+
+/** A printer reached by IPP (RFC 8010, RFC 8011) at an `ipp://` address. */
+export function ippPrinter(uri: string, timeLimitMs = 5_000): PrinterGateway {
+  const url = uri.replace(/^ipp:/, "http:")
+  const call = async (operation: string, message: IppMessage): Promise<IppMessage> => {
+    requestId += 1
+    const bytes = ipp.serialize({
+      version: "2.0",
+      operation,
+      id: requestId,
+      ...message,
+      "operation-attributes-tag": {
+        "attributes-charset": "utf-8",
+        "attributes-natural-language": "en",
+        "printer-uri": uri,
+        "requesting-user-name": user,
+        ...message["operation-attributes-tag"],
+      },
+    })
+    let answer: IppMessage
+    try {
+      const response = await fetch(url, { method: "POST", headers: { "content-type": "application/ipp" }, body: new Uint8Array(bytes), signal: AbortSignal.timeout(timeLimitMs) })
+      const body = Buffer.from(await response.arrayBuffer())
+      if (!response.ok) throw new Error(`HTTP ${response.status}`)
+      answer = ipp.parse(body)
+    } catch (error) {
+      throw new PrinterUnreachable(`${operation}: ${(error as Error).message}`)
+    }
+    if (!answer.statusCode?.startsWith("successful")) throw new PrinterUnreachable(`${operation}: ${answer.statusCode ?? "no status"}`)
+    return answer
+  }
+  const jobs = async (which: "completed" | "not-completed"): Promise<string[]> => {
+    const answer = await call("Get-Jobs", { "operation-attributes-tag": { "which-jobs": which, "requested-attributes": ["job-id", "job-name"] } })
+    const groups = answer["job-attributes-tag"] ?? []
+    return (Array.isArray(groups) ? groups : [groups]).map((group) => String(group["job-name"]))
+  }
+  return {
+    async print(jobName, document, media) {
+      await call("Print-Job", {
+        "operation-attributes-tag": { "job-name": jobName, "document-format": "application/pdf" },
+        "job-attributes-tag": { media, "print-scaling": "none" },
+        data: document,
+      })
+    },
+    async has(jobName) {
+      return (await jobs("not-completed")).includes(jobName) || (await jobs("completed")).includes(jobName)
+    },
+  }
+}

@@ -1,0 +1,68 @@
+import { randomUUID } from "node:crypto"
+import type { Knex } from "knex"
+import { parsed } from "../audit/index.ts"
+
+export interface Job {
+  readonly id: number
+  readonly kind: string
+  readonly payload: Record<string, unknown>
+  /** 1 on the first run. */
+  readonly tries: number
+}
+
+/** How long a worker may hold a job before another may take it (real time). */
+export const leaseMs = 60_000
+/** After so many tries a job is dead and stands in Papers until a person sends it again. */
+export const triesBeforeDead = 60
+
+/** Puts work into the queue, in the transaction of the change that asks for it. The same key again is the same job. */
+export async function enqueue(trx: Knex, kind: string, onceKey: string, payload: Record<string, unknown>): Promise<void> {
+  const now = new Date()
+  await trx("job")
+    .insert({ kind, once_key: onceKey, payload: JSON.stringify(payload), run_at: now, created_at: now })
+    .onConflict("once_key")
+    .ignore()
+}
+
+/**
+ * Takes the next due job under a lease, committed before anything is done outside, so that a failed commit means not
+ * taken. A job whose lease ran out is due again.
+ */
+export async function claim(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: string }) | null> {
+  const now = new Date()
+  return db.transaction(async (trx) => {
+    const row = await trx("job")
+      .where({ state: "waiting" })
+      .whereIn("kind", [...kinds])
+      .where("run_at", "<=", now)
+      .where((free) => free.whereNull("leased_until").orWhere("leased_until", "<", now))
+      .orderBy("run_at")
+      .first("id", "kind", "payload", "tries")
+      .forUpdate()
+      .skipLocked()
+    if (!row) return null
+    const lease = randomUUID()
+    await trx("job").where({ id: row.id }).update({ lease, leased_until: new Date(now.getTime() + leaseMs), tries: row.tries + 1 })
+    return { id: row.id, kind: row.kind, payload: parsed(row.payload), tries: row.tries + 1, lease }
+  })
+}
+
+export const finish = (db: Knex, job: Job & { lease: string }): Promise<number> =>
+  db("job").where({ id: job.id, lease: job.lease }).update({ state: "done", done_at: new Date(), leased_until: null, trouble: null })
+
+/** Puts a failed job back with growing delay (0.5 s, 1 s, 2 s … 30 s), or declares it dead. */
+export async function fail(db: Knex, job: Job & { lease: string }, trouble: string): Promise<void> {
+  const delay = Math.min(30_000, 500 * 2 ** (job.tries - 1))
+  await db("job")
+    .where({ id: job.id, lease: job.lease })
+    .update({
+      state: job.tries >= triesBeforeDead ? "dead" : "waiting",
+      run_at: new Date(Date.now() + delay),
+      leased_until: null,
+      trouble: trouble.slice(0, 500),
+    })
+}
+
+/** Sends a waiting or dead job at once. */
+export const retryNow = (db: Knex, jobId: number): Promise<number> =>
+  db("job").where({ id: jobId }).whereIn("state", ["waiting", "dead"]).update({ state: "waiting", run_at: new Date(), tries: 1 })

@@ -1,0 +1,49 @@
+import type { Knex } from "knex"
+import type { Logger } from "pino"
+import { bookIntent } from "../shipping/book.ts"
+import { sendPrintJob } from "../papers/print.ts"
+import { sendOutbox } from "../reports/index.ts"
+import { noteClock } from "../clock/index.ts"
+import { type Job, claim, fail, finish } from "./queue.ts"
+
+type Handler = (db: Knex, job: Job) => Promise<void>
+
+/** What a worker knows to do, by kind of job. */
+export const handlers: Readonly<Record<string, Handler>> = {
+  "carrier.book": (db, job) => bookIntent(db, Number(job.payload.intentId), job.tries),
+  print: (db, job) => sendPrintJob(db, Number(job.payload.printJobId), job.tries),
+  "outbox.send": (db, job) => sendOutbox(db, Number(job.payload.outboxId)),
+}
+
+/** Takes and does one job; false when none was due. */
+export async function workOnce(db: Knex, log?: Logger): Promise<boolean> {
+  const job = await claim(db, Object.keys(handlers))
+  if (!job) return false
+  try {
+    await (handlers[job.kind] as Handler)(db, job)
+    await finish(db, job)
+    log?.info({ job: job.id, kind: job.kind, tries: job.tries }, "job done")
+  } catch (error) {
+    log?.warn({ job: job.id, kind: job.kind, tries: job.tries, err: error }, "job failed")
+    await fail(db, job, (error as Error).message)
+  }
+  return true
+}
+
+/** Works until told to stop, `lanes` jobs side by side; an idle lane looks again after `idleMs`. */
+export async function work(db: Knex, stop: AbortSignal, log: Logger, lanes = 3, idleMs = 120): Promise<void> {
+  const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms))
+  const lane = async () => {
+    while (!stop.aborted) {
+      try {
+        if (!(await workOnce(db, log))) await pause(idleMs)
+      } catch (error) {
+        log.error({ err: error }, "the queue can't be read")
+        await pause(1_000)
+      }
+    }
+  }
+  const clock = setInterval(() => void noteClock(db).catch(() => undefined), 5_000)
+  await Promise.all(Array.from({ length: lanes }, lane))
+  clearInterval(clock)
+}

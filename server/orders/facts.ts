@@ -1,0 +1,121 @@
+import type { Knex } from "knex"
+import type { Address } from "core/address/index.ts"
+import { type Minutes, type PackageState, type Stage, type StageFacts, minutesLeft, minutesOfWork, stageOf } from "core/orders/index.ts"
+import type { Reason } from "core/refusal/index.ts"
+import { parsed } from "../audit/index.ts"
+import type { Warehouse } from "../setup/warehouse.ts"
+
+/** An order with what is computed of it: stage, stops, minutes of work. */
+export interface OrderSummary {
+  readonly id: number
+  readonly bench: string
+  readonly sourceId: number
+  readonly sourceNumber: string
+  readonly customer: string
+  readonly poNumber: string
+  readonly place: string
+  readonly promisedOn: string | null
+  readonly receivedAt: Date
+  readonly collectionId: number | null
+  readonly stage: Stage
+  readonly stops: readonly Reason[]
+  readonly facts: StageFacts
+  readonly work: Minutes
+  readonly left: Minutes
+  readonly lines: number
+  readonly bins: number
+}
+
+/** Sums per order that stage and workload need, as correlated sub-queries over indexed keys. */
+const sums = (db: Knex) => ({
+  lines: db.raw("(SELECT COUNT(*) FROM order_line l WHERE l.order_id = o.id) AS line_count"),
+  ordered: db.raw("(SELECT COALESCE(SUM(l.ordered), 0) FROM order_line l WHERE l.order_id = o.id) AS ordered"),
+  allocated: db.raw(
+    "(SELECT COALESCE(SUM(a.quantity), 0) FROM order_line l JOIN allocation a ON a.order_line_id = l.id WHERE l.order_id = o.id) AS allocated",
+  ),
+  picked: db.raw(
+    "(SELECT COALESCE(SUM(a.picked), 0) FROM order_line l JOIN allocation a ON a.order_line_id = l.id WHERE l.order_id = o.id) AS picked",
+  ),
+  bins: db.raw(
+    "(SELECT COUNT(DISTINCT s.bin_id) FROM order_line l JOIN allocation a ON a.order_line_id = l.id JOIN stock s ON s.id = a.stock_id WHERE l.order_id = o.id) AS bins",
+  ),
+  packed: db.raw(
+    "(SELECT COALESCE(SUM(c.quantity), 0) FROM shipment h JOIN package p ON p.shipment_id = h.id AND p.state <> 'void' JOIN package_content c ON c.package_id = p.id WHERE h.order_id = o.id) AS packed",
+  ),
+  packages: db.raw("(SELECT GROUP_CONCAT(p.state) FROM shipment h JOIN package p ON p.shipment_id = h.id WHERE h.order_id = o.id) AS package_states"),
+})
+
+/** Summaries of the orders that a query over `sales_order AS o` narrows down to. */
+export async function summaries(db: Knex, warehouse: Warehouse, narrow: (query: Knex.QueryBuilder) => Knex.QueryBuilder): Promise<OrderSummary[]> {
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  const rows: any[] = await narrow(db("sales_order as o").select("o.*", ...Object.values(sums(db))))
+  if (rows.length === 0) return []
+  const stops = await db("order_stop").whereIn("order_id", rows.map((row) => row.id)).orderBy("id").select("order_id", "code", "detail")
+  const stopsOf = new Map<number, Reason[]>()
+  for (const stop of stops) {
+    stopsOf.set(stop.order_id, [...(stopsOf.get(stop.order_id) ?? []), { code: stop.code, values: parsed<Record<string, string>>(stop.detail) }])
+  }
+  return rows.map((row) => summary(row, stopsOf.get(row.id) ?? [], warehouse))
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): OrderSummary {
+  const packages = row.package_states ? (row.package_states.split(",") as PackageState[]) : []
+  const facts: StageFacts = {
+    ordered: Number(row.ordered),
+    allocated: Number(row.allocated),
+    picked: Number(row.picked),
+    packed: Number(row.packed),
+    packages,
+  }
+  const stage = stageOf(facts)
+  const lines = Number(row.line_count)
+  const bins = Number(row.bins) || lines
+  const work = minutesOfWork(warehouse.work, { bins, lines, packages: Math.max(1, packages.length) })
+  const left = minutesLeft(work, {
+    picked: facts.ordered ? facts.picked / facts.ordered : 0,
+    packed: facts.ordered ? facts.packed / facts.ordered : 0,
+    labelled: stage === "labelled" || stage === "gone",
+  })
+  return {
+    id: row.id,
+    bench: row.bench_number,
+    sourceId: row.source_id,
+    sourceNumber: row.source_number,
+    customer: row.customer_name,
+    poNumber: row.po_number,
+    place: [row.city, row.country === "US" ? row.state : row.country].filter(Boolean).join(" "),
+    promisedOn: row.promised_on,
+    receivedAt: row.received_at,
+    collectionId: row.collection_id,
+    stage,
+    stops,
+    facts,
+    work,
+    left,
+    lines,
+    bins,
+  }
+}
+
+export const summaryByBench = async (db: Knex, warehouse: Warehouse, bench: string): Promise<OrderSummary | null> =>
+  (await summaries(db, warehouse, (query) => query.where({ "o.bench_number": bench, "o.warehouse_id": warehouse.id })))[0] ?? null
+
+export const summaryById = async (db: Knex, warehouse: Warehouse, id: number): Promise<OrderSummary | null> =>
+  (await summaries(db, warehouse, (query) => query.where({ "o.id": id, "o.warehouse_id": warehouse.id })))[0] ?? null
+
+
+/** The ship-to of an order row. */
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+export const addressOf = (row: any): Address => ({
+  company: row.company,
+  attention: row.attention,
+  street: row.street,
+  street2: row.street2,
+  city: row.city,
+  state: row.state,
+  postalCode: row.postal_code,
+  country: row.country,
+  phone: row.phone,
+  kind: row.address_kind,
+})

@@ -1,0 +1,34 @@
+import type { Context } from "../accounts/index.ts"
+import type { Warehouse } from "../setup/warehouse.ts"
+import { type OrderSummary, summaries } from "./facts.ts"
+
+export interface OrderPage {
+  readonly orders: readonly OrderSummary[]
+  /** Give this as `before` for the next page; null at the end. */
+  readonly next: number | null
+}
+
+const pageSize = 100
+
+/** Orders that hold every word in number, purchase order, customer, place or item, newest first, by keyset pages. */
+export async function findOrders(context: Context, warehouse: Warehouse, words: string, before: number | null): Promise<OrderPage> {
+  const { db, actor } = context
+  const found = await summaries(db, warehouse, (query) => {
+    query.where("o.warehouse_id", actor.warehouseId)
+    if (before) query.where("o.id", "<", before)
+    for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
+      const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
+      query.where((any) => {
+        for (const column of ["bench_number", "source_number", "po_number", "customer_name", "company", "city", "state"]) {
+          any.orWhereLike(`o.${column}`, like)
+        }
+        any.orWhereExists(
+          db("order_line").join("item", "item.id", "order_line.item_id").whereRaw("order_line.order_id = o.id").where((item) => item.whereLike("item.sku", like).orWhereLike("item.description", like)),
+        )
+      })
+    }
+    return query.orderBy("o.id", "desc").limit(pageSize + 1)
+  })
+  const orders = found.slice(0, pageSize)
+  return { orders, next: found.length > pageSize ? (orders.at(-1)?.id ?? null) : null }
+}

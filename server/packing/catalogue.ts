@@ -1,0 +1,33 @@
+import type { Knex } from "knex"
+import type { Content, PackagingType } from "core/packing/index.ts"
+import { type Size, mass, size } from "core/units/index.ts"
+import { lineLetter } from "core/scanning/index.ts"
+
+export interface CataloguePackaging extends PackagingType {
+  readonly id: number
+}
+
+/** The packaging catalogue, smallest first by code. */
+export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
+  const rows = await db("packaging").orderBy("code")
+  return rows.map((row) => ({
+    id: row.id,
+    code: row.code,
+    name: row.name,
+    inner: size(row.inner_length_mm, row.inner_width_mm, row.inner_height_mm, "mm"),
+    outer: sizeOf(row, "outer_"),
+    tare: mass(row.tare_kg, "kg"),
+    maxLoad: mass(row.max_load_kg, "kg"),
+  }))
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+export const sizeOf = (row: any, prefix = ""): Size => size(row[`${prefix}length_mm`], row[`${prefix}width_mm`], row[`${prefix}height_mm`], "mm")
+
+/** A quantity of a line whose row carries its item's columns. An item without a weight counts nothing. */
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+export const contentOf = (row: any, lineIndex: number, quantity: number): Content => ({
+  line: lineLetter(lineIndex),
+  quantity,
+  item: { sku: row.sku, unitWeight: mass(row.weight_kg ?? 0, "kg"), unitSize: sizeOf(row) },
+})

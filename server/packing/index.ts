@@ -1,0 +1,186 @@
+import type { Knex } from "knex"
+import { sscc } from "core/barcodes/index.ts"
+import { type Outcome, type Reason, accepted, reason, refused } from "core/refusal/index.ts"
+import { type Mass, type Size, lengthIn, massIn } from "core/units/index.ts"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { warehouseById } from "../setup/warehouse.ts"
+import { type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
+
+/** Opens the shipment of an order whose goods are picked; the same one when it is there already. */
+export async function openShipment(context: Context, orderId: number): Promise<Outcome<Shipment>> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx) => {
+    const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first("id")
+    if (!order) return refused(reason("order.unknown"))
+    if (await trx("order_stop").where({ order_id: orderId }).first("id")) return refused(reason("pick.order-stopped"))
+    const there = await shipmentOf(trx, orderId)
+    if (there) return accepted(there)
+    await trx("shipment").insert({ order_id: orderId, warehouse_id: actor.warehouseId })
+    return accepted((await shipmentOf(trx, orderId)) as Shipment)
+  })
+}
+
+/** Runs a change of an open shipment under its lock and counts its version up, so that what was seen before is old. */
+async function change(
+  context: Context,
+  orderId: number,
+  work: (trx: Knex, shipment: Shipment) => Promise<readonly Reason[]>,
+): Promise<Outcome<Shipment>> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const refusal = Symbol("refusal")
+  try {
+    return await inTransaction(db, async (trx) => {
+      await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
+      const shipment = await shipmentOf(trx, orderId)
+      if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
+      if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
+      const reasons = await work(trx, shipment)
+      if (reasons.length > 0) throw { [refusal]: reasons }
+      await trx("shipment").where({ id: shipment.id }).update({ version: shipment.version + 1, trouble: null })
+      return accepted((await shipmentOf(trx, orderId)) as Shipment)
+    })
+  } catch (error) {
+    const reasons = (error as { [refusal]?: readonly Reason[] })?.[refusal]
+    if (reasons) return { ok: false, reasons }
+    throw error
+  }
+}
+
+/** Takes a new carton from the catalogue. With `fill`, everything not packed yet goes into it. */
+export const addPackage = (context: Context, orderId: number, packagingCode: string, fill = false): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    const type = await trx("packaging").where({ code: packagingCode }).first()
+    if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
+    const order = await trx("sales_order").where({ id: orderId }).forUpdate().first("next_package")
+    await trx("sales_order").where({ id: orderId }).update({ next_package: order.next_package + 1 })
+    const [id] = await trx("package").insert({
+      shipment_id: shipment.id,
+      number: order.next_package,
+      packaging_id: type.id,
+      length_mm: type.outer_length_mm,
+      width_mm: type.outer_width_mm,
+      height_mm: type.outer_height_mm,
+      tare_kg: type.tare_kg,
+    })
+    if (!fill) return []
+    for (const line of shipment.lines) {
+      const left = line.picked - line.packed
+      if (left > 0) await trx("package_content").insert({ package_id: id, order_line_id: line.id, quantity: left, unverified: left })
+    }
+    return []
+  })
+
+/** Empties and takes away an open package; its number is not used again. */
+export const removePackage = (context: Context, orderId: number, number: number): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    const one = openPackage(shipment, number)
+    if (Array.isArray(one)) return one
+    await trx("package_content").where({ package_id: one.id }).delete()
+    await trx("package").where({ id: one.id }).update({ state: "void" })
+    return []
+  })
+
+export interface PutIn {
+  readonly package: number
+  readonly lineId: number
+  /** Pieces to put in, or to take out when negative. */
+  readonly quantity: number
+  /** Confirmed by a scan of the item, not by hand. */
+  readonly scanned: boolean
+  /** A scan of the same id counts once. */
+  readonly scanId: string
+}
+
+/** Puts picked pieces of a line into an open package, or takes them out again. */
+export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    if (await trx("scan").where({ id: put.scanId }).first("id")) return []
+    const one = openPackage(shipment, put.package)
+    if (Array.isArray(one)) return one
+    const line = shipment.lines.find((candidate) => candidate.id === put.lineId)
+    if (!line) return [reason("pack.no-such-line")]
+    if (!Number.isInteger(put.quantity) || put.quantity === 0) return [reason("pick.quantity", { quantity: put.quantity })]
+    const left = line.picked - line.packed
+    if (put.quantity > left) return [reason("pack.too-many", { line: line.letter, sku: line.sku, quantity: put.quantity, left })]
+    const row = await trx("package_content").where({ package_id: one.id, order_line_id: line.id }).first()
+    const inside = (row?.quantity ?? 0) + put.quantity
+    if (inside < 0) return [reason("pack.not-inside", { line: line.letter, quantity: -put.quantity, inside: row?.quantity ?? 0 })]
+    const unverified = Math.min(inside, Math.max(0, (row?.unverified ?? 0) + (put.scanned ? 0 : put.quantity)))
+    const at = { package_id: one.id, order_line_id: line.id }
+    if (inside === 0) await trx("package_content").where(at).delete()
+    else await trx("package_content").insert({ ...at, quantity: inside, unverified }).onConflict(["package_id", "order_line_id"]).merge()
+    await trx("scan").insert({ id: put.scanId, at: context.now, user_id: context.actor.userId ?? 0, place: "pack", text: line.sku, outcome: `${put.quantity} into ${put.package}` })
+    return []
+  })
+
+/** Takes a measured weight for a package, or goes back to the calculated one with null. */
+export const weigh = (context: Context, orderId: number, number: number, measured: Mass | null): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    const one = shipment.packages.find((candidate) => candidate.number === number)
+    if (!one) return [reason("pack.no-such-package", { number })]
+    if (measured && (measured.lte(0) || massIn(measured, "lb").gt(2000))) return [reason("pack.weight-out-of-range", { limit: "2000 lb" })]
+    await trx("package").where({ id: one.id }).update({ measured_kg: measured ? measured.toFixed(12) : null })
+    return []
+  })
+
+/** Gives one package another outer size for this shipment only; the catalogue stays as it is. */
+export const resize = (context: Context, orderId: number, number: number, outer: Size): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    const one = shipment.packages.find((candidate) => candidate.number === number)
+    if (!one) return [reason("pack.no-such-package", { number })]
+    const edges = [outer.length, outer.width, outer.height]
+    if (edges.some((edge) => edge.lte(0) || lengthIn(edge, "in").gt(200))) return [reason("pack.size-out-of-range", { limit: "200 in" })]
+    await trx("package").where({ id: one.id }).update({
+      length_mm: outer.length.toFixed(6),
+      width_mm: outer.width.toFixed(6),
+      height_mm: outer.height.toFixed(6),
+      size_by_hand: true,
+    })
+    return []
+  })
+
+/** Closes all packages when everything picked is packed and nothing is flawed; each gets its SSCC, once for ever. */
+export const closePackages = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    const reasons: Reason[] = []
+    if (shipment.packages.length === 0) reasons.push(reason("pack.no-packages"))
+    for (const line of shipment.lines) {
+      if (line.packed < line.ordered) reasons.push(reason("pack.line-open", { line: line.letter, left: line.ordered - line.packed }))
+    }
+    for (const one of shipment.packages) {
+      for (const flaw of one.flaws) if (flaw.code.startsWith("flaw.")) reasons.push(reason(flaw.code, { ...flaw.values, package: one.number }))
+    }
+    if (reasons.length > 0) return reasons
+    const warehouse = await warehouseById(trx, shipment.warehouseId)
+    for (const one of shipment.packages.filter((candidate) => candidate.state === "open")) {
+      const code = one.sscc ? accepted(one.sscc) : await nextSscc(trx, shipment.warehouseId, warehouse.ssccExtension, warehouse.gs1Prefix)
+      if (!code.ok) return code.reasons
+      await trx("package").where({ id: one.id }).update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "bench" })
+    }
+    await record(trx, context.actor, context.now, { action: "pack.closed", orderId, detail: { packages: shipment.packages.length } })
+    return []
+  })
+
+/** Opens the packages again to change them; their SSCCs stay theirs. */
+export const reopenPackages = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    await trx("package").where({ shipment_id: shipment.id, state: "closed" }).update({ state: "open" })
+    return []
+  })
+
+async function nextSscc(trx: Knex, warehouseId: number, extension: number, prefix: string): Promise<Outcome<string>> {
+  const row = await trx("warehouse").where({ id: warehouseId }).forUpdate().first("sscc_serial")
+  const serial = BigInt(row.sscc_serial) + 1n
+  await trx("warehouse").where({ id: warehouseId }).update({ sscc_serial: serial.toString() })
+  return sscc(extension, prefix, serial)
+}
+
+function openPackage(shipment: Shipment, number: number): ShipmentPackage | Reason[] {
+  const one = shipment.packages.find((candidate) => candidate.number === number)
+  if (!one) return [reason("pack.no-such-package", { number })]
+  return one.state === "open" ? one : [reason("pack.package-closed", { number })]
+}

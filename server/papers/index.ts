@@ -1,0 +1,126 @@
+import { createHash, randomUUID } from "node:crypto"
+import type { Knex } from "knex"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { enqueue, retryNow } from "../jobs/queue.ts"
+
+export interface NewDocument {
+  readonly warehouseId: number
+  readonly kind: "label" | "manifest"
+  readonly name: string
+  readonly bytes: Buffer
+  readonly madeAt: Date
+  readonly orderId?: number
+  readonly collectionId?: number
+}
+
+/** Keeps a document's bytes with their hash; returns its id. */
+export async function keepDocument(trx: Knex, document: NewDocument): Promise<number> {
+  const [id] = await trx("document").insert({
+    warehouse_id: document.warehouseId,
+    kind: document.kind,
+    name: document.name,
+    media: "application/pdf",
+    sha256: createHash("sha256").update(document.bytes).digest("hex"),
+    bytes: document.bytes,
+    made_at: document.madeAt,
+    order_id: document.orderId ?? null,
+    collection_id: document.collectionId ?? null,
+  })
+  return id as number
+}
+
+const mediaOf = { label: "na_index-4x6_4x6in", manifest: "na_letter_8.5x11in" } as const
+
+/** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */
+export async function printDocument(trx: Knex, warehouseId: number, documentId: number, kind: keyof typeof mediaOf): Promise<void> {
+  const printer = await trx("printer").where({ warehouse_id: warehouseId, media: mediaOf[kind] }).first("id")
+  if (!printer) throw new Error(`warehouse ${warehouseId} has no printer for ${mediaOf[kind]}`)
+  const name = randomUUID()
+  const [id] = await trx("print_job").insert({ document_id: documentId, printer_id: printer.id, name, created_at: new Date() })
+  await enqueue(trx, "print", `print:${id}`, { printJobId: id as number })
+}
+
+/** Prints a kept document once more. */
+export async function reprint(context: Context, documentId: number): Promise<boolean> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return db.transaction(async (trx) => {
+    const document = await trx("document").where({ id: documentId, warehouse_id: actor.warehouseId }).first("id", "kind", "name", "order_id", "collection_id")
+    if (!document) return false
+    await printDocument(trx, actor.warehouseId, document.id, document.kind)
+    await record(trx, actor, now, { action: "paper.reprinted", orderId: document.order_id, collectionId: document.collection_id, detail: { name: document.name } })
+    return true
+  })
+}
+
+/** Sends a waiting or dead job again at once. */
+export async function retryJob(context: Context, jobId: number): Promise<void> {
+  require(context.actor, "orders.work")
+  await retryNow(context.db, jobId)
+}
+
+export interface PaperRow {
+  readonly id: number
+  readonly kind: "label" | "manifest"
+  readonly name: string
+  readonly madeAt: Date
+  readonly bench: string | null
+  readonly printed: number
+  readonly waiting: number
+  readonly trouble: string | null
+}
+
+/** The newest papers of a warehouse with where their printing stands. */
+export async function recentPapers(context: Context, limit = 60): Promise<PaperRow[]> {
+  const { db, actor } = context
+  const rows = await db("document as d")
+    .leftJoin("sales_order as o", "o.id", "d.order_id")
+    .leftJoin("print_job as p", "p.document_id", "d.id")
+    .where("d.warehouse_id", actor.warehouseId)
+    .groupBy("d.id", "d.kind", "d.name", "d.made_at", "o.bench_number")
+    .orderBy("d.id", "desc")
+    .limit(limit)
+    .select(
+      "d.id",
+      "d.kind",
+      "d.name",
+      "d.made_at",
+      "o.bench_number",
+      db.raw("SUM(p.state = 'printed') AS printed"),
+      db.raw("SUM(p.state = 'waiting') AS waiting"),
+      db.raw("MAX(p.trouble) AS trouble"),
+    )
+  return rows.map((row) => ({
+    id: row.id,
+    kind: row.kind,
+    name: row.name,
+    madeAt: row.made_at,
+    bench: row.bench_number,
+    printed: Number(row.printed ?? 0),
+    waiting: Number(row.waiting ?? 0),
+    trouble: Number(row.waiting ?? 0) > 0 ? row.trouble : null,
+  }))
+}
+
+export interface OpenJob {
+  readonly id: number
+  readonly kind: string
+  readonly state: "waiting" | "dead"
+  readonly tries: number
+  readonly trouble: string
+  readonly runAt: Date
+}
+
+/** Jobs that failed at least once and are not done: what a person may have to look at. */
+export async function troubledJobs(db: Knex): Promise<OpenJob[]> {
+  const rows = await db("job").whereIn("state", ["waiting", "dead"]).whereNotNull("trouble").orderBy("id").limit(50).select("id", "kind", "state", "tries", "trouble", "run_at")
+  return rows.map((row) => ({ id: row.id, kind: row.kind, state: row.state, tries: row.tries, trouble: row.trouble, runAt: row.run_at }))
+}
+
+export const documentBytes = (context: Context, id: number): Promise<{ name: string; media: string; bytes: Buffer } | undefined> =>
+  context.db("document").where({ id, warehouse_id: context.actor.warehouseId }).first("name", "media", "bytes")
+
+/** Printers of the warehouse and where their trays can be looked at. */
+export const printers = (context: Context): Promise<{ name: string; tray_url: string | null; media: string }[]> =>
+  context.db("printer").where({ warehouse_id: context.actor.warehouseId }).orderBy("id").select("name", "tray_url", "media")
