@@ -57,9 +57,10 @@ export interface ReadRow {
 /**
  * Reads an order file as CSV (RFC 4180, comma or semicolon or tab, UTF-8 with or without byte-order mark), row by
  * row and without holding the file. Text that begins with = + - @ is data like any other.
+ * `seen` is given every chunk that was good, such as to hash the file.
  * Throws FileRefused: too large, not UTF-8, no header, a needed column missing, a column twice, quotes left open.
  */
-export async function* readOrdersCsv(source: Readable): AsyncGenerator<ReadRow> {
+export async function* readOrdersCsv(source: Readable, seen: (chunk: Buffer) => void = () => undefined): AsyncGenerator<ReadRow> {
   const parser = parse({
     bom: true,
     columns: (header: string[]) => checkedHeader(header),
@@ -75,7 +76,7 @@ export async function* readOrdersCsv(source: Readable): AsyncGenerator<ReadRow> 
     parser.destroy(error as Error)
   }
   source.on("error", fail)
-  source.pipe(utf8Only().on("error", fail)).pipe(parser)
+  source.pipe(utf8Only(seen).on("error", fail)).pipe(parser)
   let count = 0
   try {
     for await (const { record, info } of parser as AsyncIterable<{ record: Record<string, string>; info: CsvInfo }>) {
@@ -124,7 +125,7 @@ function checkedHeader(header: string[]): string[] {
 }
 
 /** Passes bytes on while they are UTF-8 and within the limit. */
-function utf8Only(): Transform {
+function utf8Only(seen: (chunk: Buffer) => void): Transform {
   const decoder = new TextDecoder("utf-8", { fatal: true })
   let bytes = 0
   const check = (chunk: Buffer | null) => {
@@ -145,6 +146,7 @@ function utf8Only(): Transform {
     transform(chunk: Buffer, _encoding, done) {
       try {
         check(chunk)
+        seen(chunk)
         done(null, chunk)
       } catch (error) {
         done(error as Error)

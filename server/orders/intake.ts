@@ -39,7 +39,6 @@ export async function previewFile(context: Context, sourceCode: string, name: st
   const source = await db("order_source").where({ code: sourceCode }).first("id")
   if (!source) throw new Error(`no order source has the code ${sourceCode}`)
   const hash = createHash("sha256")
-  bytes.on("data", (chunk: Buffer) => hash.update(chunk))
   const [intakeId] = await db("intake_file").insert({
     warehouse_id: actor.warehouseId,
     source_id: source.id,
@@ -57,7 +56,7 @@ export async function previewFile(context: Context, sourceCode: string, name: st
       if (batch.length > 0) await db("intake_row").insert(batch)
       batch = []
     }
-    for await (const read of readOrdersCsv(bytes)) {
+    for await (const read of readOrdersCsv(bytes, (chunk) => hash.update(chunk))) {
       const row = await withKnownItem(db, skus, read)
       batch.push({
         intake_id: id,

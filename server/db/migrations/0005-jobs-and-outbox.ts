@@ -1,6 +1,6 @@
 import type { Migration } from "../migrate.ts"
 
-/** The queue that worker processes take from, and what must be told to the outside. */
+/** The queue that worker processes take from, what must be told to the outside, and counters of the sign-in limit. */
 export const jobsAndOutbox: Migration = {
   name: "0005-jobs-and-outbox",
   statements: [
@@ -13,5 +13,8 @@ export const jobsAndOutbox: Migration = {
       id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, message_id CHAR(36) NOT NULL UNIQUE, topic VARCHAR(40) NOT NULL,
       source_id INT UNSIGNED NOT NULL, order_id INT UNSIGNED NOT NULL, payload JSON NOT NULL, created_at DATETIME(3) NOT NULL,
       sent_at DATETIME(3) NULL, INDEX (sent_at), INDEX (order_id))`,
+    // the columns that the package rate-limiter-flexible works on
+    `CREATE TABLE IF NOT EXISTS rate_limit (
+      \`key\` VARCHAR(255) NOT NULL PRIMARY KEY, points INT NOT NULL DEFAULT 0, expire BIGINT UNSIGNED NULL)`,
   ],
 }

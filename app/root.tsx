@@ -1,0 +1,64 @@
+import "@fontsource-variable/atkinson-hyperlegible-mono/wght.css"
+import "@fontsource-variable/atkinson-hyperlegible-next/wght.css"
+import "@fontsource-variable/sofia-sans-extra-condensed/wght.css"
+import "./theme/app.css"
+import { ChakraProvider } from "@chakra-ui/react"
+import { Links, Meta, Outlet, Scripts, ScrollRestoration, isRouteErrorResponse, useRouteError } from "react-router"
+import { frameContext } from "server/http/context.ts"
+import { useRouteLoaderData } from "react-router"
+import type { Route } from "./+types/root"
+import { say } from "./messages/index.ts"
+import { system } from "./theme/system.ts"
+
+export const loader = ({ context }: Route.LoaderArgs) => {
+  const { nonce, requestId } = context.get(frameContext)
+  return { nonce, requestId }
+}
+
+/** The nonce is that of the page's first load; later navigations bring none that the browser would take. */
+export const shouldRevalidate = () => false
+
+export const meta: Route.MetaFunction = () => [{ title: "Varnok" }]
+
+export function Layout({ children }: { children: React.ReactNode }) {
+  const data = useRouteLoaderData<typeof loader>("root")
+  const nonce = typeof document === "undefined" ? data?.nonce : undefined
+  return (
+    <html lang="en" suppressHydrationWarning>
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <link rel="icon" href="/icon.svg" type="image/svg+xml" />
+        <Meta />
+        <Links nonce={nonce} />
+      </head>
+      <body>
+        <ChakraProvider value={system}>{children}</ChakraProvider>
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
+      </body>
+    </html>
+  )
+}
+
+export default function Root() {
+  return <Outlet />
+}
+
+/** Says what happened, what was kept, and what to do; with the request's id for whoever reads the log. */
+export function ErrorBoundary() {
+  const error = useRouteError()
+  const status = isRouteErrorResponse(error) ? error.status : 500
+  const known = status === 403 || status === 404 ? status : 500
+  const data = useRouteLoaderData<typeof loader>("root")
+  return (
+    <main className="trouble">
+      <h1>{say(`trouble.${known}.title`)}</h1>
+      <p>{isRouteErrorResponse(error) && typeof error.data === "string" && error.data ? error.data : say(`trouble.${known}.text`)}</p>
+      <p>
+        <a href="/">{say("trouble.back")}</a>
+      </p>
+      {data?.requestId ? <p className="code">{say("trouble.request", { id: data.requestId })}</p> : null}
+    </main>
+  )
+}

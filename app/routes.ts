@@ -1,0 +1,19 @@
+import { type RouteConfig, index, layout, route } from "@react-router/dev/routes"
+
+export default [
+  route("sign-in", "routes/sign-in.tsx"),
+  route("sign-out", "routes/sign-out.ts"),
+  layout("routes/shell.tsx", { id: "shell" }, [
+    index("routes/day.tsx"),
+    route("scan", "routes/scan.ts"),
+    route("orders", "routes/orders.tsx"),
+    route("orders/intake", "routes/intake.tsx"),
+    route("orders/intake/:id", "routes/intake-file.tsx"),
+    route("orders/:bench", "routes/order.tsx"),
+    route("pick/:bench", "routes/pick.tsx"),
+    route("shipment/:bench?", "routes/shipment.tsx"),
+    route("dock/:collection?", "routes/dock.tsx"),
+    route("papers", "routes/papers.tsx"),
+    route("papers/:id.pdf", "routes/document.ts"),
+  ]),
+] satisfies RouteConfig

@@ -1,0 +1,4 @@
+export const loader = () => null
+export default function Stub() {
+  return null
+}

@@ -1,0 +1,39 @@
+import { Outlet } from "react-router"
+import { localDate } from "core/calendar/index.ts"
+import { warehouses } from "server/setup/warehouse.ts"
+import { workContext } from "server/http/context.ts"
+import { dayOf, requireActor } from "../shell/work.ts"
+import type { Route } from "./+types/shell"
+
+export const middleware: Route.MiddlewareFunction[] = [requireActor]
+
+/** What stands on every screen: who works where, the day's counts, the ribbon, and what comes next. */
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  const day = await dayOf(work)
+  return {
+    actor: { name: work.actor.name, role: work.actor.role },
+    warehouses: (await warehouses(work.db)).map((one) => ({ id: one.id, name: one.name, here: one.id === work.warehouse.id, atWork: !!one.at_work })),
+    now: work.now,
+    today: localDate(work.now, work.warehouse.zone),
+    zone: work.warehouse.zone,
+    hands: work.warehouse.hands,
+    counts: day.counts,
+    next: day.next ? { bench: day.next.order.bench, work: day.next.work } : null,
+    shift: day.shift,
+    ribbon: day.collections.map((one) => ({
+      id: one.id,
+      door: one.door,
+      cutOff: one.cutOff,
+      closed: one.closedAt !== null,
+      margin: one.column?.margin ?? null,
+      bars: (one.column?.bars ?? []).map((bar) => ({ orderId: bar.orderId, from: bar.from, to: bar.to })),
+    })),
+  }
+}
+
+export type ShellData = Awaited<ReturnType<typeof loader>>
+
+export default function Shell() {
+  return <Outlet />
+}

@@ -1,0 +1,13 @@
+import { redirect } from "react-router"
+import { signOut } from "server/accounts/index.ts"
+import { frameContext } from "server/http/context.ts"
+import { noSessionCookie, sessionToken } from "../shell/session.ts"
+import type { Route } from "./+types/sign-out"
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const token = sessionToken(request)
+  if (token) await signOut(context.get(frameContext).db, token)
+  return redirect("/sign-in", { headers: { "set-cookie": noSessionCookie() } })
+}
+
+export const loader = () => redirect("/")

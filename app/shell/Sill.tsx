@@ -1,0 +1,196 @@
+import { CornerDownLeft, ScanBarcode } from "lucide-react"
+import { type ReactNode, useEffect, useRef, useState } from "react"
+import { Form, Link, useFetcher, useNavigate, useNavigation, useSubmit } from "react-router"
+import { say } from "../messages/index.ts"
+import { clock } from "./format.ts"
+import { refusalSound } from "./sound.ts"
+import { placeKeys } from "./TopLine.tsx"
+import { useScanner } from "./useScanner.ts"
+import { useNow, useShell } from "./useNow.ts"
+
+/** The one primary action here and now, or what it waits for. */
+export interface Plate {
+  readonly verb: string
+  readonly detail: string
+  readonly ready: boolean
+  /** Fields of the form that the plate sends to its own route … */
+  readonly send?: Readonly<Record<string, string>>
+  /** … or where it goes, … */
+  readonly to?: string
+  /** … or the form of the screen that it submits. */
+  readonly form?: string
+}
+
+/** What a text was understood as before Enter. */
+export interface Understood {
+  readonly words: string
+  readonly fits: boolean
+}
+
+/** What came of the last thing done, under the scan line; `key` tells one outcome from the next. */
+export interface Said {
+  readonly key: string
+  readonly refused: boolean
+  readonly words: string
+}
+
+export interface SillProps {
+  readonly plate: Plate
+  /** Reads a text with what the screen knows; null leaves it to the server. */
+  readonly understand?: (text: string) => Understood | null
+  /** Sent along with what is scanned. */
+  readonly scanFields?: Readonly<Record<string, string>>
+  readonly said?: Said | null
+  readonly words: readonly (readonly [string, string])[]
+  readonly resting?: ReactNode
+}
+
+/** The bottom of every screen: scan line and Enter plate. */
+export function Sill({ plate, understand, scanFields = {}, said, words, resting }: SillProps) {
+  const { zone } = useShell()
+  const now = useNow()
+  const line = useRef<HTMLInputElement>(null)
+  const plateForm = useRef<HTMLFormElement>(null)
+  const plateLink = useRef<HTMLAnchorElement>(null)
+  const [text, setText] = useState("")
+  const [showWords, setShowWords] = useState(false)
+  const [showLast, setShowLast] = useState(false)
+  const [history, setHistory] = useState<{ at: Date; text: string }[]>([])
+  const submit = useSubmit()
+  const navigate = useNavigate()
+  const navigation = useNavigation()
+  const reading = useFetcher<Understood>()
+  const known = text.trim() && understand ? understand(text.trim()) : null
+  const scanId = useRef("")
+
+  const read = (raw: string) => {
+    const value = raw.trim()
+    if (!value) return
+    scanId.current = crypto.randomUUID()
+    setHistory((before) => [{ at: now, text: value }, ...before].slice(0, 8))
+    setText("")
+    void submit({ ...scanFields, intent: "scan", text: value, scanId: scanId.current }, { method: "post" })
+  }
+  const scanner = useScanner({ line, knows: (value) => understand?.(value)?.fits === true, onScan: read })
+
+  const act = () => {
+    if (!plate.ready || navigation.state !== "idle") return
+    if (plate.form) document.querySelector<HTMLFormElement>(`#${plate.form}`)?.requestSubmit()
+    else if (plate.to) plateLink.current?.click()
+    else plateForm.current?.requestSubmit()
+  }
+
+  // what the screen itself does not know is asked of the server, shortly after the last key
+  const ask = reading.load
+  const needsAsking = text.trim() !== "" && !known
+  useEffect(() => {
+    if (!needsAsking) return
+    const timer = setTimeout(() => void ask(`/scan?text=${encodeURIComponent(text.trim())}`), 90)
+    return () => clearTimeout(timer)
+  }, [text, needsAsking, ask])
+
+  // the focus rests in the scan line and comes back after every completed action
+  const done = navigation.state === "idle"
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an outcome is told by its key
+  useEffect(() => {
+    if (done && said) line.current?.focus({ preventScroll: true })
+  }, [done, said?.key])
+  useEffect(() => {
+    if (document.activeElement === document.body) line.current?.focus({ preventScroll: true })
+  }, [])
+  const refusedKey = said?.refused ? said.key : ""
+  useEffect(() => {
+    if (refusedKey) refusalSound()
+  }, [refusedKey])
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const place = placeKeys[event.key]
+      if (place) {
+        event.preventDefault()
+        void navigate(place)
+      } else if (event.key === "F1") {
+        event.preventDefault()
+        setShowWords((shown) => !shown)
+      } else if (event.key === "PageUp" && document.activeElement === line.current) {
+        event.preventDefault()
+        setShowLast((shown) => !shown)
+      } else if (event.key === "Escape") {
+        setText("")
+        setShowWords(false)
+        setShowLast(false)
+        line.current?.focus({ preventScroll: true })
+      }
+    }
+    window.addEventListener("keydown", onKey)
+    return () => window.removeEventListener("keydown", onKey)
+  }, [navigate])
+
+  const understood = known ?? (needsAsking ? (reading.data ?? null) : null)
+  const busy = navigation.state !== "idle"
+  const plateInside = (
+    <>
+      <span className="plate-key" aria-hidden="true"><CornerDownLeft size={30} strokeWidth={2.5} /></span>
+      <span className="plate-words">
+        <strong>{plate.verb}</strong>
+        <small>{plate.detail}</small>
+      </span>
+    </>
+  )
+  return (
+    <footer className={said?.refused ? "sill refused" : "sill"}>
+      {refusedKey ? <div key={refusedKey} className="flash" aria-hidden="true" /> : null}
+      {showWords ? (
+        <section className="sheet" aria-label={say("words.title")}>
+          <h2>{say("words.title")}</h2>
+          <dl>
+            {[...words, [say("words.enter"), say("words.enter.does")] as const, [say("words.esc"), say("words.esc.does")] as const, [say("words.keys"), say("words.keys.does")] as const].map(([word, does]) => (
+              <div key={word}><dt>{word}</dt><dd>{does}</dd></div>
+            ))}
+          </dl>
+          <button type="button" className="on-night" onClick={() => setShowWords(false)}>{say("words.close")}</button>
+        </section>
+      ) : null}
+      {showLast ? (
+        <section className="sheet" aria-label={say("scan.history")}>
+          <h2>{say("scan.history")}</h2>
+          {history.length === 0 ? <p>{say("scan.none-yet")}</p> : null}
+          <ol>{history.map((one, index) => <li key={index}><span className="code">{clock(one.at, zone)} {one.text}</span></li>)}</ol>
+        </section>
+      ) : null}
+      <Form method="post" className="scan" onSubmit={(event) => {
+        event.preventDefault()
+        if (text.trim()) read(text)
+        else if (scanner.plateMayAct()) act()
+      }}>
+        {Object.entries(scanFields).map(([name, value]) => <input key={name} type="hidden" name={name} value={value} />)}
+        <input type="hidden" name="intent" value="scan" />
+        <ScanBarcode size={30} aria-hidden="true" className="scan-sign" />
+        <input ref={line} id="scan-line" name="text" value={text} onChange={(event) => setText(event.target.value)} placeholder={say("scan.placeholder")} aria-label={say("scan.label")} autoComplete="off" autoCorrect="off" spellCheck={false} autoFocus aria-describedby="scan-said" maxLength={120} />
+        <noscript><button type="submit" className="on-night">{say("scan.read")}</button></noscript>
+        <span className="scan-keys">
+          <button type="button" onClick={() => { setText(""); line.current?.focus() }}><kbd>Esc</kbd> {say("scan.clear")}</button>
+          <button type="button" aria-expanded={showLast} onClick={() => setShowLast(!showLast)}><kbd>PgUp</kbd> {say("scan.last")}</button>
+          <button type="button" aria-expanded={showWords} onClick={() => setShowWords(!showWords)}><kbd>F1</kbd> {say("scan.words")}</button>
+        </span>
+        <p id="scan-said" className="scan-said" role={said?.refused && !text ? "alert" : "status"}>
+          {text.trim() ? (understood?.words ?? "") : (said?.words ?? resting ?? "")}
+        </p>
+      </Form>
+      <div className={plate.ready ? "plate ready" : "plate"} data-busy={busy}>
+        {!plate.ready ? (
+          <div className="plate-body" role="status">{plateInside}</div>
+        ) : plate.to ? (
+          <Link ref={plateLink} to={plate.to} className="plate-body">{plateInside}</Link>
+        ) : plate.form ? (
+          <button type="submit" form={plate.form} className="plate-body" disabled={busy}>{plateInside}</button>
+        ) : (
+          <Form method="post" ref={plateForm}>
+            {Object.entries(plate.send ?? {}).map(([name, value]) => <input key={name} type="hidden" name={name} value={value} />)}
+            <button type="submit" className="plate-body" disabled={busy}>{plateInside}</button>
+          </Form>
+        )}
+      </div>
+    </footer>
+  )
+}

@@ -1,0 +1,33 @@
+import { useEffect, useState } from "react"
+import { useRevalidator, useRouteLoaderData } from "react-router"
+import type { ShellData } from "../routes/shell.tsx"
+
+export function useShell(): ShellData {
+  const data = useRouteLoaderData("shell")
+  if (!data) throw new Error("a screen stands inside the shell")
+  return data as ShellData
+}
+
+/** The business clock: what the server said, moved on by the time since; the first paint shows the server's own. */
+export function useNow(): Date {
+  const { now } = useShell()
+  const [shown, setShown] = useState<Date>(now)
+  useEffect(() => {
+    const offset = now.getTime() - Date.now()
+    setShown(now)
+    const timer = setInterval(() => setShown(new Date(Date.now() + offset)), 1_000)
+    return () => clearInterval(timer)
+  }, [now])
+  return shown
+}
+
+/** Reads the page's data again now and then while it is looked at, and quickly while something is under way. */
+export function useFresh(everyMs: number): void {
+  const revalidator = useRevalidator()
+  useEffect(() => {
+    const timer = setInterval(() => {
+      if (document.visibilityState === "visible" && revalidator.state === "idle") void revalidator.revalidate()
+    }, everyMs)
+    return () => clearInterval(timer)
+  }, [everyMs, revalidator])
+}

@@ -1,0 +1,46 @@
+import { type DayView, dayView } from "server/day/index.ts"
+import type { Work } from "server/http/context.ts"
+import type { MiddlewareFunction } from "react-router"
+import { redirect } from "react-router"
+import { NotAllowed, actorOf } from "server/accounts/index.ts"
+import { businessNow } from "server/clock/index.ts"
+import { frameContext, workContext } from "server/http/context.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { sessionToken } from "./session.ts"
+
+/** Lets only signed-in people through, and gives every loader and action who works where and when. */
+export const requireActor: MiddlewareFunction<Response> = async ({ request, context }, next) => {
+  const { db } = context.get(frameContext)
+  const token = sessionToken(request)
+  const actor = token ? await actorOf(db, token) : null
+  if (!actor) {
+    const url = new URL(request.url)
+    throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname.replace(/\.data$/, "") + url.search)}`)
+  }
+  context.set(workContext, { db, actor, now: await businessNow(db), warehouse: await warehouseById(db, actor.warehouseId) })
+  try {
+    return await next()
+  } catch (error) {
+    if (error instanceof NotAllowed) throw new Response("", { status: 403, statusText: "Forbidden" })
+    throw error
+  }
+}
+
+const days = new WeakMap<Work, Promise<DayView>>()
+
+/** The day, computed once for a request however many loaders ask. */
+export function dayOf(work: Work): Promise<DayView> {
+  const known = days.get(work) ?? dayView(work, work.warehouse)
+  days.set(work, known)
+  return known
+}
+
+/** Runs a loader's or action's body; a right that is missing becomes a 403 page. */
+export async function withRights<T>(body: () => Promise<T>): Promise<T> {
+  try {
+    return await body()
+  } catch (error) {
+    if (error instanceof NotAllowed) throw new Response("", { status: 403, statusText: "Forbidden" })
+    throw error
+  }
+}

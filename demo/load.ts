@@ -1,0 +1,132 @@
+import { randomUUID } from "node:crypto"
+import { Readable } from "node:stream"
+import type { Knex } from "knex"
+import { instantAt } from "core/calendar/index.ts"
+import { suggestPackaging } from "core/packing/index.ts"
+import { moneyText } from "core/money/index.ts"
+import { mass, massIn } from "core/units/index.ts"
+import type { Actor, Context } from "server/accounts/index.ts"
+import { setBusinessNow } from "server/clock/index.ts"
+import { closeCollection, load as loadOnTruck } from "server/dock/index.ts"
+import { workOnce } from "server/jobs/worker.ts"
+import { previewFile, takeIn } from "server/orders/intake.ts"
+import { packagingTypes } from "server/packing/catalogue.ts"
+import { addPackage, closePackages, openShipment, putIn, weigh } from "server/packing/index.ts"
+import { type Shipment, unpacked } from "server/packing/shipment.ts"
+import { pick, pickStops } from "server/picking/index.ts"
+import { buy, offersFor } from "server/shipping/buy.ts"
+import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { demoFiles } from "./orders.ts"
+import { type Addresses, duluth, loadSetup } from "./setup.ts"
+
+const day = "2026-11-24"
+const zone = "America/Chicago"
+/** Where the clerk comes in: the first truck has left, the second one is being filled. */
+export const opensAt = "10:42"
+
+/**
+ * Fills an empty schema with the demo and plays its morning through the application's own use cases, the stand-ins
+ * included: orders come in, some are picked, packed, bought and gone with the first truck. The carriers' ledgers and
+ * the printer's trays then hold what ours do.
+ */
+export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string): Promise<void> {
+  await loadSetup(db, addresses, tariffs)
+  const warehouse = await warehouseById(db, duluth)
+  const user = await db("user").where({ username: "maren" }).first("id", "name")
+  const actor: Actor = { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth }
+  const at = async (time: string): Promise<Context> => {
+    const now = instantAt(day, time, zone)
+    await setBusinessNow(db, now)
+    return { db, actor, now }
+  }
+  const morning = await at("06:45")
+  await ensureCollections(db, warehouse, morning.now)
+
+  const files = demoFiles()
+  const takeFile = async (index: number) => {
+    const file = files[index] as (typeof files)[number]
+    const context = await at(file.at)
+    await takeIn(context, await previewFile(context, "file", file.name, Readable.from([Buffer.from(file.csv)])))
+  }
+  await takeFile(0)
+  const ready = (await db("sales_order").whereNotExists(db("order_stop").whereRaw("order_stop.order_id = sales_order.id")).orderBy("id").select("id")).map((row) => row.id as number)
+  let next = 0
+  const ship = async (time: string, count: number) => {
+    for (let done = 0; done < count; done += 1) await shipOrder(await at(time), ready[next++] as number)
+  }
+  await ship("07:25", 3)
+  await ship("08:05", 3)
+  await takeFile(1)
+  await ship("08:50", 3)
+  await closeFirstTruck(await at("09:27"))
+  await takeFile(2)
+  await ship("10:10", 3)
+  const late = await at("10:30")
+  await pickOrder(late, ready[next++] as number)
+  await pickOrder(late, ready[next++] as number)
+  await packOrder(late, ready[next++] as number, false)
+  await pickOrder(late, ready[next++] as number, 1)
+  await at(opensAt)
+}
+
+/** Takes every piece of an order at its bin, or only those of the first stops. */
+async function pickOrder(context: Context, orderId: number, stopsOnly = Number.POSITIVE_INFINITY): Promise<void> {
+  for (const stop of (await pickStops(context.db, orderId)).slice(0, stopsOnly)) {
+    for (let left = stop.quantity; left > 0; left -= 1) {
+      must(await pick(context, orderId, { scanId: randomUUID(), allocationId: stop.allocationId, bin: stop.bin, item: stop.sku, times: 1 }))
+    }
+  }
+}
+
+/** Packs into as few of the suggested cartons as take the load, by hand and in the order of the lines. */
+async function packOrder(context: Context, orderId: number, close = true): Promise<Shipment> {
+  await pickOrder(context, orderId)
+  let shipment = must(await openShipment(context, orderId))
+  const types = await packagingTypes(context.db)
+  for (let guard = 0; guard < 30 && unpacked(shipment).length > 0; guard += 1) {
+    const type = suggestPackaging(types, unpacked(shipment))
+    shipment = must(await addPackage(context, orderId, type?.code ?? "K12"))
+    const carton = shipment.packages.at(-1) as Shipment["packages"][number]
+    let room = massIn(type?.maxLoad ?? mass(40, "lb"), "lb").toNumber()
+    for (const line of shipment.lines) {
+      const each = massIn(line.piece.item.unitWeight, "lb").toNumber()
+      const quantity = Math.min(line.picked - line.packed, Math.floor(room / each))
+      if (quantity < 1) continue
+      room -= quantity * each
+      shipment = must(await putIn(context, orderId, { package: carton.number, lineId: line.id, quantity, scanned: true, scanId: randomUUID() }))
+    }
+  }
+  if (!close) return shipment
+  const first = shipment.packages[0] as Shipment["packages"][number]
+  shipment = must(await weigh(context, orderId, first.number, mass(massIn(first.calculated, "lb").mul("1.01").toDecimalPlaces(1), "lb")))
+  return must(await closePackages(context, orderId))
+}
+
+async function shipOrder(context: Context, orderId: number): Promise<void> {
+  const { db, now } = context
+  const shipment = await packOrder(context, orderId)
+  const { preselected } = await offersFor(db, await warehouseById(db, duluth), shipment, now)
+  if (!preselected?.rate) throw new Error(`no service takes the demo's order ${shipment.bench}`)
+  must(await buy(context, orderId, { version: shipment.version, serviceCode: preselected.service.code, expected: moneyText(preselected.rate.contract) }))
+  while (await workOnce(db)) {
+    // until the queue is empty
+  }
+}
+
+async function closeFirstTruck(context: Context): Promise<void> {
+  const { db } = context
+  const first = (await collectionsOn(db, duluth, day))[0]
+  if (!first) throw new Error("the demo has no first truck")
+  const packages = await db("package").where({ collection_id: first.id, state: "labelled" }).select("sscc")
+  for (const one of packages) must(await loadOnTruck(context, first.id, { sscc: one.sscc }, randomUUID()))
+  must(await closeCollection(context, first.id, packages.length))
+  while (await workOnce(db)) {
+    // until the queue is empty
+  }
+}
+
+function must<T>(outcome: { ok: true; value: T } | { ok: false; reasons: readonly unknown[] }): T {
+  if (!outcome.ok) throw new Error(`the demo was refused: ${JSON.stringify(outcome.reasons)}`)
+  return outcome.value
+}

@@ -1,0 +1,152 @@
+import { readFileSync } from "node:fs"
+import { join } from "node:path"
+import type { Knex } from "knex"
+import { gs1CheckDigit } from "core/barcodes/index.ts"
+import { type LengthUnit, length, mass } from "core/units/index.ts"
+import { hashPassword } from "server/accounts/index.ts"
+import { putTariff, putZoneChart } from "server/rating/tariffs.ts"
+import { customers } from "./customers.ts"
+import { items, packaging } from "./goods.ts"
+
+/** Where the stand-ins are, as the start command found free ports for them. */
+export interface Addresses {
+  readonly larkspur: string
+  readonly meridian: string
+  readonly printer: string
+  readonly orderSource: string
+}
+
+export const duluth = 1
+export const reno = 2
+
+/** Demo accounts; the sign-in page offers them in demo mode. */
+export const accounts = [
+  { username: "maren", name: "Maren Holt", role: "clerk", password: "cellar-door" },
+  { username: "tomas", name: "Tomas Reyes", role: "lead", password: "cellar-door" },
+] as const
+
+/** GS1's demonstration prefix; item and place numbers of our own behind it. */
+const prefix = "9521234"
+const gtin = (indicator: number, item: number) => {
+  const digits = `${indicator}${prefix}${String(item).padStart(5, "0")}`
+  return `${digits}${gs1CheckDigit(digits)}`
+}
+const gln = (place: number) => {
+  const digits = `${prefix}${String(place).padStart(5, "0")}`
+  return `${digits}${gs1CheckDigit(digits)}`
+}
+
+const lb = (figure: string) => mass(figure, "lb").toFixed(12)
+const edges = (size: readonly [string, string, string], prefixed = "", unit: LengthUnit = "in") => ({
+  [`${prefixed}length_mm`]: length(size[0], unit).toFixed(6),
+  [`${prefixed}width_mm`]: length(size[1], unit).toFixed(6),
+  [`${prefixed}height_mm`]: length(size[2], unit).toFixed(6),
+})
+
+/** Master data of the demo: places, people, goods, packaging, carriers. Only into an empty schema. */
+export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promise<void> {
+  await places(db)
+  await people(db)
+  await goods(db)
+  await db("packaging").insert(
+    packaging.map((type) => ({ code: type.code, name: type.name, ...edges(type.inner, "inner_"), ...edges(type.outer, "outer_"), tare_kg: lb(type.tare), max_load_kg: lb(type.maxLoad) })),
+  )
+  await carriers(db, at, tariffs)
+  await db("order_source").insert([{ code: "file", name: "Order file from the shop", report_url: `${at.orderSource}/reports` }])
+  await db("customer").insert(customers.map((customer) => ({ code: customer.code, name: customer.name })))
+}
+
+/** Ports may be others after a restart: tells the application where the stand-ins are now. */
+export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
+  await db("carrier").where({ code: "LARK" }).update({ base_url: at.larkspur })
+  await db("carrier").where({ code: "MERI" }).update({ base_url: at.meridian })
+  await db("order_source").where({ code: "file" }).update({ report_url: `${at.orderSource}/reports` })
+  for (const queue of ["labels", "paper"] as const) {
+    const media = queue === "labels" ? "na_index-4x6_4x6in" : "na_letter_8.5x11in"
+    await db("printer").where({ media }).update({ uri: `${at.printer.replace("http:", "ipp:")}/ipp/${queue}`, tray_url: `${at.printer}/` })
+  }
+}
+
+async function places(db: Knex): Promise<void> {
+  const work = { work_per_order: 3, work_per_bin: 1.2, work_per_line: 0.6, work_per_package: 2.5, work_source: "invented for the demo, not measured" }
+  await db("warehouse").insert([
+    { id: duluth, code: "DLH", name: "Duluth", zone: "America/Chicago", company: "Northlake Ferment Supply", street: "1 Fermenter Quay", city: "Duluth", state: "MN", postal_code: "55802", country: "US", phone: "218-555-0100", hands: 2, gln: gln(1), gs1_prefix: prefix, sscc_extension: 0, sscc_serial: 48000, bench_serial: 48200, ...work },
+    { id: reno, code: "RNO", name: "Reno", zone: "America/Los_Angeles", company: "Northlake Ferment Supply", street: "8 Stillhouse Loop", city: "Reno", state: "NV", postal_code: "89502", country: "US", phone: "775-555-0100", hands: 1, at_work: false, gln: gln(2), gs1_prefix: prefix, sscc_extension: 1, sscc_serial: 9000, bench_serial: 61000, ...work },
+  ])
+  for (const warehouse of [duluth, reno]) {
+    await db("work_period").insert([
+      { warehouse_id: warehouse, kind: "shift", starts: "07:00", ends: "17:30" },
+      { warehouse_id: warehouse, kind: "break", starts: "12:00", ends: "12:30" },
+    ])
+  }
+}
+
+async function people(db: Knex): Promise<void> {
+  for (const account of accounts) {
+    await db("user").insert({ username: account.username, name: account.name, role: account.role, password_hash: await hashPassword(account.password), warehouse_id: duluth })
+  }
+}
+
+async function goods(db: Knex): Promise<void> {
+  for (const [index, item] of items.entries()) {
+    const [id] = await db("item").insert({
+      sku: item.sku,
+      description: item.description,
+      weight_kg: lb(item.weight),
+      ...edges(item.size),
+      this_side_up: item.upright ?? false,
+      un_number: item.unNumber ?? null,
+      freight_only: item.freight ?? false,
+      hs_code: item.hs,
+      origin: item.origin,
+      value: item.value,
+      currency: "USD",
+    })
+    const itemId = id as number
+    await db("item_level").insert({ item_id: itemId, name: "each", gtin: gtin(0, index + 101), quantity: 1, weight_kg: lb(item.weight), ...edges(item.size) })
+    if (item.case) await db("item_level").insert({ item_id: itemId, name: "case", gtin: gtin(1, index + 101), quantity: item.case.count, weight_kg: lb(item.case.weight), ...edges(item.case.size) })
+    await stock(db, duluth, itemId, item.bin, item.stock, item.lots ?? [])
+    if (index % 3 === 0) await stock(db, reno, itemId, `R-${item.bin}`, Math.ceil(item.stock / 2), [])
+  }
+}
+
+async function stock(db: Knex, warehouse: number, itemId: number, bin: string, quantity: number, lots: readonly [string, string, string | null][]): Promise<void> {
+  const shares = lots.length > 0 ? lots.map((lot, index) => ({ lot, quantity: index === 0 ? quantity - Math.floor(quantity / lots.length) * (lots.length - 1) : Math.floor(quantity / lots.length) })) : [{ lot: null, quantity }]
+  for (const [index, share] of shares.entries()) {
+    // a second lot lies in the next bin, so that what is scanned can be told apart
+    const code = index === 0 ? bin : bin.replace(/(\d+)$/, (level) => String(Number(level) + index))
+    const [aisle = "A", position = "0", level = "0"] = code.replace(/^R-/, "").split("-")
+    const known = await db("bin").where({ warehouse_id: warehouse, code }).first("id")
+    const walk = (aisle.charCodeAt(0) - 64) * 10_000 + Number(position) * 10 + Number(level)
+    const binId = known?.id ?? (await db("bin").insert({ warehouse_id: warehouse, code, walk_order: walk }))[0]
+    let lotId: number | null = null
+    if (share.lot) {
+      const there = await db("lot").where({ item_id: itemId, code: share.lot[0] }).first("id")
+      lotId = there?.id ?? (await db("lot").insert({ item_id: itemId, code: share.lot[0], received_on: share.lot[1], expires_on: share.lot[2] }))[0]
+    }
+    const [stockId] = await db("stock").insert({ warehouse_id: warehouse, bin_id: binId, item_id: itemId, lot_id: lotId, on_hand: share.quantity })
+    await db("stock_movement").insert({ stock_id: stockId, quantity: share.quantity, cause: "opening", at: new Date("2026-11-23T18:00:00Z") })
+  }
+}
+
+async function carriers(db: Knex, at: Addresses, tariffs: string): Promise<void> {
+  const document = (name: string) => JSON.parse(readFileSync(join(tariffs, `${name}.json`), "utf8"))
+  for (const [code, url] of [["LARK", at.larkspur], ["MERI", at.meridian]] as const) {
+    const carrier = document(code) as { name: string; account: string; holidays: string[]; services: { code: string; name: string }[]; zones: unknown }
+    const [id] = await db("carrier").insert({ code, name: carrier.name, base_url: url, account: carrier.account, holidays: JSON.stringify(carrier.holidays) })
+    await putZoneChart(db, id as number, carrier.zones)
+    for (const service of carrier.services) {
+      const [serviceId] = await db("service").insert({ carrier_id: id, code: service.code, name: service.name })
+      await putTariff(db, serviceId as number, document(service.code))
+    }
+    const weekdays = JSON.stringify([1, 2, 3, 4, 5])
+    const truck = (door: string, cut_off: string, services: string[]) => ({ warehouse_id: duluth, carrier_id: id, door, cut_off, weekdays, services: JSON.stringify(services) })
+    await db("collection_rule").insert(
+      code === "LARK"
+        ? [truck("2", "09:30", ["LKG", "LKX"]), truck("4", "14:15", ["LKG"]), truck("1", "16:00", ["LKX"])]
+        : [truck("6", "17:15", ["MDS", "MDN"])],
+    )
+  }
+  const queue = (name: string, path: string, media: string) => ({ warehouse_id: duluth, name, uri: `${at.printer.replace("http:", "ipp:")}/ipp/${path}`, tray_url: `${at.printer}/`, media })
+  await db("printer").insert([queue("Label printer, bench 1", "labels", "na_index-4x6_4x6in"), queue("Paper printer, office", "paper", "na_letter_8.5x11in")])
+}

@@ -1,0 +1,72 @@
+import { existsSync, readdirSync, rmSync, statSync } from "node:fs"
+import { join, resolve } from "node:path"
+import { startDatabase } from "./database.mjs"
+import { freePort } from "./ports.mjs"
+import { run, start, startStandins } from "./stack.mjs"
+
+/** The whole demo: database, stand-ins, worker and application, until Ctrl+C. Usual ports move on when taken. */
+const fresh = process.argv.includes("--fresh")
+const option = (name, fallback) => { const at = process.argv.indexOf(name); return at >= 0 ? process.argv[at + 1] : fallback }
+const folder = resolve(option("--data", ".data/demo"))
+const logs = join(folder, "logs")
+const say = (text) => process.stdout.write(`${text}\n`)
+
+if (fresh) rmSync(folder, { recursive: true, force: true })
+
+const programs = []
+let database
+let stopping = false
+async function stop(code) {
+  if (stopping) return
+  stopping = true
+  say("stopping")
+  await Promise.all(programs.map((program) => program.stop()))
+  await database?.stop()
+  process.exit(code)
+}
+process.on("SIGINT", () => stop(0))
+process.on("SIGTERM", () => stop(0))
+
+try {
+  if (buildIsOld()) {
+    say("building the application (half a minute)")
+    await run("build", process.execPath, ["node_modules/@react-router/dev/bin.js", "build"], { logs })
+  }
+  say("starting the database")
+  database = await startDatabase(join(folder, "database"))
+  const standins = await startStandins(folder, 4810)
+  programs.push(...standins.programs)
+  const env = { VARNOK_DATABASE: database.url, VARNOK_DEMO: "1", VARNOK_STANDINS: JSON.stringify(standins.addresses), NODE_ENV: "production" }
+  await run("migrate", process.execPath, ["build/server/migrate.js"], { logs, env })
+  say("loading the demo's data")
+  await run("load", process.execPath, ["build/server/demo.js"], { logs, env })
+  const port = await freePort(Number(option("--port", "4800")))
+  const worker = start("worker", process.execPath, ["build/server/worker.js"], { logs, env })
+  const app = start("app", process.execPath, ["build/server/index.js"], { logs, env: { ...env, PORT: String(port) }, ready: /listening/ })
+  programs.push(worker, app)
+  await app.started
+  for (const program of programs) program.ended.then((code) => { if (!stopping) { say(`${program.name} ended with ${code}; see ${logs}`); void stop(1) } })
+  say("")
+  say(`  Varnok           http://127.0.0.1:${port}/`)
+  say(`  printer's trays  ${standins.addresses.printer}/`)
+  say("  an order file    demo/files/orders-noon.csv")
+  say("")
+  say("  Sign in as maren (clerk) or tomas (lead), password cellar-door; the page offers both.")
+  say("  Ctrl+C stops everything; the data stay. `npm run demo -- --fresh` starts over.")
+} catch (error) {
+  process.stderr.write(`${error.message}\n`)
+  await stop(1)
+}
+
+/** Whether a source file is newer than the build. */
+function buildIsOld() {
+  const built = "build/server/index.js"
+  if (!existsSync(built) || !existsSync("build/server/demo.js")) return true
+  const since = statSync(built).mtimeMs
+  const newer = (path) => {
+    const at = statSync(path)
+    if (!at.isDirectory()) return at.mtimeMs > since
+    return readdirSync(path).some((name) => newer(join(path, name)))
+  }
+  return ["app", "core", "server", "demo", "package-lock.json", "vite.config.ts"].some(newer)
+}

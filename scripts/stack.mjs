@@ -1,0 +1,64 @@
+import { spawn } from "node:child_process"
+import { createWriteStream, mkdirSync } from "node:fs"
+import { join } from "node:path"
+import { freePort } from "./ports.mjs"
+
+/** A started program: `stop` asks it to end and waits; `kill` ends it at once. */
+export function start(name, command, args, { env = {}, logs, ready } = {}) {
+  mkdirSync(logs, { recursive: true })
+  const log = createWriteStream(join(logs, `${name}.log`), { flags: "a" })
+  const child = spawn(command, args, { env: { ...process.env, ...env }, stdio: ["ignore", "pipe", "pipe"] })
+  child.stdout.pipe(log)
+  child.stderr.pipe(log)
+  let tail = ""
+  const ended = new Promise((resolve) => child.once("exit", (code) => resolve(code)))
+  const started = new Promise((resolve, reject) => {
+    if (!ready) return resolve()
+    const look = (part) => {
+      tail = (tail + part).slice(-4000)
+      if (ready.test(tail)) resolve()
+    }
+    child.stdout.on("data", look)
+    child.stderr.on("data", look)
+    child.once("exit", (code) => reject(new Error(`${name} ended with ${code}:\n${tail}`)))
+  })
+  return {
+    name,
+    pid: child.pid,
+    started,
+    ended,
+    kill: () => { child.kill("SIGKILL"); return ended },
+    stop: () => { child.kill("SIGTERM"); const hard = setTimeout(() => child.kill("SIGKILL"), 8000); return ended.finally(() => clearTimeout(hard)) },
+  }
+}
+
+/** Runs a program to its end; rejects when it fails. */
+export async function run(name, command, args, options) {
+  const program = start(name, command, args, options)
+  const code = await program.ended
+  if (code !== 0) throw new Error(`${name} ended with ${code}; see ${join(options.logs, `${name}.log`)}`)
+}
+
+const tsx = ["--import", "tsx"]
+
+/** Starts the simulated outside world with its state in a folder; the addresses are what the application is told. */
+export async function startStandins(folder, firstPort, taken = new Set()) {
+  const logs = join(folder, "logs")
+  const programs = []
+  const one = async (name, file, ...args) => {
+    const port = await freePort(firstPort, taken)
+    const program = start(name, process.execPath, [...tsx, file, ...args, "--port", String(port)], { logs, ready: /listening \d+/ })
+    programs.push(program)
+    await program.started
+    return `http://127.0.0.1:${port}`
+  }
+  const state = (file) => join(folder, "standins", file)
+  const tariffs = ["--tariffs", "demo/tariffs"]
+  const [larkspur, meridian, printer, orderSource] = await Promise.all([
+    one("larkspur", "standins/carrier/main.ts", "--carrier", "LARK", ...tariffs, "--state", state("larkspur.json")),
+    one("meridian", "standins/carrier/main.ts", "--carrier", "MERI", ...tariffs, "--state", state("meridian.json")),
+    one("printer", "standins/printer/main.ts", "--state", state("printer")),
+    one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json")),
+  ])
+  return { addresses: { larkspur, meridian, printer, orderSource }, programs }
+}

@@ -1,0 +1,98 @@
+import { localDate, workSpans } from "core/calendar/index.ts"
+import { type DayColumn, planDay } from "core/day/index.ts"
+import { isOnTheLine, stages } from "core/orders/index.ts"
+import type { Context } from "../accounts/index.ts"
+import { type OrderSummary, summaries } from "../orders/facts.ts"
+import { replanMissed } from "../orders/plan.ts"
+import { type Collection, collectionsOn, ensureCollections } from "../setup/collections.ts"
+import type { Warehouse } from "../setup/warehouse.ts"
+
+export interface DayView {
+  readonly collections: readonly (Collection & {
+    readonly column: DayColumn | null
+    readonly orders: readonly OrderSummary[]
+    readonly labelledPackages: number
+    readonly labelledOrders: number
+    readonly packages: number
+  })[]
+  readonly stopped: readonly (OrderSummary & { readonly solveBy: Date | null })[]
+  /** Orders on the line for a truck of another day. */
+  readonly later: number
+  readonly counts: { readonly today: number; readonly gone: number; readonly labelled: number; readonly toGo: number; readonly stopped: number }
+  /** What should be worked on next: the first order of the first truck that is not done. */
+  readonly next: { readonly order: OrderSummary; readonly work: "pick" | "pack" } | null
+  readonly shift: { readonly from: Date; readonly to: Date }
+}
+
+/** The day of a warehouse: its collections with the orders laid back from them, what is stopped, and what comes next. */
+export async function dayView(context: Context, warehouse: Warehouse): Promise<DayView> {
+  const { db, now } = context
+  await ensureCollections(db, warehouse, now)
+  await replanMissed(db, warehouse, now)
+  const today = localDate(now, warehouse.zone)
+  const collections = await collectionsOn(db, warehouse.id, today)
+  const spans = workSpans(today, warehouse.zone, warehouse.periods)
+  const from = collections[0]?.cutOff ?? now
+  const open = await summaries(db, warehouse, (query) =>
+    query
+      .where("o.warehouse_id", warehouse.id)
+      .where((any) =>
+        any
+          .whereNotExists(db("shipment").whereRaw("shipment.order_id = o.id").where("shipment.state", "bought"))
+          .orWhereIn("o.collection_id", collections.map((one) => one.id)),
+      )
+      .orderBy("o.id"),
+  )
+  const onLine = open.filter((order) => isOnTheLine(order.stage))
+  const stopped = onLine.filter((order) => order.stops.length > 0)
+  const working = onLine.filter((order) => order.stops.length === 0)
+  const coming = collections.filter((one) => one.closedAt === null && one.cutOff > now)
+  const ordersOf = (id: number) => working.filter((order) => order.collectionId === id).sort(byProgress)
+  const columns = planDay(
+    coming.map((one) => ({ id: one.id, cutOff: one.cutOff })),
+    coming.flatMap((one) => ordersOf(one.id).map((order) => ({ id: order.id, collectionId: one.id, pickMinutes: order.left.pick, packMinutes: order.left.pack }))),
+    now,
+    warehouse.hands,
+    spans,
+  )
+  const packages = await db("package").whereIn("collection_id", collections.map((one) => one.id)).whereIn("state", ["labelled", "on-truck", "left-behind", "gone"])
+    .groupBy("collection_id", "state").select("collection_id", "state", db.raw("COUNT(*) AS n"))
+  const count = (id: number, states: readonly string[]) =>
+    packages.filter((row) => row.collection_id === id && states.includes(row.state as string)).reduce((sum, row) => sum + Number(row.n), 0)
+  const columnOf = new Map(columns.map((column) => [column.collectionId, column]))
+  const view = collections.map((one) => ({
+    ...one,
+    column: columnOf.get(one.id) ?? null,
+    orders: ordersOf(one.id),
+    labelledPackages: count(one.id, ["labelled", "on-truck", "left-behind"]),
+    labelledOrders: open.filter((order) => order.collectionId === one.id && order.stage === "labelled").length,
+    packages: count(one.id, ["labelled", "on-truck", "left-behind", "gone"]),
+  }))
+  const next = coming.flatMap((one) => ordersOf(one.id))[0] ?? null
+  const gone = open.filter((order) => order.stage === "gone").length
+  const labelled = open.filter((order) => order.stage === "labelled").length
+  const goingToday = working.filter((order) => collections.some((one) => one.id === order.collectionId)).length
+  return {
+    collections: view,
+    stopped: stopped.map((order) => ({
+      ...order,
+      solveBy: solveBy(columnOf.get(order.collectionId ?? 0), collections.find((one) => one.id === order.collectionId), order, warehouse.hands),
+    })),
+    later: working.length - goingToday,
+    counts: { today: goingToday + stopped.length + gone + labelled, gone, labelled, toGo: goingToday, stopped: stopped.length },
+    next: next ? { order: next, work: stages.indexOf(next.stage) < stages.indexOf("picked") ? "pick" : "pack" } : null,
+    shift: { from: spans[0]?.from ?? from, to: spans.at(-1)?.to ?? from },
+  }
+}
+
+/** Begun work first (the most advanced), then by the order of arrival. */
+const byProgress = (a: OrderSummary, b: OrderSummary): number => stages.indexOf(b.stage) - stages.indexOf(a.stage) || a.id - b.id
+
+/** The minute by which a stopped order must be solved: its own work before the work that is laid back already. */
+function solveBy(column: DayColumn | undefined, collection: Collection | undefined, order: OrderSummary, hands: number): Date | null {
+  if (!collection || collection.closedAt) return null
+  const own = ((order.work.pick + order.work.pack) / Math.max(1, hands)) * 60_000
+  const free = column ? Math.max(0, column.margin) : 0
+  const end = column && free === 0 ? column.startBy : collection.cutOff
+  return new Date(end.getTime() - own)
+}

@@ -1,0 +1,115 @@
+import { setTimeout as pause } from "node:timers/promises"
+import { FileState, answerJson, argument, bodyOf, serve } from "../process.ts"
+import { NotCarried, PriceList, type QuoteRequest } from "./tariff.ts"
+
+/**
+ * A parcel carrier's booking service, simulated: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, its own ledger at
+ * `GET /v1/ledger`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" | "lose-answer" |
+ * "down" | "wrong-charge" | null, "times": n }`.
+ *
+ * Arguments: --carrier CODE --tariffs FOLDER --state FILE --port N
+ */
+type Fault = "slow" | "refuse" | "lose-answer" | "down" | "wrong-charge"
+
+interface LedgerEntry {
+  key: string
+  state: "booked" | "cancelled"
+  reference: string
+  service: string
+  charge: { amount: string; currency: string }
+  masterTrackingNumber: string
+  packages: { number: number; sscc: string; trackingNumber: string; routingCode: string }[]
+  bookedAt: string
+}
+
+type BookingRequest = Omit<QuoteRequest, "packages"> & { reference: string; packages: readonly (QuoteRequest["packages"][number] & { number: number; sscc: string })[] }
+
+interface State {
+  serial: number
+  ledger: Record<string, LedgerEntry>
+  fault: Fault | null
+  faultTimes: number
+}
+
+const carrier = argument("carrier")
+const prices = new PriceList(argument("tariffs"), carrier)
+const state = new FileState<State>(argument("state"), { serial: 0, ledger: {}, fault: null, faultTimes: 0 })
+
+function takeFault(...of: Fault[]): Fault | null {
+  const { fault } = state.value
+  if (!fault || !of.includes(fault)) return null
+  if (state.value.faultTimes > 0) {
+    state.value.faultTimes -= 1
+    if (state.value.faultTimes === 0) state.value.fault = null
+    state.save()
+  }
+  return fault
+}
+
+/** A tracking number: two letters of the carrier and twelve digits, the last one a check digit (mod 10, weights 3, 1). */
+function trackingNumber(): string {
+  state.value.serial += 1
+  const digits = String(state.value.serial).padStart(11, "0")
+  const sum = [...digits].reverse().reduce((total, digit, index) => total + Number(digit) * (index % 2 === 0 ? 3 : 1), 0)
+  return `${carrier.slice(0, 2)}${digits}${(10 - (sum % 10)) % 10}`
+}
+
+function book(key: string, request: BookingRequest): LedgerEntry {
+  const quoted = prices.quote(request)
+  const amount = takeFault("wrong-charge") ? (Number(quoted.amount) + 1).toFixed(2) : quoted.amount
+  const packages = request.packages.map((one) => ({
+    number: one.number,
+    sscc: one.sscc,
+    trackingNumber: trackingNumber(),
+    routingCode: `${carrier.slice(0, 1)}${quoted.zone}-${request.receiver.postalCode.slice(0, 5)}`,
+  }))
+  const entry: LedgerEntry = {
+    key,
+    state: "booked",
+    reference: request.reference,
+    service: request.service,
+    charge: { amount, currency: quoted.currency },
+    masterTrackingNumber: packages[0]?.trackingNumber ?? trackingNumber(),
+    packages,
+    bookedAt: new Date().toISOString(),
+  }
+  state.value.ledger[key] = entry
+  state.save()
+  return entry
+}
+
+serve(Number(argument("port", "0")), async (request, response) => {
+  const url = new URL(request.url ?? "/", "http://carrier")
+  if (url.pathname === "/faults" && request.method === "PUT") {
+    const body = JSON.parse((await bodyOf(request)).toString()) as { fault: Fault | null; times?: number }
+    state.value.fault = body.fault
+    state.value.faultTimes = body.times ?? 0
+    state.save()
+    return answerJson(response, 200, body)
+  }
+  if (url.pathname === "/v1/ledger") return answerJson(response, 200, Object.values(state.value.ledger))
+  const key = /^\/v1\/bookings\/([\w-]{8,64})$/.exec(url.pathname)?.[1]
+  if (!key) return answerJson(response, 404, { reason: "no such address" })
+  if (takeFault("down")) return void request.socket.destroy()
+  const known = state.value.ledger[key]
+  if (request.method === "GET") return known ? answerJson(response, 200, known) : answerJson(response, 404, { reason: "no such booking" })
+  if (request.method === "DELETE") {
+    if (known) known.state = "cancelled"
+    else state.value.ledger[key] = { key, state: "cancelled", reference: "", service: "", charge: { amount: "0.00", currency: "USD" }, masterTrackingNumber: "-", packages: [], bookedAt: new Date().toISOString() }
+    state.save()
+    return answerJson(response, 200, { key, state: "cancelled" })
+  }
+  if (request.method !== "PUT") return answerJson(response, 405, { reason: "PUT, GET or DELETE" })
+  if (known) return answerJson(response, known.state === "cancelled" ? 410 : 200, known)
+  const body = JSON.parse((await bodyOf(request)).toString())
+  if (takeFault("slow")) await pause(8_000)
+  if (takeFault("refuse")) return answerJson(response, 422, { reason: "account on hold" })
+  try {
+    const entry = state.value.ledger[key] ?? book(key, body)
+    if (takeFault("lose-answer")) return void request.socket.destroy()
+    return answerJson(response, 201, entry)
+  } catch (error) {
+    if (error instanceof NotCarried) return answerJson(response, 422, { reason: error.message })
+    throw error
+  }
+})

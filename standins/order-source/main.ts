@@ -1,0 +1,37 @@
+import { FileState, answerJson, argument, bodyOf, serve } from "../process.ts"
+
+/**
+ * The shop system that orders come from, simulated: takes reports at `POST /reports` once by their `idempotency-key`,
+ * and lists what it was told at `GET /reports`. `PUT /faults` with `{ "fault": "down" | null }`.
+ *
+ * Arguments: --state FILE --port N
+ */
+interface Report {
+  key: string
+  at: string
+  times: number
+  body: unknown
+}
+
+const state = new FileState<{ reports: Report[]; fault: "down" | null }>(argument("state"), { reports: [], fault: null })
+
+serve(Number(argument("port", "0")), async (request, response) => {
+  const url = new URL(request.url ?? "/", "http://source")
+  if (url.pathname === "/faults" && request.method === "PUT") {
+    state.value.fault = (JSON.parse((await bodyOf(request)).toString()) as { fault: "down" | null }).fault
+    state.save()
+    return answerJson(response, 200, { fault: state.value.fault })
+  }
+  if (url.pathname !== "/reports") return answerJson(response, 404, { error: "no such address" })
+  if (request.method === "GET") return answerJson(response, 200, state.value.reports)
+  if (request.method !== "POST") return answerJson(response, 405, { error: "GET or POST" })
+  const body = JSON.parse((await bodyOf(request)).toString())
+  if (state.value.fault === "down") return answerJson(response, 503, { error: "closed for maintenance" })
+  const key = String(request.headers["idempotency-key"] ?? "")
+  if (!key) return answerJson(response, 400, { error: "an idempotency-key is needed" })
+  const known = state.value.reports.find((report) => report.key === key)
+  if (known) known.times += 1
+  else state.value.reports.push({ key, at: new Date().toISOString(), times: 1, body })
+  state.save()
+  answerJson(response, known ? 200 : 201, { taken: true })
+})

@@ -1,0 +1,139 @@
+import { execFile } from "node:child_process"
+import { mkdirSync, readFileSync, readdirSync, writeFileSync } from "node:fs"
+import { join } from "node:path"
+import { promisify } from "node:util"
+import ipp, { type IppMessage } from "@sealsystems/ipp"
+import { FileState, answerJson, argument, bodyOf, serve } from "../process.ts"
+
+/**
+ * Two printers, simulated: IPP (RFC 8010, RFC 8011) at /ipp/labels (4 × 6 in, 203 dpi) and /ipp/paper (letter, 150
+ * dpi), with Print-Job, Get-Jobs, Get-Printer-Attributes and Validate-Job. What was printed is kept as PDF and, drawn
+ * at the printer's resolution, as PNG; `GET /` shows the trays. `PUT /faults` with `{ "fault": "down" | null }`.
+ *
+ * Arguments: --state FOLDER --port N
+ */
+interface PrintedJob {
+  id: number
+  queue: string
+  name: string
+  user: string
+  media: string
+  at: string
+  pages: number
+}
+
+const run = promisify(execFile)
+const folder = argument("state")
+const queues: Record<string, { name: string; dpi: number; media: string }> = {
+  labels: { name: "Label printer, bench 1", dpi: 203, media: "na_index-4x6_4x6in" },
+  paper: { name: "Paper printer, office", dpi: 150, media: "na_letter_8.5x11in" },
+}
+mkdirSync(join(folder, "jobs"), { recursive: true })
+const state = new FileState<{ serial: number; jobs: PrintedJob[]; fault: "down" | "lose-answer" | null }>(join(folder, "state.json"), { serial: 0, jobs: [], fault: null })
+
+async function keep(queue: string, name: string, user: string, media: string, document: Buffer): Promise<PrintedJob> {
+  const id = state.value.serial + 1
+  const base = join(folder, "jobs", String(id))
+  writeFileSync(`${base}.pdf`, document)
+  await run("pdftoppm", ["-r", String(queues[queue]?.dpi ?? 150), "-png", `${base}.pdf`, base]).catch(() => undefined)
+  const pages = readdirSync(join(folder, "jobs")).filter((file) => file.startsWith(`${id}-`) && file.endsWith(".png")).length
+  const job = { id, queue, name, user, media, at: new Date().toISOString(), pages }
+  state.value.serial = id
+  state.value.jobs.push(job)
+  state.save()
+  return job
+}
+
+let printing: Promise<unknown> = Promise.resolve()
+
+async function operate(queue: string, message: IppMessage, uri: string): Promise<IppMessage> {
+  const operation = message["operation-attributes-tag"] ?? {}
+  const answer = (statusCode: string, more: Partial<IppMessage> = {}): IppMessage => ({
+    version: "2.0",
+    statusCode,
+    id: message.id ?? 1,
+    "operation-attributes-tag": { "attributes-charset": "utf-8", "attributes-natural-language": "en" },
+    ...more,
+  })
+  const jobGroup = (job: PrintedJob) => ({ "job-id": job.id, "job-uri": `${uri}/${job.id}`, "job-name": job.name, "job-state": "completed", "job-state-reasons": "job-completed-successfully", "job-originating-user-name": job.user })
+  switch (message.operation) {
+    case "Print-Job": {
+      const attributes = (message["job-attributes-tag"] ?? {}) as Record<string, unknown>
+      if (!message.data?.subarray(0, 5).equals(Buffer.from("%PDF-"))) return answer("client-error-document-format-not-supported")
+      const media = String(attributes.media ?? queues[queue]?.media)
+      const job = (printing = printing.then(() => keep(queue, String(operation["job-name"] ?? "untitled"), String(operation["requesting-user-name"] ?? ""), media, message.data as Buffer)))
+      return answer("successful-ok", { "job-attributes-tag": jobGroup((await job) as PrintedJob) })
+    }
+    case "Validate-Job":
+      return answer("successful-ok")
+    case "Get-Jobs": {
+      const done = operation["which-jobs"] === "completed"
+      const jobs = done ? state.value.jobs.filter((job) => job.queue === queue).slice(-500).reverse() : []
+      return answer("successful-ok", jobs.length > 0 ? { "job-attributes-tag": jobs.map(jobGroup) } : {})
+    }
+    case "Get-Printer-Attributes":
+      return answer("successful-ok", {
+        "printer-attributes-tag": {
+          "printer-uri-supported": uri,
+          "uri-security-supported": "none",
+          "uri-authentication-supported": "none",
+          "printer-name": queue,
+          "printer-info": queues[queue]?.name,
+          "printer-state": "idle",
+          "printer-state-reasons": "none",
+          "printer-is-accepting-jobs": true,
+          "queued-job-count": 0,
+          "document-format-default": "application/pdf",
+          "document-format-supported": ["application/pdf"],
+          "media-default": queues[queue]?.media,
+          "media-supported": [queues[queue]?.media],
+          "charset-configured": "utf-8",
+          "charset-supported": "utf-8",
+        },
+      })
+    default:
+      return answer("server-error-operation-not-supported")
+  }
+}
+
+const escape = (text: string) => text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`)
+
+function tray(): string {
+  const jobs = [...state.value.jobs].reverse().slice(0, 60)
+  const figure = (job: PrintedJob) =>
+    Array.from({ length: Math.max(1, job.pages) }, (_, page) => `<figure><a href="/jobs/${job.id}.pdf"><img src="/jobs/${job.id}/${page + 1}.png" alt="Job ${job.id}, sheet ${page + 1}" loading="lazy"></a><figcaption>${job.id} · ${escape(queues[job.queue]?.name ?? job.queue)} · ${job.at.slice(11, 19)} · ${escape(job.name)}</figcaption></figure>`).join("")
+  return `<!doctype html><html lang="en"><meta charset="utf-8"><title>Printer trays</title><meta name="viewport" content="width=device-width">
+<style>body{font:14px/1.4 system-ui,sans-serif;background:#ddd8cc;color:#1a1814;margin:24px}main{display:flex;flex-wrap:wrap;gap:20px;align-items:flex-start}figure{margin:0;width:300px}img{width:100%;background:#fff;border:1px solid #1a1814;min-height:120px}figcaption{font-size:12px;overflow-wrap:anywhere}</style>
+<h1>Printer trays</h1><p>${state.value.jobs.length} jobs printed, the newest first.</p><main>${jobs.map(figure).join("")}</main></html>`
+}
+
+serve(Number(argument("port", "0")), async (request, response) => {
+  const url = new URL(request.url ?? "/", "http://printer")
+  const queue = /^\/ipp\/(labels|paper)$/.exec(url.pathname)?.[1]
+  if (queue && request.method === "POST") {
+    const bytes = await bodyOf(request)
+    if (state.value.fault === "down") return void request.socket.destroy()
+    const message = ipp.parse(bytes)
+    const answer = await operate(queue, message, `ipp://${request.headers.host}/ipp/${queue}`)
+    if (state.value.fault === "lose-answer" && message.operation === "Print-Job") return void request.socket.destroy()
+    response.writeHead(200, { "content-type": "application/ipp" }).end(ipp.serialize(answer))
+    return
+  }
+  if (url.pathname === "/faults" && request.method === "PUT") {
+    state.value.fault = (JSON.parse((await bodyOf(request)).toString()) as { fault: "down" | "lose-answer" | null }).fault
+    state.save()
+    return answerJson(response, 200, { fault: state.value.fault })
+  }
+  if (url.pathname === "/jobs") return answerJson(response, 200, state.value.jobs)
+  const image = /^\/jobs\/(\d+)\/(\d+)\.png$/.exec(url.pathname)
+  const file = image ? readdirSync(join(folder, "jobs")).find((name) => name.endsWith(".png") && new RegExp(`^${image[1]}-0*${image[2]}\\.png$`).test(name)) : /^\/jobs\/(\d+\.pdf)$/.exec(url.pathname)?.[1]
+  if (file) {
+    response.writeHead(200, { "content-type": file.endsWith("png") ? "image/png" : "application/pdf" }).end(readFileSync(join(folder, "jobs", file)))
+    return
+  }
+  if (url.pathname === "/") {
+    response.writeHead(200, { "content-type": "text/html; charset=utf-8" }).end(tray())
+    return
+  }
+  answerJson(response, 404, { error: "no such address" })
+})

@@ -1,0 +1,4 @@
+declare module "virtual:react-router/server-build" {
+  import type { ServerBuild } from "react-router"
+  export const routes: ServerBuild["routes"]
+}
