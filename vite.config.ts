@@ -18,6 +18,8 @@ const serverFileNames: Plugin = {
 export default defineConfig({
   plugins: [reactRouter(), serverFileNames],
   resolve: { tsconfigPaths: true },
+  // no data: addresses, so that the content security policy can forbid them
+  build: { assetsInlineLimit: 0 },
   environments: {
     ssr: {
       resolve: {

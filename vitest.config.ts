@@ -6,7 +6,16 @@ export default defineConfig({
     projects: [
       {
         extends: true,
-        test: { name: "unit", include: ["core/**/*.test.ts", "server/**/*.unit.test.ts", "standins/**/*.test.ts", "tests/unit/**/*.test.ts", "app/**/*.test.ts"] },
+        test: {
+          name: "unit",
+          include: [
+            "core/**/*.test.ts",
+            "server/**/*.unit.test.ts",
+            "standins/**/*.test.ts",
+            "tests/unit/**/*.test.ts",
+            "app/**/*.test.ts",
+          ],
+        },
       },
       {
         extends: true,

@@ -10,7 +10,13 @@ import { frameContext } from "server/http/context.ts"
 const giveUpAfterMs = 6_000
 
 /** Renders a page with its own style cache, so that styles of one request carry that request's nonce. */
-export default function handleRequest(request: Request, status: number, headers: Headers, routerContext: EntryContext, context: RouterContextProvider): Promise<Response> {
+export default function handleRequest(
+  request: Request,
+  status: number,
+  headers: Headers,
+  routerContext: EntryContext,
+  context: RouterContextProvider,
+): Promise<Response> {
   const { nonce } = context.get(frameContext)
   const cache = createCache({ key: "vk", nonce })
   return new Promise((resolve, reject) => {

@@ -3,9 +3,17 @@ import "@fontsource-variable/atkinson-hyperlegible-next/wght.css"
 import "@fontsource-variable/sofia-sans-extra-condensed/wght.css"
 import "./theme/app.css"
 import { ChakraProvider } from "@chakra-ui/react"
-import { Links, Meta, Outlet, Scripts, ScrollRestoration, isRouteErrorResponse, useRouteError } from "react-router"
+import {
+  isRouteErrorResponse,
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  useRouteError,
+  useRouteLoaderData,
+} from "react-router"
 import { frameContext } from "server/http/context.ts"
-import { useRouteLoaderData } from "react-router"
 import type { Route } from "./+types/root"
 import { say } from "./messages/index.ts"
 import { system } from "./theme/system.ts"
@@ -54,7 +62,11 @@ export function ErrorBoundary() {
   return (
     <main className="trouble">
       <h1>{say(`trouble.${known}.title`)}</h1>
-      <p>{isRouteErrorResponse(error) && typeof error.data === "string" && error.data ? error.data : say(`trouble.${known}.text`)}</p>
+      <p>
+        {isRouteErrorResponse(error) && typeof error.data === "string" && error.data
+          ? error.data
+          : say(`trouble.${known}.text`)}
+      </p>
       <p>
         <a href="/">{say("trouble.back")}</a>
       </p>

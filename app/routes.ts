@@ -1,4 +1,4 @@
-import { type RouteConfig, index, layout, route } from "@react-router/dev/routes"
+import { index, layout, type RouteConfig, route } from "@react-router/dev/routes"
 
 export default [
   route("sign-in", "routes/sign-in.tsx"),

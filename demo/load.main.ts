@@ -1,5 +1,5 @@
-import { connect } from "server/db/connection.ts"
 import { resumeClock } from "server/clock/index.ts"
+import { connect } from "server/db/connection.ts"
 import { loadDemo } from "./load.ts"
 import { type Addresses, moveAddresses } from "./setup.ts"
 

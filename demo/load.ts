@@ -1,10 +1,10 @@
 import { randomUUID } from "node:crypto"
 import { Readable } from "node:stream"
-import type { Knex } from "knex"
 import { instantAt } from "core/calendar/index.ts"
-import { suggestPackaging } from "core/packing/index.ts"
 import { moneyText } from "core/money/index.ts"
+import { suggestPackaging } from "core/packing/index.ts"
 import { mass, massIn } from "core/units/index.ts"
+import type { Knex } from "knex"
 import type { Actor, Context } from "server/accounts/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { closeCollection, load as loadOnTruck } from "server/dock/index.ts"
@@ -14,9 +14,9 @@ import { packagingTypes } from "server/packing/catalogue.ts"
 import { addPackage, closePackages, openShipment, putIn, weigh } from "server/packing/index.ts"
 import { type Shipment, unpacked } from "server/packing/shipment.ts"
 import { pick, pickStops } from "server/picking/index.ts"
-import { buy, offersFor } from "server/shipping/buy.ts"
 import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
+import { buy, offersFor } from "server/shipping/buy.ts"
 import { demoFiles } from "./orders.ts"
 import { type Addresses, duluth, loadSetup } from "./setup.ts"
 
@@ -50,7 +50,12 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
     await takeIn(context, await previewFile(context, "file", file.name, Readable.from([Buffer.from(file.csv)])))
   }
   await takeFile(0)
-  const ready = (await db("sales_order").whereNotExists(db("order_stop").whereRaw("order_stop.order_id = sales_order.id")).orderBy("id").select("id")).map((row) => row.id as number)
+  const ready = (
+    await db("sales_order")
+      .whereNotExists(db("order_stop").whereRaw("order_stop.order_id = sales_order.id"))
+      .orderBy("id")
+      .select("id")
+  ).map((row) => row.id as number)
   let next = 0
   const ship = async (time: string, count: number) => {
     for (let done = 0; done < count; done += 1) await shipOrder(await at(time), ready[next++] as number)
@@ -74,7 +79,15 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
 async function pickOrder(context: Context, orderId: number, stopsOnly = Number.POSITIVE_INFINITY): Promise<void> {
   for (const stop of (await pickStops(context.db, orderId)).slice(0, stopsOnly)) {
     for (let left = stop.quantity; left > 0; left -= 1) {
-      must(await pick(context, orderId, { scanId: randomUUID(), allocationId: stop.allocationId, bin: stop.bin, item: stop.sku, times: 1 }))
+      must(
+        await pick(context, orderId, {
+          scanId: randomUUID(),
+          allocationId: stop.allocationId,
+          bin: stop.bin,
+          item: stop.sku,
+          times: 1,
+        }),
+      )
     }
   }
 }
@@ -94,12 +107,27 @@ async function packOrder(context: Context, orderId: number, close = true): Promi
       const quantity = Math.min(line.picked - line.packed, Math.floor(room / each))
       if (quantity < 1) continue
       room -= quantity * each
-      shipment = must(await putIn(context, orderId, { package: carton.number, lineId: line.id, quantity, scanned: true, scanId: randomUUID() }))
+      shipment = must(
+        await putIn(context, orderId, {
+          package: carton.number,
+          lineId: line.id,
+          quantity,
+          scanned: true,
+          scanId: randomUUID(),
+        }),
+      )
     }
   }
   if (!close) return shipment
   const first = shipment.packages[0] as Shipment["packages"][number]
-  shipment = must(await weigh(context, orderId, first.number, mass(massIn(first.calculated, "lb").mul("1.01").toDecimalPlaces(1), "lb")))
+  shipment = must(
+    await weigh(
+      context,
+      orderId,
+      first.number,
+      mass(massIn(first.calculated, "lb").mul("1.01").toDecimalPlaces(1), "lb"),
+    ),
+  )
   return must(await closePackages(context, orderId))
 }
 
@@ -108,7 +136,13 @@ async function shipOrder(context: Context, orderId: number): Promise<void> {
   const shipment = await packOrder(context, orderId)
   const { preselected } = await offersFor(db, await warehouseById(db, duluth), shipment, now)
   if (!preselected?.rate) throw new Error(`no service takes the demo's order ${shipment.bench}`)
-  must(await buy(context, orderId, { version: shipment.version, serviceCode: preselected.service.code, expected: moneyText(preselected.rate.contract) }))
+  must(
+    await buy(context, orderId, {
+      version: shipment.version,
+      serviceCode: preselected.service.code,
+      expected: moneyText(preselected.rate.contract),
+    }),
+  )
   while (await workOnce(db)) {
     // until the queue is empty
   }

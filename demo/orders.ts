@@ -1,5 +1,5 @@
 import { columns } from "server/formats/ordersCsv.ts"
-import { type DemoCustomer, customers } from "./customers.ts"
+import { customers, type DemoCustomer } from "./customers.ts"
 import { items } from "./goods.ts"
 
 /** A small generator of even numbers between 0 and 1 (mulberry32), so that the demo is the same every time. */
@@ -25,12 +25,16 @@ interface DemoOrder {
 const shippable = items.filter((item) => !item.unNumber && !item.freight)
 const notes = ["", "", "", "", "Ring the bell at the cellar door.", "Pack yeast on top.", ""]
 
-/** Orders that need nothing special; promises from two business days to eight. */
+/** Orders that need nothing special; promises from the next day to ten days on. */
 function plainOrder(index: number, random: () => number): DemoOrder {
   const customer = customers[Math.floor(random() * customers.length)] as DemoCustomer
   const far = !["MN", "WI", "IA", "ND", "SD", "MI", "IL"].includes(customer.state)
-  const days = random() < 0.22 ? 3 : far ? 8 + Math.floor(random() * 4) : 4 + Math.floor(random() * 5)
-  const promised = new Date(Date.UTC(2026, 10, 24 + days)).toISOString().slice(0, 10)
+  const rush = random()
+  const plain = far
+    ? ["2026-11-30", "2026-12-02", "2026-12-03", "2026-12-04"]
+    : ["2026-11-27", "2026-11-30", "2026-12-01", "2026-12-02"]
+  const promised =
+    rush < 0.13 ? "2026-11-25" : rush < 0.3 ? "2026-11-27" : (plain[Math.floor(random() * plain.length)] as string)
   const count = 1 + Math.floor(random() * 3.6)
   const chosen = new Set<number>()
   while (chosen.size < count) chosen.add(Math.floor(random() * shippable.length))
@@ -51,18 +55,48 @@ function plainOrder(index: number, random: () => number): DemoOrder {
   }
 }
 
-const one = (sku: string, quantity = 1) => [{ sku, quantity, unit: "each", price: items.find((item) => item.sku === sku)?.value ?? "" }]
+const one = (sku: string, quantity = 1) => [
+  { sku, quantity, unit: "each", price: items.find((item) => item.sku === sku)?.value ?? "" },
+]
 
 /** The orders that come in stopped, each for another reason. */
 function stoppedOrders(): DemoOrder[] {
-  const [first, second, third, fourth, fifth] = customers.slice(3, 8) as [DemoCustomer, DemoCustomer, DemoCustomer, DemoCustomer, DemoCustomer]
-  const abroad: DemoCustomer = { code: "TROPIN", name: "Brasserie Trois-Pins", attention: "Quai 2", street: "12 rue du Moût", city: "Trois-Rivières", state: "QC", postal: "G9A 1A1", country: "CA", kind: "business" }
+  const [first, second, third, fourth, fifth] = customers.slice(3, 8) as [
+    DemoCustomer,
+    DemoCustomer,
+    DemoCustomer,
+    DemoCustomer,
+    DemoCustomer,
+  ]
+  const abroad: DemoCustomer = {
+    code: "TROPIN",
+    name: "Brasserie Trois-Pins",
+    attention: "Quai 2",
+    street: "12 rue du Moût",
+    city: "Trois-Rivières",
+    state: "QC",
+    postal: "G9A 1A1",
+    country: "CA",
+    kind: "business",
+  }
   return [
     { number: "SO-70900", po: "7719", customer: abroad, promised: "2026-12-01", lines: one("HOP-SAA-5", 6) },
     { number: "SO-70901", po: "PO 2290", customer: second, promised: "2026-12-04", lines: one("TANK-105") },
     { number: "SO-70902", po: "PO 2291", customer: third, promised: "2026-12-01", lines: one("CLN-PHOS-5", 4) },
-    { number: "SO-70903", po: "PO 2292", customer: { ...fourth, street: "Tannin Terrace" }, promised: "2026-11-30", lines: one("REF-BRIX-32", 2) },
-    { number: "SO-70904", po: "PO 2293", customer: { ...fifth, postal: "9890" }, promised: "2026-12-02", lines: one("PH-METER", 1) },
+    {
+      number: "SO-70903",
+      po: "PO 2292",
+      customer: { ...fourth, street: "Tannin Terrace" },
+      promised: "2026-11-30",
+      lines: one("REF-BRIX-32", 2),
+    },
+    {
+      number: "SO-70904",
+      po: "PO 2293",
+      customer: { ...fifth, postal: "9890" },
+      promised: "2026-12-02",
+      lines: one("PH-METER", 1),
+    },
     { number: "SO-70905", po: "PO 2294", customer: first, promised: "2026-12-02", lines: one("PMP-TRF-40", 30) },
   ]
 }

@@ -1,8 +1,8 @@
 import { readFileSync } from "node:fs"
 import { join } from "node:path"
-import type { Knex } from "knex"
 import { gs1CheckDigit } from "core/barcodes/index.ts"
 import { type LengthUnit, length, mass } from "core/units/index.ts"
+import type { Knex } from "knex"
 import { hashPassword } from "server/accounts/index.ts"
 import { putTariff, putZoneChart } from "server/rating/tariffs.ts"
 import { customers } from "./customers.ts"
@@ -49,10 +49,19 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await people(db)
   await goods(db)
   await db("packaging").insert(
-    packaging.map((type) => ({ code: type.code, name: type.name, ...edges(type.inner, "inner_"), ...edges(type.outer, "outer_"), tare_kg: lb(type.tare), max_load_kg: lb(type.maxLoad) })),
+    packaging.map((type) => ({
+      code: type.code,
+      name: type.name,
+      ...edges(type.inner, "inner_"),
+      ...edges(type.outer, "outer_"),
+      tare_kg: lb(type.tare),
+      max_load_kg: lb(type.maxLoad),
+    })),
   )
   await carriers(db, at, tariffs)
-  await db("order_source").insert([{ code: "file", name: "Order file from the shop", report_url: `${at.orderSource}/reports` }])
+  await db("order_source").insert([
+    { code: "file", name: "Order file from the shop", report_url: `${at.orderSource}/reports` },
+  ])
   await db("customer").insert(customers.map((customer) => ({ code: customer.code, name: customer.name })))
 }
 
@@ -60,18 +69,67 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
 export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
   await db("carrier").where({ code: "LARK" }).update({ base_url: at.larkspur })
   await db("carrier").where({ code: "MERI" }).update({ base_url: at.meridian })
-  await db("order_source").where({ code: "file" }).update({ report_url: `${at.orderSource}/reports` })
+  await db("order_source")
+    .where({ code: "file" })
+    .update({ report_url: `${at.orderSource}/reports` })
   for (const queue of ["labels", "paper"] as const) {
     const media = queue === "labels" ? "na_index-4x6_4x6in" : "na_letter_8.5x11in"
-    await db("printer").where({ media }).update({ uri: `${at.printer.replace("http:", "ipp:")}/ipp/${queue}`, tray_url: `${at.printer}/` })
+    await db("printer")
+      .where({ media })
+      .update({ uri: `${at.printer.replace("http:", "ipp:")}/ipp/${queue}`, tray_url: `${at.printer}/` })
   }
 }
 
 async function places(db: Knex): Promise<void> {
-  const work = { work_per_order: 3, work_per_bin: 1.2, work_per_line: 0.6, work_per_package: 2.5, work_source: "invented for the demo, not measured" }
+  const work = {
+    work_per_order: 3,
+    work_per_bin: 1.2,
+    work_per_line: 0.6,
+    work_per_package: 2.5,
+    work_source: "invented for the demo, not measured",
+  }
   await db("warehouse").insert([
-    { id: duluth, code: "DLH", name: "Duluth", zone: "America/Chicago", company: "Northlake Ferment Supply", street: "1 Fermenter Quay", city: "Duluth", state: "MN", postal_code: "55802", country: "US", phone: "218-555-0100", hands: 2, gln: gln(1), gs1_prefix: prefix, sscc_extension: 0, sscc_serial: 48000, bench_serial: 48200, ...work },
-    { id: reno, code: "RNO", name: "Reno", zone: "America/Los_Angeles", company: "Northlake Ferment Supply", street: "8 Stillhouse Loop", city: "Reno", state: "NV", postal_code: "89502", country: "US", phone: "775-555-0100", hands: 1, at_work: false, gln: gln(2), gs1_prefix: prefix, sscc_extension: 1, sscc_serial: 9000, bench_serial: 61000, ...work },
+    {
+      id: duluth,
+      code: "DLH",
+      name: "Duluth",
+      zone: "America/Chicago",
+      company: "Northlake Ferment Supply",
+      street: "1 Fermenter Quay",
+      city: "Duluth",
+      state: "MN",
+      postal_code: "55802",
+      country: "US",
+      phone: "218-555-0100",
+      hands: 2,
+      gln: gln(1),
+      gs1_prefix: prefix,
+      sscc_extension: 0,
+      sscc_serial: 48000,
+      bench_serial: 48200,
+      ...work,
+    },
+    {
+      id: reno,
+      code: "RNO",
+      name: "Reno",
+      zone: "America/Los_Angeles",
+      company: "Northlake Ferment Supply",
+      street: "8 Stillhouse Loop",
+      city: "Reno",
+      state: "NV",
+      postal_code: "89502",
+      country: "US",
+      phone: "775-555-0100",
+      hands: 1,
+      at_work: false,
+      gln: gln(2),
+      gs1_prefix: prefix,
+      sscc_extension: 1,
+      sscc_serial: 9000,
+      bench_serial: 61000,
+      ...work,
+    },
   ])
   for (const warehouse of [duluth, reno]) {
     await db("work_period").insert([
@@ -83,7 +141,13 @@ async function places(db: Knex): Promise<void> {
 
 async function people(db: Knex): Promise<void> {
   for (const account of accounts) {
-    await db("user").insert({ username: account.username, name: account.name, role: account.role, password_hash: await hashPassword(account.password), warehouse_id: duluth })
+    await db("user").insert({
+      username: account.username,
+      name: account.name,
+      role: account.role,
+      password_hash: await hashPassword(account.password),
+      warehouse_id: duluth,
+    })
   }
 }
 
@@ -103,15 +167,46 @@ async function goods(db: Knex): Promise<void> {
       currency: "USD",
     })
     const itemId = id as number
-    await db("item_level").insert({ item_id: itemId, name: "each", gtin: gtin(0, index + 101), quantity: 1, weight_kg: lb(item.weight), ...edges(item.size) })
-    if (item.case) await db("item_level").insert({ item_id: itemId, name: "case", gtin: gtin(1, index + 101), quantity: item.case.count, weight_kg: lb(item.case.weight), ...edges(item.case.size) })
+    await db("item_level").insert({
+      item_id: itemId,
+      name: "each",
+      gtin: gtin(0, index + 101),
+      quantity: 1,
+      weight_kg: lb(item.weight),
+      ...edges(item.size),
+    })
+    if (item.case)
+      await db("item_level").insert({
+        item_id: itemId,
+        name: "case",
+        gtin: gtin(1, index + 101),
+        quantity: item.case.count,
+        weight_kg: lb(item.case.weight),
+        ...edges(item.case.size),
+      })
     await stock(db, duluth, itemId, item.bin, item.stock, item.lots ?? [])
     if (index % 3 === 0) await stock(db, reno, itemId, `R-${item.bin}`, Math.ceil(item.stock / 2), [])
   }
 }
 
-async function stock(db: Knex, warehouse: number, itemId: number, bin: string, quantity: number, lots: readonly [string, string, string | null][]): Promise<void> {
-  const shares = lots.length > 0 ? lots.map((lot, index) => ({ lot, quantity: index === 0 ? quantity - Math.floor(quantity / lots.length) * (lots.length - 1) : Math.floor(quantity / lots.length) })) : [{ lot: null, quantity }]
+async function stock(
+  db: Knex,
+  warehouse: number,
+  itemId: number,
+  bin: string,
+  quantity: number,
+  lots: readonly [string, string, string | null][],
+): Promise<void> {
+  const shares =
+    lots.length > 0
+      ? lots.map((lot, index) => ({
+          lot,
+          quantity:
+            index === 0
+              ? quantity - Math.floor(quantity / lots.length) * (lots.length - 1)
+              : Math.floor(quantity / lots.length),
+        }))
+      : [{ lot: null, quantity }]
   for (const [index, share] of shares.entries()) {
     // a second lot lies in the next bin, so that what is scanned can be told apart
     const code = index === 0 ? bin : bin.replace(/(\d+)$/, (level) => String(Number(level) + index))
@@ -122,31 +217,82 @@ async function stock(db: Knex, warehouse: number, itemId: number, bin: string, q
     let lotId: number | null = null
     if (share.lot) {
       const there = await db("lot").where({ item_id: itemId, code: share.lot[0] }).first("id")
-      lotId = there?.id ?? (await db("lot").insert({ item_id: itemId, code: share.lot[0], received_on: share.lot[1], expires_on: share.lot[2] }))[0]
+      lotId =
+        there?.id ??
+        (
+          await db("lot").insert({
+            item_id: itemId,
+            code: share.lot[0],
+            received_on: share.lot[1],
+            expires_on: share.lot[2],
+          })
+        )[0]
     }
-    const [stockId] = await db("stock").insert({ warehouse_id: warehouse, bin_id: binId, item_id: itemId, lot_id: lotId, on_hand: share.quantity })
-    await db("stock_movement").insert({ stock_id: stockId, quantity: share.quantity, cause: "opening", at: new Date("2026-11-23T18:00:00Z") })
+    const [stockId] = await db("stock").insert({
+      warehouse_id: warehouse,
+      bin_id: binId,
+      item_id: itemId,
+      lot_id: lotId,
+      on_hand: share.quantity,
+    })
+    await db("stock_movement").insert({
+      stock_id: stockId,
+      quantity: share.quantity,
+      cause: "opening",
+      at: new Date("2026-11-23T18:00:00Z"),
+    })
   }
 }
 
 async function carriers(db: Knex, at: Addresses, tariffs: string): Promise<void> {
   const document = (name: string) => JSON.parse(readFileSync(join(tariffs, `${name}.json`), "utf8"))
-  for (const [code, url] of [["LARK", at.larkspur], ["MERI", at.meridian]] as const) {
-    const carrier = document(code) as { name: string; account: string; holidays: string[]; services: { code: string; name: string }[]; zones: unknown }
-    const [id] = await db("carrier").insert({ code, name: carrier.name, base_url: url, account: carrier.account, holidays: JSON.stringify(carrier.holidays) })
+  for (const [code, url] of [
+    ["LARK", at.larkspur],
+    ["MERI", at.meridian],
+  ] as const) {
+    const carrier = document(code) as {
+      name: string
+      account: string
+      holidays: string[]
+      services: { code: string; name: string }[]
+      zones: unknown
+    }
+    const [id] = await db("carrier").insert({
+      code,
+      name: carrier.name,
+      base_url: url,
+      account: carrier.account,
+      holidays: JSON.stringify(carrier.holidays),
+    })
     await putZoneChart(db, id as number, carrier.zones)
     for (const service of carrier.services) {
       const [serviceId] = await db("service").insert({ carrier_id: id, code: service.code, name: service.name })
       await putTariff(db, serviceId as number, document(service.code))
     }
     const weekdays = JSON.stringify([1, 2, 3, 4, 5])
-    const truck = (door: string, cut_off: string, services: string[]) => ({ warehouse_id: duluth, carrier_id: id, door, cut_off, weekdays, services: JSON.stringify(services) })
+    const truck = (door: string, cut_off: string, services: string[]) => ({
+      warehouse_id: duluth,
+      carrier_id: id,
+      door,
+      cut_off,
+      weekdays,
+      services: JSON.stringify(services),
+    })
     await db("collection_rule").insert(
       code === "LARK"
         ? [truck("2", "09:30", ["LKG", "LKX"]), truck("4", "14:15", ["LKG"]), truck("1", "16:00", ["LKX"])]
         : [truck("6", "17:15", ["MDS", "MDN"])],
     )
   }
-  const queue = (name: string, path: string, media: string) => ({ warehouse_id: duluth, name, uri: `${at.printer.replace("http:", "ipp:")}/ipp/${path}`, tray_url: `${at.printer}/`, media })
-  await db("printer").insert([queue("Label printer, bench 1", "labels", "na_index-4x6_4x6in"), queue("Paper printer, office", "paper", "na_letter_8.5x11in")])
+  const queue = (name: string, path: string, media: string) => ({
+    warehouse_id: duluth,
+    name,
+    uri: `${at.printer.replace("http:", "ipp:")}/ipp/${path}`,
+    tray_url: `${at.printer}/`,
+    media,
+  })
+  await db("printer").insert([
+    queue("Label printer, bench 1", "labels", "na_index-4x6_4x6in"),
+    queue("Paper printer, office", "paper", "na_letter_8.5x11in"),
+  ])
 }

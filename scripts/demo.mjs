@@ -6,7 +6,10 @@ import { run, start, startStandins } from "./stack.mjs"
 
 /** The whole demo: database, stand-ins, worker and application, until Ctrl+C. Usual ports move on when taken. */
 const fresh = process.argv.includes("--fresh")
-const option = (name, fallback) => { const at = process.argv.indexOf(name); return at >= 0 ? process.argv[at + 1] : fallback }
+const option = (name, fallback) => {
+  const at = process.argv.indexOf(name)
+  return at >= 0 ? process.argv[at + 1] : fallback
+}
 const folder = resolve(option("--data", ".data/demo"))
 const logs = join(folder, "logs")
 const say = (text) => process.stdout.write(`${text}\n`)
@@ -36,16 +39,31 @@ try {
   database = await startDatabase(join(folder, "database"))
   const standins = await startStandins(folder, 4810)
   programs.push(...standins.programs)
-  const env = { VARNOK_DATABASE: database.url, VARNOK_DEMO: "1", VARNOK_STANDINS: JSON.stringify(standins.addresses), NODE_ENV: "production" }
+  const env = {
+    VARNOK_DATABASE: database.url,
+    VARNOK_DEMO: "1",
+    VARNOK_STANDINS: JSON.stringify(standins.addresses),
+    NODE_ENV: "production",
+  }
   await run("migrate", process.execPath, ["build/server/migrate.js"], { logs, env })
   say("loading the demo's data")
   await run("load", process.execPath, ["build/server/demo.js"], { logs, env })
   const port = await freePort(Number(option("--port", "4800")))
   const worker = start("worker", process.execPath, ["build/server/worker.js"], { logs, env })
-  const app = start("app", process.execPath, ["build/server/index.js"], { logs, env: { ...env, PORT: String(port) }, ready: /listening/ })
+  const app = start("app", process.execPath, ["build/server/index.js"], {
+    logs,
+    env: { ...env, PORT: String(port) },
+    ready: /listening/,
+  })
   programs.push(worker, app)
   await app.started
-  for (const program of programs) program.ended.then((code) => { if (!stopping) { say(`${program.name} ended with ${code}; see ${logs}`); void stop(1) } })
+  for (const program of programs)
+    program.ended.then((code) => {
+      if (!stopping) {
+        say(`${program.name} ended with ${code}; see ${logs}`)
+        void stop(1)
+      }
+    })
   say("")
   say(`  Varnok           http://127.0.0.1:${port}/`)
   say(`  printer's trays  ${standins.addresses.printer}/`)

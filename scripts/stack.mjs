@@ -27,8 +27,15 @@ export function start(name, command, args, { env = {}, logs, ready } = {}) {
     pid: child.pid,
     started,
     ended,
-    kill: () => { child.kill("SIGKILL"); return ended },
-    stop: () => { child.kill("SIGTERM"); const hard = setTimeout(() => child.kill("SIGKILL"), 8000); return ended.finally(() => clearTimeout(hard)) },
+    kill: () => {
+      child.kill("SIGKILL")
+      return ended
+    },
+    stop: () => {
+      child.kill("SIGTERM")
+      const hard = setTimeout(() => child.kill("SIGKILL"), 8000)
+      return ended.finally(() => clearTimeout(hard))
+    },
   }
 }
 
@@ -47,7 +54,10 @@ export async function startStandins(folder, firstPort, taken = new Set()) {
   const programs = []
   const one = async (name, file, ...args) => {
     const port = await freePort(firstPort, taken)
-    const program = start(name, process.execPath, [...tsx, file, ...args, "--port", String(port)], { logs, ready: /listening \d+/ })
+    const program = start(name, process.execPath, [...tsx, file, ...args, "--port", String(port)], {
+      logs,
+      ready: /listening \d+/,
+    })
     programs.push(program)
     await program.started
     return `http://127.0.0.1:${port}`

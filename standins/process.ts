@@ -1,5 +1,5 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs"
-import { type IncomingMessage, type Server, type ServerResponse, createServer } from "node:http"
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http"
 import { dirname } from "node:path"
 
 /** An argument `--name value` of a stand-in's command line. Throws when a needed one is missing. */
@@ -42,14 +42,19 @@ export function answerJson(response: ServerResponse, status: number, body: unkno
 }
 
 /** Serves on loopback until told to stop; the port is printed as a line `listening PORT`. */
-export function serve(port: number, handle: (request: IncomingMessage, response: ServerResponse) => Promise<void>): Server {
+export function serve(
+  port: number,
+  handle: (request: IncomingMessage, response: ServerResponse) => Promise<void>,
+): Server {
   const server = createServer((request, response) => {
     handle(request, response).catch((error) => {
       if (!response.headersSent) answerJson(response, 500, { error: (error as Error).message })
       else response.destroy()
     })
   })
-  server.listen(port, "127.0.0.1", () => process.stdout.write(`listening ${(server.address() as { port: number }).port}\n`))
+  server.listen(port, "127.0.0.1", () =>
+    process.stdout.write(`listening ${(server.address() as { port: number }).port}\n`),
+  )
   const stop = () => server.close(() => process.exit(0)) && server.closeAllConnections()
   process.on("SIGTERM", stop)
   process.on("SIGINT", stop)

@@ -1,5 +1,5 @@
 import type { Reason } from "core/refusal/index.ts"
-import { type MessageKey, en } from "./en.ts"
+import { en, type MessageKey } from "./en.ts"
 
 type Values = Readonly<Record<string, string | number>>
 

@@ -29,10 +29,22 @@ export async function loader({ context }: Route.LoaderArgs) {
   })
   return {
     collections: day.collections.map(({ orders, column, ...one }) => ({
-      id: one.id, carrier: one.carrier, door: one.door, cutOff: one.cutOff, closedAt: one.closedAt,
-      labelledPackages: one.labelledPackages, packages: one.packages, column, orders: orders.map(brief),
+      id: one.id,
+      carrier: one.carrier,
+      door: one.door,
+      cutOff: one.cutOff,
+      closedAt: one.closedAt,
+      labelledPackages: one.labelledPackages,
+      packages: one.packages,
+      column,
+      orders: orders.map(brief),
     })),
-    stopped: day.stopped.map((order) => ({ ...brief(order), reasons: order.stops, solveBy: order.solveBy, door: day.collections.find((one) => one.id === order.collectionId)?.door ?? null })),
+    stopped: day.stopped.map((order) => ({
+      ...brief(order),
+      reasons: order.stops,
+      solveBy: order.solveBy,
+      door: day.collections.find((one) => one.id === order.collectionId)?.door ?? null,
+    })),
     later: day.later,
     next: day.next ? { ...brief(day.next.order), work: day.next.work } : null,
     any: day.counts.today > 0,
@@ -48,57 +60,82 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("day.title")} · 
 
 export type DayData = Awaited<ReturnType<typeof loader>>
 
-const rowsShown = 15
-
 export default function Day({ loaderData: day, actionData }: Route.ComponentProps) {
   const { zone } = useShell()
   const now = useNow()
   useFresh(15_000)
   const coming = day.collections.filter((one) => one.column !== null)
-  const scale = dayScale(now.getTime(), coming.map((one) => one.cutOff.getTime()), 250, 1280 - 16, 190)
+  const scale = dayScale(
+    now.getTime(),
+    coming.map((one) => one.cutOff.getTime()),
+    250,
+    1280 - 16,
+    190,
+  )
   const plate = platefor(day, zone)
   return (
     <Screen
       ribbon={null}
       name="day"
-      sill={{ plate, said: actionData?.said ?? null, words: [[say("words.order"), say("words.order.does")], [say("words.door"), say("words.door.does")], [say("words.package"), say("words.package.does")]] }}
+      sill={{
+        plate,
+        said: actionData?.said ?? null,
+        words: [
+          [say("words.order"), say("words.order.does")],
+          [say("words.door"), say("words.door.does")],
+          [say("words.package"), say("words.package.does")],
+        ],
+      }}
     >
       <h1 className="sr-only">{say("day.title")}</h1>
       <DayBand day={day} coming={coming} scale={scale} now={now} zone={zone} next={day.next?.id ?? null} />
-      <div className="day-lists" style={{ gridTemplateColumns: ["250fr", ...scale.columns.map((column) => `${column.width}fr`), "16fr"].join(" ") }}>
+      <div
+        className="day-lists"
+        style={{
+          gridTemplateColumns: ["250fr", ...scale.columns.map((column) => `${column.width}fr`), "16fr"].join(" "),
+        }}
+      >
         <section aria-label={say("day.stopped", { n: day.stopped.length })} className="day-list stopped">
           <h2 className={day.stopped.length > 0 ? "ember" : undefined}>
             {say("day.stopped", { n: day.stopped.length })} <small>{say("day.solve-by")}</small>
           </h2>
           {day.stopped.length === 0 ? <p>{say("day.no-stops")}</p> : null}
           <ul>
-            {day.stopped.slice(0, 6).map((order) => (
+            {day.stopped.map((order) => (
               <li key={order.id}>
                 <Link to={`/orders/${order.bench}`}>
-                  <span className="stop-head"><b className="ember">{order.bench}</b> <span>{order.customer}</span> <b>{order.solveBy ? clock(order.solveBy, zone) : ""}</b></span>
-                  <span className="stop-why"><span>{sayReasons(order.reasons)}</span>{order.door ? <i className="plate-small">{order.door}</i> : null}</span>
+                  <span className="stop-head">
+                    <b className="ember">{order.bench}</b> <span>{order.customer}</span>{" "}
+                    <b>{order.solveBy ? clock(order.solveBy, zone) : ""}</b>
+                  </span>
+                  <span className="stop-why">
+                    <span>{sayReasons(order.reasons)}</span>
+                    {order.door ? <i className="plate-small">{order.door}</i> : null}
+                  </span>
                 </Link>
               </li>
             ))}
           </ul>
-          {day.stopped.length > 6 ? <Link to="/orders?find=">{say("day.more", { n: day.stopped.length - 6 })}</Link> : null}
         </section>
         {coming.map((one) => (
           <section key={one.id} className="day-list" aria-label={`${one.carrier} ${clock(one.cutOff, zone)}`}>
-            <h2>{say("day.to-go", { n: one.orders.length })} <small>{say("day.pick-pack")}</small></h2>
+            <h2>
+              {say("day.to-go", { n: one.orders.length })} <small>{say("day.pick-pack")}</small>
+            </h2>
             {one.orders.length === 0 ? <p>{say("day.none")}</p> : null}
             <ul>
-              {one.orders.slice(0, rowsShown).map((order) => (
+              {one.orders.map((order) => (
                 <li key={order.id} className={day.next?.id === order.id ? "next" : undefined}>
                   <Link to={order.to} className={one.column?.willMiss.includes(order.id) ? "row miss" : "row"}>
                     <b>{order.bench}</b>
                     <span>{order.customer}</span>
-                    <em>{minutes(order.pick)} <i>+</i> {minutes(order.pack)}</em>
+                    <em>
+                      {minutes(order.pick)} <i>+</i> {minutes(order.pack)}
+                    </em>
                   </Link>
                 </li>
               ))}
             </ul>
-            {one.orders.length > rowsShown ? <p className="more">{say("day.more", { n: one.orders.length - rowsShown })}</p> : null}
           </section>
         ))}
         <Legend later={day.later} />
@@ -114,7 +151,13 @@ function platefor(day: DayData, zone: string): Plate {
     const door = day.collections.find((one) => one.orders.some((order) => order.id === day.next?.id))?.door ?? ""
     return {
       verb: say(day.next.work === "pick" ? "day.plate.pick" : "day.plate.pack", { bench: day.next.bench }),
-      detail: say("day.plate.detail", { customer: day.next.customer, bins: day.next.bins, lines: day.next.lines, minutes: Math.round(day.next.pick + day.next.pack), door }),
+      detail: say("day.plate.detail", {
+        customer: day.next.customer,
+        bins: day.next.bins,
+        lines: day.next.lines,
+        minutes: Math.round(day.next.pick + day.next.pack),
+        door,
+      }),
       ready: true,
       to: day.next.to,
     }
@@ -123,23 +166,53 @@ function platefor(day: DayData, zone: string): Plate {
   if (waiting) {
     return {
       verb: say("day.plate.dock", { door: waiting.door }),
-      detail: say("day.plate.dock-detail", { n: waiting.labelledPackages, carrier: waiting.carrier, time: clock(waiting.cutOff, zone) }),
+      detail: say("day.plate.dock-detail", {
+        n: waiting.labelledPackages,
+        carrier: waiting.carrier,
+        time: clock(waiting.cutOff, zone),
+      }),
       ready: true,
       to: `/dock/${waiting.id}`,
     }
   }
-  if (!day.any) return { verb: say("day.plate.intake"), detail: say("day.plate.intake-detail"), ready: true, to: "/orders/intake" }
+  if (!day.any)
+    return { verb: say("day.plate.intake"), detail: say("day.plate.intake-detail"), ready: true, to: "/orders/intake" }
   return { verb: say("day.plate.none"), detail: say("day.plate.none-detail"), ready: false }
 }
 
 function Legend({ later }: { later: number }) {
   return (
     <aside className="legend">
-      <span><svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true"><Spine picked="none" packed="none" /></svg> {say("legend.to-pick")}</span>
-      <span><svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true"><Spine picked="hatch" packed="none" /></svg> {say("legend.picking")}</span>
-      <span><svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true"><Spine picked="solid" packed="none" /></svg> {say("legend.picked")}</span>
-      <span><svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true"><Spine picked="solid" packed="hatch" /></svg> {say("legend.packing")}</span>
-      <span><svg viewBox="0 0 14 12" width="14" height="12" aria-hidden="true"><path d="M7 1 L13 11 L1 11 Z" className="triangle" /></svg> {say("legend.solve")}</span>
+      <span>
+        <svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true">
+          <Spine picked="none" packed="none" />
+        </svg>{" "}
+        {say("legend.to-pick")}
+      </span>
+      <span>
+        <svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true">
+          <Spine picked="hatch" packed="none" />
+        </svg>{" "}
+        {say("legend.picking")}
+      </span>
+      <span>
+        <svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true">
+          <Spine picked="solid" packed="none" />
+        </svg>{" "}
+        {say("legend.picked")}
+      </span>
+      <span>
+        <svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true">
+          <Spine picked="solid" packed="hatch" />
+        </svg>{" "}
+        {say("legend.packing")}
+      </span>
+      <span>
+        <svg viewBox="0 0 14 12" width="14" height="12" aria-hidden="true">
+          <path d="M7 1 L13 11 L1 11 Z" className="triangle" />
+        </svg>{" "}
+        {say("legend.solve")}
+      </span>
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
     </aside>
   )

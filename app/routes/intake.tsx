@@ -1,4 +1,121 @@
-export const loader = () => null
-export default function Stub() {
-  return null
+import { Readable } from "node:stream"
+import type { ReadableStream } from "node:stream/web"
+import { Button } from "@chakra-ui/react"
+import busboy from "busboy"
+import { reason } from "core/refusal/index.ts"
+import { Form, Link, redirect, useNavigation } from "react-router"
+import { columns, FileRefused, limits } from "server/formats/ordersCsv.ts"
+import { type Work, workContext } from "server/http/context.ts"
+import { previewFile, recentUploads } from "server/orders/intake.ts"
+import { say, sayReason } from "../messages/index.ts"
+import { clock } from "../shell/format.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { followScan, refusal } from "../shell/scan.server.ts"
+import { useShell } from "../shell/useNow.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/intake"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  return { columns: columns.join(", "), recent: await recentUploads(context.get(workContext)) }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  if (!(request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
+    const form = await request.formData()
+    return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  }
+  return withRights(async () => {
+    try {
+      const id = await readUpload(request, work)
+      return redirect(`/orders/intake/${id}`)
+    } catch (error) {
+      if (error instanceof FileRefused)
+        return { ...refusal(`${sayReason(error.reason)} ${say("intake.refused")}`), why: sayReason(error.reason) }
+      throw error
+    }
+  })
+}
+
+/** Reads the file of an upload as it arrives, without holding it; returns the id of its preview. */
+function readUpload(request: Request, work: Work): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const parts = busboy({
+      headers: Object.fromEntries(request.headers),
+      defParamCharset: "utf8",
+      limits: { files: 1, fields: 10, fileSize: limits.bytes + 1 },
+    })
+    let seen = false
+    const body = Readable.fromWeb(request.body as ReadableStream)
+    parts.on("file", (_field, file, info) => {
+      seen = true
+      if (!info.filename) {
+        file.resume()
+        reject(new FileRefused(reason("file.none")))
+        return
+      }
+      previewFile(work, "file", info.filename, file).then(resolve, (error) => {
+        file.resume()
+        reject(error)
+      })
+    })
+    parts.on("close", () => {
+      if (!seen) reject(new FileRefused(reason("file.none")))
+    })
+    parts.on("error", reject)
+    body.on("error", reject)
+    body.pipe(parts)
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("intake.title")} · ${say("app.name")}` }]
+
+export default function Intake({ loaderData, actionData }: Route.ComponentProps) {
+  const { zone } = useShell()
+  const busy = useNavigation().state !== "idle"
+  return (
+    <Screen
+      ribbon={{}}
+      name="intake"
+      sill={{
+        plate: { verb: say("intake.plate"), detail: say("intake.plate-detail"), ready: true, form: "intake-form" },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>{say("intake.title")}</h1>
+      </div>
+      <Form method="post" encType="multipart/form-data" id="intake-form" className="upload">
+        <label htmlFor="file">{say("intake.file")}</label>
+        <input id="file" type="file" name="file" accept=".csv,text/csv,text/plain" required />
+        <Button type="submit" disabled={busy}>
+          {say("intake.upload")}
+        </Button>
+        {actionData && "why" in actionData ? (
+          <p role="alert" className="ember">
+            {String(actionData.why)} {say("intake.refused")}
+          </p>
+        ) : null}
+      </Form>
+      <p className="note">{say("intake.columns-note")}</p>
+      <p className="note code">{say("intake.columns", { columns: loaderData.columns })}</p>
+      {loaderData.recent.length > 0 ? (
+        <section className="recent">
+          <h2>{say("intake.recent")}</h2>
+          <ul>
+            {loaderData.recent.map((file) => (
+              <li key={file.id}>
+                <Link to={`/orders/intake/${file.id}`}>{file.name}</Link>{" "}
+                <span>
+                  {clock(file.uploaded_at, zone)}, {say("intake.rows", { n: file.row_count })},{" "}
+                  {say(file.taken_at ? "intake.taken" : "intake.not-taken")}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ) : null}
+    </Screen>
+  )
 }

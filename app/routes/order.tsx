@@ -1,4 +1,277 @@
-export const loader = () => null
-export default function Stub() {
-  return null
+import { Button, Field, Input, NativeSelect } from "@chakra-ui/react"
+import type { Reason } from "core/refusal/index.ts"
+import { data, Form, useNavigation } from "react-router"
+import { may } from "server/accounts/index.ts"
+import { type TimelineEntry, timeline } from "server/audit/index.ts"
+import { inTransaction } from "server/db/connection.ts"
+import { workContext } from "server/http/context.ts"
+import { addressForm, changeAddress } from "server/orders/address.ts"
+import { summaryByBench } from "server/orders/facts.ts"
+import { holdOrder, recheck } from "server/orders/release.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { clock, shortDay } from "../shell/format.ts"
+import { Screen } from "../shell/Screen.tsx"
+import type { Plate } from "../shell/Sill.tsx"
+import { done, followScan, refusal, whereWorkStands } from "../shell/scan.server.ts"
+import { useShell } from "../shell/useNow.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/order"
+
+const addressFields = [
+  "company",
+  "attention",
+  "street",
+  "street2",
+  "city",
+  "state",
+  "postal_code",
+  "country",
+  "phone",
+] as const
+
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  const order = await summaryByBench(work.db, work.warehouse, params.bench)
+  if (!order) throw data(null, { status: 404 })
+  const row = await work.db("sales_order").where({ id: order.id }).first()
+  const lines = await work
+    .db("order_line")
+    .join("item", "item.id", "order_line.item_id")
+    .where({ order_id: order.id })
+    .orderBy("line_number")
+    .select("line_number", "sku", "description", "ordered")
+  const shipment = await shipmentOf(work.db, order.id)
+  const report = await work.db("outbox").where({ order_id: order.id }).first("sent_at")
+  return {
+    id: order.id,
+    bench: order.bench,
+    customer: order.customer,
+    po: order.poNumber,
+    source: order.sourceNumber,
+    stage: order.stage,
+    stops: order.stops,
+    promised: order.promisedOn,
+    to: whereWorkStands(order),
+    held: !!row.held_by_hand,
+    mayRelease: may(work.actor, "orders.release-hold"),
+    address: {
+      version: row.version as number,
+      kind: row.address_kind as string,
+      ...Object.fromEntries(addressFields.map((name) => [name, String(row[name] ?? "")])),
+    } as Record<string, string | number>,
+    lines: lines.map((line) => ({
+      number: line.line_number,
+      sku: line.sku,
+      description: line.description,
+      ordered: line.ordered,
+    })),
+    packages: (shipment?.packages ?? []).map((one) => ({
+      name: `${order.bench}-${one.number}`,
+      state: one.state,
+      tracking: one.tracking,
+      label: one.labelDocumentId,
+    })),
+    report: report ? (report.sent_at ? "sent" : "waits") : null,
+    story: await timeline(work.db, order.id),
+  }
+}
+
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const order = await summaryByBench(work.db, work.warehouse, params.bench)
+  if (!order) throw data(null, { status: 404 })
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "address": {
+        const fields = addressForm.safeParse(Object.fromEntries(form))
+        if (!fields.success)
+          return refusal(
+            fields.error.issues.map((issue) => `${say(`order.${String(issue.path[0])}`)}: ${issue.message}`).join("; "),
+          )
+        const outcome = await changeAddress(work, order.id, fields.data)
+        return outcome.ok ? done(say("order.saved")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "hold":
+      case "release":
+        await holdOrder(work, order.id, form.get("intent") === "hold")
+        return done("")
+      case "check": {
+        const reasons = await inTransaction(work.db, (trx) => recheck(trx, order.id, work.actor, work.now))
+        return reasons.length === 0 ? done(say("story.order.stop-ended")) : refusal(sayReasons(reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = ({ params }) => [
+  { title: `${say("order.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
+]
+
+export default function Order({ loaderData: order, actionData }: Route.ComponentProps) {
+  const { zone } = useShell()
+  const busy = useNavigation().state !== "idle"
+  return (
+    <Screen
+      ribbon={{ order: order.id }}
+      name="order"
+      sill={{ plate: plateOf(order), said: actionData?.said, words: [[say("words.order"), say("words.order.does")]] }}
+    >
+      <section className="order-left">
+        <div className="order-name">
+          <h1>{order.bench}</h1>
+          <p>
+            <b>{order.customer}</b>
+            <br />
+            {order.po ? say("order.their", { po: order.po }) : null}
+            <br />
+            <span className="code">{order.source}</span>
+          </p>
+        </div>
+        <p className="order-promise">
+          {order.promised ? `${say("order.promised")} ` : say("order.no-promise")}
+          <b>{order.promised ? shortDay(order.promised) : ""}</b>{" "}
+          <span>{order.stops.length > 0 ? say("stage.part-stopped") : say(`stage.${order.stage}`)}</span>
+        </p>
+        {order.stops.length > 0 ? (
+          <div className="order-stops">
+            <h2 className="ember">{say("order.stops")}</h2>
+            <ul>
+              {order.stops.map((stop, index) => (
+                <li key={index}>{sayReason(stop)}</li>
+              ))}
+            </ul>
+          </div>
+        ) : null}
+        <h2>{say("order.lines")}</h2>
+        <table className="rows tight">
+          <tbody>
+            {order.lines.map((line) => (
+              <tr key={line.number}>
+                <td>
+                  {line.description}
+                  <br />
+                  <span className="code">{line.sku}</span>
+                </td>
+                <td className="figure big">{line.ordered}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {order.packages.length > 0 ? (
+          <>
+            <h2>{say("order.packages")}</h2>
+            <ul className="order-packages">
+              {order.packages.map((one) => (
+                <li key={one.name}>
+                  <b>{one.name}</b> {say(`package.${one.state}`)}{" "}
+                  {one.tracking ? <span className="code">{one.tracking}</span> : null}{" "}
+                  {one.label ? <a href={`/papers/${one.label}.pdf`}>{say("papers.view")}</a> : null}
+                </li>
+              ))}
+            </ul>
+          </>
+        ) : null}
+        <div className="order-hold">
+          {order.held ? (
+            order.mayRelease ? (
+              <OneButton intent="release" words="order.release" />
+            ) : null
+          ) : order.stage === "gone" || order.stage === "labelled" ? null : (
+            <OneButton intent="hold" words="order.hold" />
+          )}
+        </div>
+      </section>
+      <section className="order-address">
+        <h2>{say("order.address")}</h2>
+        <Form method="post" key={String(order.address.version)}>
+          <input type="hidden" name="intent" value="address" />
+          <input type="hidden" name="version" value={order.address.version} />
+          {addressFields.map((name) => (
+            <Field.Root key={name}>
+              <Field.Label>{say(`order.${name}`)}</Field.Label>
+              <Input name={name} defaultValue={order.address[name]} maxLength={60} />
+            </Field.Root>
+          ))}
+          <Field.Root>
+            <Field.Label>{say("order.address_kind")}</Field.Label>
+            <NativeSelect.Root>
+              <NativeSelect.Field name="address_kind" defaultValue={order.address.kind}>
+                {["unknown", "business", "residential"].map((kind) => (
+                  <option key={kind} value={kind}>
+                    {say(`kind.${kind}`)}
+                  </option>
+                ))}
+              </NativeSelect.Field>
+            </NativeSelect.Root>
+          </Field.Root>
+          <Button type="submit" disabled={busy || order.stage === "labelled" || order.stage === "gone"}>
+            {say("order.save")}
+          </Button>
+        </Form>
+      </section>
+      <section className="order-story">
+        <h2>{say("order.story")}</h2>
+        <ol>
+          {order.story.map((entry) => (
+            <li key={entry.id}>
+              <span className="code">{clock(entry.at, zone)}</span> <span>{told(entry)}</span> <em>{entry.actor}</em>
+            </li>
+          ))}
+        </ol>
+        {order.report ? (
+          <p className={order.report === "waits" ? "ember" : undefined}>{say(`order.report-${order.report}`)}</p>
+        ) : null}
+      </section>
+    </Screen>
+  )
+}
+
+function OneButton({ intent, words }: { intent: string; words: string }) {
+  return (
+    <Form method="post">
+      <input type="hidden" name="intent" value={intent} />
+      <Button type="submit">{say(words)}</Button>
+    </Form>
+  )
+}
+
+/** An entry of the story in words. */
+function told(entry: TimelineEntry): string {
+  const detail = entry.detail as {
+    reasons?: Reason[]
+    amount?: { amount: string; currency: string }
+    changes?: { field: string; from: string; to: string }[]
+  } & Record<string, unknown>
+  const changes = (detail.changes ?? [])
+    .map((one) => `${say(`order.${one.field}`)} ${one.from || "–"} → ${one.to || "–"}`)
+    .join(", ")
+  const amount = detail.amount ? `${detail.amount.amount} ${detail.amount.currency}` : ""
+  const plain = Object.fromEntries(
+    Object.entries(detail).filter(([, value]) => ["string", "number"].includes(typeof value)),
+  ) as Record<string, string>
+  return say(`story.${entry.action}`, { ...plain, reasons: sayReasons(detail.reasons ?? []), changes, amount })
+}
+
+function plateOf(order: Awaited<ReturnType<typeof loader>>): Plate {
+  if (order.stops.length > 0)
+    return {
+      verb: say("order.plate.stopped", { bench: order.bench }),
+      detail: say("order.plate.stopped-detail"),
+      ready: true,
+      send: { intent: "check" },
+    }
+  if (order.to.startsWith("/pick/"))
+    return { verb: say("order.plate.pick", { bench: order.bench }), detail: order.customer, ready: true, to: order.to }
+  if (order.to.startsWith("/shipment/"))
+    return {
+      verb: say(order.stage === "labelled" ? "order.title" : "order.plate.pack", { bench: order.bench }),
+      detail: order.customer,
+      ready: true,
+      to: order.to,
+    }
+  return { verb: say("order.plate.day"), detail: order.customer, ready: true, to: "/" }
 }

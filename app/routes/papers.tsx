@@ -1,4 +1,135 @@
-export const loader = () => null
-export default function Stub() {
-  return null
+import { Button } from "@chakra-ui/react"
+import { Form, Link } from "react-router"
+import { workContext } from "server/http/context.ts"
+import { printers, recentPapers, reprint, retryJob, troubledJobs } from "server/papers/index.ts"
+import { say } from "../messages/index.ts"
+import { clock } from "../shell/format.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan } from "../shell/scan.server.ts"
+import { useFresh, useShell } from "../shell/useNow.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/papers"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  const [papers, jobs, devices] = await Promise.all([recentPapers(work), troubledJobs(work.db), printers(work)])
+  const trays = [...new Map(devices.filter((one) => one.tray_url).map((one) => [one.tray_url, one])).values()]
+  return { papers, jobs, trays }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "reprint":
+        await reprint(work, Number(form.get("document")))
+        return done(say("papers.reprinted", { name: String(form.get("name") ?? "") }))
+      case "retry":
+        await retryJob(work, Number(form.get("job")))
+        return done("")
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("papers.title")} · ${say("app.name")}` }]
+
+export default function Papers({ loaderData: { papers, jobs, trays }, actionData }: Route.ComponentProps) {
+  const { zone } = useShell()
+  useFresh(5_000)
+  return (
+    <Screen
+      ribbon={{}}
+      name="papers"
+      sill={{
+        plate: { verb: say("papers.plate"), detail: "", ready: true, to: "/" },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>{say("papers.title")}</h1>
+        {trays.map((one) => (
+          <a key={one.tray_url} href={one.tray_url ?? ""} target="_blank" rel="noreferrer">
+            {say("papers.tray", { name: one.name })}
+          </a>
+        ))}
+      </div>
+      <div className="two">
+        <section>
+          {papers.length === 0 ? (
+            <p>{say("papers.none")}</p>
+          ) : (
+            <table className="rows">
+              <caption className="sr-only">{say("papers.table")}</caption>
+              <thead>
+                <tr>
+                  <th scope="col">{say("papers.name")}</th>
+                  <th scope="col">{say("papers.kind")}</th>
+                  <th scope="col">{say("papers.made")}</th>
+                  <th scope="col">{say("papers.printing")}</th>
+                  <th scope="col">
+                    <span className="sr-only">{say("papers.again")}</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {papers.map((one) => (
+                  <tr key={one.id}>
+                    <th scope="row">{one.bench ? <Link to={`/orders/${one.bench}`}>{one.name}</Link> : one.name}</th>
+                    <td>{say(`papers.kind.${one.kind}`)}</td>
+                    <td>{clock(one.madeAt, zone)}</td>
+                    <td className={one.trouble ? "ember" : undefined}>
+                      {one.trouble
+                        ? say("papers.trouble", { trouble: one.trouble })
+                        : one.waiting > 0
+                          ? say("papers.waiting")
+                          : one.printed > 1
+                            ? say("papers.printed-n", { n: one.printed })
+                            : say("papers.printed")}
+                    </td>
+                    <td className="acts">
+                      <a href={`/papers/${one.id}.pdf`}>{say("papers.view")}</a>
+                      <Form method="post">
+                        <input type="hidden" name="intent" value="reprint" />
+                        <input type="hidden" name="document" value={one.id} />
+                        <input type="hidden" name="name" value={one.name} />
+                        <Button type="submit" variant="ghost" aria-label={`${say("papers.again")} ${one.name}`}>
+                          {say("papers.again")}
+                        </Button>
+                      </Form>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </section>
+        <section>
+          <h2 className={jobs.length > 0 ? "ember" : undefined}>{say("papers.jobs")}</h2>
+          {jobs.length === 0 ? (
+            <p>{say("papers.jobs-none")}</p>
+          ) : (
+            <ul className="jobs">
+              {jobs.map((job) => (
+                <li key={job.id}>
+                  <b>{say(`job.${job.kind}`)}</b> {job.state === "dead" ? say("papers.dead") : ""}{" "}
+                  {say("papers.tries", { n: job.tries })}
+                  <br />
+                  {job.trouble}
+                  <Form method="post">
+                    <input type="hidden" name="intent" value="retry" />
+                    <input type="hidden" name="job" value={job.id} />
+                    <Button type="submit">{say("papers.retry")}</Button>
+                  </Form>
+                </li>
+              ))}
+            </ul>
+          )}
+        </section>
+      </div>
+    </Screen>
+  )
 }

@@ -1,7 +1,7 @@
-import { Outlet } from "react-router"
 import { localDate } from "core/calendar/index.ts"
-import { warehouses } from "server/setup/warehouse.ts"
+import { Outlet } from "react-router"
 import { workContext } from "server/http/context.ts"
+import { warehouses } from "server/setup/warehouse.ts"
 import { dayOf, requireActor } from "../shell/work.ts"
 import type { Route } from "./+types/shell"
 
@@ -13,7 +13,12 @@ export async function loader({ context }: Route.LoaderArgs) {
   const day = await dayOf(work)
   return {
     actor: { name: work.actor.name, role: work.actor.role },
-    warehouses: (await warehouses(work.db)).map((one) => ({ id: one.id, name: one.name, here: one.id === work.warehouse.id, atWork: !!one.at_work })),
+    warehouses: (await warehouses(work.db)).map((one) => ({
+      id: one.id,
+      name: one.name,
+      here: one.id === work.warehouse.id,
+      atWork: !!one.at_work,
+    })),
     now: work.now,
     today: localDate(work.now, work.warehouse.zone),
     zone: work.warehouse.zone,

@@ -1,4 +1,624 @@
-export const loader = () => null
-export default function Stub() {
+import { Button, NativeSelect } from "@chakra-ui/react"
+import { showMoney } from "core/money/index.ts"
+import { sameCode } from "core/picking/index.ts"
+import { type Outcome, type Reason, reason } from "core/refusal/index.ts"
+import { readings } from "core/scanning/index.ts"
+import { length, mass } from "core/units/index.ts"
+import { useState } from "react"
+import { data, Form, redirect, useSearchParams } from "react-router"
+import { type Work, workContext } from "server/http/context.ts"
+import { summaryByBench } from "server/orders/facts.ts"
+import {
+  addPackage,
+  closePackages,
+  openShipment,
+  putIn,
+  removePackage,
+  reopenPackages,
+  resize,
+  weigh,
+} from "server/packing/index.ts"
+import type { Shipment } from "server/packing/shipment.ts"
+import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
+import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { Cartons } from "../screens/Cartons.tsx"
+import { RatePlot } from "../screens/RatePlot.tsx"
+import { RateTable } from "../screens/RateTable.tsx"
+import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.ts"
+import { clock, shortDay } from "../shell/format.ts"
+import { Screen } from "../shell/Screen.tsx"
+import type { Plate, Said, Understood } from "../shell/Sill.tsx"
+import { done, followScan, refusal, resolveScan } from "../shell/scan.server.ts"
+import { useFresh, useNow, useShell } from "../shell/useNow.ts"
+import { dayOf, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/shipment"
+
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  if (!params.bench) {
+    const { next } = await dayOf(work)
+    throw redirect(next ? `/shipment/${next.order.bench}` : "/")
+  }
+  const order = await summaryByBench(work.db, work.warehouse, params.bench)
+  if (!order) throw data(null, { status: 404 })
+  return (await shipmentView(work, params.bench)) as ShipmentView
+}
+
+interface Answer {
+  readonly said: Said
+  readonly hand?: number
+}
+
+export async function action({ request, params, context }: Route.ActionArgs): Promise<Answer> {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const text = (name: string) =>
+    String(form.get(name) ?? "")
+      .trim()
+      .slice(0, 120)
+  return withRights(async () => {
+    const order = await summaryByBench(work.db, work.warehouse, params.bench ?? "")
+    if (!order) throw data(null, { status: 404 })
+    const scanId = text("scanId") || crypto.randomUUID()
+    const number = Number(text("package"))
+    switch (text("intent")) {
+      case "add":
+        return added(await addCarton(work, order.id, text("packaging"), form.get("fill") === "yes"))
+      case "remove":
+        return told(await removePackage(work, order.id, number))
+      case "put":
+        return told(
+          await putIn(work, order.id, {
+            package: number,
+            lineId: Number(text("line")),
+            quantity: Number(text("quantity")),
+            scanned: false,
+            scanId,
+          }),
+          "",
+          number,
+        )
+      case "weigh":
+        return told(await weighText(work, order.id, number, text("weight")), "", number)
+      case "resize":
+        return told(
+          await resizeText(work, order.id, number, [text("length"), text("width"), text("height")]),
+          "",
+          number,
+        )
+      case "close":
+        return told(await closePackages(work, order.id))
+      case "reopen":
+        return told(await reopenPackages(work, order.id))
+      case "give-up":
+        await giveUp(work, order.id)
+        return done("")
+      case "buy": {
+        const outcome = await buy(work, order.id, {
+          version: Number(text("version")),
+          serviceCode: text("service"),
+          expected: { amount: text("amount"), currency: text("currency") },
+        })
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        await waitForAnswer(work.db, outcome.value.intentId, 3_000)
+        return done("")
+      }
+      default:
+        return scanned(work, order.id, text("text"), Number(text("hand")) || null, scanId)
+    }
+  })
+}
+
+const told = (outcome: Outcome<Shipment>, words = "", hand?: number): Answer =>
+  outcome.ok ? { ...done(words), hand } : { ...refusal(sayReasons(outcome.reasons)), hand }
+const added = (outcome: Outcome<Shipment>): Answer =>
+  told(outcome, "", outcome.ok ? outcome.value.packages.at(-1)?.number : undefined)
+
+async function addCarton(work: Work, orderId: number, code: string, fill: boolean): Promise<Outcome<Shipment>> {
+  const opened = await openShipment(work, orderId)
+  return opened.ok ? addPackage(work, orderId, code, fill) : opened
+}
+
+const figure = (text: string): number | null =>
+  /^\d{1,6}([.,]\d{1,4})?$/.test(text) ? Number(text.replace(",", ".")) : null
+const notANumber: Outcome<Shipment> = { ok: false, reasons: [reason("pack.number-wanted")] }
+
+async function weighText(work: Work, orderId: number, number: number, text: string): Promise<Outcome<Shipment>> {
+  if (text === "") return weigh(work, orderId, number, null)
+  const pounds = figure(text.replace(/\s*lb$/i, ""))
+  return pounds === null
+    ? notANumber
+    : weigh(work, orderId, number, mass(text.replace(/\s*lb$/i, "").replace(",", "."), "lb"))
+}
+
+async function resizeText(work: Work, orderId: number, number: number, texts: string[]): Promise<Outcome<Shipment>> {
+  if (texts.some((text) => figure(text) === null)) return notANumber
+  const [l, w, h] = texts.map((text) => length(text.replace(",", "."), "in")) as [
+    ReturnType<typeof length>,
+    ReturnType<typeof length>,
+    ReturnType<typeof length>,
+  ]
+  return resize(work, orderId, number, { length: l, width: w, height: h })
+}
+
+/** A scan at packing: an item into the carton in hand, a line with a quantity, a carton of the catalogue, a weight. */
+async function scanned(
+  work: Work,
+  orderId: number,
+  text: string,
+  hand: number | null,
+  scanId: string,
+): Promise<Answer> {
+  const view = await shipmentView(
+    work,
+    (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number,
+  )
+  if (!view) return refusal(say("order.unknown"))
+  const meant = view.state === "open" ? meaning(view, text, hand) : null
+  if (!meant) return followScan(work, text)
+  switch (meant.kind) {
+    case "carton":
+      return added(await addCarton(work, orderId, meant.code, false))
+    case "hand":
+      return { ...done(""), hand: meant.number }
+    case "put": {
+      const outcome = await putIn(work, orderId, {
+        package: meant.carton,
+        lineId: meant.lineId,
+        quantity: meant.quantity,
+        scanned: meant.scanned,
+        scanId,
+      })
+      return told(outcome, say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton }), meant.carton)
+    }
+    case "all": {
+      let outcome: Outcome<Shipment> | null = null
+      for (const line of view.lines.filter((one) => one.picked > one.packed)) {
+        outcome = await putIn(work, orderId, {
+          package: meant.carton,
+          lineId: line.id,
+          quantity: line.picked - line.packed,
+          scanned: false,
+          scanId: crypto.randomUUID(),
+        })
+        if (!outcome.ok) break
+      }
+      return outcome ? told(outcome, "", meant.carton) : done("")
+    }
+    case "weight":
+      return told(await weigh(work, orderId, meant.carton, mass(meant.figure, meant.unit)), "", meant.carton)
+    case "refused": {
+      const elsewhere = await resolveScan(work, text)
+      return elsewhere.to ? followScan(work, text) : { ...refusal(sayReasons([meant.why])), hand: hand ?? undefined }
+    }
+  }
+}
+
+type Meaning =
+  | { kind: "carton"; code: string }
+  | { kind: "hand"; number: number }
+  | { kind: "put"; carton: number; lineId: number; sku: string; quantity: number; scanned: boolean }
+  | { kind: "all"; carton: number }
+  | { kind: "weight"; carton: number; figure: string; unit: "lb" | "kg" | "oz" }
+  | { kind: "refused"; why: Reason }
+
+/** What a text means at packing, for the screen before Enter and for the server after it; null: nothing of ours. */
+function meaning(view: ShipmentView, text: string, hand: number | null): Meaning | null {
+  const type = view.catalogue.find((one) => sameCode(one.code, text))
+  if (type) return { kind: "carton", code: type.code }
+  const noCarton: Meaning = { kind: "refused", why: reason("ship.no-carton-in-hand") }
+  if (/^all$/i.test(text)) return hand ? { kind: "all", carton: hand } : noCarton
+  for (const reading of readings(text)) {
+    if (reading.kind === "gtin" || reading.kind === "code") {
+      const code = reading.kind === "gtin" ? reading.gtin : reading.code
+      const matches = view.lines.filter(
+        (line) =>
+          sameCode(line.sku, code) ||
+          line.levels.some((level) => level.gtin !== null && level.gtin.padStart(14, "0") === code),
+      )
+      const line = matches.find((one) => one.picked > one.packed) ?? matches[0]
+      if (!line) continue
+      if (!hand) return noCarton
+      const quantity = line.levels.find((level) => level.gtin?.padStart(14, "0") === code)?.count ?? 1
+      const left = line.picked - line.packed
+      if (quantity > left)
+        return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
+      return { kind: "put", carton: hand, lineId: line.id, sku: line.sku, quantity, scanned: true }
+    }
+    if (reading.kind === "line") {
+      const line = view.lines.find((one) => one.letter === reading.line)
+      if (!line) continue
+      if (!hand) return noCarton
+      const left = line.picked - line.packed
+      const quantity = reading.quantity ?? left
+      if (quantity > left || quantity === 0)
+        return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
+      return { kind: "put", carton: hand, lineId: line.id, sku: line.sku, quantity, scanned: false }
+    }
+    if (reading.kind === "weight")
+      return hand ? { kind: "weight", carton: hand, figure: reading.figure, unit: reading.unit } : noCarton
+    if (reading.kind === "number" && view.packages.some((one) => String(one.number) === reading.figure))
+      return { kind: "hand", number: Number(reading.figure) }
+  }
   return null
+}
+
+export const meta: Route.MetaFunction = ({ params }) => [
+  { title: `${say("ship.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
+]
+
+export default function ShipmentScreen({ loaderData: view, actionData }: Route.ComponentProps) {
+  const { zone, today, next } = useShell()
+  const now = useNow()
+  const [search] = useSearchParams()
+  const [byMouse, setByMouse] = useState<{ said: string; number: number } | null>(null)
+  useFresh(view.state === "buying" || (view.state === "bought" && view.printed < view.packages.length) ? 1_200 : 12_000)
+  const saidKey = actionData?.said.key ?? ""
+  const asked = byMouse && byMouse.said === saidKey ? byMouse.number : actionData?.hand
+  const open = view.packages.filter((one) => one.state === "open")
+  const hand = open.find((one) => one.number === asked)?.number ?? open.at(-1)?.number ?? null
+  const editable = view.state === "open" && view.packages.every((one) => one.state === "open")
+  const wanted = search.get("service")
+  const chosen =
+    view.offers.find((offer) => offer.code === wanted && offer.contract) ??
+    view.offers.find((offer) => offer.preselected) ??
+    null
+  const understand = (text: string): Understood | null => {
+    const meant = view.state === "open" ? meaning(view, text, hand) : null
+    if (!meant) return null
+    if (meant.kind === "refused") return { fits: false, words: sayReason(meant.why) }
+    return { fits: true, words: inWords(view, meant) }
+  }
+  const said =
+    actionData?.said.refused || !view.trouble
+      ? actionData?.said
+      : {
+          key: `trouble ${view.version} ${view.trouble.code}`,
+          refused: view.state === "open",
+          words: sayReason(view.trouble),
+        }
+  const left = view.lines.reduce((sum, line) => sum + line.picked - line.packed, 0)
+  const until = view.collection ? Math.floor((view.collection.cutOff.getTime() - now.getTime()) / 60_000) : 0
+  return (
+    <Screen
+      ribbon={{ order: view.orderId, door: view.collection?.door }}
+      name="shipment"
+      sill={{
+        plate: plateOf(view, hand, left, chosen, next),
+        understand,
+        scanFields: { hand: hand ? String(hand) : "" },
+        said,
+        words: [
+          [say("words.item"), say("words.item.does.pack")],
+          [say("words.line"), say("words.line.does")],
+          [say("words.carton"), say("words.carton.does")],
+          [say("words.weight"), say("words.weight.does")],
+          [say("words.fill"), say("words.fill.does")],
+          [say("words.hand"), say("words.hand.does")],
+          [say("words.order"), say("words.order.does")],
+        ],
+      }}
+    >
+      <section className="ship-lines">
+        <div className="order-name">
+          <h1>{view.bench}</h1>
+          <p>
+            <b>{view.customer}</b>
+            <br />
+            {view.shipTo.length > 0
+              ? view.shipTo.map((one) => (
+                  <span key={one}>
+                    {one}
+                    <br />
+                  </span>
+                ))
+              : view.place}
+            {view.poNumber ? say("order.their", { po: view.poNumber }) : ""}
+          </p>
+        </div>
+        <p className="order-promise">
+          {view.promisedOn ? say("ship.promised") : say("order.no-promise")}{" "}
+          <b>{view.promisedOn ? shortDay(view.promisedOn) : ""}</b>
+          <span>
+            {view.collection
+              ? view.collection.closed
+                ? say("stage.gone")
+                : say("ship.door-in", {
+                    door: view.collection.door,
+                    time:
+                      until < 60
+                        ? `${until} min`
+                        : `${Math.floor(until / 60)} h ${String(until % 60).padStart(2, "0")}`,
+                  })
+              : say("ship.no-door")}
+          </span>
+        </p>
+        {view.notes ? <p className="notes">{view.notes}</p> : null}
+        {view.stopped.length > 0 ? <p className="ember">{sayReasons(view.stopped)}</p> : null}
+        <table className="ship-table">
+          <thead>
+            <tr>
+              <th scope="col">
+                <span className="sr-only">{say("pick.line")}</span>
+              </th>
+              <th scope="col">
+                <span className="sr-only">{say("pick.item")}</span>
+              </th>
+              {["ord", "pick", "pack"].map((name) => (
+                <th key={name} scope="col" className="figure">
+                  {say(`ship.${name}`)}
+                </th>
+              ))}
+              <th scope="col">
+                <span className="sr-only">{say("ship.put-all")}</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {view.lines.map((line) => (
+              <tr key={line.id} className={line.packed >= line.ordered ? "pale" : undefined}>
+                <th scope="row">{line.letter}</th>
+                <td>
+                  {line.description}
+                  <br />
+                  <span className="code">
+                    {line.bins.join(" ")}{" "}
+                    {line.lots.length > 0 ? say("pick.lot", { lot: line.lots.join(" ") }) : line.sku}
+                  </span>
+                </td>
+                <td className="figure big">{line.ordered}</td>
+                <td className="figure big">{line.picked}</td>
+                <td className="figure big">{line.packed}</td>
+                <td className="acts">
+                  {editable && hand && line.picked > line.packed ? (
+                    <Form method="post">
+                      <input type="hidden" name="intent" value="put" />
+                      <input type="hidden" name="package" value={hand} />
+                      <input type="hidden" name="line" value={line.id} />
+                      <Button
+                        type="submit"
+                        name="quantity"
+                        value="1"
+                        px="1"
+                        aria-label={say("ship.put-one-label", { line: line.letter, n: hand })}
+                      >
+                        {say("ship.put-one")}
+                      </Button>
+                      <Button
+                        type="submit"
+                        name="quantity"
+                        value={line.picked - line.packed}
+                        px="1"
+                        aria-label={say("ship.put-all-label", { line: line.letter, n: hand })}
+                      >
+                        {say("ship.put-all")}
+                      </Button>
+                    </Form>
+                  ) : null}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {view.lines.length === 0 ? <p>{say(view.toPick > 0 ? "ship.not-picked" : "pick.all-done")}</p> : null}
+        {view.bought ? (
+          <div className="receipt">
+            <h2>{say("rate.bought", { service: view.bought.service, amount: showMoney(view.bought.amount) })}</h2>
+            <p className="code">{view.bought.tracking}</p>
+            <p>
+              {say("ship.plate.dock-detail", { tracking: "", n: view.packages.length, printed: view.printed }).replace(
+                /^: /,
+                "",
+              )}
+            </p>
+            {view.printTrouble ? (
+              <p className="ember">{say("papers.trouble", { trouble: view.printTrouble })}</p>
+            ) : null}
+            <ul>
+              {view.packages.map((one) =>
+                one.label ? (
+                  <li key={one.id}>
+                    <a href={`/papers/${one.label}.pdf`}>{one.name}</a>
+                  </li>
+                ) : null,
+              )}
+            </ul>
+          </div>
+        ) : null}
+      </section>
+      <section className="ship-boxes">
+        <header>
+          <h2>
+            {view.packages.length === 0
+              ? say("ship.no-cartons")
+              : view.packages.length === 1
+                ? say("ship.carton")
+                : say("ship.cartons", { n: view.packages.length })}
+          </h2>
+          {view.state === "open" &&
+          (editable || view.packages.length === 0) &&
+          view.toPick === 0 &&
+          view.stage !== "gone" ? (
+            <Form method="post" className="new-carton">
+              <input type="hidden" name="intent" value="add" />
+              <label htmlFor="packaging">{say("ship.new")}</label>
+              <NativeSelect.Root width="230px">
+                <NativeSelect.Field
+                  id="packaging"
+                  name="packaging"
+                  defaultValue={view.suggestion?.code}
+                  key={view.suggestion?.code}
+                >
+                  {view.catalogue.map((type) => (
+                    <option key={type.code} value={type.code}>
+                      {type.code} {type.name} {type.size}
+                    </option>
+                  ))}
+                </NativeSelect.Field>
+              </NativeSelect.Root>
+              <label className="check">
+                <input type="checkbox" name="fill" value="yes" /> {say("ship.fill")}
+              </label>
+              <Button type="submit">{say("ship.add")}</Button>
+            </Form>
+          ) : null}
+          {view.state === "open" && !editable && view.packages.length > 0 ? (
+            <Form method="post">
+              <input type="hidden" name="intent" value="reopen" />
+              <Button type="submit">{say("ship.reopen")}</Button>
+            </Form>
+          ) : null}
+          {view.state === "buying" ? (
+            <Form method="post">
+              <input type="hidden" name="intent" value="give-up" />
+              <Button type="submit">{say("ship.give-up")}</Button>
+            </Form>
+          ) : null}
+        </header>
+        <Cartons
+          view={view}
+          hand={hand}
+          editable={editable}
+          onHand={(number) => setByMouse({ said: saidKey, number })}
+        />
+      </section>
+      <section className="ship-rates">
+        {view.offers.length > 0 ? (
+          <>
+            <RatePlot offers={view.offers} promised={view.promisedOn} chosen={chosen?.code ?? null} />
+            <div>
+              <RateTable
+                offers={view.offers}
+                chosen={chosen?.code ?? null}
+                today={today}
+                choose={(code) => `?service=${code}`}
+              />
+              {view.kind === "unknown" ? <p className="note">{say("kind.unknown.rated")}</p> : null}
+            </div>
+          </>
+        ) : view.bought ? null : (
+          <p className="note">{say("rate.none")}</p>
+        )}
+        <span className="sr-only">{clock(now, zone)}</span>
+      </section>
+    </Screen>
+  )
+}
+
+function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "refused" }>): string {
+  switch (meant.kind) {
+    case "carton":
+      return say("ship.plate.carton", { code: meant.code })
+    case "hand":
+      return `${say("ship.take-in-hand")}: ${meant.number}`
+    case "put":
+      return say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton })
+    case "all":
+      return `${say("words.fill.does")}: ${meant.carton}`
+    case "weight":
+      return `${meant.figure} ${meant.unit}, ${view.bench}-${meant.carton}`
+  }
+}
+
+function plateOf(
+  view: ShipmentView,
+  hand: number | null,
+  left: number,
+  chosen: ShipmentView["offers"][number] | null,
+  next: { bench: string; work: "pick" | "pack" } | null,
+): Plate {
+  const count = view.packages.length
+  if (view.stopped.length > 0)
+    return {
+      verb: say("ship.plate.stopped"),
+      detail: sayReasons(view.stopped),
+      ready: true,
+      to: `/orders/${view.bench}`,
+    }
+  if (view.stage === "gone")
+    return { verb: say("ship.plate.gone"), detail: say("ship.plate.gone-detail"), ready: true, to: "/" }
+  if (view.toPick > 0)
+    return {
+      verb: say("ship.plate.pick", { bench: view.bench }),
+      detail: say("ship.plate.pick-detail", { n: view.toPick }),
+      ready: true,
+      to: `/pick/${view.bench}`,
+    }
+  if (view.state === "buying")
+    return {
+      verb: say("ship.plate.buying", { carrier: view.buyingFrom ?? "" }),
+      detail: view.trouble ? sayReason(view.trouble) : say("ship.plate.buying-detail"),
+      ready: false,
+    }
+  if (view.state === "bought") {
+    const detail = say("ship.plate.dock-detail", {
+      tracking: view.bought?.tracking ?? "",
+      n: count,
+      printed: view.printed,
+    })
+    if (next && next.bench !== view.bench)
+      return {
+        verb: say("ship.plate.next", { bench: next.bench }),
+        detail,
+        ready: true,
+        to: next.work === "pick" ? `/pick/${next.bench}` : `/shipment/${next.bench}`,
+      }
+    return {
+      verb: say("ship.plate.dock", { door: view.collection?.door ?? "" }),
+      detail,
+      ready: true,
+      to: `/dock/${view.collection?.id ?? ""}`,
+    }
+  }
+  if (left > 0 || count === 0) {
+    const empty = view.packages.find((one) => one.contents.length === 0 && one.state === "open")
+    if (!hand || (count === 0 && view.suggestion)) {
+      if (!view.suggestion) return { verb: say("plate.nothing"), detail: say("ship.not-picked"), ready: false }
+      return {
+        verb: say("ship.plate.carton", { code: view.suggestion.code }),
+        detail: say("ship.plate.carton-detail", { name: view.suggestion.name, n: left }),
+        ready: true,
+        send: { intent: "add", packaging: view.suggestion.code },
+      }
+    }
+    const line = view.lines.find((one) => one.picked > one.packed)
+    return {
+      verb: say("ship.plate.scan", { n: empty?.number ?? hand }),
+      detail: say("ship.plate.scan-detail", { left, what: line ? `${line.letter}, ${line.sku}` : "" }),
+      ready: false,
+    }
+  }
+  const flawed = view.packages.find((one) => one.flaws.some((flaw) => flaw.code.startsWith("flaw.")))
+  if (flawed)
+    return {
+      verb: say("ship.plate.flaw", { n: flawed.number }),
+      detail: sayReasons(flawed.flaws.filter((flaw) => flaw.code.startsWith("flaw."))),
+      ready: false,
+    }
+  if (view.packages.some((one) => one.state === "open")) {
+    return {
+      verb: count === 1 ? say("ship.plate.close-one") : say("ship.plate.close", { n: count }),
+      detail: say("ship.plate.close-detail"),
+      ready: true,
+      send: { intent: "close" },
+    }
+  }
+  if (!chosen?.contract)
+    return { verb: say("ship.plate.no-service"), detail: say("ship.plate.no-service-detail"), ready: false }
+  if (chosen.down) return { verb: chosen.name, detail: say("rate.down"), ready: false }
+  return {
+    verb: say("ship.plate.buy", { amount: showMoney(chosen.contract) }),
+    detail: say(count === 1 ? "ship.plate.buy-detail-one" : "ship.plate.buy-detail", {
+      service: chosen.name,
+      n: count,
+    }),
+    ready: true,
+    send: {
+      intent: "buy",
+      version: String(view.version),
+      service: chosen.code,
+      amount: chosen.contract.amount,
+      currency: chosen.contract.currency,
+    },
+  }
 }

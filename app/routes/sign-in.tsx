@@ -1,18 +1,25 @@
 import { Button, Field, Input } from "@chakra-ui/react"
 import { getFormProps, getInputProps, useForm } from "@conform-to/react"
 import { parseWithZod } from "@conform-to/zod/v4"
-import { Form, data, redirect, useNavigation } from "react-router"
-import { z } from "zod"
+import { data, Form, redirect, useNavigation } from "react-router"
 import { actorOf, signIn } from "server/accounts/index.ts"
 import { frameContext } from "server/http/context.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
+import { z } from "zod"
 import { say } from "../messages/index.ts"
 import { sessionCookie, sessionToken } from "../shell/session.ts"
 import type { Route } from "./+types/sign-in"
 
 const form = z.object({
-  username: z.string({ error: "sign-in.missing" }).trim().min(1, { error: "sign-in.missing" }).max(40, { error: "sign-in.too-long" }),
-  password: z.string({ error: "sign-in.missing" }).min(1, { error: "sign-in.missing" }).max(200, { error: "sign-in.too-long" }),
+  username: z
+    .string({ error: "sign-in.missing" })
+    .trim()
+    .min(1, { error: "sign-in.missing" })
+    .max(40, { error: "sign-in.too-long" }),
+  password: z
+    .string({ error: "sign-in.missing" })
+    .min(1, { error: "sign-in.missing" })
+    .max(200, { error: "sign-in.too-long" }),
 })
 
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -20,7 +27,14 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const token = sessionToken(request)
   if (token && (await actorOf(db, token))) throw redirect("/")
   const users = demo ? await db("user").where({ active: true }).orderBy("id").select("username", "name", "role") : []
-  return { accounts: users.map((user) => ({ username: user.username as string, name: user.name as string, role: user.role as string, password: "cellar-door" })) }
+  return {
+    accounts: users.map((user) => ({
+      username: user.username as string,
+      name: user.name as string,
+      role: user.role as string,
+      password: "cellar-door",
+    })),
+  }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
@@ -29,9 +43,14 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (submission.status !== "success") return data(submission.reply({ hideFields: ["password"] }), { status: 400 })
   const { username, password } = submission.value
   const wait = await countSignIn(frame.db, username, frame.address)
-  if (wait !== null) return data(submission.reply({ hideFields: ["password"], formErrors: [say("sign-in.too-many", { seconds: wait })] }), { status: 429 })
+  if (wait !== null)
+    return data(
+      submission.reply({ hideFields: ["password"], formErrors: [say("sign-in.too-many", { seconds: wait })] }),
+      { status: 429 },
+    )
   const signed = await signIn(frame.db, username, password)
-  if (!signed) return data(submission.reply({ hideFields: ["password"], formErrors: [say("sign-in.wrong")] }), { status: 401 })
+  if (!signed)
+    return data(submission.reply({ hideFields: ["password"], formErrors: [say("sign-in.wrong")] }), { status: 401 })
   await forgetSignIns(frame.db, username, frame.address)
   const to = new URL(request.url).searchParams.get("to") ?? "/"
   // only a path of our own: "//elsewhere" and "/\elsewhere" are other sites to a browser
@@ -43,7 +62,11 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("sign-in.title")}
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
   const busy = useNavigation().state !== "idle"
-  const [fields, { username, password }] = useForm({ lastResult: actionData, constraint: undefined, shouldValidate: "onSubmit" })
+  const [fields, { username, password }] = useForm({
+    lastResult: actionData,
+    constraint: undefined,
+    shouldValidate: "onSubmit",
+  })
   return (
     <main className="sign-in">
       <section className="night-half">
@@ -53,18 +76,31 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
       <section className="form-half">
         <Form method="post" {...getFormProps(fields)} noValidate>
           <h2>{say("sign-in.title")}</h2>
-          <p className="form-error" role="alert">{fields.errors?.join(" ") ?? ""}</p>
+          <p className="form-error" role="alert">
+            {fields.errors?.join(" ") ?? ""}
+          </p>
           <Field.Root invalid={!!username?.errors} ids={{ errorText: username?.errorId }}>
             <Field.Label>{say("sign-in.username")}</Field.Label>
-            <Input {...getInputProps(username as NonNullable<typeof username>, { type: "text" })} key="username" autoComplete="username" autoFocus />
+            <Input
+              {...getInputProps(username as NonNullable<typeof username>, { type: "text" })}
+              key="username"
+              autoComplete="username"
+              autoFocus
+            />
             <Field.ErrorText>{username?.errors?.map((key) => say(String(key)))}</Field.ErrorText>
           </Field.Root>
           <Field.Root invalid={!!password?.errors} ids={{ errorText: password?.errorId }}>
             <Field.Label>{say("sign-in.password")}</Field.Label>
-            <Input {...getInputProps(password as NonNullable<typeof password>, { type: "password" })} key="password" autoComplete="current-password" />
+            <Input
+              {...getInputProps(password as NonNullable<typeof password>, { type: "password" })}
+              key="password"
+              autoComplete="current-password"
+            />
             <Field.ErrorText>{password?.errors?.map((key) => say(String(key)))}</Field.ErrorText>
           </Field.Root>
-          <Button type="submit" variant="solid" disabled={busy}>{say("sign-in.submit")}</Button>
+          <Button type="submit" variant="solid" disabled={busy}>
+            {say("sign-in.submit")}
+          </Button>
         </Form>
         {loaderData.accounts.length > 0 ? (
           <div className="demo-accounts">
@@ -73,7 +109,9 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
               <Form key={account.username} method="post">
                 <input type="hidden" name="username" value={account.username} />
                 <input type="hidden" name="password" value={account.password} />
-                <Button type="submit">{say("sign-in.demo-as", { name: account.name, role: say(`role.${account.role}`) })}</Button>
+                <Button type="submit">
+                  {say("sign-in.demo-as", { name: account.name, role: say(`role.${account.role}`) })}
+                </Button>
               </Form>
             ))}
             <p>{say("sign-in.demo-note", { password: loaderData.accounts[0]?.password ?? "" })}</p>

@@ -1,5 +1,5 @@
-import { Link } from "react-router"
 import { localDate } from "core/calendar/index.ts"
+import { Link } from "react-router"
 import { say } from "../messages/index.ts"
 import type { DayData } from "../routes/day.tsx"
 import { clock, longDay, signed } from "../shell/format.ts"
@@ -14,43 +14,97 @@ const top = 230
 const spineHeight = rail - top
 
 /** The day's band: night at the left up to now, a post with its door for each truck, orders laid backwards from it. */
-export function DayBand({ day, coming, scale, now, zone, next }: { day: DayData; coming: readonly Collection[]; scale: Stretch; now: Date; zone: string; next: number | null }) {
+export function DayBand({
+  day,
+  coming,
+  scale,
+  now,
+  zone,
+  next,
+}: {
+  day: DayData
+  coming: readonly Collection[]
+  scale: Stretch
+  now: Date
+  zone: string
+  next: number | null
+}) {
   const night = 250
   const at = now.getTime()
   const hours = hoursBetween(at - 70 * 60_000, coming.at(-1)?.cutOff.getTime() ?? at, zone)
   const last = day.collections.filter((one) => one.column === null).at(-1)
   return (
     <div className="day-band">
-      <svg viewBox={`0 0 1280 ${height}`} preserveAspectRatio="none" role="img" aria-label={say("day.chart")} className="day-drawing">
+      <svg
+        viewBox={`0 0 1280 ${height}`}
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={say("day.chart")}
+        className="day-drawing"
+      >
         <defs>
-          <pattern id="hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="6" height="6" fill="#F7F4EE" /><rect width="3" height="6" fill="#1A1814" /></pattern>
+          <pattern id="hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <rect width="6" height="6" fill="#F7F4EE" />
+            <rect width="3" height="6" fill="#1A1814" />
+          </pattern>
         </defs>
         <rect x="0" y="0" width={night} height={height} className="night" />
         <rect x={night} y={rail - 2} width={1280 - night} height="4" className="ink" />
         <rect x="0" y={rail - 1} width={night} height="2" className="gone" />
         {hours.map((hour) => (
           <g key={hour.at}>
-            <rect x={scale.x(hour.at)} y={rail} width="2" height={hour.whole ? 12 : 6} className={hour.at <= at ? "gone" : "ink"} />
-            {hour.whole && scale.x(hour.at) > 24 && Math.abs(scale.x(hour.at) - night) > 14 ? <text x={scale.x(hour.at)} y={rail + 30} className={hour.at <= at ? "axis on-night" : "axis"}>{hour.label}</text> : null}
+            <rect
+              x={scale.x(hour.at)}
+              y={rail}
+              width="2"
+              height={hour.whole ? 12 : 6}
+              className={hour.at <= at ? "gone" : "ink"}
+            />
+            {hour.whole && scale.x(hour.at) > 24 && Math.abs(scale.x(hour.at) - night) > 14 ? (
+              <text x={scale.x(hour.at)} y={rail + 30} className={hour.at <= at ? "axis on-night" : "axis"}>
+                {hour.label}
+              </text>
+            ) : null}
           </g>
         ))}
         {coming.map((one, index) => {
           const column = scale.columns[index] as { left: number; width: number }
           const post = column.left + column.width
-          const free = one.column && index > 0 ? freeBefore(one, coming[index - 1] as Collection) : one.column ? freeFrom(one, at) : 0
+          const free =
+            one.column && index > 0
+              ? freeBefore(one, coming[index - 1] as Collection)
+              : one.column
+                ? freeFrom(one, at)
+                : 0
           const firstX = one.column?.bars[0] ? scale.x(one.column.bars[0].from.getTime()) : post
           return (
             <g key={one.id}>
               <rect x={post - 2} y="0" width="4" height={rail} className="ink" />
-              {index % 2 === 1 && one.column?.bars.length ? <rect x={firstX} y={top - 4} width={Math.max(0, post - firstX)} height="4" className="rule" /> : null}
+              {index % 2 === 1 && one.column?.bars.length ? (
+                <rect x={firstX} y={top - 4} width={Math.max(0, post - firstX)} height="4" className="rule" />
+              ) : null}
               {one.column?.bars.map((bar) => {
                 const order = one.orders.find((candidate) => candidate.id === bar.orderId)
-                return order ? <OrderBar key={bar.orderId} order={order} from={scale.x(bar.from.getTime())} to={scale.x(bar.to.getTime())} night={night} miss={one.column?.willMiss.includes(order.id) ?? false} next={order.id === next} /> : null
+                return order ? (
+                  <OrderBar
+                    key={bar.orderId}
+                    order={order}
+                    from={scale.x(bar.from.getTime())}
+                    to={scale.x(bar.to.getTime())}
+                    night={night}
+                    miss={one.column?.willMiss.includes(order.id) ?? false}
+                    next={order.id === next}
+                  />
+                ) : null
               })}
               {free >= 5 && firstX - Math.max(column.left, night) > 44 ? (
                 <g className="free">
-                  <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 38} className="figure">{Math.floor(free)}</text>
-                  <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 24} className="word">{say("day.free")}</text>
+                  <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 38} className="figure">
+                    {Math.floor(free)}
+                  </text>
+                  <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 24} className="word">
+                    {say("day.free")}
+                  </text>
                   <line x1={Math.max(column.left, night) + 6} x2={firstX - 6} y1={rail - 14} y2={rail - 14} />
                 </g>
               ) : null}
@@ -59,7 +113,9 @@ export function DayBand({ day, coming, scale, now, zone, next }: { day: DayData;
         })}
         {day.stopped.map((order) =>
           order.solveBy && scale.x(order.solveBy.getTime()) > 4 ? (
-            <path key={order.id} d={triangle(Math.max(8, scale.x(order.solveBy.getTime())))} className="triangle"><title>{`${order.bench} ${clock(order.solveBy, zone)}`}</title></path>
+            <path key={order.id} d={triangle(Math.max(8, scale.x(order.solveBy.getTime())))} className="triangle">
+              <title>{`${order.bench} ${clock(order.solveBy, zone)}`}</title>
+            </path>
           ) : null,
         )}
       </svg>
@@ -68,48 +124,107 @@ export function DayBand({ day, coming, scale, now, zone, next }: { day: DayData;
         <p className="clock">{clock(now, zone)}</p>
         {last ? (
           <div className="day-last">
-            <p><b>{last.carrier}</b><br />{last.closedAt ? say("day.closed", { time: clock(last.closedAt, zone) }) : say("day.past")}<br />{say("day.packages", { n: last.packages })}</p>
-            <Link to={`/dock/${last.id}`} className={last.closedAt ? "plate-gone" : "plate-gone open"}>{last.door}</Link>
+            <p>
+              <b>{last.carrier}</b>
+              <br />
+              {last.closedAt ? say("day.closed", { time: clock(last.closedAt, zone) }) : say("day.past")}
+              <br />
+              {say("day.packages", { n: last.packages })}
+            </p>
+            <Link to={`/dock/${last.id}`} className={last.closedAt ? "plate-gone" : "plate-gone open"}>
+              {last.door}
+            </Link>
           </div>
         ) : null}
       </div>
-      {coming.length === 0 ? <p className="day-nothing" style={{ left: `${(night / 1280) * 100}%` }}>{day.collections.length === 0 ? say("day.no-collections") : say("day.no-truck-left")}</p> : null}
+      {coming.length === 0 ? (
+        <p className="day-nothing" style={{ left: `${(night / 1280) * 100}%` }}>
+          {day.collections.length === 0 ? say("day.no-collections") : say("day.no-truck-left")}
+        </p>
+      ) : null}
       {coming.map((one, index) => (
-        <ColumnHead key={one.id} one={one} column={scale.columns[index] as { left: number; width: number }} now={now} zone={zone} />
+        <ColumnHead
+          key={one.id}
+          one={one}
+          column={scale.columns[index] as { left: number; width: number }}
+          now={now}
+          zone={zone}
+        />
       ))}
-      {!day.any ? <p className="day-nothing" style={{ left: `${(night / 1280) * 100 + 2}%`, top: 240 }}>{say("day.empty")}</p> : null}
+      {!day.any ? (
+        <p className="day-nothing" style={{ left: `${(night / 1280) * 100 + 2}%`, top: 240 }}>
+          {say("day.empty")}
+        </p>
+      ) : null}
     </div>
   )
 }
 
-function ColumnHead({ one, column, now, zone }: { one: Collection; column: { left: number; width: number }; now: Date; zone: string }) {
+function ColumnHead({
+  one,
+  column,
+  now,
+  zone,
+}: {
+  one: Collection
+  column: { left: number; width: number }
+  now: Date
+  zone: string
+}) {
   const left = Math.max(0, Math.floor((one.cutOff.getTime() - now.getTime()) / 60_000))
   const plan = one.column
   const late = plan !== null && plan.margin < 0
   return (
-    <div className={late ? "day-head late" : "day-head"} style={{ left: `${(column.left / 1280) * 100}%`, width: `${(column.width / 1280) * 100}%` }}>
-      <Link to={`/dock/${one.id}`} className="day-door" aria-label={say("dock.go", { door: one.door })}>{one.door}</Link>
+    <div
+      className={late ? "day-head late" : "day-head"}
+      style={{ left: `${(column.left / 1280) * 100}%`, width: `${(column.width / 1280) * 100}%` }}
+    >
+      <Link to={`/dock/${one.id}`} className="day-door" aria-label={say("dock.go", { door: one.door })}>
+        {one.door}
+      </Link>
       <p className="carrier">{one.carrier}</p>
       <p className="time">{clock(one.cutOff, zone)}</p>
-      <p className="left">{left >= 60 ? say("day.left", { h: Math.floor(left / 60), m: String(left % 60).padStart(2, "0") }) : say("day.left-min", { m: left })}</p>
+      <p className="left">
+        {left >= 60
+          ? say("day.left", { h: Math.floor(left / 60), m: String(left % 60).padStart(2, "0") })
+          : say("day.left-min", { m: left })}
+      </p>
       <p className="packed">{say("day.packed", { labelled: one.labelledPackages, togo: one.orders.length })}</p>
       {plan && one.orders.length > 0 ? (
         <div className="margin">
           <span>{signed(plan.margin)}</span>
           <p>
-            <b>{say("day.minutes")}</b><br />
-            {say("day.needs", { needs: Math.ceil(plan.needs), has: Math.floor(plan.has) })}<br />
+            <b>{say("day.minutes")}</b>
+            <br />
+            {say("day.needs", { needs: Math.ceil(plan.needs), has: Math.floor(plan.has) })}
+            <br />
             {say(plan.startBy < now ? "day.start-was" : "day.start-by", { time: clock(plan.startBy, zone) })}
           </p>
         </div>
       ) : null}
-      {plan && plan.willMiss.length > 0 ? <p className="miss">{say("day.will-miss", { n: plan.willMiss.length })}</p> : null}
+      {plan && plan.willMiss.length > 0 ? (
+        <p className="miss">{say("day.will-miss", { n: plan.willMiss.length })}</p>
+      ) : null}
     </div>
   )
 }
 
 /** One order: a spine with a lower cell for picking and an upper one for packing; what lies in the night is hot. */
-function OrderBar({ order, from, to, night, miss, next }: { order: Order; from: number; to: number; night: number; miss: boolean; next: boolean }) {
+function OrderBar({
+  order,
+  from,
+  to,
+  night,
+  miss,
+  next,
+}: {
+  order: Order
+  from: number
+  to: number
+  night: number
+  miss: boolean
+  next: boolean
+}) {
   const width = Math.max(1.5, to - from)
   const cell = spineHeight / 4
   const late = from < night
@@ -124,9 +239,15 @@ function OrderBar({ order, from, to, night, miss, next }: { order: Order; from: 
           <rect x={from} y={rail - 2 * cell} width={width} height={cell} className={`cell ${look(order.packed)}`} />
         </>
       ) : null}
-      {width > 13 ? <text transform={`translate(${from + width / 2 + 5} ${top + 50}) rotate(-90)`} className="spine-name">{order.bench}</text> : null}
+      {width > 13 ? (
+        <text transform={`translate(${from + width / 2 + 5} ${top + 50}) rotate(-90)`} className="spine-name">
+          {order.bench}
+        </text>
+      ) : null}
       {miss ? <rect x={from} y={top - 8} width={width} height="6" className="hot" /> : null}
-      {next ? <path d={`M${from + 1} ${top - 4} V${top - 12} H${from + width - 1} V${top - 4}`} className="bracket" /> : null}
+      {next ? (
+        <path d={`M${from + 1} ${top - 4} V${top - 12} H${from + width - 1} V${top - 4}`} className="bracket" />
+      ) : null}
     </g>
   )
 }

@@ -16,7 +16,13 @@ export function Ribbon({ order, door }: { order?: number; door?: string }) {
   const at = x(now.getTime())
   const clockX = Math.min(at + 8, width - 70)
   return (
-    <svg className="ribbon" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" role="img" aria-label={say("ribbon.label")}>
+    <svg
+      className="ribbon"
+      viewBox={`0 0 ${width} ${height}`}
+      preserveAspectRatio="none"
+      role="img"
+      aria-label={say("ribbon.label")}
+    >
       <rect width={at} height={height} className="night" />
       {ribbon.map((one) => {
         const post = x(one.cutOff.getTime())
@@ -25,21 +31,43 @@ export function Ribbon({ order, door }: { order?: number; door?: string }) {
           <g key={one.id}>
             {one.bars.map((bar) => (
               <g key={bar.orderId}>
-                <rect x={x(bar.from.getTime())} y={34} width={Math.max(1, x(bar.to.getTime()) - x(bar.from.getTime()))} height={13} className={bar.orderId === order ? "bar done" : "bar"} />
+                <rect
+                  x={x(bar.from.getTime())}
+                  y={34}
+                  width={Math.max(1, x(bar.to.getTime()) - x(bar.from.getTime()))}
+                  height={13}
+                  className={bar.orderId === order ? "bar done" : "bar"}
+                />
                 {bar.from.getTime() < now.getTime() ? (
-                  <rect x={x(bar.from.getTime())} y={34} width={Math.max(1, Math.min(x(bar.to.getTime()), at) - x(bar.from.getTime()))} height={13} className="bar hot" />
+                  <rect
+                    x={x(bar.from.getTime())}
+                    y={34}
+                    width={Math.max(1, Math.min(x(bar.to.getTime()), at) - x(bar.from.getTime()))}
+                    height={13}
+                    className="bar hot"
+                  />
                 ) : null}
               </g>
             ))}
             <rect x={post - 2} y={0} width={3} height={height} className={night ? "gone" : "ink"} />
             <rect x={post - 28} y={2} width={26} height={28} className={one.closed ? "gone-plate" : "ink"} />
-            <text x={post - 15} y={25} className={one.closed ? "plate gone" : "plate"}>{one.door}</text>
-            {one.door === door && !one.closed ? <rect x={post - 28} y={31} width={26} height={3} className={night ? "bone" : "ink"} /> : null}
-            {one.margin !== null && !one.closed ? <text x={post - 34} y={24} className={one.margin < 0 ? "margin late" : "margin"}>{signed(one.margin)}</text> : null}
+            <text x={post - 15} y={25} className={one.closed ? "plate gone" : "plate"}>
+              {one.door}
+            </text>
+            {one.door === door && !one.closed ? (
+              <rect x={post - 28} y={31} width={26} height={3} className={night ? "bone" : "ink"} />
+            ) : null}
+            {one.margin !== null && !one.closed ? (
+              <text x={post - 34} y={24} className={one.margin < 0 ? "margin late" : "margin"}>
+                {signed(one.margin)}
+              </text>
+            ) : null}
           </g>
         )
       })}
-      <text x={at > 90 ? at - 8 : clockX} y={31} className={at > 90 ? "clock on-night" : "clock"}>{clock(now, zone)}</text>
+      <text x={at > 90 ? at - 8 : clockX} y={31} className={at > 90 ? "clock on-night" : "clock"}>
+        {clock(now, zone)}
+      </text>
     </svg>
   )
 }

@@ -4,7 +4,17 @@ import { Sill, type SillProps } from "./Sill.tsx"
 import { TopLine } from "./TopLine.tsx"
 
 /** The frame of every screen. The day itself has no ribbon: it is the ribbon. */
-export function Screen({ ribbon, sill, name, children }: { ribbon?: { order?: number; door?: string } | null; sill: SillProps; name: string; children: ReactNode }) {
+export function Screen({
+  ribbon,
+  sill,
+  name,
+  children,
+}: {
+  ribbon?: { order?: number; door?: string } | null
+  sill: SillProps
+  name: string
+  children: ReactNode
+}) {
   return (
     <div className={ribbon ? "screen" : "screen bare"}>
       <TopLine />

@@ -5,8 +5,8 @@ import { say } from "../messages/index.ts"
 import { clock } from "./format.ts"
 import { refusalSound } from "./sound.ts"
 import { placeKeys } from "./TopLine.tsx"
-import { useScanner } from "./useScanner.ts"
 import { useNow, useShell } from "./useNow.ts"
+import { useScanner } from "./useScanner.ts"
 
 /** The one primary action here and now, or what it waits for. */
 export interface Plate {
@@ -130,7 +130,9 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting 
   const busy = navigation.state !== "idle"
   const plateInside = (
     <>
-      <span className="plate-key" aria-hidden="true"><CornerDownLeft size={30} strokeWidth={2.5} /></span>
+      <span className="plate-key" aria-hidden="true">
+        <CornerDownLeft size={30} strokeWidth={2.5} />
+      </span>
       <span className="plate-words">
         <strong>{plate.verb}</strong>
         <small>{plate.detail}</small>
@@ -144,34 +146,88 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting 
         <section className="sheet" aria-label={say("words.title")}>
           <h2>{say("words.title")}</h2>
           <dl>
-            {[...words, [say("words.enter"), say("words.enter.does")] as const, [say("words.esc"), say("words.esc.does")] as const, [say("words.keys"), say("words.keys.does")] as const].map(([word, does]) => (
-              <div key={word}><dt>{word}</dt><dd>{does}</dd></div>
+            {[
+              ...words,
+              [say("words.enter"), say("words.enter.does")] as const,
+              [say("words.esc"), say("words.esc.does")] as const,
+              [say("words.keys"), say("words.keys.does")] as const,
+            ].map(([word, does]) => (
+              <div key={word}>
+                <dt>{word}</dt>
+                <dd>{does}</dd>
+              </div>
             ))}
           </dl>
-          <button type="button" className="on-night" onClick={() => setShowWords(false)}>{say("words.close")}</button>
+          <button type="button" className="on-night" onClick={() => setShowWords(false)}>
+            {say("words.close")}
+          </button>
         </section>
       ) : null}
       {showLast ? (
         <section className="sheet" aria-label={say("scan.history")}>
           <h2>{say("scan.history")}</h2>
           {history.length === 0 ? <p>{say("scan.none-yet")}</p> : null}
-          <ol>{history.map((one, index) => <li key={index}><span className="code">{clock(one.at, zone)} {one.text}</span></li>)}</ol>
+          <ol>
+            {history.map((one, index) => (
+              <li key={index}>
+                <span className="code">
+                  {clock(one.at, zone)} {one.text}
+                </span>
+              </li>
+            ))}
+          </ol>
         </section>
       ) : null}
-      <Form method="post" className="scan" onSubmit={(event) => {
-        event.preventDefault()
-        if (text.trim()) read(text)
-        else if (scanner.plateMayAct()) act()
-      }}>
-        {Object.entries(scanFields).map(([name, value]) => <input key={name} type="hidden" name={name} value={value} />)}
+      <Form
+        method="post"
+        className="scan"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (text.trim()) read(text)
+          else if (scanner.plateMayAct()) act()
+        }}
+      >
+        {Object.entries(scanFields).map(([name, value]) => (
+          <input key={name} type="hidden" name={name} value={value} />
+        ))}
         <input type="hidden" name="intent" value="scan" />
         <ScanBarcode size={30} aria-hidden="true" className="scan-sign" />
-        <input ref={line} id="scan-line" name="text" value={text} onChange={(event) => setText(event.target.value)} placeholder={say("scan.placeholder")} aria-label={say("scan.label")} autoComplete="off" autoCorrect="off" spellCheck={false} autoFocus aria-describedby="scan-said" maxLength={120} />
-        <noscript><button type="submit" className="on-night">{say("scan.read")}</button></noscript>
+        <input
+          ref={line}
+          id="scan-line"
+          name="text"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          placeholder={say("scan.placeholder")}
+          aria-label={say("scan.label")}
+          autoComplete="off"
+          autoCorrect="off"
+          spellCheck={false}
+          autoFocus
+          aria-describedby="scan-said"
+          maxLength={120}
+        />
+        <noscript>
+          <button type="submit" className="on-night">
+            {say("scan.read")}
+          </button>
+        </noscript>
         <span className="scan-keys">
-          <button type="button" onClick={() => { setText(""); line.current?.focus() }}><kbd>Esc</kbd> {say("scan.clear")}</button>
-          <button type="button" aria-expanded={showLast} onClick={() => setShowLast(!showLast)}><kbd>PgUp</kbd> {say("scan.last")}</button>
-          <button type="button" aria-expanded={showWords} onClick={() => setShowWords(!showWords)}><kbd>F1</kbd> {say("scan.words")}</button>
+          <button
+            type="button"
+            onClick={() => {
+              setText("")
+              line.current?.focus()
+            }}
+          >
+            <kbd>Esc</kbd> {say("scan.clear")}
+          </button>
+          <button type="button" aria-expanded={showLast} onClick={() => setShowLast(!showLast)}>
+            <kbd>PgUp</kbd> {say("scan.last")}
+          </button>
+          <button type="button" aria-expanded={showWords} onClick={() => setShowWords(!showWords)}>
+            <kbd>F1</kbd> {say("scan.words")}
+          </button>
         </span>
         <p id="scan-said" className="scan-said" role={said?.refused && !text ? "alert" : "status"}>
           {text.trim() ? (understood?.words ?? "") : (said?.words ?? resting ?? "")}
@@ -179,15 +235,25 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting 
       </Form>
       <div className={plate.ready ? "plate ready" : "plate"} data-busy={busy}>
         {!plate.ready ? (
-          <div className="plate-body" role="status">{plateInside}</div>
+          <div className="plate-body" role="status">
+            {plateInside}
+          </div>
         ) : plate.to ? (
-          <Link ref={plateLink} to={plate.to} className="plate-body">{plateInside}</Link>
+          <Link ref={plateLink} to={plate.to} className="plate-body">
+            {plateInside}
+          </Link>
         ) : plate.form ? (
-          <button type="submit" form={plate.form} className="plate-body" disabled={busy}>{plateInside}</button>
+          <button type="submit" form={plate.form} className="plate-body" disabled={busy}>
+            {plateInside}
+          </button>
         ) : (
           <Form method="post" ref={plateForm}>
-            {Object.entries(plate.send ?? {}).map(([name, value]) => <input key={name} type="hidden" name={name} value={value} />)}
-            <button type="submit" className="plate-body" disabled={busy}>{plateInside}</button>
+            {Object.entries(plate.send ?? {}).map(([name, value]) => (
+              <input key={name} type="hidden" name={name} value={value} />
+            ))}
+            <button type="submit" className="plate-body" disabled={busy}>
+              {plateInside}
+            </button>
           </Form>
         )}
       </div>

@@ -11,7 +11,9 @@ const places = [
 ]
 
 /** Where the function keys go from anywhere. */
-export const placeKeys: Readonly<Record<string, string>> = Object.fromEntries(places.filter((place) => place.key).map((place) => [place.key, place.to]))
+export const placeKeys: Readonly<Record<string, string>> = Object.fromEntries(
+  places.filter((place) => place.key).map((place) => [place.key, place.to]),
+)
 
 /** Name, warehouses, places, and the day's counts. */
 export function TopLine() {
@@ -22,9 +24,13 @@ export function TopLine() {
       <span className="top-warehouses">
         {warehouses.map((one) =>
           one.here ? (
-            <span key={one.id} className="here">{one.name}</span>
+            <span key={one.id} className="here">
+              {one.name}
+            </span>
           ) : (
-            <span key={one.id} className="away" title={say("top.not-at-work", { name: one.name })}>{one.name}</span>
+            <span key={one.id} className="away" title={say("top.not-at-work", { name: one.name })}>
+              {one.name}
+            </span>
           ),
         )}
       </span>
@@ -44,7 +50,9 @@ export function TopLine() {
         <Count figure={hands} name={hands === 1 ? "count.hand" : "count.hands"} />
       </ul>
       <Form method="post" action="/sign-out" className="top-out">
-        <button type="submit" title={`${actor.name}, ${say(`role.${actor.role}`)}`}>{say("top.sign-out")}</button>
+        <button type="submit" title={`${actor.name}, ${say(`role.${actor.role}`)}`}>
+          {say("top.sign-out")}
+        </button>
       </Form>
     </header>
   )

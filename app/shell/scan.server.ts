@@ -1,7 +1,7 @@
-import { redirect } from "react-router"
 import { localDate, localTime } from "core/calendar/index.ts"
 import { stages } from "core/orders/index.ts"
 import { readings } from "core/scanning/index.ts"
+import { redirect } from "react-router"
 import type { Work } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { collectionsOn } from "server/setup/collections.ts"
@@ -17,17 +17,37 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
       if (!order) refusal ??= say("scan.order-unknown", { bench: reading.bench })
       else {
         const stage = order.stops.length > 0 ? "stage.part-stopped" : `stage.${order.stage}`
-        return { fits: true, words: say("scan.order", { bench: order.bench, customer: order.customer, stage: say(stage) }), to: whereWorkStands(order) }
+        return {
+          fits: true,
+          words: say("scan.order", { bench: order.bench, customer: order.customer, stage: say(stage) }),
+          to: whereWorkStands(order),
+        }
       }
     }
     if (reading.kind === "sscc" || reading.kind === "package") {
-      const query = work.db("package as p").join("shipment as h", "h.id", "p.shipment_id").join("sales_order as o", "o.id", "h.order_id").where("h.warehouse_id", work.warehouse.id)
-      const row = await (reading.kind === "sscc" ? query.where("p.sscc", reading.sscc) : query.where({ "o.bench_number": reading.bench, "p.number": reading.number }))
-        .first("o.bench_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
+      const query = work
+        .db("package as p")
+        .join("shipment as h", "h.id", "p.shipment_id")
+        .join("sales_order as o", "o.id", "h.order_id")
+        .where("h.warehouse_id", work.warehouse.id)
+      const row = await (reading.kind === "sscc"
+        ? query.where("p.sscc", reading.sscc)
+        : query.where({ "o.bench_number": reading.bench, "p.number": reading.number })
+      ).first("o.bench_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
       if (!row) refusal ??= say("scan.package-unknown")
       else {
-        const to = ["labelled", "on-truck", "left-behind"].includes(row.state) ? `/dock/${row.collection_id}` : `/orders/${row.bench_number}`
-        return { fits: true, words: say("scan.package", { name: `${row.bench_number}-${row.number}`, customer: row.customer_name, state: say(`package.${row.state}`) }), to }
+        const to = ["labelled", "on-truck", "left-behind"].includes(row.state)
+          ? `/dock/${row.collection_id}`
+          : `/orders/${row.bench_number}`
+        return {
+          fits: true,
+          words: say("scan.package", {
+            name: `${row.bench_number}-${row.number}`,
+            customer: row.customer_name,
+            state: say(`package.${row.state}`),
+          }),
+          to,
+        }
       }
     }
     if (reading.kind === "door" || (reading.kind === "number" && /^\d{1,2}$/.test(reading.figure))) {
@@ -35,10 +55,19 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
       const today = await collectionsOn(work.db, work.warehouse.id, localDate(work.now, work.warehouse.zone))
       const found = today.find((one) => one.door === door && !one.closedAt) ?? today.find((one) => one.door === door)
       if (!found) refusal ??= say("scan.door-unknown", { door })
-      else return { fits: true, words: say("scan.door", { door, carrier: found.carrier, time: localTime(found.cutOff, work.warehouse.zone) }), to: `/dock/${found.id}` }
+      else
+        return {
+          fits: true,
+          words: say("scan.door", { door, carrier: found.carrier, time: localTime(found.cutOff, work.warehouse.zone) }),
+          to: `/dock/${found.id}`,
+        }
     }
     if (reading.kind === "gtin") {
-      const item = await work.db("item_level").join("item", "item.id", "item_level.item_id").where({ gtin: reading.gtin }).first("sku", "description")
+      const item = await work
+        .db("item_level")
+        .join("item", "item.id", "item_level.item_id")
+        .where({ gtin: reading.gtin })
+        .first("sku", "description")
       if (item) return { fits: true, words: say("scan.item", item), to: `/orders?find=${encodeURIComponent(item.sku)}` }
     }
   }
@@ -64,4 +93,6 @@ export async function followScan(work: Work, text: string): Promise<ScanRefusal>
 }
 
 export const refusal = (words: string): ScanRefusal => ({ said: { key: crypto.randomUUID(), refused: true, words } })
-export const done = (words: string): { said: { key: string; refused: false; words: string } } => ({ said: { key: crypto.randomUUID(), refused: false, words } })
+export const done = (words: string): { said: { key: string; refused: false; words: string } } => ({
+  said: { key: crypto.randomUUID(), refused: false, words },
+})

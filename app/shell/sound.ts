@@ -4,7 +4,10 @@ let audio: AudioContext | undefined
 export function refusalSound(): void {
   try {
     audio ??= new AudioContext()
-    for (const [at, pitch] of [[0, 220], [0.16, 165]] as const) {
+    for (const [at, pitch] of [
+      [0, 220],
+      [0.16, 165],
+    ] as const) {
       const tone = audio.createOscillator()
       const loud = audio.createGain()
       tone.type = "square"

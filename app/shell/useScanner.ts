@@ -1,5 +1,5 @@
-import { type RefObject, useEffect, useRef } from "react"
 import { readings } from "core/scanning/index.ts"
+import { type RefObject, useEffect, useRef } from "react"
 
 /** Keys of a wedge scanner come closer together than this; a setting of the scanner later. */
 export const burstMs = 35
@@ -80,6 +80,7 @@ export function useScanner({ line, knows, onScan }: Options): Scanner {
 
 function editable(target: EventTarget | null): HTMLInputElement | HTMLTextAreaElement | null {
   if (target instanceof HTMLTextAreaElement) return target
-  if (target instanceof HTMLInputElement && !["checkbox", "radio", "button", "submit", "file"].includes(target.type)) return target
+  if (target instanceof HTMLInputElement && !["checkbox", "radio", "button", "submit", "file"].includes(target.type))
+    return target
   return null
 }

@@ -1,9 +1,9 @@
-import { type DayView, dayView } from "server/day/index.ts"
-import type { Work } from "server/http/context.ts"
 import type { MiddlewareFunction } from "react-router"
 import { redirect } from "react-router"
-import { NotAllowed, actorOf } from "server/accounts/index.ts"
+import { actorOf, NotAllowed } from "server/accounts/index.ts"
 import { businessNow } from "server/clock/index.ts"
+import { type DayView, dayView } from "server/day/index.ts"
+import type { Work } from "server/http/context.ts"
 import { frameContext, workContext } from "server/http/context.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { sessionToken } from "./session.ts"
@@ -17,7 +17,12 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
     const url = new URL(request.url)
     throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname.replace(/\.data$/, "") + url.search)}`)
   }
-  context.set(workContext, { db, actor, now: await businessNow(db), warehouse: await warehouseById(db, actor.warehouseId) })
+  context.set(workContext, {
+    db,
+    actor,
+    now: await businessNow(db),
+    warehouse: await warehouseById(db, actor.warehouseId),
+  })
   try {
     return await next()
   } catch (error) {

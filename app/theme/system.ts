@@ -61,7 +61,14 @@ export const system = createSystem(
             variant: {
               plain: { bg: "transparent", color: "ink", _hover: { bg: "hi" } },
               solid: { bg: "ink", color: "bone", _hover: { bg: "ink2" } },
-              ghost: { border: "none", px: "0", bg: "transparent", textDecoration: "underline", textUnderlineOffset: "3px", minH: "24px" },
+              ghost: {
+                border: "none",
+                px: "0",
+                bg: "transparent",
+                textDecoration: "underline",
+                textUnderlineOffset: "3px",
+                minH: "24px",
+              },
             },
           },
           defaultVariants: { variant: "plain" },
@@ -85,7 +92,13 @@ export const system = createSystem(
           base: {
             root: { position: "relative", width: "full" },
             field: { ...control, appearance: "none", pr: "7" },
-            indicator: { position: "absolute", right: "2", top: "50%", transform: "translateY(-50%)", pointerEvents: "none" },
+            indicator: {
+              position: "absolute",
+              right: "2",
+              top: "50%",
+              transform: "translateY(-50%)",
+              pointerEvents: "none",
+            },
           },
         }),
       },

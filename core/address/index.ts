@@ -17,13 +17,17 @@ export interface Address {
 
 /** ISO 3166-2:US, states, district, and outlying areas with mail by ZIP code. */
 export const usStates: ReadonlySet<string> = new Set(
-  ("AL AK AZ AR CA CO CT DE DC FL GA HI ID IL IN IA KS KY LA ME MD MA MI MN MS MO MT NE NV NH NJ NM NY NC ND OH OK OR " +
-    "PA RI SC SD TN TX UT VT VA WA WV WI WY PR VI GU AS MP AA AE AP").split(" "),
+  (
+    "AL AK AZ AR CA CO CT DE DC FL GA HI ID IL IN IA KS KY LA ME MD MA MI MN MS MO MT NE NV NH NJ NM NY NC ND OH OK OR " +
+    "PA RI SC SD TN TX UT VT VA WA WV WI WY PR VI GU AS MP AA AE AP"
+  ).split(" "),
 )
 
 /** Whether a street line is a post office box, which only post and post-delivered services reach (common practice). */
 export function isPostBox(address: Address): boolean {
-  return [address.street, address.street2].some((line) => /\bP\.?\s*O\.?\s*B(OX|\.)?\s*#?\s*\d+|\bpost\s*office\s*box\b/i.test(line))
+  return [address.street, address.street2].some((line) =>
+    /\bP\.?\s*O\.?\s*B(OX|\.)?\s*#?\s*\d+|\bpost\s*office\s*box\b/i.test(line),
+  )
 }
 
 /** The first three digits of a ZIP code, by which zone charts go. */
@@ -39,7 +43,8 @@ export function addressGaps(address: Address): Reason[] {
   }
   if (!address.city.trim()) gaps.push(reason("address.no-city", { field: "city" }))
   if (address.country === "US") {
-    if (!usStates.has(address.state)) gaps.push(reason("address.state-unknown", { field: "state", state: address.state }))
+    if (!usStates.has(address.state))
+      gaps.push(reason("address.state-unknown", { field: "state", state: address.state }))
     if (!/^\d{5}(-\d{4})?$/.test(address.postalCode)) {
       gaps.push(reason("address.postal-code-shape", { field: "postalCode", postalCode: address.postalCode }))
     }

@@ -1,4 +1,4 @@
-import { type Outcome, accepted, reason, refused } from "../refusal/index.ts"
+import { accepted, type Outcome, reason, refused } from "../refusal/index.ts"
 
 /**
  * The GS1 check digit: from the right, weights 3 and 1 in turn; the digit that fills the sum to the next ten.

@@ -71,7 +71,9 @@ export function workSpans(
   periods: readonly { kind: "shift" | "break"; starts: LocalTime; ends: LocalTime }[],
 ): Span[] {
   const at = (time: LocalTime) => instantAt(date, time, zone).getTime()
-  let spans = periods.filter((period) => period.kind === "shift").map((period) => [at(period.starts), at(period.ends)] as const)
+  let spans = periods
+    .filter((period) => period.kind === "shift")
+    .map((period) => [at(period.starts), at(period.ends)] as const)
   for (const rest of periods.filter((period) => period.kind === "break")) {
     const [from, to] = [at(rest.starts), at(rest.ends)]
     spans = spans.flatMap(([a, b]) => {

@@ -43,7 +43,10 @@ export interface ManifestModel {
 }
 
 /** A manifest with its totals by service and over all, the rows in the order of their package names. */
-export function manifest(head: Omit<ManifestModel, "rows" | "totals" | "packages" | "weight">, rows: readonly ManifestRow[]): ManifestModel {
+export function manifest(
+  head: Omit<ManifestModel, "rows" | "totals" | "packages" | "weight">,
+  rows: readonly ManifestRow[],
+): ManifestModel {
   const services = [...new Set(rows.map((row) => row.service))].sort()
   return {
     ...head,

@@ -17,7 +17,16 @@ export interface MoneyText {
  * decimals). Only what the program needs so far.
  */
 const minorUnits: Readonly<Record<string, number>> = {
-  USD: 2, CAD: 2, EUR: 2, CHF: 2, NZD: 2, GBP: 2, JPY: 0, KWD: 3, HUF: 2, IDR: 2,
+  USD: 2,
+  CAD: 2,
+  EUR: 2,
+  CHF: 2,
+  NZD: 2,
+  GBP: 2,
+  JPY: 0,
+  KWD: 3,
+  HUF: 2,
+  IDR: 2,
 }
 
 export function minorUnit(currency: string): number {
@@ -40,10 +49,13 @@ export const roundMoney = (value: Money): Money => ({
 
 /** The sum of amounts of one currency. Throws when the currencies differ. */
 export function sumMoney(values: readonly Money[], currency: string): Money {
-  return values.reduce((total, one) => {
-    if (one.currency !== currency) throw new RangeError(`cannot add ${one.currency} to ${currency}`)
-    return { amount: total.amount.add(one.amount), currency }
-  }, money(0, currency))
+  return values.reduce(
+    (total, one) => {
+      if (one.currency !== currency) throw new RangeError(`cannot add ${one.currency} to ${currency}`)
+      return { amount: total.amount.add(one.amount), currency }
+    },
+    money(0, currency),
+  )
 }
 
 export const moneyText = (value: Money): MoneyText => ({

@@ -57,4 +57,3 @@ export function stopReasons(order: CheckedOrder): Reason[] {
 /** The weight of the goods of an order, without packaging; lines without a weight count nothing. */
 export const goodsWeight = (lines: readonly CheckedLine[]): Mass =>
   sumMass(lines.map((line) => timesMass(line.item?.unitWeight ?? mass(0, "kg"), line.quantity)))
-

@@ -1,5 +1,14 @@
 import { type Reason, reason } from "../refusal/index.ts"
-import { type Length, type Mass, type Size, showMass, sortedEdges, sumMass, timesMass, volumeIn } from "../units/index.ts"
+import {
+  type Length,
+  type Mass,
+  type Size,
+  showMass,
+  sortedEdges,
+  sumMass,
+  timesMass,
+  volumeIn,
+} from "../units/index.ts"
 
 /** An item as the packer sees it: one base unit. */
 export interface PackedItem {
@@ -55,12 +64,15 @@ export function packageFlaws(pack: Packed): Reason[] {
     reasons.push(reason("flaw.overloaded", { load: showMass(load, "lb"), limit: showMass(pack.maxLoad, "lb") }))
   }
   for (const one of pack.contents) {
-    if (pack.inner && !fitsInside(one.item.unitSize, pack.inner)) reasons.push(reason("flaw.too-large", { sku: one.item.sku }))
+    if (pack.inner && !fitsInside(one.item.unitSize, pack.inner))
+      reasons.push(reason("flaw.too-large", { sku: one.item.sku }))
   }
   if (pack.measured && pack.contents.length > 0) {
     const calculated = calculatedWeight(pack)
     if (pack.measured.sub(calculated).abs().gt(calculated.mul(weightTolerance))) {
-      reasons.push(reason("doubt.weight", { measured: showMass(pack.measured, "lb"), calculated: showMass(calculated, "lb") }))
+      reasons.push(
+        reason("doubt.weight", { measured: showMass(pack.measured, "lb"), calculated: showMass(calculated, "lb") }),
+      )
     }
   }
   if (pack.inner && volumeOf(pack.contents) > Number(volumeIn(pack.inner, "in"))) reasons.push(reason("doubt.volume"))
@@ -107,7 +119,10 @@ export interface FacePiece {
  * The contents as seen through the front of a package: columns from the left, heavy lines first, each piece to
  * scale; pieces that find no room in front are counted behind. A drawing to check contents by, not a packing plan.
  */
-export function faceDrawing(inner: { length: number; width: number; height: number }, contents: readonly FaceContent[]): FacePiece[] {
+export function faceDrawing(
+  inner: { length: number; width: number; height: number },
+  contents: readonly FaceContent[],
+): FacePiece[] {
   const pieces: FacePiece[] = []
   const order = [...contents].sort((a, b) => b.weight - a.weight || a.line.localeCompare(b.line))
   let x = 0

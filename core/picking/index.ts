@@ -1,5 +1,5 @@
 import { gtin14 } from "../barcodes/index.ts"
-import { type Outcome, accepted, reason, refused } from "../refusal/index.ts"
+import { accepted, type Outcome, reason, refused } from "../refusal/index.ts"
 
 /** One level of an item's packaging with its own GTIN; `count` base units are inside. */
 export interface ItemLevel {
@@ -37,7 +37,9 @@ const plain = (code: string) => code.toUpperCase().replace(/[\s.\-_/]/g, "")
 
 /** Whether a scanned or typed bin code is that of the stop. */
 export function confirmBin(stop: PickStop, code: string): Outcome<string> {
-  return sameCode(stop.bin, code) ? accepted(stop.bin) : refused(reason("pick.wrong-bin", { scanned: code, bin: stop.bin }))
+  return sameCode(stop.bin, code)
+    ? accepted(stop.bin)
+    : refused(reason("pick.wrong-bin", { scanned: code, bin: stop.bin }))
 }
 
 /**
@@ -48,7 +50,9 @@ export function confirmItem(stop: PickStop, code: string, times = 1): Outcome<nu
   const gtin = gtin14(code)
   const level = gtin ? stop.levels.find((one) => one.gtin !== null && gtin14(one.gtin) === gtin) : undefined
   if (!level && !sameCode(stop.sku, code)) {
-    return refused(reason("pick.wrong-item", { scanned: code, sku: stop.sku, description: stop.description, bin: stop.bin }))
+    return refused(
+      reason("pick.wrong-item", { scanned: code, sku: stop.sku, description: stop.description, bin: stop.bin }),
+    )
   }
   return confirmQuantity(stop, (level?.count ?? 1) * times)
 }

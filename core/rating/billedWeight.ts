@@ -1,5 +1,5 @@
 import { Decimal } from "decimal.js"
-import { type Mass, type Size, girth, lengthIn, massIn, roundToStep, sortedEdges } from "../units/index.ts"
+import { girth, lengthIn, type Mass, massIn, roundToStep, type Size, sortedEdges } from "../units/index.ts"
 import type { Tariff } from "./tariff.ts"
 
 export interface BilledWeight {
@@ -20,7 +20,11 @@ export interface BilledWeight {
  */
 export function billedWeight(weight: Mass, size: Size, tariff: Pick<Tariff, "weightStep" | "dimension">): BilledWeight {
   const { step, rounding, divisor, thresholdVolume } = tariff.dimension
-  const edges = sortedEdges(size).map((edge) => roundToStep(lengthIn(edge, "in"), step, rounding)) as [Decimal, Decimal, Decimal]
+  const edges = sortedEdges(size).map((edge) => roundToStep(lengthIn(edge, "in"), step, rounding)) as [
+    Decimal,
+    Decimal,
+    Decimal,
+  ]
   const volume = edges[0].mul(edges[1]).mul(edges[2])
   const actual = roundToStep(massIn(weight, "lb"), tariff.weightStep, "up")
   const small = thresholdVolume !== null && volume.lte(thresholdVolume)

@@ -10,7 +10,9 @@ export interface Comparable {
 export const isUnbeaten = (one: Comparable, all: readonly Comparable[]): boolean =>
   !all.some(
     (other) =>
-      other.cost.lte(one.cost) && other.arrives <= one.arrives && (other.cost.lt(one.cost) || other.arrives < one.arrives),
+      other.cost.lte(one.cost) &&
+      other.arrives <= one.arrives &&
+      (other.cost.lt(one.cost) || other.arrives < one.arrives),
   )
 
 /**

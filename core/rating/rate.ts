@@ -1,9 +1,9 @@
 import type { Decimal } from "decimal.js"
 import { type Address, isPostBox, zip3 } from "../address/index.ts"
-import { type LocalDate, type WorkingDays, addBusinessDays } from "../calendar/index.ts"
+import { addBusinessDays, type LocalDate, type WorkingDays } from "../calendar/index.ts"
 import { type Money, money, roundMoney, sumMoney } from "../money/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
-import { type Mass, type Size, massIn } from "../units/index.ts"
+import { type Mass, massIn, type Size } from "../units/index.ts"
 import { type BilledWeight, billedWeight, lengthAndGirth } from "./billedWeight.ts"
 import { type Tariff, type ZoneChart, zoneOf } from "./tariff.ts"
 
@@ -39,7 +39,9 @@ export interface Rate {
   readonly arrival: { date: LocalDate; time: string; days: number }
 }
 
-export type RateAnswer = { readonly ok: true; readonly rate: Rate } | { readonly ok: false; readonly reasons: readonly Reason[] }
+export type RateAnswer =
+  | { readonly ok: true; readonly rate: Rate }
+  | { readonly ok: false; readonly reasons: readonly Reason[] }
 
 /** An address that nobody has confirmed as a business is rated, and told to the carrier, as residential. */
 export const ratedAsResidential = (address: Address): boolean => address.kind !== "business"
@@ -54,7 +56,8 @@ export function rateShipment(tariff: Tariff, chart: ZoneChart, request: RateRequ
   const { shipTo, packages } = request
   const refusals = unsuitable(tariff, shipTo)
   const zone = zoneOf(chart, zip3(shipTo.postalCode))
-  if (zone === null || !tariff.zones.includes(zone)) refusals.push(reason("rate.no-zone", { postalCode: shipTo.postalCode }))
+  if (zone === null || !tariff.zones.includes(zone))
+    refusals.push(reason("rate.no-zone", { postalCode: shipTo.postalCode }))
   const billed = packages.map((one) => ({ package: one.number, ...billedWeight(one.weight, one.size, tariff) }))
   packages.forEach((one) => refusals.push(...overLimits(tariff, one)))
   if (packages.length === 0) refusals.push(reason("rate.no-packages"))
@@ -64,12 +67,20 @@ export function rateShipment(tariff: Tariff, chart: ZoneChart, request: RateRequ
   for (const [index, one] of packages.entries()) {
     const weight = billed[index] as (typeof billed)[number]
     const base = baseCharge(tariff, zone, one.number, weight)
-    if (!base) return { ok: false, reasons: [reason("rate.no-price", { package: one.number, weight: weight.billed.toString() })] }
+    if (!base)
+      return {
+        ok: false,
+        reasons: [reason("rate.no-price", { package: one.number, weight: weight.billed.toString() })],
+      }
     charges.push(base, ...surcharges(tariff, shipTo, one, weight))
   }
   const fuel = fuelCharge(tariff, charges)
   if (fuel) charges.push(fuel)
-  const total = (side: "list" | "contract") => sumMoney(charges.map((charge) => charge[side]), tariff.currency)
+  const total = (side: "list" | "contract") =>
+    sumMoney(
+      charges.map((charge) => charge[side]),
+      tariff.currency,
+    )
   const days = tariff.transit.days[zone] as number
   const working: WorkingDays = { holidays: request.holidays, saturday: tariff.transit.saturday }
   return {
@@ -106,7 +117,9 @@ function overLimits(tariff: Tariff, one: RatedPackage): Reason[] {
   ]
   return facts
     .filter(([, figure, limit]) => figure.gt(limit))
-    .map(([code, figure, limit]) => reason(code, { package: one.number, figure: figure.toDecimalPlaces(1).toString(), limit }))
+    .map(([code, figure, limit]) =>
+      reason(code, { package: one.number, figure: figure.toDecimalPlaces(1).toString(), limit }),
+    )
 }
 
 function baseCharge(tariff: Tariff, zone: string, number: number, weight: BilledWeight): Charge | null {
@@ -115,7 +128,10 @@ function baseCharge(tariff: Tariff, zone: string, number: number, weight: Billed
   const price = row?.[column]
   if (price === undefined) return null
   const list = roundMoney(money(price, tariff.currency))
-  const discounted = roundMoney({ ...list, amount: list.amount.mul(money(1, tariff.currency).amount.sub(tariff.discount)) })
+  const discounted = roundMoney({
+    ...list,
+    amount: list.amount.mul(money(1, tariff.currency).amount.sub(tariff.discount)),
+  })
   const atMinimum = discounted.amount.lt(tariff.minimumNet)
   const why = reason(atMinimum ? "charge.base.minimum" : "charge.base", {
     zone,
@@ -127,7 +143,13 @@ function baseCharge(tariff: Tariff, zone: string, number: number, weight: Billed
     discount: percent(tariff.discount),
     minimum: tariff.minimumNet,
   })
-  return { code: "base", package: number, list, contract: atMinimum ? money(tariff.minimumNet, tariff.currency) : discounted, why }
+  return {
+    code: "base",
+    package: number,
+    list,
+    contract: atMinimum ? money(tariff.minimumNet, tariff.currency) : discounted,
+    why,
+  }
 }
 
 function surcharges(tariff: Tariff, shipTo: Address, one: RatedPackage, weight: BilledWeight): Charge[] {
@@ -141,9 +163,13 @@ function surcharges(tariff: Tariff, shipTo: Address, one: RatedPackage, weight: 
         case "weight-over":
           return massIn(one.weight, "lb").gt(when.figure) ? reason("charge.weight-over", { limit: when.figure }) : null
         case "longest-over":
-          return weight.edges[0].gt(when.figure) ? reason("charge.longest-over", { edge: weight.edges[0].toString(), limit: when.figure }) : null
+          return weight.edges[0].gt(when.figure)
+            ? reason("charge.longest-over", { edge: weight.edges[0].toString(), limit: when.figure })
+            : null
         case "postal-area":
-          return when.zip3.includes(zip3(shipTo.postalCode)) ? reason("charge.postal-area", { area: zip3(shipTo.postalCode) }) : null
+          return when.zip3.includes(zip3(shipTo.postalCode))
+            ? reason("charge.postal-area", { area: zip3(shipTo.postalCode) })
+            : null
       }
     })()
     if (!why) continue
@@ -158,7 +184,10 @@ function fuelCharge(tariff: Tariff, charges: readonly Charge[]): Charge | null {
   if (Number(tariff.fuel.share) === 0) return null
   const named = charges.filter((charge) => tariff.fuel.on.includes(charge.code))
   const on = (side: "list" | "contract") => {
-    const sum = sumMoney(named.map((charge) => charge[side]), tariff.currency)
+    const sum = sumMoney(
+      named.map((charge) => charge[side]),
+      tariff.currency,
+    )
     return { sum, fuel: roundMoney({ ...sum, amount: sum.amount.mul(tariff.fuel.share) }) }
   }
   const contract = on("contract")

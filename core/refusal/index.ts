@@ -10,7 +10,9 @@ export interface Reason {
 }
 
 /** The answer of a function that may refuse: a value, or at least one reason. */
-export type Outcome<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly reasons: readonly Reason[] }
+export type Outcome<T> =
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly reasons: readonly Reason[] }
 
 export const reason = (code: string, values: Record<string, string | number> = {}): Reason => ({
   code,

@@ -38,7 +38,11 @@ export function readings(input: string): Reading[] {
   if (door?.[1]) found.push({ kind: "door", door: door[1] })
   const weight = /^(\d+(?:[.,]\d+)?)\s*(lb|kg|oz)s?$/i.exec(text)
   if (weight?.[1] && weight[2]) {
-    found.push({ kind: "weight", figure: weight[1].replace(",", "."), unit: weight[2].toLowerCase() as "lb" | "kg" | "oz" })
+    found.push({
+      kind: "weight",
+      figure: weight[1].replace(",", "."),
+      unit: weight[2].toLowerCase() as "lb" | "kg" | "oz",
+    })
   }
   const line = /^([a-z]{1,2})(?:\s+(\d{1,6}))?$/i.exec(text)
   if (line?.[1]) found.push({ kind: "line", line: line[1].toLowerCase(), quantity: line[2] ? Number(line[2]) : null })

@@ -83,7 +83,9 @@ export function roundToStep(figure: Decimal.Value, step: Decimal.Value, way: "up
 
 /** A mass for reading: at most one decimal in lb, two in kg; the unit follows. */
 export const showMass = (value: Mass, unit: "lb" | "kg"): string =>
-  `${massIn(value, unit).toDecimalPlaces(unit === "lb" ? 1 : 2, Decimal.ROUND_HALF_UP).toString()} ${unit}`
+  `${massIn(value, unit)
+    .toDecimalPlaces(unit === "lb" ? 1 : 2, Decimal.ROUND_HALF_UP)
+    .toString()} ${unit}`
 
 /** The edges for reading, such as `16 × 12 × 13 in`, each to one decimal at most. */
 export const showSize = (value: Size, unit: "in" | "cm"): string =>

@@ -14,11 +14,15 @@ const write = (name: string, body: unknown) => writeFileSync(join(folder, `${nam
 
 /** JSON with a line for each row of numbers, so that a change of tariff can be read. */
 function compact(body: unknown): string {
-  return JSON.stringify(body, null, 2).replace(/\[\s+("[^[\]{}]*?")\s+\]/g, (_, inner: string) => `[${inner.replace(/\s*\n\s*/g, " ")}]`)
+  return JSON.stringify(body, null, 2).replace(
+    /\[\s+("[^[\]{}]*?")\s+\]/g,
+    (_, inner: string) => `[${inner.replace(/\s*\n\s*/g, " ")}]`,
+  )
 }
 
 const outermost = ["006", "007", "008", "009", "967", "968", "969", "995", "996", "997", "998", "999"]
-const zoneByMiles = (miles: number) => ["150", "300", "600", "1000", "1400", "1800"].findIndex((limit) => miles < Number(limit))
+const zoneByMiles = (miles: number) =>
+  ["150", "300", "600", "1000", "1400", "1800"].findIndex((limit) => miles < Number(limit))
 
 function centres(): Map<string, [number, number]> {
   const sums = new Map<string, [number, number, number]>()
@@ -33,7 +37,9 @@ function centres(): Map<string, [number, number]> {
 
 function miles([lat1, lon1]: [number, number], [lat2, lon2]: [number, number]): number {
   const rad = Math.PI / 180
-  const a = Math.sin(((lat2 - lat1) * rad) / 2) ** 2 + Math.cos(lat1 * rad) * Math.cos(lat2 * rad) * Math.sin(((lon2 - lon1) * rad) / 2) ** 2
+  const a =
+    Math.sin(((lat2 - lat1) * rad) / 2) ** 2 +
+    Math.cos(lat1 * rad) * Math.cos(lat2 * rad) * Math.sin(((lon2 - lon1) * rad) / 2) ** 2
   return 3958.76 * 2 * Math.asin(Math.sqrt(a))
 }
 
@@ -67,21 +73,47 @@ function rows(limit: number, first: number, perPound: number, perZone: number): 
 }
 
 const holidays = [2026, 2027].flatMap((year) =>
-  new Holidays("US").getHolidays(year).filter((day) => day.type === "public" && !/Columbus|Veterans|Juneteenth|Presidents|Washington/.test(day.name)).map((day) => day.date.slice(0, 10)),
+  new Holidays("US")
+    .getHolidays(year)
+    .filter((day) => day.type === "public" && !/Columbus|Veterans|Juneteenth|Presidents|Washington/.test(day.name))
+    .map((day) => day.date.slice(0, 10)),
 )
 const days = (values: number[]) => Object.fromEntries(zoneNames.map((zone, index) => [zone, values[index] as number]))
 const remote = ["592", "593", "692", "693", "798", "821", "830", "879"]
-const carrier = (name: string, account: string, services: { code: string; name: string }[]) => ({ name, account, holidays: [...new Set(holidays)].sort(), services, zones: zones("558") })
+const carrier = (name: string, account: string, services: { code: string; name: string }[]) => ({
+  name,
+  account,
+  holidays: [...new Set(holidays)].sort(),
+  services,
+  zones: zones("558"),
+})
 
-write("LARK", carrier("Larkspur Parcel", "LK-558-0042", [{ code: "LKG", name: "Larkspur Ground" }, { code: "LKX", name: "Larkspur Express Two" }]))
-write("MERI", carrier("Meridian Air", "MA-77120", [{ code: "MDS", name: "Meridian Saver" }, { code: "MDN", name: "Meridian Next Flight" }]))
+write(
+  "LARK",
+  carrier("Larkspur Parcel", "LK-558-0042", [
+    { code: "LKG", name: "Larkspur Ground" },
+    { code: "LKX", name: "Larkspur Express Two" },
+  ]),
+)
+write(
+  "MERI",
+  carrier("Meridian Air", "MA-77120", [
+    { code: "MDS", name: "Meridian Saver" },
+    { code: "MDN", name: "Meridian Next Flight" },
+  ]),
+)
 
 const common = { currency: "USD", validFrom: "2026-01-05", weightStep: "1" }
 write("LKG", {
   ...common,
   dimension: { step: "1", rounding: "up", divisor: "139", thresholdVolume: null },
   limits: { weight: "150", length: "108", lengthAndGirth: "165" },
-  suitability: { postBox: false, residential: true, business: true, statesNotServed: ["AK", "HI", "PR", "GU", "VI", "AS", "MP"] },
+  suitability: {
+    postBox: false,
+    residential: true,
+    business: true,
+    statesNotServed: ["AK", "HI", "PR", "GU", "VI", "AS", "MP"],
+  },
   discount: "0.38",
   minimumNet: "8.40",
   surcharges: [
@@ -130,7 +162,12 @@ write("MDN", {
   ...common,
   dimension: { step: "1", rounding: "nearest", divisor: "166", thresholdVolume: "1728" },
   limits: { weight: "70", length: "72", lengthAndGirth: "130" },
-  suitability: { postBox: true, residential: true, business: true, statesNotServed: ["PR", "GU", "VI", "AS", "MP", "HI"] },
+  suitability: {
+    postBox: true,
+    residential: true,
+    business: true,
+    statesNotServed: ["PR", "GU", "VI", "AS", "MP", "HI"],
+  },
   discount: "0.3",
   minimumNet: "32.00",
   surcharges: [

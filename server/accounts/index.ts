@@ -74,7 +74,9 @@ export async function signIn(db: Knex, username: string, password: string): Prom
 }
 
 export async function signOut(db: Knex, token: string): Promise<void> {
-  await db("session").where({ token_hash: tokenHash(token) }).delete()
+  await db("session")
+    .where({ token_hash: tokenHash(token) })
+    .delete()
 }
 
 /** The actor of a session token, or null when it is unknown, expired, or its user no longer works here. */

@@ -9,7 +9,12 @@ export interface Change {
 }
 
 /** Writes who did what and when, in the transaction of the change itself. The table is only ever added to. */
-export async function record(trx: Knex, actor: Pick<Actor, "userId" | "name">, at: Date, change: Change): Promise<void> {
+export async function record(
+  trx: Knex,
+  actor: Pick<Actor, "userId" | "name">,
+  at: Date,
+  change: Change,
+): Promise<void> {
   await trx("audit").insert({
     at,
     user_id: actor.userId,
@@ -31,7 +36,10 @@ export interface TimelineEntry {
 
 /** The story of an order, oldest first. */
 export async function timeline(db: Knex, orderId: number): Promise<TimelineEntry[]> {
-  const rows = await db("audit").where({ order_id: orderId }).orderBy("id").select("id", "at", "actor", "action", "detail")
+  const rows = await db("audit")
+    .where({ order_id: orderId })
+    .orderBy("id")
+    .select("id", "at", "actor", "action", "detail")
   return rows.map((row) => ({ ...row, detail: parsed(row.detail) }))
 }
 

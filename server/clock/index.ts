@@ -10,12 +10,16 @@ export async function businessNow(db: Knex): Promise<Date> {
 }
 
 export async function setBusinessNow(db: Knex, now: Date): Promise<void> {
-  await db("business_clock").where({ id: 1 }).update({ offset_ms: now.getTime() - Date.now(), seen_at: now })
+  await db("business_clock")
+    .where({ id: 1 })
+    .update({ offset_ms: now.getTime() - Date.now(), seen_at: now })
 }
 
 /** Notes the time reached, so that a demo that was stopped can go on from there (`resumeClock`). */
 export async function noteClock(db: Knex): Promise<void> {
-  await db("business_clock").where({ id: 1 }).update({ seen_at: await businessNow(db) })
+  await db("business_clock")
+    .where({ id: 1 })
+    .update({ seen_at: await businessNow(db) })
 }
 
 /** Sets the clock back to the last time noted. Only for demo mode, where the day must not pass while nothing runs. */

@@ -18,7 +18,13 @@ export interface DayView {
   readonly stopped: readonly (OrderSummary & { readonly solveBy: Date | null })[]
   /** Orders on the line for a truck of another day. */
   readonly later: number
-  readonly counts: { readonly today: number; readonly gone: number; readonly labelled: number; readonly toGo: number; readonly stopped: number }
+  readonly counts: {
+    readonly today: number
+    readonly gone: number
+    readonly labelled: number
+    readonly toGo: number
+    readonly stopped: number
+  }
   /** What should be worked on next: the first order of the first truck that is not done. */
   readonly next: { readonly order: OrderSummary; readonly work: "pick" | "pack" } | null
   readonly shift: { readonly from: Date; readonly to: Date }
@@ -39,7 +45,10 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
       .where((any) =>
         any
           .whereNotExists(db("shipment").whereRaw("shipment.order_id = o.id").where("shipment.state", "bought"))
-          .orWhereIn("o.collection_id", collections.map((one) => one.id)),
+          .orWhereIn(
+            "o.collection_id",
+            collections.map((one) => one.id),
+          ),
       )
       .orderBy("o.id"),
   )
@@ -50,15 +59,30 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
   const ordersOf = (id: number) => working.filter((order) => order.collectionId === id).sort(byProgress)
   const columns = planDay(
     coming.map((one) => ({ id: one.id, cutOff: one.cutOff })),
-    coming.flatMap((one) => ordersOf(one.id).map((order) => ({ id: order.id, collectionId: one.id, pickMinutes: order.left.pick, packMinutes: order.left.pack }))),
+    coming.flatMap((one) =>
+      ordersOf(one.id).map((order) => ({
+        id: order.id,
+        collectionId: one.id,
+        pickMinutes: order.left.pick,
+        packMinutes: order.left.pack,
+      })),
+    ),
     now,
     warehouse.hands,
     spans,
   )
-  const packages = await db("package").whereIn("collection_id", collections.map((one) => one.id)).whereIn("state", ["labelled", "on-truck", "left-behind", "gone"])
-    .groupBy("collection_id", "state").select("collection_id", "state", db.raw("COUNT(*) AS n"))
+  const packages = await db("package")
+    .whereIn(
+      "collection_id",
+      collections.map((one) => one.id),
+    )
+    .whereIn("state", ["labelled", "on-truck", "left-behind", "gone"])
+    .groupBy("collection_id", "state")
+    .select("collection_id", "state", db.raw("COUNT(*) AS n"))
   const count = (id: number, states: readonly string[]) =>
-    packages.filter((row) => row.collection_id === id && states.includes(row.state as string)).reduce((sum, row) => sum + Number(row.n), 0)
+    packages
+      .filter((row) => row.collection_id === id && states.includes(row.state as string))
+      .reduce((sum, row) => sum + Number(row.n), 0)
   const columnOf = new Map(columns.map((column) => [column.collectionId, column]))
   const view = collections.map((one) => ({
     ...one,
@@ -76,20 +100,37 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
     collections: view,
     stopped: stopped.map((order) => ({
       ...order,
-      solveBy: solveBy(columnOf.get(order.collectionId ?? 0), collections.find((one) => one.id === order.collectionId), order, warehouse.hands),
+      solveBy: solveBy(
+        columnOf.get(order.collectionId ?? 0),
+        collections.find((one) => one.id === order.collectionId),
+        order,
+        warehouse.hands,
+      ),
     })),
     later: working.length - goingToday,
-    counts: { today: goingToday + stopped.length + gone + labelled, gone, labelled, toGo: goingToday, stopped: stopped.length },
+    counts: {
+      today: goingToday + stopped.length + gone + labelled,
+      gone,
+      labelled,
+      toGo: goingToday,
+      stopped: stopped.length,
+    },
     next: next ? { order: next, work: stages.indexOf(next.stage) < stages.indexOf("picked") ? "pick" : "pack" } : null,
     shift: { from: spans[0]?.from ?? from, to: spans.at(-1)?.to ?? from },
   }
 }
 
 /** Begun work first (the most advanced), then by the order of arrival. */
-const byProgress = (a: OrderSummary, b: OrderSummary): number => stages.indexOf(b.stage) - stages.indexOf(a.stage) || a.id - b.id
+const byProgress = (a: OrderSummary, b: OrderSummary): number =>
+  stages.indexOf(b.stage) - stages.indexOf(a.stage) || a.id - b.id
 
 /** The minute by which a stopped order must be solved: its own work before the work that is laid back already. */
-function solveBy(column: DayColumn | undefined, collection: Collection | undefined, order: OrderSummary, hands: number): Date | null {
+function solveBy(
+  column: DayColumn | undefined,
+  collection: Collection | undefined,
+  order: OrderSummary,
+  hands: number,
+): Date | null {
   if (!collection || collection.closedAt) return null
   const own = ((order.work.pick + order.work.pack) / Math.max(1, hands)) * 60_000
   const free = column ? Math.max(0, column.margin) : 0

@@ -1,9 +1,9 @@
-import type { Knex } from "knex"
 import { localDate, localTime } from "core/calendar/index.ts"
 import { manifest } from "core/documents/index.ts"
-import { type Outcome, accepted, reason, refused } from "core/refusal/index.ts"
-import { type Mass, massIn, mass } from "core/units/index.ts"
 import { calculatedWeight } from "core/packing/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { type Mass, mass, massIn } from "core/units/index.ts"
+import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -38,14 +38,37 @@ export async function packagesOf(db: Knex, collectionIds: readonly number[]): Pr
     .whereIn("p.collection_id", [...collectionIds])
     .whereIn("p.state", ["labelled", "on-truck", "left-behind", "gone"])
     .orderBy(["o.bench_number", "p.number"])
-    .select("p.*", "o.id as order_id", "o.bench_number", "o.company", "o.city", "o.state as region", "s.name as service_name")
-  const contents = await db("package_content as c").join("order_line as l", "l.id", "c.order_line_id").join("item as i", "i.id", "l.item_id")
-    .whereIn("c.package_id", rows.map((row) => row.id)).select("i.*", "c.package_id", "c.quantity")
+    .select(
+      "p.*",
+      "o.id as order_id",
+      "o.bench_number",
+      "o.company",
+      "o.city",
+      "o.state as region",
+      "s.name as service_name",
+    )
+  const contents = await db("package_content as c")
+    .join("order_line as l", "l.id", "c.order_line_id")
+    .join("item as i", "i.id", "l.item_id")
+    .whereIn(
+      "c.package_id",
+      rows.map((row) => row.id),
+    )
+    .select("i.*", "c.package_id", "c.quantity")
   const byCollection = new Map<number, DockPackage[]>(collectionIds.map((id) => [id, []]))
   for (const row of rows) {
-    const own = contents.filter((content) => content.package_id === row.id).map((content) => contentOf(content, 0, content.quantity))
+    const own = contents
+      .filter((content) => content.package_id === row.id)
+      .map((content) => contentOf(content, 0, content.quantity))
     const measured = row.measured_kg === null ? null : mass(row.measured_kg, "kg")
-    const calculated = calculatedWeight({ outer: sizeOf(row), inner: null, tare: mass(row.tare_kg, "kg"), maxLoad: null, contents: own, measured })
+    const calculated = calculatedWeight({
+      outer: sizeOf(row),
+      inner: null,
+      tare: mass(row.tare_kg, "kg"),
+      maxLoad: null,
+      contents: own,
+      measured,
+    })
     byCollection.get(row.collection_id)?.push({
       id: row.id,
       name: `${row.bench_number}-${row.number}`,
@@ -73,52 +96,119 @@ export interface DockDoor {
 export async function dock(context: Context, zone: string): Promise<DockDoor[]> {
   const { db, actor, now } = context
   const collections = await collectionsOn(db, actor.warehouseId, localDate(now, zone))
-  const packages = await packagesOf(db, collections.map((one) => one.id))
+  const packages = await packagesOf(
+    db,
+    collections.map((one) => one.id),
+  )
   return collections.map((collection) => ({ collection, packages: packages.get(collection.id) ?? [] }))
 }
 
 /** Puts a package on the truck of a collection by its SSCC or name. Another truck's package is refused by its door. */
-export async function load(context: Context, collectionId: number, code: { sscc: string } | { bench: string; number: number }, scanId: string): Promise<Outcome<{ name: string; again: boolean }>> {
+export async function load(
+  context: Context,
+  collectionId: number,
+  code: { sscc: string } | { bench: string; number: number },
+  scanId: string,
+): Promise<Outcome<{ name: string; again: boolean }>> {
   const { db, actor, now } = context
   require(actor, "dock.work")
   return inTransaction(db, async (trx) => {
     const collection = await collectionById(trx, collectionId)
     if (!collection) return refused(reason("dock.no-such-collection"))
-    const query = trx("package as p").join("shipment as h", "h.id", "p.shipment_id").join("sales_order as o", "o.id", "h.order_id").where("h.warehouse_id", actor.warehouseId)
-    const row = await ("sscc" in code ? query.where("p.sscc", code.sscc) : query.where({ "o.bench_number": code.bench, "p.number": code.number }))
-      .first("p.id", "p.state", "p.collection_id", "p.number", "o.bench_number", "o.id as order_id")
-    if (!row) return refused(reason("dock.no-such-package", { code: "sscc" in code ? code.sscc : `${code.bench}-${code.number}` }))
+    const query = trx("package as p")
+      .join("shipment as h", "h.id", "p.shipment_id")
+      .join("sales_order as o", "o.id", "h.order_id")
+      .where("h.warehouse_id", actor.warehouseId)
+    const row = await ("sscc" in code
+      ? query.where("p.sscc", code.sscc)
+      : query.where({ "o.bench_number": code.bench, "p.number": code.number })
+    ).first("p.id", "p.state", "p.collection_id", "p.number", "o.bench_number", "o.id as order_id")
+    if (!row)
+      return refused(
+        reason("dock.no-such-package", { code: "sscc" in code ? code.sscc : `${code.bench}-${code.number}` }),
+      )
     const name = `${row.bench_number}-${row.number}`
     if (collection.closedAt) return refused(reason("dock.closed", { door: collection.door }))
-    if (!["labelled", "left-behind", "on-truck", "gone"].includes(row.state)) return refused(reason("dock.not-labelled", { package: name }))
+    if (!["labelled", "left-behind", "on-truck", "gone"].includes(row.state))
+      return refused(reason("dock.not-labelled", { package: name }))
     if (row.state === "gone") return refused(reason("dock.already-gone", { package: name }))
     if (row.collection_id !== collectionId) {
       const right = await collectionById(trx, row.collection_id)
       const zone = (await warehouseById(trx, actor.warehouseId)).zone
-      return refused(reason("dock.wrong-door", { package: name, door: right?.door ?? "", carrier: right?.carrier ?? "", cutOff: right ? localTime(right.cutOff, zone) : "", here: collection.door }))
+      return refused(
+        reason("dock.wrong-door", {
+          package: name,
+          door: right?.door ?? "",
+          carrier: right?.carrier ?? "",
+          cutOff: right ? localTime(right.cutOff, zone) : "",
+          here: collection.door,
+        }),
+      )
     }
     if (await trx("scan").where({ id: scanId }).first("id")) return accepted({ name, again: true })
-    const changed = await trx("package").where({ id: row.id }).whereIn("state", ["labelled", "left-behind"])
-      .update({ state: "on-truck", loaded_at: now, loaded_by: actor.name, seen_at: now, seen_where: `truck at door ${collection.door}` })
-    await trx("scan").insert({ id: scanId, at: now, user_id: actor.userId ?? 0, place: "dock", text: name, outcome: changed ? "on the truck" : "again" })
-    if (changed) await record(trx, actor, now, { action: "dock.loaded", orderId: row.order_id, collectionId, detail: { package: name, door: collection.door } })
+    const changed = await trx("package")
+      .where({ id: row.id })
+      .whereIn("state", ["labelled", "left-behind"])
+      .update({
+        state: "on-truck",
+        loaded_at: now,
+        loaded_by: actor.name,
+        seen_at: now,
+        seen_where: `truck at door ${collection.door}`,
+      })
+    await trx("scan").insert({
+      id: scanId,
+      at: now,
+      user_id: actor.userId ?? 0,
+      place: "dock",
+      text: name,
+      outcome: changed ? "on the truck" : "again",
+    })
+    if (changed)
+      await record(trx, actor, now, {
+        action: "dock.loaded",
+        orderId: row.order_id,
+        collectionId,
+        detail: { package: name, door: collection.door },
+      })
     return accepted({ name, again: changed === 0 })
   })
 }
 
 /** Marks packages that stay here when the truck leaves, or takes that back. */
-export async function leaveBehind(context: Context, collectionId: number, packageIds: readonly number[], left: boolean): Promise<void> {
+export async function leaveBehind(
+  context: Context,
+  collectionId: number,
+  packageIds: readonly number[],
+  left: boolean,
+): Promise<void> {
   const { db, actor, now } = context
   require(actor, "dock.work")
   await inTransaction(db, async (trx) => {
-    const collection = await trx("collection").where({ id: collectionId, warehouse_id: actor.warehouseId }).whereNull("closed_at").forUpdate().first("id", "door")
+    const collection = await trx("collection")
+      .where({ id: collectionId, warehouse_id: actor.warehouseId })
+      .whereNull("closed_at")
+      .forUpdate()
+      .first("id", "door")
     if (!collection) return
     for (const id of packageIds) {
       const from = left ? ["labelled"] : ["left-behind"]
-      const changed = await trx("package").where({ id, collection_id: collectionId }).whereIn("state", from).update({ state: left ? "left-behind" : "labelled" })
+      const changed = await trx("package")
+        .where({ id, collection_id: collectionId })
+        .whereIn("state", from)
+        .update({ state: left ? "left-behind" : "labelled" })
       if (changed === 0) continue
-      const row = await trx("package").join("shipment", "shipment.id", "package.shipment_id").join("sales_order", "sales_order.id", "shipment.order_id").where({ "package.id": id }).first("order_id", "bench_number", "package.number")
-      await record(trx, actor, now, { action: left ? "dock.left-behind" : "dock.not-left-behind", orderId: row.order_id, collectionId, detail: { package: `${row.bench_number}-${row.number}`, door: collection.door } })
+      const row = await trx("package")
+        .join("shipment", "shipment.id", "package.shipment_id")
+        .join("sales_order", "sales_order.id", "shipment.order_id")
+        .where({ "package.id": id })
+        .first("order_id", "bench_number", "package.number")
+      await record(trx, actor, now, {
+        action: left ? "dock.left-behind" : "dock.not-left-behind",
+        orderId: row.order_id,
+        collectionId,
+        detail: { package: `${row.bench_number}-${row.number}`, door: collection.door },
+      })
     }
   })
 }
@@ -128,7 +218,11 @@ export async function leaveBehind(context: Context, collectionId: number, packag
  * clerk saw. Its packages are gone, its manifest is made and printed, sources are told by the outbox, and what was
  * left behind goes with the next truck of its service: all in one transaction. Closing again changes nothing.
  */
-export async function closeCollection(context: Context, collectionId: number, expectedPackages: number): Promise<Outcome<{ manifestNumber: string }>> {
+export async function closeCollection(
+  context: Context,
+  collectionId: number,
+  expectedPackages: number,
+): Promise<Outcome<{ manifestNumber: string }>> {
   const { db, actor, now } = context
   require(actor, "dock.work")
   return inTransaction(db, async (trx) => {
@@ -141,7 +235,8 @@ export async function closeCollection(context: Context, collectionId: number, ex
     const missing = packages.filter((one) => one.state === "labelled")
     if (missing.length > 0) return refused(...missing.map((one) => reason("dock.missing", { package: one.name })))
     const loaded = packages.filter((one) => one.state === "on-truck")
-    if (loaded.length !== expectedPackages) return refused(reason("dock.count-changed", { seen: expectedPackages, now: loaded.length }))
+    if (loaded.length !== expectedPackages)
+      return refused(reason("dock.count-changed", { seen: expectedPackages, now: loaded.length }))
 
     const warehouse = await warehouseById(trx, actor.warehouseId)
     const { account } = await trx("carrier").where({ id: collection.carrierId }).first("account")
@@ -156,30 +251,93 @@ export async function closeCollection(context: Context, collectionId: number, ex
         closedAt: `${localDate(now, warehouse.zone)} ${localTime(now, warehouse.zone)}`,
         closedBy: actor.name,
       },
-      loaded.map((one) => ({ package: one.name, trackingNumber: one.tracking, service: one.service, receiver: one.receiver, place: one.place, weight: one.weight })),
+      loaded.map((one) => ({
+        package: one.name,
+        trackingNumber: one.tracking,
+        service: one.service,
+        receiver: one.receiver,
+        place: one.place,
+        weight: one.weight,
+      })),
     )
-    const documentId = await keepDocument(trx, { warehouseId: warehouse.id, kind: "manifest", name: model.number, bytes: await manifestPdf(model, now), madeAt: now, collectionId })
+    const documentId = await keepDocument(trx, {
+      warehouseId: warehouse.id,
+      kind: "manifest",
+      name: model.number,
+      bytes: await manifestPdf(model, now),
+      madeAt: now,
+      collectionId,
+    })
     await printDocument(trx, warehouse.id, documentId, "manifest")
-    await trx("collection").where({ id: collectionId }).update({ closed_at: now, closed_by: actor.name, manifest_number: model.number, manifest_document_id: documentId })
-    await trx("package").whereIn("id", loaded.map((one) => one.id)).update({ state: "gone" })
-    await moveLeftBehind(trx, context, collection, packages.filter((one) => one.state === "left-behind"))
+    await trx("collection")
+      .where({ id: collectionId })
+      .update({
+        closed_at: now,
+        closed_by: actor.name,
+        manifest_number: model.number,
+        manifest_document_id: documentId,
+      })
+    await trx("package")
+      .whereIn(
+        "id",
+        loaded.map((one) => one.id),
+      )
+      .update({ state: "gone" })
+    await moveLeftBehind(
+      trx,
+      context,
+      collection,
+      packages.filter((one) => one.state === "left-behind"),
+    )
     for (const orderId of new Set(loaded.map((one) => one.orderId))) {
-      await record(trx, actor, now, { action: "dock.gone", orderId, collectionId, detail: { door: collection.door, carrier: collection.carrier, manifest: model.number } })
-      const open = await trx("package").join("shipment", "shipment.id", "package.shipment_id").where({ order_id: orderId }).whereNotIn("package.state", ["gone", "void"]).first("package.id")
+      await record(trx, actor, now, {
+        action: "dock.gone",
+        orderId,
+        collectionId,
+        detail: { door: collection.door, carrier: collection.carrier, manifest: model.number },
+      })
+      const open = await trx("package")
+        .join("shipment", "shipment.id", "package.shipment_id")
+        .where({ order_id: orderId })
+        .whereNotIn("package.state", ["gone", "void"])
+        .first("package.id")
       if (!open) await reportGone(trx, orderId, now)
     }
-    await record(trx, actor, now, { action: "dock.collection-closed", collectionId, detail: { manifest: model.number, packages: loaded.length, lb: massIn(model.weight, "lb").toFixed(1) } })
+    await record(trx, actor, now, {
+      action: "dock.collection-closed",
+      collectionId,
+      detail: { manifest: model.number, packages: loaded.length, lb: massIn(model.weight, "lb").toFixed(1) },
+    })
     return accepted({ manifestNumber: model.number })
   })
 }
 
-async function moveLeftBehind(trx: Knex, { actor, now }: Context, closed: Collection, packages: readonly DockPackage[]): Promise<void> {
+async function moveLeftBehind(
+  trx: Knex,
+  { actor, now }: Context,
+  closed: Collection,
+  packages: readonly DockPackage[],
+): Promise<void> {
   for (const one of packages) {
-    const service = await trx("shipment").join("package", "package.shipment_id", "shipment.id").join("service", "service.id", "shipment.service_id").where({ "package.id": one.id }).first("service.code")
-    const next = await trx("collection").where({ warehouse_id: actor.warehouseId, carrier_id: closed.carrierId }).whereNull("closed_at").where("cut_off", ">", closed.cutOff)
-      .whereRaw("JSON_CONTAINS(services, JSON_QUOTE(?))", [service.code]).orderBy("cut_off").first("id", "on_date", "door")
+    const service = await trx("shipment")
+      .join("package", "package.shipment_id", "shipment.id")
+      .join("service", "service.id", "shipment.service_id")
+      .where({ "package.id": one.id })
+      .first("service.code")
+    const next = await trx("collection")
+      .where({ warehouse_id: actor.warehouseId, carrier_id: closed.carrierId })
+      .whereNull("closed_at")
+      .where("cut_off", ">", closed.cutOff)
+      .whereRaw("JSON_CONTAINS(services, JSON_QUOTE(?))", [service.code])
+      .orderBy("cut_off")
+      .first("id", "on_date", "door")
     if (!next) continue
     await trx("package").where({ id: one.id }).update({ collection_id: next.id, state: "labelled" })
-    await record(trx, actor, now, { action: "dock.stayed", orderId: one.orderId, collectionId: closed.id, detail: { package: one.name, next: next.on_date, door: next.door } })
+    await record(trx, actor, now, {
+      action: "dock.stayed",
+      orderId: one.orderId,
+      collectionId: closed.id,
+      detail: { package: one.name, next: next.on_date, door: next.door },
+    })
   }
 }

@@ -1,7 +1,7 @@
-import { Readable, Transform } from "node:stream"
+import { type Readable, Transform } from "node:stream"
+import { type Reason, reason } from "core/refusal/index.ts"
 import { parse } from "csv-parse"
 import { z } from "zod"
-import { type Reason, reason } from "core/refusal/index.ts"
 
 /** A file that can't be read at all; nothing of it was kept. */
 export class FileRefused extends Error {
@@ -30,20 +30,47 @@ export const orderRow = z.object({
   city: text(40),
   state: text(6).transform((value) => value.toUpperCase()),
   postal_code: text(12),
-  country: z.string().trim().toUpperCase().regex(/^[A-Z]{2}$/, { error: "not-a-country" }),
+  country: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^[A-Z]{2}$/, { error: "not-a-country" }),
   phone: text(24),
   address_kind: z.enum(["", "unknown", "business", "residential"], { error: "not-an-address-kind" }),
   sku: needed(24),
-  quantity: z.string().trim().regex(/^[1-9]\d{0,5}$/, { error: "not-a-quantity" }).transform(Number),
+  quantity: z
+    .string()
+    .trim()
+    .regex(/^[1-9]\d{0,5}$/, { error: "not-a-quantity" })
+    .transform(Number),
   unit: text(16).transform((value) => value.toLowerCase() || "each"),
-  unit_price: z.union([z.literal(""), z.string().trim().regex(/^\d{1,9}(\.\d{1,4})?$/)], { error: "not-a-price" }),
+  unit_price: z.union(
+    [
+      z.literal(""),
+      z
+        .string()
+        .trim()
+        .regex(/^\d{1,9}(\.\d{1,4})?$/),
+    ],
+    { error: "not-a-price" },
+  ),
   notes: text(500),
 })
 export type OrderRow = z.infer<typeof orderRow>
 
 /** The columns of an order file; those without a fallback must be there. */
 export const columns = Object.keys(orderRow.shape) as (keyof OrderRow)[]
-const required: readonly (keyof OrderRow)[] = ["order_number", "ordered_on", "customer", "street", "city", "state", "postal_code", "sku", "quantity"]
+const required: readonly (keyof OrderRow)[] = [
+  "order_number",
+  "ordered_on",
+  "customer",
+  "street",
+  "city",
+  "state",
+  "postal_code",
+  "sku",
+  "quantity",
+]
 const fallback: Partial<Record<keyof OrderRow, string>> = { country: "US" }
 
 export interface ReadRow {
@@ -60,7 +87,10 @@ export interface ReadRow {
  * `seen` is given every chunk that was good, such as to hash the file.
  * Throws FileRefused: too large, not UTF-8, no header, a needed column missing, a column twice, quotes left open.
  */
-export async function* readOrdersCsv(source: Readable, seen: (chunk: Buffer) => void = () => undefined): AsyncGenerator<ReadRow> {
+export async function* readOrdersCsv(
+  source: Readable,
+  seen: (chunk: Buffer) => void = () => undefined,
+): AsyncGenerator<ReadRow> {
   const parser = parse({
     bom: true,
     columns: (header: string[]) => checkedHeader(header),
@@ -99,7 +129,8 @@ interface CsvInfo {
 
 function readRow(record: Record<string, string>, info: CsvInfo): ReadRow {
   const raw = Object.fromEntries(columns.map((name) => [name, record[name] ?? fallback[name] ?? ""]))
-  const at = (field: string, code: string, value = "") => reason(`row.${code}`, { line: info.lines, field, value: value.slice(0, 60) })
+  const at = (field: string, code: string, value = "") =>
+    reason(`row.${code}`, { line: info.lines, field, value: value.slice(0, 60) })
   if (info.error?.code.includes("COLUMN") || info.error?.code.includes("RECORD_INCONSISTENT")) {
     return { line: info.lines, raw, row: null, refusals: [at("", "column-count")] }
   }
@@ -116,7 +147,12 @@ function readRow(record: Record<string, string>, info: CsvInfo): ReadRow {
 }
 
 function checkedHeader(header: string[]): string[] {
-  const names = header.map((name) => name.trim().toLowerCase().replace(/[\s-]+/g, "_"))
+  const names = header.map((name) =>
+    name
+      .trim()
+      .toLowerCase()
+      .replace(/[\s-]+/g, "_"),
+  )
   const missing = required.filter((name) => !names.includes(name))
   if (missing.length > 0) throw new FileRefused(reason("file.columns-missing", { columns: missing.join(", ") }))
   const twice = names.filter((name, index) => name !== "" && names.indexOf(name) !== index)
@@ -131,7 +167,11 @@ function utf8Only(seen: (chunk: Buffer) => void): Transform {
   const check = (chunk: Buffer | null) => {
     if (chunk) bytes += chunk.length
     if (bytes > limits.bytes) throw new FileRefused(reason("file.too-large", { limit: limits.bytes / 1024 / 1024 }))
-    if (chunk && bytes === chunk.length && ((chunk[0] === 0xff && chunk[1] === 0xfe) || (chunk[0] === 0xfe && chunk[1] === 0xff))) {
+    if (
+      chunk &&
+      bytes === chunk.length &&
+      ((chunk[0] === 0xff && chunk[1] === 0xfe) || (chunk[0] === 0xfe && chunk[1] === 0xff))
+    ) {
       throw new FileRefused(reason("file.utf-16"))
     }
     if (chunk?.includes(0)) throw new FileRefused(reason("file.not-text"))
@@ -167,11 +207,17 @@ function fileRefused(error: unknown): unknown {
   if (error instanceof FileRefused) return error
   const code = (error as { code?: string }).code ?? ""
   const line = (error as { lines?: number }).lines ?? ""
-  if (code === "CSV_MAX_RECORD_SIZE") return new FileRefused(reason("file.row-too-long", { line, limit: limits.recordBytes }))
-  if (code.startsWith("CSV_")) return new FileRefused(reason("file.not-csv", { line, detail: code.slice(4).toLowerCase().replaceAll("_", " ") }))
+  if (code === "CSV_MAX_RECORD_SIZE")
+    return new FileRefused(reason("file.row-too-long", { line, limit: limits.recordBytes }))
+  if (code.startsWith("CSV_"))
+    return new FileRefused(reason("file.not-csv", { line, detail: code.slice(4).toLowerCase().replaceAll("_", " ") }))
   return error
 }
 
 function isDate(value: string): boolean {
-  return /^\d{4}-\d{2}-\d{2}$/.test(value) && !Number.isNaN(Date.parse(value)) && new Date(value).toISOString().slice(0, 10) === value
+  return (
+    /^\d{4}-\d{2}-\d{2}$/.test(value) &&
+    !Number.isNaN(Date.parse(value)) &&
+    new Date(value).toISOString().slice(0, 10) === value
+  )
 }

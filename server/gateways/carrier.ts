@@ -6,8 +6,19 @@ export interface BookingRequest {
   readonly shipDate: string
   readonly reference: string
   readonly sender: { readonly postalCode: string; readonly lines: readonly string[] }
-  readonly receiver: { readonly postalCode: string; readonly state: string; readonly country: string; readonly lines: readonly string[]; readonly residential: boolean }
-  readonly packages: readonly { readonly number: number; readonly sscc: string; readonly weightLb: string; readonly sizeIn: readonly [string, string, string] }[]
+  readonly receiver: {
+    readonly postalCode: string
+    readonly state: string
+    readonly country: string
+    readonly lines: readonly string[]
+    readonly residential: boolean
+  }
+  readonly packages: readonly {
+    readonly number: number
+    readonly sscc: string
+    readonly weightLb: string
+    readonly sizeIn: readonly [string, string, string]
+  }[]
   readonly expectedCharge: { readonly amount: string; readonly currency: string }
 }
 
@@ -16,7 +27,13 @@ const bookingSchema = z.object({
   state: z.enum(["booked", "cancelled"]),
   charge: z.object({ amount: z.string().regex(/^\d+\.\d{2}$/), currency: z.string().length(3) }),
   masterTrackingNumber: z.string().min(1).max(40),
-  packages: z.array(z.object({ number: z.number().int(), trackingNumber: z.string().min(1).max(40), routingCode: z.string().min(1).max(40) })),
+  packages: z.array(
+    z.object({
+      number: z.number().int(),
+      trackingNumber: z.string().min(1).max(40),
+      routingCode: z.string().min(1).max(40),
+    }),
+  ),
 })
 export type Booking = z.infer<typeof bookingSchema>
 
@@ -53,10 +70,17 @@ export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGatewa
   const read = ({ status, body }: { status: number; body: unknown }): CarrierAnswer => {
     if (status === 404) return { kind: "unknown" }
     if (status === 410) return { kind: "refused", reason: "cancelled" }
-    if (status === 422) return { kind: "refused", reason: z.object({ reason: z.string() }).catch({ reason: "no reason given" }).parse(body).reason }
+    if (status === 422)
+      return {
+        kind: "refused",
+        reason: z.object({ reason: z.string() }).catch({ reason: "no reason given" }).parse(body).reason,
+      }
     const booking = bookingSchema.safeParse(body)
-    if ((status !== 200 && status !== 201) || !booking.success) throw new CarrierUnreachable(`booking answered ${status} with a body that can't be read`)
-    return booking.data.state === "cancelled" ? { kind: "refused", reason: "cancelled" } : { kind: "booked", booking: booking.data }
+    if ((status !== 200 && status !== 201) || !booking.success)
+      throw new CarrierUnreachable(`booking answered ${status} with a body that can't be read`)
+    return booking.data.state === "cancelled"
+      ? { kind: "refused", reason: "cancelled" }
+      : { kind: "booked", booking: booking.data }
   }
   return {
     book: async (key, request) => read(await call("PUT", key, request)),

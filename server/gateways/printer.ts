@@ -32,18 +32,26 @@ export function ippPrinter(uri: string, timeLimitMs = 5_000): PrinterGateway {
     })
     let answer: IppMessage
     try {
-      const response = await fetch(url, { method: "POST", headers: { "content-type": "application/ipp" }, body: new Uint8Array(bytes), signal: AbortSignal.timeout(timeLimitMs) })
+      const response = await fetch(url, {
+        method: "POST",
+        headers: { "content-type": "application/ipp" },
+        body: new Uint8Array(bytes),
+        signal: AbortSignal.timeout(timeLimitMs),
+      })
       const body = Buffer.from(await response.arrayBuffer())
       if (!response.ok) throw new Error(`HTTP ${response.status}`)
       answer = ipp.parse(body)
     } catch (error) {
       throw new PrinterUnreachable(`${operation}: ${(error as Error).message}`)
     }
-    if (!answer.statusCode?.startsWith("successful")) throw new PrinterUnreachable(`${operation}: ${answer.statusCode ?? "no status"}`)
+    if (!answer.statusCode?.startsWith("successful"))
+      throw new PrinterUnreachable(`${operation}: ${answer.statusCode ?? "no status"}`)
     return answer
   }
   const jobs = async (which: "completed" | "not-completed"): Promise<string[]> => {
-    const answer = await call("Get-Jobs", { "operation-attributes-tag": { "which-jobs": which, "requested-attributes": ["job-id", "job-name"] } })
+    const answer = await call("Get-Jobs", {
+      "operation-attributes-tag": { "which-jobs": which, "requested-attributes": ["job-id", "job-name"] },
+    })
     const groups = answer["job-attributes-tag"] ?? []
     return (Array.isArray(groups) ? groups : [groups]).map((group) => String(group["job-name"]))
   }

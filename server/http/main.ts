@@ -1,5 +1,6 @@
 import { randomBytes, randomUUID } from "node:crypto"
 import { join } from "node:path"
+import * as build from "virtual:react-router/server-build"
 import { createRequestHandler } from "@react-router/express"
 import compression from "compression"
 import express, { type NextFunction, type Request, type Response } from "express"
@@ -7,7 +8,6 @@ import helmet from "helmet"
 import { pino } from "pino"
 import { pinoHttp } from "pino-http"
 import { RouterContextProvider, type ServerBuild } from "react-router"
-import * as build from "virtual:react-router/server-build"
 import { connect } from "../db/connection.ts"
 import { frameContext } from "./context.ts"
 
@@ -57,7 +57,15 @@ app.use((request, response, next) => {
   })(request, response, next)
 })
 app.use(compression())
-app.use("/assets", express.static(join("build", "client", "assets"), { immutable: true, maxAge: "1y", index: false, fallthrough: false }))
+app.use(
+  "/assets",
+  express.static(join("build", "client", "assets"), {
+    immutable: true,
+    maxAge: "1y",
+    index: false,
+    fallthrough: false,
+  }),
+)
 app.use(express.static(join("build", "client"), { maxAge: "1h", index: false }))
 
 app.get("/healthz", async (_request, response) => {
@@ -97,9 +105,14 @@ function sameOriginOnly(request: Request, response: Response, next: NextFunction
   if (request.method === "GET" || request.method === "HEAD") return next()
   const site = request.headers["sec-fetch-site"]
   const origin = request.headers.origin
-  const own = site ? site === "same-origin" : origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.headers.host
+  const own = site
+    ? site === "same-origin"
+    : origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.headers.host
   if (own) return next()
-  response.status(403).type("text").send("This request came from another site and was not carried out. Open Varnok itself and try again.")
+  response
+    .status(403)
+    .type("text")
+    .send("This request came from another site and was not carried out. Open Varnok itself and try again.")
 }
 
 const server = app.listen(Number(process.env.PORT ?? 4800), process.env.HOST ?? "127.0.0.1", () => {

@@ -8,7 +8,13 @@ const perAddress = { points: 60, duration: 300 }
 let limiters: { user: RateLimiterMySQL; address: RateLimiterMySQL } | undefined
 
 function make(db: Knex) {
-  const shared = { storeClient: db, storeType: "knex", dbName: db.client.connectionSettings.database as string, tableName: "rate_limit", tableCreated: true }
+  const shared = {
+    storeClient: db,
+    storeType: "knex",
+    dbName: db.client.connectionSettings.database as string,
+    tableName: "rate_limit",
+    tableCreated: true,
+  }
   return {
     user: new RateLimiterMySQL({ ...shared, keyPrefix: "user", ...perUser }),
     address: new RateLimiterMySQL({ ...shared, keyPrefix: "address", ...perAddress }),

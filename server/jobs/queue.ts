@@ -16,7 +16,12 @@ export const leaseMs = 60_000
 export const triesBeforeDead = 60
 
 /** Puts work into the queue, in the transaction of the change that asks for it. The same key again is the same job. */
-export async function enqueue(trx: Knex, kind: string, onceKey: string, payload: Record<string, unknown>): Promise<void> {
+export async function enqueue(
+  trx: Knex,
+  kind: string,
+  onceKey: string,
+  payload: Record<string, unknown>,
+): Promise<void> {
   const now = new Date()
   await trx("job")
     .insert({ kind, once_key: onceKey, payload: JSON.stringify(payload), run_at: now, created_at: now })
@@ -42,13 +47,17 @@ export async function claim(db: Knex, kinds: readonly string[]): Promise<(Job & 
       .skipLocked()
     if (!row) return null
     const lease = randomUUID()
-    await trx("job").where({ id: row.id }).update({ lease, leased_until: new Date(now.getTime() + leaseMs), tries: row.tries + 1 })
+    await trx("job")
+      .where({ id: row.id })
+      .update({ lease, leased_until: new Date(now.getTime() + leaseMs), tries: row.tries + 1 })
     return { id: row.id, kind: row.kind, payload: parsed(row.payload), tries: row.tries + 1, lease }
   })
 }
 
 export const finish = (db: Knex, job: Job & { lease: string }): Promise<number> =>
-  db("job").where({ id: job.id, lease: job.lease }).update({ state: "done", done_at: new Date(), leased_until: null, trouble: null })
+  db("job")
+    .where({ id: job.id, lease: job.lease })
+    .update({ state: "done", done_at: new Date(), leased_until: null, trouble: null })
 
 /** Puts a failed job back with growing delay (0.5 s, 1 s, 2 s … 30 s), or declares it dead. */
 export async function fail(db: Knex, job: Job & { lease: string }, trouble: string): Promise<void> {
@@ -65,4 +74,7 @@ export async function fail(db: Knex, job: Job & { lease: string }, trouble: stri
 
 /** Sends a waiting or dead job at once. */
 export const retryNow = (db: Knex, jobId: number): Promise<number> =>
-  db("job").where({ id: jobId }).whereIn("state", ["waiting", "dead"]).update({ state: "waiting", run_at: new Date(), tries: 1 })
+  db("job")
+    .where({ id: jobId })
+    .whereIn("state", ["waiting", "dead"])
+    .update({ state: "waiting", run_at: new Date(), tries: 1 })

@@ -1,10 +1,10 @@
 import type { Knex } from "knex"
 import type { Logger } from "pino"
-import { bookIntent } from "../shipping/book.ts"
+import { noteClock } from "../clock/index.ts"
 import { sendPrintJob } from "../papers/print.ts"
 import { sendOutbox } from "../reports/index.ts"
-import { noteClock } from "../clock/index.ts"
-import { type Job, claim, fail, finish } from "./queue.ts"
+import { bookIntent } from "../shipping/book.ts"
+import { claim, fail, finish, type Job } from "./queue.ts"
 
 type Handler = (db: Knex, job: Job) => Promise<void>
 

@@ -1,5 +1,5 @@
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
-import { type Outcome, accepted, reason, refused } from "core/refusal/index.ts"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -17,7 +17,11 @@ export const addressForm = z.object({
   city: line(40),
   state: line(6).transform((value) => value.toUpperCase()),
   postal_code: line(12),
-  country: z.string().trim().toUpperCase().regex(/^[A-Z]{2}$/),
+  country: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^[A-Z]{2}$/),
   phone: line(24),
   address_kind: z.enum(["unknown", "business", "residential"]),
 })
@@ -26,19 +30,28 @@ export const addressForm = z.object({
  * Changes an order's ship-to and looks at its stops again. Refused when somebody else changed the order meanwhile,
  * or once labels are asked for.
  */
-export async function changeAddress(context: Context, orderId: number, form: z.infer<typeof addressForm>): Promise<Outcome<null>> {
+export async function changeAddress(
+  context: Context,
+  orderId: number,
+  form: z.infer<typeof addressForm>,
+): Promise<Outcome<null>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
   const { version, ...fields } = form
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
-    const shipped = await trx("shipment").where({ order_id: orderId }).whereIn("state", ["buying", "bought"]).first("id")
+    const shipped = await trx("shipment")
+      .where({ order_id: orderId })
+      .whereIn("state", ["buying", "bought"])
+      .first("id")
     if (shipped) return refused(reason("order.labels-asked-for"))
     const changes = Object.entries(fields).filter(([name, value]) => order[name] !== value)
     if (changes.length === 0) return accepted(null)
     if (order.version !== version) return refused(reason("order.changed-meanwhile"))
-    await trx("sales_order").where({ id: orderId }).update({ ...fields, version: version + 1 })
+    await trx("sales_order")
+      .where({ id: orderId })
+      .update({ ...fields, version: version + 1 })
     await trx("shipment").where({ order_id: orderId, state: "open" }).increment("version", 1)
     const detail = { changes: changes.map(([field, to]) => ({ field, from: order[field], to })) }
     await record(trx, actor, now, { action: "order.address-changed", orderId, detail })

@@ -1,7 +1,15 @@
-import type { Knex } from "knex"
 import type { Address } from "core/address/index.ts"
-import { type Minutes, type PackageState, type Stage, type StageFacts, minutesLeft, minutesOfWork, stageOf } from "core/orders/index.ts"
+import {
+  type Minutes,
+  minutesLeft,
+  minutesOfWork,
+  type PackageState,
+  type Stage,
+  type StageFacts,
+  stageOf,
+} from "core/orders/index.ts"
 import type { Reason } from "core/refusal/index.ts"
+import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 
@@ -42,18 +50,33 @@ const sums = (db: Knex) => ({
   packed: db.raw(
     "(SELECT COALESCE(SUM(c.quantity), 0) FROM shipment h JOIN package p ON p.shipment_id = h.id AND p.state <> 'void' JOIN package_content c ON c.package_id = p.id WHERE h.order_id = o.id) AS packed",
   ),
-  packages: db.raw("(SELECT GROUP_CONCAT(p.state) FROM shipment h JOIN package p ON p.shipment_id = h.id WHERE h.order_id = o.id) AS package_states"),
+  packages: db.raw(
+    "(SELECT GROUP_CONCAT(p.state) FROM shipment h JOIN package p ON p.shipment_id = h.id WHERE h.order_id = o.id) AS package_states",
+  ),
 })
 
 /** Summaries of the orders that a query over `sales_order AS o` narrows down to. */
-export async function summaries(db: Knex, warehouse: Warehouse, narrow: (query: Knex.QueryBuilder) => Knex.QueryBuilder): Promise<OrderSummary[]> {
+export async function summaries(
+  db: Knex,
+  warehouse: Warehouse,
+  narrow: (query: Knex.QueryBuilder) => Knex.QueryBuilder,
+): Promise<OrderSummary[]> {
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   const rows: any[] = await narrow(db("sales_order as o").select("o.*", ...Object.values(sums(db))))
   if (rows.length === 0) return []
-  const stops = await db("order_stop").whereIn("order_id", rows.map((row) => row.id)).orderBy("id").select("order_id", "code", "detail")
+  const stops = await db("order_stop")
+    .whereIn(
+      "order_id",
+      rows.map((row) => row.id),
+    )
+    .orderBy("id")
+    .select("order_id", "code", "detail")
   const stopsOf = new Map<number, Reason[]>()
   for (const stop of stops) {
-    stopsOf.set(stop.order_id, [...(stopsOf.get(stop.order_id) ?? []), { code: stop.code, values: parsed<Record<string, string>>(stop.detail) }])
+    stopsOf.set(stop.order_id, [
+      ...(stopsOf.get(stop.order_id) ?? []),
+      { code: stop.code, values: parsed<Record<string, string>>(stop.detail) },
+    ])
   }
   return rows.map((row) => summary(row, stopsOf.get(row.id) ?? [], warehouse))
 }
@@ -99,11 +122,12 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
 }
 
 export const summaryByBench = async (db: Knex, warehouse: Warehouse, bench: string): Promise<OrderSummary | null> =>
-  (await summaries(db, warehouse, (query) => query.where({ "o.bench_number": bench, "o.warehouse_id": warehouse.id })))[0] ?? null
+  (
+    await summaries(db, warehouse, (query) => query.where({ "o.bench_number": bench, "o.warehouse_id": warehouse.id }))
+  )[0] ?? null
 
 export const summaryById = async (db: Knex, warehouse: Warehouse, id: number): Promise<OrderSummary | null> =>
   (await summaries(db, warehouse, (query) => query.where({ "o.id": id, "o.warehouse_id": warehouse.id })))[0] ?? null
-
 
 /** The ship-to of an order row. */
 // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto"
 import type { Readable } from "node:stream"
-import type { Knex } from "knex"
 import { type Reason, reason } from "core/refusal/index.ts"
+import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -33,7 +33,12 @@ export interface IntakePreview {
  * Reads an uploaded order file and keeps its rows for a preview; no order is made yet. Throws FileRefused for a file
  * that can't be read, and then keeps nothing of it. The file is read as it arrives.
  */
-export async function previewFile(context: Context, sourceCode: string, name: string, bytes: Readable): Promise<number> {
+export async function previewFile(
+  context: Context,
+  sourceCode: string,
+  name: string,
+  bytes: Readable,
+): Promise<number> {
   const { db, actor, now } = context
   require(actor, "orders.work")
   const source = await db("order_source").where({ code: sourceCode }).first("id")
@@ -70,7 +75,9 @@ export async function previewFile(context: Context, sourceCode: string, name: st
       if (batch.length >= 200) await flush()
     }
     await flush()
-    await db("intake_file").where({ id }).update({ row_count: count, sha256: hash.digest("hex") })
+    await db("intake_file")
+      .where({ id })
+      .update({ row_count: count, sha256: hash.digest("hex") })
     return id
   } catch (error) {
     await db("intake_row").where({ intake_id: id }).delete()
@@ -84,7 +91,10 @@ async function withKnownItem(db: Knex, known: Map<string, Set<string> | null>, r
   if (!read.row) return read
   const { sku, unit } = read.row
   if (!known.has(sku)) {
-    const levels = await db("item").join("item_level", "item_level.item_id", "item.id").where({ sku }).select("item_level.name")
+    const levels = await db("item")
+      .join("item_level", "item_level.item_id", "item.id")
+      .where({ sku })
+      .select("item_level.name")
     known.set(sku, levels.length > 0 ? new Set(levels.map((level) => level.name)) : null)
   }
   const units = known.get(sku)
@@ -107,7 +117,10 @@ interface Draft {
 
 /** The orders of an intake file: rows with one order number are one order, in the order of the file. */
 async function drafts(db: Knex, intakeId: number): Promise<Draft[]> {
-  const rows = await db("intake_row").where({ intake_id: intakeId }).orderBy("line").select("order_number", "refusals", "parsed")
+  const rows = await db("intake_row")
+    .where({ intake_id: intakeId })
+    .orderBy("line")
+    .select("order_number", "refusals", "parsed")
   const byNumber = new Map<string, { rows: OrderRow[]; refusals: Reason[] }>()
   for (const row of rows) {
     const draft = byNumber.get(row.order_number) ?? { rows: [], refusals: [] }
@@ -117,7 +130,10 @@ async function drafts(db: Knex, intakeId: number): Promise<Draft[]> {
   }
   return [...byNumber].map(([number, draft]) => {
     // the line of a refusal is where it stood in this file, not part of what the order says
-    const content = JSON.stringify([draft.rows, draft.refusals.map((one) => [one.code, one.values.field, one.values.value])])
+    const content = JSON.stringify([
+      draft.rows,
+      draft.refusals.map((one) => [one.code, one.values.field, one.values.value]),
+    ])
     return { number, ...draft, contentHash: createHash("sha256").update(content).digest("hex") }
   })
 }
@@ -129,8 +145,17 @@ export async function intakePreview(context: Context, intakeId: number): Promise
   if (!file) return null
   const all = await drafts(db, intakeId)
   const done = file.taken ? new Map(parsed<[string, IntakeOrder["fate"]][]>(file.taken)) : null
-  const known = await db("sales_order").where({ source_id: file.source_id }).whereIn("source_number", all.map((draft) => draft.number)).select("id", "source_number", "content_hash", "bench_number")
-  const begun = await pickingBegun(db, known.map((order) => order.id))
+  const known = await db("sales_order")
+    .where({ source_id: file.source_id })
+    .whereIn(
+      "source_number",
+      all.map((draft) => draft.number),
+    )
+    .select("id", "source_number", "content_hash", "bench_number")
+  const begun = await pickingBegun(
+    db,
+    known.map((order) => order.id),
+  )
   const orders = all.map((draft): IntakeOrder => {
     const order = known.find((one) => one.source_number === draft.number)
     const first = draft.rows[0]
@@ -163,8 +188,14 @@ function fateOf(draft: Draft, order: { content_hash: string } | undefined, begun
 }
 
 async function pickingBegun(db: Knex, orderIds: readonly number[]): Promise<Set<number>> {
-  const rows = await db("order_line").join("allocation", "allocation.order_line_id", "order_line.id").whereIn("order_id", [...orderIds]).where("picked", ">", 0).distinct("order_id")
-  const shipped = await db("shipment").whereIn("order_id", [...orderIds]).distinct("order_id")
+  const rows = await db("order_line")
+    .join("allocation", "allocation.order_line_id", "order_line.id")
+    .whereIn("order_id", [...orderIds])
+    .where("picked", ">", 0)
+    .distinct("order_id")
+  const shipped = await db("shipment")
+    .whereIn("order_id", [...orderIds])
+    .distinct("order_id")
   return new Set([...rows, ...shipped].map((row) => row.order_id))
 }
 
@@ -181,17 +212,31 @@ export async function takeIn(context: Context, intakeId: number): Promise<void> 
   for (const draft of await drafts(db, intakeId)) {
     fates.push([draft.number, await inTransaction(db, (trx) => takeOrder(trx, context, file, draft))])
   }
-  await db("intake_file").where({ id: intakeId }).whereNull("taken_at").update({ taken_at: now, taken: JSON.stringify(fates) })
+  await db("intake_file")
+    .where({ id: intakeId })
+    .whereNull("taken_at")
+    .update({ taken_at: now, taken: JSON.stringify(fates) })
 }
 
-async function takeOrder(trx: Knex, { actor, now }: Context, file: { id: number; source_id: number; warehouse_id: number; name: string }, draft: Draft): Promise<IntakeOrder["fate"]> {
+async function takeOrder(
+  trx: Knex,
+  { actor, now }: Context,
+  file: { id: number; source_id: number; warehouse_id: number; name: string },
+  draft: Draft,
+): Promise<IntakeOrder["fate"]> {
   // the warehouse row serialises intake, so that a number is looked up and made by one at a time
   const warehouse = await trx("warehouse").where({ id: file.warehouse_id }).forUpdate().first("bench_serial")
-  const order = await trx("sales_order").where({ source_id: file.source_id, source_number: draft.number }).forUpdate().first()
+  const order = await trx("sales_order")
+    .where({ source_id: file.source_id, source_number: draft.number })
+    .forUpdate()
+    .first()
   const fate = fateOf(draft, order, order ? (await pickingBegun(trx, [order.id])).has(order.id) : false)
   if (fate !== "new" && fate !== "changed") return fate
   const head = draft.rows[0] as OrderRow
-  const customer = await trx("customer").where({ name: head.customer }).orWhere({ code: head.customer }).first("id", "name")
+  const customer = await trx("customer")
+    .where({ name: head.customer })
+    .orWhere({ code: head.customer })
+    .first("id", "name")
   const fields = {
     customer_id: customer?.id ?? null,
     customer_name: customer?.name ?? head.customer,
@@ -217,7 +262,9 @@ async function takeOrder(trx: Knex, { actor, now }: Context, file: { id: number;
     orderId = order.id
     await freeStock(trx, orderId)
     await trx("order_line").where({ order_id: orderId }).delete()
-    await trx("sales_order").where({ id: orderId }).update({ ...fields, version: order.version + 1 })
+    await trx("sales_order")
+      .where({ id: orderId })
+      .update({ ...fields, version: order.version + 1 })
   } else {
     const bench = Number(warehouse.bench_serial) + 1
     await trx("warehouse").where({ id: file.warehouse_id }).update({ bench_serial: bench })
@@ -232,7 +279,10 @@ async function takeOrder(trx: Knex, { actor, now }: Context, file: { id: number;
     orderId = id as number
   }
   for (const [index, row] of draft.rows.entries()) {
-    const level = await trx("item").join("item_level", "item_level.item_id", "item.id").where({ sku: row.sku, "item_level.name": row.unit }).first("item.id", "item_level.quantity")
+    const level = await trx("item")
+      .join("item_level", "item_level.item_id", "item.id")
+      .where({ sku: row.sku, "item_level.name": row.unit })
+      .first("item.id", "item_level.quantity")
     await trx("order_line").insert({
       order_id: orderId,
       line_number: index + 1,
@@ -242,11 +292,22 @@ async function takeOrder(trx: Knex, { actor, now }: Context, file: { id: number;
       unit_price: row.unit_price || null,
     })
   }
-  await record(trx, actor, now, { action: order ? "order.updated" : "order.received", orderId, detail: { file: file.name, source: draft.number } })
+  await record(trx, actor, now, {
+    action: order ? "order.updated" : "order.received",
+    orderId,
+    detail: { file: file.name, source: draft.number },
+  })
   await recheck(trx, orderId, actor, now)
   return fate
 }
 
 /** The last uploads of a warehouse, newest first. */
-export const recentUploads = (context: Context): Promise<{ id: number; name: string; uploaded_at: Date; taken_at: Date | null; row_count: number }[]> =>
-  context.db("intake_file").where({ warehouse_id: context.actor.warehouseId }).orderBy("id", "desc").limit(8).select("id", "name", "uploaded_at", "taken_at", "row_count")
+export const recentUploads = (
+  context: Context,
+): Promise<{ id: number; name: string; uploaded_at: Date; taken_at: Date | null; row_count: number }[]> =>
+  context
+    .db("intake_file")
+    .where({ warehouse_id: context.actor.warehouseId })
+    .orderBy("id", "desc")
+    .limit(8)
+    .select("id", "name", "uploaded_at", "taken_at", "row_count")

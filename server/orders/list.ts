@@ -11,7 +11,12 @@ export interface OrderPage {
 const pageSize = 100
 
 /** Orders that hold every word in number, purchase order, customer, place or item, newest first, by keyset pages. */
-export async function findOrders(context: Context, warehouse: Warehouse, words: string, before: number | null): Promise<OrderPage> {
+export async function findOrders(
+  context: Context,
+  warehouse: Warehouse,
+  words: string,
+  before: number | null,
+): Promise<OrderPage> {
   const { db, actor } = context
   const found = await summaries(db, warehouse, (query) => {
     query.where("o.warehouse_id", actor.warehouseId)
@@ -19,11 +24,22 @@ export async function findOrders(context: Context, warehouse: Warehouse, words: 
     for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
       const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
       query.where((any) => {
-        for (const column of ["bench_number", "source_number", "po_number", "customer_name", "company", "city", "state"]) {
+        for (const column of [
+          "bench_number",
+          "source_number",
+          "po_number",
+          "customer_name",
+          "company",
+          "city",
+          "state",
+        ]) {
           any.orWhereLike(`o.${column}`, like)
         }
         any.orWhereExists(
-          db("order_line").join("item", "item.id", "order_line.item_id").whereRaw("order_line.order_id = o.id").where((item) => item.whereLike("item.sku", like).orWhereLike("item.description", like)),
+          db("order_line")
+            .join("item", "item.id", "order_line.item_id")
+            .whereRaw("order_line.order_id = o.id")
+            .where((item) => item.whereLike("item.sku", like).orWhereLike("item.description", like)),
         )
       })
     }

@@ -1,7 +1,7 @@
-import type { Knex } from "knex"
-import { mass } from "core/units/index.ts"
 import { type CheckedLine, stopReasons } from "core/orders/index.ts"
 import type { Reason } from "core/refusal/index.ts"
+import { mass } from "core/units/index.ts"
+import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -13,15 +13,31 @@ import { planOrder } from "./plan.ts"
  * Checks an order, writes down its stops, and allocates its stock and plans it when there are none. An order that
  * is being picked keeps its stock. Called after every change that may raise or end a stop; safe to repeat.
  */
-export async function recheck(trx: Knex, orderId: number, actor: Pick<Actor, "userId" | "name">, now: Date): Promise<readonly Reason[]> {
+export async function recheck(
+  trx: Knex,
+  orderId: number,
+  actor: Pick<Actor, "userId" | "name">,
+  now: Date,
+): Promise<readonly Reason[]> {
   const order = await trx("sales_order").where({ id: orderId }).forUpdate().first()
-  const lines = await trx("order_line").join("item", "item.id", "order_line.item_id").where({ order_id: orderId }).orderBy("line_number")
+  const lines = await trx("order_line")
+    .join("item", "item.id", "order_line.item_id")
+    .where({ order_id: orderId })
+    .orderBy("line_number")
     .select("order_line.id", "line_number", "ordered", "item_id", "sku", "weight_kg", "un_number", "freight_only")
-  const begun = await trx("allocation").join("order_line", "order_line.id", "allocation.order_line_id").where({ order_id: orderId }).where("picked", ">", 0).first("allocation.id")
+  const begun = await trx("allocation")
+    .join("order_line", "order_line.id", "allocation.order_line_id")
+    .where({ order_id: orderId })
+    .where("picked", ">", 0)
+    .first("allocation.id")
   if (begun) return currentStops(trx, orderId)
 
   await freeStock(trx, orderId)
-  const available = await freeQuantities(trx, order.warehouse_id, lines.map((line) => line.item_id))
+  const available = await freeQuantities(
+    trx,
+    order.warehouse_id,
+    lines.map((line) => line.item_id),
+  )
   const checked: CheckedLine[] = lines.map((line) => {
     const free = available.get(line.item_id) ?? 0
     available.set(line.item_id, free - line.ordered)
@@ -30,11 +46,18 @@ export async function recheck(trx: Knex, orderId: number, actor: Pick<Actor, "us
       sku: line.sku,
       quantity: line.ordered,
       available: Math.max(0, free),
-      item: { unitWeight: line.weight_kg === null ? null : mass(line.weight_kg, "kg"), unNumber: line.un_number, freightOnly: !!line.freight_only },
+      item: {
+        unitWeight: line.weight_kg === null ? null : mass(line.weight_kg, "kg"),
+        unNumber: line.un_number,
+        freightOnly: !!line.freight_only,
+      },
     }
   })
   const twin = order.po_number
-    ? await trx("sales_order").where({ customer_name: order.customer_name, po_number: order.po_number }).where("id", "<", orderId).first("bench_number")
+    ? await trx("sales_order")
+        .where({ customer_name: order.customer_name, po_number: order.po_number })
+        .where("id", "<", orderId)
+        .first("bench_number")
     : null
   const reasons = stopReasons({
     shipTo: addressOf(order),
@@ -54,32 +77,59 @@ async function currentStops(trx: Knex, orderId: number): Promise<Reason[]> {
   return rows.map((row) => ({ code: row.code, values: parsed<Record<string, string>>(row.detail) }))
 }
 
-async function writeStops(trx: Knex, orderId: number, reasons: readonly Reason[], actor: Pick<Actor, "userId" | "name">, now: Date) {
+async function writeStops(
+  trx: Knex,
+  orderId: number,
+  reasons: readonly Reason[],
+  actor: Pick<Actor, "userId" | "name">,
+  now: Date,
+) {
   const before = await currentStops(trx, orderId)
   const key = (one: Reason) => JSON.stringify([one.code, Object.entries(one.values).sort()])
-  const same = before.length === reasons.length && before.every((one, index) => key(one) === key(reasons[index] as Reason))
+  const same =
+    before.length === reasons.length && before.every((one, index) => key(one) === key(reasons[index] as Reason))
   if (same) return
   await trx("order_stop").where({ order_id: orderId }).delete()
   for (const one of reasons) {
-    await trx("order_stop").insert({ order_id: orderId, code: one.code, detail: JSON.stringify(one.values), raised_at: now })
+    await trx("order_stop").insert({
+      order_id: orderId,
+      code: one.code,
+      detail: JSON.stringify(one.values),
+      raised_at: now,
+    })
   }
   const action = reasons.length > 0 ? "order.stopped" : "order.stop-ended"
   await record(trx, actor, now, { action, orderId, detail: { reasons } })
 }
 
 /** What of each item is not allocated yet, locked until the transaction ends. */
-async function freeQuantities(trx: Knex, warehouseId: number, itemIds: readonly number[]): Promise<Map<number, number>> {
-  const rows = await trx("stock").where({ warehouse_id: warehouseId }).whereIn("item_id", itemIds).orderBy("id").forUpdate().select("item_id", "on_hand", "allocated")
+async function freeQuantities(
+  trx: Knex,
+  warehouseId: number,
+  itemIds: readonly number[],
+): Promise<Map<number, number>> {
+  const rows = await trx("stock")
+    .where({ warehouse_id: warehouseId })
+    .whereIn("item_id", itemIds)
+    .orderBy("id")
+    .forUpdate()
+    .select("item_id", "on_hand", "allocated")
   const free = new Map<number, number>()
   for (const row of rows) free.set(row.item_id, (free.get(row.item_id) ?? 0) + row.on_hand - row.allocated)
   return free
 }
 
 /** Takes stock for the lines, first expiring or oldest lot first, then in the order of the walk. */
-async function allocate(trx: Knex, warehouseId: number, lines: readonly { id: number; item_id: number; ordered: number }[]): Promise<void> {
+async function allocate(
+  trx: Knex,
+  warehouseId: number,
+  lines: readonly { id: number; item_id: number; ordered: number }[],
+): Promise<void> {
   for (const line of lines) {
     let need = line.ordered
-    const rows = await trx("stock").leftJoin("lot", "lot.id", "stock.lot_id").join("bin", "bin.id", "stock.bin_id")
+    const rows = await trx("stock")
+      .leftJoin("lot", "lot.id", "stock.lot_id")
+      .join("bin", "bin.id", "stock.bin_id")
       .where({ "stock.warehouse_id": warehouseId, "stock.item_id": line.item_id })
       .whereRaw("stock.on_hand > stock.allocated")
       .orderByRaw("lot.expires_on IS NULL, lot.expires_on, lot.received_on, bin.walk_order, stock.id")
@@ -97,9 +147,14 @@ async function allocate(trx: Knex, warehouseId: number, lines: readonly { id: nu
 
 /** Gives back what an order holds and has not picked. */
 export async function freeStock(trx: Knex, orderId: number): Promise<void> {
-  const rows = await trx("allocation").join("order_line", "order_line.id", "allocation.order_line_id").where({ order_id: orderId }).select("allocation.id", "stock_id", "quantity", "picked")
+  const rows = await trx("allocation")
+    .join("order_line", "order_line.id", "allocation.order_line_id")
+    .where({ order_id: orderId })
+    .select("allocation.id", "stock_id", "quantity", "picked")
   for (const row of rows) {
-    await trx("stock").where({ id: row.stock_id }).decrement("allocated", row.quantity - row.picked)
+    await trx("stock")
+      .where({ id: row.stock_id })
+      .decrement("allocated", row.quantity - row.picked)
     await trx("allocation").where({ id: row.id }).delete()
   }
 }
@@ -108,7 +163,10 @@ export async function freeStock(trx: Knex, orderId: number): Promise<void> {
 export async function recheckStopped(context: Context): Promise<number> {
   const { db, actor, now } = context
   require(actor, "orders.work")
-  const rows = await db("order_stop").join("sales_order", "sales_order.id", "order_stop.order_id").where({ warehouse_id: actor.warehouseId }).distinct("order_id")
+  const rows = await db("order_stop")
+    .join("sales_order", "sales_order.id", "order_stop.order_id")
+    .where({ warehouse_id: actor.warehouseId })
+    .distinct("order_id")
   for (const row of rows) await inTransaction(db, (trx) => recheck(trx, row.order_id, actor, now))
   return rows.length
 }
@@ -118,7 +176,9 @@ export async function holdOrder(context: Context, orderId: number, held: boolean
   const { db, actor, now } = context
   require(actor, held ? "orders.hold" : "orders.release-hold")
   await inTransaction(db, async (trx) => {
-    const changed = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId, held_by_hand: !held }).update({ held_by_hand: held })
+    const changed = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: actor.warehouseId, held_by_hand: !held })
+      .update({ held_by_hand: held })
     if (changed === 0) return
     await record(trx, actor, now, { action: held ? "order.held" : "order.hold-ended", orderId })
     await recheck(trx, orderId, actor, now)

@@ -1,7 +1,7 @@
-import type { Knex } from "knex"
 import type { Content, PackagingType } from "core/packing/index.ts"
-import { type Size, mass, size } from "core/units/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
+import { mass, type Size, size } from "core/units/index.ts"
+import type { Knex } from "knex"
 
 export interface CataloguePackaging extends PackagingType {
   readonly id: number
@@ -22,7 +22,8 @@ export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const sizeOf = (row: any, prefix = ""): Size => size(row[`${prefix}length_mm`], row[`${prefix}width_mm`], row[`${prefix}height_mm`], "mm")
+export const sizeOf = (row: any, prefix = ""): Size =>
+  size(row[`${prefix}length_mm`], row[`${prefix}width_mm`], row[`${prefix}height_mm`], "mm")
 
 /** A quantity of a line whose row carries its item's columns. An item without a weight counts nothing. */
 // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it

@@ -1,7 +1,7 @@
-import type { Knex } from "knex"
 import { sscc } from "core/barcodes/index.ts"
-import { type Outcome, type Reason, accepted, reason, refused } from "core/refusal/index.ts"
-import { type Mass, type Size, lengthIn, massIn } from "core/units/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import { lengthIn, type Mass, massIn, type Size } from "core/units/index.ts"
+import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -13,7 +13,10 @@ export async function openShipment(context: Context, orderId: number): Promise<O
   const { db, actor } = context
   require(actor, "orders.work")
   return inTransaction(db, async (trx) => {
-    const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first("id")
+    const order = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: actor.warehouseId })
+      .forUpdate()
+      .first("id")
     if (!order) return refused(reason("order.unknown"))
     if (await trx("order_stop").where({ order_id: orderId }).first("id")) return refused(reason("pick.order-stopped"))
     const there = await shipmentOf(trx, orderId)
@@ -40,7 +43,9 @@ async function change(
       if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
       const reasons = await work(trx, shipment)
       if (reasons.length > 0) throw { [refusal]: reasons }
-      await trx("shipment").where({ id: shipment.id }).update({ version: shipment.version + 1, trouble: null })
+      await trx("shipment")
+        .where({ id: shipment.id })
+        .update({ version: shipment.version + 1, trouble: null })
       return accepted((await shipmentOf(trx, orderId)) as Shipment)
     })
   } catch (error) {
@@ -51,12 +56,19 @@ async function change(
 }
 
 /** Takes a new carton from the catalogue. With `fill`, everything not packed yet goes into it. */
-export const addPackage = (context: Context, orderId: number, packagingCode: string, fill = false): Promise<Outcome<Shipment>> =>
+export const addPackage = (
+  context: Context,
+  orderId: number,
+  packagingCode: string,
+  fill = false,
+): Promise<Outcome<Shipment>> =>
   change(context, orderId, async (trx, shipment) => {
     const type = await trx("packaging").where({ code: packagingCode }).first()
     if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
     const order = await trx("sales_order").where({ id: orderId }).forUpdate().first("next_package")
-    await trx("sales_order").where({ id: orderId }).update({ next_package: order.next_package + 1 })
+    await trx("sales_order")
+      .where({ id: orderId })
+      .update({ next_package: order.next_package + 1 })
     const [id] = await trx("package").insert({
       shipment_id: shipment.id,
       number: order.next_package,
@@ -69,7 +81,13 @@ export const addPackage = (context: Context, orderId: number, packagingCode: str
     if (!fill) return []
     for (const line of shipment.lines) {
       const left = line.picked - line.packed
-      if (left > 0) await trx("package_content").insert({ package_id: id, order_line_id: line.id, quantity: left, unverified: left })
+      if (left > 0)
+        await trx("package_content").insert({
+          package_id: id,
+          order_line_id: line.id,
+          quantity: left,
+          unverified: left,
+        })
     }
     return []
   })
@@ -103,27 +121,49 @@ export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Ou
     if (Array.isArray(one)) return one
     const line = shipment.lines.find((candidate) => candidate.id === put.lineId)
     if (!line) return [reason("pack.no-such-line")]
-    if (!Number.isInteger(put.quantity) || put.quantity === 0) return [reason("pick.quantity", { quantity: put.quantity })]
+    if (!Number.isInteger(put.quantity) || put.quantity === 0)
+      return [reason("pick.quantity", { quantity: put.quantity })]
     const left = line.picked - line.packed
-    if (put.quantity > left) return [reason("pack.too-many", { line: line.letter, sku: line.sku, quantity: put.quantity, left })]
+    if (put.quantity > left)
+      return [reason("pack.too-many", { line: line.letter, sku: line.sku, quantity: put.quantity, left })]
     const row = await trx("package_content").where({ package_id: one.id, order_line_id: line.id }).first()
     const inside = (row?.quantity ?? 0) + put.quantity
-    if (inside < 0) return [reason("pack.not-inside", { line: line.letter, quantity: -put.quantity, inside: row?.quantity ?? 0 })]
+    if (inside < 0)
+      return [reason("pack.not-inside", { line: line.letter, quantity: -put.quantity, inside: row?.quantity ?? 0 })]
     const unverified = Math.min(inside, Math.max(0, (row?.unverified ?? 0) + (put.scanned ? 0 : put.quantity)))
     const at = { package_id: one.id, order_line_id: line.id }
     if (inside === 0) await trx("package_content").where(at).delete()
-    else await trx("package_content").insert({ ...at, quantity: inside, unverified }).onConflict(["package_id", "order_line_id"]).merge()
-    await trx("scan").insert({ id: put.scanId, at: context.now, user_id: context.actor.userId ?? 0, place: "pack", text: line.sku, outcome: `${put.quantity} into ${put.package}` })
+    else
+      await trx("package_content")
+        .insert({ ...at, quantity: inside, unverified })
+        .onConflict(["package_id", "order_line_id"])
+        .merge()
+    await trx("scan").insert({
+      id: put.scanId,
+      at: context.now,
+      user_id: context.actor.userId ?? 0,
+      place: "pack",
+      text: line.sku,
+      outcome: `${put.quantity} into ${put.package}`,
+    })
     return []
   })
 
 /** Takes a measured weight for a package, or goes back to the calculated one with null. */
-export const weigh = (context: Context, orderId: number, number: number, measured: Mass | null): Promise<Outcome<Shipment>> =>
+export const weigh = (
+  context: Context,
+  orderId: number,
+  number: number,
+  measured: Mass | null,
+): Promise<Outcome<Shipment>> =>
   change(context, orderId, async (trx, shipment) => {
     const one = shipment.packages.find((candidate) => candidate.number === number)
     if (!one) return [reason("pack.no-such-package", { number })]
-    if (measured && (measured.lte(0) || massIn(measured, "lb").gt(2000))) return [reason("pack.weight-out-of-range", { limit: "2000 lb" })]
-    await trx("package").where({ id: one.id }).update({ measured_kg: measured ? measured.toFixed(12) : null })
+    if (measured && (measured.lte(0) || massIn(measured, "lb").gt(2000)))
+      return [reason("pack.weight-out-of-range", { limit: "2000 lb" })]
+    await trx("package")
+      .where({ id: one.id })
+      .update({ measured_kg: measured ? measured.toFixed(12) : null })
     return []
   })
 
@@ -133,13 +173,16 @@ export const resize = (context: Context, orderId: number, number: number, outer:
     const one = shipment.packages.find((candidate) => candidate.number === number)
     if (!one) return [reason("pack.no-such-package", { number })]
     const edges = [outer.length, outer.width, outer.height]
-    if (edges.some((edge) => edge.lte(0) || lengthIn(edge, "in").gt(200))) return [reason("pack.size-out-of-range", { limit: "200 in" })]
-    await trx("package").where({ id: one.id }).update({
-      length_mm: outer.length.toFixed(6),
-      width_mm: outer.width.toFixed(6),
-      height_mm: outer.height.toFixed(6),
-      size_by_hand: true,
-    })
+    if (edges.some((edge) => edge.lte(0) || lengthIn(edge, "in").gt(200)))
+      return [reason("pack.size-out-of-range", { limit: "200 in" })]
+    await trx("package")
+      .where({ id: one.id })
+      .update({
+        length_mm: outer.length.toFixed(6),
+        width_mm: outer.width.toFixed(6),
+        height_mm: outer.height.toFixed(6),
+        size_by_hand: true,
+      })
     return []
   })
 
@@ -149,19 +192,29 @@ export const closePackages = (context: Context, orderId: number): Promise<Outcom
     const reasons: Reason[] = []
     if (shipment.packages.length === 0) reasons.push(reason("pack.no-packages"))
     for (const line of shipment.lines) {
-      if (line.packed < line.ordered) reasons.push(reason("pack.line-open", { line: line.letter, left: line.ordered - line.packed }))
+      if (line.packed < line.ordered)
+        reasons.push(reason("pack.line-open", { line: line.letter, left: line.ordered - line.packed }))
     }
     for (const one of shipment.packages) {
-      for (const flaw of one.flaws) if (flaw.code.startsWith("flaw.")) reasons.push(reason(flaw.code, { ...flaw.values, package: one.number }))
+      for (const flaw of one.flaws)
+        if (flaw.code.startsWith("flaw.")) reasons.push(reason(flaw.code, { ...flaw.values, package: one.number }))
     }
     if (reasons.length > 0) return reasons
     const warehouse = await warehouseById(trx, shipment.warehouseId)
     for (const one of shipment.packages.filter((candidate) => candidate.state === "open")) {
-      const code = one.sscc ? accepted(one.sscc) : await nextSscc(trx, shipment.warehouseId, warehouse.ssccExtension, warehouse.gs1Prefix)
+      const code = one.sscc
+        ? accepted(one.sscc)
+        : await nextSscc(trx, shipment.warehouseId, warehouse.ssccExtension, warehouse.gs1Prefix)
       if (!code.ok) return code.reasons
-      await trx("package").where({ id: one.id }).update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "bench" })
+      await trx("package")
+        .where({ id: one.id })
+        .update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "bench" })
     }
-    await record(trx, context.actor, context.now, { action: "pack.closed", orderId, detail: { packages: shipment.packages.length } })
+    await record(trx, context.actor, context.now, {
+      action: "pack.closed",
+      orderId,
+      detail: { packages: shipment.packages.length },
+    })
     return []
   })
 

@@ -1,11 +1,11 @@
-import type { Knex } from "knex"
 import type { Address } from "core/address/index.ts"
 import type { PackageState } from "core/orders/index.ts"
-import { type Content, type Packed, actualWeight, calculatedWeight, packageFlaws } from "core/packing/index.ts"
+import { actualWeight, type Content, calculatedWeight, type Packed, packageFlaws } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { type Mass, mass } from "core/units/index.ts"
+import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import { addressOf } from "../orders/facts.ts"
 import { contentOf, packagingTypes, sizeOf } from "./catalogue.ts"
@@ -69,18 +69,47 @@ export interface Shipment {
  * slice has one shipment an order.
  */
 export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | null> {
-  const row = await db("shipment as h").join("sales_order as o", "o.id", "h.order_id").where({ "h.order_id": orderId }).whereNot("h.state", "void")
+  const row = await db("shipment as h")
+    .join("sales_order as o", "o.id", "h.order_id")
+    .where({ "h.order_id": orderId })
+    .whereNot("h.state", "void")
     .first("o.*", "h.*", "o.version as order_version")
   if (!row) return null
-  const lineRows = await db("order_line as l").join("item as i", "i.id", "l.item_id").where("l.order_id", orderId).orderBy("l.line_number").select("i.*", "l.*", "i.id as item_id")
-  const picks = await db("allocation as a").join("stock as s", "s.id", "a.stock_id").join("bin as b", "b.id", "s.bin_id").leftJoin("lot", "lot.id", "s.lot_id")
-    .whereIn("a.order_line_id", lineRows.map((line) => line.id)).select("a.order_line_id", "a.picked", "b.code as bin", "lot.code as lot")
-  const levels = await db("item_level").whereIn("item_id", lineRows.map((line) => line.item_id)).orderBy("quantity")
-  const packageRows = await db("package").leftJoin("packaging", "packaging.id", "package.packaging_id").where({ shipment_id: row.id }).whereNot("state", "void").orderBy("number")
+  const lineRows = await db("order_line as l")
+    .join("item as i", "i.id", "l.item_id")
+    .where("l.order_id", orderId)
+    .orderBy("l.line_number")
+    .select("i.*", "l.*", "i.id as item_id")
+  const picks = await db("allocation as a")
+    .join("stock as s", "s.id", "a.stock_id")
+    .join("bin as b", "b.id", "s.bin_id")
+    .leftJoin("lot", "lot.id", "s.lot_id")
+    .whereIn(
+      "a.order_line_id",
+      lineRows.map((line) => line.id),
+    )
+    .select("a.order_line_id", "a.picked", "b.code as bin", "lot.code as lot")
+  const levels = await db("item_level")
+    .whereIn(
+      "item_id",
+      lineRows.map((line) => line.item_id),
+    )
+    .orderBy("quantity")
+  const packageRows = await db("package")
+    .leftJoin("packaging", "packaging.id", "package.packaging_id")
+    .where({ shipment_id: row.id })
+    .whereNot("state", "void")
+    .orderBy("number")
     .select("package.*", "packaging.code as packaging")
-  const contentRows = await db("package_content").whereIn("package_id", packageRows.map((one) => one.id)).orderBy("order_line_id")
+  const contentRows = await db("package_content")
+    .whereIn(
+      "package_id",
+      packageRows.map((one) => one.id),
+    )
+    .orderBy("order_line_id")
   const types = new Map((await packagingTypes(db)).map((type) => [type.id, type]))
-  const packedOf = (lineId: number) => contentRows.filter((one) => one.order_line_id === lineId).reduce((sum, one) => sum + one.quantity, 0)
+  const packedOf = (lineId: number) =>
+    contentRows.filter((one) => one.order_line_id === lineId).reduce((sum, one) => sum + one.quantity, 0)
 
   const lines = lineRows.map((line, index): ShipmentLine => {
     const own = picks.filter((one) => one.order_line_id === line.id)
@@ -89,7 +118,9 @@ export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | 
       letter: lineLetter(index),
       sku: line.sku,
       description: line.description,
-      levels: levels.filter((level) => level.item_id === line.item_id).map((level) => ({ name: level.name, gtin: level.gtin, count: level.quantity })),
+      levels: levels
+        .filter((level) => level.item_id === line.item_id)
+        .map((level) => ({ name: level.name, gtin: level.gtin, count: level.quantity })),
       ordered: line.ordered,
       picked: own.reduce((sum, one) => sum + one.picked, 0),
       packed: packedOf(line.id),
@@ -155,4 +186,6 @@ export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | 
 
 /** What of the picked goods is in no package yet, as contents. */
 export const unpacked = (shipment: Pick<Shipment, "lines">): Content[] =>
-  shipment.lines.filter((line) => line.picked > line.packed).map((line) => ({ ...line.piece, quantity: line.picked - line.packed }))
+  shipment.lines
+    .filter((line) => line.picked > line.packed)
+    .map((line) => ({ ...line.piece, quantity: line.picked - line.packed }))

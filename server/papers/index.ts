@@ -33,11 +33,21 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
 const mediaOf = { label: "na_index-4x6_4x6in", manifest: "na_letter_8.5x11in" } as const
 
 /** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */
-export async function printDocument(trx: Knex, warehouseId: number, documentId: number, kind: keyof typeof mediaOf): Promise<void> {
+export async function printDocument(
+  trx: Knex,
+  warehouseId: number,
+  documentId: number,
+  kind: keyof typeof mediaOf,
+): Promise<void> {
   const printer = await trx("printer").where({ warehouse_id: warehouseId, media: mediaOf[kind] }).first("id")
   if (!printer) throw new Error(`warehouse ${warehouseId} has no printer for ${mediaOf[kind]}`)
   const name = randomUUID()
-  const [id] = await trx("print_job").insert({ document_id: documentId, printer_id: printer.id, name, created_at: new Date() })
+  const [id] = await trx("print_job").insert({
+    document_id: documentId,
+    printer_id: printer.id,
+    name,
+    created_at: new Date(),
+  })
   await enqueue(trx, "print", `print:${id}`, { printJobId: id as number })
 }
 
@@ -46,10 +56,17 @@ export async function reprint(context: Context, documentId: number): Promise<boo
   const { db, actor, now } = context
   require(actor, "orders.work")
   return db.transaction(async (trx) => {
-    const document = await trx("document").where({ id: documentId, warehouse_id: actor.warehouseId }).first("id", "kind", "name", "order_id", "collection_id")
+    const document = await trx("document")
+      .where({ id: documentId, warehouse_id: actor.warehouseId })
+      .first("id", "kind", "name", "order_id", "collection_id")
     if (!document) return false
     await printDocument(trx, actor.warehouseId, document.id, document.kind)
-    await record(trx, actor, now, { action: "paper.reprinted", orderId: document.order_id, collectionId: document.collection_id, detail: { name: document.name } })
+    await record(trx, actor, now, {
+      action: "paper.reprinted",
+      orderId: document.order_id,
+      collectionId: document.collection_id,
+      detail: { name: document.name },
+    })
     return true
   })
 }
@@ -114,13 +131,32 @@ export interface OpenJob {
 
 /** Jobs that failed at least once and are not done: what a person may have to look at. */
 export async function troubledJobs(db: Knex): Promise<OpenJob[]> {
-  const rows = await db("job").whereIn("state", ["waiting", "dead"]).whereNotNull("trouble").orderBy("id").limit(50).select("id", "kind", "state", "tries", "trouble", "run_at")
-  return rows.map((row) => ({ id: row.id, kind: row.kind, state: row.state, tries: row.tries, trouble: row.trouble, runAt: row.run_at }))
+  const rows = await db("job")
+    .whereIn("state", ["waiting", "dead"])
+    .whereNotNull("trouble")
+    .orderBy("id")
+    .limit(50)
+    .select("id", "kind", "state", "tries", "trouble", "run_at")
+  return rows.map((row) => ({
+    id: row.id,
+    kind: row.kind,
+    state: row.state,
+    tries: row.tries,
+    trouble: row.trouble,
+    runAt: row.run_at,
+  }))
 }
 
-export const documentBytes = (context: Context, id: number): Promise<{ name: string; media: string; bytes: Buffer } | undefined> =>
+export const documentBytes = (
+  context: Context,
+  id: number,
+): Promise<{ name: string; media: string; bytes: Buffer } | undefined> =>
   context.db("document").where({ id, warehouse_id: context.actor.warehouseId }).first("name", "media", "bytes")
 
 /** Printers of the warehouse and where their trays can be looked at. */
 export const printers = (context: Context): Promise<{ name: string; tray_url: string | null; media: string }[]> =>
-  context.db("printer").where({ warehouse_id: context.actor.warehouseId }).orderBy("id").select("name", "tray_url", "media")
+  context
+    .db("printer")
+    .where({ warehouse_id: context.actor.warehouseId })
+    .orderBy("id")
+    .select("name", "tray_url", "media")

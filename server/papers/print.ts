@@ -1,11 +1,16 @@
 import type { Knex } from "knex"
-import { type PrinterGateway, ippPrinter } from "../gateways/printer.ts"
+import { ippPrinter, type PrinterGateway } from "../gateways/printer.ts"
 
 /**
  * Sends a print job to its printer. Printing can't be taken back, so from the second try on the printer is first
  * asked whether it has a job of this name (RFC 8011, Get-Jobs). Throws to be run again; the clerk sees the trouble.
  */
-export async function sendPrintJob(db: Knex, printJobId: number, tries: number, printerAt: (uri: string) => PrinterGateway = ippPrinter): Promise<void> {
+export async function sendPrintJob(
+  db: Knex,
+  printJobId: number,
+  tries: number,
+  printerAt: (uri: string) => PrinterGateway = ippPrinter,
+): Promise<void> {
   const job = await db("print_job")
     .join("printer", "printer.id", "print_job.printer_id")
     .join("document", "document.id", "print_job.document_id")
@@ -16,9 +21,13 @@ export async function sendPrintJob(db: Knex, printJobId: number, tries: number, 
   try {
     const there = tries > 1 && (await printer.has(job.name))
     if (!there) await printer.print(job.name, job.bytes, job.media)
-    await db("print_job").where({ id: printJobId }).update({ state: "printed", printed_at: new Date(), tries, trouble: null })
+    await db("print_job")
+      .where({ id: printJobId })
+      .update({ state: "printed", printed_at: new Date(), tries, trouble: null })
   } catch (error) {
-    await db("print_job").where({ id: printJobId }).update({ tries, trouble: (error as Error).message.slice(0, 300) })
+    await db("print_job")
+      .where({ id: printJobId })
+      .update({ tries, trouble: (error as Error).message.slice(0, 300) })
     throw error
   }
 }

@@ -3,7 +3,10 @@ import type { Page } from "./page.ts"
 
 /** Widths of bars and spaces in modules, a bar first. */
 export function barWidths(symbology: "code128" | "gs1-128", text: string): number[] {
-  const symbol = (bwipjs.raw as unknown as (options: { bcid: string; text: string }) => { sbs: number[] }[])({ bcid: symbology, text })[0]
+  const symbol = (bwipjs.raw as unknown as (options: { bcid: string; text: string }) => { sbs: number[] }[])({
+    bcid: symbology,
+    text,
+  })[0]
   if (!symbol) throw new Error(`no symbol for ${symbology} ${text}`)
   return symbol.sbs
 }
@@ -14,11 +17,16 @@ export function barWidths(symbology: "code128" | "gs1-128", text: string): numbe
  *
  * @param dotsPerInch of the label printer; 203 for thermal ones
  */
-export function drawBars(page: Page, widths: readonly number[], at: { x: number; y: number; width: number; height: number; dotsPerInch?: number; widestDots?: number }): number {
+export function drawBars(
+  page: Page,
+  widths: readonly number[],
+  at: { x: number; y: number; width: number; height: number; dotsPerInch?: number; widestDots?: number },
+): number {
   const dot = 72 / (at.dotsPerInch ?? 203)
   const modules = widths.reduce((sum, width) => sum + width, 0)
   const dots = Math.min(at.widestDots ?? 4, Math.floor(at.width / dot / (modules + 20)))
-  if (dots < 2) throw new RangeError(`a symbol of ${modules} modules does not fit into ${at.width} pt at two dots a module`)
+  if (dots < 2)
+    throw new RangeError(`a symbol of ${modules} modules does not fit into ${at.width} pt at two dots a module`)
   const module = dots * dot
   // bars begin on whole dots, so that a printer at this resolution need not round them
   let x = Math.round((at.x + (at.width - modules * module) / 2) / dot) * dot

@@ -1,6 +1,6 @@
 import { type ManifestModel, poundsColumn } from "core/documents/index.ts"
 import { barWidths, drawBars } from "./barcode.ts"
-import { type Page, finished, inch, line, newDocument } from "./page.ts"
+import { finished, inch, line, newDocument, type Page } from "./page.ts"
 
 const paper = { width: 8.5 * inch, height: 11 * inch }
 const margin = 0.6 * inch
@@ -30,10 +30,22 @@ export async function manifestPdf(model: ManifestModel, madeAt: Date): Promise<B
     const cells = [row.package, row.trackingNumber, row.service, row.receiver, row.place, poundsColumn(row.weight)]
     cells.forEach((text, index) => {
       const column = columns[index] as (typeof columns)[number]
-      line(page, text, { x: margin + column.x, y, width: column.width, size: 9, face: index === 1 ? "code" : "read", align: column.right ? "right" : "left" })
+      line(page, text, {
+        x: margin + column.x,
+        y,
+        width: column.width,
+        size: 9,
+        face: index === 1 ? "code" : "read",
+        align: column.right ? "right" : "left",
+      })
     })
     y += rowHeight
-    page.moveTo(margin, y - 2).lineTo(margin + width, y - 2).lineWidth(0.3).stroke("#888").fillColor("#000")
+    page
+      .moveTo(margin, y - 2)
+      .lineTo(margin + width, y - 2)
+      .lineWidth(0.3)
+      .stroke("#888")
+      .fillColor("#000")
   }
   const needed = 90 + model.totals.length * rowHeight
   if (y + needed > paper.height - margin) {
@@ -52,19 +64,40 @@ function head(page: Page, model: ManifestModel): number {
   line(page, model.carrier, { x: margin, y: margin + 30, width: 240, size: 14, face: "bold" })
   line(page, `Account ${model.account}, door ${model.door}`, { x: margin, y: margin + 48, width: 240, size: 10 })
   line(page, `Closed ${model.closedAt} by ${model.closedBy}`, { x: margin, y: margin + 62, width: 260, size: 10 })
-  model.sender.forEach((text, index) => line(page, text, { x: margin, y: margin + 80 + index * 12, width: 260, size: 9 }))
+  model.sender.forEach((text, index) =>
+    line(page, text, { x: margin, y: margin + 80 + index * 12, width: 260, size: 9 }),
+  )
   const x = margin + width - 270
   drawBars(page, barWidths("code128", model.number), { x, y: margin, width: 270, height: 56, widestDots: 3 })
   line(page, model.number, { x, y: margin + 60, width: 270, size: 12, face: "code", align: "center" })
-  line(page, `${model.packages} packages   ${poundsColumn(model.weight)} lb`, { x, y: margin + 82, width: 270, size: 16, face: "bold", align: "center" })
+  line(page, `${model.packages} packages   ${poundsColumn(model.weight)} lb`, {
+    x,
+    y: margin + 82,
+    width: 270,
+    size: 16,
+    face: "bold",
+    align: "center",
+  })
   return columnHeads(page, margin + 144)
 }
 
 function columnHeads(page: Page, y: number): number {
   for (const column of columns) {
-    line(page, column.name, { x: margin + column.x, y, width: column.width, size: 8, face: "bold", align: column.right ? "right" : "left" })
+    line(page, column.name, {
+      x: margin + column.x,
+      y,
+      width: column.width,
+      size: 8,
+      face: "bold",
+      align: column.right ? "right" : "left",
+    })
   }
-  page.moveTo(margin, y + 12).lineTo(margin + width, y + 12).lineWidth(1).stroke("#000").fillColor("#000")
+  page
+    .moveTo(margin, y + 12)
+    .lineTo(margin + width, y + 12)
+    .lineWidth(1)
+    .stroke("#000")
+    .fillColor("#000")
   return y + 17
 }
 
@@ -74,13 +107,31 @@ function totals(page: Page, model: ManifestModel, top: number): void {
     const face = total.service === "All" ? "bold" : "read"
     line(page, total.service, { x: margin + 204, y, width: 160, size: 10, face })
     line(page, `${total.packages} packages`, { x: margin + 340, y, width: 90, size: 10, face, align: "right" })
-    line(page, `${poundsColumn(total.weight)} lb`, { x: margin + width - 70, y, width: 70, size: 10, face, align: "right" })
+    line(page, `${poundsColumn(total.weight)} lb`, {
+      x: margin + width - 70,
+      y,
+      width: 70,
+      size: 10,
+      face,
+      align: "right",
+    })
     y += rowHeight
   }
-  page.moveTo(margin, y + 36).lineTo(margin + 220, y + 36).lineWidth(0.8).stroke("#000").fillColor("#000")
+  page
+    .moveTo(margin, y + 36)
+    .lineTo(margin + 220, y + 36)
+    .lineWidth(0.8)
+    .stroke("#000")
+    .fillColor("#000")
   line(page, "Driver's signature and count", { x: margin, y: y + 40, width: 220, size: 8 })
 }
 
 function foot(page: Page, model: ManifestModel, sheet: number): void {
-  line(page, `${model.number}, sheet ${sheet}`, { x: margin, y: paper.height - margin + 6, width, size: 8, align: "right" })
+  line(page, `${model.number}, sheet ${sheet}`, {
+    x: margin,
+    y: paper.height - margin + 6,
+    width,
+    size: 8,
+    align: "right",
+  })
 }

@@ -1,10 +1,12 @@
-import { createRequire } from "node:module"
 import { readFileSync } from "node:fs"
+import { createRequire } from "node:module"
 import PDFDocument from "pdfkit"
 
 const resolve = createRequire(import.meta.url).resolve
-const next = (face: string) => resolve(`@expo-google-fonts/atkinson-hyperlegible-next/${face}/AtkinsonHyperlegibleNext_${face}.ttf`)
-const mono = (face: string) => resolve(`@expo-google-fonts/atkinson-hyperlegible-mono/${face}/AtkinsonHyperlegibleMono_${face}.ttf`)
+const next = (face: string) =>
+  resolve(`@expo-google-fonts/atkinson-hyperlegible-next/${face}/AtkinsonHyperlegibleNext_${face}.ttf`)
+const mono = (face: string) =>
+  resolve(`@expo-google-fonts/atkinson-hyperlegible-mono/${face}/AtkinsonHyperlegibleMono_${face}.ttf`)
 
 /** The faces on paper; whole fonts, since those of the screen are subsets. Read once. */
 const files = { read: next("400Regular"), bold: next("700Bold"), heavy: next("800ExtraBold"), code: mono("500Medium") }
@@ -19,7 +21,10 @@ export type Page = PDFKit.PDFDocument
 
 /** A new document of one page size (points) whose bytes come from `finished`. */
 export function newDocument(width: number, height: number, title: string, madeAt: Date): Page {
-  fonts ??= Object.fromEntries(Object.entries(files).map(([name, file]) => [name, readFileSync(file)])) as Record<Face, Buffer>
+  fonts ??= Object.fromEntries(Object.entries(files).map(([name, file]) => [name, readFileSync(file)])) as Record<
+    Face,
+    Buffer
+  >
   const document = new PDFDocument({
     size: [width, height],
     margin: 0,
@@ -41,7 +46,19 @@ export function finished(document: Page): Promise<Buffer> {
 }
 
 /** One line of text, made smaller (to `smallest` points) until it fits its width, then cut with an ellipsis. */
-export function line(page: Page, text: string, at: { x: number; y: number; width: number; size: number; face?: Face; smallest?: number; align?: "left" | "right" | "center" }): void {
+export function line(
+  page: Page,
+  text: string,
+  at: {
+    x: number
+    y: number
+    width: number
+    size: number
+    face?: Face
+    smallest?: number
+    align?: "left" | "right" | "center"
+  },
+): void {
   page.font(at.face ?? "read")
   let size = at.size
   while (size > (at.smallest ?? 6) && page.fontSize(size).widthOfString(text) > at.width) size -= 0.25

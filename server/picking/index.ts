@@ -1,7 +1,7 @@
-import type { Knex } from "knex"
-import { type PickStop, confirmBin, confirmItem, confirmQuantity, walkOrder } from "core/picking/index.ts"
-import { type Outcome, accepted, reason, refused } from "core/refusal/index.ts"
+import { confirmBin, confirmItem, confirmQuantity, type PickStop, walkOrder } from "core/picking/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
+import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -15,8 +15,25 @@ export async function pickStops(db: Knex, orderId: number): Promise<PickStop[]> 
     .join("item as i", "i.id", "s.item_id")
     .leftJoin("lot", "lot.id", "s.lot_id")
     .where("l.order_id", orderId)
-    .select("a.id", "a.quantity", "a.picked", "l.line_number", "b.code as bin", "b.walk_order", "i.id as item_id", "i.sku", "i.description", "lot.code as lot")
-  const levels = await db("item_level").whereIn("item_id", rows.map((row) => row.item_id)).orderBy("quantity").select("item_id", "name", "gtin", "quantity")
+    .select(
+      "a.id",
+      "a.quantity",
+      "a.picked",
+      "l.line_number",
+      "b.code as bin",
+      "b.walk_order",
+      "i.id as item_id",
+      "i.sku",
+      "i.description",
+      "lot.code as lot",
+    )
+  const levels = await db("item_level")
+    .whereIn(
+      "item_id",
+      rows.map((row) => row.item_id),
+    )
+    .orderBy("quantity")
+    .select("item_id", "name", "gtin", "quantity")
   return walkOrder(
     rows.map((row) => ({
       allocationId: row.id,
@@ -26,7 +43,9 @@ export async function pickStops(db: Knex, orderId: number): Promise<PickStop[]> 
       sku: row.sku,
       description: row.description,
       lot: row.lot,
-      levels: levels.filter((level) => level.item_id === row.item_id).map((level) => ({ name: level.name, gtin: level.gtin, count: level.quantity })),
+      levels: levels
+        .filter((level) => level.item_id === row.item_id)
+        .map((level) => ({ name: level.name, gtin: level.gtin, count: level.quantity })),
       quantity: row.quantity,
       picked: row.picked,
     })),
@@ -49,11 +68,18 @@ export interface PickAttempt {
  * Takes pieces at a stop: bin and item must be the right ones, and no more than the stop needs. The row is changed
  * only where there is still room, so that two people can pick one order; a scan id counts once.
  */
-export async function pick(context: Context, orderId: number, attempt: PickAttempt): Promise<Outcome<{ taken: number }>> {
+export async function pick(
+  context: Context,
+  orderId: number,
+  attempt: PickAttempt,
+): Promise<Outcome<{ taken: number }>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
   return inTransaction(db, async (trx) => {
-    const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first("id")
+    const order = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: actor.warehouseId })
+      .forUpdate()
+      .first("id")
     if (!order) return refused(reason("order.unknown"))
     const known = await trx("scan").where({ id: attempt.scanId }).first("outcome")
     if (known) return accepted({ taken: 0 })
@@ -61,22 +87,44 @@ export async function pick(context: Context, orderId: number, attempt: PickAttem
     if (stopped) return refused(reason("pick.order-stopped"))
     const stop = (await pickStops(trx, orderId)).find((one) => one.allocationId === attempt.allocationId)
     const note = (outcome: string) =>
-      trx("scan").insert({ id: attempt.scanId, at: now, user_id: actor.userId ?? 0, place: "pick", text: `${attempt.bin} ${attempt.item ?? ""}`.slice(0, 120), outcome })
+      trx("scan").insert({
+        id: attempt.scanId,
+        at: now,
+        user_id: actor.userId ?? 0,
+        place: "pick",
+        text: `${attempt.bin} ${attempt.item ?? ""}`.slice(0, 120),
+        outcome,
+      })
     if (!stop) return refused(reason("pick.no-such-stop"))
     const bin = confirmBin(stop, attempt.bin)
-    const quantity = bin.ok ? (attempt.item === null ? confirmQuantity(stop, attempt.times) : confirmItem(stop, attempt.item, attempt.times)) : bin
+    const quantity = bin.ok
+      ? attempt.item === null
+        ? confirmQuantity(stop, attempt.times)
+        : confirmItem(stop, attempt.item, attempt.times)
+      : bin
     if (!quantity.ok) {
       await note(quantity.reasons[0]?.code ?? "refused")
       await record(trx, actor, now, { action: "pick.refused", orderId, detail: { reasons: quantity.reasons } })
       return quantity
     }
     const taken = quantity.value as number
-    const first = !(await trx("allocation").join("order_line", "order_line.id", "allocation.order_line_id").where({ order_id: orderId }).where("picked", ">", 0).first("allocation.id"))
-    const changed = await trx("allocation").where({ id: stop.allocationId }).whereRaw("picked + ? <= quantity", [taken])
-      .update({ picked: trx.raw("picked + ?", [taken]), unverified: trx.raw("unverified + ?", [attempt.item === null ? taken : 0]) })
+    const first = !(await trx("allocation")
+      .join("order_line", "order_line.id", "allocation.order_line_id")
+      .where({ order_id: orderId })
+      .where("picked", ">", 0)
+      .first("allocation.id"))
+    const changed = await trx("allocation")
+      .where({ id: stop.allocationId })
+      .whereRaw("picked + ? <= quantity", [taken])
+      .update({
+        picked: trx.raw("picked + ?", [taken]),
+        unverified: trx.raw("unverified + ?", [attempt.item === null ? taken : 0]),
+      })
     if (changed === 0) return refused(reason("pick.too-many", { quantity: taken, left: 0, sku: stop.sku }))
     const { stock_id } = await trx("allocation").where({ id: stop.allocationId }).first("stock_id")
-    await trx("stock").where({ id: stock_id }).update({ on_hand: trx.raw("on_hand - ?", [taken]), allocated: trx.raw("allocated - ?", [taken]) })
+    await trx("stock")
+      .where({ id: stock_id })
+      .update({ on_hand: trx.raw("on_hand - ?", [taken]), allocated: trx.raw("allocated - ?", [taken]) })
     await trx("stock_movement").insert({ stock_id, quantity: -taken, cause: "pick", at: now, user_id: actor.userId })
     await note(`picked ${taken}`)
     if (first) await record(trx, actor, now, { action: "pick.begun", orderId })
@@ -86,3 +134,19 @@ export async function pick(context: Context, orderId: number, attempt: PickAttem
   })
 }
 
+/** Confirms the bin of a stop, before the item is scanned; a wrong one is noted on the order's story. */
+export async function confirmStop(
+  context: Context,
+  orderId: number,
+  allocationId: number,
+  code: string,
+): Promise<Outcome<string>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  const stop = (await pickStops(db, orderId)).find((one) => one.allocationId === allocationId)
+  if (!stop) return refused(reason("pick.no-such-stop"))
+  const outcome = confirmBin(stop, code)
+  if (!outcome.ok)
+    await record(db, actor, now, { action: "pick.refused", orderId, detail: { reasons: outcome.reasons } })
+  return outcome
+}

@@ -1,8 +1,8 @@
-import type { Knex } from "knex"
 import type { Address } from "core/address/index.ts"
-import { type Rate, type RatedPackage, isUnbeaten, preselect, rateShipment } from "core/rating/index.ts"
-import { type Reason, reason } from "core/refusal/index.ts"
 import { localDate } from "core/calendar/index.ts"
+import { isUnbeaten, preselect, type Rate, type RatedPackage, rateShipment } from "core/rating/index.ts"
+import { type Reason, reason } from "core/refusal/index.ts"
+import type { Knex } from "knex"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { type RatedService, servicesOn } from "./tariffs.ts"
@@ -33,14 +33,23 @@ export interface Rateable {
 }
 
 /** Rates a shipment by every service. Each leaves with the service's next truck, whose date is the ship date. */
-export async function compareServices(db: Knex, warehouse: Warehouse, shipment: Rateable, now: Date): Promise<Comparison> {
+export async function compareServices(
+  db: Knex,
+  warehouse: Warehouse,
+  shipment: Rateable,
+  now: Date,
+): Promise<Comparison> {
   const services = await servicesOn(db, localDate(now, warehouse.zone), warehouse.postalCode)
   const collections = await openCollections(db, warehouse.id, now)
   return compare(services, collections, shipment)
 }
 
 /** The comparison itself, from services and collections already read. */
-export function compare(services: readonly RatedService[], collections: readonly Collection[], shipment: Rateable): Comparison {
+export function compare(
+  services: readonly RatedService[],
+  collections: readonly Collection[],
+  shipment: Rateable,
+): Comparison {
   const answers = services.map((service) => {
     const collection = collections.find((one) => one.services.includes(service.code)) ?? null
     const down = service.downUntil !== null && service.downUntil.getTime() > Date.now()
@@ -55,12 +64,17 @@ export function compare(services: readonly RatedService[], collections: readonly
     })
     return answer.ok ? { service, collection, rate: answer.rate, refusals: [], down } : cannot(...answer.reasons)
   })
-  const comparable = answers.flatMap((one) => (one.rate ? [{ one, cost: one.rate.contract.amount, arrives: arrives(one.rate) }] : []))
-  const offers = answers.map((one): Offer => ({
-    ...one,
-    unbeaten: one.rate !== null && isUnbeaten({ cost: one.rate.contract.amount, arrives: arrives(one.rate) }, comparable),
-    late: one.rate !== null && shipment.promisedOn !== null && one.rate.arrival.date > shipment.promisedOn,
-  }))
+  const comparable = answers.flatMap((one) =>
+    one.rate ? [{ one, cost: one.rate.contract.amount, arrives: arrives(one.rate) }] : [],
+  )
+  const offers = answers.map(
+    (one): Offer => ({
+      ...one,
+      unbeaten:
+        one.rate !== null && isUnbeaten({ cost: one.rate.contract.amount, arrives: arrives(one.rate) }, comparable),
+      late: one.rate !== null && shipment.promisedOn !== null && one.rate.arrival.date > shipment.promisedOn,
+    }),
+  )
   const up = comparable.filter(({ one }) => !one.down)
   const chosen = preselect(up.length > 0 ? up : comparable, shipment.promisedOn)
   return { offers, preselected: chosen ? (offers[answers.indexOf(chosen.one)] ?? null) : null }

@@ -1,7 +1,7 @@
-import type { Knex } from "knex"
-import type { LocalDate } from "core/calendar/index.ts"
-import { type Tariff, type ZoneChart, tariffSchema, zoneChartSchema } from "core/rating/index.ts"
 import { zip3 } from "core/address/index.ts"
+import type { LocalDate } from "core/calendar/index.ts"
+import { type Tariff, tariffSchema, type ZoneChart, zoneChartSchema } from "core/rating/index.ts"
+import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 
 export interface RatedService {
@@ -22,9 +22,19 @@ export async function servicesOn(db: Knex, date: LocalDate, originPostalCode: st
   const services = await db("service")
     .join("carrier", "carrier.id", "service.carrier_id")
     .orderBy("service.id")
-    .select("service.id", "service.code", "service.name", "carrier.id as carrier_id", "carrier.name as carrier", "carrier.holidays", "carrier.down_until")
+    .select(
+      "service.id",
+      "service.code",
+      "service.name",
+      "carrier.id as carrier_id",
+      "carrier.name as carrier",
+      "carrier.holidays",
+      "carrier.down_until",
+    )
   const tariffs = await db("tariff").where("valid_from", "<=", date).orderBy("valid_from").select("service_id", "body")
-  const charts = await db("zone_chart").where({ origin: zip3(originPostalCode) }).select("carrier_id", "body")
+  const charts = await db("zone_chart")
+    .where({ origin: zip3(originPostalCode) })
+    .select("carrier_id", "body")
   const tariffOf = new Map(tariffs.map((row) => [row.service_id, row.body]))
   const chartOf = new Map(charts.map((row) => [row.carrier_id, row.body]))
   return services.map((row) => ({

@@ -1,10 +1,10 @@
 import { randomUUID } from "node:crypto"
-import type { Knex } from "knex"
 import { massIn } from "core/units/index.ts"
+import type { Knex } from "knex"
+import { parsed } from "../audit/index.ts"
+import { sendReport } from "../gateways/orderSource.ts"
 import { enqueue } from "../jobs/queue.ts"
 import { shipmentOf } from "../packing/shipment.ts"
-import { sendReport } from "../gateways/orderSource.ts"
-import { parsed } from "../audit/index.ts"
 
 /**
  * Writes the report of an order that has gone into the outbox, in the transaction in which it went: tracking per
@@ -12,11 +12,17 @@ import { parsed } from "../audit/index.ts"
  */
 export async function reportGone(trx: Knex, orderId: number, now: Date): Promise<void> {
   const shipment = await shipmentOf(trx, orderId)
-  const order = await trx("sales_order").join("order_source", "order_source.id", "sales_order.source_id").where({ "sales_order.id": orderId }).first("source_id", "source_number", "report_url")
+  const order = await trx("sales_order")
+    .join("order_source", "order_source.id", "sales_order.source_id")
+    .where({ "sales_order.id": orderId })
+    .first("source_id", "source_number", "report_url")
   if (!shipment || !order?.report_url) return
   const known = await trx("outbox").where({ order_id: orderId, topic: "order.gone" }).first("id")
   if (known) return
-  const service = await trx("service").join("carrier", "carrier.id", "service.carrier_id").where({ "service.id": shipment.serviceId }).first("service.name", "carrier.name as carrier")
+  const service = await trx("service")
+    .join("carrier", "carrier.id", "service.carrier_id")
+    .where({ "service.id": shipment.serviceId })
+    .first("service.name", "carrier.name as carrier")
   const payload = {
     topic: "order.gone",
     orderNumber: order.source_number,
@@ -25,15 +31,29 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
     service: service.name,
     trackingNumber: shipment.masterTracking,
     charge: { amount: Number(shipment.contract).toFixed(2), currency: shipment.currency },
-    packages: shipment.packages.map((one) => ({ sscc: one.sscc, trackingNumber: one.tracking, weightLb: massIn(one.actual, "lb").toFixed(2) })),
+    packages: shipment.packages.map((one) => ({
+      sscc: one.sscc,
+      trackingNumber: one.tracking,
+      weightLb: massIn(one.actual, "lb").toFixed(2),
+    })),
   }
-  const [id] = await trx("outbox").insert({ message_id: randomUUID(), topic: "order.gone", source_id: order.source_id, order_id: orderId, payload: JSON.stringify(payload), created_at: now })
+  const [id] = await trx("outbox").insert({
+    message_id: randomUUID(),
+    topic: "order.gone",
+    source_id: order.source_id,
+    order_id: orderId,
+    payload: JSON.stringify(payload),
+    created_at: now,
+  })
   await enqueue(trx, "outbox.send", `outbox:${id}`, { outboxId: id as number })
 }
 
 /** Sends a message of the outbox to its source; the source takes its id once. Throws to be run again. */
 export async function sendOutbox(db: Knex, outboxId: number, send: typeof sendReport = sendReport): Promise<void> {
-  const message = await db("outbox").join("order_source", "order_source.id", "outbox.source_id").where({ "outbox.id": outboxId }).first("message_id", "payload", "report_url", "sent_at")
+  const message = await db("outbox")
+    .join("order_source", "order_source.id", "outbox.source_id")
+    .where({ "outbox.id": outboxId })
+    .first("message_id", "payload", "report_url", "sent_at")
   if (!message || message.sent_at || !message.report_url) return
   await send(message.report_url, message.message_id, parsed(message.payload))
   await db("outbox").where({ id: outboxId }).whereNull("sent_at").update({ sent_at: new Date() })

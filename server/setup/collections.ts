@@ -1,5 +1,5 @@
+import { addDays, instantAt, type LocalDate, localDate, weekday } from "core/calendar/index.ts"
 import type { Knex } from "knex"
-import { type LocalDate, addDays, instantAt, localDate, weekday } from "core/calendar/index.ts"
 import { parsed } from "../audit/index.ts"
 import type { Warehouse } from "./warehouse.ts"
 
@@ -31,8 +31,11 @@ export async function ensureCollections(db: Knex, warehouse: Warehouse, now: Dat
     .join("carrier", "carrier.id", "collection_rule.carrier_id")
     .where({ warehouse_id: warehouse.id })
     .select("collection_rule.*", "carrier.holidays")
-  const lastServed = [...Array(daysAhead + 1).keys()].map((day) => addDays(today, day)).findLast((date) => rules.some((rule) => isServed(rule, date)))
-  if (!lastServed || (await db("collection").where({ warehouse_id: warehouse.id, on_date: lastServed }).first("id"))) return
+  const lastServed = [...Array(daysAhead + 1).keys()]
+    .map((day) => addDays(today, day))
+    .findLast((date) => rules.some((rule) => isServed(rule, date)))
+  if (!lastServed || (await db("collection").where({ warehouse_id: warehouse.id, on_date: lastServed }).first("id")))
+    return
   const rows: object[] = []
   for (let day = 0; day <= daysAhead; day += 1) {
     const date = addDays(today, day)
@@ -55,7 +58,9 @@ const isServed = (rule: { weekdays: unknown; holidays: unknown }, date: LocalDat
   parsed<number[]>(rule.weekdays).includes(weekday(date)) && !parsed<string[]>(rule.holidays).includes(date)
 
 const select = (db: Knex) =>
-  db("collection").join("carrier", "carrier.id", "collection.carrier_id").select("collection.*", "carrier.name as carrier", "carrier.code as carrier_code")
+  db("collection")
+    .join("carrier", "carrier.id", "collection.carrier_id")
+    .select("collection.*", "carrier.name as carrier", "carrier.code as carrier_code")
 
 /** All collections of a date, by cut-off. */
 export async function collectionsOn(db: Knex, warehouseId: number, date: LocalDate): Promise<Collection[]> {
@@ -64,7 +69,13 @@ export async function collectionsOn(db: Knex, warehouseId: number, date: LocalDa
 
 /** Open collections whose cut-off is still to come, by cut-off. */
 export async function openCollections(db: Knex, warehouseId: number, now: Date): Promise<Collection[]> {
-  return (await select(db).where({ warehouse_id: warehouseId }).whereNull("closed_at").where("cut_off", ">", now).orderBy("cut_off")).map(fromRow)
+  return (
+    await select(db)
+      .where({ warehouse_id: warehouseId })
+      .whereNull("closed_at")
+      .where("cut_off", ">", now)
+      .orderBy("cut_off")
+  ).map(fromRow)
 }
 
 export async function collectionById(db: Knex, id: number): Promise<Collection | null> {

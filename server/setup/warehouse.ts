@@ -1,6 +1,6 @@
-import type { Knex } from "knex"
-import type { WorkCoefficients } from "core/orders/index.ts"
 import type { LocalTime } from "core/calendar/index.ts"
+import type { WorkCoefficients } from "core/orders/index.ts"
+import type { Knex } from "knex"
 
 export interface Warehouse {
   readonly id: number

@@ -1,14 +1,20 @@
-import type { Knex } from "knex"
 import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { showMass, showSize } from "core/units/index.ts"
+import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type Booking, type BookingRequest, type CarrierGateway, CarrierUnreachable, httpCarrier } from "../gateways/carrier.ts"
-import { keepDocument, printDocument } from "../papers/index.ts"
+import {
+  type Booking,
+  type BookingRequest,
+  type CarrierGateway,
+  CarrierUnreachable,
+  httpCarrier,
+} from "../gateways/carrier.ts"
 import { type Shipment, shipmentOf } from "../packing/shipment.ts"
+import { keepDocument, printDocument } from "../papers/index.ts"
 import { labelPdf } from "../pdf/label.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import type { StoredRate } from "./buy.ts"
@@ -24,10 +30,17 @@ const tolerance = 0
  * print jobs in one transaction. Run again after any failure, it never books twice: from the second try on it first
  * asks what became of the key, and the carrier takes a key once. Throws CarrierUnreachable to be run again.
  */
-export async function bookIntent(db: Knex, intentId: number, tries: number, carrierAt: (url: string) => CarrierGateway = httpCarrier): Promise<void> {
+export async function bookIntent(
+  db: Knex,
+  intentId: number,
+  tries: number,
+  carrierAt: (url: string) => CarrierGateway = httpCarrier,
+): Promise<void> {
   const intent = await db("buy_intent").where({ id: intentId }).first()
   if (!intent || intent.state !== "open") return
-  const carrier = await db("carrier").join("service", "service.carrier_id", "carrier.id").where({ "service.id": intent.service_id })
+  const carrier = await db("carrier")
+    .join("service", "service.carrier_id", "carrier.id")
+    .where({ "service.id": intent.service_id })
     .first("carrier.id", "carrier.base_url", "carrier.name", "service.name as service")
   const gateway = carrierAt(carrier.base_url)
   const key: string = intent.idempotency_key
@@ -46,11 +59,18 @@ export async function bookIntent(db: Knex, intentId: number, tries: number, carr
       return
     }
     const { charge } = answer.booking
-    const differs = charge.currency !== intent.currency || Math.abs(Number(charge.amount) - Number(intent.expected_amount)) > tolerance
+    const differs =
+      charge.currency !== intent.currency ||
+      Math.abs(Number(charge.amount) - Number(intent.expected_amount)) > tolerance
     if (differs || !piecesMatch(answer.booking, parsed<BookingRequest>(intent.request))) {
       await gateway.cancel(key)
       const why = differs
-        ? reason("buy.differs", { carrier: carrier.name, expected: Number(intent.expected_amount).toFixed(2), answered: charge.amount, currency: charge.currency })
+        ? reason("buy.differs", {
+            carrier: carrier.name,
+            expected: Number(intent.expected_amount).toFixed(2),
+            answered: charge.amount,
+            currency: charge.currency,
+          })
         : reason("buy.pieces-differ", { carrier: carrier.name })
       await settle(db, intent, "differs", why, answer.booking)
       return
@@ -58,8 +78,12 @@ export async function bookIntent(db: Knex, intentId: number, tries: number, carr
     await acceptBooking(db, intent, answer.booking, carrier)
   } catch (error) {
     if (error instanceof CarrierUnreachable) {
-      await db("carrier").where({ id: carrier.id }).update({ down_until: new Date(Date.now() + downForMs) })
-      await db("shipment").where({ id: intent.shipment_id, state: "buying" }).update({ trouble: JSON.stringify(reason("buy.no-answer", { carrier: carrier.name, tries })) })
+      await db("carrier")
+        .where({ id: carrier.id })
+        .update({ down_until: new Date(Date.now() + downForMs) })
+      await db("shipment")
+        .where({ id: intent.shipment_id, state: "buying" })
+        .update({ trouble: JSON.stringify(reason("buy.no-answer", { carrier: carrier.name, tries })) })
     }
     throw error
   }
@@ -82,18 +106,37 @@ interface Intent {
 }
 
 /** Ends an intent without labels; the shipment is open again, and says why. */
-async function settle(db: Knex, intent: Intent, state: "refused" | "differs" | "given-up", why: Reason, answer?: Booking): Promise<void> {
+async function settle(
+  db: Knex,
+  intent: Intent,
+  state: "refused" | "differs" | "given-up",
+  why: Reason,
+  answer?: Booking,
+): Promise<void> {
   const now = await businessNow(db)
   await inTransaction(db, async (trx) => {
-    const changed = await trx("buy_intent").where({ id: intent.id, state: "open" }).update({ state, answer: JSON.stringify(answer ?? why), answered_at: now })
+    const changed = await trx("buy_intent")
+      .where({ id: intent.id, state: "open" })
+      .update({ state, answer: JSON.stringify(answer ?? why), answered_at: now })
     if (changed === 0) return
     const shipment = await trx("shipment").where({ id: intent.shipment_id }).first("order_id", "version")
-    await trx("shipment").where({ id: intent.shipment_id }).update({ state: "open", version: shipment.version + 1, trouble: JSON.stringify(why), service_id: null })
-    await record(trx, { userId: intent.user_id, name: intent.actor }, now, { action: `buy.${state}`, orderId: shipment.order_id, detail: { reasons: [why] } })
+    await trx("shipment")
+      .where({ id: intent.shipment_id })
+      .update({ state: "open", version: shipment.version + 1, trouble: JSON.stringify(why), service_id: null })
+    await record(trx, { userId: intent.user_id, name: intent.actor }, now, {
+      action: `buy.${state}`,
+      orderId: shipment.order_id,
+      detail: { reasons: [why] },
+    })
   })
 }
 
-async function acceptBooking(db: Knex, intent: Intent, booking: Booking, carrier: { name: string; service: string }): Promise<void> {
+async function acceptBooking(
+  db: Knex,
+  intent: Intent,
+  booking: Booking,
+  carrier: { name: string; service: string },
+): Promise<void> {
   const now = await businessNow(db)
   const { order_id: orderId } = await db("shipment").where({ id: intent.shipment_id }).first("order_id")
   const seen = (await shipmentOf(db, orderId)) as Shipment
@@ -104,7 +147,9 @@ async function acceptBooking(db: Knex, intent: Intent, booking: Booking, carrier
   }
   const rate = parsed<StoredRate & { collectionId: number }>(intent.rate)
   await inTransaction(db, async (trx) => {
-    const changed = await trx("buy_intent").where({ id: intent.id, state: "open" }).update({ state: "booked", answer: JSON.stringify(booking), answered_at: now })
+    const changed = await trx("buy_intent")
+      .where({ id: intent.id, state: "open" })
+      .update({ state: "booked", answer: JSON.stringify(booking), answered_at: now })
     if (changed === 0) return
     const collection = await trx("collection").where({ id: rate.collectionId }).first("id", "on_date", "closed_at")
     await trx("shipment").where({ id: intent.shipment_id }).update({
@@ -120,7 +165,9 @@ async function acceptBooking(db: Knex, intent: Intent, booking: Booking, carrier
       bought_at: now,
     })
     for (const one of seen.packages) {
-      const answered = booking.packages.find((candidate) => candidate.number === one.number) as Booking["packages"][number]
+      const answered = booking.packages.find(
+        (candidate) => candidate.number === one.number,
+      ) as Booking["packages"][number]
       const documentId = await keepDocument(trx, {
         warehouseId: seen.warehouseId,
         kind: "label",
@@ -155,13 +202,25 @@ async function acceptBooking(db: Knex, intent: Intent, booking: Booking, carrier
     await record(trx, { userId: intent.user_id, name: intent.actor }, now, {
       action: "buy.booked",
       orderId,
-      detail: { service: carrier.service, amount: booking.charge, tracking: booking.masterTrackingNumber, packages: seen.packages.length },
+      detail: {
+        service: carrier.service,
+        amount: booking.charge,
+        tracking: booking.masterTrackingNumber,
+        packages: seen.packages.length,
+      },
     })
   })
 }
 
 /** The label of a shipment's package, from what we know and what the carrier answered. */
-function labelFor(warehouse: Warehouse, shipment: Shipment, index: number, booking: Booking, carrier: { name: string; service: string }, now: Date): Promise<Buffer> {
+function labelFor(
+  warehouse: Warehouse,
+  shipment: Shipment,
+  index: number,
+  booking: Booking,
+  carrier: { name: string; service: string },
+  now: Date,
+): Promise<Buffer> {
   const one = shipment.packages[index] as Shipment["packages"][number]
   const answered = booking.packages.find((candidate) => candidate.number === one.number) as Booking["packages"][number]
   return labelPdf(

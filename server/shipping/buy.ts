@@ -1,26 +1,33 @@
 import { randomUUID } from "node:crypto"
-import type { Knex } from "knex"
 import { addressLines } from "core/address/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import { type Rate, type RatedPackage, ratedAsResidential } from "core/rating/index.ts"
-import { type Outcome, accepted, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
+import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
 import { enqueue } from "../jobs/queue.ts"
 import { type Shipment, shipmentOf } from "../packing/shipment.ts"
-import { type Comparison, type Offer, compareServices } from "../rating/offers.ts"
+import { type Comparison, compareServices, type Offer } from "../rating/offers.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 
 /** What rating looks at in a shipment: its packages that hold something. */
 export const ratedPackages = (shipment: Shipment): RatedPackage[] =>
-  shipment.packages.filter((one) => one.contents.length > 0).map((one) => ({ number: one.number, weight: one.actual, size: one.outer }))
+  shipment.packages
+    .filter((one) => one.contents.length > 0)
+    .map((one) => ({ number: one.number, weight: one.actual, size: one.outer }))
 
 /** The comparison of services for a shipment as it stands. */
 export const offersFor = (db: Knex, warehouse: Warehouse, shipment: Shipment, now: Date): Promise<Comparison> =>
-  compareServices(db, warehouse, { shipTo: shipment.shipTo, packages: ratedPackages(shipment), promisedOn: shipment.promisedOn }, now)
+  compareServices(
+    db,
+    warehouse,
+    { shipTo: shipment.shipTo, packages: ratedPackages(shipment), promisedOn: shipment.promisedOn },
+    now,
+  )
 
 export interface Purchase {
   /** The version of the shipment that the clerk saw. */
@@ -35,19 +42,26 @@ export interface Purchase {
  * carrier to a job. Nothing outside is touched here. Refused when the shipment or its price changed since it was seen.
  * The same purchase again is the same intent.
  */
-export async function buy(context: Context, orderId: number, purchase: Purchase): Promise<Outcome<{ intentId: number }>> {
+export async function buy(
+  context: Context,
+  orderId: number,
+  purchase: Purchase,
+): Promise<Outcome<{ intentId: number }>> {
   const { db, actor, now } = context
   require(actor, "shipping.buy")
   return inTransaction(db, async (trx) => {
     await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
     const shipment = await shipmentOf(trx, orderId)
     if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
-    const known = await trx("buy_intent").where({ shipment_id: shipment.id, shipment_version: purchase.version }).first("id")
+    const known = await trx("buy_intent")
+      .where({ shipment_id: shipment.id, shipment_version: purchase.version })
+      .first("id")
     if (known) return accepted({ intentId: known.id })
     if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
     if (shipment.version !== purchase.version) return refused(reason("order.changed-meanwhile"))
     const open = shipment.packages.find((one) => one.state !== "closed")
-    if (shipment.packages.length === 0 || open) return refused(reason("buy.not-closed", { package: open?.number ?? "" }))
+    if (shipment.packages.length === 0 || open)
+      return refused(reason("buy.not-closed", { package: open?.number ?? "" }))
     if (await trx("order_stop").where({ order_id: orderId }).first("id")) return refused(reason("pick.order-stopped"))
     const warehouse = await warehouseById(trx, shipment.warehouseId)
     const { offers } = await offersFor(trx, warehouse, shipment, now)
@@ -71,14 +85,26 @@ export async function buy(context: Context, orderId: number, purchase: Purchase)
       user_id: actor.userId,
       actor: actor.name,
     })
-    await trx("shipment").where({ id: shipment.id }).update({ state: "buying", trouble: null, service_id: offer.service.id })
+    await trx("shipment")
+      .where({ id: shipment.id })
+      .update({ state: "buying", trouble: null, service_id: offer.service.id })
     await enqueue(trx, "carrier.book", `book:${intentId}`, { intentId: intentId as number })
-    await record(trx, actor, now, { action: "buy.asked", orderId, detail: { service: offer.service.name, amount: price } })
+    await record(trx, actor, now, {
+      action: "buy.asked",
+      orderId,
+      detail: { service: offer.service.name, amount: price },
+    })
     return accepted({ intentId: intentId as number })
   })
 }
 
-function bookingRequest(warehouse: Warehouse, shipment: Shipment, offer: Offer, account: string, price: { amount: string; currency: string }): BookingRequest {
+function bookingRequest(
+  warehouse: Warehouse,
+  shipment: Shipment,
+  offer: Offer,
+  account: string,
+  price: { amount: string; currency: string },
+): BookingRequest {
   return {
     account,
     service: offer.service.code,
@@ -96,7 +122,11 @@ function bookingRequest(warehouse: Warehouse, shipment: Shipment, offer: Offer, 
       number: one.number,
       sscc: one.sscc as string,
       weightLb: massIn(one.actual, "lb").toFixed(),
-      sizeIn: [one.outer.length, one.outer.width, one.outer.height].map((edge) => lengthIn(edge, "in").toFixed()) as [string, string, string],
+      sizeIn: [one.outer.length, one.outer.width, one.outer.height].map((edge) => lengthIn(edge, "in").toFixed()) as [
+        string,
+        string,
+        string,
+      ],
     })),
     expectedCharge: price,
   }
@@ -108,7 +138,13 @@ export interface StoredRate {
   readonly list: string
   readonly contract: string
   readonly arrival: { readonly date: string; readonly time: string }
-  readonly charges: readonly { readonly code: string; readonly package: number | null; readonly list: string; readonly contract: string; readonly why: unknown }[]
+  readonly charges: readonly {
+    readonly code: string
+    readonly package: number | null
+    readonly list: string
+    readonly contract: string
+    readonly why: unknown
+  }[]
 }
 
 function storedRate(rate: Rate): StoredRate {
@@ -118,7 +154,13 @@ function storedRate(rate: Rate): StoredRate {
     list: text(rate.list),
     contract: text(rate.contract),
     arrival: { date: rate.arrival.date, time: rate.arrival.time },
-    charges: rate.charges.map((charge) => ({ code: charge.code, package: charge.package, list: text(charge.list), contract: text(charge.contract), why: charge.why })),
+    charges: rate.charges.map((charge) => ({
+      code: charge.code,
+      package: charge.package,
+      list: text(charge.list),
+      contract: text(charge.contract),
+      why: charge.why,
+    })),
   }
 }
 
@@ -127,11 +169,15 @@ export async function giveUp(context: Context, orderId: number): Promise<void> {
   const { db, actor, now } = context
   require(actor, "shipping.buy")
   await inTransaction(db, async (trx) => {
-    const intent = await trx("buy_intent").join("shipment", "shipment.id", "buy_intent.shipment_id")
-      .where({ order_id: orderId, warehouse_id: actor.warehouseId, "buy_intent.state": "open", give_up: false }).first("buy_intent.id")
+    const intent = await trx("buy_intent")
+      .join("shipment", "shipment.id", "buy_intent.shipment_id")
+      .where({ order_id: orderId, warehouse_id: actor.warehouseId, "buy_intent.state": "open", give_up: false })
+      .first("buy_intent.id")
     if (!intent) return
     await trx("buy_intent").where({ id: intent.id }).update({ give_up: true })
-    await trx("job").where({ once_key: `book:${intent.id}`, state: "waiting" }).update({ run_at: new Date() })
+    await trx("job")
+      .where({ once_key: `book:${intent.id}`, state: "waiting" })
+      .update({ run_at: new Date() })
     await record(trx, actor, now, { action: "buy.give-up-asked", orderId })
   })
 }

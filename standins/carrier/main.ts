@@ -1,5 +1,5 @@
 import { setTimeout as pause } from "node:timers/promises"
-import { FileState, answerJson, argument, bodyOf, serve } from "../process.ts"
+import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 import { NotCarried, PriceList, type QuoteRequest } from "./tariff.ts"
 
 /**
@@ -22,7 +22,10 @@ interface LedgerEntry {
   bookedAt: string
 }
 
-type BookingRequest = Omit<QuoteRequest, "packages"> & { reference: string; packages: readonly (QuoteRequest["packages"][number] & { number: number; sscc: string })[] }
+type BookingRequest = Omit<QuoteRequest, "packages"> & {
+  reference: string
+  packages: readonly (QuoteRequest["packages"][number] & { number: number; sscc: string })[]
+}
 
 interface State {
   serial: number
@@ -50,7 +53,9 @@ function takeFault(...of: Fault[]): Fault | null {
 function trackingNumber(): string {
   state.value.serial += 1
   const digits = String(state.value.serial).padStart(11, "0")
-  const sum = [...digits].reverse().reduce((total, digit, index) => total + Number(digit) * (index % 2 === 0 ? 3 : 1), 0)
+  const sum = [...digits]
+    .reverse()
+    .reduce((total, digit, index) => total + Number(digit) * (index % 2 === 0 ? 3 : 1), 0)
   return `${carrier.slice(0, 2)}${digits}${(10 - (sum % 10)) % 10}`
 }
 
@@ -92,10 +97,21 @@ serve(Number(argument("port", "0")), async (request, response) => {
   if (!key) return answerJson(response, 404, { reason: "no such address" })
   if (takeFault("down")) return void request.socket.destroy()
   const known = state.value.ledger[key]
-  if (request.method === "GET") return known ? answerJson(response, 200, known) : answerJson(response, 404, { reason: "no such booking" })
+  if (request.method === "GET")
+    return known ? answerJson(response, 200, known) : answerJson(response, 404, { reason: "no such booking" })
   if (request.method === "DELETE") {
     if (known) known.state = "cancelled"
-    else state.value.ledger[key] = { key, state: "cancelled", reference: "", service: "", charge: { amount: "0.00", currency: "USD" }, masterTrackingNumber: "-", packages: [], bookedAt: new Date().toISOString() }
+    else
+      state.value.ledger[key] = {
+        key,
+        state: "cancelled",
+        reference: "",
+        service: "",
+        charge: { amount: "0.00", currency: "USD" },
+        masterTrackingNumber: "-",
+        packages: [],
+        bookedAt: new Date().toISOString(),
+      }
     state.save()
     return answerJson(response, 200, { key, state: "cancelled" })
   }

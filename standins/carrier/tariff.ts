@@ -13,7 +13,12 @@ interface PublishedTariff {
   suitability: { postBox: boolean; residential: boolean; business: boolean; statesNotServed: string[] }
   discount: string
   minimumNet: string
-  surcharges: { code: string; amount: string; discount: string; when: { fact: string; figure?: string; zip3?: string[] } }[]
+  surcharges: {
+    code: string
+    amount: string
+    discount: string
+    when: { fact: string; figure?: string; zip3?: string[] }
+  }[]
   fuel: { share: string; on: string[] }
   zones: string[]
   rows: string[][]
@@ -27,7 +32,13 @@ export interface Quoted {
 
 export interface QuoteRequest {
   readonly service: string
-  readonly receiver: { readonly postalCode: string; readonly state: string; readonly country: string; readonly lines: readonly string[]; readonly residential: boolean }
+  readonly receiver: {
+    readonly postalCode: string
+    readonly state: string
+    readonly country: string
+    readonly lines: readonly string[]
+    readonly residential: boolean
+  }
   readonly packages: readonly { readonly weightLb: string; readonly sizeIn: readonly string[] }[]
 }
 
@@ -45,10 +56,16 @@ export class PriceList {
   private readonly ranges: [string, string, string][]
 
   constructor(folder: string, carrier: string) {
-    const index = JSON.parse(readFileSync(join(folder, `${carrier}.json`), "utf8")) as { services: { code: string }[]; zones: { ranges: [string, string, string][] } }
+    const index = JSON.parse(readFileSync(join(folder, `${carrier}.json`), "utf8")) as {
+      services: { code: string }[]
+      zones: { ranges: [string, string, string][] }
+    }
     this.ranges = index.zones.ranges
     for (const service of index.services) {
-      this.tariffs.set(service.code, JSON.parse(readFileSync(join(folder, `${service.code}.json`), "utf8")) as PublishedTariff)
+      this.tariffs.set(
+        service.code,
+        JSON.parse(readFileSync(join(folder, `${service.code}.json`), "utf8")) as PublishedTariff,
+      )
     }
   }
 
@@ -62,22 +79,38 @@ export class PriceList {
     const column = zone === undefined ? -1 : tariff.zones.indexOf(zone)
     if (zone === undefined || column < 0 || receiver.country !== "US") throw new NotCarried("destination not served")
     if (tariff.suitability.statesNotServed.includes(receiver.state)) throw new NotCarried("state not served")
-    if (!tariff.suitability.postBox && receiver.lines.some((line) => /\bp\.?\s*o\.?\s*box\b/i.test(line))) throw new NotCarried("no post office boxes")
+    if (!tariff.suitability.postBox && receiver.lines.some((line) => /\bp\.?\s*o\.?\s*box\b/i.test(line)))
+      throw new NotCarried("no post office boxes")
     const charges: { code: string; net: number }[] = []
     for (const one of request.packages) charges.push(...this.packageCharges(tariff, column, receiver, area, one))
-    const fuelBase = charges.filter((charge) => tariff.fuel.on.includes(charge.code)).reduce((sum, charge) => sum + charge.net, 0)
-    const total = charges.reduce((sum, charge) => sum + charge.net, 0) + part(fuelBase, tenThousandths(tariff.fuel.share))
-    return { amount: `${Math.floor(total / 100)}.${String(total % 100).padStart(2, "0")}`, currency: tariff.currency, zone }
+    const fuelBase = charges
+      .filter((charge) => tariff.fuel.on.includes(charge.code))
+      .reduce((sum, charge) => sum + charge.net, 0)
+    const total =
+      charges.reduce((sum, charge) => sum + charge.net, 0) + part(fuelBase, tenThousandths(tariff.fuel.share))
+    return {
+      amount: `${Math.floor(total / 100)}.${String(total % 100).padStart(2, "0")}`,
+      currency: tariff.currency,
+      zone,
+    }
   }
 
-  private packageCharges(tariff: PublishedTariff, column: number, receiver: QuoteRequest["receiver"], area: string, one: QuoteRequest["packages"][number]) {
+  private packageCharges(
+    tariff: PublishedTariff,
+    column: number,
+    receiver: QuoteRequest["receiver"],
+    area: string,
+    one: QuoteRequest["packages"][number],
+  ) {
     const weight = Number(one.weightLb)
     if (weight > Number(tariff.limits.weight)) throw new NotCarried("package too heavy")
     const raw = one.sizeIn.map(Number).sort((a, b) => b - a) as [number, number, number]
     if (raw[0] > Number(tariff.limits.length)) throw new NotCarried("package too long")
     if (raw[0] + 2 * (raw[1] + raw[2]) > Number(tariff.limits.lengthAndGirth)) throw new NotCarried("package too large")
     const step = Number(tariff.dimension.step)
-    const edges = raw.map((edge) => (tariff.dimension.rounding === "up" ? stepUp(edge, step) : Math.floor(edge / step + 0.5) * step)) as [number, number, number]
+    const edges = raw.map((edge) =>
+      tariff.dimension.rounding === "up" ? stepUp(edge, step) : Math.floor(edge / step + 0.5) * step,
+    ) as [number, number, number]
     const volume = edges[0] * edges[1] * edges[2]
     const small = tariff.dimension.thresholdVolume !== null && volume <= Number(tariff.dimension.thresholdVolume)
     const dimensional = small ? 0 : stepUp(volume / Number(tariff.dimension.divisor), Number(tariff.weightStep))
@@ -93,7 +126,8 @@ export class PriceList {
         (extra.when.fact === "weight-over" && weight > Number(extra.when.figure)) ||
         (extra.when.fact === "longest-over" && edges[0] > Number(extra.when.figure)) ||
         (extra.when.fact === "postal-area" && (extra.when.zip3 ?? []).includes(area))
-      if (applies) charges.push({ code: extra.code, net: part(cents(extra.amount), 10_000 - tenThousandths(extra.discount)) })
+      if (applies)
+        charges.push({ code: extra.code, net: part(cents(extra.amount), 10_000 - tenThousandths(extra.discount)) })
     }
     return charges
   }

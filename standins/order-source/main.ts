@@ -1,4 +1,4 @@
-import { FileState, answerJson, argument, bodyOf, serve } from "../process.ts"
+import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 
 /**
  * The shop system that orders come from, simulated: takes reports at `POST /reports` once by their `idempotency-key`,
@@ -13,7 +13,10 @@ interface Report {
   body: unknown
 }
 
-const state = new FileState<{ reports: Report[]; fault: "down" | null }>(argument("state"), { reports: [], fault: null })
+const state = new FileState<{ reports: Report[]; fault: "down" | null }>(argument("state"), {
+  reports: [],
+  fault: null,
+})
 
 serve(Number(argument("port", "0")), async (request, response) => {
   const url = new URL(request.url ?? "/", "http://source")

@@ -1,9 +1,9 @@
 import { execFile } from "node:child_process"
-import { mkdirSync, readFileSync, readdirSync, writeFileSync } from "node:fs"
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs"
 import { join } from "node:path"
 import { promisify } from "node:util"
 import ipp, { type IppMessage } from "@sealsystems/ipp"
-import { FileState, answerJson, argument, bodyOf, serve } from "../process.ts"
+import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 
 /**
  * Two printers, simulated: IPP (RFC 8010, RFC 8011) at /ipp/labels (4 × 6 in, 203 dpi) and /ipp/paper (letter, 150
@@ -29,14 +29,19 @@ const queues: Record<string, { name: string; dpi: number; media: string }> = {
   paper: { name: "Paper printer, office", dpi: 150, media: "na_letter_8.5x11in" },
 }
 mkdirSync(join(folder, "jobs"), { recursive: true })
-const state = new FileState<{ serial: number; jobs: PrintedJob[]; fault: "down" | "lose-answer" | null }>(join(folder, "state.json"), { serial: 0, jobs: [], fault: null })
+const state = new FileState<{ serial: number; jobs: PrintedJob[]; fault: "down" | "lose-answer" | null }>(
+  join(folder, "state.json"),
+  { serial: 0, jobs: [], fault: null },
+)
 
 async function keep(queue: string, name: string, user: string, media: string, document: Buffer): Promise<PrintedJob> {
   const id = state.value.serial + 1
   const base = join(folder, "jobs", String(id))
   writeFileSync(`${base}.pdf`, document)
   await run("pdftoppm", ["-r", String(queues[queue]?.dpi ?? 150), "-png", `${base}.pdf`, base]).catch(() => undefined)
-  const pages = readdirSync(join(folder, "jobs")).filter((file) => file.startsWith(`${id}-`) && file.endsWith(".png")).length
+  const pages = readdirSync(join(folder, "jobs")).filter(
+    (file) => file.startsWith(`${id}-`) && file.endsWith(".png"),
+  ).length
   const job = { id, queue, name, user, media, at: new Date().toISOString(), pages }
   state.value.serial = id
   state.value.jobs.push(job)
@@ -55,20 +60,41 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
     "operation-attributes-tag": { "attributes-charset": "utf-8", "attributes-natural-language": "en" },
     ...more,
   })
-  const jobGroup = (job: PrintedJob) => ({ "job-id": job.id, "job-uri": `${uri}/${job.id}`, "job-name": job.name, "job-state": "completed", "job-state-reasons": "job-completed-successfully", "job-originating-user-name": job.user })
+  const jobGroup = (job: PrintedJob) => ({
+    "job-id": job.id,
+    "job-uri": `${uri}/${job.id}`,
+    "job-name": job.name,
+    "job-state": "completed",
+    "job-state-reasons": "job-completed-successfully",
+    "job-originating-user-name": job.user,
+  })
   switch (message.operation) {
     case "Print-Job": {
       const attributes = (message["job-attributes-tag"] ?? {}) as Record<string, unknown>
-      if (!message.data?.subarray(0, 5).equals(Buffer.from("%PDF-"))) return answer("client-error-document-format-not-supported")
+      if (!message.data?.subarray(0, 5).equals(Buffer.from("%PDF-")))
+        return answer("client-error-document-format-not-supported")
       const media = String(attributes.media ?? queues[queue]?.media)
-      const job = (printing = printing.then(() => keep(queue, String(operation["job-name"] ?? "untitled"), String(operation["requesting-user-name"] ?? ""), media, message.data as Buffer)))
+      const job = (printing = printing.then(() =>
+        keep(
+          queue,
+          String(operation["job-name"] ?? "untitled"),
+          String(operation["requesting-user-name"] ?? ""),
+          media,
+          message.data as Buffer,
+        ),
+      ))
       return answer("successful-ok", { "job-attributes-tag": jobGroup((await job) as PrintedJob) })
     }
     case "Validate-Job":
       return answer("successful-ok")
     case "Get-Jobs": {
       const done = operation["which-jobs"] === "completed"
-      const jobs = done ? state.value.jobs.filter((job) => job.queue === queue).slice(-500).reverse() : []
+      const jobs = done
+        ? state.value.jobs
+            .filter((job) => job.queue === queue)
+            .slice(-500)
+            .reverse()
+        : []
       return answer("successful-ok", jobs.length > 0 ? { "job-attributes-tag": jobs.map(jobGroup) } : {})
     }
     case "Get-Printer-Attributes":
@@ -101,7 +127,11 @@ const escape = (text: string) => text.replace(/[&<>"]/g, (sign) => `&#${sign.cha
 function tray(): string {
   const jobs = [...state.value.jobs].reverse().slice(0, 60)
   const figure = (job: PrintedJob) =>
-    Array.from({ length: Math.max(1, job.pages) }, (_, page) => `<figure><a href="/jobs/${job.id}.pdf"><img src="/jobs/${job.id}/${page + 1}.png" alt="Job ${job.id}, sheet ${page + 1}" loading="lazy"></a><figcaption>${job.id} · ${escape(queues[job.queue]?.name ?? job.queue)} · ${job.at.slice(11, 19)} · ${escape(job.name)}</figcaption></figure>`).join("")
+    Array.from(
+      { length: Math.max(1, job.pages) },
+      (_, page) =>
+        `<figure><a href="/jobs/${job.id}.pdf"><img src="/jobs/${job.id}/${page + 1}.png" alt="Job ${job.id}, sheet ${page + 1}" loading="lazy"></a><figcaption>${job.id} · ${escape(queues[job.queue]?.name ?? job.queue)} · ${job.at.slice(11, 19)} · ${escape(job.name)}</figcaption></figure>`,
+    ).join("")
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>Printer trays</title><meta name="viewport" content="width=device-width">
 <style>body{font:14px/1.4 system-ui,sans-serif;background:#ddd8cc;color:#1a1814;margin:24px}main{display:flex;flex-wrap:wrap;gap:20px;align-items:flex-start}figure{margin:0;width:300px}img{width:100%;background:#fff;border:1px solid #1a1814;min-height:120px}figcaption{font-size:12px;overflow-wrap:anywhere}</style>
 <h1>Printer trays</h1><p>${state.value.jobs.length} jobs printed, the newest first.</p><main>${jobs.map(figure).join("")}</main></html>`
@@ -120,15 +150,23 @@ serve(Number(argument("port", "0")), async (request, response) => {
     return
   }
   if (url.pathname === "/faults" && request.method === "PUT") {
-    state.value.fault = (JSON.parse((await bodyOf(request)).toString()) as { fault: "down" | "lose-answer" | null }).fault
+    state.value.fault = (
+      JSON.parse((await bodyOf(request)).toString()) as { fault: "down" | "lose-answer" | null }
+    ).fault
     state.save()
     return answerJson(response, 200, { fault: state.value.fault })
   }
   if (url.pathname === "/jobs") return answerJson(response, 200, state.value.jobs)
   const image = /^\/jobs\/(\d+)\/(\d+)\.png$/.exec(url.pathname)
-  const file = image ? readdirSync(join(folder, "jobs")).find((name) => name.endsWith(".png") && new RegExp(`^${image[1]}-0*${image[2]}\\.png$`).test(name)) : /^\/jobs\/(\d+\.pdf)$/.exec(url.pathname)?.[1]
+  const file = image
+    ? readdirSync(join(folder, "jobs")).find(
+        (name) => name.endsWith(".png") && new RegExp(`^${image[1]}-0*${image[2]}\\.png$`).test(name),
+      )
+    : /^\/jobs\/(\d+\.pdf)$/.exec(url.pathname)?.[1]
   if (file) {
-    response.writeHead(200, { "content-type": file.endsWith("png") ? "image/png" : "application/pdf" }).end(readFileSync(join(folder, "jobs", file)))
+    response
+      .writeHead(200, { "content-type": file.endsWith("png") ? "image/png" : "application/pdf" })
+      .end(readFileSync(join(folder, "jobs", file)))
     return
   }
   if (url.pathname === "/") {
