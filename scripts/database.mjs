@@ -1,11 +1,22 @@
 import { spawn, spawnSync } from "node:child_process"
-import { existsSync, mkdirSync, rmSync } from "node:fs"
+import { existsSync, mkdirSync, rmSync, statSync } from "node:fs"
 import { connect } from "node:net"
-import { join } from "node:path"
+import { dirname, join, resolve } from "node:path"
 import { freePort } from "./ports.mjs"
 
 const root = process.getuid?.() === 0
-const asMysql = root ? ["--user=mysql"] : []
+
+/**
+ * As root the server runs as the user `mysql`, so that it owns only its folder; where that user may not pass the
+ * folders above (a checkout below /root), as root itself, which MariaDB wants said.
+ */
+function serverUser(folder) {
+  if (!root) return null
+  for (let path = dirname(folder); ; path = dirname(path)) {
+    if (existsSync(path) && (statSync(path).mode & 0o001) === 0) return "root"
+    if (path === dirname(path)) return "mysql"
+  }
+}
 
 /**
  * Starts a MariaDB of our own on loopback in a data folder of its own; never the system's service. Makes the folder
@@ -14,23 +25,23 @@ const asMysql = root ? ["--user=mysql"] : []
  * @returns {Promise<{ url: string, port: number, pid: number, socket: string, stop: () => Promise<void>, kill: () => void }>}
  */
 export async function startDatabase(folder, { firstPort = 33060, volatile = false, port: wanted } = {}) {
+  const user = serverUser(resolve(folder))
+  const asUser = user ? [`--user=${user}`] : []
   const data = join(folder, "data")
   const socket = join(folder, "mariadb.sock")
   const pidFile = join(folder, "mariadb.pid")
   if (!existsSync(join(data, "mysql"))) {
     mkdirSync(folder, { recursive: true })
-    if (root) {
-      ensureUser()
-      spawnSync("chown", ["mysql:mysql", folder])
-    }
+    if (user === "mysql") ensureUser()
+    if (user) spawnSync("chown", [user, folder])
     const made = spawnSync(
       "mariadb-install-db",
-      ["--no-defaults", `--datadir=${data}`, "--auth-root-authentication-method=normal", "--skip-test-db", ...asMysql],
+      ["--no-defaults", `--datadir=${data}`, "--auth-root-authentication-method=normal", "--skip-test-db", ...asUser],
       { encoding: "utf8" },
     )
     if (made.status !== 0) throw new Error(`the database folder could not be made:\n${made.stderr}${made.stdout}`)
   }
-  if (root) spawnSync("chown", ["mysql:mysql", folder])
+  if (user) spawnSync("chown", ["-R", user, folder])
   const port = wanted ?? (await freePort(firstPort))
   const options = [
     "--no-defaults",
@@ -46,7 +57,7 @@ export async function startDatabase(folder, { firstPort = 33060, volatile = fals
     "--sql-mode=STRICT_ALL_TABLES,ERROR_FOR_DIVISION_BY_ZERO,NO_ZERO_DATE,NO_ZERO_IN_DATE,NO_ENGINE_SUBSTITUTION",
     "--max-allowed-packet=64M",
     "--innodb-buffer-pool-size=128M",
-    ...asMysql,
+    ...asUser,
     ...(volatile
       ? ["--innodb-flush-log-at-trx-commit=0", "--skip-innodb-doublewrite", "--innodb-flush-method=nosync"]
       : []),

@@ -10,6 +10,7 @@ const option = (name, fallback) => {
   const at = process.argv.indexOf(name)
   return at >= 0 ? process.argv[at + 1] : fallback
 }
+// --data FOLDER, --port N and --volatile are for tests and for a second demo beside the first
 const folder = resolve(option("--data", ".data/demo"))
 const logs = join(folder, "logs")
 const say = (text) => process.stdout.write(`${text}\n`)
@@ -36,7 +37,7 @@ try {
     await run("build", process.execPath, ["node_modules/@react-router/dev/bin.js", "build"], { logs })
   }
   say("starting the database")
-  database = await startDatabase(join(folder, "database"))
+  database = await startDatabase(join(folder, "database"), { volatile: process.argv.includes("--volatile") })
   const standins = await startStandins(folder, 4810)
   programs.push(...standins.programs)
   const env = {

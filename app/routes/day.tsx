@@ -70,7 +70,7 @@ export default function Day({ loaderData: day, actionData }: Route.ComponentProp
     coming.map((one) => one.cutOff.getTime()),
     250,
     1280 - 16,
-    190,
+    214,
   )
   const plate = platefor(day, zone)
   return (
@@ -184,25 +184,25 @@ function Legend({ later }: { later: number }) {
   return (
     <aside className="legend">
       <span>
-        <svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true">
+        <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
           <Spine picked="none" packed="none" />
         </svg>{" "}
         {say("legend.to-pick")}
       </span>
       <span>
-        <svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true">
+        <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
           <Spine picked="hatch" packed="none" />
         </svg>{" "}
         {say("legend.picking")}
       </span>
       <span>
-        <svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true">
+        <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
           <Spine picked="solid" packed="none" />
         </svg>{" "}
         {say("legend.picked")}
       </span>
       <span>
-        <svg viewBox="0 0 18 44" width="16" height="40" aria-hidden="true">
+        <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
           <Spine picked="solid" packed="hatch" />
         </svg>{" "}
         {say("legend.packing")}

@@ -206,6 +206,7 @@ export default function Order({ loaderData: order, actionData }: Route.Component
                   </option>
                 ))}
               </NativeSelect.Field>
+              <NativeSelect.Indicator />
             </NativeSelect.Root>
           </Field.Root>
           <Button type="submit" disabled={busy || order.stage === "labelled" || order.stage === "gone"}>

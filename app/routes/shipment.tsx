@@ -379,7 +379,7 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
                         type="submit"
                         name="quantity"
                         value="1"
-                        px="1"
+                        px="6px"
                         aria-label={say("ship.put-one-label", { line: line.letter, n: hand })}
                       >
                         {say("ship.put-one")}
@@ -388,7 +388,7 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
                         type="submit"
                         name="quantity"
                         value={line.picked - line.packed}
-                        px="1"
+                        px="6px"
                         aria-label={say("ship.put-all-label", { line: line.letter, n: hand })}
                       >
                         {say("ship.put-all")}
@@ -442,7 +442,7 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
             <Form method="post" className="new-carton">
               <input type="hidden" name="intent" value="add" />
               <label htmlFor="packaging">{say("ship.new")}</label>
-              <NativeSelect.Root width="230px">
+              <NativeSelect.Root width="250px">
                 <NativeSelect.Field
                   id="packaging"
                   name="packaging"
@@ -455,6 +455,7 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
                     </option>
                   ))}
                 </NativeSelect.Field>
+                <NativeSelect.Indicator />
               </NativeSelect.Root>
               <label className="check">
                 <input type="checkbox" name="fill" value="yes" /> {say("ship.fill")}

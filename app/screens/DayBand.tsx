@@ -47,6 +47,17 @@ export function DayBand({
             <rect width="6" height="6" fill="#F7F4EE" />
             <rect width="3" height="6" fill="#1A1814" />
           </pattern>
+          <marker
+            id="arrow"
+            viewBox="0 0 8 8"
+            refX="7"
+            refY="4"
+            markerWidth="8"
+            markerHeight="8"
+            orient="auto-start-reverse"
+          >
+            <path d="M1 1 L7 4 L1 7" fill="none" stroke="#1A1814" />
+          </marker>
         </defs>
         <rect x="0" y="0" width={night} height={height} className="night" />
         <rect x={night} y={rail - 2} width={1280 - night} height="4" className="ink" />
@@ -105,7 +116,14 @@ export function DayBand({
                   <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 24} className="word">
                     {say("day.free")}
                   </text>
-                  <line x1={Math.max(column.left, night) + 6} x2={firstX - 6} y1={rail - 14} y2={rail - 14} />
+                  <line
+                    x1={Math.max(column.left, night) + 6}
+                    x2={firstX - 6}
+                    y1={rail - 14}
+                    y2={rail - 14}
+                    markerStart="url(#arrow)"
+                    markerEnd="url(#arrow)"
+                  />
                 </g>
               ) : null}
             </g>

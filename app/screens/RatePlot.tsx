@@ -3,9 +3,9 @@ import { say } from "../messages/index.ts"
 import { shortDay } from "../shell/format.ts"
 import type { OfferView } from "./shipmentView.server.ts"
 
-const width = 500
-const height = 280
-const inside = { left: 44, right: 12, top: 22, bottom: 26 }
+const width = 340
+const height = 300
+const inside = { left: 38, right: 12, top: 22, bottom: 26 }
 
 /** Cost against arrival: a circle a service, the promise as a post, what comes after it in shade. */
 export function RatePlot({
@@ -68,7 +68,7 @@ export function RatePlot({
         const day = new Date(from + index * 86_400_000)
         const words = shortDay(day.toISOString().slice(0, 10)).split(" ")
         const weekend = day.getUTCDay() % 6 === 0
-        const every = dayCount > 9 ? 2 : 1
+        const every = dayCount > 14 ? 3 : dayCount > 7 ? 2 : 1
         return (
           <g key={index}>
             <line

@@ -22,7 +22,8 @@ export function dayScale(now: number, posts: readonly number[], night: number, w
   const room = width - night
   const floor = Math.min(least, room / posts.length)
   const widths = shareOut(spans, room, floor)
-  const edges = widths.reduce<number[]>((all, one) => [...all, (all.at(-1) as number) + one], [night])
+  const edges = [night]
+  for (const one of widths) edges.push((edges.at(-1) as number) + one)
   const total = spans.reduce((sum, one) => sum + one, 0)
   const even = widths.every((one, index) => Math.abs(one - (room * (spans[index] as number)) / total) < 1)
   const before = scaleLinear([now - nightMs, now], [0, night])

@@ -269,14 +269,12 @@ export async function closeCollection(
       collectionId,
     })
     await printDocument(trx, warehouse.id, documentId, "manifest")
-    await trx("collection")
-      .where({ id: collectionId })
-      .update({
-        closed_at: now,
-        closed_by: actor.name,
-        manifest_number: model.number,
-        manifest_document_id: documentId,
-      })
+    await trx("collection").where({ id: collectionId }).update({
+      closed_at: now,
+      closed_by: actor.name,
+      manifest_number: model.number,
+      manifest_document_id: documentId,
+    })
     await trx("package")
       .whereIn(
         "id",

@@ -69,12 +69,9 @@ export interface Shipment {
  * slice has one shipment an order.
  */
 export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | null> {
-  const row = await db("shipment as h")
-    .join("sales_order as o", "o.id", "h.order_id")
-    .where({ "h.order_id": orderId })
-    .whereNot("h.state", "void")
-    .first("o.*", "h.*", "o.version as order_version")
+  const row = await db("shipment").where({ order_id: orderId }).whereNot("state", "void").first()
   if (!row) return null
+  const order = await db("sales_order").where({ id: orderId }).first()
   const lineRows = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .where("l.order_id", orderId)
@@ -163,13 +160,13 @@ export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | 
     id: row.id,
     orderId,
     warehouseId: row.warehouse_id,
-    bench: row.bench_number,
-    sourceNumber: row.source_number,
-    poNumber: row.po_number,
-    customer: row.customer_name,
-    notes: row.notes,
-    promisedOn: row.promised_on,
-    shipTo: addressOf(row),
+    bench: order.bench_number,
+    sourceNumber: order.source_number,
+    poNumber: order.po_number,
+    customer: order.customer_name,
+    notes: order.notes,
+    promisedOn: order.promised_on,
+    shipTo: addressOf(order),
     state: row.state,
     version: row.version,
     serviceId: row.service_id,

@@ -37,7 +37,7 @@ export async function bookIntent(
   carrierAt: (url: string) => CarrierGateway = httpCarrier,
 ): Promise<void> {
   const intent = await db("buy_intent").where({ id: intentId }).first()
-  if (!intent || intent.state !== "open") return
+  if (intent?.state !== "open") return
   const carrier = await db("carrier")
     .join("service", "service.carrier_id", "carrier.id")
     .where({ "service.id": intent.service_id })

@@ -74,7 +74,7 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
       if (!message.data?.subarray(0, 5).equals(Buffer.from("%PDF-")))
         return answer("client-error-document-format-not-supported")
       const media = String(attributes.media ?? queues[queue]?.media)
-      const job = (printing = printing.then(() =>
+      const job = printing.then(() =>
         keep(
           queue,
           String(operation["job-name"] ?? "untitled"),
@@ -82,7 +82,8 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
           media,
           message.data as Buffer,
         ),
-      ))
+      )
+      printing = job.catch(() => undefined)
       return answer("successful-ok", { "job-attributes-tag": jobGroup((await job) as PrintedJob) })
     }
     case "Validate-Job":
@@ -122,7 +123,7 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
   }
 }
 
-const escape = (text: string) => text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`)
+const inHtml = (text: string) => text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`)
 
 function tray(): string {
   const jobs = [...state.value.jobs].reverse().slice(0, 60)
@@ -130,7 +131,7 @@ function tray(): string {
     Array.from(
       { length: Math.max(1, job.pages) },
       (_, page) =>
-        `<figure><a href="/jobs/${job.id}.pdf"><img src="/jobs/${job.id}/${page + 1}.png" alt="Job ${job.id}, sheet ${page + 1}" loading="lazy"></a><figcaption>${job.id} · ${escape(queues[job.queue]?.name ?? job.queue)} · ${job.at.slice(11, 19)} · ${escape(job.name)}</figcaption></figure>`,
+        `<figure><a href="/jobs/${job.id}.pdf"><img src="/jobs/${job.id}/${page + 1}.png" alt="Job ${job.id}, sheet ${page + 1}" loading="lazy"></a><figcaption>${job.id} · ${inHtml(queues[job.queue]?.name ?? job.queue)} · ${job.at.slice(11, 19)} · ${inHtml(job.name)}</figcaption></figure>`,
     ).join("")
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>Printer trays</title><meta name="viewport" content="width=device-width">
 <style>body{font:14px/1.4 system-ui,sans-serif;background:#ddd8cc;color:#1a1814;margin:24px}main{display:flex;flex-wrap:wrap;gap:20px;align-items:flex-start}figure{margin:0;width:300px}img{width:100%;background:#fff;border:1px solid #1a1814;min-height:120px}figcaption{font-size:12px;overflow-wrap:anywhere}</style>

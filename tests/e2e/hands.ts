@@ -1,0 +1,45 @@
+import { type Locator, type Page, expect } from "@playwright/test"
+
+export const url = () => process.env.VARNOK_URL as string
+export const printer = () => process.env.VARNOK_PRINTER as string
+
+/** A wedge scanner: keys without a pause, Enter at their end. */
+export async function scan(page: Page, code: string): Promise<void> {
+  await page.waitForTimeout(60)
+  await page.keyboard.type(code, { delay: 0 })
+  await page.keyboard.press("Enter")
+  await page.waitForTimeout(60)
+}
+
+/** Fingers: keys further apart than a scanner's. */
+export async function type(page: Page, text: string): Promise<void> {
+  await page.waitForTimeout(60)
+  await page.keyboard.type(text, { delay: 55 })
+  await page.waitForTimeout(60)
+  await page.keyboard.press("Enter")
+}
+
+/** Enter on the empty line, once the plate says what is expected. */
+export async function plate(page: Page, verb: string | RegExp): Promise<void> {
+  await expect(page.locator(".plate.ready strong")).toHaveText(verb)
+  await expect(page.locator("#scan-line")).toBeFocused()
+  await page.waitForTimeout(650)
+  await page.keyboard.press("Enter")
+}
+
+/** Tab until an element has the focus; fails when it can't be reached. */
+export async function tabTo(page: Page, target: Locator): Promise<void> {
+  for (let presses = 0; presses < 80; presses += 1) {
+    if (await target.evaluate((element) => element === document.activeElement)) return
+    await page.keyboard.press("Tab")
+  }
+  throw new Error("not reached by Tab")
+}
+
+export async function signIn(page: Page, name = "maren"): Promise<void> {
+  await page.goto(`${url()}/sign-in`)
+  await page.getByLabel("User name").fill(name)
+  await page.getByLabel("Password").fill("cellar-door")
+  await page.getByRole("button", { name: "Sign in", exact: true }).click()
+  await expect(page.locator("#scan-line")).toBeVisible()
+}
