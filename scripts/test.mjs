@@ -12,7 +12,10 @@ let failed = 0
 function step(name, command, args, count) {
   process.stdout.write(`\n── ${name}\n`)
   const started = Date.now()
-  const done = spawnSync(command, args, { stdio: "inherit", env: { ...process.env, NODE_ENV: undefined, ...(count?.env ?? {}) } })
+  const done = spawnSync(command, args, {
+    stdio: "inherit",
+    env: { ...process.env, NODE_ENV: undefined, ...(count?.env ?? {}) },
+  })
   process.stdout.write(`── ${name}: ${((Date.now() - started) / 1000).toFixed(1)} s\n`)
   const counted = count && existsSync(count.report) ? count.read(JSON.parse(readFileSync(count.report, "utf8"))) : null
   if (counted) {
@@ -27,10 +30,15 @@ function step(name, command, args, count) {
 
 const vitest = (project) => {
   const report = join(reports, `${project}.json`)
-  return step(`${project} tests`, bin("vitest"), ["run", "--project", project, "--reporter=default", "--reporter=json", `--outputFile.json=${report}`], {
-    report,
-    read: (json) => ({ passed: json.numPassedTests, failed: json.numFailedTests }),
-  })
+  return step(
+    `${project} tests`,
+    bin("vitest"),
+    ["run", "--project", project, "--reporter=default", "--reporter=json", `--outputFile.json=${report}`],
+    {
+      report,
+      read: (json) => ({ passed: json.numPassedTests, failed: json.numFailedTests }),
+    },
+  )
 }
 
 step("types of routes", bin("react-router"), ["typegen"])

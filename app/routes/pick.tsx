@@ -9,7 +9,7 @@ import { confirmStop, pick, pickStops } from "server/picking/index.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Said, Understood } from "../shell/Sill.tsx"
-import { done, followScan, refusal, resolveScan } from "../shell/scan.server.ts"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useFresh } from "../shell/useNow.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/pick"
@@ -73,7 +73,7 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
     if (!stop) return followScan(work, text)
     if (!hand.bin) {
       const bin = confirmBin(stop, text)
-      if (!bin.ok && (await resolveScan(work, text)).to) return followScan(work, text)
+      if (!bin.ok && leadsAway(text)) return followScan(work, text)
       const outcome = await confirmStop(work, order.id, stop.allocationId, text)
       if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
       return {
@@ -116,6 +116,10 @@ function answer(stop: PickStop, hand: InHand, outcome: Outcome<{ taken: number }
   }
 }
 
+/** Whether a text is an order, a door or a package, so that the clerk means to go there. */
+const leadsAway = (text: string): boolean =>
+  readings(text).some((reading) => ["order", "door", "sscc", "package"].includes(reading.kind))
+
 /** Bare digits of up to four places are how many were taken at this bin in all. */
 const quantityOf = (text: string): number | null => (/^\d{1,4}$/.test(text) ? Number(text) : null)
 
@@ -136,9 +140,7 @@ export default function Pick({ loaderData: order, actionData }: Route.ComponentP
     if (!hand.bin) {
       const bin = confirmBin(stop, text)
       if (bin.ok) return { fits: true, words: say("pick.bin-right", { bin: stop.bin, description: stop.description }) }
-      return readings(text).some((reading) => ["order", "door", "sscc", "package"].includes(reading.kind))
-        ? null
-        : words(bin)
+      return leadsAway(text) ? null : words(bin)
     }
     const total = quantityOf(text)
     if (total !== null)

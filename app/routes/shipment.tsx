@@ -28,7 +28,7 @@ import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.
 import { clock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Said, Understood } from "../shell/Sill.tsx"
-import { done, followScan, refusal, resolveScan } from "../shell/scan.server.ts"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useFresh, useNow, useShell } from "../shell/useNow.ts"
 import { dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/shipment"
@@ -187,10 +187,8 @@ async function scanned(
     }
     case "weight":
       return told(await weigh(work, orderId, meant.carton, mass(meant.figure, meant.unit)), "", meant.carton)
-    case "refused": {
-      const elsewhere = await resolveScan(work, text)
-      return elsewhere.to ? followScan(work, text) : { ...refusal(sayReasons([meant.why])), hand: hand ?? undefined }
-    }
+    case "refused":
+      return { ...refusal(sayReasons([meant.why])), hand: hand ?? undefined }
   }
 }
 

@@ -1,5 +1,5 @@
 import { Button, Field, Input } from "@chakra-ui/react"
-import { getFormProps, getInputProps, useForm } from "@conform-to/react"
+import { getFormProps, useForm } from "@conform-to/react"
 import { parseWithZod } from "@conform-to/zod/v4"
 import { data, Form, redirect, useNavigation } from "react-router"
 import { actorOf, signIn } from "server/accounts/index.ts"
@@ -82,8 +82,8 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
           <Field.Root invalid={!!username?.errors} ids={{ errorText: username?.errorId }}>
             <Field.Label>{say("sign-in.username")}</Field.Label>
             <Input
-              {...getInputProps(username as NonNullable<typeof username>, { type: "text" })}
-              key="username"
+              name="username"
+              defaultValue={String(username?.initialValue ?? "")}
               autoComplete="username"
               autoFocus
             />
@@ -91,11 +91,7 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
           </Field.Root>
           <Field.Root invalid={!!password?.errors} ids={{ errorText: password?.errorId }}>
             <Field.Label>{say("sign-in.password")}</Field.Label>
-            <Input
-              {...getInputProps(password as NonNullable<typeof password>, { type: "password" })}
-              key="password"
-              autoComplete="current-password"
-            />
+            <Input name="password" type="password" autoComplete="current-password" />
             <Field.ErrorText>{password?.errors?.map((key) => say(String(key)))}</Field.ErrorText>
           </Field.Root>
           <Button type="submit" variant="solid" disabled={busy}>

@@ -6,7 +6,7 @@ import { lengthIn, massIn, type Size, showMass, showSize } from "core/units/inde
 import type { Work } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
-import { type Shipment, type ShipmentPackage, shipmentOf, unpacked } from "server/packing/shipment.ts"
+import { type Shipment, type ShipmentPackage, shipmentOrDraft, unpacked } from "server/packing/shipment.ts"
 import { pickStops } from "server/picking/index.ts"
 import type { Comparison, Offer } from "server/rating/offers.ts"
 import { collectionById } from "server/setup/collections.ts"
@@ -17,7 +17,7 @@ export async function shipmentView(work: Work, bench: string) {
   const { db, warehouse, now } = work
   const order = await summaryByBench(db, warehouse, bench)
   if (!order) return null
-  const shipment = await shipmentOf(db, order.id)
+  const shipment = await shipmentOrDraft(db, order.id)
   const types = await packagingTypes(db)
   const comparison: Comparison =
     shipment && shipment.packages.length > 0 && shipment.state !== "bought"

@@ -43,7 +43,9 @@ export function useScanner({ line, knows, onScan }: Options): Scanner {
         current.burst += event.key
         current.lastKeyAt = now
         const input = line.current
-        if (!field && input && document.activeElement !== input) {
+        // Space presses buttons and opens choosers, letters choose in a list: these stay where they are
+        const taken = event.key === " " || event.target instanceof HTMLSelectElement
+        if (!field && !taken && input && document.activeElement !== input) {
           event.preventDefault()
           input.focus()
           input.setRangeText(event.key, input.value.length, input.value.length, "end")
@@ -58,7 +60,13 @@ export function useScanner({ line, knows, onScan }: Options): Scanner {
       current.burst = ""
       if (!scanned) return
       current.lastScanAt = now
-      if (field === line.current || !field) return
+      if (field === line.current) return
+      if (!field) {
+        // a list had the focus: its letters went nowhere
+        event.preventDefault()
+        latest.current.onScan(text)
+        return
+      }
       const code = readings(text).some((reading) => ["sscc", "gtin", "order", "package"].includes(reading.kind))
       if (!code && !latest.current.knows(text)) return
       event.preventDefault()

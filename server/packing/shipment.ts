@@ -69,9 +69,19 @@ export interface Shipment {
  * slice has one shipment an order.
  */
 export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | null> {
-  const row = await db("shipment").where({ order_id: orderId }).whereNot("state", "void").first()
-  if (!row) return null
+  const shipment = await shipmentOrDraft(db, orderId)
+  return shipment && shipment.id > 0 ? shipment : null
+}
+
+/** The same, or what the shipment would be before anybody opened it: id 0, no packages. Null for no such order. */
+export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipment | null> {
+  const row = (await db("shipment").where({ order_id: orderId }).whereNot("state", "void").first()) ?? {
+    id: 0,
+    state: "open",
+    version: 0,
+  }
   const order = await db("sales_order").where({ id: orderId }).first()
+  if (!order) return null
   const lineRows = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .where("l.order_id", orderId)
@@ -159,7 +169,7 @@ export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | 
   return {
     id: row.id,
     orderId,
-    warehouseId: row.warehouse_id,
+    warehouseId: order.warehouse_id,
     bench: order.bench_number,
     sourceNumber: order.source_number,
     poNumber: order.po_number,
@@ -169,12 +179,12 @@ export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | 
     shipTo: addressOf(order),
     state: row.state,
     version: row.version,
-    serviceId: row.service_id,
-    collectionId: row.collection_id,
-    masterTracking: row.master_tracking,
-    currency: row.currency,
-    contract: row.contract_amount,
-    arrivesOn: row.arrives_on,
+    serviceId: row.service_id ?? null,
+    collectionId: row.collection_id ?? null,
+    masterTracking: row.master_tracking ?? null,
+    currency: row.currency ?? null,
+    contract: row.contract_amount ?? null,
+    arrivesOn: row.arrives_on ?? null,
     trouble: row.trouble ? parsed<Reason>(row.trouble) : null,
     lines,
     packages,

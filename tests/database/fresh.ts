@@ -1,8 +1,8 @@
 import { randomBytes } from "node:crypto"
 import type { Knex } from "knex"
-import { inject } from "vitest"
 import { connect } from "server/db/connection.ts"
 import { migrate } from "server/db/migrate.ts"
+import { inject } from "vitest"
 import { sql } from "../../scripts/database.mjs"
 
 /** A database of its own with the newest schema; `url` for programs beside the test, `drop` at the end. */

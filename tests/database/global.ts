@@ -1,6 +1,5 @@
-import { mkdtempSync } from "node:fs"
+import { existsSync, mkdtempSync } from "node:fs"
 import { tmpdir } from "node:os"
-import { existsSync } from "node:fs"
 import { join } from "node:path"
 import type { TestProject } from "vitest/node"
 import { removeDatabase, startDatabase } from "../../scripts/database.mjs"

@@ -7,7 +7,10 @@ declare module "*/scripts/database.mjs" {
     stop(): Promise<void>
     kill(): void
   }
-  export function startDatabase(folder: string, options?: { firstPort?: number; volatile?: boolean; port?: number }): Promise<Running>
+  export function startDatabase(
+    folder: string,
+    options?: { firstPort?: number; volatile?: boolean; port?: number },
+  ): Promise<Running>
   export function sql(socket: string, text: string): string
   export function removeDatabase(folder: string): void
 }
@@ -20,6 +23,18 @@ declare module "*/scripts/stack.mjs" {
     stop(): Promise<number | null>
     kill(): Promise<number | null>
   }
-  export function start(name: string, command: string, args: readonly string[], options: { env?: Record<string, string>; logs: string; ready?: RegExp }): Program
-  export function startStandins(folder: string, firstPort: number, taken?: Set<number>): Promise<{ addresses: { larkspur: string; meridian: string; printer: string; orderSource: string }; programs: Program[] }>
+  export function start(
+    name: string,
+    command: string,
+    args: readonly string[],
+    options: { env?: Record<string, string>; logs: string; ready?: RegExp },
+  ): Program
+  export function startStandins(
+    folder: string,
+    firstPort: number,
+    taken?: Set<number>,
+  ): Promise<{
+    addresses: { larkspur: string; meridian: string; printer: string; orderSource: string }
+    programs: Program[]
+  }>
 }

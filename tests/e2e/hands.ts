@@ -1,4 +1,4 @@
-import { type Locator, type Page, expect } from "@playwright/test"
+import { expect, type Locator, type Page } from "@playwright/test"
 
 export const url = () => process.env.VARNOK_URL as string
 export const printer = () => process.env.VARNOK_PRINTER as string

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs"
 import { expect, test } from "@playwright/test"
-import { plate, printer, scan, tabTo, type, url } from "./hands.ts"
+import { plate, printer, scan, signIn, tabTo, type, url } from "./hands.ts"
 
 /** GTINs of the demo's goods by SKU, as a clerk would read them off the pack. */
 const gtin: Record<string, string> = {}
@@ -39,7 +39,12 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await expect(refusals.getByRole("row").nth(3)).toContainText("12quantity“three” is not a whole number")
   await plate(page, "Take in 6 orders")
   await expect(page.locator(".plate strong")).toHaveText("Back to the day")
-  const bench = (await page.getByRole("row", { name: /SO-71001/ }).getByText(/is now \d{5}/).textContent())?.match(/\d{5}/)?.[0] as string
+  const bench = (
+    await page
+      .getByRole("row", { name: /SO-71001/ })
+      .getByText(/is now \d{5}/)
+      .textContent()
+  )?.match(/\d{5}/)?.[0] as string
 
   // 3 the day holds it
   await page.keyboard.press("F2")
@@ -109,9 +114,17 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await page.keyboard.press("Enter")
   await expect(page.locator(".receipt h2")).toContainText(`$${price}`)
   await expect(page.locator(".receipt")).toContainText("2 labels, 2 printed")
-  const printed = (await (await request.get(`${printer()}/jobs`)).json()) as { id: number; queue: string; pages: number; media: string }[]
+  const printed = (await (await request.get(`${printer()}/jobs`)).json()) as {
+    id: number
+    queue: string
+    pages: number
+    media: string
+  }[]
   const labels = printed.filter((job) => job.queue === "labels").slice(-2)
-  expect(labels.map((job) => [job.pages, job.media])).toEqual([[1, "na_index-4x6_4x6in"], [1, "na_index-4x6_4x6in"]])
+  expect(labels.map((job) => [job.pages, job.media])).toEqual([
+    [1, "na_index-4x6_4x6in"],
+    [1, "na_index-4x6_4x6in"],
+  ])
   expect((await request.get(`${printer()}/jobs/${labels[0]?.id}/1.png`)).headers()["content-type"]).toBe("image/png")
 
   // 8 the dock: everything for the door is scanned, then the collection is closed
@@ -133,7 +146,15 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await type(page, bench)
   await expect(page).toHaveURL(new RegExp(`/orders/${bench}`))
   const story = page.locator(".order-story")
-  for (const told of ["came in with orders-noon.csv", "picking began", "everything was picked", "2 cartons were closed", "booked for", "went on the truck at door 4", "left door 4 with Larkspur Parcel"]) {
+  for (const told of [
+    "came in with orders-noon.csv",
+    "picking began",
+    "everything was picked",
+    "2 cartons were closed",
+    "booked for",
+    "went on the truck at door 4",
+    "left door 4 with Larkspur Parcel",
+  ]) {
     await expect(story).toContainText(told)
   }
   await expect(async () => {
@@ -144,11 +165,12 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
 })
 
 test("the same file again makes no second order", async ({ page }) => {
-  await page.goto(`${url()}/sign-in`)
-  await page.getByRole("button", { name: /Maren/ }).click()
+  await signIn(page)
   await page.goto(`${url()}/orders/intake`)
-  await page.getByLabel(/Order file/).setInputFiles({ name: "again.csv", mimeType: "text/csv", buffer: readFileSync("demo/files/orders-noon.csv") })
-  await page.getByRole("button", { name: "Preview" }).click()
+  await page
+    .getByLabel(/Order file/)
+    .setInputFiles({ name: "again.csv", mimeType: "text/csv", buffer: readFileSync("demo/files/orders-noon.csv") })
+  await page.getByRole("button", { name: "Preview", exact: true }).click()
   await expect(page.getByText(/already here as \d{5}, unchanged/)).toHaveCount(6)
   await expect(page.locator(".plate strong")).toHaveText("Nothing new to take in")
 })

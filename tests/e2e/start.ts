@@ -6,7 +6,11 @@ import { join } from "node:path"
 /** Starts the demo itself, as a newcomer does, in a throw-away folder; the tests find it by the environment. */
 export default async function start() {
   const folder = mkdtempSync(join(existsSync("/dev/shm") ? "/dev/shm" : tmpdir(), "varnok-e2e-"))
-  const demo = spawn(process.execPath, ["scripts/demo.mjs", "--fresh", "--volatile", "--data", join(folder, "demo"), "--port", "4900"], { stdio: ["ignore", "pipe", "inherit"] })
+  const demo = spawn(
+    process.execPath,
+    ["scripts/demo.mjs", "--fresh", "--volatile", "--data", join(folder, "demo"), "--port", "4900"],
+    { stdio: ["ignore", "pipe", "inherit"] },
+  )
   let output = ""
   const ended = new Promise<void>((resolve) => demo.once("exit", () => resolve()))
   await new Promise<void>((resolve, reject) => {

@@ -3,9 +3,9 @@ import { mkdtempSync, rmSync } from "node:fs"
 import { tmpdir } from "node:os"
 import { join } from "node:path"
 import { Readable } from "node:stream"
-import type { Knex } from "knex"
 import { instantAt } from "core/calendar/index.ts"
 import { moneyText } from "core/money/index.ts"
+import type { Knex } from "knex"
 import type { Context } from "server/accounts/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { workOnce } from "server/jobs/worker.ts"
@@ -13,9 +13,9 @@ import { previewFile, takeIn } from "server/orders/intake.ts"
 import { addPackage, closePackages, openShipment } from "server/packing/index.ts"
 import type { Shipment } from "server/packing/shipment.ts"
 import { pick, pickStops } from "server/picking/index.ts"
-import { buy, offersFor } from "server/shipping/buy.ts"
 import { ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
+import { buy, offersFor } from "server/shipping/buy.ts"
 import { type Addresses, duluth, loadSetup } from "../../demo/setup.ts"
 import { type Program, startStandins } from "../../scripts/stack.mjs"
 import { freshDatabase } from "../database/fresh.ts"
@@ -56,12 +56,31 @@ export async function openBench(): Promise<Bench> {
   }
 }
 
-export const header = "order_number,po_number,ordered_on,promised_on,customer,street,city,state,postal_code,country,address_kind,sku,quantity,unit"
+export const header =
+  "order_number,po_number,ordered_on,promised_on,customer,street,city,state,postal_code,country,address_kind,sku,quantity,unit"
 
 /** One row of an order file; what a test is not about has a good value. */
 export function row(fields: Partial<Record<string, string>> = {}): string {
-  const good: Record<string, string> = { order_number: "SO-1", po_number: "", ordered_on: "2026-11-23", promised_on: "2026-12-02", customer: "Elk Run Taproom", street: "14 Growler Row", city: "Denver", state: "CO", postal_code: "80205", country: "US", address_kind: "business", sku: "YST-ALE-500", quantity: "4", unit: "each" }
-  return header.split(",").map((name) => fields[name] ?? good[name]).join(",")
+  const good: Record<string, string> = {
+    order_number: "SO-1",
+    po_number: "",
+    ordered_on: "2026-11-23",
+    promised_on: "2026-12-02",
+    customer: "Elk Run Taproom",
+    street: "14 Growler Row",
+    city: "Denver",
+    state: "CO",
+    postal_code: "80205",
+    country: "US",
+    address_kind: "business",
+    sku: "YST-ALE-500",
+    quantity: "4",
+    unit: "each",
+  }
+  return header
+    .split(",")
+    .map((name) => fields[name] ?? good[name])
+    .join(",")
 }
 
 export const file = (...rows: string[]): Readable => Readable.from([Buffer.from([header, ...rows].join("\n"))])
@@ -76,12 +95,25 @@ export const orderBySource = (db: Knex, number: string) => db("sales_order").whe
 
 export async function pickAll(context: Context, orderId: number): Promise<void> {
   for (const stop of await pickStops(context.db, orderId)) {
-    for (let n = stop.quantity; n > 0; n -= 1) value(await pick(context, orderId, { scanId: randomUUID(), allocationId: stop.allocationId, bin: stop.bin, item: stop.sku, times: 1 }))
+    for (let n = stop.quantity; n > 0; n -= 1)
+      value(
+        await pick(context, orderId, {
+          scanId: randomUUID(),
+          allocationId: stop.allocationId,
+          bin: stop.bin,
+          item: stop.sku,
+          times: 1,
+        }),
+      )
   }
 }
 
 /** An order picked, packed into one carton and closed, ready to be bought. */
-export async function readyToBuy(context: Context, number: string, ...rows: string[]): Promise<{ orderId: number; shipment: Shipment }> {
+export async function readyToBuy(
+  context: Context,
+  number: string,
+  ...rows: string[]
+): Promise<{ orderId: number; shipment: Shipment }> {
   await takeFile(context, ...(rows.length > 0 ? rows : [row({ order_number: number })]))
   const orderId = (await orderBySource(context.db, number)).id
   await pickAll(context, orderId)
@@ -91,19 +123,33 @@ export async function readyToBuy(context: Context, number: string, ...rows: stri
 }
 
 /** Asks for labels by a service, or the preselected one; leaves the carrier to the worker. */
-export async function askForLabels(context: Context, orderId: number, shipment: Shipment, service?: string): Promise<{ intentId: number; amount: string }> {
-  const { offers, preselected } = await offersFor(context.db, await warehouseById(context.db, duluth), shipment, context.now)
+export async function askForLabels(
+  context: Context,
+  orderId: number,
+  shipment: Shipment,
+  service?: string,
+): Promise<{ intentId: number; amount: string }> {
+  const { offers, preselected } = await offersFor(
+    context.db,
+    await warehouseById(context.db, duluth),
+    shipment,
+    context.now,
+  )
   const offer = service ? offers.find((one) => one.service.code === service) : preselected
   if (!offer?.rate) throw new Error("no service takes the test's shipment")
   const price = moneyText(offer.rate.contract)
-  const bought = value(await buy(context, orderId, { version: shipment.version, serviceCode: offer.service.code, expected: price }))
+  const bought = value(
+    await buy(context, orderId, { version: shipment.version, serviceCode: offer.service.code, expected: price }),
+  )
   return { ...bought, amount: price.amount }
 }
 
 /** Does all jobs that are due, and those that wait after a failure too, until the queue is empty or the tries are used. */
 export async function workAll(db: Knex, rounds = 12): Promise<void> {
   for (let round = 0; round < rounds; round += 1) {
-    await db("job").where({ state: "waiting" }).update({ run_at: new Date(0), leased_until: null })
+    await db("job")
+      .where({ state: "waiting" })
+      .update({ run_at: new Date(0), leased_until: null })
     let any = false
     while (await workOnce(db)) any = true
     if (!any) return
@@ -121,11 +167,13 @@ export interface LedgerEntry {
   charge: { amount: string; currency: string }
   packages: { trackingNumber: string; sscc: string }[]
 }
-export const ledger = async (address: string): Promise<LedgerEntry[]> => (await fetch(`${address}/v1/ledger`)).json() as Promise<LedgerEntry[]>
+export const ledger = async (address: string): Promise<LedgerEntry[]> =>
+  (await fetch(`${address}/v1/ledger`)).json() as Promise<LedgerEntry[]>
 
 export function value<T>(outcome: { ok: true; value: T } | { ok: false; reasons: readonly unknown[] }): T {
   if (!outcome.ok) throw new Error(`refused: ${JSON.stringify(outcome.reasons)}`)
   return outcome.value
 }
 
-export const codes = (outcome: { ok: boolean; reasons?: readonly { code: string }[] }): string[] => (outcome.reasons ?? []).map((one) => one.code)
+export const codes = (outcome: { ok: boolean; reasons?: readonly { code: string }[] }): string[] =>
+  (outcome.reasons ?? []).map((one) => one.code)

@@ -1,9 +1,9 @@
-import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { buy, giveUp } from "server/shipping/buy.ts"
-import { type Bench, askForLabels, codes, fault, ledger, openBench, readyToBuy, value, workAll } from "./bench.ts"
-import { start } from "../../scripts/stack.mjs"
-import { shipmentOf } from "server/packing/shipment.ts"
 import { reopenPackages } from "server/packing/index.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { buy, giveUp } from "server/shipping/buy.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { start } from "../../scripts/stack.mjs"
+import { askForLabels, type Bench, codes, fault, ledger, openBench, readyToBuy, value, workAll } from "./bench.ts"
 
 let bench: Bench
 beforeAll(async () => {
@@ -15,12 +15,20 @@ afterAll(() => bench.drop())
 async function ours(orderId: number) {
   const { db } = bench
   const shipment = await shipmentOf(db, orderId)
-  const charges = await db("charge").join("shipment", "shipment.id", "charge.shipment_id").where({ order_id: orderId }).select("charge.contract_amount")
+  const charges = await db("charge")
+    .join("shipment", "shipment.id", "charge.shipment_id")
+    .where({ order_id: orderId })
+    .select("charge.contract_amount")
   const labels = await db("document").where({ order_id: orderId, kind: "label" }).select("id")
-  return { shipment, total: charges.reduce((sum, one) => sum + Math.round(Number(one.contract_amount) * 100), 0), labels: labels.length }
+  return {
+    shipment,
+    total: charges.reduce((sum, one) => sum + Math.round(Number(one.contract_amount) * 100), 0),
+    labels: labels.length,
+  }
 }
 
-const theirs = async (reference: string) => (await ledger(bench.at.larkspur)).filter((entry) => entry.reference === reference && entry.state === "booked")
+const theirs = async (reference: string) =>
+  (await ledger(bench.at.larkspur)).filter((entry) => entry.reference === reference && entry.state === "booked")
 
 describe("buying a label", () => {
   it("books once, and both ledgers hold the same charge and tracking number", async () => {
@@ -32,7 +40,9 @@ describe("buying a label", () => {
     expect(entries).toHaveLength(1)
     expect(entries[0]?.charge).toEqual({ amount, currency: "USD" })
     expect(mine.total).toBe(Math.round(Number(amount) * 100))
-    expect(mine.shipment?.packages.map((one) => one.tracking)).toEqual(entries[0]?.packages.map((one) => one.trackingNumber))
+    expect(mine.shipment?.packages.map((one) => one.tracking)).toEqual(
+      entries[0]?.packages.map((one) => one.trackingNumber),
+    )
     expect(mine.shipment?.packages.every((one) => one.state === "labelled")).toBe(true)
     expect(mine.labels).toBe(1)
   })
@@ -40,14 +50,34 @@ describe("buying a label", () => {
   it("is one intent when the plate is pressed twice, and refuses an old version or another price", async () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-2")
     const first = await askForLabels(bench.context, orderId, shipment, "LKG")
-    const again = await buy(bench.context, orderId, { version: shipment.version, serviceCode: "LKG", expected: { amount: first.amount, currency: "USD" } })
+    const again = await buy(bench.context, orderId, {
+      version: shipment.version,
+      serviceCode: "LKG",
+      expected: { amount: first.amount, currency: "USD" },
+    })
     expect(value(again).intentId).toBe(first.intentId)
     await workAll(bench.db)
     expect(await theirs(shipment.bench)).toHaveLength(1)
 
     const other = await readyToBuy(bench.context, "B-3")
-    expect(codes(await buy(bench.context, other.orderId, { version: other.shipment.version, serviceCode: "LKG", expected: { amount: "1.00", currency: "USD" } }))).toEqual(["buy.price-changed"])
-    expect(codes(await buy(bench.context, other.orderId, { version: other.shipment.version - 1, serviceCode: "LKG", expected: { amount: "1.00", currency: "USD" } }))).toEqual(["order.changed-meanwhile"])
+    expect(
+      codes(
+        await buy(bench.context, other.orderId, {
+          version: other.shipment.version,
+          serviceCode: "LKG",
+          expected: { amount: "1.00", currency: "USD" },
+        }),
+      ),
+    ).toEqual(["buy.price-changed"])
+    expect(
+      codes(
+        await buy(bench.context, other.orderId, {
+          version: other.shipment.version - 1,
+          serviceCode: "LKG",
+          expected: { amount: "1.00", currency: "USD" },
+        }),
+      ),
+    ).toEqual(["order.changed-meanwhile"])
   })
 
   it("never books a second time when the answer is lost after booking", async () => {
@@ -82,7 +112,10 @@ describe("buying a label", () => {
     await askForLabels(bench.context, orderId, shipment, "LKG")
     await workAll(bench.db)
     const mine = await ours(orderId)
-    expect(mine.shipment).toMatchObject({ state: "open", trouble: { code: "buy.refused", values: { why: "account on hold" } } })
+    expect(mine.shipment).toMatchObject({
+      state: "open",
+      trouble: { code: "buy.refused", values: { why: "account on hold" } },
+    })
     expect(mine.shipment?.version).toBeGreaterThan(shipment.version)
     expect(await theirs(shipment.bench)).toHaveLength(0)
   })
@@ -114,10 +147,25 @@ describe("buying a label", () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-9")
     await fault(bench.at.larkspur, "slow", 1)
     await askForLabels(bench.context, orderId, shipment, "LKG")
-    const worker = () => start("worker", process.execPath, ["--import", "tsx", "server/jobs/main.ts"], { env: { VARNOK_DATABASE: bench.url }, logs: bench.folder, ready: /worker at work/ })
+    const worker = () =>
+      start("worker", process.execPath, ["--import", "tsx", "server/jobs/main.ts"], {
+        env: { VARNOK_DATABASE: bench.url },
+        logs: bench.folder,
+        ready: /worker at work/,
+      })
     const first = worker()
     await first.started
-    await expect.poll(async () => (await bench.db("job").where({ kind: "carrier.book", state: "waiting" }).whereNotNull("lease").first("id")) !== undefined, { timeout: 10_000 }).toBe(true)
+    await expect
+      .poll(
+        async () =>
+          (await bench
+            .db("job")
+            .where({ kind: "carrier.book", state: "waiting" })
+            .whereNotNull("lease")
+            .first("id")) !== undefined,
+        { timeout: 10_000 },
+      )
+      .toBe(true)
     await first.kill()
     expect((await ours(orderId)).shipment?.state).toBe("buying")
     await bench.db("job").where({ state: "waiting" }).update({ leased_until: null })
