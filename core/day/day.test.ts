@@ -1,0 +1,83 @@
+import fc from "fast-check"
+import { describe, expect, it } from "vitest"
+import { planDay } from "./index.ts"
+
+const at = (time: string) => new Date(`2026-11-24T${time}:00Z`)
+const spans = [
+  { from: at("07:00"), to: at("12:00") },
+  { from: at("12:30"), to: at("17:30") },
+]
+const order = (id: number, collectionId: number, minutes: number) => ({
+  id,
+  collectionId,
+  pickMinutes: minutes / 2,
+  packMinutes: minutes / 2,
+})
+const trucks = [
+  { id: 1, cutOff: at("10:00") },
+  { id: 2, cutOff: at("14:00") },
+]
+
+describe("the day laid backwards", () => {
+  it("needs the minutes of this and all earlier trucks over the hands, has working time to the cut-off", () => {
+    const [first, second] = planDay(trucks, [order(11, 1, 60), order(21, 2, 40)], at("09:00"), 2, spans)
+    expect(first).toMatchObject({ needs: 30, has: 60, margin: 30, startBy: at("09:30") })
+    // 9:00 to 14:00 is five hours less the break; 30 + 20 minutes of work
+    expect(second).toMatchObject({ needs: 50, has: 270, margin: 220, startBy: at("13:10") })
+  })
+
+  it("ends each truck's orders at its post, the first worked first, the break left out", () => {
+    const [, second] = planDay(trucks, [order(21, 2, 60), order(22, 2, 60)], at("09:00"), 1, spans)
+    expect(second?.bars).toEqual([
+      { orderId: 21, from: at("11:30"), to: at("13:00") },
+      { orderId: 22, from: at("13:00"), to: at("14:00") },
+    ])
+  })
+
+  it("pushes an earlier truck's work back where the later one's does not fit behind it", () => {
+    const near = [
+      { id: 1, cutOff: at("10:00") },
+      { id: 2, cutOff: at("10:30") },
+    ]
+    const [first] = planDay(near, [order(11, 1, 20), order(21, 2, 50)], at("09:00"), 1, spans)
+    // 50 minutes before 10:30 begin at 9:40, so the first truck's work must end there
+    expect(first?.bars).toEqual([{ orderId: 11, from: at("09:20"), to: at("09:40") }])
+  })
+
+  it("is short by what does not fit, and names the orders that miss", () => {
+    const [first] = planDay(trucks, [order(11, 1, 30), order(12, 1, 20), order(13, 1, 25)], at("09:15"), 1, spans)
+    expect(first).toMatchObject({ needs: 75, has: 45, margin: -30, willMiss: [12, 13] })
+    expect(first?.bars[0]?.from).toEqual(at("08:45"))
+  })
+
+  it("has no work and no bars on an empty day", () => {
+    expect(
+      planDay(trucks, [], at("09:00"), 1, spans).map((one) => [one.needs, one.bars.length, one.willMiss.length]),
+    ).toEqual([
+      [0, 0, 0],
+      [0, 0, 0],
+    ])
+  })
+
+  it("misses an order exactly when the margin at its place is negative", () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: 1, max: 60 }), { minLength: 1, maxLength: 40 }),
+        fc.integer({ min: 1, max: 4 }),
+        (minutes, hands) => {
+          const [first] = planDay(
+            [trucks[0] as (typeof trucks)[0]],
+            minutes.map((one, id) => order(id, 1, one)),
+            at("09:00"),
+            hands,
+            spans,
+          )
+          expect((first?.willMiss.length ?? 0) > 0).toBe((first?.margin ?? 0) < -1e-9)
+          const bars = first?.bars ?? []
+          expect(bars.at(-1)?.to).toEqual(at("10:00"))
+          bars.slice(1).forEach((bar, index) => expect(bar.from).toEqual(bars[index]?.to))
+        },
+      ),
+    )
+  })
+})

@@ -1,0 +1,36 @@
+import { expect, it } from "vitest"
+import { minorUnit, money, moneyFrom, moneyText, roundMoney, showMoney, sumMoney } from "./index.ts"
+
+// ISO 4217: JPY has no decimals, USD 2, KWD 3; HUF and IDR 2, where Intl shows none
+it.each([
+  ["JPY", 0],
+  ["USD", 2],
+  ["KWD", 3],
+  ["HUF", 2],
+  ["IDR", 2],
+])("minor unit of %s has %i digits", (currency, digits) => {
+  expect(minorUnit(currency)).toBe(digits)
+})
+
+it("rounds half up to the minor unit, once", () => {
+  expect(moneyText(roundMoney(money("1.005", "USD"))).amount).toBe("1.01")
+  expect(moneyText(roundMoney(money("1.00499", "USD"))).amount).toBe("1.00")
+  expect(moneyText(roundMoney(money("10.5", "JPY"))).amount).toBe("11")
+})
+
+it("adds exactly, and never two currencies", () => {
+  const tenths = Array.from({ length: 10 }, () => money("0.1", "USD"))
+  expect(moneyText(sumMoney(tenths, "USD")).amount).toBe("1.00")
+  expect(() => sumMoney([money(1, "USD"), money(1, "CAD")], "USD")).toThrow(/CAD/)
+})
+
+it("crosses JSON as text", () => {
+  const text = JSON.parse(JSON.stringify(moneyText(money("9007199254740993.07", "USD"))))
+  expect(moneyFrom(text).amount.toString()).toBe("9007199254740993.07")
+})
+
+it("reads as people write it", () => {
+  expect(showMoney({ amount: "1234567.80", currency: "USD" })).toBe("$1,234,567.80")
+  expect(showMoney({ amount: "84.65", currency: "CAD" })).toBe("84.65 CAD")
+  expect(showMoney({ amount: "1250", currency: "JPY" })).toBe("1,250 JPY")
+})

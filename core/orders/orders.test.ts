@@ -1,0 +1,107 @@
+import { describe, expect, it } from "vitest"
+import type { Address } from "../address/index.ts"
+import { addressGaps, addressLines, isPostBox } from "../address/index.ts"
+import { mass } from "../units/index.ts"
+import { type CheckedOrder, minutesLeft, minutesOfWork, stageOf, stopReasons } from "./index.ts"
+
+const home: Address = {
+  company: "Elk Run",
+  attention: "Back door",
+  street: "14 Growler Row",
+  street2: "",
+  city: "Denver",
+  state: "CO",
+  postalCode: "80205",
+  country: "US",
+  phone: "",
+  kind: "business",
+}
+const line = {
+  lineNumber: 1,
+  sku: "X",
+  quantity: 4,
+  available: 10,
+  item: { unitWeight: mass(2, "lb"), unNumber: null, freightOnly: false },
+}
+const order = (more: Partial<CheckedOrder> = {}): CheckedOrder => ({
+  shipTo: home,
+  lines: [line],
+  refusedRows: [],
+  samePurchaseOrder: null,
+  heldByHand: false,
+  ...more,
+})
+const codes = (more: Partial<CheckedOrder>) => stopReasons(order(more)).map((one) => one.code)
+
+describe("stage", () => {
+  const facts = { ordered: 10, allocated: 10, picked: 0, packed: 0, packages: [] }
+  it.each([
+    [{ allocated: 0 }, "received"],
+    [{}, "released"],
+    [{ picked: 1 }, "picking"],
+    [{ picked: 10 }, "picked"],
+    [{ picked: 10, packages: ["open"] }, "packing"],
+    [{ picked: 10, packed: 10, packages: ["open", "closed"] }, "packing"],
+    [{ picked: 10, packed: 10, packages: ["closed", "closed"] }, "packed"],
+    [{ picked: 10, packed: 10, packages: ["labelled", "on-truck"] }, "labelled"],
+    [{ picked: 10, packed: 10, packages: ["gone", "left-behind"] }, "labelled"],
+    [{ picked: 10, packed: 10, packages: ["gone", "void", "gone"] }, "gone"],
+  ] as const)("of %j is %s", (more, expected) => expect(stageOf({ ...facts, ...more })).toBe(expected))
+})
+
+describe("stops", () => {
+  it("none for an order that can go", () => expect(codes({})).toEqual([]))
+  it.each<[string, Partial<CheckedOrder>, string[]]>([
+    ["abroad", { shipTo: { ...home, country: "CA", state: "QC", postalCode: "G9A 1A1" } }, ["stop.abroad.papers"]],
+    [
+      "dangerous goods",
+      { lines: [{ ...line, item: { ...line.item, unNumber: "UN1805" } }] },
+      ["stop.dangerous.papers"],
+    ],
+    ["freight", { lines: [{ ...line, item: { ...line.item, unitWeight: mass(186, "lb") } }] }, ["stop.freight.papers"]],
+    ["no weight", { lines: [{ ...line, item: { ...line.item, unitWeight: null } }] }, ["stop.weight-missing"]],
+    ["stock", { lines: [{ ...line, available: 3 }] }, ["stop.stock-short"]],
+    ["no house number", { shipTo: { ...home, street: "Growler Row" } }, ["address.no-house-number"]],
+    ["no street", { shipTo: { ...home, street: "" } }, ["address.no-street"]],
+    ["ZIP code", { shipTo: { ...home, postalCode: "8020" } }, ["address.postal-code-shape"]],
+    ["state", { shipTo: { ...home, state: "XX" } }, ["address.state-unknown"]],
+    ["twice", { samePurchaseOrder: "48201" }, ["stop.purchase-order-twice"]],
+    ["by hand", { heldByHand: true }, ["stop.by-hand"]],
+  ])("%s", (_, more, expected) => expect(codes(more)).toEqual(expected))
+  it("exactly at the heaviest parcel it still goes", () =>
+    expect(codes({ lines: [{ ...line, item: { ...line.item, unitWeight: mass(150, "lb") } }] })).toEqual([]))
+})
+
+describe("addresses", () => {
+  // shapes published by the United States Postal Service: ZIP and ZIP+4
+  it.each(["55802", "55802-1234"])("%s is a ZIP code", (postalCode) =>
+    expect(addressGaps({ ...home, postalCode })).toEqual([]),
+  )
+  it.each(["5580", "558021", "55802-12", "ABCDE"])("%s is none", (postalCode) =>
+    expect(addressGaps({ ...home, postalCode })).toHaveLength(1),
+  )
+  it.each(["PO Box 12", "P.O. Box 12", "P O BOX 7", "Post Office Box 3"])("%s is a box", (street) =>
+    expect(isPostBox({ ...home, street })).toBe(true),
+  )
+  it("a street named Box is none", () => expect(isPostBox({ ...home, street: "12 Boxwood Lane" })).toBe(false))
+  it("prints without empty lines", () =>
+    expect(addressLines(home)).toEqual(["Elk Run", "Back door", "14 Growler Row", "Denver CO 80205"]))
+})
+
+describe("minutes of work", () => {
+  const k = { perOrder: 3, perBin: 1.2, perLine: 0.6, perPackage: 2.5 }
+  it("is a + b·bins + c·lines + d·packages", () => {
+    // pick 1.5 + 1.2 × 3 = 5.1; pack 1.5 + 0.6 × 4 + 2.5 × 2 = 8.9; in all 14 = 3 + 3.6 + 2.4 + 5
+    const work = minutesOfWork(k, { bins: 3, lines: 4, packages: 2 })
+    expect(work.pick).toBeCloseTo(5.1)
+    expect(work.pack).toBeCloseTo(8.9)
+  })
+  it("shrinks by what is done, and ends with the label", () => {
+    expect(minutesLeft({ pick: 10, pack: 10 }, { picked: 0.5, packed: 0, labelled: false })).toEqual({
+      pick: 5,
+      pack: 10,
+    })
+    expect(minutesLeft({ pick: 10, pack: 10 }, { picked: 1, packed: 1, labelled: false })).toEqual({ pick: 0, pack: 2 })
+    expect(minutesLeft({ pick: 10, pack: 10 }, { picked: 1, packed: 1, labelled: true })).toEqual({ pick: 0, pack: 0 })
+  })
+})
