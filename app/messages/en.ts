@@ -369,7 +369,7 @@ export const en = {
   "ship.put-all": "all",
   "ship.put-one": "+1",
   "ship.take-one": "−1",
-  "ship.put-label": "Put all of line {line} into carton {n}",
+  "ship.put-all-label": "Put all of line {line} into carton {n}",
   "ship.put-one-label": "Put one of line {line} into carton {n}",
   "ship.take-one-label": "Take one of line {line} out of carton {n}",
   "ship.bills": "bills {billed} lb",

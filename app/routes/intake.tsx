@@ -27,6 +27,10 @@ export async function action({ request, context }: Route.ActionArgs) {
   }
   return withRights(async () => {
     try {
+      // what says beforehand that it is too large is not read at all
+      if (Number(request.headers.get("content-length") ?? 0) > limits.bytes + 65_536) {
+        throw new FileRefused(reason("file.too-large", { limit: limits.bytes / 1024 / 1024 }))
+      }
       const id = await readUpload(request, work)
       return redirect(`/orders/intake/${id}`)
     } catch (error) {

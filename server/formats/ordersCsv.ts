@@ -1,6 +1,6 @@
 import { type Readable, Transform } from "node:stream"
 import { type Reason, reason } from "core/refusal/index.ts"
-import { parse } from "csv-parse"
+import { CsvError, parse } from "csv-parse"
 import { z } from "zod"
 
 /** A file that can't be read at all; nothing of it was kept. */
@@ -74,7 +74,7 @@ const required: readonly (keyof OrderRow)[] = [
 const fallback: Partial<Record<keyof OrderRow, string>> = { country: "US" }
 
 export interface ReadRow {
-  /** Line in the file where the row ends, the header being line 1. */
+  /** Line of the file where the row begins, the header being line 1. */
   readonly line: number
   readonly raw: Record<string, string>
   readonly row: OrderRow | null
@@ -84,7 +84,7 @@ export interface ReadRow {
 /**
  * Reads an order file as CSV (RFC 4180, comma or semicolon or tab, UTF-8 with or without byte-order mark), row by
  * row and without holding the file. Text that begins with = + - @ is data like any other.
- * `seen` is given every chunk that was good, such as to hash the file.
+ * The rest of a source that was refused is the caller's to drain or to destroy. `seen` is given every chunk that was good, such as to hash the file.
  * Throws FileRefused: too large, not UTF-8, no header, a needed column missing, a column twice, quotes left open.
  */
 export async function* readOrdersCsv(
@@ -96,7 +96,7 @@ export async function* readOrdersCsv(
     columns: (header: string[]) => checkedHeader(header),
     delimiter: [",", ";", "\t"],
     info: true,
-    skip_empty_lines: true,
+    raw: true,
     relax_column_count: true,
     max_record_size: limits.recordBytes,
   })
@@ -108,42 +108,51 @@ export async function* readOrdersCsv(
   source.on("error", fail)
   source.pipe(utf8Only(seen).on("error", fail)).pipe(parser)
   let count = 0
+  let line = 2
   try {
-    for await (const { record, info } of parser as AsyncIterable<{ record: Record<string, string>; info: CsvInfo }>) {
+    for await (const { record, info, raw } of parser as AsyncIterable<CsvRecord>) {
+      // counted here, since the parser counts a line end of two signs inside quotes twice
+      const begins = line
+      line += (raw.match(/\r\n|\n|\r/g) ?? []).length
+      if (raw.trim() === "") continue
       count += 1
       if (count > limits.rows) throw new FileRefused(reason("file.too-many-rows", { limit: limits.rows }))
-      yield readRow(record, info)
+      yield readRow(record, info, begins)
     }
   } catch (error) {
     source.unpipe()
-    source.resume()
     throw fileRefused(failure ?? error)
   }
   if (count === 0) throw new FileRefused(reason("file.empty"))
 }
 
+interface CsvRecord {
+  readonly record: Record<string, string>
+  readonly info: CsvInfo
+  readonly raw: string
+}
+
 interface CsvInfo {
-  readonly lines: number
   readonly error?: { code: string }
 }
 
-function readRow(record: Record<string, string>, info: CsvInfo): ReadRow {
+function readRow(record: Record<string, string>, info: CsvInfo, line: number): ReadRow {
   const raw = Object.fromEntries(columns.map((name) => [name, record[name] ?? fallback[name] ?? ""]))
   const at = (field: string, code: string, value = "") =>
-    reason(`row.${code}`, { line: info.lines, field, value: value.slice(0, 60) })
+    reason(`row.${code}`, { line, field, value: value.slice(0, 60) })
   if (info.error?.code.includes("COLUMN") || info.error?.code.includes("RECORD_INCONSISTENT")) {
-    return { line: info.lines, raw, row: null, refusals: [at("", "column-count")] }
+    return { line, raw, row: null, refusals: [at("", "column-count")] }
   }
   if (Object.values(raw).some((value) => /[\u0000-\u0008\u000e-\u001f]/.test(value))) {
-    return { line: info.lines, raw, row: null, refusals: [at("", "control-characters")] }
+    return { line, raw, row: null, refusals: [at("", "control-characters")] }
   }
   const read = orderRow.safeParse(raw)
-  if (read.success) return { line: info.lines, raw, row: read.data, refusals: [] }
+  if (read.success) return { line, raw, row: read.data, refusals: [] }
   const refusals = read.error.issues.map((issue) => {
     const field = String(issue.path[0] ?? "")
     return at(field, issue.message, raw[field])
   })
-  return { line: info.lines, raw, row: null, refusals }
+  return { line, raw, row: null, refusals }
 }
 
 function checkedHeader(header: string[]): string[] {
@@ -205,13 +214,12 @@ function utf8Only(seen: (chunk: Buffer) => void): Transform {
 
 function fileRefused(error: unknown): unknown {
   if (error instanceof FileRefused) return error
-  const code = (error as { code?: string }).code ?? ""
+  if (!(error instanceof CsvError)) return error
+  const code: string = error.code.replace(/^CSV_/, "")
   const line = (error as { lines?: number }).lines ?? ""
-  if (code === "CSV_MAX_RECORD_SIZE")
+  if (code === "MAX_RECORD_SIZE")
     return new FileRefused(reason("file.row-too-long", { line, limit: limits.recordBytes }))
-  if (code.startsWith("CSV_"))
-    return new FileRefused(reason("file.not-csv", { line, detail: code.slice(4).toLowerCase().replaceAll("_", " ") }))
-  return error
+  return new FileRefused(reason("file.not-csv", { line, detail: code.toLowerCase().replaceAll("_", " ") }))
 }
 
 function isDate(value: string): boolean {

@@ -33,13 +33,13 @@ export async function findOrders(
           "city",
           "state",
         ]) {
-          any.orWhereLike(`o.${column}`, like)
+          any.orWhere(`o.${column}`, "like", like)
         }
         any.orWhereExists(
           db("order_line")
             .join("item", "item.id", "order_line.item_id")
             .whereRaw("order_line.order_id = o.id")
-            .where((item) => item.whereLike("item.sku", like).orWhereLike("item.description", like)),
+            .where((item) => item.where("item.sku", "like", like).orWhere("item.description", "like", like)),
         )
       })
     }

@@ -1,0 +1,150 @@
+import { execFileSync } from "node:child_process"
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs"
+import { createRequire } from "node:module"
+import { tmpdir } from "node:os"
+import { join } from "node:path"
+import { type LabelModel, manifest } from "core/documents/index.ts"
+import { mass } from "core/units/index.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { prepareZXingModule, readBarcodes } from "zxing-wasm/reader"
+import { barWidths } from "./barcode.ts"
+import { labelPdf } from "./label.ts"
+import { manifestPdf } from "./manifest.ts"
+
+const model: LabelModel = {
+  carrier: "Larkspur Parcel",
+  service: "Larkspur Ground",
+  sender: ["Northlake Ferment Supply", "1 Fermenter Quay", "Duluth MN 55802", "218-555-0100"],
+  receiver: ["Elk Run Taproom", "Back door", "14 Growler Row", "Denver CO 80205"],
+  shipDate: "Shipped 2026-11-24",
+  weight: "27.9 lb",
+  size: "23.5 × 16 × 16.9 in",
+  piece: "1 of 2",
+  references: [
+    { name: "Your order", text: "PO 5001" },
+    { name: "Our order", text: "48254" },
+  ],
+  routingCode: "L5-80205",
+  trackingNumber: "LA000000000123",
+  // GS1 demonstration prefix 952; check digit as in core/barcodes' test
+  sscc: "095212340000480013",
+  packageName: "48254-1",
+}
+const madeAt = new Date("2026-11-24T16:42:00Z")
+let folder: string
+
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), "varnok-label-"))
+  // an independent decoder, loaded from its file since there is no network
+  prepareZXingModule({
+    overrides: {
+      wasmBinary: readFileSync(createRequire(import.meta.url).resolve("zxing-wasm/reader/zxing_reader.wasm"))
+        .buffer as ArrayBuffer,
+    },
+  })
+})
+afterAll(() => rmSync(folder, { recursive: true, force: true }))
+
+/** The pages of a PDF as a printer of this resolution sees them, and every symbol read from them. */
+async function read(pdf: Buffer, dpi: number) {
+  const base = join(folder, `${dpi}-${Math.random()}`)
+  writeFileSync(`${base}.pdf`, pdf)
+  execFileSync("pdftoppm", ["-r", String(dpi), "-gray", "-png", `${base}.pdf`, base])
+  const pages = readdirSync(folder).filter((name) => join(folder, name).startsWith(`${base}-`) && name.endsWith(".png"))
+  const results = []
+  for (const page of pages)
+    results.push(
+      ...(await readBarcodes(new Uint8Array(readFileSync(join(folder, page))), {
+        formats: ["Code128"],
+        tryHarder: true,
+      })),
+    )
+  return { pages: pages.length, results }
+}
+
+const text = (pdf: Buffer): string => {
+  writeFileSync(join(folder, "text.pdf"), pdf)
+  return execFileSync("pdftotext", ["-layout", join(folder, "text.pdf"), "-"]).toString()
+}
+
+describe("parcel label", () => {
+  it.each([203, 300])("is read back from the page at %i dpi, the SSCC as GS1-128", async (dpi) => {
+    const { pages, results } = await read(await labelPdf(model, madeAt), dpi)
+    expect(pages).toBe(1)
+    const found = Object.fromEntries(results.map((one) => [one.symbologyIdentifier, one.text]))
+    // ]C1 proves the function character that makes Code 128 a GS1-128 symbol; ]C0 is plain Code 128
+    expect(found["]C1"]?.replace(/[()]/g, "")).toBe("00095212340000480013")
+    expect(found["]C0"]).toBe("LA000000000123")
+  })
+
+  it("has modules of whole dots and quiet zones within 4 in at 203 dpi", () => {
+    // 156 modules + 2 × 10 quiet at 4 dots are 704 of the 812 dots of a 4 in label (GS1 General Specifications)
+    const modules = barWidths("gs1-128", `(00)${model.sscc}`).reduce((sum, one) => sum + one, 0)
+    expect((modules + 20) * 4).toBeLessThanOrEqual(812)
+  })
+
+  it("says who sends, who receives, what, and which of how many", async () => {
+    const words = text(await labelPdf(model, madeAt))
+    for (const part of [
+      "Northlake Ferment Supply",
+      "Elk Run Taproom",
+      "14 Growler Row",
+      "Denver CO 80205",
+      "Larkspur Ground",
+      "27.9 lb",
+      "1 of 2",
+      "PO 5001",
+      "LA000000000123",
+      "0 9521234 000048001 3",
+    ]) {
+      expect(words).toContain(part)
+    }
+  })
+
+  it("is 4 × 6 in: 288 × 432 points", async () => {
+    writeFileSync(join(folder, "size.pdf"), await labelPdf(model, madeAt))
+    expect(execFileSync("pdfinfo", [join(folder, "size.pdf")]).toString()).toMatch(/Page size:\s+288 x 432 pts/)
+  })
+})
+
+describe("manifest", () => {
+  const rows = Array.from({ length: 90 }, (_, index) => ({
+    package: `482${String(index).padStart(2, "0")}-1`,
+    trackingNumber: `LA${String(index).padStart(12, "0")}`,
+    service: index % 3 ? "Larkspur Ground" : "Larkspur Express Two",
+    receiver: "Elk Run Taproom",
+    place: "Denver CO",
+    weight: mass("10.5", "lb"),
+  }))
+  const made = manifest(
+    {
+      number: "DLH-261124-4-1415",
+      carrier: "Larkspur Parcel",
+      account: "LK-558-0042",
+      door: "4",
+      sender: model.sender,
+      closedAt: "2026-11-24 14:10",
+      closedBy: "Maren Holt",
+    },
+    rows,
+  )
+
+  it("adds up by service and over all", () => {
+    // 90 packages of 10.5 lb: 945 lb; every third (30) by express: 315 lb, 60 by ground: 630 lb
+    expect(made.totals.map((one) => [one.service, one.packages, one.weight.toString()])).toEqual([
+      ["Larkspur Express Two", 30, mass(315, "lb").toString()],
+      ["Larkspur Ground", 60, mass(630, "lb").toString()],
+    ])
+    expect([made.packages, made.weight.toString()]).toEqual([90, mass(945, "lb").toString()])
+  })
+
+  it("holds one barcode of its number and a row for every package, over as many sheets as it takes", async () => {
+    const pdf = await manifestPdf(made, madeAt)
+    const { pages, results } = await read(pdf, 150)
+    expect(pages).toBe(3)
+    expect(results.map((one) => one.text)).toEqual(["DLH-261124-4-1415"])
+    const words = text(pdf)
+    for (const row of rows) expect(words).toContain(row.trackingNumber)
+    expect(words).toContain("945.0 lb")
+  })
+})

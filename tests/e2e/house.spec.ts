@@ -1,0 +1,203 @@
+import { AxeBuilder } from "@axe-core/playwright"
+import { expect, type Page, test } from "@playwright/test"
+import { signIn, url } from "./hands.ts"
+
+const screens = [
+  "/",
+  "/orders",
+  "/orders/intake",
+  "/pick/48218",
+  "/shipment/48215",
+  "/shipment/48211",
+  "/dock",
+  "/papers",
+]
+const stopped = "48228"
+
+async function serious(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"])
+    .options({ rules: { "target-size": { enabled: true } } })
+    .analyze()
+  return violations
+    .filter((one) => one.impact === "serious" || one.impact === "critical")
+    .map(
+      (one) =>
+        `${one.id}: ${one.nodes
+          .map((node) => node.target.join(" "))
+          .slice(0, 4)
+          .join(" | ")}`,
+    )
+}
+
+test("axe finds no serious violation on any screen", async ({ page }) => {
+  await page.goto(`${url()}/sign-in`)
+  expect(await serious(page)).toEqual([])
+  await signIn(page)
+  for (const screen of [...screens, `/orders/${stopped}`, "/orders/99999"]) {
+    await page.goto(`${url()}${screen}`)
+    expect({ screen, found: await serious(page) }).toEqual({ screen, found: [] })
+  }
+})
+
+test("every screen is useful before scripts, in the warehouse's time, and hydrates without a word", async ({
+  page,
+  browser,
+}) => {
+  const troubles: string[] = []
+  page.on("pageerror", (error) => troubles.push(error.message))
+  page.on("console", (message) => {
+    if (["error", "warning"].includes(message.type())) troubles.push(message.text())
+  })
+  await signIn(page)
+  const plain = await browser.newContext({
+    javaScriptEnabled: false,
+    storageState: await page.context().storageState(),
+  })
+  const still = await plain.newPage()
+  for (const screen of screens) {
+    await page.goto(`${url()}${screen}`)
+    await expect(page.locator("#scan-line")).toBeFocused()
+    await still.goto(`${url()}${screen}`)
+    await expect(still.locator(".plate strong")).not.toBeEmpty()
+  }
+  // the browser of these tests lives in Tokyo; the trucks are in Duluth
+  await still.goto(url())
+  await expect(still.locator(".day-head .time").first()).toHaveText("14:15")
+  await plain.close()
+  expect(troubles).toEqual([])
+})
+
+test("the scan line works without scripts", async ({ page, browser }) => {
+  await signIn(page)
+  const plain = await browser.newContext({
+    javaScriptEnabled: false,
+    storageState: await page.context().storageState(),
+  })
+  const still = await plain.newPage()
+  await still.goto(url())
+  await still.locator("#scan-line").fill(stopped)
+  await still.keyboard.press("Enter")
+  await expect(still).toHaveURL(new RegExp(`/orders/${stopped}`))
+  await expect(still.locator(".order-stops")).toContainText("papers are not made here yet")
+  await plain.close()
+})
+
+test("nothing moves while a page settles", async ({ page }) => {
+  await signIn(page)
+  for (const screen of ["/", "/shipment/48215", "/dock"]) {
+    await page.goto(`${url()}${screen}`)
+    const shift = await page.evaluate(
+      () =>
+        new Promise<number>((resolve) => {
+          let sum = 0
+          new PerformanceObserver((list) => {
+            for (const entry of list.getEntries() as (PerformanceEntry & { value: number; hadRecentInput: boolean })[])
+              if (!entry.hadRecentInput) sum += entry.value
+          }).observe({ type: "layout-shift", buffered: true })
+          setTimeout(() => resolve(sum), 800)
+        }),
+    )
+    expect({ screen, small: shift < 0.02 }).toEqual({ screen, small: true })
+  }
+})
+
+test("a scan while the focus is elsewhere is a scan, and the field keeps its text", async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${url()}/orders`)
+  await page.getByLabel("Number, customer, place, item").fill("den")
+  await page.waitForTimeout(100)
+  await page.keyboard.type("48218", { delay: 0 })
+  await page.keyboard.press("Enter")
+  await expect(page).toHaveURL(/\/pick\/48218/)
+})
+
+test("Enter right after a scan does not move the plate", async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${url()}/papers`)
+  await page.keyboard.type("A-99-9", { delay: 0 })
+  await page.keyboard.press("Enter")
+  await page.keyboard.press("Enter")
+  await expect(page.getByRole("alert")).toContainText("Nothing here is called that")
+  await expect(page).toHaveURL(/\/papers/)
+})
+
+test("the server keeps strangers, other sites and guessers out", async ({ page, request, playwright }) => {
+  const asked = await request.get(`${url()}/orders`, { maxRedirects: 0 })
+  expect(asked.status()).toBe(302)
+  expect(asked.headers().location).toBe("/sign-in?to=%2Forders")
+  const headers = (await request.get(`${url()}/sign-in`)).headers()
+  expect(headers["content-security-policy"]).toMatch(/script-src 'self' 'nonce-[^']+';/)
+  expect(headers["content-security-policy"]).not.toMatch(/script-src[^;]*unsafe/)
+  expect(headers["x-content-type-options"]).toBe("nosniff")
+  expect(headers["x-request-id"]).toMatch(/^[\w-]{8,}$/)
+  expect(await (await request.get(`${url()}/healthz`)).json()).toEqual({ ok: true })
+
+  const other = await request.post(`${url()}/sign-in`, {
+    form: { username: "maren", password: "cellar-door" },
+    headers: { origin: "https://elsewhere.example" },
+    maxRedirects: 0,
+  })
+  expect(other.status()).toBe(403)
+  const none = await request.post(`${url()}/sign-in`, {
+    form: { username: "maren", password: "cellar-door" },
+    maxRedirects: 0,
+  })
+  expect(none.status()).toBe(403)
+
+  const guesser = await playwright.request.newContext({ extraHTTPHeaders: { origin: url() } })
+  const statuses = []
+  for (let tries = 0; tries < 10; tries += 1)
+    statuses.push(
+      (
+        await guesser.post(`${url()}/sign-in`, { form: { username: "guessed", password: "wrong" }, maxRedirects: 0 })
+      ).status(),
+    )
+  expect(statuses.slice(0, 8).every((status) => status === 401)).toBe(true)
+  expect(statuses.slice(8)).toEqual([429, 429])
+
+  // a clerk may not end a stop that was set by hand: the screen does not offer it, and the server refuses it
+  await signIn(page)
+  await page.goto(`${url()}/orders/48219`)
+  await page.getByRole("button", { name: "Stop this order" }).click()
+  await expect(page.locator(".order-stops")).toContainText("the lead ends it")
+  await expect(page.getByRole("button", { name: "End the stop" })).toHaveCount(0)
+  const forced = await page.request.post(`${url()}/orders/48219`, {
+    form: { intent: "release" },
+    headers: { origin: url() },
+  })
+  expect(forced.status()).toBe(403)
+  await page.getByRole("button", { name: "Sign out" }).click()
+  await signIn(page, "tomas")
+  await page.goto(`${url()}/orders/48219`)
+  await page.getByRole("button", { name: "End the stop" }).click()
+  await expect(page.locator(".order-stops")).toHaveCount(0)
+})
+
+test("a bad file is refused in words and changes nothing", async ({ page }) => {
+  await signIn(page)
+  const upload = async (name: string, buffer: Buffer) => {
+    await page.goto(`${url()}/orders/intake`)
+    await page.getByLabel(/Order file/).setInputFiles({ name, mimeType: "text/csv", buffer })
+    await page.getByRole("button", { name: "Preview", exact: true }).click()
+    return page.locator(".upload [role=alert]")
+  }
+  await expect(await upload("utf16.csv", Buffer.from("\ufefforder_number,sku", "utf16le"))).toContainText(
+    "UTF-16. Save it as UTF-8",
+  )
+  await expect(await upload("picture.csv", Buffer.from([137, 80, 78, 71, 0, 0]))).toContainText("not a text file")
+  await expect(await upload("large.csv", Buffer.alloc(21 * 1024 * 1024, "a"))).toContainText("larger than 20 MB")
+  await expect(page.locator(".recent")).not.toContainText("large.csv")
+})
+
+test("the trays show what was printed", async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${url()}/papers`)
+  const tray = await page.getByRole("link", { name: /Look into the tray/ }).getAttribute("href")
+  await page.goto(tray as string)
+  const first = page.locator("img").first()
+  await expect(first).toBeVisible()
+  expect(
+    await first.evaluate((image: HTMLImageElement) => image.decode().then(() => image.naturalWidth)),
+  ).toBeGreaterThan(600)
+})

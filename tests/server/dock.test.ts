@@ -1,0 +1,211 @@
+import { randomUUID } from "node:crypto"
+import { mass, size } from "core/units/index.ts"
+import { migrate } from "server/db/migrate.ts"
+import { closeCollection, leaveBehind, load } from "server/dock/index.ts"
+import { claim, enqueue, fail, triesBeforeDead } from "server/jobs/queue.ts"
+import { addPackage, closePackages, openShipment, putIn, resize, weigh } from "server/packing/index.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { reprint } from "server/papers/index.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import {
+  askForLabels,
+  type Bench,
+  codes,
+  fault,
+  openBench,
+  orderBySource,
+  pickAll,
+  readyToBuy,
+  row,
+  takeFile,
+  value,
+  workAll,
+} from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+interface PrintedJob {
+  name: string
+  queue: string
+  pages: number
+}
+const printed = async (): Promise<PrintedJob[]> =>
+  (await fetch(`${bench.at.printer}/jobs`)).json() as Promise<PrintedJob[]>
+const reports = async (): Promise<{ times: number; body: Record<string, unknown> }[]> =>
+  (await fetch(`${bench.at.orderSource}/reports`)).json() as Promise<{ times: number; body: Record<string, unknown> }[]>
+
+async function labelled(number: string, service = "LKG") {
+  const { orderId, shipment } = await readyToBuy(bench.context, number)
+  await askForLabels(bench.context, orderId, shipment, service)
+  await workAll(bench.db)
+  return (await shipmentOf(bench.db, orderId)) as NonNullable<Awaited<ReturnType<typeof shipmentOf>>>
+}
+
+describe("packing", () => {
+  it("puts quantities into two cartons, no more than was picked, and gives each its SSCC once", async () => {
+    await takeFile(bench.context, row({ order_number: "K-1", quantity: "5" }))
+    const { id } = await orderBySource(bench.db, "K-1")
+    await pickAll(bench.context, id)
+    let shipment = value(await openShipment(bench.context, id))
+    expect(value(await openShipment(bench.context, id)).id).toBe(shipment.id)
+    value(await addPackage(bench.context, id, "K07"))
+    shipment = value(await addPackage(bench.context, id, "K09"))
+    const lineId = shipment.lines[0]?.id as number
+    const put = (carton: number, quantity: number, scanId = randomUUID()) =>
+      putIn(bench.context, id, { package: carton, lineId, quantity, scanned: true, scanId })
+    const once = randomUUID()
+    value(await put(1, 3, once))
+    value(await put(1, 3, once))
+    expect(codes(await put(2, 3))).toEqual(["pack.too-many"])
+    expect(codes(await closePackages(bench.context, id))).toEqual(["pack.line-open", "flaw.empty"])
+    value(await put(2, 2))
+    expect(codes(await put(2, -3))).toEqual(["pack.not-inside"])
+    shipment = value(await closePackages(bench.context, id))
+    expect(shipment.packages.map((one) => [one.number, one.state, one.contents[0]?.quantity])).toEqual([
+      [1, "closed", 3],
+      [2, "closed", 2],
+    ])
+    const codesOf = shipment.packages.map((one) => one.sscc)
+    expect(new Set(codesOf).size).toBe(2)
+    expect(codesOf.every((code) => /^09521234\d{10}$/.test(code ?? ""))).toBe(true)
+  })
+
+  it("lets the measured weight win, and keeps size by hand to this shipment", async () => {
+    const { orderId } = await readyToBuy(bench.context, "K-2")
+    value(await weigh(bench.context, orderId, 1, mass("14", "lb")))
+    const shipment = value(await resize(bench.context, orderId, 1, size(20, 15, 13, "in")))
+    // 4 × 1.15 lb + 2.4 lb tare = 7.0 lb calculated
+    expect(shipment.packages[0]?.calculated.toString()).toBe(mass(7, "lb").toString())
+    expect(shipment.packages[0]?.actual.toString()).toBe(mass(14, "lb").toString())
+    expect(shipment.packages[0]?.flaws.map((flaw) => flaw.code)).toEqual(["doubt.weight"])
+    expect(
+      Number((await bench.db("packaging").where({ code: "K12" }).first("outer_length_mm")).outer_length_mm),
+    ).toBeCloseTo(23.5 * 25.4)
+    expect(codes(await weigh(bench.context, orderId, 1, mass(2001, "lb")))).toEqual(["pack.weight-out-of-range"])
+  })
+})
+
+describe("a collection", () => {
+  it("takes its own packages, refuses others by their door, names what is missing, and closes once", async () => {
+    const mine = await labelled("D-1")
+    const stays = await labelled("D-2")
+    const express = await labelled("D-3", "MDN")
+    const door = mine.collectionId as number
+    const on = (code: string | null) => load(bench.context, door, { sscc: code as string }, randomUUID())
+    expect(value(await on(mine.packages[0]?.sscc ?? null))).toMatchObject({ again: false })
+    expect(value(await on(mine.packages[0]?.sscc ?? null))).toMatchObject({ again: true })
+    const wrong = await on(express.packages[0]?.sscc ?? null)
+    expect(wrong).toMatchObject({ ok: false, reasons: [{ code: "dock.wrong-door", values: { door: "6" } }] })
+    expect(codes(await on("095212340000999993"))).toEqual(["dock.no-such-package"])
+
+    const early = await closeCollection(bench.context, door, 1)
+    expect(early).toEqual({ ok: false, reasons: [{ code: "dock.missing", values: { package: `${stays.bench}-1` } }] })
+    await leaveBehind(bench.context, door, [stays.packages[0]?.id as number], true)
+    expect(codes(await closeCollection(bench.context, door, 2))).toEqual(["dock.count-changed"])
+    const closed = value(await closeCollection(bench.context, door, 1))
+    expect(value(await closeCollection(bench.context, door, 1))).toEqual(closed)
+    expect(codes(await on(stays.packages[0]?.sscc ?? null))).toEqual(["dock.closed"])
+    await workAll(bench.db)
+
+    expect((await shipmentOf(bench.db, mine.orderId))?.packages[0]?.state).toBe("gone")
+    const moved = await bench
+      .db("package")
+      .join("collection", "collection.id", "package.collection_id")
+      .where({ "package.id": stays.packages[0]?.id })
+      .first("package.state", "collection.id", "collection.closed_at")
+    expect(moved).toMatchObject({ state: "labelled", closed_at: null })
+    expect(moved.id).not.toBe(door)
+    expect(await bench.db("document").where({ kind: "manifest", collection_id: door })).toHaveLength(1)
+    expect((await printed()).filter((job) => job.queue === "paper")).toHaveLength(1)
+  })
+
+  it("tells the order's source once, even when it was down", async () => {
+    await fault(bench.at.orderSource, "down")
+    const mine = await labelled("D-4")
+    const door = mine.collectionId as number
+    for (const one of await bench.db("package").where({ collection_id: door, state: "labelled" }))
+      value(await load(bench.context, door, { sscc: one.sscc }, randomUUID()))
+    const count = await bench.db("package").where({ collection_id: door, state: "on-truck" })
+    value(await closeCollection(bench.context, door, count.length))
+    await workAll(bench.db, 2)
+    expect(await bench.db("outbox").where({ order_id: mine.orderId }).first("sent_at")).toEqual({ sent_at: null })
+    await fault(bench.at.orderSource, null)
+    await workAll(bench.db)
+    const told = (await reports()).filter((one) => one.body.orderNumber === "D-4")
+    expect(told).toHaveLength(1)
+    expect(told[0]?.body).toMatchObject({
+      trackingNumber: mine.masterTracking,
+      charge: { amount: Number(mine.contract).toFixed(2), currency: "USD" },
+      packages: [{ sscc: mine.packages[0]?.sscc }],
+    })
+  })
+})
+
+describe("printing", () => {
+  it("keeps the label while the printer is down, shows it, and prints it once when it is back", async () => {
+    await fault(bench.at.printer, "down")
+    const before = (await printed()).length
+    const mine = await labelled("R-1", "MDN")
+    expect(mine.state).toBe("bought")
+    const waiting = await bench
+      .db("print_job")
+      .join("document", "document.id", "print_job.document_id")
+      .where({ order_id: mine.orderId })
+      .first("state", "trouble", "tries")
+    expect(waiting).toMatchObject({ state: "waiting" })
+    expect(waiting.trouble).toMatch(/Print-Job|Get-Jobs/)
+    await fault(bench.at.printer, null)
+    await workAll(bench.db)
+    expect((await printed()).length).toBe(before + 1)
+  })
+
+  it("asks the printer before it sends again after a lost answer", async () => {
+    await fault(bench.at.printer, "lose-answer")
+    const before = (await printed()).length
+    await labelled("R-2", "MDN")
+    await fault(bench.at.printer, null)
+    await workAll(bench.db)
+    expect((await printed()).length).toBe(before + 1)
+    expect(await bench.db("print_job").where({ state: "waiting" })).toEqual([])
+  })
+
+  it("prints again when a clerk asks, and only papers of the own warehouse", async () => {
+    const label = await bench.db("document").where({ kind: "label" }).first("id")
+    expect(await reprint({ ...bench.context, actor: { ...bench.context.actor, warehouseId: 2 } }, label.id)).toBe(false)
+    const before = (await printed()).length
+    expect(await reprint(bench.context, label.id)).toBe(true)
+    await workAll(bench.db)
+    expect((await printed()).length).toBe(before + 1)
+  })
+})
+
+describe("jobs", () => {
+  it("are taken by one worker at a time, again after the lease, and are dead after the last try", async () => {
+    await enqueue(bench.db, "test", "test:1", { n: 1 })
+    await enqueue(bench.db, "test", "test:1", { n: 2 })
+    const both = await Promise.all([claim(bench.db, ["test"]), claim(bench.db, ["test"])])
+    const mine = both.filter((job) => job !== null)
+    expect(mine).toHaveLength(1)
+    expect(mine[0]).toMatchObject({ payload: { n: 1 }, tries: 1 })
+    await bench
+      .db("job")
+      .where({ once_key: "test:1" })
+      .update({ leased_until: new Date(0) })
+    const again = await claim(bench.db, ["test"])
+    expect(again?.tries).toBe(2)
+    if (!again) throw new Error("not taken again")
+    await fail(bench.db, { ...again, tries: triesBeforeDead }, "no luck")
+    expect(await bench.db("job").where({ once_key: "test:1" }).first("state", "trouble")).toEqual({
+      state: "dead",
+      trouble: "no luck",
+    })
+  })
+})
+
+it("migrations run a second time and change nothing", async () => {
+  expect(await migrate(bench.db)).toEqual([])
+})

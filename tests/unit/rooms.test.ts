@@ -1,0 +1,68 @@
+import { execFileSync } from "node:child_process"
+import { existsSync, readFileSync } from "node:fs"
+import { dirname, join, normalize } from "node:path"
+import { describe, expect, it } from "vitest"
+
+/** What each room may import, as in docs/architecture.md. A room may always import itself. */
+const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
+  core: { rooms: [], packages: /^(decimal\.js|zod|@date-fns\/tz|date-fns)$/ },
+  server: { rooms: ["core"], packages: /^(?!react$|react-dom|@chakra-ui|@emotion)/ },
+  app: { rooms: ["core", "server"] },
+  // a stand-in is an outside program: it may know units and money of the core at most, and never the rating
+  standins: { rooms: ["core/units", "core/money"], packages: /^(@sealsystems\/ipp|node:.*)$/ },
+  demo: { rooms: ["core", "server"] },
+}
+
+const files = execFileSync("git", ["ls-files", "-co", "--exclude-standard", "--", "*.ts", "*.tsx"])
+  .toString()
+  .trim()
+  .split("\n")
+  .filter((file) => existsSync(file))
+
+function importsOf(file: string): string[] {
+  const text = readFileSync(file, "utf8")
+  return [...text.matchAll(/(?:\bfrom|^import|\bimport\s*\()\s*"([^"]+)"/gm)].map((match) => match[1] as string)
+}
+
+/** The place in the repository that an import names, or null for a package. */
+function place(file: string, name: string): string | null {
+  if (name.startsWith(".")) return normalize(join(dirname(file), name))
+  return /^(core|server|app|standins|demo|tests)\//.test(name) ? name : null
+}
+
+describe("the rooms depend downwards only", () => {
+  for (const [room, rule] of Object.entries(allowed)) {
+    it(room, () => {
+      const own = files.filter((file) => file.startsWith(`${room}/`) && !/\.test\.tsx?$/.test(file))
+      expect(own.length).toBeGreaterThan(0)
+      const wrong = own.flatMap((file) =>
+        importsOf(file).flatMap((name) => {
+          const target = place(file, name)
+          if (target === null)
+            return rule.packages && !rule.packages.test(name) && !name.startsWith("node:") ? [`${file} → ${name}`] : []
+          if (target.startsWith(".react-router") || name.startsWith("./+types")) return []
+          const into = target.split("/")[0] as string
+          const fits = into === room || rule.rooms.some((one) => target === one || target.startsWith(`${one}/`))
+          return fits ? [] : [`${file} → ${name}`]
+        }),
+      )
+      expect(wrong).toEqual([])
+    })
+  }
+
+  it("core touches no file, clock or chance", () => {
+    const own = files.filter((file) => file.startsWith("core/") && !file.endsWith(".test.ts"))
+    const wrong = own.filter((file) =>
+      /node:|Math\.random|Date\.now|new Date\(\)|process\./.test(readFileSync(file, "utf8")),
+    )
+    expect(wrong).toEqual([])
+  })
+
+  it("nothing imports a stand-in", () => {
+    const wrong = files.filter(
+      (file) =>
+        !file.startsWith("standins/") && importsOf(file).some((name) => place(file, name)?.startsWith("standins/")),
+    )
+    expect(wrong).toEqual([])
+  })
+})
