@@ -30,7 +30,8 @@ export function useScanner({ line, knows, onScan }: Options): Scanner {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey) return
-      const now = performance.now()
+      // when the key was struck, not when a busy page came to hear of it
+      const now = event.timeStamp
       const current = state.current
       const gap = now - current.lastKeyAt
       current.previousGap = gap

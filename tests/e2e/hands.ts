@@ -3,12 +3,29 @@ import { expect, type Locator, type Page } from "@playwright/test"
 export const url = () => process.env.VARNOK_URL as string
 export const printer = () => process.env.VARNOK_PRINTER as string
 
-/** A wedge scanner: keys without a pause, Enter at their end. */
+/**
+ * A wedge scanner: keys without a pause, Enter at their end. Struck inside the page in one go, so that a slow machine
+ * can't stretch them into typing; a field takes each letter unless its key was refused.
+ */
 export async function scan(page: Page, code: string): Promise<void> {
-  await page.waitForTimeout(60)
-  await page.keyboard.type(code, { delay: 0 })
-  await page.keyboard.press("Enter")
-  await page.waitForTimeout(60)
+  await page.evaluate(async (text) => {
+    const strike = (key: string) => {
+      const event = new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true })
+      ;(document.activeElement ?? document.body).dispatchEvent(event)
+      return !event.defaultPrevented
+    }
+    for (const key of text) {
+      const taken = strike(key)
+      const field = document.activeElement
+      if (!taken || !(field instanceof HTMLInputElement)) continue
+      Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(field, field.value + key)
+      field.dispatchEvent(new Event("input", { bubbles: true }))
+    }
+    for (let turn = 0; turn < 5; turn += 1) await Promise.resolve()
+    const field = document.activeElement
+    if (strike("Enter") && field instanceof HTMLInputElement) field.form?.requestSubmit()
+  }, code)
+  await page.waitForTimeout(80)
 }
 
 /** Fingers: keys further apart than a scanner's. */

@@ -1,6 +1,6 @@
 import { AxeBuilder } from "@axe-core/playwright"
 import { expect, type Page, test } from "@playwright/test"
-import { signIn, url } from "./hands.ts"
+import { scan, signIn, url } from "./hands.ts"
 
 const screens = [
   "/",
@@ -107,17 +107,15 @@ test("a scan while the focus is elsewhere is a scan, and the field keeps its tex
   await page.goto(`${url()}/orders`)
   await page.getByLabel("Number, customer, place, item").fill("den")
   await page.waitForTimeout(100)
-  await page.keyboard.type("48218", { delay: 0 })
-  await page.keyboard.press("Enter")
+  await scan(page, "48218")
   await expect(page).toHaveURL(/\/pick\/48218/)
 })
 
 test("Enter right after a scan does not move the plate", async ({ page }) => {
   await signIn(page)
   await page.goto(`${url()}/papers`)
-  await page.keyboard.type("A-99-9", { delay: 0 })
-  await page.keyboard.press("Enter")
-  await page.keyboard.press("Enter")
+  await scan(page, "A-99-9")
+  await scan(page, "")
   await expect(page.getByRole("alert")).toContainText("Nothing here is called that")
   await expect(page).toHaveURL(/\/papers/)
 })

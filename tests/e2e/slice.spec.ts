@@ -160,7 +160,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await expect(async () => {
     await page.reload()
     await expect(story).toContainText("reported to the source", { timeout: 500 })
-  }).toPass({ timeout: 10_000 })
+  }).toPass({ timeout: 30_000 })
   expect(troubles).toEqual([])
 })
 

@@ -1,0 +1,85 @@
+import { execFileSync, spawn } from "node:child_process"
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs"
+import { tmpdir } from "node:os"
+import { join } from "node:path"
+import { chromium } from "@playwright/test"
+
+/** Makes the pictures of docs/screenshots from a fresh demo: `npm run screenshots`. Needs chromium and poppler-utils. */
+const folder = mkdtempSync(join(tmpdir(), "varnok-pictures-"))
+const demo = spawn(process.execPath, ["scripts/demo.mjs", "--fresh", "--data", join(folder, "demo"), "--port", "4950"], { stdio: ["ignore", "pipe", "inherit"] })
+let output = ""
+await new Promise((resolve, reject) => {
+  demo.stdout.on("data", (part) => {
+    output += part
+    if (output.includes("Ctrl+C stops everything")) resolve()
+  })
+  demo.once("exit", () => reject(new Error(output)))
+})
+const base = /Varnok\s+(http\S+)\//.exec(output)[1]
+const flags = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: flags.split(" ") })
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+const shoot = async (name, path) => {
+  if (path) await page.goto(base + path)
+  await page.waitForTimeout(700)
+  await page.screenshot({ path: `docs/screenshots/${name}.png` })
+}
+const line = async (text) => {
+  await page.locator("#scan-line").fill(text)
+  await page.waitForTimeout(700)
+  await page.keyboard.press("Enter")
+  await page.waitForTimeout(900)
+}
+const plate = async () => {
+  await page.waitForTimeout(700)
+  await page.locator(".plate-body").click()
+  await page.waitForTimeout(1200)
+}
+const sheet = async (link, name) => {
+  const pdf = await (await page.request.get(base + link)).body()
+  writeFileSync(join(folder, `${name}.pdf`), pdf)
+  execFileSync("pdftoppm", ["-r", "110", "-png", "-singlefile", join(folder, `${name}.pdf`), `docs/screenshots/${name}`])
+}
+
+await shoot("sign-in", "/sign-in")
+await page.getByRole("button", { name: /Maren/ }).click()
+await page.waitForURL(`${base}/`)
+await page.goto(`${base}/orders/intake`)
+await page.getByLabel(/Order file/).setInputFiles("demo/files/orders-noon.csv")
+await page.getByRole("button", { name: "Preview", exact: true }).click()
+await page.locator(".two").waitFor()
+await shoot("intake")
+await plate()
+const bench = (await page.getByText(/is now \d{5}/).first().textContent()).match(/\d{5}/)[0]
+await shoot("day", "/")
+await shoot("orders", "/orders")
+await shoot("order", "/orders/48242")
+await page.goto(`${base}/pick/${bench}`)
+while ((await page.locator(".pick-bin").count()) > 0) {
+  await line(await page.locator(".pick-bin").textContent())
+  if (await page.locator(".pick-walk tr.next").getByText("K").count() || (await page.locator(".pick-walk tr.pale").count()) === 1) await shoot("pick")
+  await page.locator(".by-hand button").click()
+  await page.waitForTimeout(900)
+}
+await page.goto(`${base}/shipment/${bench}`)
+await plate()
+await line("a")
+await line("c")
+await line("K12")
+await line("all")
+await line("27.9 lb")
+await plate()
+await shoot("shipment")
+await plate()
+await page.locator(".receipt a").first().waitFor({ timeout: 20_000 })
+await sheet(await page.locator(".receipt a").first().getAttribute("href"), "label")
+await page.goto(`${base}/dock`)
+await line("48210-1")
+await line(`${bench}-1`)
+await shoot("dock")
+await shoot("papers", "/papers")
+await sheet(await page.getByRole("row", { name: /DLH-/ }).getByRole("link", { name: "View" }).getAttribute("href"), "manifest")
+await browser.close()
+demo.kill("SIGTERM")
+await new Promise((resolve) => demo.once("exit", resolve))
+rmSync(folder, { recursive: true, force: true })
