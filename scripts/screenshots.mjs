@@ -6,7 +6,11 @@ import { chromium } from "@playwright/test"
 
 /** Makes the pictures of docs/screenshots from a fresh demo: `npm run screenshots`. Needs chromium and poppler-utils. */
 const folder = mkdtempSync(join(tmpdir(), "varnok-pictures-"))
-const demo = spawn(process.execPath, ["scripts/demo.mjs", "--fresh", "--data", join(folder, "demo"), "--port", "4950"], { stdio: ["ignore", "pipe", "inherit"] })
+const demo = spawn(
+  process.execPath,
+  ["scripts/demo.mjs", "--fresh", "--data", join(folder, "demo"), "--port", "4950"],
+  { stdio: ["ignore", "pipe", "inherit"] },
+)
 let output = ""
 await new Promise((resolve, reject) => {
   demo.stdout.on("data", (part) => {
@@ -16,7 +20,8 @@ await new Promise((resolve, reject) => {
   demo.once("exit", () => reject(new Error(output)))
 })
 const base = /Varnok\s+(http\S+)\//.exec(output)[1]
-const flags = "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+const flags =
+  "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
 const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: flags.split(" ") })
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 const shoot = async (name, path) => {
@@ -38,7 +43,14 @@ const plate = async () => {
 const sheet = async (link, name) => {
   const pdf = await (await page.request.get(base + link)).body()
   writeFileSync(join(folder, `${name}.pdf`), pdf)
-  execFileSync("pdftoppm", ["-r", "110", "-png", "-singlefile", join(folder, `${name}.pdf`), `docs/screenshots/${name}`])
+  execFileSync("pdftoppm", [
+    "-r",
+    "110",
+    "-png",
+    "-singlefile",
+    join(folder, `${name}.pdf`),
+    `docs/screenshots/${name}`,
+  ])
 }
 
 await shoot("sign-in", "/sign-in")
@@ -50,14 +62,23 @@ await page.getByRole("button", { name: "Preview", exact: true }).click()
 await page.locator(".two").waitFor()
 await shoot("intake")
 await plate()
-const bench = (await page.getByText(/is now \d{5}/).first().textContent()).match(/\d{5}/)[0]
+const bench = (
+  await page
+    .getByText(/is now \d{5}/)
+    .first()
+    .textContent()
+).match(/\d{5}/)[0]
 await shoot("day", "/")
 await shoot("orders", "/orders")
 await shoot("order", "/orders/48242")
 await page.goto(`${base}/pick/${bench}`)
 while ((await page.locator(".pick-bin").count()) > 0) {
   await line(await page.locator(".pick-bin").textContent())
-  if (await page.locator(".pick-walk tr.next").getByText("K").count() || (await page.locator(".pick-walk tr.pale").count()) === 1) await shoot("pick")
+  if (
+    (await page.locator(".pick-walk tr.next").getByText("K").count()) ||
+    (await page.locator(".pick-walk tr.pale").count()) === 1
+  )
+    await shoot("pick")
   await page.locator(".by-hand button").click()
   await page.waitForTimeout(900)
 }
@@ -78,7 +99,10 @@ await line("48210-1")
 await line(`${bench}-1`)
 await shoot("dock")
 await shoot("papers", "/papers")
-await sheet(await page.getByRole("row", { name: /DLH-/ }).getByRole("link", { name: "View" }).getAttribute("href"), "manifest")
+await sheet(
+  await page.getByRole("row", { name: /DLH-/ }).getByRole("link", { name: "View" }).getAttribute("href"),
+  "manifest",
+)
 await browser.close()
 demo.kill("SIGTERM")
 await new Promise((resolve) => demo.once("exit", resolve))

@@ -110,6 +110,7 @@ export const en = {
   "day.start-by": "start by {time}",
   "day.start-was": "start was due {time}",
   "day.free": "free",
+  "day.break": "break",
   "day.closed": "left {time}",
   "day.packages": "{n} packages",
   "day.to-go": "{n} to go",

@@ -46,6 +46,7 @@ export async function loader({ context }: Route.LoaderArgs) {
       door: day.collections.find((one) => one.id === order.collectionId)?.door ?? null,
     })),
     later: day.later,
+    breaks: day.breaks,
     next: day.next ? { ...brief(day.next.order), work: day.next.work } : null,
     any: day.counts.today > 0,
   }
@@ -70,7 +71,7 @@ export default function Day({ loaderData: day, actionData }: Route.ComponentProp
     coming.map((one) => one.cutOff.getTime()),
     250,
     1280 - 16,
-    214,
+    222,
   )
   const plate = platefor(day, zone)
   return (

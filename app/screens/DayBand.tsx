@@ -129,6 +129,22 @@ export function DayBand({
             </g>
           )
         })}
+        {day.breaks
+          .filter((rest) => rest.from.getTime() >= at && rest.to.getTime() <= (coming.at(-1)?.cutOff.getTime() ?? at))
+          .map((rest) => {
+            const [from, to] = [scale.x(rest.from.getTime()), scale.x(rest.to.getTime())]
+            return (
+              <g key={rest.from.getTime()}>
+                <rect x={from} y={top} width={to - from} height={spineHeight} className="break" />
+                <text
+                  transform={`translate(${(from + to) / 2 + 5} ${top + spineHeight / 2}) rotate(-90)`}
+                  className="break-word"
+                >
+                  {say("day.break")}
+                </text>
+              </g>
+            )
+          })}
         {day.stopped.map((order) =>
           order.solveBy && scale.x(order.solveBy.getTime()) > 4 ? (
             <path key={order.id} d={triangle(Math.max(8, scale.x(order.solveBy.getTime())))} className="triangle">

@@ -28,6 +28,8 @@ export interface DayView {
   /** What should be worked on next: the first order of the first truck that is not done. */
   readonly next: { readonly order: OrderSummary; readonly work: "pick" | "pack" } | null
   readonly shift: { readonly from: Date; readonly to: Date }
+  /** Times of today in which nobody works, between the shifts' ends. */
+  readonly breaks: readonly { readonly from: Date; readonly to: Date }[]
 }
 
 /** The day of a warehouse: its collections with the orders laid back from them, what is stopped, and what comes next. */
@@ -117,6 +119,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
     },
     next: next ? { order: next, work: stages.indexOf(next.stage) < stages.indexOf("picked") ? "pick" : "pack" } : null,
     shift: { from: spans[0]?.from ?? from, to: spans.at(-1)?.to ?? from },
+    breaks: spans.slice(1).map((span, index) => ({ from: spans[index]?.to ?? span.from, to: span.from })),
   }
 }
 

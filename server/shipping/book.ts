@@ -1,5 +1,4 @@
 import { addressLines } from "core/address/index.ts"
-import { localDate } from "core/calendar/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { showMass, showSize } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -141,11 +140,12 @@ async function acceptBooking(
   const { order_id: orderId } = await db("shipment").where({ id: intent.shipment_id }).first("order_id")
   const seen = (await shipmentOf(db, orderId)) as Shipment
   const warehouse = await warehouseById(db, seen.warehouseId)
+  const rate = parsed<StoredRate & { collectionId: number }>(intent.rate)
+  const { on_date: shipDate } = await db("collection").where({ id: rate.collectionId }).first("on_date")
   const labels = new Map<number, Buffer>()
   for (const [index, one] of seen.packages.entries()) {
-    labels.set(one.number, await labelFor(warehouse, seen, index, booking, carrier, now))
+    labels.set(one.number, await labelFor(warehouse, seen, index, booking, carrier, shipDate, now))
   }
-  const rate = parsed<StoredRate & { collectionId: number }>(intent.rate)
   await inTransaction(db, async (trx) => {
     const changed = await trx("buy_intent")
       .where({ id: intent.id, state: "open" })
@@ -219,6 +219,7 @@ function labelFor(
   index: number,
   booking: Booking,
   carrier: { name: string; service: string },
+  shipDate: string,
   now: Date,
 ): Promise<Buffer> {
   const one = shipment.packages[index] as Shipment["packages"][number]
@@ -229,7 +230,7 @@ function labelFor(
       service: carrier.service,
       sender: warehouse.sender,
       receiver: addressLines(shipment.shipTo),
-      shipDate: `Shipped ${localDate(now, warehouse.zone)}`,
+      shipDate: `Ships ${shipDate}`,
       weight: showMass(one.actual, "lb"),
       size: showSize(one.outer, "in"),
       piece: `${index + 1} of ${shipment.packages.length}`,
