@@ -13,6 +13,7 @@ export default defineConfig({
             "server/**/*.unit.test.ts",
             "standins/**/*.test.ts",
             "tests/unit/**/*.test.ts",
+            "tests/standins/**/*.test.ts",
             "app/**/*.test.ts",
           ],
         },

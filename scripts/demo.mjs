@@ -68,6 +68,7 @@ try {
   say("")
   say(`  Varnok           http://127.0.0.1:${port}/`)
   say(`  printer's trays  ${standins.addresses.printer}/`)
+  say(`  carriers         ${standins.addresses.larkspur} ${standins.addresses.meridian}`)
   say("  an order file    demo/files/orders-noon.csv")
   say("")
   say("  Sign in as maren (clerk) or tomas (lead), password cellar-door; the page offers both.")

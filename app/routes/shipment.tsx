@@ -1,8 +1,6 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
-import { sameCode } from "core/picking/index.ts"
-import { type Outcome, type Reason, reason } from "core/refusal/index.ts"
-import { readings } from "core/scanning/index.ts"
+import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { useState } from "react"
 import { data, Form, redirect, useSearchParams } from "react-router"
@@ -22,12 +20,14 @@ import type { Shipment } from "server/packing/shipment.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { Cartons } from "../screens/Cartons.tsx"
+import { inWords, meaning } from "../screens/packingMeaning.ts"
 import { RatePlot } from "../screens/RatePlot.tsx"
 import { RateTable } from "../screens/RateTable.tsx"
+import { shipmentPlate } from "../screens/shipmentPlate.ts"
 import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.ts"
 import { clock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
-import type { Plate, Said, Understood } from "../shell/Sill.tsx"
+import type { Said, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useFresh, useNow, useShell } from "../shell/useNow.ts"
 import { dayOf, withRights } from "../shell/work.ts"
@@ -192,55 +192,6 @@ async function scanned(
   }
 }
 
-type Meaning =
-  | { kind: "carton"; code: string }
-  | { kind: "hand"; number: number }
-  | { kind: "put"; carton: number; lineId: number; sku: string; quantity: number; scanned: boolean }
-  | { kind: "all"; carton: number }
-  | { kind: "weight"; carton: number; figure: string; unit: "lb" | "kg" | "oz" }
-  | { kind: "refused"; why: Reason }
-
-/** What a text means at packing, for the screen before Enter and for the server after it; null: nothing of ours. */
-function meaning(view: ShipmentView, text: string, hand: number | null): Meaning | null {
-  const type = view.catalogue.find((one) => sameCode(one.code, text))
-  if (type) return { kind: "carton", code: type.code }
-  const noCarton: Meaning = { kind: "refused", why: reason("ship.no-carton-in-hand") }
-  if (/^all$/i.test(text)) return hand ? { kind: "all", carton: hand } : noCarton
-  for (const reading of readings(text)) {
-    if (reading.kind === "gtin" || reading.kind === "code") {
-      const code = reading.kind === "gtin" ? reading.gtin : reading.code
-      const matches = view.lines.filter(
-        (line) =>
-          sameCode(line.sku, code) ||
-          line.levels.some((level) => level.gtin !== null && level.gtin.padStart(14, "0") === code),
-      )
-      const line = matches.find((one) => one.picked > one.packed) ?? matches[0]
-      if (!line) continue
-      if (!hand) return noCarton
-      const quantity = line.levels.find((level) => level.gtin?.padStart(14, "0") === code)?.count ?? 1
-      const left = line.picked - line.packed
-      if (quantity > left)
-        return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
-      return { kind: "put", carton: hand, lineId: line.id, sku: line.sku, quantity, scanned: true }
-    }
-    if (reading.kind === "line") {
-      const line = view.lines.find((one) => one.letter === reading.line)
-      if (!line) continue
-      if (!hand) return noCarton
-      const left = line.picked - line.packed
-      const quantity = reading.quantity ?? left
-      if (quantity > left || quantity === 0)
-        return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
-      return { kind: "put", carton: hand, lineId: line.id, sku: line.sku, quantity, scanned: false }
-    }
-    if (reading.kind === "weight")
-      return hand ? { kind: "weight", carton: hand, figure: reading.figure, unit: reading.unit } : noCarton
-    if (reading.kind === "number" && view.packages.some((one) => String(one.number) === reading.figure))
-      return { kind: "hand", number: Number(reading.figure) }
-  }
-  return null
-}
-
 export const meta: Route.MetaFunction = ({ params }) => [
   { title: `${say("ship.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
 ]
@@ -282,7 +233,7 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
       ribbon={{ order: view.orderId, door: view.collection?.door }}
       name="shipment"
       sill={{
-        plate: plateOf(view, hand, left, chosen, next),
+        plate: shipmentPlate(view, hand, left, chosen, next),
         understand,
         scanFields: { hand: hand ? String(hand) : "" },
         said,
@@ -502,122 +453,4 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
       </section>
     </Screen>
   )
-}
-
-function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "refused" }>): string {
-  switch (meant.kind) {
-    case "carton":
-      return say("ship.plate.carton", { code: meant.code })
-    case "hand":
-      return `${say("ship.take-in-hand")}: ${meant.number}`
-    case "put":
-      return say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton })
-    case "all":
-      return `${say("words.fill.does")}: ${meant.carton}`
-    case "weight":
-      return `${meant.figure} ${meant.unit}, ${view.bench}-${meant.carton}`
-  }
-}
-
-function plateOf(
-  view: ShipmentView,
-  hand: number | null,
-  left: number,
-  chosen: ShipmentView["offers"][number] | null,
-  next: { bench: string; work: "pick" | "pack" } | null,
-): Plate {
-  const count = view.packages.length
-  if (view.stopped.length > 0)
-    return {
-      verb: say("ship.plate.stopped"),
-      detail: sayReasons(view.stopped),
-      ready: true,
-      to: `/orders/${view.bench}`,
-    }
-  if (view.stage === "gone")
-    return { verb: say("ship.plate.gone"), detail: say("ship.plate.gone-detail"), ready: true, to: "/" }
-  if (view.toPick > 0)
-    return {
-      verb: say("ship.plate.pick", { bench: view.bench }),
-      detail: say("ship.plate.pick-detail", { n: view.toPick }),
-      ready: true,
-      to: `/pick/${view.bench}`,
-    }
-  if (view.state === "buying")
-    return {
-      verb: say("ship.plate.buying", { carrier: view.buyingFrom ?? "" }),
-      detail: view.trouble ? sayReason(view.trouble) : say("ship.plate.buying-detail"),
-      ready: false,
-    }
-  if (view.state === "bought") {
-    const detail = say("ship.plate.dock-detail", {
-      tracking: view.bought?.tracking ?? "",
-      n: count,
-      printed: view.printed,
-    })
-    if (next && next.bench !== view.bench)
-      return {
-        verb: say("ship.plate.next", { bench: next.bench }),
-        detail,
-        ready: true,
-        to: next.work === "pick" ? `/pick/${next.bench}` : `/shipment/${next.bench}`,
-      }
-    return {
-      verb: say("ship.plate.dock", { door: view.collection?.door ?? "" }),
-      detail,
-      ready: true,
-      to: `/dock/${view.collection?.id ?? ""}`,
-    }
-  }
-  if (left > 0 || count === 0) {
-    const empty = view.packages.find((one) => one.contents.length === 0 && one.state === "open")
-    if (!hand || (count === 0 && view.suggestion)) {
-      if (!view.suggestion) return { verb: say("plate.nothing"), detail: say("ship.not-picked"), ready: false }
-      return {
-        verb: say("ship.plate.carton", { code: view.suggestion.code }),
-        detail: say("ship.plate.carton-detail", { name: view.suggestion.name, n: left }),
-        ready: true,
-        send: { intent: "add", packaging: view.suggestion.code },
-      }
-    }
-    const line = view.lines.find((one) => one.picked > one.packed)
-    return {
-      verb: say("ship.plate.scan", { n: empty?.number ?? hand }),
-      detail: say("ship.plate.scan-detail", { left, what: line ? `${line.letter}, ${line.sku}` : "" }),
-      ready: false,
-    }
-  }
-  const flawed = view.packages.find((one) => one.flaws.some((flaw) => flaw.code.startsWith("flaw.")))
-  if (flawed)
-    return {
-      verb: say("ship.plate.flaw", { n: flawed.number }),
-      detail: sayReasons(flawed.flaws.filter((flaw) => flaw.code.startsWith("flaw."))),
-      ready: false,
-    }
-  if (view.packages.some((one) => one.state === "open")) {
-    return {
-      verb: count === 1 ? say("ship.plate.close-one") : say("ship.plate.close", { n: count }),
-      detail: say("ship.plate.close-detail"),
-      ready: true,
-      send: { intent: "close" },
-    }
-  }
-  if (!chosen?.contract)
-    return { verb: say("ship.plate.no-service"), detail: say("ship.plate.no-service-detail"), ready: false }
-  if (chosen.down) return { verb: chosen.name, detail: say("rate.down"), ready: false }
-  return {
-    verb: say("ship.plate.buy", { amount: showMoney(chosen.contract) }),
-    detail: say(count === 1 ? "ship.plate.buy-detail-one" : "ship.plate.buy-detail", {
-      service: chosen.name,
-      n: count,
-    }),
-    ready: true,
-    send: {
-      intent: "buy",
-      version: String(view.version),
-      service: chosen.code,
-      amount: chosen.contract.amount,
-      currency: chosen.contract.currency,
-    },
-  }
 }

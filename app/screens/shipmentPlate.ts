@@ -1,0 +1,108 @@
+import { showMoney } from "core/money/index.ts"
+import { say, sayReason, sayReasons } from "../messages/index.ts"
+import type { Plate } from "../shell/Sill.tsx"
+import type { ShipmentView } from "./shipmentView.server.ts"
+
+/** What Enter does at a shipment: pick, take a carton, close, buy, go on; or what it waits for. */
+export function shipmentPlate(
+  view: ShipmentView,
+  hand: number | null,
+  left: number,
+  chosen: ShipmentView["offers"][number] | null,
+  next: { bench: string; work: "pick" | "pack" } | null,
+): Plate {
+  const count = view.packages.length
+  if (view.stopped.length > 0)
+    return {
+      verb: say("ship.plate.stopped"),
+      detail: sayReasons(view.stopped),
+      ready: true,
+      to: `/orders/${view.bench}`,
+    }
+  if (view.stage === "gone")
+    return { verb: say("ship.plate.gone"), detail: say("ship.plate.gone-detail"), ready: true, to: "/" }
+  if (view.toPick > 0)
+    return {
+      verb: say("ship.plate.pick", { bench: view.bench }),
+      detail: say("ship.plate.pick-detail", { n: view.toPick }),
+      ready: true,
+      to: `/pick/${view.bench}`,
+    }
+  if (view.state === "buying")
+    return {
+      verb: say("ship.plate.buying", { carrier: view.buyingFrom ?? "" }),
+      detail: view.trouble ? sayReason(view.trouble) : say("ship.plate.buying-detail"),
+      ready: false,
+    }
+  if (view.state === "bought") {
+    const detail = say("ship.plate.dock-detail", {
+      tracking: view.bought?.tracking ?? "",
+      n: count,
+      printed: view.printed,
+    })
+    if (next && next.bench !== view.bench)
+      return {
+        verb: say("ship.plate.next", { bench: next.bench }),
+        detail,
+        ready: true,
+        to: next.work === "pick" ? `/pick/${next.bench}` : `/shipment/${next.bench}`,
+      }
+    return {
+      verb: say("ship.plate.dock", { door: view.collection?.door ?? "" }),
+      detail,
+      ready: true,
+      to: `/dock/${view.collection?.id ?? ""}`,
+    }
+  }
+  if (left > 0 || count === 0) {
+    const empty = view.packages.find((one) => one.contents.length === 0 && one.state === "open")
+    if (!hand || (count === 0 && view.suggestion)) {
+      if (!view.suggestion) return { verb: say("plate.nothing"), detail: say("ship.not-picked"), ready: false }
+      return {
+        verb: say("ship.plate.carton", { code: view.suggestion.code }),
+        detail: say("ship.plate.carton-detail", { name: view.suggestion.name, n: left }),
+        ready: true,
+        send: { intent: "add", packaging: view.suggestion.code },
+      }
+    }
+    const line = view.lines.find((one) => one.picked > one.packed)
+    return {
+      verb: say("ship.plate.scan", { n: empty?.number ?? hand }),
+      detail: say("ship.plate.scan-detail", { left, what: line ? `${line.letter}, ${line.sku}` : "" }),
+      ready: false,
+    }
+  }
+  const flawed = view.packages.find((one) => one.flaws.some((flaw) => flaw.code.startsWith("flaw.")))
+  if (flawed)
+    return {
+      verb: say("ship.plate.flaw", { n: flawed.number }),
+      detail: sayReasons(flawed.flaws.filter((flaw) => flaw.code.startsWith("flaw."))),
+      ready: false,
+    }
+  if (view.packages.some((one) => one.state === "open")) {
+    return {
+      verb: count === 1 ? say("ship.plate.close-one") : say("ship.plate.close", { n: count }),
+      detail: say("ship.plate.close-detail"),
+      ready: true,
+      send: { intent: "close" },
+    }
+  }
+  if (!chosen?.contract)
+    return { verb: say("ship.plate.no-service"), detail: say("ship.plate.no-service-detail"), ready: false }
+  if (chosen.down) return { verb: chosen.name, detail: say("rate.down"), ready: false }
+  return {
+    verb: say("ship.plate.buy", { amount: showMoney(chosen.contract) }),
+    detail: say(count === 1 ? "ship.plate.buy-detail-one" : "ship.plate.buy-detail", {
+      service: chosen.name,
+      n: count,
+    }),
+    ready: true,
+    send: {
+      intent: "buy",
+      version: String(view.version),
+      service: chosen.code,
+      amount: chosen.contract.amount,
+      currency: chosen.contract.currency,
+    },
+  }
+}

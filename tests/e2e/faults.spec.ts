@@ -1,0 +1,79 @@
+import { type APIRequestContext, expect, type Page, test } from "@playwright/test"
+import { printer, signIn, url } from "./hands.ts"
+
+const fault = (request: APIRequestContext, address: string, name: string | null) =>
+  request.put(`${address}/faults`, { data: { fault: name } })
+
+/** The plate by mouse: it acts on a click at any time, scanner or not. */
+async function press(page: Page, verb: string | RegExp): Promise<void> {
+  await expect(page.locator(".plate.ready strong")).toHaveText(verb)
+  await page.locator(".plate-body").click()
+}
+
+/** Picks and packs an order with the mouse alone; what was not scanned counts as not verified. */
+async function packByMouse(page: Page, bench: string): Promise<void> {
+  await page.goto(`${url()}/pick/${bench}`)
+  const stops = await page.locator(".pick-walk tbody tr").count()
+  for (let done = await page.locator(".pick-walk tr.pale").count(); done < stops; done += 1) {
+    await page.getByRole("button", { name: "Take by hand, not scanned" }).click()
+    await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done + 1)
+  }
+  await press(page, `Pack ${bench}`)
+  await page.getByLabel("with all that is left").check()
+  await page.getByLabel("New carton").selectOption("K14")
+  await page.getByRole("button", { name: "Take it" }).click()
+  await expect(page.locator(".carton")).toHaveCount(1)
+}
+
+test("by mouse alone: packing, weight and size for this shipment, another service, and a printer that is down", async ({
+  page,
+  request,
+}) => {
+  await signIn(page)
+  await packByMouse(page, "48240")
+  await page.getByText("Weight and size").click()
+  await page.getByLabel("Measured weight, lb").fill("31,5")
+  await page.locator(".carton-sheet").getByRole("button", { name: "Set" }).first().click()
+  await expect(page.locator(".carton")).toContainText("31.5 lb")
+  await page.getByText("Weight and size").click()
+  await page.getByLabel("Height").fill("20")
+  await page.locator(".carton-sheet").getByRole("button", { name: "Set" }).nth(1).click()
+  await expect(page.locator(".carton")).toContainText("29 × 18.5 × 20 in, K14, size by hand")
+  await page.getByText("Weight and size").click()
+  await page.getByLabel("Measured weight, lb").fill("heavy")
+  await page.locator(".carton-sheet").getByRole("button", { name: "Set" }).first().click()
+  await expect(page.getByRole("alert")).toContainText("Type a number such as 12.4")
+  await press(page, "Close the carton")
+  await page.getByRole("link", { name: "Larkspur Express Two" }).click()
+  await expect(page.locator(".plate small")).toContainText("Larkspur Express Two")
+
+  await fault(request, printer(), "down")
+  await press(page, /^Buy and print/)
+  await expect(page.locator(".receipt h2")).toContainText("Larkspur Express Two")
+  await expect(page.locator(".receipt")).toContainText("1 labels, 0 printed")
+  await page.goto(`${url()}/papers`)
+  await expect(page.locator(".jobs")).toContainText("printing")
+  await fault(request, printer(), null)
+  await page.locator(".jobs").getByRole("button", { name: "Send now" }).first().click()
+  await expect(page.getByText("Everything got through.")).toBeVisible()
+  await expect(page.getByRole("row", { name: /48240-1/ })).toContainText("printed")
+})
+
+test("a carrier that is down is marked, asked again, and the booking can be given up", async ({ page, request }) => {
+  const meridian = process.env.VARNOK_MERIDIAN as string
+  await signIn(page)
+  await packByMouse(page, "48244")
+  await press(page, "Close the carton")
+  await page.getByRole("link", { name: "Meridian Saver" }).click()
+  await expect(page.locator(".plate small")).toContainText("Meridian Saver")
+  await fault(request, meridian, "down")
+  await press(page, /^Buy and print/)
+  await expect(page.locator(".plate strong")).toHaveText("Asking Meridian Air")
+  await expect(page.locator(".plate small")).toContainText("does not answer")
+  await fault(request, meridian, null)
+  await page.getByRole("button", { name: "Give up this booking" }).click()
+  await expect(page.locator("#scan-said")).toContainText("given up and cancelled at Meridian Air")
+  await expect(page.locator(".rates")).toContainText("can't be booked now")
+  const booked = (await (await request.get(`${meridian}/v1/ledger`)).json()) as { reference: string; state: string }[]
+  expect(booked.filter((entry) => entry.reference === "48244" && entry.state === "booked")).toEqual([])
+})
