@@ -3,11 +3,10 @@ import type { Reason } from "core/refusal/index.ts"
 import { data, Form, useNavigation } from "react-router"
 import { may } from "server/accounts/index.ts"
 import { type TimelineEntry, timeline } from "server/audit/index.ts"
-import { inTransaction } from "server/db/connection.ts"
 import { workContext } from "server/http/context.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
 import { summaryByBench } from "server/orders/facts.ts"
-import { holdOrder, recheck } from "server/orders/release.ts"
+import { checkAgain, holdOrder } from "server/orders/release.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { clock, shortDay } from "../shell/format.ts"
@@ -98,7 +97,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         await holdOrder(work, order.id, form.get("intent") === "hold")
         return done("")
       case "check": {
-        const reasons = await inTransaction(work.db, (trx) => recheck(trx, order.id, work.actor, work.now))
+        const reasons = await checkAgain(work, order.id)
         return reasons.length === 0 ? done(say("story.order.stop-ended")) : refusal(sayReasons(reasons))
       }
       default:

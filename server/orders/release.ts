@@ -159,16 +159,14 @@ export async function freeStock(trx: Knex, orderId: number): Promise<void> {
   }
 }
 
-/** Looks again at every stopped order of the actor's warehouse, such as after stock came back. */
-export async function recheckStopped(context: Context): Promise<number> {
+/** Looks at an order's stops again, such as after stock came; the reasons that are left. */
+export async function checkAgain(context: Context, orderId: number): Promise<readonly Reason[]> {
   const { db, actor, now } = context
   require(actor, "orders.work")
-  const rows = await db("order_stop")
-    .join("sales_order", "sales_order.id", "order_stop.order_id")
-    .where({ warehouse_id: actor.warehouseId })
-    .distinct("order_id")
-  for (const row of rows) await inTransaction(db, (trx) => recheck(trx, row.order_id, actor, now))
-  return rows.length
+  return inTransaction(db, async (trx) => {
+    const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).first("id")
+    return order ? recheck(trx, orderId, actor, now) : []
+  })
 }
 
 /** Stops an order by hand, or lets it go on again (the lead). Safe to repeat. */

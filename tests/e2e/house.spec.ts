@@ -6,6 +6,7 @@ const screens = [
   "/",
   "/orders",
   "/orders/intake",
+  "/orders/intake/1",
   "/pick/48218",
   "/shipment/48215",
   "/shipment/48211",
