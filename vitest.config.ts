@@ -8,6 +8,8 @@ export default defineConfig({
         extends: true,
         test: {
           name: "unit",
+          // generous: a loaded machine is slow, and no test is about time
+          testTimeout: 60_000,
           include: [
             "core/**/*.test.ts",
             "server/**/*.unit.test.ts",
@@ -24,8 +26,8 @@ export default defineConfig({
           name: "server",
           include: ["server/**/*.db.test.ts", "tests/server/**/*.test.ts"],
           globalSetup: ["tests/database/global.ts"],
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
+          testTimeout: 90_000,
+          hookTimeout: 120_000,
           maxWorkers: 2,
         },
       },

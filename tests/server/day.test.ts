@@ -1,0 +1,199 @@
+import { instantAt } from "core/calendar/index.ts"
+import { mass, size } from "core/units/index.ts"
+import { actorOf, hashPassword, signIn, signOut } from "server/accounts/index.ts"
+import { dayView } from "server/day/index.ts"
+import { compareServices } from "server/rating/offers.ts"
+import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import {
+  askForLabels,
+  type Bench,
+  openBench,
+  orderBySource,
+  pickAll,
+  readyToBuy,
+  row,
+  takeFile,
+  workAll,
+} from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+const view = async (time = "09:00") =>
+  dayView({ ...bench.context, now: instantAt("2026-11-24", time, "America/Chicago") }, await warehouseById(bench.db, 1))
+const doorOf = async (number: string, time?: string) => {
+  const { collections } = await view(time)
+  const order = await orderBySource(bench.db, number)
+  return collections.find((one) => one.id === order.collection_id)?.door ?? "another day"
+}
+
+describe("collections", () => {
+  it("are made once for the days ahead, not on weekends or the carrier's holidays", async () => {
+    const warehouse = await warehouseById(bench.db, 1)
+    await Promise.all([1, 2, 3].map(() => ensureCollections(bench.db, warehouse, bench.context.now)))
+    const counts = await Promise.all(
+      ["2026-11-24", "2026-11-25", "2026-11-26", "2026-11-27", "2026-11-28", "2026-11-30"].map(
+        async (date) => (await collectionsOn(bench.db, 1, date)).length,
+      ),
+    )
+    // four trucks a day; Thursday 26 November is Thanksgiving (5 U.S.C. 6103), the 28th a Saturday
+    expect(counts).toEqual([4, 4, 0, 4, 0, 4])
+  })
+})
+
+describe("the day", () => {
+  it("is empty before orders come", async () => {
+    const day = await view()
+    expect(day.counts).toEqual({ today: 0, gone: 0, labelled: 0, toGo: 0, stopped: 0 })
+    expect(day.next).toBeNull()
+    expect(day.collections.map((one) => [one.door, one.column?.needs, one.column?.willMiss])).toEqual([
+      ["2", 0, []],
+      ["4", 0, []],
+      ["1", 0, []],
+      ["6", 0, []],
+    ])
+  })
+
+  it("gives an order the last truck today of the cheapest service that keeps its promise", async () => {
+    await takeFile(
+      bench.context,
+      // Denver, a week: ground; tomorrow: only the next flight is in time
+      row({ order_number: "T-1", promised_on: "2026-12-02" }),
+      row({ order_number: "T-2", promised_on: "2026-11-25" }),
+    )
+    expect([await doorOf("T-1"), await doorOf("T-2")]).toEqual(["4", "6"])
+  })
+
+  it("needs the minutes of the orders over two hands, and offers the first of the first truck", async () => {
+    const day = await view()
+    const door4 = day.collections.find((one) => one.door === "4")
+    // one bin, one line, one package: 3 + 1.2 + 0.6 + 2.5 = 7.3 minutes, by two hands 3.65
+    expect(door4?.column?.needs).toBeCloseTo(3.65)
+    // 9:00 to 14:15 less half an hour's break
+    expect(door4?.column?.has).toBe(285)
+    expect(day.next).toMatchObject({ work: "pick", order: { sourceNumber: "T-1" } })
+  })
+
+  it("moves an order to the service's next truck when its own is past", async () => {
+    expect(await doorOf("T-1", "14:20")).not.toBe("4")
+    const order = await orderBySource(bench.db, "T-1")
+    const moved = await bench.db("collection").where({ id: order.collection_id }).first("cut_off")
+    expect(moved.cut_off.getTime()).toBeGreaterThan(instantAt("2026-11-24", "14:20", "America/Chicago").getTime())
+  })
+
+  it("puts a stopped order beside the line, with the minute by which it must be solved", async () => {
+    await takeFile(bench.context, row({ order_number: "T-3", street: "Growler Row", promised_on: "2026-12-02" }))
+    const day = await view()
+    const stop = day.stopped.find((order) => order.sourceNumber === "T-3")
+    expect(day.counts.stopped).toBe(1)
+    // its own 7.3 minutes by two hands before 14:15, since there is time to spare
+    const expected = instantAt("2026-11-24", "14:15", "America/Chicago").getTime() - 3.65 * 60_000
+    expect(Math.abs((stop?.solveBy?.getTime() ?? 0) - expected)).toBeLessThan(1_000)
+  })
+
+  it("counts down with the work, and leaves the line with the label", async () => {
+    await takeFile(bench.context, row({ order_number: "T-4", promised_on: "2026-12-02" }))
+    const { id } = await orderBySource(bench.db, "T-4")
+    const before = (await view()).collections.find((one) => one.door === "4")?.column?.needs ?? 0
+    await pickAll(bench.context, id)
+    const after = (await view()).collections.find((one) => one.door === "4")?.column?.needs ?? 0
+    // picking is 1.5 + 1.2 = 2.7 minutes, by two hands 1.35
+    expect(before - after).toBeCloseTo(1.35)
+    expect((await view()).next).toMatchObject({ work: "pack", order: { sourceNumber: "T-4" } })
+
+    const { orderId, shipment } = await readyToBuy(bench.context, "T-5")
+    await askForLabels(bench.context, orderId, shipment, "LKG")
+    await workAll(bench.db)
+    const day = await view()
+    expect(day.counts.labelled).toBe(1)
+    expect(day.collections.flatMap((one) => one.orders).some((order) => order.sourceNumber === "T-5")).toBe(false)
+    // bought at 9:00, it leaves with the next ground truck, at 9:30 from door 2
+    expect(day.collections.find((one) => one.door === "2")?.labelledPackages).toBe(1)
+  })
+})
+
+describe("services", () => {
+  it("leave with their own next truck, and say why they can't", async () => {
+    const warehouse = await warehouseById(bench.db, 1)
+    const shipTo = {
+      company: "X",
+      attention: "",
+      street: "PO Box 12",
+      street2: "",
+      city: "Denver",
+      state: "CO",
+      postalCode: "80205",
+      country: "US",
+      phone: "",
+      kind: "residential" as const,
+    }
+    const { offers, preselected } = await compareServices(
+      bench.db,
+      warehouse,
+      { shipTo, packages: [{ number: 1, weight: mass(71, "lb"), size: size(10, 10, 10, "in") }], promisedOn: null },
+      bench.context.now,
+    )
+    expect(offers.map((offer) => [offer.service.code, offer.refusals.map((one) => one.code)])).toEqual([
+      ["LKG", ["rate.post-box"]],
+      ["LKX", ["rate.post-box"]],
+      ["MDS", ["rate.post-box", "rate.business-only", "rate.over-weight"]],
+      ["MDN", ["rate.over-weight"]],
+    ])
+    expect(preselected).toBeNull()
+    const late = instantAt("2026-11-24", "17:20", "America/Chicago")
+    const tomorrow = await compareServices(
+      bench.db,
+      warehouse,
+      {
+        shipTo: { ...shipTo, street: "1 Any Street" },
+        packages: [{ number: 1, weight: mass(5, "lb"), size: size(10, 10, 10, "in") }],
+        promisedOn: null,
+      },
+      late,
+    )
+    expect(tomorrow.offers.find((offer) => offer.service.code === "MDN")?.collection?.onDate).toBe("2026-11-25")
+  })
+})
+
+describe("signing in", () => {
+  it("takes the right password only, and keeps neither it nor the token", async () => {
+    expect(await signIn(bench.db, "maren", "wrong")).toBeNull()
+    expect(await signIn(bench.db, "nobody", "cellar-door")).toBeNull()
+    const signed = await signIn(bench.db, "maren", "cellar-door")
+    if (!signed) throw new Error("not signed in")
+    expect(await actorOf(bench.db, signed.token)).toMatchObject({ name: "Maren Holt", role: "clerk", warehouseId: 1 })
+    const stored = JSON.stringify([await bench.db("session"), await bench.db("user")])
+    expect(stored).not.toContain(signed.token)
+    expect(stored).not.toContain("cellar-door")
+    expect((await bench.db("user").first("password_hash")).password_hash).toMatch(/^\$argon2id\$/)
+    await signOut(bench.db, signed.token)
+    expect(await actorOf(bench.db, signed.token)).toBeNull()
+  })
+
+  it("ends with the session's time and with the user's work here", async () => {
+    await bench.db("user").insert({
+      username: "brief",
+      name: "Brief",
+      role: "lead",
+      password_hash: await hashPassword("for a day"),
+      warehouse_id: 1,
+    })
+    const signed = await signIn(bench.db, "brief", "for a day")
+    const token = signed?.token ?? ""
+    expect(await actorOf(bench.db, token)).not.toBeNull()
+    await bench.db("user").where({ username: "brief" }).update({ active: false })
+    expect(await actorOf(bench.db, token)).toBeNull()
+    expect(await signIn(bench.db, "brief", "for a day")).toBeNull()
+    await bench.db("user").where({ username: "brief" }).update({ active: true })
+    await bench
+      .db("session")
+      .where({ user_id: signed?.userId })
+      .update({ expires_at: new Date(0) })
+    expect(await actorOf(bench.db, token)).toBeNull()
+  })
+})
