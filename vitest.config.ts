@@ -15,7 +15,6 @@ export default defineConfig({
             "server/**/*.unit.test.ts",
             "standins/**/*.test.ts",
             "tests/unit/**/*.test.ts",
-            "tests/standins/**/*.test.ts",
             "app/**/*.test.ts",
           ],
         },
