@@ -23,6 +23,19 @@ export const usStates: ReadonlySet<string> = new Set(
   ).split(" "),
 )
 
+/** ISO 3166-2:CA. */
+export const canadianProvinces: ReadonlySet<string> = new Set("AB BC MB NB NL NS NT NU ON PE QC SK YT".split(" "))
+
+/** Shapes of postal codes as the countries' posts publish them. */
+const postalCodes: Readonly<Record<string, RegExp>> = {
+  US: /^\d{5}(-\d{4})?$/,
+  // Canada Post: letter digit letter, blank, digit letter digit; D F I O Q U never, W and Z not first
+  CA: /^[ABCEGHJ-NPRSTVXY]\d[ABCEGHJ-NPRSTV-Z] \d[ABCEGHJ-NPRSTV-Z]\d$/,
+  DE: /^\d{5}$/,
+  CH: /^[1-9]\d{3}$/,
+  NZ: /^\d{4}$/,
+}
+
 /** Whether a street line is a post office box, which only post and post-delivered services reach (common practice). */
 export function isPostBox(address: Address): boolean {
   return [address.street, address.street2].some((line) =>
@@ -33,7 +46,7 @@ export function isPostBox(address: Address): boolean {
 /** The first three digits of a ZIP code, by which zone charts go. */
 export const zip3 = (postalCode: string): string => postalCode.slice(0, 3)
 
-/** What keeps a parcel label from being made for this address, each with the field it stands in. */
+/** What keeps a label from being made for this address, each with the field it stands in. */
 export function addressGaps(address: Address): Reason[] {
   const gaps: Reason[] = []
   if (!address.company && !address.attention) gaps.push(reason("address.no-name", { field: "company" }))
@@ -42,24 +55,52 @@ export function addressGaps(address: Address): Reason[] {
     gaps.push(reason("address.no-house-number", { field: "street", street: address.street }))
   }
   if (!address.city.trim()) gaps.push(reason("address.no-city", { field: "city" }))
-  if (address.country === "US") {
-    if (!usStates.has(address.state))
-      gaps.push(reason("address.state-unknown", { field: "state", state: address.state }))
-    if (!/^\d{5}(-\d{4})?$/.test(address.postalCode)) {
-      gaps.push(reason("address.postal-code-shape", { field: "postalCode", postalCode: address.postalCode }))
-    }
-  }
+  const { country, state, postalCode } = address
+  if ((country === "US" && !usStates.has(state)) || (country === "CA" && !canadianProvinces.has(state)))
+    gaps.push(reason("address.state-unknown", { field: "state", state }))
+  const shape = postalCodes[country]
+  if (shape && !shape.test(postalCode))
+    gaps.push(
+      reason(country === "US" ? "address.postal-code-shape" : "address.postal-code-abroad", {
+        field: "postalCode",
+        postalCode,
+        country,
+      }),
+    )
   return gaps
 }
 
-/** The lines of an address as printed in the United States: names, streets, then city, state and ZIP code. */
+/** A country's English name, such as `Germany`; the code where it has none. */
+export function countryName(code: string): string {
+  try {
+    return new Intl.DisplayNames(["en"], { type: "region" }).of(code) ?? code
+  } catch {
+    return code
+  }
+}
+
+/**
+ * The lines of an address as printed: names, streets, the place in the order of its country's post, and abroad the
+ * country's name in capitals on the last line. Orders of the place's parts after the UPU addressing guide, from memory.
+ */
 export function addressLines(address: Address): string[] {
+  const { country, state, postalCode, city } = address
+  const place =
+    country === "US" || country === "CA"
+      ? `${city} ${state} ${postalCode}`
+      : country === "NZ"
+        ? `${city} ${postalCode}`
+        : `${postalCode} ${city}`
   return [
     address.company,
     address.attention,
     address.street,
     address.street2,
-    `${address.city} ${address.state} ${address.postalCode}`.replace(/\s+/g, " ").trim(),
-    address.country === "US" ? "" : address.country,
+    place.replace(/\s+/g, " ").trim(),
+    country === "US" ? "" : countryName(country).toUpperCase(),
   ].filter((line) => line.trim() !== "")
 }
+
+/** Where an address lies, in a few words: city with state at home and in Canada, city with country code elsewhere. */
+export const placeOf = (address: Pick<Address, "city" | "state" | "country">): string =>
+  [address.city, address.country === "US" ? address.state : address.country].filter(Boolean).join(" ")

@@ -1,6 +1,15 @@
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
-import { code128Check, gs1CheckDigit, gtin14, hasGs1CheckDigit, showSscc, sscc } from "./index.ts"
+import {
+  code128Check,
+  gs1CheckDigit,
+  gtin14,
+  hasGs1CheckDigit,
+  isPostalItemNumber,
+  s10CheckDigit,
+  showSscc,
+  sscc,
+} from "./index.ts"
 
 describe("GS1 check digit", () => {
   // GS1 General Specifications, check digit calculation; the worked SSCC and GTIN-13 (values from memory)
@@ -60,3 +69,18 @@ describe("GTIN", () => {
 // ISO/IEC 15417, check character: start A (103), "PJJ123C" = 48 42 42 17 18 19 35 → 54 (value from memory)
 it("Code 128 check symbol of the standard's example", () =>
   expect(code128Check(103, [48, 42, 42, 17, 18, 19, 35])).toBe(54))
+
+describe("postal item numbers", () => {
+  // UPU S10, worked example from memory: RR 47312482 9 GB
+  it("have the check digit of the standard", () => {
+    expect(s10CheckDigit("47312482")).toBe(9)
+    expect(isPostalItemNumber("RR473124829GB")).toBe(true)
+    expect(isPostalItemNumber("RR473124828GB")).toBe(false)
+    expect(isPostalItemNumber("RR47312482GB")).toBe(false)
+  })
+  it("write a remainder of 10 as 0 and of 11 as 5", () => {
+    // 6 × 2 = 12 = 1 mod 11, 11 − 1 = 10 → 0; all zero: 11 − 0 = 11 → 5
+    expect(s10CheckDigit("02000000")).toBe(0)
+    expect(s10CheckDigit("00000000")).toBe(5)
+  })
+})

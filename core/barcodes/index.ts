@@ -46,3 +46,24 @@ export const showSscc = (code: string, prefixLength = 7): string =>
  */
 export const code128Check = (start: number, values: readonly number[]): number =>
   values.reduce((sum, value, index) => sum + value * (index + 1), start) % 103
+
+/**
+ * The check digit of a postal item number: weights 8 6 4 2 3 5 9 7, eleven less the sum mod 11, where 10 is written 0
+ * and 11 is written 5. Source: UPU standard S10.
+ *
+ * @param serial eight digits
+ * @example s10CheckDigit("47312482") // 9
+ */
+export function s10CheckDigit(serial: string): number {
+  if (!/^\d{8}$/.test(serial)) throw new RangeError(`a postal item number has eight digits, got "${serial}"`)
+  const weights = [8, 6, 4, 2, 3, 5, 9, 7]
+  const sum = weights.reduce((total, weight, index) => total + weight * Number(serial[index]), 0)
+  const digit = 11 - (sum % 11)
+  return digit === 10 ? 0 : digit === 11 ? 5 : digit
+}
+
+/** Whether a text is a postal item number: two letters, nine digits with the check digit last, a country code. */
+export function isPostalItemNumber(text: string): boolean {
+  const parts = /^[A-Z]{2}(\d{8})(\d)[A-Z]{2}$/.exec(text)
+  return parts !== null && s10CheckDigit(parts[1] as string) === Number(parts[2])
+}

@@ -1,3 +1,4 @@
+import { Decimal } from "decimal.js"
 import { describe, expect, it } from "vitest"
 import type { Address } from "../address/index.ts"
 import { addressGaps, addressLines, isPostBox } from "../address/index.ts"
@@ -21,10 +22,16 @@ const line = {
   sku: "X",
   quantity: 4,
   available: 10,
-  item: { unitWeight: mass(2, "lb"), unNumber: null, freightOnly: false },
+  item: {
+    unitWeight: mass(2, "lb"),
+    unNumber: null,
+    customs: { description: "Dry ale yeast", hsCode: "2102.10", origin: "BE", unitValue: new Decimal("78.00") },
+  },
 }
 const order = (more: Partial<CheckedOrder> = {}): CheckedOrder => ({
   shipTo: home,
+  from: "US",
+  terms: { incoterm: "", place: "" },
   lines: [line],
   refusedRows: [],
   samePurchaseOrder: null,
@@ -52,13 +59,16 @@ describe("stage", () => {
 describe("stops", () => {
   it("none for an order that can go", () => expect(codes({})).toEqual([]))
   it.each<[string, Partial<CheckedOrder>, string[]]>([
-    ["abroad", { shipTo: { ...home, country: "CA", state: "QC", postalCode: "G9A 1A1" } }, ["stop.abroad.papers"]],
+    [
+      "abroad without terms and telephone",
+      { shipTo: { ...home, country: "CA", state: "QC", postalCode: "G9A 1A1" } },
+      ["customs.no-incoterm", "customs.no-place", "customs.no-phone"],
+    ],
     [
       "dangerous goods",
       { lines: [{ ...line, item: { ...line.item, unNumber: "UN1805" } }] },
       ["stop.dangerous.papers"],
     ],
-    ["freight", { lines: [{ ...line, item: { ...line.item, unitWeight: mass(186, "lb") } }] }, ["stop.freight.papers"]],
     ["no weight", { lines: [{ ...line, item: { ...line.item, unitWeight: null } }] }, ["stop.weight-missing"]],
     ["stock", { lines: [{ ...line, available: 3 }] }, ["stop.stock-short"]],
     ["no house number", { shipTo: { ...home, street: "Growler Row" } }, ["address.no-house-number"]],
@@ -68,8 +78,15 @@ describe("stops", () => {
     ["twice", { samePurchaseOrder: "48201" }, ["stop.purchase-order-twice"]],
     ["by hand", { heldByHand: true }, ["stop.by-hand"]],
   ])("%s", (_, more, expected) => expect(codes(more)).toEqual(expected))
-  it("exactly at the heaviest parcel it still goes", () =>
-    expect(codes({ lines: [{ ...line, item: { ...line.item, unitWeight: mass(150, "lb") } }] })).toEqual([]))
+  it("freight goes on a pallet, and is no stop", () =>
+    expect(codes({ lines: [{ ...line, item: { ...line.item, unitWeight: mass(186, "lb") } }] })).toEqual([]))
+  it("abroad with everything said", () =>
+    expect(
+      codes({
+        shipTo: { ...home, country: "CA", state: "QC", postalCode: "G9A 1A1", phone: "819-555-0142" },
+        terms: { incoterm: "DAP", place: "Trois-Rivières" },
+      }),
+    ).toEqual([]))
 })
 
 describe("addresses", () => {
@@ -84,6 +101,29 @@ describe("addresses", () => {
     expect(isPostBox({ ...home, street })).toBe(true),
   )
   it("a street named Box is none", () => expect(isPostBox({ ...home, street: "12 Boxwood Lane" })).toBe(false))
+  // shapes published by Canada Post, Deutsche Post, Swiss Post and New Zealand Post
+  it.each([
+    ["CA", "QC", "G9A 1A1", true],
+    ["CA", "QC", "G9A1A1", false],
+    ["CA", "QC", "D9A 1A1", false],
+    ["CA", "ZZ", "G9A 1A1", false],
+    ["DE", "", "10115", true],
+    ["DE", "", "1011", false],
+    ["CH", "", "8005", true],
+    ["CH", "", "0805", false],
+    ["NZ", "", "0610", true],
+    ["NZ", "", "61", false],
+  ])("%s %s %s is good: %s", (country, state, postalCode, good) =>
+    expect(addressGaps({ ...home, country, state, postalCode }).length === 0).toBe(good),
+  )
+  it.each([
+    ["CA", "QC", "G9A 1A1", "Trois-Rivières", "Trois-Rivières QC G9A 1A1", "CANADA"],
+    ["DE", "", "10115", "Berlin", "10115 Berlin", "GERMANY"],
+    ["CH", "", "8005", "Zürich", "8005 Zürich", "SWITZERLAND"],
+    ["NZ", "", "0610", "Auckland", "Auckland 0610", "NEW ZEALAND"],
+  ])("prints a place in %s", (country, state, postalCode, city, place, name) =>
+    expect(addressLines({ ...home, country, state, postalCode, city }).slice(-2)).toEqual([place, name]),
+  )
   it("prints without empty lines", () =>
     expect(addressLines(home)).toEqual(["Elk Run", "Back door", "14 Growler Row", "Denver CO 80205"]))
 })

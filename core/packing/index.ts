@@ -13,6 +13,7 @@ import {
 /** An item as the packer sees it: one base unit. */
 export interface PackedItem {
   readonly sku: string
+  readonly freightOnly: boolean
   readonly unitWeight: Mass
   readonly unitSize: Size
 }
@@ -24,10 +25,14 @@ export interface Content {
   readonly item: PackedItem
 }
 
-/** A kind of packaging from the catalogue. */
+/**
+ * A kind of packaging from the catalogue. A pallet's `inner` is the room for its load, its `outer` the bare pallet; a
+ * carrier's own box is for that carrier's services only.
+ */
 export interface PackagingType {
   readonly code: string
   readonly name: string
+  readonly kind: "carton" | "pallet" | "carrier-box"
   readonly inner: Size
   readonly outer: Size
   readonly tare: Mass
@@ -40,14 +45,19 @@ export interface Packed {
   readonly tare: Mass
   readonly maxLoad: Mass | null
   readonly contents: readonly Content[]
+  /** Weight of the packages that stand on this one; none for a carton. */
+  readonly carried: Mass
   readonly measured: Mass | null
 }
+
+export * from "./pallet.ts"
 
 export const contentsWeight = (contents: readonly Content[]): Mass =>
   sumMass(contents.map((one) => timesMass(one.item.unitWeight, one.quantity)))
 
-/** Contents and tare. */
-export const calculatedWeight = (pack: Packed): Mass => sumMass([contentsWeight(pack.contents), pack.tare])
+/** Contents, what stands on it, and tare. */
+export const calculatedWeight = (pack: Packed): Mass =>
+  sumMass([contentsWeight(pack.contents), pack.carried, pack.tare])
 
 /** The weight that counts: the measured one where there is one, else the calculated one. */
 export const actualWeight = (pack: Packed): Mass => pack.measured ?? calculatedWeight(pack)
@@ -58,8 +68,9 @@ export const weightTolerance = 0.1
 /** What is wrong or doubtful with a package; `flaw.*` codes keep it from closing, `doubt.*` codes only warn. */
 export function packageFlaws(pack: Packed): Reason[] {
   const reasons: Reason[] = []
-  const load = contentsWeight(pack.contents)
-  if (pack.contents.length === 0) reasons.push(reason("flaw.empty"))
+  const load = sumMass([contentsWeight(pack.contents), pack.carried])
+  const empty = pack.contents.length === 0 && pack.carried.isZero()
+  if (empty) reasons.push(reason("flaw.empty"))
   if (pack.maxLoad && load.gt(pack.maxLoad)) {
     reasons.push(reason("flaw.overloaded", { load: showMass(load, "lb"), limit: showMass(pack.maxLoad, "lb") }))
   }
@@ -67,7 +78,7 @@ export function packageFlaws(pack: Packed): Reason[] {
     if (pack.inner && !fitsInside(one.item.unitSize, pack.inner))
       reasons.push(reason("flaw.too-large", { sku: one.item.sku }))
   }
-  if (pack.measured && pack.contents.length > 0) {
+  if (pack.measured && !empty) {
     const calculated = calculatedWeight(pack)
     if (pack.measured.sub(calculated).abs().gt(calculated.mul(weightTolerance))) {
       reasons.push(
@@ -91,7 +102,9 @@ export function fitsInside(piece: Size, box: Size): boolean {
  * source); where things go inside is computed by another function later.
  */
 export function suggestPackaging(types: readonly PackagingType[], contents: readonly Content[]): PackagingType | null {
-  const bySize = [...types].sort((a, b) => volumeIn(a.inner, "in").cmp(volumeIn(b.inner, "in")))
+  const bySize = types
+    .filter((type) => type.kind === "carton")
+    .sort((a, b) => volumeIn(a.inner, "in").cmp(volumeIn(b.inner, "in")))
   const load = contentsWeight(contents)
   const volume = volumeOf(contents)
   const takes = (type: PackagingType) =>

@@ -10,13 +10,14 @@ import {
   suggestPackaging,
 } from "./index.ts"
 
-const item = { sku: "X", unitWeight: mass(2, "lb"), unitSize: size(6, 4, 3, "in") }
+const item = { sku: "X", freightOnly: false, unitWeight: mass(2, "lb"), unitSize: size(6, 4, 3, "in") }
 const pack = (more: Partial<Packed> = {}): Packed => ({
   outer: size("12.4", "12.4", "12.8", "in"),
   inner: size(12, 12, 12, "in"),
   tare: mass("0.5", "lb"),
   maxLoad: mass(50, "lb"),
   contents: [{ line: "a", quantity: 6, item }],
+  carried: mass(0, "lb"),
   measured: null,
   ...more,
 })
@@ -53,6 +54,7 @@ it("turns a piece to make it fit", () => {
 
 describe("suggested packaging", () => {
   const type = (code: string, edge: number, load: number) => ({
+    kind: "carton" as const,
     code,
     name: code,
     inner: size(edge, edge, edge, "in"),

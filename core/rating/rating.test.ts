@@ -3,10 +3,18 @@ import { describe, expect, it } from "vitest"
 import type { Address } from "../address/index.ts"
 import { moneyText } from "../money/index.ts"
 import { mass, size, sumMass } from "../units/index.ts"
-import { billedWeight, isUnbeaten, preselect, rateShipment, type Tariff, tariffSchema, zoneOf } from "./index.ts"
+import {
+  billedWeight,
+  isUnbeaten,
+  type ParcelTariff,
+  parcelTariffSchema,
+  preselect,
+  rateShipment,
+  zoneOf,
+} from "./index.ts"
 
 /** A tariff small enough to compute by hand; nothing in it is anybody's price. */
-const tariff: Tariff = tariffSchema.parse({
+const tariff: ParcelTariff = parcelTariffSchema.parse({
   currency: "USD",
   validFrom: "2026-01-01",
   weightStep: "1",
@@ -38,6 +46,7 @@ const chart = {
     ["800", "829", "5"],
     ["995", "999", "9"],
   ] as [string, string, string][],
+  countries: {} as Record<string, string>,
 }
 const denver: Address = {
   company: "Elk Run",
@@ -170,7 +179,9 @@ describe("what a service can't take", () => {
 })
 
 it("finds the zone at both ends of a range", () => {
-  expect(["800", "829", "830", "552"].map((area) => zoneOf(chart, area))).toEqual(["5", "5", null, null])
+  expect(["800", "829", "830", "552"].map((area) => zoneOf(chart, { country: "US", postalCode: `${area}01` }))).toEqual(
+    ["5", "5", null, null],
+  )
 })
 
 describe("comparison", () => {

@@ -1,0 +1,3 @@
+export * from "./gaps.ts"
+export * from "./incoterms.ts"
+export * from "./invoice.ts"
