@@ -29,7 +29,7 @@ export const canadianProvinces: ReadonlySet<string> = new Set("AB BC MB NB NL NS
 /** Shapes of postal codes as the countries' posts publish them. */
 const postalCodes: Readonly<Record<string, RegExp>> = {
   US: /^\d{5}(-\d{4})?$/,
-  // Canada Post: letter digit letter, blank, digit letter digit; D F I O Q U never, W and Z not first
+  // letter digit letter, blank, digit letter digit; D F I O Q U never, W and Z not first
   CA: /^[ABCEGHJ-NPRSTVXY]\d[ABCEGHJ-NPRSTV-Z] \d[ABCEGHJ-NPRSTV-Z]\d$/,
   DE: /^\d{5}$/,
   CH: /^[1-9]\d{3}$/,

@@ -101,7 +101,7 @@ describe("addresses", () => {
     expect(isPostBox({ ...home, street })).toBe(true),
   )
   it("a street named Box is none", () => expect(isPostBox({ ...home, street: "12 Boxwood Lane" })).toBe(false))
-  // shapes published by Canada Post, Deutsche Post, Swiss Post and New Zealand Post
+  // shapes published by the posts of the four countries
   it.each([
     ["CA", "QC", "G9A 1A1", true],
     ["CA", "QC", "G9A1A1", false],

@@ -3,23 +3,25 @@ import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 import { NotCarried, PriceList, type QuoteRequest } from "./tariff.ts"
 
 /**
- * A parcel carrier's booking service, simulated: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, its own ledger at
- * `GET /v1/ledger`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" | "lose-answer" |
- * "down" | "wrong-charge" | null, "times": n }`.
+ * A carrier's booking service, simulated: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,
+ * its own ledger at `GET /v1/ledger`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" |
+ * "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice" | null, "times": n }`. A booking that is answered
+ * slowly, not at all, malformed or twice is in the ledger all the same.
  *
  * Arguments: --carrier CODE --tariffs FOLDER --state FILE --port N
  */
-type Fault = "slow" | "refuse" | "lose-answer" | "down" | "wrong-charge"
+type Fault = "slow" | "refuse" | "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice"
 
 interface LedgerEntry {
   key: string
-  state: "booked" | "cancelled"
+  state: "booked" | "cancelled" | "void"
   reference: string
   service: string
   charge: { amount: string; currency: string }
   masterTrackingNumber: string
   packages: { number: number; sscc: string; trackingNumber: string; routingCode: string }[]
   bookedAt: string
+  voidedAt?: string
 }
 
 type BookingRequest = Omit<QuoteRequest, "packages"> & {
@@ -49,9 +51,18 @@ function takeFault(...of: Fault[]): Fault | null {
   return fault
 }
 
-/** A tracking number: two letters of the carrier and twelve digits, the last one a check digit (mod 10, weights 3, 1). */
+/**
+ * A tracking number: two letters of the carrier and twelve digits, the last one a check digit (mod 10, weights 3, 1);
+ * of the post a postal item number as UPU S10 has it.
+ */
 function trackingNumber(): string {
   state.value.serial += 1
+  if (prices.numbers === "s10") {
+    const item = String(10_000_000 + state.value.serial)
+    const weighted = [8, 6, 4, 2, 3, 5, 9, 7].reduce((sum, weight, index) => sum + weight * Number(item[index]), 0)
+    const digit = 11 - (weighted % 11)
+    return `CV${item}${digit === 10 ? 0 : digit === 11 ? 5 : digit}US`
+  }
   const digits = String(state.value.serial).padStart(11, "0")
   const sum = [...digits]
     .reverse()
@@ -66,7 +77,7 @@ function book(key: string, request: BookingRequest): LedgerEntry {
     number: one.number,
     sscc: one.sscc,
     trackingNumber: trackingNumber(),
-    routingCode: `${carrier.slice(0, 1)}${quoted.zone}-${request.receiver.postalCode.slice(0, 5)}`,
+    routingCode: `${carrier.slice(0, 1)}${quoted.zone}-${request.receiver.postalCode.replace(/[^A-Z0-9]/gi, "").slice(0, 6)}`,
   }))
   const entry: LedgerEntry = {
     key,
@@ -93,10 +104,22 @@ serve(Number(argument("port", "0")), async (request, response) => {
     return answerJson(response, 200, body)
   }
   if (url.pathname === "/v1/ledger") return answerJson(response, 200, Object.values(state.value.ledger))
-  const key = /^\/v1\/bookings\/([\w-]{8,64})$/.exec(url.pathname)?.[1]
+  const [, key, makeVoid] = /^\/v1\/bookings\/([\w-]{8,64})(\/void)?$/.exec(url.pathname) ?? []
   if (!key) return answerJson(response, 404, { reason: "no such address" })
   if (takeFault("down")) return void request.socket.destroy()
   const known = state.value.ledger[key]
+  if (makeVoid && request.method === "PUT") {
+    if (!known || known.state === "cancelled") return answerJson(response, 404, { reason: "no such booking" })
+    if (known.state !== "void") {
+      if (Date.now() - Date.parse(known.bookedAt) > prices.voidMinutes * 60_000)
+        return answerJson(response, 422, { reason: "the time in which it can be made void is over" })
+      known.state = "void"
+      known.voidedAt = new Date().toISOString()
+      state.save()
+    }
+    if (takeFault("lose-answer")) return void request.socket.destroy()
+    return answerJson(response, 200, known)
+  }
   if (request.method === "GET")
     return known ? answerJson(response, 200, known) : answerJson(response, 404, { reason: "no such booking" })
   if (request.method === "DELETE") {
@@ -118,11 +141,15 @@ serve(Number(argument("port", "0")), async (request, response) => {
   if (request.method !== "PUT") return answerJson(response, 405, { reason: "PUT, GET or DELETE" })
   if (known) return answerJson(response, known.state === "cancelled" ? 410 : 200, known)
   const body = JSON.parse((await bodyOf(request)).toString())
-  if (takeFault("slow")) await pause(8_000)
   if (takeFault("refuse")) return answerJson(response, 422, { reason: "account on hold" })
   try {
     const entry = state.value.ledger[key] ?? book(key, body)
+    if (takeFault("slow")) await pause(8_000)
     if (takeFault("lose-answer")) return void request.socket.destroy()
+    if (takeFault("malformed"))
+      return void response.writeHead(201, { "content-type": "application/json" }).end('{"key": "')
+    if (takeFault("twice"))
+      return answerJson(response, 201, { ...entry, packages: [...entry.packages, ...entry.packages] })
     return answerJson(response, 201, entry)
   } catch (error) {
     if (error instanceof NotCarried) return answerJson(response, 422, { reason: error.message })

@@ -1,7 +1,14 @@
 import { readFileSync } from "node:fs"
 import type { Address } from "core/address/index.ts"
 import { moneyText } from "core/money/index.ts"
-import { rateShipment, type Tariff, tariffSchema, zoneChartSchema } from "core/rating/index.ts"
+import {
+  type RatedPackage,
+  rateShipment,
+  type Tariff,
+  tariffSchema,
+  type ZoneChart,
+  zoneChartSchema,
+} from "core/rating/index.ts"
 import { lengthIn, mass, massIn, size } from "core/units/index.ts"
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
@@ -12,8 +19,9 @@ import { NotCarried, PriceList } from "./tariff.ts"
  * with whole cents. Where they differ, one of them is wrong.
  */
 const read = (name: string) => JSON.parse(readFileSync(`demo/tariffs/${name}.json`, "utf8"))
-const carriers = ["LARK", "MERI"].map((code) => ({
-  chart: zoneChartSchema.parse(read(code).zones),
+const codes = ["LARK", "MERI", "BORE", "CIVI", "SWIF", "IRON", "SLED"]
+const carriers = codes.map((code) => ({
+  charts: (read(code).zones as unknown[]).map((chart) => zoneChartSchema.parse(chart)),
   prices: new PriceList("demo/tariffs", code),
   services: (read(code).services as { code: string }[]).map((one) => ({
     code: one.code,
@@ -22,7 +30,8 @@ const carriers = ["LARK", "MERI"].map((code) => ({
 }))
 const all = carriers.flatMap((carrier) => carrier.services.map((service) => ({ ...carrier, ...service })))
 
-const places: [state: string, postalCode: string][] = [
+const origins = ["55802", "89502"]
+const places: [state: string, postalCode: string, country?: string][] = [
   ["MN", "55413"],
   ["ND", "58102"],
   ["CO", "80205"],
@@ -32,8 +41,16 @@ const places: [state: string, postalCode: string][] = [
   ["MT", "59301"],
   ["AK", "99501"],
   ["HI", "96801"],
+  ["QC", "G9A 1A1", "CA"],
+  ["", "10115", "DE"],
+  ["", "8005", "CH"],
+  ["", "0610", "NZ"],
+  ["", "75001", "FR"],
 ]
+const boxes = ["CB1", "CB2", "CB3", null]
 const carton = fc.record({
+  pallet: fc.boolean(),
+  box: fc.constantFrom(...boxes),
   // hundredths of a pound and sixteenths of an inch, as scales and rulers give them
   pounds: fc.integer({ min: 10, max: 7_500 }).map((n) => (n / 100).toFixed(2)),
   edges: fc.tuple(
@@ -43,32 +60,50 @@ const carton = fc.record({
 
 function ours(
   tariff: Tariff,
-  chart: (typeof all)[number]["chart"],
+  chart: ZoneChart,
   address: Address,
-  cartons: { pounds: string; edges: [string, string, string] }[],
+  cartons: { pounds: string; edges: [string, string, string]; pallet: boolean; box: string | null }[],
+  liftgate: boolean,
 ) {
-  const packages = cartons.map((one, index) => ({
+  // freight is tried with pallets mostly, parcels without: what is refused is compared too
+  const freight = tariff.kind === "freight"
+  const packages = cartons.map((one, index): RatedPackage => ({
     number: index + 1,
-    weight: mass(one.pounds, "lb"),
-    size: size(...one.edges, "in"),
+    // a pallet weighs ten times a carton, and is twice as large
+    weight: mass(Number(one.pounds) * (freight ? 10 : 1), "lb"),
+    size: freight
+      ? size(...(one.edges.map((edge) => String(Number(edge) * 2)) as [string, string, string]), "in")
+      : size(...one.edges, "in"),
+    packaging: one.box,
+    handling: (freight ? one.pallet || index > 0 : one.pallet && one.box === "CB3") ? "pallet" : "parcel",
   }))
   return {
     packages,
-    answer: rateShipment(tariff, chart, { shipTo: address, packages, shipDate: "2026-11-24", holidays: new Set() }),
+    answer: rateShipment(tariff, chart, {
+      shipTo: address,
+      packages,
+      shipDate: "2026-11-24",
+      holidays: new Set(),
+      liftgate,
+    }),
   }
 }
 
 describe("the carriers' arithmetic and ours", () => {
   it.each(all.map((one) => [one.code, one] as const))(
     "%s: the same charge to the cent, or both refuse",
-    (_, { chart, prices, code, tariff }) => {
+    (_, { charts, prices, code, tariff }) => {
       let priced = 0
       fc.assert(
         fc.property(
           fc.constantFrom(...places),
           fc.constantFrom("business", "residential", "unknown" as const),
           fc.array(carton, { minLength: 1, maxLength: 3 }),
-          ([state, postalCode], kind, cartons) => {
+          fc.constantFrom(...origins),
+          fc.boolean(),
+          ([state, postalCode, country = "US"], kind, cartons, origin, liftgate) => {
+            const chart = charts.find((one) => one.origin === origin.slice(0, 3))
+            if (!chart) return
             const address: Address = {
               company: "X",
               attention: "",
@@ -77,18 +112,20 @@ describe("the carriers' arithmetic and ours", () => {
               city: "Y",
               state,
               postalCode,
-              country: "US",
+              country,
               phone: "",
               kind: kind as Address["kind"],
             }
-            const { packages, answer } = ours(tariff, chart, address, cartons)
+            const { packages, answer } = ours(tariff, chart, address, cartons, liftgate)
             const ask = () =>
               prices.quote({
                 service: code,
+                sender: { postalCode: origin },
+                liftgate,
                 receiver: {
                   postalCode,
                   state,
-                  country: "US",
+                  country,
                   lines: ["1 Any Street"],
                   residential: kind !== "business",
                 },
@@ -97,6 +134,9 @@ describe("the carriers' arithmetic and ours", () => {
                   sizeIn: [one.size.length, one.size.width, one.size.height].map((edge) =>
                     lengthIn(edge, "in").toFixed(),
                   ),
+                  packaging: one.packaging,
+                  handling: one.handling,
+                  freightClass: null,
                 })),
               })
             if (answer.ok) {
@@ -108,15 +148,15 @@ describe("the carriers' arithmetic and ours", () => {
             }
           },
         ),
-        { numRuns: 500, seed: 20261124 },
+        { numRuns: 700, seed: 20261124 },
       )
-      expect(priced).toBeGreaterThan(40)
+      expect(priced).toBeGreaterThan(20)
     },
   )
 })
 
 it("the demo's charts give every area a zone, nearer ones a lower", () => {
-  for (const { chart } of carriers) {
+  for (const chart of carriers.flatMap((one) => one.charts)) {
     const ends = chart.ranges.map(([from, to]) => [from, to])
     expect(ends.every(([from, to]) => (from as string) <= (to as string))).toBe(true)
     expect(ends.slice(1).every(([from], index) => (from as string) > (ends[index]?.[1] as string))).toBe(true)
