@@ -15,9 +15,13 @@ export interface DemoItem {
   upright?: boolean
   unNumber?: string
   freight?: boolean
+  /** Freight class of its own; without it the density decides. */
+  freightClass?: string
+  /** Words for customs where the description does not do. */
+  customs?: string
 }
 
-export const items: DemoItem[] = [
+const first: DemoItem[] = [
   {
     sku: "HOP-SAA-5",
     description: "Hop pellets Saazer, 11 lb foil",
@@ -381,6 +385,126 @@ export const items: DemoItem[] = [
   },
 ]
 
+/** Code, words, lb, edges, bin, stock, value, HS code (from memory), origin, and what else there is. */
+type Short = [string, string, string, string, string, number, string, string, string, Partial<DemoItem>?]
+
+const more: Short[] = [
+  ["HOP-MAG-5", "Hop pellets Magnar, 11 lb foil", "11.2", "14 9 6", "C-14-4", 84, "88.00", "1210.20", "DE"],
+  ["HOP-NEL-1", "Hop pellets Nelwyn, 1 lb foil", "1.05", "8 5 3", "C-12-3", 260, "21.50", "1210.20", "NZ"],
+  ["YST-WHT-500", "Dry wheat beer yeast, 500 g brick", "1.15", "6 4 2.5", "D-03-6", 190, "79.00", "2102.10", "BE"],
+  ["YST-WIN-500", "Dry wine yeast, 500 g brick", "1.15", "6 4 2.5", "D-04-1", 220, "64.00", "2102.10", "FR"],
+  ["MLB-CUL-25", "Malolactic culture, 25 g sachet", "0.12", "5 4 0.6", "D-05-2", 140, "96.00", "3002.49", "DK"],
+  ["TAN-GRP-1", "Grape tannin powder, 2.2 lb", "2.3", "8 5 4", "D-07-1", 75, "58.00", "3201.90", "IT"],
+  ["BEN-SOD-5", "Sodium bentonite granules, 11 lb", "11.3", "14 9 5", "D-08-3", 60, "27.00", "2508.10", "US"],
+  ["CIT-ACID-10", "Citric acid, 10 lb bag", "10.2", "14 9 4", "D-09-1", 110, "31.00", "2918.14", "AT"],
+  ["MLT-WHT-50", "Wheat malt, 50 lb sack", "50.4", "28 17 6", "F-05-3", 90, "41.00", "1107.10", "US"],
+  ["MLT-CAR-50", "Caramel malt, 50 lb sack", "50.4", "28 17 6", "F-06-1", 70, "46.00", "1107.20", "US"],
+  ["BOT-SWT-750", "Swing-top bottles 750 ml, 12 pack", "19.2", "16 12 13", "G-02-4", 90, "29.00", "7010.90", "DE"],
+  ["JUG-GLS-5", "Glass carboy, 5 gal", "12.8", "13 13 21", "G-04-1", 40, "52.00", "7010.90", "MX", { upright: true }],
+  ["KEG-SIX-20", "Stainless keg, sixth barrel", "14.6", "10 10 23.5", "H-01-1", 48, "139.00", "7310.10", "US"],
+  ["KEG-HAF-58", "Stainless keg, half barrel", "31.0", "17 17 24", "H-01-3", 24, "189.00", "7310.10", "US"],
+  [
+    "CPL-KEG-D",
+    "Keg coupler, sankey type D",
+    "1.6",
+    "6 5 3",
+    "H-02-2",
+    66,
+    "44.00",
+    "8481.80",
+    "US",
+    { customs: "Stainless valve coupler for kegs" },
+  ],
+  ["REG-CO2-1", "Carbon dioxide regulator, two gauges", "3.1", "9 7 5", "H-03-1", 38, "92.00", "8481.10", "US"],
+  ["LIN-BEV-30", "Beverage line, 30 ft coil", "2.8", "10 10 4", "B-08-2", 95, "24.00", "3917.32", "US"],
+  ["CHL-PLT-30", "Plate chiller, 30 plates", "8.4", "11 6 6", "B-11-1", 28, "168.00", "8419.50", "CN"],
+  ["MSH-TUN-15", "Mash tun, 15 gal, false bottom", "34.0", "19 19 22", "Z-02-2", 12, "389.00", "8419.89", "US"],
+  ["PRS-BLD-40", "Bladder press, 10.5 gal", "38.5", "18 18 34", "Z-03-1", 9, "495.00", "8435.10", "SI"],
+  [
+    "CRS-GRP-EL",
+    "Grape crusher and destemmer, electric",
+    "112",
+    "40 24 30",
+    "Z-03-3",
+    6,
+    "1180.00",
+    "8435.10",
+    "IT",
+    { freightClass: "85" },
+  ],
+  [
+    "TANK-060",
+    "Conical tank, 60 gal",
+    "121",
+    "32 32 66",
+    "Z-01-2",
+    7,
+    "1690.00",
+    "7309.00",
+    "US",
+    { upright: true, freight: true },
+  ],
+  [
+    "TANK-VAR-80",
+    "Variable capacity tank, 80 gal",
+    "158",
+    "34 34 62",
+    "Z-01-3",
+    5,
+    "1340.00",
+    "7309.00",
+    "IT",
+    { upright: true, freight: true },
+  ],
+  [
+    "BRL-OAK-59",
+    "Oak barrel, 59 gal, medium toast",
+    "112",
+    "28 28 37.5",
+    "Z-04-1",
+    14,
+    "920.00",
+    "4416.00",
+    "US",
+    { freight: true, freightClass: "100" },
+  ],
+  ["FLT-HSG-10", "Filter housing, 10 in", "4.2", "14 6 6", "E-05-1", 44, "61.00", "8421.22", "US"],
+  ["SAM-VAL-15", "Sample valve, 1.5 in clamp", "1.2", "6 4 3", "B-03-4", 88, "57.00", "8481.80", "CN"],
+  ["GSK-15-100", "Clamp gaskets 1.5 in, 100 pack", "0.9", "7 5 2", "B-02-4", 130, "38.00", "4016.93", "US"],
+  ["LBL-BLNK-1000", "Bottle labels, blank, roll of 1000", "2.6", "6 6 5", "A-09-2", 150, "33.00", "4821.90", "US"],
+  ["TSP-SMP-12", "Samples", "0.8", "7 5 3", "A-09-4", 90, "18.00", "3926.90", "US"],
+  [
+    "CLN-OXY-25",
+    "Oxygen cleaner, 25 lb pail",
+    "26.2",
+    "12 12 14",
+    "Q-02-1",
+    52,
+    "74.00",
+    "3402.90",
+    "US",
+    { customs: "" },
+  ],
+]
+
+export const items: DemoItem[] = [
+  ...first,
+  ...more.map(
+    ([sku, description, weight, size, bin, stock, value, hs, origin, rest]): DemoItem => ({
+      sku,
+      description,
+      weight,
+      size: size.split(" ") as [string, string, string],
+      bin,
+      stock,
+      value,
+      hs,
+      origin,
+      ...rest,
+    }),
+  ),
+]
+
 export const packaging: {
   code: string
   name: string
@@ -388,7 +512,58 @@ export const packaging: {
   outer: [string, string, string]
   tare: string
   maxLoad: string
+  kind?: "pallet" | "carrier-box"
+  /** Whose box it is. */
+  carrier?: string
 }[] = [
+  {
+    code: "P10",
+    name: "Pallet 48 × 40",
+    kind: "pallet",
+    inner: ["48", "40", "66"],
+    outer: ["48", "40", "5.5"],
+    tare: "42",
+    maxLoad: "2200",
+  },
+  {
+    code: "P20",
+    name: "Half pallet 40 × 24",
+    kind: "pallet",
+    inner: ["40", "24", "60"],
+    outer: ["40", "24", "5.5"],
+    tare: "24",
+    maxLoad: "1000",
+  },
+  {
+    code: "CB1",
+    name: "Civic box, small",
+    kind: "carrier-box",
+    carrier: "CIVI",
+    inner: ["9", "6", "3"],
+    outer: ["9.3", "6.3", "3.4"],
+    tare: "0.3",
+    maxLoad: "69",
+  },
+  {
+    code: "CB2",
+    name: "Civic box, medium",
+    kind: "carrier-box",
+    carrier: "CIVI",
+    inner: ["13", "10", "4.5"],
+    outer: ["13.3", "10.3", "5"],
+    tare: "0.6",
+    maxLoad: "69",
+  },
+  {
+    code: "CB3",
+    name: "Civic box, large",
+    kind: "carrier-box",
+    carrier: "CIVI",
+    inner: ["14", "11", "7"],
+    outer: ["14.4", "11.4", "7.6"],
+    tare: "0.9",
+    maxLoad: "69",
+  },
   {
     code: "K02",
     name: "Small carton",

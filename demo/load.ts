@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto"
 import { Readable } from "node:stream"
 import { instantAt } from "core/calendar/index.ts"
 import { moneyText } from "core/money/index.ts"
-import { suggestPackaging } from "core/packing/index.ts"
+import { goesAsFreight, suggestPackaging } from "core/packing/index.ts"
 import { mass, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import type { Actor, Context } from "server/accounts/index.ts"
@@ -17,8 +17,8 @@ import { pick, pickStops } from "server/picking/index.ts"
 import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
-import { demoFiles } from "./orders.ts"
-import { type Addresses, duluth, loadSetup } from "./setup.ts"
+import { type DemoFile, demoFiles } from "./orders.ts"
+import { type Addresses, duluth, loadSetup, reno } from "./setup.ts"
 
 const day = "2026-11-24"
 const zone = "America/Chicago"
@@ -44,10 +44,11 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   await ensureCollections(db, warehouse, morning.now)
 
   const files = demoFiles()
+  const takeIntoPlace = async (context: Context, file: DemoFile) =>
+    takeIn(context, await previewFile(context, "file", file.name, Readable.from([Buffer.from(file.csv)])))
   const takeFile = async (index: number) => {
-    const file = files[index] as (typeof files)[number]
-    const context = await at(file.at)
-    await takeIn(context, await previewFile(context, "file", file.name, Readable.from([Buffer.from(file.csv)])))
+    const file = files.duluth[index] as DemoFile
+    await takeIntoPlace(await at(file.at), file)
   }
   await takeFile(0)
   const ready = (
@@ -67,12 +68,29 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   await closeFirstTruck(await at("09:27"))
   await takeFile(2)
   await ship("10:10", 3)
+  await renoMorning(await at("10:15"), files.reno)
   const late = await at("10:30")
   await pickOrder(late, ready[next++] as number)
   await pickOrder(late, ready[next++] as number)
   await packOrder(late, ready[next++] as number, false)
   await pickOrder(late, ready[next++] as number, 1)
   await at(opensAt)
+}
+
+/** Reno's morning, an hour and more behind: its orders come in, two are labelled. */
+async function renoMorning(duluthContext: Context, files: readonly DemoFile[]): Promise<void> {
+  const context: Context = { ...duluthContext, actor: { ...duluthContext.actor, warehouseId: reno } }
+  const { db, now } = context
+  await ensureCollections(db, await warehouseById(db, reno), now)
+  for (const file of files)
+    await takeIn(context, await previewFile(context, "file", file.name, Readable.from([Buffer.from(file.csv)])))
+  const ready = await db("sales_order")
+    .where({ warehouse_id: reno })
+    .whereNotExists(db("order_stop").whereRaw("order_stop.order_id = sales_order.id"))
+    .orderBy("id")
+    .limit(2)
+    .select("id")
+  for (const order of ready) await shipOrder(context, order.id)
 }
 
 /** Takes every piece of an order at its bin, or only those of the first stops. */
@@ -97,6 +115,8 @@ async function packOrder(context: Context, orderId: number, close = true): Promi
   await pickOrder(context, orderId)
   let shipment = must(await openShipment(context, orderId))
   const types = await packagingTypes(context.db)
+  if (shipment.lines.some((line) => goesAsFreight(line.piece.item)))
+    shipment = must(await addPackage(context, orderId, "P10", true))
   for (let guard = 0; guard < 30 && unpacked(shipment).length > 0; guard += 1) {
     const type = suggestPackaging(types, unpacked(shipment))
     shipment = must(await addPackage(context, orderId, type?.code ?? "K12"))
@@ -134,7 +154,7 @@ async function packOrder(context: Context, orderId: number, close = true): Promi
 async function shipOrder(context: Context, orderId: number): Promise<void> {
   const { db, now } = context
   const shipment = await packOrder(context, orderId)
-  const { preselected } = await offersFor(db, await warehouseById(db, duluth), shipment, now)
+  const { preselected } = await offersFor(db, await warehouseById(db, context.actor.warehouseId), shipment, now)
   if (!preselected?.rate) throw new Error(`no service takes the demo's order ${shipment.bench}`)
   must(
     await buy(context, orderId, {

@@ -1,4 +1,4 @@
-import { columns } from "server/formats/ordersCsv.ts"
+import { fields } from "server/formats/orderRow.ts"
 import { customers, type DemoCustomer } from "./customers.ts"
 import { items } from "./goods.ts"
 
@@ -20,14 +20,18 @@ interface DemoOrder {
   promised: string
   lines: { sku: string; quantity: number; unit: string; price: string }[]
   notes?: string
+  incoterm?: string
+  place?: string
 }
 
-const shippable = items.filter((item) => !item.unNumber && !item.freight)
+const shippable = items.filter((item) => !item.unNumber && !item.freight && Number(item.weight) < 60)
+const atHome = customers.filter((customer) => (customer.country ?? "US") === "US" && !/^PO Box/.test(customer.street))
+const named = (code: string) => customers.find((customer) => customer.code === code) as DemoCustomer
 const notes = ["", "", "", "", "Ring the bell at the cellar door.", "Pack yeast on top.", ""]
 
 /** Orders that need nothing special; promises from the next day to ten days on. */
 function plainOrder(index: number, random: () => number): DemoOrder {
-  const customer = customers[Math.floor(random() * customers.length)] as DemoCustomer
+  const customer = atHome[Math.floor(random() * atHome.length)] as DemoCustomer
   const far = !["MN", "WI", "IA", "ND", "SD", "MI", "IL"].includes(customer.state)
   const rush = random()
   const plain = far
@@ -43,7 +47,8 @@ function plainOrder(index: number, random: () => number): DemoOrder {
     const heavy = Number(item.weight) > 8
     const byCase = item.case && random() < 0.2
     const quantity = byCase ? 1 + Math.floor(random() * 2) : 1 + Math.floor(random() * (heavy ? 2 : 6))
-    return { sku: item.sku, quantity, unit: byCase ? "case" : "each", price: item.value }
+    const price = byCase ? (Number(item.value) * (item.case?.count ?? 1)).toFixed(2) : item.value
+    return { sku: item.sku, quantity, unit: byCase ? "case" : "each", price }
   })
   return {
     number: `SO-${70412 + index * 3}`,
@@ -61,27 +66,24 @@ const one = (sku: string, quantity = 1) => [
 
 /** The orders that come in stopped, each for another reason. */
 function stoppedOrders(): DemoOrder[] {
-  const [first, second, third, fourth, fifth] = customers.slice(3, 8) as [
+  const [first, , third, fourth, fifth] = customers.slice(3, 8) as [
     DemoCustomer,
     DemoCustomer,
     DemoCustomer,
     DemoCustomer,
     DemoCustomer,
   ]
-  const abroad: DemoCustomer = {
-    code: "TROPIN",
-    name: "Brasserie Trois-Pins",
-    attention: "Quai 2",
-    street: "12 rue du Moût",
-    city: "Trois-Rivières",
-    state: "QC",
-    postal: "G9A 1A1",
-    country: "CA",
-    kind: "business",
-  }
   return [
-    { number: "SO-70900", po: "7719", customer: abroad, promised: "2026-12-01", lines: one("HOP-SAA-5", 6) },
-    { number: "SO-70901", po: "PO 2290", customer: second, promised: "2026-12-04", lines: one("TANK-105") },
+    { number: "SO-70900", po: "7719", customer: named("TROPIN"), promised: "2026-12-01", lines: one("HOP-SAA-5", 6) },
+    {
+      number: "SO-70901",
+      po: "PO 2290",
+      customer: named("KESSEL"),
+      promised: "2026-12-04",
+      lines: [...one("YST-LAG-500", 20), ...one("TSP-SMP-12", 2)],
+      incoterm: "FOB",
+      place: "Duluth",
+    },
     { number: "SO-70902", po: "PO 2291", customer: third, promised: "2026-12-01", lines: one("CLN-PHOS-5", 4) },
     {
       number: "SO-70903",
@@ -101,15 +103,84 @@ function stoppedOrders(): DemoOrder[] {
   ]
 }
 
-/** The demo's orders in three files as they arrive over the morning; 53 in all, seven more wait in `files/`. */
-export function demoFiles(): { name: string; at: string; csv: string }[] {
-  const random = seeded(20261124)
-  const plain = Array.from({ length: 47 }, (_, index) => plainOrder(index, random))
+/** Orders that show what is not plain: freight on pallets, abroad, post office boxes, an island state. */
+function otherOrders(): DemoOrder[] {
+  const abroad = (number: number, code: string, place: string, lines: DemoOrder["lines"]): DemoOrder => ({
+    number: `SO-${number}`,
+    po: `PO ${number - 64_000}`,
+    customer: named(code),
+    promised: "2026-12-08",
+    lines,
+    incoterm: "DAP",
+    place,
+  })
+  const home = (number: number, code: string, promised: string, lines: DemoOrder["lines"]): DemoOrder => ({
+    number: `SO-${number}`,
+    po: `PO ${number - 64_000}`,
+    customer: named(code),
+    promised,
+    lines,
+  })
   return [
-    { name: "orders-0650.csv", at: "06:50", csv: csv([...plain.slice(0, 26), ...stoppedOrders().slice(0, 3)]) },
-    { name: "orders-0820.csv", at: "08:20", csv: csv([...plain.slice(26, 38), ...stoppedOrders().slice(3, 5)]) },
-    { name: "orders-0955.csv", at: "09:55", csv: csv([...plain.slice(38), ...stoppedOrders().slice(5)]) },
+    home(70801, "HALVRD", "2026-12-02", one("TANK-105")),
+    abroad(70802, "HARBHX", "Halifax", [...one("YST-ALE-500", 12), ...one("HOP-CAS-1", 10)]),
+    home(70803, "BOXHOM", "2026-12-01", one("YST-CID-500", 3)),
+    abroad(70804, "ALPSUD", "Zürich", [...one("HOP-NEL-1", 6), ...one("REF-BRIX-32", 2)]),
+    home(70805, "TRESTL", "2026-12-02", [...one("MALT-PIL-50", 14), ...one("MLT-WHT-50", 6)]),
+    home(70806, "BOXYEL", "2026-12-04", one("YST-WIN-500", 2)),
+    abroad(70807, "TUIALE", "Nelson", [...one("CLA-15-EPDM", 20), ...one("SAM-VAL-15", 4)]),
+    home(70808, "KAIULA", "2026-12-04", one("PH-METER", 2)),
+    home(70809, "ASHCEL", "2026-12-03", [...one("BRL-OAK-59", 4)]),
+    abroad(70810, "LABWUR", "Freising", [...one("HYD-TRI", 6), ...one("PH-METER", 3)]),
+    abroad(70811, "OKAORC", "Kelowna", [...one("PEC-ENZ-500", 8), ...one("TAN-GRP-1", 4)]),
+    home(70812, "LANHIL", "2026-12-01", one("TANK-060", 2)),
   ]
+}
+
+/** The orders that the other warehouse ships. */
+function renoOrders(): DemoOrder[] {
+  const random = seeded(89502)
+  // what has stock in Reno: two items of three
+  const there = (sku: string) => items.findIndex((item) => item.sku === sku) % 3 !== 2
+  const orders: DemoOrder[] = []
+  for (let index = 0; orders.length < 18; index += 1) {
+    const order = plainOrder(200 + index, random)
+    const lines = order.lines.filter((line) => there(line.sku))
+    if (lines.length > 0) orders.push({ ...order, number: `SO-${80100 + index}`, lines })
+  }
+  return orders
+}
+
+export interface DemoFile {
+  readonly name: string
+  /** When it comes in, on the wall of the warehouse. */
+  readonly at: string
+  readonly csv: string
+}
+
+/**
+ * The demo's orders in files as they arrive over the morning: 95 in all, 77 of them for Duluth. Four more wait at the
+ * source that is asked, seven in `files/orders-noon.csv`, three in `files/orders-buyer.edi`, 11 at other places.
+ */
+export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
+  const random = seeded(20261124)
+  const plain = Array.from({ length: 66 }, (_, index) => plainOrder(index, random))
+  const others = otherOrders()
+  const stopped = stoppedOrders()
+  const file = (name: string, at: string, orders: DemoOrder[]): DemoFile => ({ name, at, csv: csv(orders) })
+  return {
+    duluth: [
+      file("orders-0650.csv", "06:50", [
+        ...plain.slice(0, 6),
+        ...others.slice(0, 4),
+        ...plain.slice(6, 32),
+        ...stopped.slice(0, 3),
+      ]),
+      file("orders-0820.csv", "08:20", [...plain.slice(32, 50), ...others.slice(4, 8), ...stopped.slice(3, 5)]),
+      file("orders-0955.csv", "09:55", [...plain.slice(50), ...others.slice(8), ...stopped.slice(5)]),
+    ],
+    reno: [file("reno-0700.csv", "07:00", renoOrders())],
+  }
 }
 
 /** Orders as an order file: a row a line, quoted where RFC 4180 asks for it. */
@@ -117,7 +188,7 @@ export function csv(orders: readonly DemoOrder[]): string {
   const rows = orders.flatMap((order) =>
     order.lines.map((line) => {
       const { customer } = order
-      const fields: Record<string, string> = {
+      const values: Record<string, string> = {
         order_number: order.number,
         po_number: order.po,
         ordered_on: "2026-11-23",
@@ -131,7 +202,9 @@ export function csv(orders: readonly DemoOrder[]): string {
         state: customer.state,
         postal_code: customer.postal,
         country: customer.country ?? "US",
-        phone: "218-555-0142",
+        phone: customer.phone ?? "218-555-0142",
+        incoterm: order.incoterm ?? "",
+        incoterm_place: order.place ?? "",
         address_kind: customer.kind,
         sku: line.sku,
         quantity: String(line.quantity),
@@ -139,10 +212,10 @@ export function csv(orders: readonly DemoOrder[]): string {
         unit_price: line.price,
         notes: order.notes ?? "",
       }
-      return columns.map((name) => quoted(fields[name] ?? "")).join(",")
+      return fields.map((name) => quoted(values[name] ?? "")).join(",")
     }),
   )
-  return `${[columns.join(","), ...rows].join("\r\n")}\r\n`
+  return `${[fields.join(","), ...rows].join("\r\n")}\r\n`
 }
 
 const quoted = (text: string) => (/[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text)

@@ -10,8 +10,7 @@ import { items, packaging } from "./goods.ts"
 
 /** Where the stand-ins are, as the start command found free ports for them. */
 export interface Addresses {
-  readonly larkspur: string
-  readonly meridian: string
+  readonly carriers: string
   readonly printer: string
   readonly orderSource: string
 }
@@ -23,6 +22,8 @@ export const reno = 2
 export const accounts = [
   { username: "maren", name: "Maren Holt", role: "clerk", password: "cellar-door" },
   { username: "tomas", name: "Tomas Reyes", role: "lead", password: "cellar-door" },
+  { username: "ilse", name: "Ilse Brandt", role: "sales", password: "cellar-door" },
+  { username: "ada", name: "Ada Quill", role: "administrator", password: "cellar-door" },
 ] as const
 
 /** GS1's demonstration prefix; item and place numbers of our own behind it. */
@@ -48,9 +49,13 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await places(db)
   await people(db)
   await goods(db)
+  await carriers(db, at, tariffs)
+  const carrierOf = new Map((await db("carrier").select("id", "code")).map((row) => [row.code, row.id]))
   await db("packaging").insert(
     packaging.map((type) => ({
       code: type.code,
+      kind: type.kind ?? "carton",
+      carrier_id: type.carrier ? carrierOf.get(type.carrier) : null,
       name: type.name,
       ...edges(type.inner, "inner_"),
       ...edges(type.outer, "outer_"),
@@ -58,26 +63,66 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
       max_load_kg: lb(type.maxLoad),
     })),
   )
-  await carriers(db, at, tariffs)
   await db("order_source").insert([
     { code: "file", name: "Order file from the shop", report_url: `${at.orderSource}/reports` },
+    {
+      code: "shop",
+      name: "Web shop",
+      report_url: `${at.orderSource}/reports`,
+      pull_url: `${at.orderSource}/orders`,
+      pull_warehouse_id: duluth,
+      pull_every_s: 30,
+    },
   ])
   await db("customer").insert(customers.map((customer) => ({ code: customer.code, name: customer.name })))
 }
 
 /** Ports may be others after a restart: tells the application where the stand-ins are now. */
 export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
-  await db("carrier").where({ code: "LARK" }).update({ base_url: at.larkspur })
-  await db("carrier").where({ code: "MERI" }).update({ base_url: at.meridian })
+  for (const code of carrierCodes)
+    await db("carrier")
+      .where({ code })
+      .update({ base_url: `${at.carriers}/${code}` })
   await db("order_source")
-    .where({ code: "file" })
+    .whereIn("code", ["file", "shop"])
     .update({ report_url: `${at.orderSource}/reports` })
-  for (const queue of ["labels", "paper"] as const) {
-    const media = queue === "labels" ? "na_index-4x6_4x6in" : "na_letter_8.5x11in"
+  await db("order_source")
+    .where({ code: "shop" })
+    .update({ pull_url: `${at.orderSource}/orders` })
+  for (const queue of queues)
     await db("printer")
-      .where({ media })
-      .update({ uri: `${at.printer.replace("http:", "ipp:")}/ipp/${queue}`, tray_url: `${at.printer}/` })
-  }
+      .where({ warehouse_id: queue.warehouse, media: queue.media })
+      .update({ uri: `${at.printer.replace("http:", "ipp:")}/ipp/${queue.path}`, tray_url: `${at.printer}/` })
+}
+
+const carrierCodes = ["LARK", "MERI", "BORE", "CIVI", "SWIF", "IRON", "SLED"] as const
+
+/** The printers of both warehouses, as the stand-in's queues. */
+const queues = [
+  { warehouse: duluth, path: "labels", name: "Label printer, bench 1", media: "na_index-4x6_4x6in" },
+  { warehouse: duluth, path: "paper", name: "Paper printer, office", media: "na_letter_8.5x11in" },
+  { warehouse: reno, path: "reno-labels", name: "Label printer, Reno", media: "na_index-4x6_4x6in" },
+  { warehouse: reno, path: "reno-paper", name: "Paper printer, Reno", media: "na_letter_8.5x11in" },
+]
+
+/** Regular trucks on working days: carrier, door, cut-off, services. */
+const trucks: Record<number, [(typeof carrierCodes)[number], string, string, string[]][]> = {
+  [duluth]: [
+    ["LARK", "2", "09:30", ["LKG", "LKX"]],
+    ["IRON", "5", "13:30", ["IBS", "IBQ"]],
+    ["LARK", "4", "14:15", ["LKG", "LKC"]],
+    ["CIVI", "7", "15:20", ["CVP", "CVB"]],
+    ["LARK", "1", "16:00", ["LKX"]],
+    ["BORE", "3", "16:40", ["BRD"]],
+    ["MERI", "6", "17:10", ["MDS", "MDN", "MDW"]],
+    ["SWIF", "8", "17:25", ["SWM", "SWI"]],
+  ],
+  [reno]: [
+    ["SLED", "4", "12:45", ["SLG"]],
+    ["CIVI", "3", "14:30", ["CVP", "CVB"]],
+    ["LARK", "1", "15:45", ["LKG", "LKX"]],
+    ["MERI", "2", "17:00", ["MDS", "MDN", "MDW"]],
+  ],
 }
 
 async function places(db: Knex): Promise<void> {
@@ -101,7 +146,7 @@ async function places(db: Knex): Promise<void> {
       postal_code: "55802",
       country: "US",
       phone: "218-555-0100",
-      hands: 2,
+      hands: 3,
       gln: gln(1),
       gs1_prefix: prefix,
       sscc_extension: 0,
@@ -122,7 +167,6 @@ async function places(db: Knex): Promise<void> {
       country: "US",
       phone: "775-555-0100",
       hands: 1,
-      at_work: false,
       gln: gln(2),
       gs1_prefix: prefix,
       sscc_extension: 1,
@@ -141,13 +185,17 @@ async function places(db: Knex): Promise<void> {
 
 async function people(db: Knex): Promise<void> {
   for (const account of accounts) {
-    await db("user").insert({
+    const [id] = await db("user").insert({
       username: account.username,
       name: account.name,
       role: account.role,
       password_hash: await hashPassword(account.password),
       warehouse_id: duluth,
     })
+    await db("user_warehouse").insert([
+      { user_id: id, warehouse_id: duluth },
+      { user_id: id, warehouse_id: reno },
+    ])
   }
 }
 
@@ -161,6 +209,8 @@ async function goods(db: Knex): Promise<void> {
       this_side_up: item.upright ?? false,
       un_number: item.unNumber ?? null,
       freight_only: item.freight ?? false,
+      freight_class: item.freightClass ?? null,
+      customs_description: item.customs ?? "",
       hs_code: item.hs,
       origin: item.origin,
       value: item.value,
@@ -185,7 +235,7 @@ async function goods(db: Knex): Promise<void> {
         ...edges(item.case.size),
       })
     await stock(db, duluth, itemId, item.bin, item.stock, item.lots ?? [])
-    if (index % 3 === 0) await stock(db, reno, itemId, `R-${item.bin}`, Math.ceil(item.stock / 2), [])
+    if (index % 3 !== 2) await stock(db, reno, itemId, `R-${item.bin}`, Math.ceil(item.stock / 2), [])
   }
 }
 
@@ -246,53 +296,48 @@ async function stock(
 
 async function carriers(db: Knex, at: Addresses, tariffs: string): Promise<void> {
   const document = (name: string) => JSON.parse(readFileSync(join(tariffs, `${name}.json`), "utf8"))
-  for (const [code, url] of [
-    ["LARK", at.larkspur],
-    ["MERI", at.meridian],
-  ] as const) {
+  for (const code of carrierCodes) {
     const carrier = document(code) as {
       name: string
       account: string
+      numbers: string
+      voidMinutes: number
       holidays: string[]
       services: { code: string; name: string }[]
-      zones: unknown
+      zones: unknown[]
     }
     const [id] = await db("carrier").insert({
       code,
       name: carrier.name,
-      base_url: url,
+      base_url: `${at.carriers}/${code}`,
       account: carrier.account,
+      numbers: carrier.numbers,
+      void_minutes: carrier.voidMinutes,
       holidays: JSON.stringify(carrier.holidays),
     })
-    await putZoneChart(db, id as number, carrier.zones)
+    for (const chart of carrier.zones) await putZoneChart(db, id as number, chart)
     for (const service of carrier.services) {
       const [serviceId] = await db("service").insert({ carrier_id: id, code: service.code, name: service.name })
       await putTariff(db, serviceId as number, document(service.code))
     }
-    const weekdays = JSON.stringify([1, 2, 3, 4, 5])
-    const truck = (door: string, cut_off: string, services: string[]) => ({
-      warehouse_id: duluth,
-      carrier_id: id,
-      door,
-      cut_off,
-      weekdays,
-      services: JSON.stringify(services),
-    })
-    await db("collection_rule").insert(
-      code === "LARK"
-        ? [truck("2", "09:30", ["LKG", "LKX"]), truck("4", "14:15", ["LKG"]), truck("1", "16:00", ["LKX"])]
-        : [truck("6", "17:15", ["MDS", "MDN"])],
-    )
+    for (const warehouse of [duluth, reno])
+      for (const [, door, cut_off, services] of (trucks[warehouse] ?? []).filter(([carrier]) => carrier === code))
+        await db("collection_rule").insert({
+          warehouse_id: warehouse,
+          carrier_id: id,
+          door,
+          cut_off,
+          weekdays: JSON.stringify([1, 2, 3, 4, 5]),
+          services: JSON.stringify(services),
+        })
   }
-  const queue = (name: string, path: string, media: string) => ({
-    warehouse_id: duluth,
-    name,
-    uri: `${at.printer.replace("http:", "ipp:")}/ipp/${path}`,
-    tray_url: `${at.printer}/`,
-    media,
-  })
-  await db("printer").insert([
-    queue("Label printer, bench 1", "labels", "na_index-4x6_4x6in"),
-    queue("Paper printer, office", "paper", "na_letter_8.5x11in"),
-  ])
+  await db("printer").insert(
+    queues.map((queue) => ({
+      warehouse_id: queue.warehouse,
+      name: queue.name,
+      uri: `${at.printer.replace("http:", "ipp:")}/ipp/${queue.path}`,
+      tray_url: `${at.printer}/`,
+      media: queue.media,
+    })),
+  )
 }

@@ -68,10 +68,10 @@ try {
   say("")
   say(`  Varnok           http://127.0.0.1:${port}/`)
   say(`  printer's trays  ${standins.addresses.printer}/`)
-  say(`  carriers         ${standins.addresses.larkspur} ${standins.addresses.meridian}`)
+  say(`  carriers         ${standins.addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED)`)
   say("  an order file    demo/files/orders-noon.csv")
   say("")
-  say("  Sign in as maren (clerk) or tomas (lead), password cellar-door; the page offers both.")
+  say("  Sign in as maren (clerk), tomas (lead), ilse (sales desk) or ada (administrator), password cellar-door.")
   say("  Ctrl+C stops everything; the data stay. `npm run demo -- --fresh` starts over.")
 } catch (error) {
   process.stderr.write(`${error.message}\n`)

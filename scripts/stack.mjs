@@ -47,6 +47,7 @@ export async function run(name, command, args, options) {
 }
 
 const tsx = ["--import", "tsx"]
+const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED"
 
 /** Starts the simulated outside world with its state in a folder; the addresses are what the application is told. */
 export async function startStandins(folder, firstPort, taken = new Set()) {
@@ -64,11 +65,10 @@ export async function startStandins(folder, firstPort, taken = new Set()) {
   }
   const state = (file) => join(folder, "standins", file)
   const tariffs = ["--tariffs", "demo/tariffs"]
-  const [larkspur, meridian, printer, orderSource] = await Promise.all([
-    one("larkspur", "standins/carrier/main.ts", "--carrier", "LARK", ...tariffs, "--state", state("larkspur.json")),
-    one("meridian", "standins/carrier/main.ts", "--carrier", "MERI", ...tariffs, "--state", state("meridian.json")),
+  const [carriers, printer, orderSource] = await Promise.all([
+    one("carriers", "standins/carrier/main.ts", "--carriers", codes, ...tariffs, "--state", state("carriers")),
     one("printer", "standins/printer/main.ts", "--state", state("printer")),
     one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json")),
   ])
-  return { addresses: { larkspur, meridian, printer, orderSource }, programs }
+  return { addresses: { carriers, printer, orderSource }, programs }
 }

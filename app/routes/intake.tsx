@@ -4,7 +4,7 @@ import { Button } from "@chakra-ui/react"
 import busboy from "busboy"
 import { reason } from "core/refusal/index.ts"
 import { Form, Link, redirect, useNavigation } from "react-router"
-import { columns, FileRefused, limits } from "server/formats/ordersCsv.ts"
+import { FileRefused, fields, limits } from "server/formats/orderRow.ts"
 import { type Work, workContext } from "server/http/context.ts"
 import { previewFile, recentUploads } from "server/orders/intake.ts"
 import { say, sayReason } from "../messages/index.ts"
@@ -16,7 +16,7 @@ import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/intake"
 
 export async function loader({ context }: Route.LoaderArgs) {
-  return { columns: columns.join(", "), recent: await recentUploads(context.get(workContext)) }
+  return { columns: fields.join(", "), recent: await recentUploads(context.get(workContext)) }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
@@ -92,7 +92,13 @@ export default function Intake({ loaderData, actionData }: Route.ComponentProps)
       </div>
       <Form method="post" encType="multipart/form-data" id="intake-form" className="upload">
         <label htmlFor="file">{say("intake.file")}</label>
-        <input id="file" type="file" name="file" accept=".csv,text/csv,text/plain" required />
+        <input
+          id="file"
+          type="file"
+          name="file"
+          accept=".csv,.edi,.txt,.json,text/csv,text/plain,application/json"
+          required
+        />
         <Button type="submit" disabled={busy}>
           {say("intake.upload")}
         </Button>

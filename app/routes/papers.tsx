@@ -12,7 +12,7 @@ import type { Route } from "./+types/papers"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  const [papers, jobs, devices] = await Promise.all([recentPapers(work), troubledJobs(work.db), printers(work)])
+  const [papers, jobs, devices] = await Promise.all([recentPapers(work), troubledJobs(work), printers(work)])
   const trays = [...new Map(devices.filter((one) => one.tray_url).map((one) => [one.tray_url, one])).values()]
   return { papers, jobs, trays }
 }

@@ -62,3 +62,39 @@ export function manifest(
 
 /** `12.4 lb` with one decimal always, for columns. */
 export const poundsColumn = (value: Mass): string => massIn(value, "lb").toFixed(1)
+
+/** A handling unit of a bill of lading: a pallet with its pieces. */
+export interface LadingUnit {
+  readonly name: string
+  readonly kind: string
+  readonly pieces: number
+  readonly description: string
+  readonly size: string
+  readonly freightClass: string
+  readonly weight: Mass
+}
+
+/** A plain bill of lading of one shipment; handling units apart from pieces, gross weight with the pallets. */
+export interface BillOfLadingModel {
+  readonly number: string
+  readonly proNumber: string
+  readonly carrier: string
+  readonly service: string
+  readonly shipDate: string
+  readonly shipper: readonly string[]
+  readonly consignee: readonly string[]
+  readonly orderNumber: string
+  readonly purchaseOrder: string
+  readonly freightTerms: string
+  readonly accessorials: readonly string[]
+  readonly units: readonly LadingUnit[]
+  readonly pieces: number
+  readonly weight: Mass
+}
+
+/** A bill of lading with its sums over the units. */
+export const billOfLading = (head: Omit<BillOfLadingModel, "pieces" | "weight">): BillOfLadingModel => ({
+  ...head,
+  pieces: head.units.reduce((sum, unit) => sum + unit.pieces, 0),
+  weight: sumMass(head.units.map((unit) => unit.weight)),
+})

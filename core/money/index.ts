@@ -29,6 +29,9 @@ const minorUnits: Readonly<Record<string, number>> = {
   IDR: 2,
 }
 
+/** Whether amounts in a currency can be rounded and added here. */
+export const knownCurrency = (currency: string): boolean => Object.hasOwn(minorUnits, currency)
+
 export function minorUnit(currency: string): number {
   const digits = minorUnits[currency]
   if (digits === undefined) throw new RangeError(`no minor unit is known for the currency ${currency}`)

@@ -1,5 +1,5 @@
 import { accepted, type Outcome, reason, refused } from "../refusal/index.ts"
-import { type Length, type Mass, mass, type Size, sumMass } from "../units/index.ts"
+import { type Length, length, type Mass, mass, type Size, sumMass } from "../units/index.ts"
 import type { PackagingType } from "./index.ts"
 
 /** A carton that is to stand on a pallet. */
@@ -75,6 +75,23 @@ export function buildPallets(type: PackagingType, cartons: readonly Loose[]): Ou
     })
   }
   return accepted(pallets)
+}
+
+/**
+ * The outer size of one pallet with all this on it, however high: in layers as `buildPallets` sets them, or for a piece
+ * larger than the pallet the footprint of both and the height of the tallest.
+ */
+export function palletSize(type: PackagingType, load: readonly Loose[]): Size {
+  const boundless = { ...type, maxLoad: mass(1e6, "kg"), inner: { ...type.inner, height: length(1e6, "mm") } }
+  const built = buildPallets(boundless, load)
+  if (built.ok && built.value.length <= 1) return built.value[0]?.outer ?? type.outer
+  const most = (edge: keyof Size, least: Length): Length =>
+    load.reduce((so, one) => (one.size[edge].gt(so) ? one.size[edge] : so), least)
+  return {
+    length: most("length", type.outer.length),
+    width: most("width", type.outer.width),
+    height: type.outer.height.add(most("height", length(0, "mm"))) as Length,
+  }
 }
 
 type Box = Loose & { length: number; width: number; height: number }

@@ -403,7 +403,9 @@ const freight = (base: number, perZone: number) => ({
       ),
     ]),
   ),
-  minimum: Object.fromEntries(zoneNames.map((zone) => [zone, (base * 4 + perZone * 4 * (Number(zone) - 2)).toFixed(2)])),
+  minimum: Object.fromEntries(
+    zoneNames.map((zone) => [zone, (base * 4 + perZone * 4 * (Number(zone) - 2)).toFixed(2)]),
+  ),
   zones: zoneNames,
 })
 write("IBS", {

@@ -2,7 +2,8 @@ import { createHash, randomBytes } from "node:crypto"
 import { hash, verify } from "@node-rs/argon2"
 import type { Knex } from "knex"
 
-export type Role = "clerk" | "lead"
+export const roles = ["clerk", "lead", "sales", "administrator"] as const
+export type Role = (typeof roles)[number]
 
 /** Who acts. `userId` is null for the program itself (worker, demo loader). */
 export interface Actor {
@@ -26,12 +27,22 @@ export class NotAllowed extends Error {
   }
 }
 
+const bench = ["clerk", "lead", "administrator"] as const
 const rights = {
-  "orders.work": ["clerk", "lead"],
-  "orders.hold": ["clerk", "lead"],
-  "orders.release-hold": ["lead"],
-  "shipping.buy": ["clerk", "lead"],
-  "dock.work": ["clerk", "lead"],
+  /** Floor, bench, dock and papers, with what shipments cost. */
+  "bench.see": bench,
+  "orders.see": roles,
+  "orders.work": bench,
+  "orders.hold": bench,
+  "orders.release-hold": ["lead", "administrator"],
+  /** Complete an item's weight, class and customs facts. */
+  "goods.complete": bench,
+  "shipping.buy": bench,
+  "shipping.void": bench,
+  "dock.work": bench,
+  "users.manage": ["administrator"],
+  "tokens.manage": ["administrator"],
+  "audit.see": ["lead", "administrator"],
 } as const satisfies Record<string, readonly Role[]>
 
 export type Right = keyof typeof rights
@@ -85,8 +96,22 @@ export async function actorOf(db: Knex, token: string): Promise<Actor | null> {
     .join("user", "user.id", "session.user_id")
     .where({ token_hash: tokenHash(token), "user.active": true })
     .where("session.expires_at", ">", new Date())
-    .first("user.id", "user.name", "user.role", "user.warehouse_id")
-  return row ? { userId: row.id, name: row.name, role: row.role, warehouseId: row.warehouse_id } : null
+    .first("user.id", "user.name", "user.role", "user.warehouse_id", "session.warehouse_id as chosen")
+  if (!row) return null
+  const mayBeAt = await db("user_warehouse").where({ user_id: row.id }).orderBy("warehouse_id").select("warehouse_id")
+  const ids = mayBeAt.map((one) => one.warehouse_id as number)
+  const warehouseId = [row.chosen, row.warehouse_id, ids[0]].find((id) => ids.includes(id))
+  return warehouseId ? { userId: row.id, name: row.name, role: row.role, warehouseId } : null
 }
 
-const tokenHash = (token: string) => createHash("sha256").update(token).digest("hex")
+/** Goes on in another warehouse, for this session only. Throws NotAllowed where the user may not be. */
+export async function switchWarehouse(db: Knex, token: string, actor: Actor, warehouseId: number): Promise<void> {
+  const may = await db("user_warehouse").where({ user_id: actor.userId, warehouse_id: warehouseId }).first("user_id")
+  if (!may) throw new NotAllowed("warehouse")
+  await db("session")
+    .where({ token_hash: tokenHash(token) })
+    .update({ warehouse_id: warehouseId })
+}
+
+/** What is kept of a token: never the token itself. */
+export const tokenHash = (token: string) => createHash("sha256").update(token).digest("hex")

@@ -24,6 +24,31 @@ export async function record(
     action: change.action,
     detail: JSON.stringify(change.detail ?? {}),
   })
+  await announce(trx, change)
+}
+
+/**
+ * Tells everybody who is looking that something changed, when the transaction commits: browsers are told by
+ * server-sent events (`server/live`) and read again what they show.
+ */
+export async function announce(
+  trx: Knex,
+  change: { readonly orderId?: number | null; readonly collectionId?: number | null; readonly warehouseId?: number },
+): Promise<void> {
+  const from = (table: string, id: number) => trx(table).where({ id }).first("warehouse_id")
+  const at = change.warehouseId
+    ? { warehouse_id: change.warehouseId }
+    : change.orderId
+      ? await from("sales_order", change.orderId)
+      : change.collectionId
+        ? await from("collection", change.collectionId)
+        : null
+  if (!at) return
+  await trx("change_notice").insert({
+    at: new Date(),
+    warehouse_id: at.warehouse_id,
+    order_id: change.orderId ?? null,
+  })
 }
 
 export interface TimelineEntry {
@@ -41,6 +66,31 @@ export async function timeline(db: Knex, orderId: number): Promise<TimelineEntry
     .orderBy("id")
     .select("id", "at", "actor", "action", "detail")
   return rows.map((row) => ({ ...row, detail: parsed(row.detail) }))
+}
+
+export interface AuditPage {
+  readonly entries: readonly (TimelineEntry & { readonly bench: string | null })[]
+  /** Give this as `before` for older ones; null at the end. */
+  readonly next: number | null
+}
+
+const auditPage = 100
+
+/** Every change, newest first, of a person or of an action where one is given. */
+export async function changes(
+  db: Knex,
+  find: { readonly actor?: string; readonly action?: string; readonly before?: number | null },
+): Promise<AuditPage> {
+  const query = db("audit as a").leftJoin("sales_order as o", "o.id", "a.order_id")
+  if (find.actor) query.where("a.actor", find.actor)
+  if (find.action) query.where("a.action", "like", `${find.action.replace(/[\\%_]/g, "\\$&")}%`)
+  if (find.before) query.where("a.id", "<", find.before)
+  const rows = await query
+    .orderBy("a.id", "desc")
+    .limit(auditPage + 1)
+    .select("a.id", "a.at", "a.actor", "a.action", "a.detail", "o.bench_number as bench")
+  const entries = rows.slice(0, auditPage).map((row) => ({ ...row, detail: parsed(row.detail) }))
+  return { entries, next: rows.length > auditPage ? (entries.at(-1)?.id ?? null) : null }
 }
 
 /** A JSON column, which the driver gives parsed or as text. */

@@ -3,8 +3,7 @@ import { type DayColumn, planDay } from "core/day/index.ts"
 import { isOnTheLine, stages } from "core/orders/index.ts"
 import type { Context } from "../accounts/index.ts"
 import { type OrderSummary, summaries } from "../orders/facts.ts"
-import { replanMissed } from "../orders/plan.ts"
-import { type Collection, collectionsOn, ensureCollections } from "../setup/collections.ts"
+import { type Collection, collectionsOn } from "../setup/collections.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 
 export interface DayView {
@@ -35,21 +34,28 @@ export interface DayView {
 /** The day of a warehouse: its collections with the orders laid back from them, what is stopped, and what comes next. */
 export async function dayView(context: Context, warehouse: Warehouse): Promise<DayView> {
   const { db, now } = context
-  await ensureCollections(db, warehouse, now)
-  await replanMissed(db, warehouse, now)
   const today = localDate(now, warehouse.zone)
   const collections = await collectionsOn(db, warehouse.id, today)
   const spans = workSpans(today, warehouse.zone, warehouse.periods)
   const from = collections[0]?.cutOff ?? now
   const open = await summaries(db, warehouse, (query) =>
     query
-      .where("o.warehouse_id", warehouse.id)
-      .where((any) =>
-        any
-          .whereNotExists(db("shipment").whereRaw("shipment.order_id = o.id").where("shipment.state", "bought"))
-          .orWhereIn(
-            "o.collection_id",
-            collections.map((one) => one.id),
+      // two narrow looks by index, since an OR over both would read every order there ever was
+      .whereIn(
+        "o.id",
+        db("sales_order")
+          .where({ warehouse_id: warehouse.id })
+          .whereNull("left_line_at")
+          .select("id")
+          .union((leaving) =>
+            leaving
+              .from("sales_order")
+              .where({ warehouse_id: warehouse.id })
+              .whereIn(
+                "collection_id",
+                collections.map((one) => one.id),
+              )
+              .select("id"),
           ),
       )
       .orderBy("o.id"),

@@ -1,13 +1,12 @@
+import { placeOf } from "core/address/index.ts"
 import { localDate, localTime } from "core/calendar/index.ts"
 import { manifest } from "core/documents/index.ts"
-import { calculatedWeight } from "core/packing/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { type Mass, mass, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { contentOf, sizeOf } from "../packing/catalogue.ts"
 import { keepDocument, printDocument } from "../papers/index.ts"
 import { manifestPdf } from "../pdf/manifest.ts"
 import { reportGone } from "../reports/index.ts"
@@ -37,6 +36,7 @@ export async function packagesOf(db: Knex, collectionIds: readonly number[]): Pr
     .join("service as s", "s.id", "h.service_id")
     .whereIn("p.collection_id", [...collectionIds])
     .whereIn("p.state", ["labelled", "on-truck", "left-behind", "gone"])
+    .whereNull("p.parent_id")
     .orderBy(["o.bench_number", "p.number"])
     .select(
       "p.*",
@@ -44,42 +44,23 @@ export async function packagesOf(db: Knex, collectionIds: readonly number[]): Pr
       "o.bench_number",
       "o.company",
       "o.city",
+      "o.country",
       "o.state as region",
       "s.name as service_name",
     )
-  const contents = await db("package_content as c")
-    .join("order_line as l", "l.id", "c.order_line_id")
-    .join("item as i", "i.id", "l.item_id")
-    .whereIn(
-      "c.package_id",
-      rows.map((row) => row.id),
-    )
-    .select("i.*", "c.package_id", "c.quantity")
   const byCollection = new Map<number, DockPackage[]>(collectionIds.map((id) => [id, []]))
   for (const row of rows) {
-    const own = contents
-      .filter((content) => content.package_id === row.id)
-      .map((content) => contentOf(content, 0, content.quantity))
-    const measured = row.measured_kg === null ? null : mass(row.measured_kg, "kg")
-    const calculated = calculatedWeight({
-      outer: sizeOf(row),
-      inner: null,
-      tare: mass(row.tare_kg, "kg"),
-      maxLoad: null,
-      contents: own,
-      measured,
-    })
     byCollection.get(row.collection_id)?.push({
       id: row.id,
       name: `${row.bench_number}-${row.number}`,
       orderId: row.order_id,
       state: row.state,
       receiver: row.company,
-      place: `${row.city} ${row.region}`,
+      place: placeOf({ city: row.city, state: row.region, country: row.country }),
       service: row.service_name,
       tracking: row.tracking,
       sscc: row.sscc,
-      weight: measured ?? calculated,
+      weight: mass(row.sent_kg, "kg"),
       seenAt: row.seen_at,
       seenWhere: row.seen_where,
     })
@@ -122,7 +103,16 @@ export async function load(
     const row = await ("sscc" in code
       ? query.where("p.sscc", code.sscc)
       : query.where({ "o.bench_number": code.bench, "p.number": code.number })
-    ).first("p.id", "p.state", "p.collection_id", "p.number", "o.bench_number", "o.id as order_id")
+    ).first(
+      "p.id",
+      "p.parent_id",
+      "p.state",
+      "p.collection_id",
+      "p.number",
+      "o.bench_number",
+      "o.id as order_id",
+      "h.state as shipment_state",
+    )
     if (!row)
       return refused(
         reason("dock.no-such-package", { code: "sscc" in code ? code.sscc : `${code.bench}-${code.number}` }),
@@ -131,6 +121,11 @@ export async function load(
     if (collection.closedAt) return refused(reason("dock.closed", { door: collection.door }))
     if (!["labelled", "left-behind", "on-truck", "gone"].includes(row.state))
       return refused(reason("dock.not-labelled", { package: name }))
+    if (row.parent_id) {
+      const under = await trx("package").where({ id: row.parent_id }).first("number")
+      return refused(reason("dock.on-pallet", { package: name, pallet: `${row.bench_number}-${under.number}` }))
+    }
+    if (row.shipment_state === "voiding") return refused(reason("dock.voiding", { package: name }))
     if (row.state === "gone") return refused(reason("dock.already-gone", { package: name }))
     if (row.collection_id !== collectionId) {
       const right = await collectionById(trx, row.collection_id)
@@ -146,8 +141,7 @@ export async function load(
       )
     }
     if (await trx("scan").where({ id: scanId }).first("id")) return accepted({ name, again: true })
-    const changed = await trx("package")
-      .where({ id: row.id })
+    const changed = await withLoad(trx, row.id)
       .whereIn("state", ["labelled", "left-behind"])
       .update({
         state: "on-truck",
@@ -175,6 +169,45 @@ export async function load(
   })
 }
 
+/** A package with all that stands on it. */
+const withLoad = (trx: Knex, id: number) =>
+  trx("package").where((either) => either.where({ id }).orWhere({ parent_id: id }))
+
+/** Takes a package off the truck again, before the collection is closed. Safe to repeat. */
+export async function takeOff(context: Context, collectionId: number, packageId: number): Promise<void> {
+  const { db, actor, now } = context
+  require(actor, "dock.work")
+  await inTransaction(db, async (trx) => {
+    const collection = await trx("collection")
+      .where({ id: collectionId, warehouse_id: actor.warehouseId })
+      .whereNull("closed_at")
+      .forUpdate()
+      .first("door")
+    if (!collection) return
+    const changed = await withLoad(trx, packageId)
+      .where({ collection_id: collectionId, state: "on-truck" })
+      .update({
+        state: "labelled",
+        loaded_at: null,
+        loaded_by: null,
+        seen_at: now,
+        seen_where: `door ${collection.door}`,
+      })
+    if (changed === 0) return
+    const row = await trx("package")
+      .join("shipment", "shipment.id", "package.shipment_id")
+      .join("sales_order", "sales_order.id", "shipment.order_id")
+      .where({ "package.id": packageId })
+      .first("order_id", "bench_number", "package.number")
+    await record(trx, actor, now, {
+      action: "dock.taken-off",
+      orderId: row.order_id,
+      collectionId,
+      detail: { package: `${row.bench_number}-${row.number}`, door: collection.door },
+    })
+  })
+}
+
 /** Marks packages that stay here when the truck leaves, or takes that back. */
 export async function leaveBehind(
   context: Context,
@@ -193,8 +226,8 @@ export async function leaveBehind(
     if (!collection) return
     for (const id of packageIds) {
       const from = left ? ["labelled"] : ["left-behind"]
-      const changed = await trx("package")
-        .where({ id, collection_id: collectionId })
+      const changed = await withLoad(trx, id)
+        .where({ collection_id: collectionId })
         .whereIn("state", from)
         .update({ state: left ? "left-behind" : "labelled" })
       if (changed === 0) continue
@@ -275,12 +308,7 @@ export async function closeCollection(
       manifest_number: model.number,
       manifest_document_id: documentId,
     })
-    await trx("package")
-      .whereIn(
-        "id",
-        loaded.map((one) => one.id),
-      )
-      .update({ state: "gone" })
+    await trx("package").where({ collection_id: collectionId, state: "on-truck" }).update({ state: "gone" })
     await moveLeftBehind(
       trx,
       context,
@@ -330,7 +358,7 @@ async function moveLeftBehind(
       .orderBy("cut_off")
       .first("id", "on_date", "door")
     if (!next) continue
-    await trx("package").where({ id: one.id }).update({ collection_id: next.id, state: "labelled" })
+    await withLoad(trx, one.id).where({ state: "left-behind" }).update({ collection_id: next.id, state: "labelled" })
     await record(trx, actor, now, {
       action: "dock.stayed",
       orderId: one.orderId,

@@ -1,65 +1,9 @@
-import { type Readable, Transform } from "node:stream"
-import { type Reason, reason } from "core/refusal/index.ts"
+import type { Readable } from "node:stream"
+import { reason } from "core/refusal/index.ts"
 import { CsvError, parse } from "csv-parse"
-import { z } from "zod"
+import { FileRefused, fields, limits, type OrderRow, type ReadRow, readRow, refusedRow, utf8Only } from "./orderRow.ts"
 
-/** A file that can't be read at all; nothing of it was kept. */
-export class FileRefused extends Error {
-  constructor(readonly reason: Reason) {
-    super(reason.code)
-  }
-}
-
-export const limits = { bytes: 20 * 1024 * 1024, rows: 50_000, recordBytes: 16_384 }
-
-const text = (max: number) => z.string().trim().max(max, { error: "too-long" })
-const needed = (max: number) => text(max).min(1, { error: "missing" })
-const date = z.string().trim().refine(isDate, { error: "not-a-date" })
-
-/** One row of an order file: a line of an order, the order's own fields repeated on each of its rows. */
-export const orderRow = z.object({
-  order_number: needed(40),
-  po_number: text(40),
-  ordered_on: date,
-  promised_on: z.union([z.literal(""), date], { error: "not-a-date" }),
-  customer: needed(60),
-  company: text(60),
-  attention: text(60),
-  street: text(60),
-  street2: text(60),
-  city: text(40),
-  state: text(6).transform((value) => value.toUpperCase()),
-  postal_code: text(12),
-  country: z
-    .string()
-    .trim()
-    .toUpperCase()
-    .regex(/^[A-Z]{2}$/, { error: "not-a-country" }),
-  phone: text(24),
-  address_kind: z.enum(["", "unknown", "business", "residential"], { error: "not-an-address-kind" }),
-  sku: needed(24),
-  quantity: z
-    .string()
-    .trim()
-    .regex(/^[1-9]\d{0,5}$/, { error: "not-a-quantity" })
-    .transform(Number),
-  unit: text(16).transform((value) => value.toLowerCase() || "each"),
-  unit_price: z.union(
-    [
-      z.literal(""),
-      z
-        .string()
-        .trim()
-        .regex(/^\d{1,9}(\.\d{1,4})?$/),
-    ],
-    { error: "not-a-price" },
-  ),
-  notes: text(500),
-})
-export type OrderRow = z.infer<typeof orderRow>
-
-/** The columns of an order file; those without a fallback must be there. */
-export const columns = Object.keys(orderRow.shape) as (keyof OrderRow)[]
+/** The columns that must be there; a line is named by `sku` or by `gtin`. */
 const required: readonly (keyof OrderRow)[] = [
   "order_number",
   "ordered_on",
@@ -68,18 +12,8 @@ const required: readonly (keyof OrderRow)[] = [
   "city",
   "state",
   "postal_code",
-  "sku",
   "quantity",
 ]
-const fallback: Partial<Record<keyof OrderRow, string>> = { country: "US" }
-
-export interface ReadRow {
-  /** Line of the file where the row begins, the header being line 1. */
-  readonly line: number
-  readonly raw: Record<string, string>
-  readonly row: OrderRow | null
-  readonly refusals: readonly Reason[]
-}
 
 /**
  * Reads an order file as CSV (RFC 4180, comma or semicolon or tab, UTF-8 with or without byte-order mark), row by
@@ -117,7 +51,8 @@ export async function* readOrdersCsv(
       if (raw.trim() === "") continue
       count += 1
       if (count > limits.rows) throw new FileRefused(reason("file.too-many-rows", { limit: limits.rows }))
-      yield readRow(record, info, begins)
+      const unequal = info.error?.code.includes("COLUMN") || info.error?.code.includes("RECORD_INCONSISTENT")
+      yield unequal ? refusedRow(withAll(record), begins, "", "column-count") : readRow(record, begins)
     }
   } catch (error) {
     source.unpipe()
@@ -136,24 +71,7 @@ interface CsvInfo {
   readonly error?: { code: string }
 }
 
-function readRow(record: Record<string, string>, info: CsvInfo, line: number): ReadRow {
-  const raw = Object.fromEntries(columns.map((name) => [name, record[name] ?? fallback[name] ?? ""]))
-  const at = (field: string, code: string, value = "") =>
-    reason(`row.${code}`, { line, field, value: value.slice(0, 60) })
-  if (info.error?.code.includes("COLUMN") || info.error?.code.includes("RECORD_INCONSISTENT")) {
-    return { line, raw, row: null, refusals: [at("", "column-count")] }
-  }
-  if (Object.values(raw).some((value) => /[\u0000-\u0008\u000e-\u001f]/.test(value))) {
-    return { line, raw, row: null, refusals: [at("", "control-characters")] }
-  }
-  const read = orderRow.safeParse(raw)
-  if (read.success) return { line, raw, row: read.data, refusals: [] }
-  const refusals = read.error.issues.map((issue) => {
-    const field = String(issue.path[0] ?? "")
-    return at(field, issue.message, raw[field])
-  })
-  return { line, raw, row: null, refusals }
-}
+const withAll = (record: Record<string, string>) => Object.fromEntries(fields.map((name) => [name, record[name] ?? ""]))
 
 function checkedHeader(header: string[]): string[] {
   const names = header.map((name) =>
@@ -162,54 +80,12 @@ function checkedHeader(header: string[]): string[] {
       .toLowerCase()
       .replace(/[\s-]+/g, "_"),
   )
-  const missing = required.filter((name) => !names.includes(name))
+  const missing: string[] = required.filter((name) => !names.includes(name))
+  if (!names.includes("sku") && !names.includes("gtin")) missing.push("sku")
   if (missing.length > 0) throw new FileRefused(reason("file.columns-missing", { columns: missing.join(", ") }))
   const twice = names.filter((name, index) => name !== "" && names.indexOf(name) !== index)
   if (twice.length > 0) throw new FileRefused(reason("file.columns-twice", { columns: [...new Set(twice)].join(", ") }))
   return names
-}
-
-/** Passes bytes on while they are UTF-8 and within the limit. */
-function utf8Only(seen: (chunk: Buffer) => void): Transform {
-  const decoder = new TextDecoder("utf-8", { fatal: true })
-  let bytes = 0
-  const check = (chunk: Buffer | null) => {
-    if (chunk) bytes += chunk.length
-    if (bytes > limits.bytes) throw new FileRefused(reason("file.too-large", { limit: limits.bytes / 1024 / 1024 }))
-    if (
-      chunk &&
-      bytes === chunk.length &&
-      ((chunk[0] === 0xff && chunk[1] === 0xfe) || (chunk[0] === 0xfe && chunk[1] === 0xff))
-    ) {
-      throw new FileRefused(reason("file.utf-16"))
-    }
-    if (chunk?.includes(0)) throw new FileRefused(reason("file.not-text"))
-    try {
-      if (chunk) decoder.decode(chunk, { stream: true })
-      else decoder.decode()
-    } catch {
-      throw new FileRefused(reason("file.not-utf-8", { byte: Math.max(0, bytes - (chunk?.length ?? 0)) }))
-    }
-  }
-  return new Transform({
-    transform(chunk: Buffer, _encoding, done) {
-      try {
-        check(chunk)
-        seen(chunk)
-        done(null, chunk)
-      } catch (error) {
-        done(error as Error)
-      }
-    },
-    flush(done) {
-      try {
-        check(null)
-        done()
-      } catch (error) {
-        done(error as Error)
-      }
-    },
-  })
 }
 
 function fileRefused(error: unknown): unknown {
@@ -220,12 +96,4 @@ function fileRefused(error: unknown): unknown {
   if (code === "MAX_RECORD_SIZE")
     return new FileRefused(reason("file.row-too-long", { line, limit: limits.recordBytes }))
   return new FileRefused(reason("file.not-csv", { line, detail: code.toLowerCase().replaceAll("_", " ") }))
-}
-
-function isDate(value: string): boolean {
-  return (
-    /^\d{4}-\d{2}-\d{2}$/.test(value) &&
-    !Number.isNaN(Date.parse(value)) &&
-    new Date(value).toISOString().slice(0, 10) === value
-  )
 }

@@ -1,6 +1,7 @@
 import { Readable } from "node:stream"
 import { describe, expect, it } from "vitest"
-import { FileRefused, limits, readOrdersCsv } from "./ordersCsv.ts"
+import { FileRefused, limits } from "./orderRow.ts"
+import { readOrdersCsv } from "./ordersCsv.ts"
 
 const header = "order_number,ordered_on,customer,street,city,state,postal_code,sku,quantity"
 const good = "SO-1,2026-11-23,Elk Run,14 Growler Row,Denver,CO,80205,YST-ALE-500,4"

@@ -5,7 +5,7 @@ export interface BookingRequest {
   readonly service: string
   readonly shipDate: string
   readonly reference: string
-  readonly sender: { readonly postalCode: string; readonly lines: readonly string[] }
+  readonly sender: { readonly postalCode: string; readonly country: string; readonly lines: readonly string[] }
   readonly receiver: {
     readonly postalCode: string
     readonly state: string
@@ -13,9 +13,20 @@ export interface BookingRequest {
     readonly lines: readonly string[]
     readonly residential: boolean
   }
+  readonly liftgate: boolean
+  /** For a shipment over a border. */
+  readonly customs: null | {
+    readonly incoterm: string
+    readonly place: string
+    readonly value: { readonly amount: string; readonly currency: string }
+    readonly description: string
+  }
   readonly packages: readonly {
     readonly number: number
     readonly sscc: string
+    readonly handling: "parcel" | "pallet"
+    readonly packaging: string | null
+    readonly freightClass: string | null
     readonly weightLb: string
     readonly sizeIn: readonly [string, string, string]
   }[]
@@ -24,7 +35,7 @@ export interface BookingRequest {
 
 const bookingSchema = z.object({
   key: z.string(),
-  state: z.enum(["booked", "cancelled"]),
+  state: z.enum(["booked", "cancelled", "void"]),
   charge: z.object({ amount: z.string().regex(/^\d+\.\d{2}$/), currency: z.string().length(3) }),
   masterTrackingNumber: z.string().min(1).max(40),
   packages: z.array(
@@ -50,13 +61,28 @@ export interface CarrierGateway {
   book(key: string, request: BookingRequest): Promise<CarrierAnswer>
   find(key: string): Promise<CarrierAnswer>
   cancel(key: string): Promise<void>
+  /** Makes a booking void; a refusal says why the carrier does not. */
+  makeVoid(key: string): Promise<{ readonly kind: "void" } | { readonly kind: "refused"; readonly reason: string }>
+  /** All that the carrier has on its books for us. */
+  ledger(): Promise<readonly LedgerEntry[]>
 }
 
-/** A carrier reached over HTTP: `PUT`, `GET` and `DELETE /v1/bookings/{key}` with JSON. */
+const ledgerSchema = z.array(
+  z.object({
+    key: z.string(),
+    state: z.enum(["booked", "cancelled", "void"]),
+    charge: z.object({ amount: z.string(), currency: z.string() }),
+    masterTrackingNumber: z.string(),
+    packages: z.array(z.object({ trackingNumber: z.string() })),
+  }),
+)
+export type LedgerEntry = z.infer<typeof ledgerSchema>[number]
+
+/** A carrier reached over HTTP: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `…/void` and `GET /v1/ledger`, with JSON. */
 export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGateway {
-  const call = async (method: string, key: string, body?: unknown): Promise<{ status: number; body: unknown }> => {
+  const call = async (method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }> => {
     try {
-      const response = await fetch(`${baseUrl}/v1/bookings/${key}`, {
+      const response = await fetch(`${baseUrl}/v1/${path}`, {
         method,
         headers: { "content-type": "application/json", accept: "application/json" },
         body: body === undefined ? undefined : JSON.stringify(body),
@@ -64,7 +90,7 @@ export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGatewa
       })
       return { status: response.status, body: await response.json() }
     } catch (error) {
-      throw new CarrierUnreachable(`${method} booking: ${(error as Error).name}`)
+      throw new CarrierUnreachable(`${method} ${path.split("/")[0]}: ${(error as Error).name}`)
     }
   }
   const read = ({ status, body }: { status: number; body: unknown }): CarrierAnswer => {
@@ -78,16 +104,30 @@ export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGatewa
     const booking = bookingSchema.safeParse(body)
     if ((status !== 200 && status !== 201) || !booking.success)
       throw new CarrierUnreachable(`booking answered ${status} with a body that can't be read`)
-    return booking.data.state === "cancelled"
-      ? { kind: "refused", reason: "cancelled" }
-      : { kind: "booked", booking: booking.data }
+    return booking.data.state === "booked"
+      ? { kind: "booked", booking: booking.data }
+      : { kind: "refused", reason: booking.data.state }
   }
+  const reasonOf = (body: unknown): string =>
+    z.object({ reason: z.string() }).catch({ reason: "no reason given" }).parse(body).reason
   return {
-    book: async (key, request) => read(await call("PUT", key, request)),
-    find: async (key) => read(await call("GET", key)),
+    book: async (key, request) => read(await call("PUT", `bookings/${key}`, request)),
+    find: async (key) => read(await call("GET", `bookings/${key}`)),
     cancel: async (key) => {
-      const { status } = await call("DELETE", key)
+      const { status } = await call("DELETE", `bookings/${key}`)
       if (status >= 300) throw new CarrierUnreachable(`cancelling answered ${status}`)
+    },
+    makeVoid: async (key) => {
+      const { status, body } = await call("PUT", `bookings/${key}/void`)
+      if (status === 200) return { kind: "void" }
+      if (status === 422 || status === 404) return { kind: "refused", reason: reasonOf(body) }
+      throw new CarrierUnreachable(`making void answered ${status}`)
+    },
+    ledger: async () => {
+      const { status, body } = await call("GET", "ledger")
+      const entries = ledgerSchema.safeParse(body)
+      if (status !== 200 || !entries.success) throw new CarrierUnreachable(`the ledger answered ${status}`)
+      return entries.data
     },
   }
 }

@@ -1,3 +1,5 @@
+import { z } from "zod"
+
 /** Sends a report to an order's source. The source takes a message id once; again changes nothing. Throws to try again. */
 export async function sendReport(url: string, messageId: string, payload: unknown, timeLimitMs = 4_000): Promise<void> {
   const response = await fetch(url, {
@@ -8,4 +10,33 @@ export async function sendReport(url: string, messageId: string, payload: unknow
   })
   await response.arrayBuffer()
   if (!response.ok) throw new Error(`the order source answered ${response.status}`)
+}
+
+const pageSchema = z.object({ orders: z.array(z.unknown()).max(1_000), next: z.string().max(80) })
+export type OrdersPage = z.infer<typeof pageSchema>
+
+const most = 4 * 1024 * 1024
+
+/**
+ * The orders that a source has after a cursor, oldest first, and the cursor after them. What is inside an order is for
+ * the reader to judge. Throws when the source does not answer with a page, or with one of more than 4 MB.
+ */
+export async function fetchOrders(url: string, cursor: string, timeLimitMs = 8_000): Promise<OrdersPage> {
+  const at = new URL(url)
+  at.searchParams.set("after", cursor)
+  const response = await fetch(at, {
+    headers: { accept: "application/json" },
+    signal: AbortSignal.timeout(timeLimitMs),
+  })
+  if (!response.ok) throw new Error(`the order source answered ${response.status}`)
+  const parts: Uint8Array[] = []
+  let bytes = 0
+  for await (const part of response.body as unknown as AsyncIterable<Uint8Array>) {
+    bytes += part.length
+    if (bytes > most) throw new Error(`the order source answered more than ${most} bytes`)
+    parts.push(part)
+  }
+  const page = pageSchema.safeParse(JSON.parse(Buffer.concat(parts).toString("utf8")))
+  if (!page.success) throw new Error("the order source answered with something that is no page of orders")
+  return page.data
 }

@@ -4,7 +4,7 @@ export class PrinterUnreachable extends Error {}
 
 export interface PrinterGateway {
   /** Sends a document; the job's name tells it apart, so that it can be found again after a lost answer. */
-  print(jobName: string, document: Buffer, media: string): Promise<void>
+  print(jobName: string, document: Buffer, media: string, copies?: number): Promise<void>
   /** Whether the printer has a job of this name, pending or done. */
   has(jobName: string): Promise<boolean>
 }
@@ -56,10 +56,10 @@ export function ippPrinter(uri: string, timeLimitMs = 5_000): PrinterGateway {
     return (Array.isArray(groups) ? groups : [groups]).map((group) => String(group["job-name"]))
   }
   return {
-    async print(jobName, document, media) {
+    async print(jobName, document, media, copies = 1) {
       await call("Print-Job", {
         "operation-attributes-tag": { "job-name": jobName, "document-format": "application/pdf" },
-        "job-attributes-tag": { media, "print-scaling": "none" },
+        "job-attributes-tag": { copies, media, "print-scaling": "none" },
         data: document,
       })
     },

@@ -1,18 +1,31 @@
 import type { Knex } from "knex"
 import type { Logger } from "pino"
-import { noteClock } from "../clock/index.ts"
+import { businessNow, noteClock } from "../clock/index.ts"
+import { clearUp, keepDay } from "../day/keep.ts"
+import { pullOrders } from "../orders/pull.ts"
 import { sendPrintJob } from "../papers/print.ts"
 import { sendOutbox } from "../reports/index.ts"
 import { bookIntent } from "../shipping/book.ts"
+import { voidIntent } from "../shipping/void.ts"
 import { claim, fail, finish, type Job } from "./queue.ts"
+import { enqueueRecurring } from "./recurring.ts"
 
 type Handler = (db: Knex, job: Job) => Promise<void>
 
 /** What a worker knows to do, by kind of job. */
 export const handlers: Readonly<Record<string, Handler>> = {
   "carrier.book": (db, job) => bookIntent(db, Number(job.payload.intentId), job.tries),
+  "carrier.void": (db, job) =>
+    voidIntent(db, {
+      intentId: Number(job.payload.intentId),
+      userId: (job.payload.userId as number | null) ?? null,
+      actor: String(job.payload.actor),
+    }),
   print: (db, job) => sendPrintJob(db, Number(job.payload.printJobId), job.tries),
   "outbox.send": (db, job) => sendOutbox(db, Number(job.payload.outboxId)),
+  "day.keep": async (db, job) => keepDay(db, Number(job.payload.warehouseId), await businessNow(db)),
+  "source.pull": async (db, job) => void (await pullOrders(db, Number(job.payload.sourceId))),
+  "clear-up": (db) => clearUp(db),
 }
 
 /** Takes and does one job; false when none was due. */
@@ -43,7 +56,12 @@ export async function work(db: Knex, stop: AbortSignal, log: Logger, lanes = 3, 
       }
     }
   }
-  const clock = setInterval(() => void noteClock(db).catch(() => undefined), 5_000)
+  const tick = () => {
+    void noteClock(db).catch(() => undefined)
+    void enqueueRecurring(db).catch((error) => log.error({ err: error }, "recurring work can't be queued"))
+  }
+  tick()
+  const clock = setInterval(tick, 5_000)
   await Promise.all(Array.from({ length: lanes }, lane))
   clearInterval(clock)
 }

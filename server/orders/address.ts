@@ -1,7 +1,8 @@
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
 import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { recheck } from "./release.ts"
 
@@ -24,6 +25,8 @@ export const addressForm = z.object({
     .regex(/^[A-Z]{2}$/),
   phone: line(24),
   address_kind: z.enum(["unknown", "business", "residential"]),
+  incoterm: line(3).transform((value) => value.toUpperCase()),
+  incoterm_place: line(60),
 })
 
 /**
@@ -43,12 +46,12 @@ export async function changeAddress(
     if (!order) return refused(reason("order.unknown"))
     const shipped = await trx("shipment")
       .where({ order_id: orderId })
-      .whereIn("state", ["buying", "bought"])
+      .whereIn("state", ["buying", "bought", "voiding"])
       .first("id")
     if (shipped) return refused(reason("order.labels-asked-for"))
     const changes = Object.entries(fields).filter(([name, value]) => order[name] !== value)
     if (changes.length === 0) return accepted(null)
-    if (order.version !== version) return refused(reason("order.changed-meanwhile"))
+    if (order.version !== version) return refused(await changedMeanwhile(trx, order))
     await trx("sales_order")
       .where({ id: orderId })
       .update({ ...fields, version: version + 1 })
@@ -57,5 +60,22 @@ export async function changeAddress(
     await record(trx, actor, now, { action: "order.address-changed", orderId, detail })
     await recheck(trx, orderId, actor, now)
     return accepted(null)
+  })
+}
+
+/** What was changed last and by whom, for the one whose edit stood on old ground. */
+async function changedMeanwhile(
+  trx: Knex,
+  order: { readonly id: number; readonly [field: string]: unknown },
+): Promise<Reason> {
+  const last = await trx("audit")
+    .where({ order_id: order.id })
+    .whereIn("action", ["order.address-changed", "order.updated"])
+    .orderBy("id", "desc")
+    .first("actor", "detail")
+  const changes = last ? (parsed<{ changes?: { field: string }[] }>(last.detail).changes ?? []) : []
+  return reason("order.changed-by", {
+    actor: last?.actor ?? "",
+    fields: changes.map((one) => `${one.field} “${order[one.field] ?? ""}”`).join(", "),
   })
 }

@@ -1,4 +1,4 @@
-import type { Address } from "core/address/index.ts"
+import { type Address, placeOf } from "core/address/index.ts"
 import {
   type Minutes,
   minutesLeft,
@@ -107,7 +107,7 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
     sourceNumber: row.source_number,
     customer: row.customer_name,
     poNumber: row.po_number,
-    place: [row.city, row.country === "US" ? row.state : row.country].filter(Boolean).join(" "),
+    place: placeOf(row),
     promisedOn: row.promised_on,
     receivedAt: row.received_at,
     collectionId: row.collection_id,

@@ -1,11 +1,15 @@
 import { createHash } from "node:crypto"
-import type { Readable } from "node:stream"
-import { type Reason, reason } from "core/refusal/index.ts"
+import { PassThrough, type Readable } from "node:stream"
+import { gtin14 } from "core/barcodes/index.ts"
+import { accepted, type Outcome, type Reason, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type OrderRow, type ReadRow, readOrdersCsv } from "../formats/ordersCsv.ts"
+import { FileRefused, limits, type OrderRow, type ReadRow, utf8Only } from "../formats/orderRow.ts"
+import { readOrdersCsv } from "../formats/ordersCsv.ts"
+import { readOrdersEdifact } from "../formats/ordersEdifact.ts"
+import { nestedAtMost, rowsOfAnything } from "../formats/ordersJson.ts"
 import { freeStock, recheck } from "./release.ts"
 
 export interface IntakeOrder {
@@ -29,6 +33,17 @@ export interface IntakePreview {
   readonly refusals: readonly Reason[]
 }
 
+/** The formats of order files, and how a file's first bytes or name tell them. */
+export type IntakeFormat = "csv" | "edifact" | "json"
+
+const readers: Readonly<
+  Record<IntakeFormat, (source: Readable, seen: (chunk: Buffer) => void) => AsyncIterable<ReadRow>>
+> = {
+  csv: readOrdersCsv,
+  edifact: readOrdersEdifact,
+  json: readOrdersJson,
+}
+
 /**
  * Reads an uploaded order file and keeps its rows for a preview; no order is made yet. Throws FileRefused for a file
  * that can't be read, and then keeps nothing of it. The file is read as it arrives.
@@ -39,15 +54,93 @@ export async function previewFile(
   name: string,
   bytes: Readable,
 ): Promise<number> {
-  const { db, actor, now } = context
+  const { db, actor } = context
   require(actor, "orders.work")
   const source = await db("order_source").where({ code: sourceCode }).first("id")
   if (!source) throw new Error(`no order source has the code ${sourceCode}`)
+  const { format, stream } = await sniffed(bytes)
   const hash = createHash("sha256")
+  const rows = readers[format](stream, (chunk) => hash.update(chunk))
+  return keepRows(context, { sourceId: source.id, name, format, hash: () => hash.digest("hex") }, rows)
+}
+
+/** The format of a file by its first signs, and the file again from its beginning. */
+async function sniffed(bytes: Readable): Promise<{ format: IntakeFormat; stream: Readable }> {
+  const stream = new PassThrough()
+  const first = await new Promise<Buffer>((resolve, reject) => {
+    let head: Buffer = Buffer.alloc(0)
+    const settle = () => {
+      bytes.off("data", onData)
+      bytes.pause()
+      resolve(head)
+    }
+    const onData = (chunk: Buffer) => {
+      head = Buffer.concat([head, chunk])
+      if (head.length >= 16) settle()
+    }
+    bytes.on("data", onData)
+    bytes.once("end", () => resolve(head))
+    bytes.once("error", reject)
+  })
+  stream.write(first)
+  if (bytes.readableEnded) stream.end()
+  else {
+    bytes.on("error", (error) => stream.destroy(error))
+    bytes.pipe(stream)
+  }
+  const head = first
+    .toString("latin1")
+    .replace(/^\xef\xbb\xbf/, "")
+    .trimStart()
+  return { format: /^UN[AB]/.test(head) ? "edifact" : /^[[{]/.test(head) ? "json" : "csv", stream }
+}
+
+/** Orders as JSON: one, a list, or `{ "orders": […] }`; at most 2 MB and 20 brackets deep, since it is held whole. */
+async function* readOrdersJson(source: Readable, seen: (chunk: Buffer) => void): AsyncGenerator<ReadRow> {
+  const parts: Buffer[] = []
+  let bytes = 0
+  for await (const chunk of source.pipe(utf8Only(seen))) {
+    bytes += (chunk as Buffer).length
+    if (bytes > limits.jsonBytes)
+      throw new FileRefused(reason("file.too-large", { limit: limits.jsonBytes / 1024 / 1024 }))
+    parts.push(chunk as Buffer)
+  }
+  const text = Buffer.concat(parts)
+    .toString("utf8")
+    .replace(/^\ufeff/, "")
+  if (!nestedAtMost(text, limits.depth)) throw new FileRefused(reason("file.too-deep", { limit: limits.depth }))
+  let value: unknown
+  try {
+    value = JSON.parse(text)
+  } catch (error) {
+    throw new FileRefused(reason("file.not-json", { detail: (error as Error).message.slice(0, 80) }))
+  }
+  const orders = Array.isArray(value) ? value : ((value as { orders?: unknown[] } | null)?.orders ?? [value])
+  if (!Array.isArray(orders) || orders.length === 0) throw new FileRefused(reason("file.empty"))
+  let line = 1
+  for (const order of orders) {
+    const rows = rowsOfAnything(order, line)
+    line += rows.length
+    yield* rows
+  }
+}
+
+/** Keeps rows of any origin as an intake, with what the catalogue says to them; on an error nothing is kept. */
+export async function keepRows(
+  { db, actor, now }: Context,
+  from: {
+    readonly sourceId: number
+    readonly name: string
+    readonly format: IntakeFormat
+    readonly hash: () => string
+  },
+  rows: AsyncIterable<ReadRow> | Iterable<ReadRow>,
+): Promise<number> {
   const [intakeId] = await db("intake_file").insert({
     warehouse_id: actor.warehouseId,
-    source_id: source.id,
-    name: name.slice(0, 200),
+    source_id: from.sourceId,
+    name: from.name.slice(0, 200),
+    format: from.format,
     sha256: "",
     uploaded_at: now,
     user_id: actor.userId,
@@ -56,13 +149,13 @@ export async function previewFile(
   try {
     let batch: object[] = []
     let count = 0
-    const skus = new Map<string, Set<string> | null>()
+    const catalogue = new Catalogue(db)
     const flush = async () => {
       if (batch.length > 0) await db("intake_row").insert(batch)
       batch = []
     }
-    for await (const read of readOrdersCsv(bytes, (chunk) => hash.update(chunk))) {
-      const row = await withKnownItem(db, skus, read)
+    for await (const read of rows) {
+      const row = await catalogue.resolve(read)
       batch.push({
         intake_id: id,
         line: row.line,
@@ -75,9 +168,7 @@ export async function previewFile(
       if (batch.length >= 200) await flush()
     }
     await flush()
-    await db("intake_file")
-      .where({ id })
-      .update({ row_count: count, sha256: hash.digest("hex") })
+    await db("intake_file").where({ id }).update({ row_count: count, sha256: from.hash() })
     return id
   } catch (error) {
     await db("intake_row").where({ intake_id: id }).delete()
@@ -86,26 +177,79 @@ export async function previewFile(
   }
 }
 
-/** Refuses a row whose item or unit is not in the catalogue. */
-async function withKnownItem(db: Knex, known: Map<string, Set<string> | null>, read: ReadRow): Promise<ReadRow> {
-  if (!read.row) return read
-  const { sku, unit } = read.row
-  if (!known.has(sku)) {
-    const levels = await db("item")
+/** Items and levels of the catalogue as rows name them, each looked up once. */
+class Catalogue {
+  private readonly bySku = new Map<string, Set<string> | null>()
+  private readonly byGtin = new Map<string, { sku: string; unit: string } | null>()
+  constructor(private readonly db: Knex) {}
+
+  /** The row with its item and unit; refused when the catalogue has no such item, GTIN or level. */
+  async resolve(read: ReadRow): Promise<ReadRow> {
+    if (!read.row) return read
+    const refuse = (field: string, code: string, value: string, units = "") => ({
+      ...read,
+      row: null,
+      refusals: [reason(`row.${code}`, { line: read.line, field, value, units })],
+    })
+    let { sku, unit } = read.row
+    if (!sku) {
+      const level = await this.level(read.row.gtin)
+      if (!level) return refuse("gtin", "no-such-item", read.row.gtin)
+      sku = level.sku
+      unit ||= level.unit
+    }
+    const units = await this.units(sku)
+    if (!units) return refuse("sku", "no-such-item", sku)
+    unit ||= "each"
+    if (!units.has(unit)) return refuse("unit", "no-such-unit", unit, [...units].join(", "))
+    return { ...read, row: { ...read.row, sku, unit } }
+  }
+
+  private async units(sku: string): Promise<Set<string> | null> {
+    const known = this.bySku.get(sku)
+    if (known !== undefined) return known
+    const levels = await this.db("item")
       .join("item_level", "item_level.item_id", "item.id")
       .where({ sku })
       .select("item_level.name")
-    known.set(sku, levels.length > 0 ? new Set(levels.map((level) => level.name)) : null)
+    const units = levels.length > 0 ? new Set<string>(levels.map((level) => level.name)) : null
+    this.bySku.set(sku, units)
+    return units
   }
-  const units = known.get(sku)
-  const refuse = (field: string, code: string, value: string) => ({
-    ...read,
-    row: null,
-    refusals: [reason(`row.${code}`, { line: read.line, field, value, units: units ? [...units].join(", ") : "" })],
-  })
-  if (!units) return refuse("sku", "no-such-item", sku)
-  if (!units.has(unit)) return refuse("unit", "no-such-unit", unit)
-  return read
+
+  private async level(code: string): Promise<{ sku: string; unit: string } | null> {
+    const gtin = gtin14(code) ?? code
+    const known = this.byGtin.get(gtin)
+    if (known !== undefined) return known
+    const row = await this.db("item_level")
+      .join("item", "item.id", "item_level.item_id")
+      .where({ gtin })
+      .first("item.sku", "item_level.name as unit")
+    this.byGtin.set(gtin, row ?? null)
+    return row ?? null
+  }
+}
+
+/** An order of the API's: taken in at once, or refused whole with every reason; nothing is kept of a refused one. */
+export async function takeDocument(
+  context: Context,
+  source: { readonly id: number; readonly name: string },
+  rows: readonly ReadRow[],
+): Promise<Outcome<{ bench: string; fate: IntakeOrder["fate"] }>> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const catalogue = new Catalogue(db)
+  const resolved: ReadRow[] = []
+  for (const row of rows) resolved.push(await catalogue.resolve(row))
+  const refusals = resolved.flatMap((row) => row.refusals)
+  if (refusals.length > 0) return { ok: false, reasons: refusals }
+  const good = resolved.flatMap((row) => row.row ?? [])
+  const number = (good[0] as OrderRow).order_number
+  const draft: Draft = { number, rows: good, refusals: [], contentHash: hashOf(good, []) }
+  const file = { id: 0, source_id: source.id, warehouse_id: actor.warehouseId, name: source.name }
+  const fate = await inTransaction(db, (trx) => takeOrder(trx, context, file, draft))
+  const order = await db("sales_order").where({ source_id: source.id, source_number: number }).first("bench_number")
+  return accepted({ bench: order.bench_number, fate })
 }
 
 interface Draft {
@@ -128,14 +272,22 @@ async function drafts(db: Knex, intakeId: number): Promise<Draft[]> {
     if (row.parsed) draft.rows.push(parsed<OrderRow>(row.parsed))
     draft.refusals.push(...parsed<Reason[]>(row.refusals))
   }
-  return [...byNumber].map(([number, draft]) => {
-    // the line of a refusal is where it stood in this file, not part of what the order says
-    const content = JSON.stringify([
-      draft.rows,
-      draft.refusals.map((one) => [one.code, one.values.field, one.values.value]),
-    ])
-    return { number, ...draft, contentHash: createHash("sha256").update(content).digest("hex") }
-  })
+  return [...byNumber].map(([number, draft]) => ({
+    number,
+    ...draft,
+    contentHash: hashOf(draft.rows, draft.refusals),
+  }))
+}
+
+/** Tells an order from a changed one. Fields that came later count only where they say something. */
+function hashOf(rows: readonly OrderRow[], refusals: readonly Reason[]): string {
+  const said = rows.map(({ incoterm, incoterm_place, currency, gtin: _, ...row }) => ({
+    ...row,
+    ...(incoterm || incoterm_place || currency !== "USD" ? { incoterm, incoterm_place, currency } : {}),
+  }))
+  // the line of a refusal is where it stood in this file, not part of what the order says
+  const content = JSON.stringify([said, refusals.map((one) => [one.code, one.values.field, one.values.value])])
+  return createHash("sha256").update(content).digest("hex")
 }
 
 /** What an upload holds and what taking it in would do, order by order. Null when there is no such upload here. */
@@ -254,6 +406,9 @@ async function takeOrder(
     phone: head.phone,
     address_kind: head.address_kind || "unknown",
     notes: head.notes,
+    incoterm: head.incoterm ?? "",
+    incoterm_place: head.incoterm_place ?? "",
+    currency: head.currency ?? "USD",
     content_hash: draft.contentHash,
     refused_rows: JSON.stringify(draft.refusals),
   }

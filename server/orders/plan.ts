@@ -1,10 +1,18 @@
 import { localDate } from "core/calendar/index.ts"
-import { type Content, contentsWeight, suggestPackaging } from "core/packing/index.ts"
+import {
+  buildPallets,
+  type Content,
+  contentsWeight,
+  goesAsFreight,
+  type PackagingType,
+  palletSize,
+  suggestPackaging,
+} from "core/packing/index.ts"
 import { preselect, type RatedPackage } from "core/rating/index.ts"
 import { type Mass, sumMass, volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
-import { compare } from "../rating/offers.ts"
+import { compare, type Rateable } from "../rating/offers.ts"
 import { servicesOn } from "../rating/tariffs.ts"
 import { openCollections } from "../setup/collections.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
@@ -27,11 +35,12 @@ export async function planOrder(trx: Knex, warehouse: Warehouse, orderId: number
     .map((line, index) => contentOf(line, index, line.ordered))
   const services = await servicesOn(trx, localDate(now, warehouse.zone), warehouse.postalCode)
   const collections = await openCollections(trx, warehouse.id, now)
-  const packages = await estimatedPackages(trx, contents)
   const comparison = compare(services, collections, {
     shipTo: addressOf(order),
-    packages,
+    ...(await estimated(trx, contents)),
     promisedOn: order.promised_on,
+    dangerous: [...new Set(lines.flatMap((line) => line.un_number ?? []))],
+    liftgate: false,
   })
   const offers = comparison.offers.flatMap((offer) =>
     offer.rate && offer.collection
@@ -57,9 +66,36 @@ export async function planOrder(trx: Knex, warehouse: Warehouse, orderId: number
     .update({ collection_id: collection?.id ?? null, planned_service_id: best?.offer.service.id ?? null })
 }
 
-/** As many of the best suited carton as the goods need by volume and load, the weight shared evenly. */
-async function estimatedPackages(trx: Knex, contents: readonly Content[]): Promise<RatedPackage[]> {
-  const type = suggestPackaging(await packagingTypes(trx), contents)
+/**
+ * The packages that goods would probably make: as many of the best suited carton as they need by volume and load, the
+ * weight shared evenly; pieces that no parcel takes on pallets of their own, by their size.
+ */
+async function estimated(
+  trx: Knex,
+  contents: readonly Content[],
+): Promise<Pick<Rateable, "parcels" | "pallets" | "standing">> {
+  const types = await packagingTypes(trx)
+  const pallet = types.find((type) => type.kind === "pallet")
+  const heavy = contents.filter((one) => goesAsFreight(one.item))
+  const light = contents.filter((one) => !goesAsFreight(one.item))
+  const parcels = light.length > 0 ? cartonsFor(types, light) : []
+  if (!pallet) return { parcels, pallets: [], standing: "loose" }
+  const built = buildPallets(pallet, parcels)
+  const cartonsOn: RatedPackage[] = built.ok
+    ? built.value.map((one, index) => ({ number: index + 1, weight: one.gross, size: one.outer, handling: "pallet" }))
+    : parcels
+  const alone = heavy.flatMap((one) => {
+    const weight = sumMass([one.item.unitWeight, pallet.tare])
+    const size = palletSize(pallet, [{ number: 1, weight, size: one.item.unitSize }])
+    return Array.from({ length: one.quantity }, (): RatedPackage => ({ number: 0, weight, size, handling: "pallet" }))
+  })
+  const pallets = [...cartonsOn, ...alone].map((one, index) => ({ ...one, number: index + 1 }))
+  // goods that must stand on a pallet leave no choice
+  return heavy.length > 0 ? { parcels: pallets, pallets, standing: "pallet" } : { parcels, pallets, standing: "loose" }
+}
+
+function cartonsFor(types: readonly PackagingType[], contents: readonly Content[]): RatedPackage[] {
+  const type = suggestPackaging(types, contents)
   if (!type) return []
   const volume = contents.reduce((sum, one) => sum + Number(volumeIn(one.item.unitSize, "in")) * one.quantity, 0)
   const load = contentsWeight(contents)
@@ -78,7 +114,7 @@ export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): 
     .leftJoin("collection as c", "c.id", "o.collection_id")
     .where("o.warehouse_id", warehouse.id)
     .where((query) => query.whereNull("c.id").orWhereNotNull("c.closed_at").orWhere("c.cut_off", "<=", now))
-    .whereNotExists(trx("shipment").whereRaw("shipment.order_id = o.id").where("state", "bought"))
+    .whereNull("o.left_line_at")
     .select("o.id")
   for (const order of missed) await planOrder(trx, warehouse, order.id, now)
   return missed.length

@@ -5,6 +5,8 @@ import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { levelsOf } from "../packing/catalogue.ts"
+import { customsOf } from "../packing/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { addressOf } from "./facts.ts"
 import { planOrder } from "./plan.ts"
@@ -24,7 +26,12 @@ export async function recheck(
     .join("item", "item.id", "order_line.item_id")
     .where({ order_id: orderId })
     .orderBy("line_number")
-    .select("order_line.id", "line_number", "ordered", "item_id", "sku", "weight_kg", "un_number", "freight_only")
+    .select("item.*", "order_line.*")
+  const warehouse = await warehouseById(trx, order.warehouse_id)
+  const levels = await levelsOf(
+    trx,
+    lines.map((line) => line.item_id),
+  )
   const begun = await trx("allocation")
     .join("order_line", "order_line.id", "allocation.order_line_id")
     .where({ order_id: orderId })
@@ -49,7 +56,7 @@ export async function recheck(
       item: {
         unitWeight: line.weight_kg === null ? null : mass(line.weight_kg, "kg"),
         unNumber: line.un_number,
-        freightOnly: !!line.freight_only,
+        customs: customsOf(line, order.currency, levels.get(line.item_id) ?? []),
       },
     }
   })
@@ -61,6 +68,8 @@ export async function recheck(
     : null
   const reasons = stopReasons({
     shipTo: addressOf(order),
+    from: warehouse.country,
+    terms: { incoterm: order.incoterm, place: order.incoterm_place },
     lines: checked,
     refusedRows: parsed<Reason[]>(order.refused_rows),
     samePurchaseOrder: twin?.bench_number ?? null,
@@ -68,7 +77,7 @@ export async function recheck(
   })
   await writeStops(trx, orderId, reasons, actor, now)
   if (reasons.length === 0) await allocate(trx, order.warehouse_id, lines)
-  await planOrder(trx, await warehouseById(trx, order.warehouse_id), orderId, now)
+  await planOrder(trx, warehouse, orderId, now)
   return reasons
 }
 

@@ -1,10 +1,13 @@
 import type { Content, PackagingType } from "core/packing/index.ts"
+import type { ItemLevel } from "core/picking/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { mass, type Size, size } from "core/units/index.ts"
 import type { Knex } from "knex"
 
 export interface CataloguePackaging extends PackagingType {
   readonly id: number
+  /** Whose box it is; null: ours. */
+  readonly carrierId: number | null
 }
 
 /** The packaging catalogue, smallest first by code. */
@@ -14,6 +17,8 @@ export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
     id: row.id,
     code: row.code,
     name: row.name,
+    kind: row.kind,
+    carrierId: row.carrier_id,
     inner: size(row.inner_length_mm, row.inner_width_mm, row.inner_height_mm, "mm"),
     outer: sizeOf(row, "outer_"),
     tare: mass(row.tare_kg, "kg"),
@@ -30,5 +35,25 @@ export const sizeOf = (row: any, prefix = ""): Size =>
 export const contentOf = (row: any, lineIndex: number, quantity: number): Content => ({
   line: lineLetter(lineIndex),
   quantity,
-  item: { sku: row.sku, unitWeight: mass(row.weight_kg ?? 0, "kg"), unitSize: sizeOf(row) },
+  item: {
+    sku: row.sku,
+    freightOnly: !!row.freight_only,
+    unitWeight: mass(row.weight_kg ?? 0, "kg"),
+    unitSize: sizeOf(row),
+  },
 })
+
+/** The levels of packaging of items, by item id, the smallest first. */
+export async function levelsOf(db: Knex, itemIds: readonly number[]): Promise<Map<number, ItemLevel[]>> {
+  const rows = await db("item_level")
+    .whereIn("item_id", [...itemIds])
+    .orderBy("quantity")
+    .select("item_id", "name", "gtin", "quantity")
+  const levels = new Map<number, ItemLevel[]>()
+  for (const row of rows)
+    levels.set(row.item_id, [
+      ...(levels.get(row.item_id) ?? []),
+      { name: row.name, gtin: row.gtin, count: row.quantity },
+    ])
+  return levels
+}

@@ -1,12 +1,14 @@
 import { sscc } from "core/barcodes/index.ts"
+import { buildPallets, palletSize } from "core/packing/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, type Mass, massIn, type Size } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
-import { record } from "../audit/index.ts"
+import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-import { type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
+import { packagingTypes } from "./catalogue.ts"
+import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
 
 /** Opens the shipment of an order whose goods are picked; the same one when it is there already. */
 export async function openShipment(context: Context, orderId: number): Promise<Outcome<Shipment>> {
@@ -46,6 +48,7 @@ async function change(
       await trx("shipment")
         .where({ id: shipment.id })
         .update({ version: shipment.version + 1, trouble: null })
+      await announce(trx, { orderId })
       return accepted((await shipmentOf(trx, orderId)) as Shipment)
     })
   } catch (error) {
@@ -65,19 +68,7 @@ export const addPackage = (
   change(context, orderId, async (trx, shipment) => {
     const type = await trx("packaging").where({ code: packagingCode }).first()
     if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
-    const order = await trx("sales_order").where({ id: orderId }).forUpdate().first("next_package")
-    await trx("sales_order")
-      .where({ id: orderId })
-      .update({ next_package: order.next_package + 1 })
-    const [id] = await trx("package").insert({
-      shipment_id: shipment.id,
-      number: order.next_package,
-      packaging_id: type.id,
-      length_mm: type.outer_length_mm,
-      width_mm: type.outer_width_mm,
-      height_mm: type.outer_height_mm,
-      tare_kg: type.tare_kg,
-    })
+    const id = await newPackage(trx, shipment, type)
     if (!fill) return []
     for (const line of shipment.lines) {
       const left = line.picked - line.packed
@@ -89,6 +80,8 @@ export const addPackage = (
           unverified: left,
         })
     }
+    const { number } = await trx("package").where({ id }).first("number")
+    await resizePallet(trx, shipment, number)
     return []
   })
 
@@ -98,9 +91,126 @@ export const removePackage = (context: Context, orderId: number, number: number)
     const one = openPackage(shipment, number)
     if (Array.isArray(one)) return one
     await trx("package_content").where({ package_id: one.id }).delete()
-    await trx("package").where({ id: one.id }).update({ state: "void" })
+    await trx("package").where({ parent_id: one.id }).update({ parent_id: null })
+    await trx("package").where({ id: one.id }).update({ state: "void", parent_id: null })
+    await resizePallet(trx, shipment, one.on)
     return []
   })
+
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+async function newPackage(trx: Knex, shipment: Shipment, type: any): Promise<number> {
+  const order = await trx("sales_order").where({ id: shipment.orderId }).forUpdate().first("next_package")
+  await trx("sales_order")
+    .where({ id: shipment.orderId })
+    .update({ next_package: order.next_package + 1 })
+  const [id] = await trx("package").insert({
+    shipment_id: shipment.id,
+    number: order.next_package,
+    packaging_id: type.id,
+    length_mm: type.outer_length_mm,
+    width_mm: type.outer_width_mm,
+    height_mm: type.outer_height_mm,
+    tare_kg: type.tare_kg,
+  })
+  return id as number
+}
+
+/** Sets the cartons that stand on no pallet on new ones, as many as they need; sizes are then to be measured. */
+export const palletise = (context: Context, orderId: number, packagingCode: string): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    const type = (await packagingTypes(trx)).find((one) => one.code === packagingCode && one.kind === "pallet")
+    if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
+    const loose = handled(shipment.packages).filter((one) => one.kind !== "pallet")
+    if (loose.length === 0) return [reason("pallet.nothing-loose")]
+    const built = buildPallets(
+      type,
+      loose.map((one) => ({ number: one.number, size: one.outer, weight: one.actual })),
+    )
+    if (!built.ok) return built.reasons
+    const row = await trx("packaging").where({ id: type.id }).first()
+    for (const pallet of built.value) {
+      const id = await newPackage(trx, shipment, row)
+      await trx("package")
+        .where({ id })
+        .update({ height_mm: pallet.outer.height.toFixed(6) })
+      await trx("package")
+        .where({ shipment_id: shipment.id })
+        .whereIn(
+          "number",
+          pallet.places.map((place) => place.number),
+        )
+        .update({ parent_id: id })
+    }
+    return []
+  })
+
+/** Sets a carton on a pallet of its shipment, or takes it off with null. */
+export const standOn = (
+  context: Context,
+  orderId: number,
+  number: number,
+  pallet: number | null,
+): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    const one = openPackage(shipment, number)
+    if (Array.isArray(one)) return one
+    if (one.kind === "pallet") return [reason("pallet.on-pallet", { number })]
+    const under = pallet === null ? null : openPackage(shipment, pallet)
+    if (Array.isArray(under)) return under
+    if (under && under.kind !== "pallet") return [reason("pallet.no-pallet", { number: under.number })]
+    await trx("package")
+      .where({ id: one.id })
+      .update({ parent_id: under?.id ?? null })
+    await resizePallet(trx, shipment, one.on)
+    await resizePallet(trx, shipment, pallet)
+    return []
+  })
+
+/** Takes a pallet apart: its cartons stand by themselves again, the pallet is gone. */
+export const takeApart = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    for (const one of shipment.packages.filter((pack) => pack.kind === "pallet" && pack.contents.length === 0)) {
+      await trx("package").where({ parent_id: one.id }).update({ parent_id: null })
+      await trx("package").where({ id: one.id }).update({ state: "void" })
+    }
+    await trx("package").where({ shipment_id: shipment.id, state: "closed" }).update({ state: "open" })
+    return []
+  })
+
+/** Whether the receiver needs the driver's liftgate. */
+export const askLiftgate = (context: Context, orderId: number, liftgate: boolean): Promise<Outcome<Shipment>> =>
+  change(context, orderId, async (trx, shipment) => {
+    await trx("shipment").where({ id: shipment.id }).update({ liftgate })
+    return []
+  })
+
+/** The outer size of a pallet after what is on it changed, unless a person measured it. */
+async function resizePallet(trx: Knex, before: Shipment, number: number | null): Promise<void> {
+  if (number === null) return
+  const shipment = (await shipmentOf(trx, before.orderId)) as Shipment
+  const pallet = shipment.packages.find((one) => one.number === number && one.kind === "pallet")
+  const type = (await packagingTypes(trx)).find((one) => one.code === pallet?.packaging)
+  if (!pallet || !type || pallet.sizeByHand) return
+  const cartons = shipment.packages.filter((one) => one.on === number)
+  const pieces = pallet.contents.flatMap((content) =>
+    Array.from({ length: Math.min(content.quantity, 200) }, () => ({
+      size: content.item.unitSize,
+      weight: content.item.unitWeight,
+    })),
+  )
+  const load = [...cartons.map((one) => ({ size: one.outer, weight: one.actual })), ...pieces]
+  const outer = palletSize(
+    type,
+    load.map((one, index) => ({ ...one, number: index + 1 })),
+  )
+  await trx("package")
+    .where({ id: pallet.id })
+    .update({
+      length_mm: outer.length.toFixed(6),
+      width_mm: outer.width.toFixed(6),
+      height_mm: outer.height.toFixed(6),
+    })
+}
 
 export interface PutIn {
   readonly package: number
@@ -146,6 +256,7 @@ export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Ou
       text: line.sku,
       outcome: `${put.quantity} into ${put.package}`,
     })
+    await resizePallet(trx, shipment, one.number)
     return []
   })
 
@@ -159,8 +270,8 @@ export const weigh = (
   change(context, orderId, async (trx, shipment) => {
     const one = shipment.packages.find((candidate) => candidate.number === number)
     if (!one) return [reason("pack.no-such-package", { number })]
-    if (measured && (measured.lte(0) || massIn(measured, "lb").gt(2000)))
-      return [reason("pack.weight-out-of-range", { limit: "2000 lb" })]
+    if (measured && (measured.lte(0) || massIn(measured, "lb").gt(5000)))
+      return [reason("pack.weight-out-of-range", { limit: "5000 lb" })]
     await trx("package")
       .where({ id: one.id })
       .update({ measured_kg: measured ? measured.toFixed(12) : null })
@@ -183,6 +294,7 @@ export const resize = (context: Context, orderId: number, number: number, outer:
         height_mm: outer.height.toFixed(6),
         size_by_hand: true,
       })
+    await resizePallet(trx, shipment, one.on)
     return []
   })
 

@@ -1,14 +1,17 @@
 import type { Address } from "core/address/index.ts"
+import type { CustomsFacts, Terms } from "core/customs/index.ts"
 import type { PackageState } from "core/orders/index.ts"
 import { actualWeight, type Content, calculatedWeight, type Packed, packageFlaws } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
+import type { FreightClass } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
-import { type Mass, mass } from "core/units/index.ts"
+import { type Mass, mass, noMass, sumMass } from "core/units/index.ts"
+import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import { addressOf } from "../orders/facts.ts"
-import { contentOf, packagingTypes, sizeOf } from "./catalogue.ts"
+import { type CataloguePackaging, contentOf, levelsOf, packagingTypes, sizeOf } from "./catalogue.ts"
 
 export interface ShipmentLine {
   readonly id: number
@@ -23,12 +26,18 @@ export interface ShipmentLine {
   readonly lots: readonly string[]
   /** One base unit, for weights and drawings. */
   readonly piece: Content
+  readonly unNumber: string | null
+  readonly freightClass: FreightClass | null
+  readonly customs: CustomsFacts
 }
 
 export interface ShipmentPackage extends Packed {
   readonly id: number
   readonly number: number
   readonly packaging: string | null
+  readonly kind: CataloguePackaging["kind"]
+  /** Number of the pallet that it stands on. */
+  readonly on: number | null
   readonly state: PackageState
   readonly sizeByHand: boolean
   readonly sscc: string | null
@@ -51,7 +60,11 @@ export interface Shipment {
   readonly notes: string
   readonly promisedOn: string | null
   readonly shipTo: Address
-  readonly state: "open" | "buying" | "bought" | "void"
+  readonly terms: Terms
+  /** Currency of the order, which its invoice is in. */
+  readonly orderCurrency: string
+  readonly liftgate: boolean
+  readonly state: "open" | "buying" | "bought" | "voiding" | "void"
   readonly version: number
   readonly serviceId: number | null
   readonly collectionId: number | null
@@ -96,12 +109,10 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
       lineRows.map((line) => line.id),
     )
     .select("a.order_line_id", "a.picked", "b.code as bin", "lot.code as lot")
-  const levels = await db("item_level")
-    .whereIn(
-      "item_id",
-      lineRows.map((line) => line.item_id),
-    )
-    .orderBy("quantity")
+  const levels = await levelsOf(
+    db,
+    lineRows.map((line) => line.item_id),
+  )
   const packageRows = await db("package")
     .leftJoin("packaging", "packaging.id", "package.packaging_id")
     .where({ shipment_id: row.id })
@@ -125,26 +136,29 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
       letter: lineLetter(index),
       sku: line.sku,
       description: line.description,
-      levels: levels
-        .filter((level) => level.item_id === line.item_id)
-        .map((level) => ({ name: level.name, gtin: level.gtin, count: level.quantity })),
+      levels: levels.get(line.item_id) ?? [],
       ordered: line.ordered,
       picked: own.reduce((sum, one) => sum + one.picked, 0),
       packed: packedOf(line.id),
       bins: [...new Set<string>(own.map((one) => one.bin))],
       lots: [...new Set<string>(own.map((one) => one.lot).filter(Boolean))],
       piece: contentOf(line, index, 1),
+      unNumber: line.un_number,
+      freightClass: line.freight_class,
+      customs: customsOf(line, order.currency, levels.get(line.item_id) ?? []),
     }
   })
-  const packages = packageRows.map((one): ShipmentPackage => {
+  const packageOf = (one: (typeof packageRows)[number], carried: Mass): ShipmentPackage => {
     const type = one.packaging_id ? types.get(one.packaging_id) : undefined
     const own = contentRows.filter((content) => content.package_id === one.id)
     const packed: Packed = {
       outer: sizeOf(one),
-      inner: one.size_by_hand ? null : (type?.inner ?? null),
+      // what stands on a pallet is not inside it
+      inner: one.size_by_hand || type?.kind === "pallet" ? null : (type?.inner ?? null),
       tare: mass(one.tare_kg, "kg"),
       maxLoad: type?.maxLoad ?? null,
       measured: one.measured_kg === null ? null : mass(one.measured_kg, "kg"),
+      carried,
       contents: own.flatMap((content) => {
         const line = lines.find((candidate) => candidate.id === content.order_line_id)
         return line ? [{ ...line.piece, quantity: content.quantity }] : []
@@ -155,6 +169,8 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
       id: one.id,
       number: one.number,
       packaging: one.packaging,
+      kind: type?.kind ?? "carton",
+      on: packageRows.find((other) => other.id === one.parent_id)?.number ?? null,
       state: one.state,
       sizeByHand: !!one.size_by_hand,
       sscc: one.sscc,
@@ -165,6 +181,12 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
       flaws: packageFlaws(packed),
       lineIds: own.map((content) => content.order_line_id),
     }
+  }
+  const cartons = new Map(packageRows.map((one) => [one.id, packageOf(one, noMass)]))
+  const packages = packageRows.map((one) => {
+    const standing = packageRows.filter((other) => other.parent_id === one.id)
+    if (standing.length === 0) return cartons.get(one.id) as ShipmentPackage
+    return packageOf(one, sumMass(standing.map((other) => (cartons.get(other.id) as ShipmentPackage).actual)))
   })
   return {
     id: row.id,
@@ -177,6 +199,9 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
     notes: order.notes,
     promisedOn: order.promised_on,
     shipTo: addressOf(order),
+    terms: { incoterm: order.incoterm, place: order.incoterm_place },
+    orderCurrency: order.currency,
+    liftgate: !!row.liftgate,
     state: row.state,
     version: row.version,
     serviceId: row.service_id ?? null,
@@ -190,6 +215,36 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
     packages,
   }
 }
+
+/**
+ * The customs facts of a line whose row carries its item's columns: the item's own words for customs, or its
+ * description; the value of one base unit by the order's price for its unit, or by the item's value in that currency.
+ */
+export function customsOf(
+  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+  row: any,
+  currency: string,
+  levels: readonly ItemLevel[],
+): CustomsFacts {
+  const count = levels.find((level) => level.name === row.unit)?.count ?? 1
+  return {
+    lineNumber: row.line_number,
+    sku: row.sku,
+    description: row.customs_description || row.description,
+    hsCode: row.hs_code ?? "",
+    origin: row.origin ?? "",
+    unitValue:
+      row.unit_price !== null
+        ? new Decimal(row.unit_price).div(count)
+        : row.currency === currency
+          ? new Decimal(row.value)
+          : null,
+  }
+}
+
+/** Packages that are handled by themselves: all but those that stand on a pallet. */
+export const handled = <T extends { readonly on: number | null }>(packages: readonly T[]): T[] =>
+  packages.filter((one) => one.on === null)
 
 /** What of the picked goods is in no package yet, as contents. */
 export const unpacked = (shipment: Pick<Shipment, "lines">): Content[] =>

@@ -4,13 +4,17 @@ import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { enqueue, retryNow } from "../jobs/queue.ts"
 
+export type DocumentKind = keyof typeof mediaOf
+
 export interface NewDocument {
   readonly warehouseId: number
-  readonly kind: "label" | "manifest"
+  readonly kind: DocumentKind
   readonly name: string
   readonly bytes: Buffer
   readonly madeAt: Date
   readonly orderId?: number
+  /** The purchase that it was made for, so that it becomes void with it. */
+  readonly intentId?: number
   readonly collectionId?: number
 }
 
@@ -25,19 +29,28 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
     bytes: document.bytes,
     made_at: document.madeAt,
     order_id: document.orderId ?? null,
+    intent_id: document.intentId ?? null,
     collection_id: document.collectionId ?? null,
   })
   return id as number
 }
 
-const mediaOf = { label: "na_index-4x6_4x6in", manifest: "na_letter_8.5x11in" } as const
+const letter = "na_letter_8.5x11in"
+/** Media of a kind of document, as PWG 5101.1 names them. */
+const mediaOf = {
+  label: "na_index-4x6_4x6in",
+  manifest: letter,
+  "bill-of-lading": letter,
+  invoice: letter,
+} as const
 
 /** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */
 export async function printDocument(
   trx: Knex,
   warehouseId: number,
   documentId: number,
-  kind: keyof typeof mediaOf,
+  kind: DocumentKind,
+  copies = 1,
 ): Promise<void> {
   const printer = await trx("printer").where({ warehouse_id: warehouseId, media: mediaOf[kind] }).first("id")
   if (!printer) throw new Error(`warehouse ${warehouseId} has no printer for ${mediaOf[kind]}`)
@@ -46,18 +59,20 @@ export async function printDocument(
     document_id: documentId,
     printer_id: printer.id,
     name,
+    copies,
     created_at: new Date(),
   })
   await enqueue(trx, "print", `print:${id}`, { printJobId: id as number })
 }
 
-/** Prints a kept document once more. */
+/** Prints a kept document once more; false for one that is not here or is void. */
 export async function reprint(context: Context, documentId: number): Promise<boolean> {
   const { db, actor, now } = context
   require(actor, "orders.work")
   return db.transaction(async (trx) => {
     const document = await trx("document")
       .where({ id: documentId, warehouse_id: actor.warehouseId })
+      .whereNull("void_at")
       .first("id", "kind", "name", "order_id", "collection_id")
     if (!document) return false
     await printDocument(trx, actor.warehouseId, document.id, document.kind)
@@ -71,21 +86,23 @@ export async function reprint(context: Context, documentId: number): Promise<boo
   })
 }
 
-/** Sends a waiting or dead job again at once. */
+/** Sends a waiting or dead job of the own warehouse again at once. */
 export async function retryJob(context: Context, jobId: number): Promise<void> {
   require(context.actor, "orders.work")
-  await retryNow(context.db, jobId)
+  const own = (await troubledJobs(context)).some((job) => job.id === jobId)
+  if (own) await retryNow(context.db, jobId)
 }
 
 export interface PaperRow {
   readonly id: number
-  readonly kind: "label" | "manifest"
+  readonly kind: DocumentKind
   readonly name: string
   readonly madeAt: Date
   readonly bench: string | null
   readonly printed: number
   readonly waiting: number
   readonly trouble: string | null
+  readonly void: boolean
 }
 
 /** The newest papers of a warehouse with where their printing stands. */
@@ -95,7 +112,7 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
     .leftJoin("sales_order as o", "o.id", "d.order_id")
     .leftJoin("print_job as p", "p.document_id", "d.id")
     .where("d.warehouse_id", actor.warehouseId)
-    .groupBy("d.id", "d.kind", "d.name", "d.made_at", "o.bench_number")
+    .groupBy("d.id", "d.kind", "d.name", "d.made_at", "d.void_at", "o.bench_number")
     .orderBy("d.id", "desc")
     .limit(limit)
     .select(
@@ -103,6 +120,7 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
       "d.kind",
       "d.name",
       "d.made_at",
+      "d.void_at",
       "o.bench_number",
       db.raw("SUM(p.state = 'printed') AS printed"),
       db.raw("SUM(p.state = 'waiting') AS waiting"),
@@ -117,6 +135,7 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
     printed: Number(row.printed ?? 0),
     waiting: Number(row.waiting ?? 0),
     trouble: Number(row.waiting ?? 0) > 0 ? row.trouble : null,
+    void: row.void_at !== null,
   }))
 }
 
@@ -129,11 +148,36 @@ export interface OpenJob {
   readonly runAt: Date
 }
 
-/** Jobs that failed at least once and are not done: what a person may have to look at. */
-export async function troubledJobs(db: Knex): Promise<OpenJob[]> {
+/** Jobs of the own warehouse that failed at least once and are not done: what a person may have to look at. */
+export async function troubledJobs({ db, actor }: Context): Promise<OpenJob[]> {
+  const here = actor.warehouseId
+  const payload = (name: string) => db.raw(`JSON_VALUE(job.payload, '$.${name}')`) as unknown as string
   const rows = await db("job")
     .whereIn("state", ["waiting", "dead"])
     .whereNotNull("trouble")
+    .where((own) =>
+      own
+        .whereIn(
+          payload("intentId"),
+          db("buy_intent as i")
+            .join("shipment as h", "h.id", "i.shipment_id")
+            .where("h.warehouse_id", here)
+            .select("i.id"),
+        )
+        .orWhereIn(
+          payload("printJobId"),
+          db("print_job as p")
+            .join("printer as r", "r.id", "p.printer_id")
+            .where("r.warehouse_id", here)
+            .select("p.id"),
+        )
+        .orWhereIn(
+          payload("outboxId"),
+          db("outbox as x").join("sales_order as o", "o.id", "x.order_id").where("o.warehouse_id", here).select("x.id"),
+        )
+        .orWhereIn(payload("sourceId"), db("order_source").where("pull_warehouse_id", here).select("id"))
+        .orWhere(payload("warehouseId"), here),
+    )
     .orderBy("id")
     .limit(50)
     .select("id", "kind", "state", "tries", "trouble", "run_at")

@@ -15,14 +15,14 @@ export async function sendPrintJob(
     .join("printer", "printer.id", "print_job.printer_id")
     .join("document", "document.id", "print_job.document_id")
     .where({ "print_job.id": printJobId })
-    .first("print_job.name", "print_job.state", "printer.uri", "printer.media", "document.bytes")
-  if (!job || job.state === "printed") return
+    .first("print_job.name", "print_job.state", "printer.uri", "printer.media", "print_job.copies", "document.bytes")
+  if (job?.state !== "waiting") return
   const printer = printerAt(job.uri)
   try {
     const there = tries > 1 && (await printer.has(job.name))
-    if (!there) await printer.print(job.name, job.bytes, job.media)
+    if (!there) await printer.print(job.name, job.bytes, job.media, job.copies)
     await db("print_job")
-      .where({ id: printJobId })
+      .where({ id: printJobId, state: "waiting" })
       .update({ state: "printed", printed_at: new Date(), tries, trouble: null })
   } catch (error) {
     await db("print_job")

@@ -1,20 +1,29 @@
 import { showSscc } from "core/barcodes/index.ts"
 import type { LabelModel } from "core/documents/index.ts"
 import { barWidths, drawBars } from "./barcode.ts"
-import { finished, inch, line, mm, newDocument } from "./page.ts"
+import { finished, inch, line, mm, mustFit, newDocument, type Page } from "./page.ts"
 
 const edge = 4 * mm
 const width = 4 * inch - 2 * edge
 
 /** A parcel label of 4 × 6 in: addresses, service, piece and weight, references, tracking symbol above the SSCC. */
-export async function labelPdf(model: LabelModel, madeAt: Date): Promise<Buffer> {
+export const labelPdf = async (model: LabelModel, madeAt: Date): Promise<Buffer> => finished(drawLabel(model, madeAt))
+
+/** The drawn label. Throws DoesNotFit naming every text that does not fit its field. */
+export function drawLabel(model: LabelModel, madeAt: Date): Page {
   const page = newDocument(4 * inch, 6 * inch, `Label ${model.packageName}`, madeAt)
   const right = edge + width
   const rule = (y: number, weight = 1) => page.moveTo(edge, y).lineTo(right, y).lineWidth(weight).stroke("#000")
 
-  model.sender
-    .slice(0, 4)
-    .forEach((text, index) => line(page, text, { x: edge, y: edge + index * 8.5, width: width * 0.56, size: 7.5 }))
+  model.sender.slice(0, 5).forEach((text, index) =>
+    line(page, text, {
+      x: edge,
+      y: edge + index * (model.sender.length > 4 ? 7.4 : 8.5),
+      width: width * 0.48,
+      size: 7.5,
+      field: "sender",
+    }),
+  )
   line(page, model.packageName, {
     x: edge + width * 0.58,
     y: edge - 1,
@@ -44,12 +53,13 @@ export async function labelPdf(model: LabelModel, madeAt: Date): Promise<Buffer>
       size: last ? 15 : 12,
       face: last || index === 0 ? "bold" : "read",
       smallest: 7,
+      field: "receiver",
     })
   })
   rule(edge + 136, 2)
 
-  line(page, model.carrier, { x: edge, y: edge + 141, width: width * 0.62, size: 11 })
-  line(page, model.service, { x: edge, y: edge + 152, width: width * 0.62, size: 20, face: "heavy" })
+  line(page, model.carrier, { x: edge, y: edge + 141, width: width * 0.62, size: 11, field: "carrier" })
+  line(page, model.service, { x: edge, y: edge + 152, width: width * 0.62, size: 20, face: "heavy", field: "service" })
   line(page, model.routingCode, {
     x: edge + width * 0.62,
     y: edge + 139,
@@ -70,7 +80,14 @@ export async function labelPdf(model: LabelModel, madeAt: Date): Promise<Buffer>
 
   model.references.slice(0, 3).forEach((reference, index) => {
     line(page, reference.name, { x: edge, y: edge + 183 + index * 11, width: 70, size: 8 })
-    line(page, reference.text, { x: edge + 72, y: edge + 183 + index * 11, width: width - 72, size: 9, face: "bold" })
+    line(page, reference.text, {
+      x: edge + 72,
+      y: edge + 183 + index * 11,
+      width: width - 72,
+      size: 9,
+      face: "bold",
+      field: "reference",
+    })
   })
   rule(edge + 218)
 
@@ -105,5 +122,6 @@ export async function labelPdf(model: LabelModel, madeAt: Date): Promise<Buffer>
     height: 32 * mm,
     widestDots: 4,
   })
-  return finished(page)
+  mustFit(page)
+  return page
 }

@@ -1,13 +1,14 @@
 import { type ManifestModel, poundsColumn } from "core/documents/index.ts"
 import { barWidths, drawBars } from "./barcode.ts"
 import { finished, inch, line, newDocument, type Page } from "./page.ts"
+import { table } from "./table.ts"
 
 const paper = { width: 8.5 * inch, height: 11 * inch }
 const margin = 0.6 * inch
 const width = paper.width - 2 * margin
 const columns = [
   { name: "Package", x: 0, width: 66 },
-  { name: "Tracking number", x: 70, width: 130 },
+  { name: "Tracking number", x: 70, width: 130, face: "code" as const },
   { name: "Service", x: 204, width: 100 },
   { name: "Receiver", x: 308, width: 120 },
   { name: "Place", x: 432, width: 66 },
@@ -18,42 +19,29 @@ const rowHeight = 14
 /** A manifest on letter paper: one barcode of its number, a row per package, totals by service, the driver's line. */
 export async function manifestPdf(model: ManifestModel, madeAt: Date): Promise<Buffer> {
   const page = newDocument(paper.width, paper.height, `Manifest ${model.number}`, madeAt)
-  let y = head(page, model)
   let sheet = 1
-  for (const row of model.rows) {
-    if (y > paper.height - margin - 40) {
-      foot(page, model, sheet)
-      page.addPage()
-      sheet += 1
-      y = columnHeads(page, margin + 20)
-    }
-    const cells = [row.package, row.trackingNumber, row.service, row.receiver, row.place, poundsColumn(row.weight)]
-    cells.forEach((text, index) => {
-      const column = columns[index] as (typeof columns)[number]
-      line(page, text, {
-        x: margin + column.x,
-        y,
-        width: column.width,
-        size: 9,
-        face: index === 1 ? "code" : "read",
-        align: column.right ? "right" : "left",
-      })
-    })
-    y += rowHeight
-    page
-      .moveTo(margin, y - 2)
-      .lineTo(margin + width, y - 2)
-      .lineWidth(0.3)
-      .stroke("#888")
-      .fillColor("#000")
-  }
-  const needed = 90 + model.totals.length * rowHeight
-  if (y + needed > paper.height - margin) {
+  const newSheet = () => {
     foot(page, model, sheet)
     page.addPage()
     sheet += 1
-    y = margin
+    return margin
   }
+  const rows = model.rows.map((row) => [
+    row.package,
+    row.trackingNumber,
+    row.service,
+    row.receiver,
+    row.place,
+    poundsColumn(row.weight),
+  ])
+  let y = table(page, columns, rows, {
+    left: margin,
+    width,
+    top: head(page, model),
+    bottom: paper.height - margin - 26,
+    newSheet: () => newSheet() + 20,
+  })
+  if (y + 90 + model.totals.length * rowHeight > paper.height - margin) y = newSheet()
   totals(page, model, y + 10)
   foot(page, model, sheet)
   return finished(page)
@@ -78,27 +66,7 @@ function head(page: Page, model: ManifestModel): number {
     face: "bold",
     align: "center",
   })
-  return columnHeads(page, margin + 144)
-}
-
-function columnHeads(page: Page, y: number): number {
-  for (const column of columns) {
-    line(page, column.name, {
-      x: margin + column.x,
-      y,
-      width: column.width,
-      size: 8,
-      face: "bold",
-      align: column.right ? "right" : "left",
-    })
-  }
-  page
-    .moveTo(margin, y + 12)
-    .lineTo(margin + width, y + 12)
-    .lineWidth(1)
-    .stroke("#000")
-    .fillColor("#000")
-  return y + 17
+  return margin + 144
 }
 
 function totals(page: Page, model: ManifestModel, top: number): void {

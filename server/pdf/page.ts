@@ -19,6 +19,14 @@ export const mm = 72 / 25.4
 
 export type Page = PDFKit.PDFDocument
 
+/** Texts that did not fit their fields while a document was drawn; it is not finished then. */
+export class DoesNotFit extends Error {
+  constructor(readonly misfits: readonly { readonly field: string; readonly text: string }[]) {
+    super(`does not fit: ${misfits.map((one) => `${one.field} “${one.text}”`).join(", ")}`)
+  }
+}
+const misfitsOf = new WeakMap<Page, { field: string; text: string }[]>()
+
 /** A new document of one page size (points) whose bytes come from `finished`. */
 export function newDocument(width: number, height: number, title: string, madeAt: Date): Page {
   fonts ??= Object.fromEntries(Object.entries(files).map(([name, file]) => [name, readFileSync(file)])) as Record<
@@ -35,7 +43,16 @@ export function newDocument(width: number, height: number, title: string, madeAt
   return document
 }
 
+/** Throws DoesNotFit when a text drawn so far did not fit. */
+export function mustFit(document: Page): void {
+  const misfits = misfitsOf.get(document)
+  if (misfits) throw new DoesNotFit(misfits)
+}
+
+/** The document's bytes. Rejects with DoesNotFit when a text did not fit its field: nothing is ever cut. */
 export function finished(document: Page): Promise<Buffer> {
+  const misfits = misfitsOf.get(document)
+  if (misfits) return Promise.reject(new DoesNotFit(misfits))
   return new Promise((resolved, rejected) => {
     const parts: Buffer[] = []
     document.on("data", (part: Buffer) => parts.push(part))
@@ -45,7 +62,7 @@ export function finished(document: Page): Promise<Buffer> {
   })
 }
 
-/** One line of text, made smaller (to `smallest` points) until it fits its width, then cut with an ellipsis. */
+/** One line of text, made smaller (to `smallest` points) until it fits its width; noted as a misfit when it does not. */
 export function line(
   page: Page,
   text: string,
@@ -56,16 +73,16 @@ export function line(
     size: number
     face?: Face
     smallest?: number
+    /** What the field is called, for a refusal. */
+    field?: string
     align?: "left" | "right" | "center"
   },
 ): void {
   page.font(at.face ?? "read")
   let size = at.size
   while (size > (at.smallest ?? 6) && page.fontSize(size).widthOfString(text) > at.width) size -= 0.25
-  let shown = text
-  page.fontSize(size)
-  while (shown.length > 1 && page.widthOfString(shown) > at.width) shown = `${shown.slice(0, -2)}…`
-  const wide = page.widthOfString(shown)
+  const wide = page.fontSize(size).widthOfString(text)
+  if (wide > at.width) misfitsOf.set(page, [...(misfitsOf.get(page) ?? []), { field: at.field ?? "", text }])
   const x = at.align === "right" ? at.x + at.width - wide : at.align === "center" ? at.x + (at.width - wide) / 2 : at.x
-  page.text(shown, x, at.y, { lineBreak: false })
+  page.text(text, x, at.y, { lineBreak: false })
 }

@@ -5,6 +5,7 @@ import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { levelsOf } from "../packing/catalogue.ts"
 
 /** The stops of an order in the order of the walk, with every level's GTIN so that a scan can be told at once. */
 export async function pickStops(db: Knex, orderId: number): Promise<PickStop[]> {
@@ -27,13 +28,10 @@ export async function pickStops(db: Knex, orderId: number): Promise<PickStop[]> 
       "i.description",
       "lot.code as lot",
     )
-  const levels = await db("item_level")
-    .whereIn(
-      "item_id",
-      rows.map((row) => row.item_id),
-    )
-    .orderBy("quantity")
-    .select("item_id", "name", "gtin", "quantity")
+  const levels = await levelsOf(
+    db,
+    rows.map((row) => row.item_id),
+  )
   return walkOrder(
     rows.map((row) => ({
       allocationId: row.id,
@@ -43,9 +41,7 @@ export async function pickStops(db: Knex, orderId: number): Promise<PickStop[]> 
       sku: row.sku,
       description: row.description,
       lot: row.lot,
-      levels: levels
-        .filter((level) => level.item_id === row.item_id)
-        .map((level) => ({ name: level.name, gtin: level.gtin, count: level.quantity })),
+      levels: levels.get(row.item_id) ?? [],
       quantity: row.quantity,
       picked: row.picked,
     })),

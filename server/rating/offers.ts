@@ -18,6 +18,8 @@ export interface Offer {
   readonly late: boolean
   /** The carrier does not answer at present; rates stand, booking waits. */
   readonly down: boolean
+  /** How the goods must stand for this service, when they do not stand so yet. */
+  readonly needs: "pallet" | "loose" | null
 }
 
 export interface Comparison {
@@ -28,8 +30,15 @@ export interface Comparison {
 
 export interface Rateable {
   readonly shipTo: Address
-  readonly packages: readonly RatedPackage[]
+  /** The packages as a parcel service takes them: cartons by themselves. */
+  readonly parcels: readonly RatedPackage[]
+  /** The same goods as freight takes them: on pallets, as they stand or as they would. */
+  readonly pallets: readonly RatedPackage[]
+  /** What they stand as at present. */
+  readonly standing: "loose" | "pallet"
   readonly promisedOn: string | null
+  readonly dangerous: readonly string[]
+  readonly liftgate: boolean
 }
 
 /** Rates a shipment by every service. Each leaves with the service's next truck, whose date is the ship date. */
@@ -53,16 +62,20 @@ export function compare(
   const answers = services.map((service) => {
     const collection = collections.find((one) => one.services.includes(service.code)) ?? null
     const down = service.downUntil !== null && service.downUntil.getTime() > Date.now()
-    const cannot = (...refusals: Reason[]) => ({ service, collection, rate: null, refusals, down })
+    const wanted = service.tariff?.kind === "freight" ? "pallet" : "loose"
+    const needs = wanted === shipment.standing ? null : (wanted as "pallet" | "loose")
+    const cannot = (...refusals: Reason[]) => ({ service, collection, rate: null, refusals, down, needs })
     if (!service.tariff || !service.chart) return cannot(reason("rate.no-tariff"))
     if (!collection) return cannot(reason("rate.no-collection"))
     const answer = rateShipment(service.tariff, service.chart, {
       shipTo: shipment.shipTo,
-      packages: shipment.packages,
+      packages: wanted === "pallet" ? shipment.pallets : shipment.parcels,
       shipDate: collection.onDate,
       holidays: service.holidays,
+      dangerous: shipment.dangerous,
+      liftgate: shipment.liftgate,
     })
-    return answer.ok ? { service, collection, rate: answer.rate, refusals: [], down } : cannot(...answer.reasons)
+    return answer.ok ? { service, collection, rate: answer.rate, refusals: [], down, needs } : cannot(...answer.reasons)
   })
   const comparable = answers.flatMap((one) =>
     one.rate ? [{ one, cost: one.rate.contract.amount, arrives: arrives(one.rate) }] : [],
@@ -75,8 +88,10 @@ export function compare(
       late: one.rate !== null && shipment.promisedOn !== null && one.rate.arrival.date > shipment.promisedOn,
     }),
   )
+  // as it stands, on a carrier that can be booked now, before what must be built first
   const up = comparable.filter(({ one }) => !one.down)
-  const chosen = preselect(up.length > 0 ? up : comparable, shipment.promisedOn)
+  const ready = up.filter(({ one }) => one.needs === null)
+  const chosen = preselect([ready, up, comparable].find((some) => some.length > 0) ?? [], shipment.promisedOn)
   return { offers, preselected: chosen ? (offers[answers.indexOf(chosen.one)] ?? null) : null }
 }
 

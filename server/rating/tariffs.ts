@@ -17,7 +17,7 @@ export interface RatedService {
   readonly chart: ZoneChart | null
 }
 
-/** Every service with its tariff in force on a date and its zones from an origin. Bodies were checked when stored. */
+/** Every service with its tariff in force on a date and its zones from an origin. */
 export async function servicesOn(db: Knex, date: LocalDate, originPostalCode: string): Promise<RatedService[]> {
   const services = await db("service")
     .join("carrier", "carrier.id", "service.carrier_id")
@@ -31,12 +31,16 @@ export async function servicesOn(db: Knex, date: LocalDate, originPostalCode: st
       "carrier.holidays",
       "carrier.down_until",
     )
-  const tariffs = await db("tariff").where("valid_from", "<=", date).orderBy("valid_from").select("service_id", "body")
+  const tariffs = await db("tariff")
+    .where("valid_from", "<=", date)
+    .orderBy("valid_from")
+    .select("id", "revision", "service_id")
   const charts = await db("zone_chart")
     .where({ origin: zip3(originPostalCode) })
-    .select("carrier_id", "body")
-  const tariffOf = new Map(tariffs.map((row) => [row.service_id, row.body]))
-  const chartOf = new Map(charts.map((row) => [row.carrier_id, row.body]))
+    .select("id", "revision", "carrier_id")
+  const inForce = new Map(tariffs.map((row) => [row.service_id, row]))
+  const tariffOf = await bodies<Tariff>(db, "tariff", inForce)
+  const chartOf = await bodies<ZoneChart>(db, "zone_chart", new Map(charts.map((row) => [row.carrier_id, row])))
   return services.map((row) => ({
     id: row.id,
     code: row.code,
@@ -45,9 +49,34 @@ export async function servicesOn(db: Knex, date: LocalDate, originPostalCode: st
     carrier: row.carrier,
     holidays: new Set(parsed<string[]>(row.holidays)),
     downUntil: row.down_until,
-    tariff: tariffOf.has(row.id) ? parsed<Tariff>(tariffOf.get(row.id)) : null,
-    chart: chartOf.has(row.carrier_id) ? parsed<ZoneChart>(chartOf.get(row.carrier_id)) : null,
+    tariff: tariffOf.get(row.id) ?? null,
+    chart: chartOf.get(row.carrier_id) ?? null,
   }))
+}
+
+/** Documents already parsed, by database, table and row; a document is read again when its revision counts up. */
+const kept = new Map<string, { revision: number; body: unknown }>()
+
+/** The parsed documents of rows, from memory where their revision is the same. */
+async function bodies<T>(
+  db: Knex,
+  table: "tariff" | "zone_chart",
+  rows: ReadonlyMap<number, { id: number; revision: number }>,
+): Promise<Map<number, T>> {
+  const { host, port, database } = db.client.connectionSettings
+  const key = (id: number) => `${host}:${port}/${database} ${table} ${id}`
+  const missing = [...rows.values()].filter((row) => kept.get(key(row.id))?.revision !== row.revision)
+  if (missing.length > 0) {
+    const read = await db(table)
+      .whereIn(
+        "id",
+        missing.map((row) => row.id),
+      )
+      .select("id", "revision", "body")
+    const schema = table === "tariff" ? tariffSchema : zoneChartSchema
+    for (const row of read) kept.set(key(row.id), { revision: row.revision, body: schema.parse(parsed(row.body)) })
+  }
+  return new Map([...rows].map(([owner, row]) => [owner, kept.get(key(row.id))?.body as T]))
 }
 
 /** Stores a service's tariff from its day on. Throws a ZodError when the document is not a tariff. */
@@ -56,7 +85,7 @@ export async function putTariff(db: Knex, serviceId: number, document: unknown):
   await db("tariff")
     .insert({ service_id: serviceId, valid_from: tariff.validFrom, body: JSON.stringify(tariff) })
     .onConflict(["service_id", "valid_from"])
-    .merge()
+    .merge({ body: JSON.stringify(tariff), revision: db.raw("tariff.revision + 1") })
 }
 
 export async function putZoneChart(db: Knex, carrierId: number, document: unknown): Promise<void> {
@@ -64,5 +93,5 @@ export async function putZoneChart(db: Knex, carrierId: number, document: unknow
   await db("zone_chart")
     .insert({ carrier_id: carrierId, origin: chart.origin, body: JSON.stringify(chart) })
     .onConflict(["carrier_id", "origin"])
-    .merge()
+    .merge({ body: JSON.stringify(chart), revision: db.raw("zone_chart.revision + 1") })
 }

@@ -4,7 +4,7 @@ import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import { sendReport } from "../gateways/orderSource.ts"
 import { enqueue } from "../jobs/queue.ts"
-import { shipmentOf } from "../packing/shipment.ts"
+import { handled, shipmentOf } from "../packing/shipment.ts"
 
 /**
  * Writes the report of an order that has gone into the outbox, in the transaction in which it went: tracking per
@@ -31,7 +31,7 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
     service: service.name,
     trackingNumber: shipment.masterTracking,
     charge: { amount: Number(shipment.contract).toFixed(2), currency: shipment.currency },
-    packages: shipment.packages.map((one) => ({
+    packages: handled(shipment.packages).map((one) => ({
       sscc: one.sscc,
       trackingNumber: one.tracking,
       weightLb: massIn(one.actual, "lb").toFixed(2),

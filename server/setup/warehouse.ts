@@ -10,6 +10,7 @@ export interface Warehouse {
   readonly hands: number
   readonly sender: readonly string[]
   readonly postalCode: string
+  readonly country: string
   readonly gs1Prefix: string
   readonly ssccExtension: number
   readonly work: WorkCoefficients
@@ -29,6 +30,7 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
     hands: row.hands,
     sender: [row.company, row.street, `${row.city} ${row.state} ${row.postal_code}`, row.phone],
     postalCode: row.postal_code,
+    country: row.country,
     gs1Prefix: row.gs1_prefix,
     ssccExtension: row.sscc_extension,
     work: {

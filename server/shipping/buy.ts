@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto"
 import { addressLines } from "core/address/index.ts"
+import { invoiceLines } from "core/customs/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
-import { type Rate, type RatedPackage, ratedAsResidential } from "core/rating/index.ts"
+import { type Rate, ratedAsResidential } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -10,24 +11,18 @@ import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
 import { enqueue } from "../jobs/queue.ts"
-import { type Shipment, shipmentOf } from "../packing/shipment.ts"
+import { packagingTypes } from "../packing/catalogue.ts"
+import { handled, type Shipment, shipmentOf } from "../packing/shipment.ts"
+import { labelMisfits } from "../papers/label.ts"
 import { type Comparison, compareServices, type Offer } from "../rating/offers.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { ownClass, rateable, shippedLines } from "./goods.ts"
 
-/** What rating looks at in a shipment: its packages that hold something. */
-export const ratedPackages = (shipment: Shipment): RatedPackage[] =>
-  shipment.packages
-    .filter((one) => one.contents.length > 0)
-    .map((one) => ({ number: one.number, weight: one.actual, size: one.outer }))
-
-/** The comparison of services for a shipment as it stands. */
-export const offersFor = (db: Knex, warehouse: Warehouse, shipment: Shipment, now: Date): Promise<Comparison> =>
-  compareServices(
-    db,
-    warehouse,
-    { shipTo: shipment.shipTo, packages: ratedPackages(shipment), promisedOn: shipment.promisedOn },
-    now,
-  )
+/** The comparison of services for a shipment: parcel and freight beside one another. */
+export async function offersFor(db: Knex, warehouse: Warehouse, shipment: Shipment, now: Date): Promise<Comparison> {
+  const pallets = (await packagingTypes(db)).filter((type) => type.kind === "pallet")
+  return compareServices(db, warehouse, rateable(shipment, pallets[0] ?? null), now)
+}
 
 export interface Purchase {
   /** The version of the shipment that the clerk saw. */
@@ -67,10 +62,13 @@ export async function buy(
     const { offers } = await offersFor(trx, warehouse, shipment, now)
     const offer = offers.find((one) => one.service.code === purchase.serviceCode)
     if (!offer?.rate || !offer.collection) return refused(reason("buy.service-cannot"), ...(offer?.refusals ?? []))
+    if (offer.needs) return refused(reason(offer.needs === "pallet" ? "buy.build-pallet" : "buy.take-apart"))
     const price = moneyText(offer.rate.contract)
     if (price.amount !== purchase.expected.amount || price.currency !== purchase.expected.currency) {
       return refused(reason("buy.price-changed", { seen: purchase.expected.amount, now: price.amount }))
     }
+    const unfit = labelMisfits(warehouse, shipment, { carrier: offer.service.carrier, service: offer.service.name })
+    if (unfit.length > 0) return refused(...unfit)
     const carrier = await trx("carrier").where({ id: offer.service.carrierId }).first("account")
     const [intentId] = await trx("buy_intent").insert({
       idempotency_key: randomUUID(),
@@ -110,7 +108,7 @@ function bookingRequest(
     service: offer.service.code,
     shipDate: (offer.collection as { onDate: string }).onDate,
     reference: shipment.bench,
-    sender: { postalCode: warehouse.postalCode, lines: warehouse.sender },
+    sender: { postalCode: warehouse.postalCode, country: warehouse.country, lines: warehouse.sender },
     receiver: {
       postalCode: shipment.shipTo.postalCode,
       state: shipment.shipTo.state,
@@ -118,9 +116,22 @@ function bookingRequest(
       lines: addressLines(shipment.shipTo),
       residential: ratedAsResidential(shipment.shipTo),
     },
-    packages: shipment.packages.map((one) => ({
+    liftgate: shipment.liftgate,
+    customs:
+      shipment.shipTo.country === warehouse.country
+        ? null
+        : {
+            incoterm: shipment.terms.incoterm,
+            place: shipment.terms.place,
+            value: moneyText(invoiceLines(shippedLines(shipment), shipment.orderCurrency).total),
+            description: [...new Set(shippedLines(shipment).map((line) => line.description))].join("; "),
+          },
+    packages: handled(shipment.packages).map((one) => ({
       number: one.number,
       sscc: one.sscc as string,
+      handling: one.kind === "pallet" ? "pallet" : "parcel",
+      packaging: one.packaging,
+      freightClass: ownClass(shipment, one),
       weightLb: massIn(one.actual, "lb").toFixed(),
       sizeIn: [one.outer.length, one.outer.width, one.outer.height].map((edge) => lengthIn(edge, "in").toFixed()) as [
         string,

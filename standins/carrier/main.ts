@@ -1,14 +1,16 @@
+import type { IncomingMessage, ServerResponse } from "node:http"
+import { join } from "node:path"
 import { setTimeout as pause } from "node:timers/promises"
 import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 import { NotCarried, PriceList, type QuoteRequest } from "./tariff.ts"
 
 /**
- * A carrier's booking service, simulated: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,
+ * The carriers' booking services, simulated, each below its code, such as `/LARK`: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,
  * its own ledger at `GET /v1/ledger`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" |
  * "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice" | null, "times": n }`. A booking that is answered
  * slowly, not at all, malformed or twice is in the ledger all the same.
  *
- * Arguments: --carrier CODE --tariffs FOLDER --state FILE --port N
+ * Arguments: --carriers CODE,CODE --tariffs FOLDER --state FOLDER --port N
  */
 type Fault = "slow" | "refuse" | "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice"
 
@@ -36,123 +38,153 @@ interface State {
   faultTimes: number
 }
 
-const carrier = argument("carrier")
-const prices = new PriceList(argument("tariffs"), carrier)
-const state = new FileState<State>(argument("state"), { serial: 0, ledger: {}, fault: null, faultTimes: 0 })
+/** One of the carriers: its price list and its own books. */
+class Carrier {
+  private readonly prices: PriceList
+  private readonly state: FileState<State>
 
-function takeFault(...of: Fault[]): Fault | null {
-  const { fault } = state.value
-  if (!fault || !of.includes(fault)) return null
-  if (state.value.faultTimes > 0) {
-    state.value.faultTimes -= 1
-    if (state.value.faultTimes === 0) state.value.fault = null
-    state.save()
+  constructor(
+    private readonly code: string,
+    tariffs: string,
+    folder: string,
+  ) {
+    this.prices = new PriceList(tariffs, code)
+    this.state = new FileState<State>(join(folder, `${code}.json`), {
+      serial: 0,
+      ledger: {},
+      fault: null,
+      faultTimes: 0,
+    })
   }
-  return fault
+
+  private takeFault(...of: Fault[]): Fault | null {
+    const { fault } = this.state.value
+    if (!fault || !of.includes(fault)) return null
+    if (this.state.value.faultTimes > 0) {
+      this.state.value.faultTimes -= 1
+      if (this.state.value.faultTimes === 0) this.state.value.fault = null
+      this.state.save()
+    }
+    return fault
+  }
+
+  /**
+   * A tracking number: two letters of the carrier and twelve digits, the last one a check digit (mod 10, weights 3, 1);
+   * of the post a postal item number as UPU S10 has it.
+   */
+  private trackingNumber(): string {
+    this.state.value.serial += 1
+    if (this.prices.numbers === "s10") {
+      const item = String(10_000_000 + this.state.value.serial)
+      const weighted = [8, 6, 4, 2, 3, 5, 9, 7].reduce((sum, weight, index) => sum + weight * Number(item[index]), 0)
+      const digit = 11 - (weighted % 11)
+      return `CV${item}${digit === 10 ? 0 : digit === 11 ? 5 : digit}US`
+    }
+    const digits = String(this.state.value.serial).padStart(11, "0")
+    const sum = [...digits]
+      .reverse()
+      .reduce((total, digit, index) => total + Number(digit) * (index % 2 === 0 ? 3 : 1), 0)
+    return `${this.code.slice(0, 2)}${digits}${(10 - (sum % 10)) % 10}`
+  }
+
+  private book(key: string, request: BookingRequest): LedgerEntry {
+    const quoted = this.prices.quote(request)
+    const amount = this.takeFault("wrong-charge") ? (Number(quoted.amount) + 1).toFixed(2) : quoted.amount
+    const packages = request.packages.map((one) => ({
+      number: one.number,
+      sscc: one.sscc,
+      trackingNumber: this.trackingNumber(),
+      routingCode: `${this.code.slice(0, 1)}${quoted.zone}-${request.receiver.postalCode.replace(/[^A-Z0-9]/gi, "").slice(0, 6)}`,
+    }))
+    const entry: LedgerEntry = {
+      key,
+      state: "booked",
+      reference: request.reference,
+      service: request.service,
+      charge: { amount, currency: quoted.currency },
+      masterTrackingNumber: packages[0]?.trackingNumber ?? this.trackingNumber(),
+      packages,
+      bookedAt: new Date().toISOString(),
+    }
+    this.state.value.ledger[key] = entry
+    this.state.save()
+    return entry
+  }
+
+  /** Answers a request below the carrier's own address. */
+  async handle(request: IncomingMessage, response: ServerResponse, path: string): Promise<void> {
+    if (path === "/faults" && request.method === "PUT") {
+      const body = JSON.parse((await bodyOf(request)).toString()) as { fault: Fault | null; times?: number }
+      this.state.value.fault = body.fault
+      this.state.value.faultTimes = body.times ?? 0
+      this.state.save()
+      return answerJson(response, 200, body)
+    }
+    if (path === "/v1/ledger") return answerJson(response, 200, Object.values(this.state.value.ledger))
+    const [, key, makeVoid] = /^\/v1\/bookings\/([\w-]{8,64})(\/void)?$/.exec(path) ?? []
+    if (!key) return answerJson(response, 404, { reason: "no such address" })
+    if (this.takeFault("down")) return void request.socket.destroy()
+    const known = this.state.value.ledger[key]
+    if (makeVoid && request.method === "PUT") {
+      if (!known || known.state === "cancelled") return answerJson(response, 404, { reason: "no such booking" })
+      if (known.state !== "void") {
+        if (Date.now() - Date.parse(known.bookedAt) > this.prices.voidMinutes * 60_000)
+          return answerJson(response, 422, { reason: "the time in which it can be made void is over" })
+        known.state = "void"
+        known.voidedAt = new Date().toISOString()
+        this.state.save()
+      }
+      if (this.takeFault("lose-answer")) return void request.socket.destroy()
+      return answerJson(response, 200, known)
+    }
+    if (request.method === "GET")
+      return known ? answerJson(response, 200, known) : answerJson(response, 404, { reason: "no such booking" })
+    if (request.method === "DELETE") {
+      if (known) known.state = "cancelled"
+      else
+        this.state.value.ledger[key] = {
+          key,
+          state: "cancelled",
+          reference: "",
+          service: "",
+          charge: { amount: "0.00", currency: "USD" },
+          masterTrackingNumber: "-",
+          packages: [],
+          bookedAt: new Date().toISOString(),
+        }
+      this.state.save()
+      return answerJson(response, 200, { key, state: "cancelled" })
+    }
+    if (request.method !== "PUT") return answerJson(response, 405, { reason: "PUT, GET or DELETE" })
+    if (known) return answerJson(response, known.state === "cancelled" ? 410 : 200, known)
+    const body = JSON.parse((await bodyOf(request)).toString())
+    if (this.takeFault("refuse")) return answerJson(response, 422, { reason: "account on hold" })
+    try {
+      const entry = this.state.value.ledger[key] ?? this.book(key, body)
+      if (this.takeFault("slow")) await pause(8_000)
+      if (this.takeFault("lose-answer")) return void request.socket.destroy()
+      if (this.takeFault("malformed"))
+        return void response.writeHead(201, { "content-type": "application/json" }).end('{"key": "')
+      if (this.takeFault("twice"))
+        return answerJson(response, 201, { ...entry, packages: [...entry.packages, ...entry.packages] })
+      return answerJson(response, 201, entry)
+    } catch (error) {
+      if (error instanceof NotCarried) return answerJson(response, 422, { reason: error.message })
+      throw error
+    }
+  }
 }
 
-/**
- * A tracking number: two letters of the carrier and twelve digits, the last one a check digit (mod 10, weights 3, 1);
- * of the post a postal item number as UPU S10 has it.
- */
-function trackingNumber(): string {
-  state.value.serial += 1
-  if (prices.numbers === "s10") {
-    const item = String(10_000_000 + state.value.serial)
-    const weighted = [8, 6, 4, 2, 3, 5, 9, 7].reduce((sum, weight, index) => sum + weight * Number(item[index]), 0)
-    const digit = 11 - (weighted % 11)
-    return `CV${item}${digit === 10 ? 0 : digit === 11 ? 5 : digit}US`
-  }
-  const digits = String(state.value.serial).padStart(11, "0")
-  const sum = [...digits]
-    .reverse()
-    .reduce((total, digit, index) => total + Number(digit) * (index % 2 === 0 ? 3 : 1), 0)
-  return `${carrier.slice(0, 2)}${digits}${(10 - (sum % 10)) % 10}`
-}
-
-function book(key: string, request: BookingRequest): LedgerEntry {
-  const quoted = prices.quote(request)
-  const amount = takeFault("wrong-charge") ? (Number(quoted.amount) + 1).toFixed(2) : quoted.amount
-  const packages = request.packages.map((one) => ({
-    number: one.number,
-    sscc: one.sscc,
-    trackingNumber: trackingNumber(),
-    routingCode: `${carrier.slice(0, 1)}${quoted.zone}-${request.receiver.postalCode.replace(/[^A-Z0-9]/gi, "").slice(0, 6)}`,
-  }))
-  const entry: LedgerEntry = {
-    key,
-    state: "booked",
-    reference: request.reference,
-    service: request.service,
-    charge: { amount, currency: quoted.currency },
-    masterTrackingNumber: packages[0]?.trackingNumber ?? trackingNumber(),
-    packages,
-    bookedAt: new Date().toISOString(),
-  }
-  state.value.ledger[key] = entry
-  state.save()
-  return entry
-}
+const carriers = new Map(
+  argument("carriers")
+    .split(",")
+    .map((code) => [code, new Carrier(code, argument("tariffs"), argument("state"))]),
+)
 
 serve(Number(argument("port", "0")), async (request, response) => {
-  const url = new URL(request.url ?? "/", "http://carrier")
-  if (url.pathname === "/faults" && request.method === "PUT") {
-    const body = JSON.parse((await bodyOf(request)).toString()) as { fault: Fault | null; times?: number }
-    state.value.fault = body.fault
-    state.value.faultTimes = body.times ?? 0
-    state.save()
-    return answerJson(response, 200, body)
-  }
-  if (url.pathname === "/v1/ledger") return answerJson(response, 200, Object.values(state.value.ledger))
-  const [, key, makeVoid] = /^\/v1\/bookings\/([\w-]{8,64})(\/void)?$/.exec(url.pathname) ?? []
-  if (!key) return answerJson(response, 404, { reason: "no such address" })
-  if (takeFault("down")) return void request.socket.destroy()
-  const known = state.value.ledger[key]
-  if (makeVoid && request.method === "PUT") {
-    if (!known || known.state === "cancelled") return answerJson(response, 404, { reason: "no such booking" })
-    if (known.state !== "void") {
-      if (Date.now() - Date.parse(known.bookedAt) > prices.voidMinutes * 60_000)
-        return answerJson(response, 422, { reason: "the time in which it can be made void is over" })
-      known.state = "void"
-      known.voidedAt = new Date().toISOString()
-      state.save()
-    }
-    if (takeFault("lose-answer")) return void request.socket.destroy()
-    return answerJson(response, 200, known)
-  }
-  if (request.method === "GET")
-    return known ? answerJson(response, 200, known) : answerJson(response, 404, { reason: "no such booking" })
-  if (request.method === "DELETE") {
-    if (known) known.state = "cancelled"
-    else
-      state.value.ledger[key] = {
-        key,
-        state: "cancelled",
-        reference: "",
-        service: "",
-        charge: { amount: "0.00", currency: "USD" },
-        masterTrackingNumber: "-",
-        packages: [],
-        bookedAt: new Date().toISOString(),
-      }
-    state.save()
-    return answerJson(response, 200, { key, state: "cancelled" })
-  }
-  if (request.method !== "PUT") return answerJson(response, 405, { reason: "PUT, GET or DELETE" })
-  if (known) return answerJson(response, known.state === "cancelled" ? 410 : 200, known)
-  const body = JSON.parse((await bodyOf(request)).toString())
-  if (takeFault("refuse")) return answerJson(response, 422, { reason: "account on hold" })
-  try {
-    const entry = state.value.ledger[key] ?? book(key, body)
-    if (takeFault("slow")) await pause(8_000)
-    if (takeFault("lose-answer")) return void request.socket.destroy()
-    if (takeFault("malformed"))
-      return void response.writeHead(201, { "content-type": "application/json" }).end('{"key": "')
-    if (takeFault("twice"))
-      return answerJson(response, 201, { ...entry, packages: [...entry.packages, ...entry.packages] })
-    return answerJson(response, 201, entry)
-  } catch (error) {
-    if (error instanceof NotCarried) return answerJson(response, 422, { reason: error.message })
-    throw error
-  }
+  const { pathname } = new URL(request.url ?? "/", "http://carriers")
+  const [, code, path] = /^\/([A-Z]{4})(\/.*)$/.exec(pathname) ?? []
+  const carrier = carriers.get(code ?? "")
+  if (!carrier) return answerJson(response, 404, { reason: "no such carrier" })
+  return carrier.handle(request, response, path as string)
 })

@@ -67,16 +67,18 @@ function ours(
 ) {
   // freight is tried with pallets mostly, parcels without: what is refused is compared too
   const freight = tariff.kind === "freight"
-  const packages = cartons.map((one, index): RatedPackage => ({
-    number: index + 1,
-    // a pallet weighs ten times a carton, and is twice as large
-    weight: mass(Number(one.pounds) * (freight ? 10 : 1), "lb"),
-    size: freight
-      ? size(...(one.edges.map((edge) => String(Number(edge) * 2)) as [string, string, string]), "in")
-      : size(...one.edges, "in"),
-    packaging: one.box,
-    handling: (freight ? one.pallet || index > 0 : one.pallet && one.box === "CB3") ? "pallet" : "parcel",
-  }))
+  const packages = cartons.map(
+    (one, index): RatedPackage => ({
+      number: index + 1,
+      // a pallet weighs ten times a carton, and is twice as large
+      weight: mass(Number(one.pounds) * (freight ? 10 : 1), "lb"),
+      size: freight
+        ? size(...(one.edges.map((edge) => String(Number(edge) * 2)) as [string, string, string]), "in")
+        : size(...one.edges, "in"),
+      packaging: one.box,
+      handling: (freight ? one.pallet || index > 0 : one.pallet && one.box === "CB3") ? "pallet" : "parcel",
+    }),
+  )
   return {
     packages,
     answer: rateShipment(tariff, chart, {

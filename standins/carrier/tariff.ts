@@ -123,8 +123,7 @@ export class PriceList {
       throw new NotCarried("no post office boxes")
     const charges: { code: string; net: number }[] = []
     if (tariff.kind === "freight") charges.push(...freightCharges(tariff, zone, request))
-    else
-      for (const one of request.packages) charges.push(...this.packageCharges(tariff, column, receiver, area, one))
+    else for (const one of request.packages) charges.push(...this.packageCharges(tariff, column, receiver, area, one))
     const fuelBase = charges
       .filter((charge) => tariff.fuel.on.includes(charge.code))
       .reduce((sum, charge) => sum + charge.net, 0)

@@ -1,10 +1,12 @@
+import { readFileSync } from "node:fs"
 import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 
 /**
  * The shop system that orders come from, simulated: takes reports at `POST /reports` once by their `idempotency-key`,
- * and lists what it was told at `GET /reports`. `PUT /faults` with `{ "fault": "down" | null }`.
+ * and lists what it was told at `GET /reports`. Orders wait at `GET /orders?after=CURSOR`, oldest first; more are put
+ * there by `POST /orders`. `PUT /faults` with `{ "fault": "down" | null }`.
  *
- * Arguments: --state FILE --port N
+ * Arguments: --state FILE --port N [--orders FILE]
  */
 interface Report {
   key: string
@@ -13,10 +15,15 @@ interface Report {
   body: unknown
 }
 
-const state = new FileState<{ reports: Report[]; fault: "down" | null }>(argument("state"), {
+const first = argument("orders", "")
+const state = new FileState<{ reports: Report[]; orders: unknown[]; fault: "down" | null }>(argument("state"), {
   reports: [],
+  orders: first ? (JSON.parse(readFileSync(first, "utf8")) as unknown[]) : [],
   fault: null,
 })
+state.value.orders ??= []
+/** Orders in one answer. */
+const page = 50
 
 serve(Number(argument("port", "0")), async (request, response) => {
   const url = new URL(request.url ?? "/", "http://source")
@@ -24,6 +31,17 @@ serve(Number(argument("port", "0")), async (request, response) => {
     state.value.fault = (JSON.parse((await bodyOf(request)).toString()) as { fault: "down" | null }).fault
     state.save()
     return answerJson(response, 200, { fault: state.value.fault })
+  }
+  if (url.pathname === "/orders" && request.method === "POST") {
+    state.value.orders.push(...[JSON.parse((await bodyOf(request)).toString())].flat())
+    state.save()
+    return answerJson(response, 201, { waiting: state.value.orders.length })
+  }
+  if (url.pathname === "/orders") {
+    if (state.value.fault === "down") return answerJson(response, 503, { error: "closed for maintenance" })
+    const after = Number(url.searchParams.get("after") || 0)
+    const orders = state.value.orders.slice(after, after + page)
+    return answerJson(response, 200, { orders, next: String(after + orders.length) })
   }
   if (url.pathname !== "/reports") return answerJson(response, 404, { error: "no such address" })
   if (request.method === "GET") return answerJson(response, 200, state.value.reports)

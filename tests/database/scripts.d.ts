@@ -34,7 +34,7 @@ declare module "*/scripts/stack.mjs" {
     firstPort: number,
     taken?: Set<number>,
   ): Promise<{
-    addresses: { larkspur: string; meridian: string; printer: string; orderSource: string }
+    addresses: { carriers: string; printer: string; orderSource: string }
     programs: Program[]
   }>
 }

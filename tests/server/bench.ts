@@ -36,6 +36,7 @@ export async function openBench(): Promise<Bench> {
   const folder = mkdtempSync(join(tmpdir(), "varnok-bench-"))
   const { addresses, programs } = await startStandins(folder, 20_000 + Math.floor(Math.random() * 20_000))
   await loadSetup(db, addresses, "demo/tariffs")
+  await db("warehouse").where({ id: duluth }).update({ hands: 2 })
   const now = instantAt("2026-11-24", "09:00", "America/Chicago")
   await setBusinessNow(db, now)
   await ensureCollections(db, await warehouseById(db, duluth), now)
@@ -122,21 +123,16 @@ export async function readyToBuy(
   return { orderId, shipment: value(await closePackages(context, orderId)) }
 }
 
-/** Asks for labels by a service, or the preselected one; leaves the carrier to the worker. */
+/** Asks for labels by a service; leaves the carrier to the worker. */
 export async function askForLabels(
   context: Context,
   orderId: number,
   shipment: Shipment,
-  service?: string,
+  service = "LKG",
 ): Promise<{ intentId: number; amount: string }> {
-  const { offers, preselected } = await offersFor(
-    context.db,
-    await warehouseById(context.db, duluth),
-    shipment,
-    context.now,
-  )
-  const offer = service ? offers.find((one) => one.service.code === service) : preselected
-  if (!offer?.rate) throw new Error("no service takes the test's shipment")
+  const { offers } = await offersFor(context.db, await warehouseById(context.db, duluth), shipment, context.now)
+  const offer = offers.find((one) => one.service.code === service)
+  if (!offer?.rate) throw new Error(`${service} does not take it: ${JSON.stringify(offer?.refusals)}`)
   const price = moneyText(offer.rate.contract)
   const bought = value(
     await buy(context, orderId, { version: shipment.version, serviceCode: offer.service.code, expected: price }),

@@ -11,6 +11,8 @@ beforeAll(async () => {
 })
 afterAll(() => bench.drop())
 
+const larkspur = () => `${bench.at.carriers}/LARK`
+
 /** What we hold of an order's labels, to be held against the carrier's own ledger. */
 async function ours(orderId: number) {
   const { db } = bench
@@ -28,7 +30,7 @@ async function ours(orderId: number) {
 }
 
 const theirs = async (reference: string) =>
-  (await ledger(bench.at.larkspur)).filter((entry) => entry.reference === reference && entry.state === "booked")
+  (await ledger(larkspur())).filter((entry) => entry.reference === reference && entry.state === "booked")
 
 describe("buying a label", () => {
   it("books once, and both ledgers hold the same charge and tracking number", async () => {
@@ -82,7 +84,7 @@ describe("buying a label", () => {
 
   it("never books a second time when the answer is lost after booking", async () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-4")
-    await fault(bench.at.larkspur, "lose-answer", 1)
+    await fault(larkspur(), "lose-answer", 1)
     await askForLabels(bench.context, orderId, shipment, "LKG")
     await workAll(bench.db)
     expect(await theirs(shipment.bench)).toHaveLength(1)
@@ -93,14 +95,14 @@ describe("buying a label", () => {
 
   it("marks a carrier that is down, keeps the shipment, and books when it is back", async () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-5")
-    await fault(bench.at.larkspur, "down")
+    await fault(larkspur(), "down")
     await askForLabels(bench.context, orderId, shipment, "LKG")
     await workAll(bench.db, 2)
     const carrier = await bench.db("carrier").where({ code: "LARK" }).first("down_until")
     expect(carrier.down_until.getTime()).toBeGreaterThan(Date.now())
     expect((await ours(orderId)).shipment?.trouble?.code).toBe("buy.no-answer")
     expect(codes(await reopenPackages(bench.context, orderId))).toEqual(["pack.not-open"])
-    await fault(bench.at.larkspur, null)
+    await fault(larkspur(), null)
     await workAll(bench.db)
     expect(await theirs(shipment.bench)).toHaveLength(1)
     expect((await ours(orderId)).shipment?.state).toBe("bought")
@@ -108,7 +110,7 @@ describe("buying a label", () => {
 
   it("opens the shipment again with the reason when the carrier refuses", async () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-6")
-    await fault(bench.at.larkspur, "refuse", 1)
+    await fault(larkspur(), "refuse", 1)
     await askForLabels(bench.context, orderId, shipment, "LKG")
     await workAll(bench.db)
     const mine = await ours(orderId)
@@ -122,7 +124,7 @@ describe("buying a label", () => {
 
   it("cancels a booking whose charge differs, and shows it for a new decision", async () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-7")
-    await fault(bench.at.larkspur, "wrong-charge", 1)
+    await fault(larkspur(), "wrong-charge", 1)
     await askForLabels(bench.context, orderId, shipment, "LKG")
     await workAll(bench.db)
     const mine = await ours(orderId)
@@ -133,11 +135,11 @@ describe("buying a label", () => {
 
   it("gives up an open booking at the carrier by its key", async () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-8")
-    await fault(bench.at.larkspur, "lose-answer", 1)
+    await fault(larkspur(), "lose-answer", 1)
     await askForLabels(bench.context, orderId, shipment, "LKG")
     await workAll(bench.db, 1)
     await giveUp(bench.context, orderId)
-    await fault(bench.at.larkspur, null)
+    await fault(larkspur(), null)
     await workAll(bench.db)
     expect((await ours(orderId)).shipment).toMatchObject({ state: "open", trouble: { code: "buy.given-up" } })
     expect(await theirs(shipment.bench)).toHaveLength(0)
@@ -145,7 +147,7 @@ describe("buying a label", () => {
 
   it("has the label once after the worker was killed between intent and answer", async () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-9")
-    await fault(bench.at.larkspur, "slow", 1)
+    await fault(larkspur(), "slow", 1)
     await askForLabels(bench.context, orderId, shipment, "LKG")
     const worker = () =>
       start("worker", process.execPath, ["--import", "tsx", "server/jobs/main.ts"], {

@@ -10,6 +10,7 @@ import { startDatabase } from "../../scripts/database.mjs"
 import { start, startStandins } from "../../scripts/stack.mjs"
 import { fault, ledger } from "./bench.ts"
 
+const larkspur = ({ addresses }: { addresses: { carriers: string } }) => `${addresses.carriers}/LARK`
 const folder = mkdtempSync(join(tmpdir(), "varnok-commands-"))
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
@@ -62,6 +63,7 @@ describe("the stand-ins", () => {
     const body = {
       account: "x",
       service: "LKG",
+      sender: { postalCode: "55802" },
       reference: "48999",
       receiver: { postalCode: "80205", state: "CO", country: "US", lines: ["1 Any Street"], residential: false },
       packages: [{ number: 1, sscc: "095212340000480013", weightLb: "9.5", sizeIn: ["10", "10", "8"] }],
@@ -72,25 +74,25 @@ describe("the stand-ins", () => {
     const report = (address: string) =>
       fetch(`${address}/reports`, { method: "POST", headers: { "idempotency-key": key }, body: "{}" })
     const one = await startStandins(folder, 36_000)
-    expect((await put(one.addresses.larkspur)).status).toBe(201)
-    expect((await put(one.addresses.larkspur)).status).toBe(200)
+    expect((await put(larkspur(one))).status).toBe(201)
+    expect((await put(larkspur(one))).status).toBe(200)
     expect([
       (await report(one.addresses.orderSource)).status,
       (await report(one.addresses.orderSource)).status,
     ]).toEqual([201, 200])
-    const before = await ledger(one.addresses.larkspur)
+    const before = await ledger(larkspur(one))
     await Promise.all(one.programs.map((program) => program.stop()))
 
     const two = await startStandins(folder, 36_100)
-    expect(await ledger(two.addresses.larkspur)).toEqual(before)
+    expect(await ledger(larkspur(two))).toEqual(before)
     expect(before).toHaveLength(1)
     const told = (await (await fetch(`${two.addresses.orderSource}/reports`)).json()) as { times: number }[]
     expect(told.map((one) => one.times)).toEqual([2])
-    await fetch(`${two.addresses.larkspur}/v1/bookings/${key}`, { method: "DELETE" })
-    expect((await put(two.addresses.larkspur)).status).toBe(410)
-    await fault(two.addresses.larkspur, "refuse", 1)
+    await fetch(`${larkspur(two)}/v1/bookings/${key}`, { method: "DELETE" })
+    expect((await put(larkspur(two))).status).toBe(410)
+    await fault(larkspur(two), "refuse", 1)
     const other = (
-      await fetch(`${two.addresses.larkspur}/v1/bookings/11111111-5a0e-4a64-9a55-1f4a9f7f3d10`, {
+      await fetch(`${larkspur(two)}/v1/bookings/11111111-5a0e-4a64-9a55-1f4a9f7f3d10`, {
         method: "PUT",
         body: JSON.stringify(body),
       })
@@ -104,6 +106,6 @@ describe("the stand-ins", () => {
       logs: folder,
       ready: /listening/,
     })
-    await expect(program.started).rejects.toThrow(/--carrier is needed/)
+    await expect(program.started).rejects.toThrow(/--carriers is needed/)
   }, 60_000)
 })

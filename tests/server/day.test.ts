@@ -2,7 +2,8 @@ import { instantAt } from "core/calendar/index.ts"
 import { mass, size } from "core/units/index.ts"
 import { actorOf, hashPassword, signIn, signOut } from "server/accounts/index.ts"
 import { dayView } from "server/day/index.ts"
-import { compareServices } from "server/rating/offers.ts"
+import { keepDay } from "server/day/keep.ts"
+import { compareServices, type Rateable } from "server/rating/offers.ts"
 import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -24,8 +25,11 @@ beforeAll(async () => {
 })
 afterAll(() => bench.drop())
 
-const view = async (time = "09:00") =>
-  dayView({ ...bench.context, now: instantAt("2026-11-24", time, "America/Chicago") }, await warehouseById(bench.db, 1))
+const view = async (time = "09:00") => {
+  const now = instantAt("2026-11-24", time, "America/Chicago")
+  await keepDay(bench.db, 1, now)
+  return dayView({ ...bench.context, now }, await warehouseById(bench.db, 1))
+}
 const doorOf = async (number: string, time?: string) => {
   const { collections } = await view(time)
   const order = await orderBySource(bench.db, number)
@@ -41,8 +45,8 @@ describe("collections", () => {
         async (date) => (await collectionsOn(bench.db, 1, date)).length,
       ),
     )
-    // four trucks a day; Thursday 26 November is Thanksgiving (5 U.S.C. 6103), the 28th a Saturday
-    expect(counts).toEqual([4, 4, 0, 4, 0, 4])
+    // eight trucks a day; Thursday 26 November is Thanksgiving (5 U.S.C. 6103), the 28th a Saturday
+    expect(counts).toEqual([8, 8, 0, 8, 0, 8])
   })
 })
 
@@ -53,9 +57,13 @@ describe("the day", () => {
     expect(day.next).toBeNull()
     expect(day.collections.map((one) => [one.door, one.column?.needs, one.column?.willMiss])).toEqual([
       ["2", 0, []],
+      ["5", 0, []],
       ["4", 0, []],
+      ["7", 0, []],
       ["1", 0, []],
+      ["3", 0, []],
       ["6", 0, []],
+      ["8", 0, []],
     ])
   })
 
@@ -117,6 +125,19 @@ describe("the day", () => {
   })
 })
 
+const rateable = (shipTo: Rateable["shipTo"], pounds: number): Rateable => {
+  const one = { number: 1, weight: mass(pounds, "lb"), size: size(10, 10, 10, "in") }
+  return {
+    shipTo,
+    parcels: [one],
+    pallets: [{ ...one, size: size(48, 40, 16, "in"), handling: "pallet" }],
+    standing: "loose",
+    promisedOn: null,
+    dangerous: [],
+    liftgate: false,
+  }
+}
+
 describe("services", () => {
   it("leave with their own next truck, and say why they can't", async () => {
     const warehouse = await warehouseById(bench.db, 1)
@@ -132,28 +153,29 @@ describe("services", () => {
       phone: "",
       kind: "residential" as const,
     }
-    const { offers, preselected } = await compareServices(
-      bench.db,
-      warehouse,
-      { shipTo, packages: [{ number: 1, weight: mass(71, "lb"), size: size(10, 10, 10, "in") }], promisedOn: null },
-      bench.context.now,
-    )
+    const { offers, preselected } = await compareServices(bench.db, warehouse, rateable(shipTo, 71), bench.context.now)
     expect(offers.map((offer) => [offer.service.code, offer.refusals.map((one) => one.code)])).toEqual([
       ["LKG", ["rate.post-box"]],
       ["LKX", ["rate.post-box"]],
+      ["LKC", ["rate.country", "rate.post-box", "rate.no-zone"]],
       ["MDS", ["rate.post-box", "rate.business-only", "rate.over-weight"]],
       ["MDN", ["rate.over-weight"]],
+      ["MDW", ["rate.country", "rate.post-box", "rate.no-zone"]],
+      ["BRD", ["rate.post-box", "rate.business-only", "rate.no-zone"]],
+      ["CVP", ["rate.over-weight"]],
+      ["CVB", ["rate.over-weight", "rate.own-box-only"]],
+      ["SWM", ["rate.post-box"]],
+      ["SWI", ["rate.country", "rate.post-box", "rate.no-zone"]],
+      ["IBS", ["rate.post-box"]],
+      ["IBQ", ["rate.post-box"]],
+      ["SLG", ["rate.no-collection"]],
     ])
     expect(preselected).toBeNull()
     const late = instantAt("2026-11-24", "17:20", "America/Chicago")
     const tomorrow = await compareServices(
       bench.db,
       warehouse,
-      {
-        shipTo: { ...shipTo, street: "1 Any Street" },
-        packages: [{ number: 1, weight: mass(5, "lb"), size: size(10, 10, 10, "in") }],
-        promisedOn: null,
-      },
+      rateable({ ...shipTo, street: "1 Any Street" }, 5),
       late,
     )
     expect(tomorrow.offers.find((offer) => offer.service.code === "MDN")?.collection?.onDate).toBe("2026-11-25")
@@ -183,6 +205,8 @@ describe("signing in", () => {
       password_hash: await hashPassword("for a day"),
       warehouse_id: 1,
     })
+    const brief = await bench.db("user").where({ username: "brief" }).first("id")
+    await bench.db("user_warehouse").insert({ user_id: brief.id, warehouse_id: 1 })
     const signed = await signIn(bench.db, "brief", "for a day")
     const token = signed?.token ?? ""
     expect(await actorOf(bench.db, token)).not.toBeNull()

@@ -85,7 +85,7 @@ describe("packing", () => {
     expect(
       Number((await bench.db("packaging").where({ code: "K12" }).first("outer_length_mm")).outer_length_mm),
     ).toBeCloseTo(23.5 * 25.4)
-    expect(codes(await weigh(bench.context, orderId, 1, mass(2001, "lb")))).toEqual(["pack.weight-out-of-range"])
+    expect(codes(await weigh(bench.context, orderId, 1, mass(5001, "lb")))).toEqual(["pack.weight-out-of-range"])
   })
 })
 

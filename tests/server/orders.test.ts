@@ -86,7 +86,7 @@ describe("intake", () => {
     expect((await summary("I-6")).facts.ordered).toBe(24)
   })
 
-  it("stops what needs papers that are not made here, and says why", async () => {
+  it("stops what lacks something, and says what", async () => {
     await takeFile(
       bench.context,
       row({ order_number: "S-1", country: "CA", state: "QC", postal_code: "G9A 1A1" }),
@@ -95,8 +95,8 @@ describe("intake", () => {
       row({ order_number: "S-4", sku: "PMP-TRF-40", quantity: "19" }),
     )
     expect(await Promise.all(["S-1", "S-2", "S-3", "S-4"].map(stopCodes))).toEqual([
-      ["stop.abroad.papers"],
-      ["stop.freight.papers"],
+      ["customs.no-incoterm", "customs.no-place", "customs.no-phone"],
+      [],
       ["stop.dangerous.papers"],
       ["stop.stock-short"],
     ])
@@ -120,11 +120,13 @@ describe("an order", () => {
       country: "US",
       phone: "",
       address_kind: "business" as const,
+      incoterm: "",
+      incoterm_place: "",
     }
     value(await changeAddress(bench.context, order.id, form))
     expect(await summary("A-1")).toMatchObject({ stops: [], stage: "released" })
     expect(codes(await changeAddress(bench.context, order.id, { ...form, street: "15 Growler Row" }))).toEqual([
-      "order.changed-meanwhile",
+      "order.changed-by",
     ])
     const told = await bench.db("audit").where({ order_id: order.id }).orderBy("id").pluck("action")
     expect(told).toEqual(["order.received", "order.stopped", "order.address-changed", "order.stop-ended"])

@@ -4,6 +4,7 @@ import { goods } from "./0002-goods.ts"
 import { orders } from "./0003-orders.ts"
 import { shipping } from "./0004-shipping.ts"
 import { jobsAndOutbox } from "./0005-jobs-and-outbox.ts"
+import { wider } from "./0006-wider.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
-export const migrations: readonly Migration[] = [peopleAndPlaces, goods, orders, shipping, jobsAndOutbox]
+export const migrations: readonly Migration[] = [peopleAndPlaces, goods, orders, shipping, jobsAndOutbox, wider]

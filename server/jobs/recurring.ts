@@ -1,0 +1,19 @@
+import type { Knex } from "knex"
+import { enqueue } from "./queue.ts"
+
+/** How often a day is kept and things are cleared up (real time). */
+const everyMs = { day: 20_000, clear: 600_000 }
+
+/**
+ * Puts work that comes back into the queue, once for each span of time however many workers ask: keeping each
+ * warehouse's day, asking sources for orders, clearing up.
+ */
+export async function enqueueRecurring(db: Knex, now = Date.now()): Promise<void> {
+  const span = (ms: number) => Math.floor(now / ms)
+  for (const { id } of await db("warehouse").where({ at_work: true }).select("id"))
+    await enqueue(db, "day.keep", `day.keep:${id}:${span(everyMs.day)}`, { warehouseId: id })
+  const sources = await db("order_source").whereNotNull("pull_url").select("id", "pull_every_s")
+  for (const { id, pull_every_s } of sources)
+    await enqueue(db, "source.pull", `source.pull:${id}:${span(pull_every_s * 1_000)}`, { sourceId: id })
+  await enqueue(db, "clear-up", `clear-up:${span(everyMs.clear)}`, {})
+}

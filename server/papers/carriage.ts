@@ -1,0 +1,90 @@
+import { addressLines, countryName } from "core/address/index.ts"
+import { type InvoiceModel, invoiceLines } from "core/customs/index.ts"
+import { type BillOfLadingModel, billOfLading } from "core/documents/index.ts"
+import { classOfDensity, density } from "core/rating/index.ts"
+import { showSize, sumMass } from "core/units/index.ts"
+import type { Booking } from "../gateways/carrier.ts"
+import { handled, type Shipment } from "../packing/shipment.ts"
+import type { Warehouse } from "../setup/warehouse.ts"
+import type { StoredRate } from "../shipping/buy.ts"
+import { ownClass, shippedLines } from "../shipping/goods.ts"
+import type { Carriage } from "./label.ts"
+
+/** What the papers of a shipment say besides the shipment itself. */
+export interface CarriageFacts {
+  readonly carriage: Carriage
+  readonly booking: Booking
+  readonly rate: StoredRate
+  readonly shipDate: string
+  readonly date: string
+  readonly by: string
+  /** Tells the papers of a shipment that was made void from those after it, such as `-2`. */
+  readonly suffix: string
+}
+
+/** The commercial invoice of what is in this shipment's packages. */
+export function invoiceModel(warehouse: Warehouse, shipment: Shipment, facts: CarriageFacts): InvoiceModel {
+  const packages = handled(shipment.packages)
+  return {
+    number: `CI-${shipment.bench}${facts.suffix}`,
+    date: facts.date,
+    seller: [...warehouse.sender, countryName(warehouse.country)],
+    consignee: addressLines(shipment.shipTo),
+    phone: shipment.shipTo.phone,
+    incoterm: shipment.terms.incoterm,
+    place: shipment.terms.place,
+    orderNumber: shipment.sourceNumber,
+    purchaseOrder: shipment.poNumber,
+    ...facts.carriage,
+    trackingNumber: facts.booking.masterTrackingNumber,
+    originCountry: countryName(warehouse.country),
+    destinationCountry: countryName(shipment.shipTo.country),
+    packages: packages.length,
+    kindOfPackages: packages.some((one) => one.kind === "pallet") ? "pallets" : "cartons",
+    grossWeight: sumMass(packages.map((one) => one.actual)),
+    currency: shipment.orderCurrency,
+    ...invoiceLines(shippedLines(shipment), shipment.orderCurrency),
+    signedBy: facts.by,
+  }
+}
+
+/** The bill of lading of a shipment of pallets. */
+export function billOfLadingModel(warehouse: Warehouse, shipment: Shipment, facts: CarriageFacts): BillOfLadingModel {
+  const units = handled(shipment.packages).map((one) => {
+    const standing = shipment.packages.filter((other) => other.on === one.number)
+    const lines = [one, ...standing].flatMap((pack) => pack.lineIds)
+    const pieces = one.contents.reduce((sum, content) => sum + content.quantity, 0)
+    return {
+      name: `${shipment.bench}-${one.number}`,
+      kind: one.kind === "pallet" ? "Pallet" : "Carton",
+      pieces: standing.length + pieces,
+      description: [
+        ...new Set(shipment.lines.filter((line) => lines.includes(line.id)).map((line) => line.customs.description)),
+      ].join("; "),
+      size: showSize(one.outer, "in").replace(" in", ""),
+      freightClass: ownClass(shipment, one) ?? classOfDensity(density(one.actual, one.outer)),
+      weight: one.actual,
+    }
+  })
+  return billOfLading({
+    number: `${warehouse.code}-${shipment.bench}${facts.suffix}`,
+    proNumber: facts.booking.masterTrackingNumber,
+    ...facts.carriage,
+    shipDate: facts.shipDate,
+    shipper: warehouse.sender,
+    consignee: [...addressLines(shipment.shipTo), ...(shipment.shipTo.phone ? [shipment.shipTo.phone] : [])],
+    orderNumber: shipment.sourceNumber,
+    purchaseOrder: shipment.poNumber,
+    freightTerms: "Prepaid",
+    accessorials: facts.rate.charges
+      .filter((charge) => !["base", "fuel"].includes(charge.code))
+      .map((charge) => accessorial[charge.code] ?? charge.code),
+    units,
+  })
+}
+
+const accessorial: Readonly<Record<string, string>> = {
+  liftgate: "liftgate",
+  residential: "residential delivery",
+  "handling-long": "over-length",
+}

@@ -1,0 +1,66 @@
+import { addressLines } from "core/address/index.ts"
+import type { LabelModel } from "core/documents/index.ts"
+import { type Reason, reason } from "core/refusal/index.ts"
+import { showMass, showSize } from "core/units/index.ts"
+import { handled, type Shipment, type ShipmentPackage } from "../packing/shipment.ts"
+import { drawLabel } from "../pdf/label.ts"
+import { DoesNotFit } from "../pdf/page.ts"
+import type { Warehouse } from "../setup/warehouse.ts"
+
+/** Who carries it, in words for labels and papers. */
+export interface Carriage {
+  readonly carrier: string
+  readonly service: string
+}
+
+/** What the carrier gave a package. */
+export interface GivenNumbers {
+  readonly trackingNumber: string
+  readonly routingCode: string
+}
+
+/** The label of one package of a shipment; metric beside a shipment abroad. */
+export function labelModel(
+  warehouse: Warehouse,
+  shipment: Shipment,
+  one: ShipmentPackage,
+  carriage: Carriage,
+  given: GivenNumbers,
+  shipDate: string,
+): LabelModel {
+  const pieces = handled(shipment.packages)
+  const abroad = shipment.shipTo.country !== warehouse.country
+  return {
+    ...carriage,
+    sender: [...warehouse.sender, ...(abroad ? [warehouse.country] : [])],
+    receiver: addressLines(shipment.shipTo),
+    shipDate: `Ships ${shipDate}`,
+    weight: showMass(one.actual, abroad ? "kg" : "lb"),
+    size: showSize(one.outer, abroad ? "cm" : "in"),
+    piece: `${pieces.indexOf(one) + 1} of ${pieces.length}`,
+    references: [
+      { name: "Your order", text: shipment.poNumber },
+      { name: "Our order", text: shipment.bench },
+      { name: "Reference", text: shipment.sourceNumber },
+    ].filter((reference) => reference.text !== ""),
+    routingCode: given.routingCode,
+    trackingNumber: given.trackingNumber,
+    sscc: one.sscc ?? "000000000000000000",
+    packageName: `${shipment.bench}-${one.number}`,
+  }
+}
+
+/** Which texts do not fit their fields on the labels, so that they are refused before anything is bought. */
+export function labelMisfits(warehouse: Warehouse, shipment: Shipment, carriage: Carriage): Reason[] {
+  const given = { trackingNumber: "LA000000000000", routingCode: "L5-00000" }
+  const [one] = handled(shipment.packages)
+  if (!one) return []
+  const model = labelModel(warehouse, shipment, one, carriage, given, "2026-11-24")
+  try {
+    drawLabel(model, new Date(0))
+    return []
+  } catch (error) {
+    if (!(error instanceof DoesNotFit)) throw error
+    return error.misfits.map((misfit) => reason("label.does-not-fit", { ...misfit }))
+  }
+}

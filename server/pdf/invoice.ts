@@ -1,0 +1,136 @@
+import type { InvoiceModel } from "core/customs/index.ts"
+import { type Money, moneyText } from "core/money/index.ts"
+import { massIn } from "core/units/index.ts"
+import { finished, inch, line, newDocument, type Page } from "./page.ts"
+import { block, rule, table } from "./table.ts"
+
+const paper = { width: 8.5 * inch, height: 11 * inch }
+const left = 0.6 * inch
+const width = paper.width - 2 * left
+const place = { left, width }
+const columns = [
+  { name: "Line", x: 0, width: 24 },
+  { name: "Description of goods", x: 28, width: 160 },
+  { name: "HS code", x: 192, width: 58, face: "code" as const },
+  { name: "Origin", x: 254, width: 32 },
+  { name: "Quantity", x: 290, width: 46, right: true },
+  { name: "Net kg", x: 340, width: 50, right: true },
+  { name: "Unit value", x: 394, width: 60, right: true },
+  { name: "Value", x: 458, width: width - 458, right: true },
+]
+
+/**
+ * The commercial invoice on letter paper: parties, references, terms of delivery, goods by line with code, origin, value
+ * and net weight, totals, declaration. Fields and their order: UN Layout Key (UNECE Recommendations 1 and 6).
+ */
+export async function invoicePdf(model: InvoiceModel, madeAt: Date): Promise<Buffer> {
+  const page = newDocument(paper.width, paper.height, `Commercial invoice ${model.number}`, madeAt)
+  let sheet = 1
+  const newSheet = () => {
+    foot(page, model, sheet)
+    page.addPage()
+    sheet += 1
+    return left
+  }
+  const rows = model.lines.map((one) => [
+    String(one.number),
+    `${one.description} (${one.sku})`,
+    one.hsCode,
+    one.origin,
+    `${one.quantity} EA`,
+    massIn(one.netWeight, "kg").toFixed(2),
+    unitValue(one.unitValue),
+    moneyText(one.value).amount,
+  ])
+  let y = table(page, columns, rows, {
+    ...place,
+    top: head(page, model),
+    bottom: paper.height - left - 20,
+    newSheet: () => newSheet() + 10,
+  })
+  if (y + 190 > paper.height - left) y = newSheet()
+  totals(page, model, y + 8)
+  foot(page, model, sheet)
+  return finished(page)
+}
+
+/** A unit value to four decimals where it has them, else to the minor unit. */
+const unitValue = (value: Money): string =>
+  value.amount.decimalPlaces() > 2 ? value.amount.toFixed(4) : moneyText(value).amount
+
+function head(page: Page, model: InvoiceModel): number {
+  line(page, "Commercial invoice", { x: left, y: left - 6, width: 300, size: 22, face: "heavy" })
+  line(page, model.number, { x: left + width - 200, y: left - 2, width: 200, size: 15, face: "code", align: "right" })
+  rule(page, place, left + 24, 1.5, "#000")
+  const half = width / 2 - 10
+  const right = left + half + 20
+  const top = left + 32
+  const seller = block(page, "Exporter (seller)", model.seller, { x: left, y: top, width: half, bold: true })
+  const consignee = block(page, "Consignee and importer", [...model.consignee, `Telephone ${model.phone}`], {
+    x: left,
+    y: seller + 6,
+    width: half,
+    bold: true,
+  })
+  const facts: [string, string][] = [
+    ["Invoice date", model.date],
+    ["Order", [model.orderNumber, model.purchaseOrder].filter(Boolean).join(", their order ")],
+    ["Terms of delivery", `${model.incoterm} ${model.place}, Incoterms 2020`],
+    ["Country of dispatch", model.originCountry],
+    ["Country of destination", model.destinationCountry],
+    ["Carriage", `${model.carrier}, ${model.service}`],
+    ["Tracking number", model.trackingNumber],
+    ["Reason for export", "Sale of goods"],
+  ]
+  let y = top
+  for (const [name, text] of facts) y = block(page, name, [text], { x: right, y, width: half, size: 10 }) + 2
+  const below = Math.max(y, consignee) + 6
+  rule(page, place, below, 0.8, "#000")
+  return below + 8
+}
+
+function totals(page: Page, model: InvoiceModel, top: number): void {
+  const right = left + width / 2
+  const sums: [string, string, boolean][] = [
+    ["Goods", `${moneyText(model.total).amount} ${model.currency}`, false],
+    ["Total", `${moneyText(model.total).amount} ${model.currency}`, true],
+  ]
+  let y = top
+  for (const [name, text, bold] of sums) {
+    const face = bold ? "bold" : "read"
+    line(page, name, { x: right, y, width: 100, size: bold ? 12 : 10, face })
+    line(page, text, { x: right + 100, y, width: width / 2 - 100, size: bold ? 12 : 10, face, align: "right" })
+    y += bold ? 18 : 14
+  }
+  const kg = (value: InvoiceModel["grossWeight"]) => `${massIn(value, "kg").toFixed(2)} kg`
+  block(
+    page,
+    "Packages",
+    [
+      `${model.packages} ${model.kindOfPackages}`,
+      `Gross weight ${kg(model.grossWeight)}`,
+      `Net weight ${kg(model.netWeight)}`,
+    ],
+    { x: left, y: top, width: width / 2 - 20, size: 10 },
+  )
+  const sign = top + 70
+  line(page, "The exporter declares that the particulars of this invoice are true and correct.", {
+    x: left,
+    y: sign,
+    width,
+    size: 9,
+  })
+  rule(page, { left, width: 240 }, sign + 54, 0.8, "#000")
+  line(page, `${model.signedBy}, ${model.date}`, { x: left, y: sign + 58, width: 240, size: 9 })
+  line(page, "Place, date, signature", { x: left, y: sign + 70, width: 240, size: 7.5 })
+}
+
+function foot(page: Page, model: InvoiceModel, sheet: number): void {
+  line(page, `${model.number}, sheet ${sheet}`, {
+    x: left,
+    y: paper.height - left + 6,
+    width,
+    size: 8,
+    align: "right",
+  })
+}

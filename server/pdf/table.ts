@@ -1,0 +1,136 @@
+import { type Face, line, type Page } from "./page.ts"
+
+export interface Column {
+  readonly name: string
+  readonly x: number
+  readonly width: number
+  readonly right?: boolean
+  readonly face?: Face
+}
+
+const leading = 10
+
+/** A text broken into lines of a width at the page's present font and size, at blanks where there are any. */
+function broken(page: Page, text: string, width: number): string[] {
+  const lines: string[] = []
+  let shown = ""
+  for (const word of text.split(/(?<=\s|-)/)) {
+    if (page.widthOfString((shown + word).trimEnd()) <= width) {
+      shown += word
+      continue
+    }
+    if (shown) lines.push(shown.trimEnd())
+    shown = ""
+    for (const sign of word) {
+      if (shown && page.widthOfString(shown + sign) > width) {
+        lines.push(shown)
+        shown = ""
+      }
+      shown += sign
+    }
+  }
+  return shown.trimEnd() || lines.length === 0 ? [...lines, shown.trimEnd()] : lines
+}
+
+export interface TablePlace {
+  readonly left: number
+  readonly width: number
+  readonly top: number
+  /** Where rows end on a sheet. */
+  readonly bottom: number
+  readonly size?: number
+  /** Begins a new sheet and answers where its rows begin. */
+  readonly newSheet: () => number
+}
+
+/**
+ * A table with its heads on every sheet; a text wider than its column goes on below, so that nothing is cut. Answers
+ * where the page is free again.
+ */
+export function table(
+  page: Page,
+  columns: readonly Column[],
+  rows: readonly (readonly string[])[],
+  place: TablePlace,
+): number {
+  const size = place.size ?? 9
+  const heads = (top: number): number => {
+    for (const column of columns)
+      line(page, column.name, {
+        x: place.left + column.x,
+        y: top,
+        width: column.width,
+        size: 8,
+        face: "bold",
+        smallest: 5,
+        align: column.right ? "right" : "left",
+      })
+    rule(page, place, top + 12, 1, "#000")
+    return top + 17
+  }
+  let y = heads(place.top)
+  for (const row of rows) {
+    const cells = columns.map((column, index) => {
+      page.font(column.face ?? "read").fontSize(size)
+      return broken(page, row[index] ?? "", column.width)
+    })
+    const height = Math.max(...cells.map((cell) => cell.length)) * leading + 4
+    if (y + height > place.bottom) y = heads(place.newSheet())
+    columns.forEach((column, index) => {
+      cells[index]?.forEach((text, at) =>
+        line(page, text, {
+          x: place.left + column.x,
+          y: y + at * leading,
+          width: column.width + 0.5,
+          size,
+          face: column.face ?? "read",
+          align: column.right ? "right" : "left",
+        }),
+      )
+    })
+    y += height
+    rule(page, place, y - 2, 0.3, "#888")
+  }
+  return y
+}
+
+export function rule(
+  page: Page,
+  place: { readonly left: number; readonly width: number },
+  y: number,
+  weight: number,
+  colour: string,
+): void {
+  page
+    .moveTo(place.left, y)
+    .lineTo(place.left + place.width, y)
+    .lineWidth(weight)
+    .stroke(colour)
+    .fillColor("#000")
+}
+
+/** Lines of text below one another; answers where the next would begin. */
+export function block(
+  page: Page,
+  title: string,
+  lines: readonly string[],
+  at: { x: number; y: number; width: number; size?: number; bold?: boolean },
+): number {
+  const size = at.size ?? 9
+  line(page, title, { x: at.x, y: at.y, width: at.width, size: 7.5, face: "bold" })
+  let y = at.y + 11
+  for (const [index, text] of lines.entries()) {
+    page.font(at.bold && index === 0 ? "bold" : "read").fontSize(size)
+    for (const part of broken(page, text, at.width)) {
+      line(page, part, {
+        x: at.x,
+        y,
+        width: at.width + 0.5,
+        size,
+        face: at.bold && index === 0 ? "bold" : "read",
+      })
+      y += size + 3
+    }
+  }
+  return y
+}

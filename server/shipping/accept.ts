@@ -1,0 +1,150 @@
+import { localDate } from "core/calendar/index.ts"
+import type { Knex } from "knex"
+import { parsed, record } from "../audit/index.ts"
+import { businessNow } from "../clock/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import type { Booking } from "../gateways/carrier.ts"
+import { handled, type Shipment, shipmentOf } from "../packing/shipment.ts"
+import { billOfLadingModel, invoiceModel } from "../papers/carriage.ts"
+import { keepDocument, type NewDocument, printDocument } from "../papers/index.ts"
+import { type Carriage, labelModel } from "../papers/label.ts"
+import { billOfLadingPdf } from "../pdf/billOfLading.ts"
+import { invoicePdf } from "../pdf/invoice.ts"
+import { labelPdf } from "../pdf/label.ts"
+import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import type { StoredRate } from "./buy.ts"
+
+export interface Intent {
+  readonly id: number
+  readonly shipment_id: number
+  readonly service_id: number
+  readonly expected_amount: string
+  readonly currency: string
+  readonly rate: unknown
+  readonly user_id: number | null
+  readonly actor: string
+}
+
+/** How many of a paper are printed: three of the invoice outside and one kept, three ladings (common practice). */
+const copies = { label: 1, invoice: 4, "bill-of-lading": 3 } as const
+
+interface Paper extends Pick<NewDocument, "name" | "bytes"> {
+  readonly kind: keyof typeof copies
+  readonly package: number | null
+}
+
+/** Writes a carrier's answer with labels, papers, charges and print jobs in one transaction; a second answer is nothing. */
+export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, carriage: Carriage): Promise<void> {
+  const now = await businessNow(db)
+  const { order_id: orderId } = await db("shipment").where({ id: intent.shipment_id }).first("order_id")
+  const seen = (await shipmentOf(db, orderId)) as Shipment
+  const warehouse = await warehouseById(db, seen.warehouseId)
+  const rate = parsed<StoredRate & { collectionId: number }>(intent.rate)
+  const { on_date: shipDate } = await db("collection").where({ id: rate.collectionId }).first("on_date")
+  const papers = await makePapers(db, intent, warehouse, seen, booking, carriage, rate, shipDate, now)
+  await inTransaction(db, async (trx) => {
+    const changed = await trx("buy_intent")
+      .where({ id: intent.id, state: "open" })
+      .update({ state: "booked", answer: JSON.stringify(booking), answered_at: now })
+    if (changed === 0) return
+    const collection = await trx("collection").where({ id: rate.collectionId }).first("id", "on_date")
+    await trx("shipment").where({ id: intent.shipment_id }).update({
+      state: "bought",
+      trouble: null,
+      collection_id: collection.id,
+      ship_date: collection.on_date,
+      master_tracking: booking.masterTrackingNumber,
+      currency: intent.currency,
+      list_amount: rate.list,
+      contract_amount: rate.contract,
+      arrives_on: rate.arrival.date,
+      bought_at: now,
+    })
+    const labelOf = new Map<number | null, number>()
+    for (const paper of papers) {
+      const documentId = await keepDocument(trx, {
+        warehouseId: seen.warehouseId,
+        kind: paper.kind,
+        name: paper.name,
+        bytes: paper.bytes,
+        madeAt: now,
+        orderId,
+        intentId: intent.id,
+      })
+      if (paper.kind === "label") labelOf.set(paper.package, documentId)
+      await printDocument(trx, seen.warehouseId, documentId, paper.kind, copies[paper.kind])
+    }
+    for (const one of handled(seen.packages)) {
+      const answered = given(booking, one.number)
+      const labelled = { state: "labelled", collection_id: collection.id, seen_at: now, seen_where: "bench" }
+      await trx("package")
+        .where({ id: one.id })
+        .update({
+          ...labelled,
+          tracking: answered.trackingNumber,
+          routing_code: answered.routingCode,
+          label_document_id: labelOf.get(one.number) ?? null,
+          sent_kg: one.actual.toFixed(12),
+        })
+      await trx("package").where({ parent_id: one.id, state: "closed" }).update(labelled)
+    }
+    for (const charge of rate.charges) {
+      await trx("charge").insert({
+        shipment_id: intent.shipment_id,
+        intent_id: intent.id,
+        code: charge.code,
+        package_number: charge.package,
+        currency: intent.currency,
+        list_amount: charge.list,
+        contract_amount: charge.contract,
+        why: JSON.stringify(charge.why),
+      })
+    }
+    await trx("sales_order").where({ id: orderId }).update({ collection_id: collection.id, left_line_at: now })
+    await record(trx, { userId: intent.user_id, name: intent.actor }, now, {
+      action: "buy.booked",
+      orderId,
+      detail: {
+        service: carriage.service,
+        amount: booking.charge,
+        tracking: booking.masterTrackingNumber,
+        packages: handled(seen.packages).length,
+      },
+    })
+  })
+}
+
+const given = (booking: Booking, number: number) =>
+  booking.packages.find((one) => one.number === number) as Booking["packages"][number]
+
+/** Labels of all handled packages, the invoice of a shipment over a border, the bill of lading of pallets. */
+async function makePapers(
+  db: Knex,
+  intent: Intent,
+  warehouse: Warehouse,
+  shipment: Shipment,
+  booking: Booking,
+  carriage: Carriage,
+  rate: StoredRate,
+  shipDate: string,
+  now: Date,
+): Promise<Paper[]> {
+  const papers: Paper[] = []
+  const handledOnes = handled(shipment.packages)
+  for (const one of handledOnes) {
+    const model = labelModel(warehouse, shipment, one, carriage, given(booking, one.number), shipDate)
+    papers.push({ kind: "label", package: one.number, name: model.packageName, bytes: await labelPdf(model, now) })
+  }
+  const before = await db("buy_intent").where({ shipment_id: intent.shipment_id, state: "void" }).count({ n: "id" })
+  const suffix = Number(before[0]?.n ?? 0) > 0 ? `-${Number(before[0]?.n) + 1}` : ""
+  const facts = { carriage, booking, rate, shipDate, date: localDate(now, warehouse.zone), by: intent.actor, suffix }
+  if (shipment.shipTo.country !== warehouse.country) {
+    const model = invoiceModel(warehouse, shipment, facts)
+    papers.push({ kind: "invoice", package: null, name: model.number, bytes: await invoicePdf(model, now) })
+  }
+  if (handledOnes.some((one) => one.kind === "pallet")) {
+    const model = billOfLadingModel(warehouse, shipment, facts)
+    papers.push({ kind: "bill-of-lading", package: null, name: model.number, bytes: await billOfLadingPdf(model, now) })
+  }
+  return papers
+}
