@@ -38,11 +38,11 @@ try {
   }
   say("starting the database")
   database = await startDatabase(join(folder, "database"), { volatile: process.argv.includes("--volatile") })
-  const standins = await startStandins(folder, 4810)
+  const standins = await startStandins(folder, 4810, new Set(), "demo/files/shop-orders.json")
   programs.push(...standins.programs)
   const env = {
     VARNOK_DATABASE: database.url,
-    VARNOK_DEMO: "1",
+    VARNOK_DEMO: "cellar-door",
     VARNOK_STANDINS: JSON.stringify(standins.addresses),
     NODE_ENV: "production",
   }
@@ -69,7 +69,7 @@ try {
   say(`  Varnok           http://127.0.0.1:${port}/`)
   say(`  printer's trays  ${standins.addresses.printer}/`)
   say(`  carriers         ${standins.addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED)`)
-  say("  an order file    demo/files/orders-noon.csv")
+  say("  order files      demo/files/orders-noon.csv, demo/files/orders-buyer.edi")
   say("")
   say("  Sign in as maren (clerk), tomas (lead), ilse (sales desk) or ada (administrator), password cellar-door.")
   say("  Ctrl+C stops everything; the data stay. `npm run demo -- --fresh` starts over.")

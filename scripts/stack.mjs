@@ -50,7 +50,7 @@ const tsx = ["--import", "tsx"]
 const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED"
 
 /** Starts the simulated outside world with its state in a folder; the addresses are what the application is told. */
-export async function startStandins(folder, firstPort, taken = new Set()) {
+export async function startStandins(folder, firstPort, taken = new Set(), orders = "") {
   const logs = join(folder, "logs")
   const programs = []
   const one = async (name, file, ...args) => {
@@ -68,7 +68,7 @@ export async function startStandins(folder, firstPort, taken = new Set()) {
   const [carriers, printer, orderSource] = await Promise.all([
     one("carriers", "standins/carrier/main.ts", "--carriers", codes, ...tariffs, "--state", state("carriers")),
     one("printer", "standins/printer/main.ts", "--state", state("printer")),
-    one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json")),
+    one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json"), "--orders", orders),
   ])
   return { addresses: { carriers, printer, orderSource }, programs }
 }

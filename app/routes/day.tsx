@@ -7,7 +7,8 @@ import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { followScan, whereWorkStands } from "../shell/scan.server.ts"
-import { useFresh, useNow, useShell } from "../shell/useNow.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useNow, useShell } from "../shell/useNow.ts"
 import { dayOf } from "../shell/work.ts"
 import type { Route } from "./+types/day"
 
@@ -62,9 +63,9 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("day.title")} · 
 export type DayData = Awaited<ReturnType<typeof loader>>
 
 export default function Day({ loaderData: day, actionData }: Route.ComponentProps) {
-  const { zone } = useShell()
+  const { zone, actor } = useShell()
   const now = useNow()
-  useFresh(15_000)
+  useLive(null)
   const coming = day.collections.filter((one) => one.column !== null)
   const scale = dayScale(
     now.getTime(),
@@ -73,7 +74,9 @@ export default function Day({ loaderData: day, actionData }: Route.ComponentProp
     1280 - 16,
     222,
   )
-  const plate = platefor(day, zone)
+  const plate = actor.bench
+    ? platefor(day, zone)
+    : { verb: say("orders.plate-find"), detail: say("orders.find-label"), ready: true, to: "/orders" }
   return (
     <Screen
       ribbon={null}

@@ -2,7 +2,8 @@ import { Button } from "@chakra-ui/react"
 import { readings } from "core/scanning/index.ts"
 import { massIn, sumMass } from "core/units/index.ts"
 import { data, Form, Link } from "react-router"
-import { closeCollection, type DockPackage, dock, leaveBehind, load } from "server/dock/index.ts"
+import { require } from "server/accounts/index.ts"
+import { closeCollection, type DockPackage, dock, leaveBehind, load, takeOff } from "server/dock/index.ts"
 import { workContext } from "server/http/context.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { Truck } from "../screens/Truck.tsx"
@@ -10,12 +11,14 @@ import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { useFresh, useNow, useShell } from "../shell/useNow.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useNow, useShell } from "../shell/useNow.ts"
 import { dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/dock"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
+  require(work.actor, "bench.see")
   const day = await dayOf(work)
   const doors = (await dock(work, work.warehouse.zone)).map(({ collection, packages }) => ({
     id: collection.id,
@@ -73,6 +76,9 @@ export async function action({ request, context }: Route.ActionArgs) {
       case "come":
         await leaveBehind(work, collection, form.getAll("package").map(Number), form.get("intent") === "stay")
         return done("")
+      case "take-off":
+        await takeOff(work, collection, Number(form.get("package")))
+        return done("")
       default: {
         const text = String(form.get("text") ?? "")
           .trim()
@@ -99,9 +105,10 @@ type Door = Route.ComponentProps["loaderData"]["doors"][number]
 export default function Dock({ loaderData, actionData }: Route.ComponentProps) {
   const { zone } = useShell()
   const now = useNow()
-  useFresh(6_000)
+  useLive(null)
   const open = loaderData.doors.find((one) => one.id === loaderData.openId)
   const index = open ? loaderData.doors.indexOf(open) : -1
+  const doors = loaderData.doors.length > 5 ? "doors many" : "doors"
   const understand = (text: string): Understood | null => {
     const code = readings(text).find((reading) => reading.kind === "sscc" || reading.kind === "package")
     const found = open?.packages.find((one) =>
@@ -129,13 +136,13 @@ export default function Dock({ loaderData, actionData }: Route.ComponentProps) {
     >
       <h1 className="sr-only">{say("dock.title")}</h1>
       {loaderData.doors.length === 0 ? <p className="nothing">{say("dock.no-doors")}</p> : null}
-      <div className="doors">
+      <div className={doors}>
         {loaderData.doors.slice(0, Math.max(0, index)).map((one) => (
           <SideDoor key={one.id} one={one} zone={zone} />
         ))}
       </div>
       {open ? <OpenDoor one={open} now={now} zone={zone} /> : null}
-      <div className="doors">
+      <div className={doors}>
         {loaderData.doors.slice(index + 1).map((one) => (
           <SideDoor key={one.id} one={one} zone={zone} />
         ))}
@@ -239,6 +246,28 @@ function OpenDoor({ one, now, zone }: { one: Door; now: Date; zone: string }) {
           </li>
         ))}
       </ul>
+      {one.closedAt === null && loaded.length > 0 ? (
+        <details className="door-loaded">
+          <summary>
+            {say("dock.loaded-list")} ({loaded.length})
+          </summary>
+          <ul>
+            {loaded.map((pack) => (
+              <li key={pack.id}>
+                <b>{pack.name}</b> {pack.receiver}, {pack.place}, {pack.lb} lb
+                <Form method="post">
+                  <input type="hidden" name="intent" value="take-off" />
+                  <input type="hidden" name="collection" value={one.id} />
+                  <input type="hidden" name="package" value={pack.id} />
+                  <Button type="submit" aria-label={`${say("dock.take-off")} ${pack.name}`}>
+                    {say("dock.take-off")}
+                  </Button>
+                </Form>
+              </li>
+            ))}
+          </ul>
+        </details>
+      ) : null}
       <footer>
         <div>
           <h2>{say("dock.manifest")}</h2>

@@ -1,18 +1,21 @@
 import { Button, Field, Input, NativeSelect } from "@chakra-ui/react"
-import type { Reason } from "core/refusal/index.ts"
-import { data, Form, useNavigation } from "react-router"
+import { incoterms } from "core/customs/index.ts"
+import { data, Form, Link, useNavigation } from "react-router"
 import { may } from "server/accounts/index.ts"
-import { type TimelineEntry, timeline } from "server/audit/index.ts"
+import { timeline } from "server/audit/index.ts"
 import { workContext } from "server/http/context.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { checkAgain, holdOrder } from "server/orders/release.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { told } from "../screens/story.ts"
 import { clock, shortDay } from "../shell/format.ts"
+import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, followScan, refusal, whereWorkStands } from "../shell/scan.server.ts"
+import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/order"
@@ -28,6 +31,8 @@ const addressFields = [
   "country",
   "phone",
 ] as const
+/** What customs ask of the order; shown for a shipment over a border. */
+const termFields = ["incoterm", "incoterm_place"] as const
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
@@ -51,13 +56,17 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     stage: order.stage,
     stops: order.stops,
     promised: order.promisedOn,
-    to: whereWorkStands(order),
+    to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
     held: !!row.held_by_hand,
+    abroad: row.country !== work.warehouse.country,
+    currency: row.currency as string,
     mayRelease: may(work.actor, "orders.release-hold"),
+    mayWork: may(work.actor, "orders.work"),
+    maySeeBench: may(work.actor, "bench.see"),
     address: {
       version: row.version as number,
       kind: row.address_kind as string,
-      ...Object.fromEntries(addressFields.map((name) => [name, String(row[name] ?? "")])),
+      ...Object.fromEntries([...addressFields, ...termFields].map((name) => [name, String(row[name] ?? "")])),
     } as Record<string, string | number>,
     lines: lines.map((line) => ({
       number: line.line_number,
@@ -69,10 +78,13 @@ export async function loader({ params, context }: Route.LoaderArgs) {
       name: `${order.bench}-${one.number}`,
       state: one.state,
       tracking: one.tracking,
-      label: one.labelDocumentId,
+      label: may(work.actor, "bench.see") ? one.labelDocumentId : null,
     })),
     report: report ? (report.sent_at ? "sent" : "waits") : null,
-    story: await timeline(work.db, order.id),
+    // the sales desk sees what became of an order, not what its shipment cost
+    story: (await timeline(work.db, order.id)).map((entry) =>
+      may(work.actor, "bench.see") ? entry : { ...entry, detail: { ...entry.detail, amount: null } },
+    ),
   }
 }
 
@@ -112,6 +124,7 @@ export const meta: Route.MetaFunction = ({ params }) => [
 
 export default function Order({ loaderData: order, actionData }: Route.ComponentProps) {
   const { zone } = useShell()
+  const people = useLive(order.id)
   const busy = useNavigation().state !== "idle"
   return (
     <Screen
@@ -135,12 +148,23 @@ export default function Order({ loaderData: order, actionData }: Route.Component
           <b>{order.promised ? shortDay(order.promised) : ""}</b>{" "}
           <span>{order.stops.length > 0 ? say("stage.part-stopped") : say(`stage.${order.stage}`)}</span>
         </p>
+        <People names={people} />
         {order.stops.length > 0 ? (
           <div className="order-stops">
             <h2 className="ember">{say("order.stops")}</h2>
             <ul>
               {order.stops.map((stop, index) => (
-                <li key={index}>{sayReason(stop)}</li>
+                <li key={index}>
+                  {sayReason(stop)}
+                  {stop.values.sku && stop.code !== "stop.stock-short" && stop.code !== "stop.dangerous.papers" ? (
+                    <>
+                      {" "}
+                      <Link to={`/set-up/items?find=${encodeURIComponent(stop.values.sku)}`}>
+                        {say("order.to-item", { sku: stop.values.sku })}
+                      </Link>
+                    </>
+                  ) : null}
+                </li>
               ))}
             </ul>
           </div>
@@ -175,7 +199,7 @@ export default function Order({ loaderData: order, actionData }: Route.Component
           </>
         ) : null}
         <div className="order-hold">
-          {order.held ? (
+          {!order.mayWork ? null : order.held ? (
             order.mayRelease ? (
               <OneButton intent="release" words="order.release" />
             ) : null
@@ -186,7 +210,7 @@ export default function Order({ loaderData: order, actionData }: Route.Component
       </section>
       <section className="order-address">
         <h2>{say("order.address")}</h2>
-        <Form method="post" key={String(order.address.version)}>
+        <Form method="post" key={order.address.version}>
           <input type="hidden" name="intent" value="address" />
           <input type="hidden" name="version" value={order.address.version} />
           {addressFields.map((name) => (
@@ -208,7 +232,34 @@ export default function Order({ loaderData: order, actionData }: Route.Component
               <NativeSelect.Indicator />
             </NativeSelect.Root>
           </Field.Root>
-          <Button type="submit" disabled={busy || order.stage === "labelled" || order.stage === "gone"}>
+          {termFields.map((name) =>
+            order.abroad ? (
+              <Field.Root key={name}>
+                <Field.Label>{say(`order.${name}`)}</Field.Label>
+                {name === "incoterm" ? (
+                  <NativeSelect.Root>
+                    <NativeSelect.Field name={name} defaultValue={order.address[name]}>
+                      <option value="">–</option>
+                      {Object.entries(incoterms).map(([code, rule]) => (
+                        <option key={code} value={code}>
+                          {code} {rule.title}
+                        </option>
+                      ))}
+                    </NativeSelect.Field>
+                    <NativeSelect.Indicator />
+                  </NativeSelect.Root>
+                ) : (
+                  <Input name={name} defaultValue={order.address[name]} maxLength={60} />
+                )}
+              </Field.Root>
+            ) : (
+              <input key={name} type="hidden" name={name} value={order.address[name]} />
+            ),
+          )}
+          <Button
+            type="submit"
+            disabled={busy || !order.mayWork || order.stage === "labelled" || order.stage === "gone"}
+          >
             {say("order.save")}
           </Button>
         </Form>
@@ -239,24 +290,8 @@ function OneButton({ intent, words }: { intent: string; words: string }) {
   )
 }
 
-/** An entry of the story in words. */
-function told(entry: TimelineEntry): string {
-  const detail = entry.detail as {
-    reasons?: Reason[]
-    amount?: { amount: string; currency: string }
-    changes?: { field: string; from: string; to: string }[]
-  } & Record<string, unknown>
-  const changes = (detail.changes ?? [])
-    .map((one) => `${say(`order.${one.field}`)} ${one.from || "–"} → ${one.to || "–"}`)
-    .join(", ")
-  const amount = detail.amount ? `${detail.amount.amount} ${detail.amount.currency}` : ""
-  const plain = Object.fromEntries(
-    Object.entries(detail).filter(([, value]) => ["string", "number"].includes(typeof value)),
-  ) as Record<string, string>
-  return say(`story.${entry.action}`, { ...plain, reasons: sayReasons(detail.reasons ?? []), changes, amount })
-}
-
 function plateOf(order: Awaited<ReturnType<typeof loader>>): Plate {
+  if (!order.maySeeBench) return { verb: say("orders.plate-find"), detail: order.customer, ready: true, to: "/orders" }
   if (order.stops.length > 0)
     return {
       verb: say("order.plate.stopped", { bench: order.bench }),

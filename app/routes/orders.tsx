@@ -6,6 +6,7 @@ import { say, sayReasons } from "../messages/index.ts"
 import { shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan } from "../shell/scan.server.ts"
+import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/orders"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -40,12 +41,15 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("orders.title")} 
 
 export default function Orders({ loaderData, actionData }: Route.ComponentProps) {
   const { orders, find, next } = loaderData
+  const { actor } = useShell()
   return (
     <Screen
       ribbon={{}}
       name="orders"
       sill={{
-        plate: { verb: say("orders.plate"), detail: say("orders.plate-detail"), ready: true, to: "/orders/intake" },
+        plate: actor.bench
+          ? { verb: say("orders.plate"), detail: say("orders.plate-detail"), ready: true, to: "/orders/intake" }
+          : { verb: say("plate.nothing"), detail: say("orders.find-label"), ready: false },
         said: actionData?.said,
         words: [[say("words.order"), say("words.order.does")]],
       }}

@@ -1,17 +1,20 @@
 import { Button } from "@chakra-ui/react"
 import { Form, Link } from "react-router"
+import { require } from "server/accounts/index.ts"
 import { workContext } from "server/http/context.ts"
 import { printers, recentPapers, reprint, retryJob, troubledJobs } from "server/papers/index.ts"
 import { say } from "../messages/index.ts"
 import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan } from "../shell/scan.server.ts"
-import { useFresh, useShell } from "../shell/useNow.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useShell } from "../shell/useNow.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/papers"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
+  require(work.actor, "bench.see")
   const [papers, jobs, devices] = await Promise.all([recentPapers(work), troubledJobs(work), printers(work)])
   const trays = [...new Map(devices.filter((one) => one.tray_url).map((one) => [one.tray_url, one])).values()]
   return { papers, jobs, trays }
@@ -38,7 +41,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("papers.title")} 
 
 export default function Papers({ loaderData: { papers, jobs, trays }, actionData }: Route.ComponentProps) {
   const { zone } = useShell()
-  useFresh(5_000)
+  useLive(null)
   return (
     <Screen
       ribbon={{}}
@@ -77,29 +80,33 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
               </thead>
               <tbody>
                 {papers.map((one) => (
-                  <tr key={one.id}>
+                  <tr key={one.id} className={one.void ? "pale" : undefined}>
                     <th scope="row">{one.bench ? <Link to={`/orders/${one.bench}`}>{one.name}</Link> : one.name}</th>
                     <td>{say(`papers.kind.${one.kind}`)}</td>
                     <td>{clock(one.madeAt, zone)}</td>
                     <td className={one.trouble ? "ember" : undefined}>
-                      {one.trouble
-                        ? say("papers.trouble", { trouble: one.trouble })
-                        : one.waiting > 0
-                          ? say("papers.waiting")
-                          : one.printed > 1
-                            ? say("papers.printed-n", { n: one.printed })
-                            : say("papers.printed")}
+                      {one.void
+                        ? say("papers.void")
+                        : one.trouble
+                          ? say("papers.trouble", { trouble: one.trouble })
+                          : one.waiting > 0
+                            ? say("papers.waiting")
+                            : one.printed > 1
+                              ? say("papers.printed-n", { n: one.printed })
+                              : say("papers.printed")}
                     </td>
                     <td className="acts">
                       <a href={`/papers/${one.id}.pdf`}>{say("papers.view")}</a>
-                      <Form method="post">
-                        <input type="hidden" name="intent" value="reprint" />
-                        <input type="hidden" name="document" value={one.id} />
-                        <input type="hidden" name="name" value={one.name} />
-                        <Button type="submit" variant="ghost" aria-label={`${say("papers.again")} ${one.name}`}>
-                          {say("papers.again")}
-                        </Button>
-                      </Form>
+                      {one.void ? null : (
+                        <Form method="post">
+                          <input type="hidden" name="intent" value="reprint" />
+                          <input type="hidden" name="document" value={one.id} />
+                          <input type="hidden" name="name" value={one.name} />
+                          <Button type="submit" variant="ghost" aria-label={`${say("papers.again")} ${one.name}`}>
+                            {say("papers.again")}
+                          </Button>
+                        </Form>
+                      )}
                     </td>
                   </tr>
                 ))}

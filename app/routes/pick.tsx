@@ -3,19 +3,22 @@ import { confirmBin, confirmItem, confirmQuantity, nextStop, type PickStop } fro
 import type { Outcome } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { data, Form } from "react-router"
+import { require } from "server/accounts/index.ts"
 import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { confirmStop, pick, pickStops } from "server/picking/index.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Said, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { useFresh } from "../shell/useNow.ts"
+import { useLive } from "../shell/useLive.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/pick"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
+  require(work.actor, "bench.see")
   const order = await summaryByBench(work.db, work.warehouse, params.bench)
   if (!order) throw data(null, { status: 404 })
   return {
@@ -128,7 +131,7 @@ export const meta: Route.MetaFunction = ({ params }) => [
 ]
 
 export default function Pick({ loaderData: order, actionData }: Route.ComponentProps) {
-  useFresh(8_000)
+  const people = useLive(order.id)
   const stop = nextStop(order.stops)
   const hand =
     actionData?.hand && actionData.hand.allocation === stop?.allocationId
@@ -173,6 +176,7 @@ export default function Pick({ loaderData: order, actionData }: Route.ComponentP
             {order.bench} {order.customer}
           </small>
         </h1>
+        <People names={people} />
         {stop ? (
           <>
             <p className="pick-step">{say("pick.of", { n: doneStops + 1, of: order.stops.length })}</p>

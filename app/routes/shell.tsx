@@ -1,7 +1,8 @@
 import { localDate } from "core/calendar/index.ts"
 import { Outlet } from "react-router"
+import { may } from "server/accounts/index.ts"
 import { workContext } from "server/http/context.ts"
-import { warehouses } from "server/setup/warehouse.ts"
+import { warehousesOf } from "server/setup/warehouse.ts"
 import { dayOf, requireActor } from "../shell/work.ts"
 import type { Route } from "./+types/shell"
 
@@ -12,12 +13,11 @@ export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
   return {
-    actor: { name: work.actor.name, role: work.actor.role },
-    warehouses: (await warehouses(work.db)).map((one) => ({
+    actor: { name: work.actor.name, role: work.actor.role, bench: may(work.actor, "bench.see") },
+    warehouses: (await warehousesOf(work)).map((one) => ({
       id: one.id,
       name: one.name,
       here: one.id === work.warehouse.id,
-      atWork: !!one.at_work,
     })),
     now: work.now,
     today: localDate(work.now, work.warehouse.zone),

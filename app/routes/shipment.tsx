@@ -4,20 +4,27 @@ import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { useState } from "react"
 import { data, Form, redirect, useSearchParams } from "react-router"
+import { require } from "server/accounts/index.ts"
 import { type Work, workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
+import { packagingTypes } from "server/packing/catalogue.ts"
 import {
   addPackage,
+  askLiftgate,
   closePackages,
   openShipment,
+  palletise,
   putIn,
   removePackage,
   reopenPackages,
   resize,
+  standOn,
+  takeApart,
   weigh,
 } from "server/packing/index.ts"
 import type { Shipment } from "server/packing/shipment.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
+import { askVoid } from "server/shipping/void.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { Cartons } from "../screens/Cartons.tsx"
 import { inWords, meaning } from "../screens/packingMeaning.ts"
@@ -26,15 +33,18 @@ import { RateTable } from "../screens/RateTable.tsx"
 import { shipmentPlate } from "../screens/shipmentPlate.ts"
 import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.ts"
 import { clock, shortDay } from "../shell/format.ts"
+import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Said, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { useFresh, useNow, useShell } from "../shell/useNow.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useNow, useShell } from "../shell/useNow.ts"
 import { dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/shipment"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
+  require(work.actor, "bench.see")
   if (!params.bench) {
     const { next } = await dayOf(work)
     throw redirect(next ? `/shipment/${next.order.bench}` : "/")
@@ -79,13 +89,25 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
           number,
         )
       case "weigh":
-        return told(await weighText(work, order.id, number, text("weight")), "", number)
+        return told(await weighText(work, order.id, number, text("weight"), text("unit")), "", number)
       case "resize":
         return told(
-          await resizeText(work, order.id, number, [text("length"), text("width"), text("height")]),
+          await resizeText(work, order.id, number, [text("length"), text("width"), text("height")], text("unit")),
           "",
           number,
         )
+      case "palletise":
+        return told(await palletise(work, order.id, await firstPallet(work)))
+      case "take-apart":
+        return told(await takeApart(work, order.id))
+      case "stand-on":
+        return told(await standOn(work, order.id, number, Number(text("pallet")) || null))
+      case "liftgate":
+        return told(await askLiftgate(work, order.id, text("liftgate") === "yes"))
+      case "void": {
+        const outcome = await askVoid(work, order.id)
+        return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
+      }
       case "close":
         return told(await closePackages(work, order.id))
       case "reopen":
@@ -123,17 +145,34 @@ const figure = (text: string): number | null =>
   /^\d{1,6}([.,]\d{1,4})?$/.test(text) ? Number(text.replace(",", ".")) : null
 const notANumber: Outcome<Shipment> = { ok: false, reasons: [reason("pack.number-wanted")] }
 
-async function weighText(work: Work, orderId: number, number: number, text: string): Promise<Outcome<Shipment>> {
+const firstPallet = async ({ db }: Work): Promise<string> =>
+  (await packagingTypes(db)).find((type) => type.kind === "pallet")?.code ?? ""
+
+/** A weight as typed, with its unit or in the one that the form says. */
+async function weighText(
+  work: Work,
+  orderId: number,
+  number: number,
+  text: string,
+  unit: string,
+): Promise<Outcome<Shipment>> {
   if (text === "") return weigh(work, orderId, number, null)
-  const pounds = figure(text.replace(/\s*lb$/i, ""))
-  return pounds === null
-    ? notANumber
-    : weigh(work, orderId, number, mass(text.replace(/\s*lb$/i, "").replace(",", "."), "lb"))
+  const typed = /^(.*?)\s*(lb|kg)?$/i.exec(text)
+  const shown = figure(typed?.[1] ?? "")
+  if (shown === null) return notANumber
+  const in_ = (typed?.[2]?.toLowerCase() ?? unit) === "kg" ? "kg" : "lb"
+  return weigh(work, orderId, number, mass((typed?.[1] ?? "").replace(",", "."), in_))
 }
 
-async function resizeText(work: Work, orderId: number, number: number, texts: string[]): Promise<Outcome<Shipment>> {
+async function resizeText(
+  work: Work,
+  orderId: number,
+  number: number,
+  texts: string[],
+  unit: string,
+): Promise<Outcome<Shipment>> {
   if (texts.some((text) => figure(text) === null)) return notANumber
-  const [l, w, h] = texts.map((text) => length(text.replace(",", "."), "in")) as [
+  const [l, w, h] = texts.map((text) => length(text.replace(",", "."), unit === "cm" ? "cm" : "in")) as [
     ReturnType<typeof length>,
     ReturnType<typeof length>,
     ReturnType<typeof length>,
@@ -201,7 +240,7 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
   const now = useNow()
   const [search] = useSearchParams()
   const [byMouse, setByMouse] = useState<{ said: string; number: number } | null>(null)
-  useFresh(view.state === "buying" || (view.state === "bought" && view.printed < view.packages.length) ? 1_200 : 12_000)
+  const people = useLive(view.orderId)
   const saidKey = actionData?.said.key ?? ""
   const asked = byMouse && byMouse.said === saidKey ? byMouse.number : actionData?.hand
   const open = view.packages.filter((one) => one.state === "open")
@@ -282,6 +321,8 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
               : say("ship.no-door")}
           </span>
         </p>
+        <People names={people} />
+        {view.abroad ? <p className="terms">{say("ship.terms", { ...view.terms })}</p> : null}
         {view.notes ? <p className="notes">{view.notes}</p> : null}
         {view.stopped.length > 0 ? <p className="ember">{sayReasons(view.stopped)}</p> : null}
         <table className="ship-table">
@@ -355,7 +396,7 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
             <h2>{say("rate.bought", { service: view.bought.service, amount: showMoney(view.bought.amount) })}</h2>
             <p className="code">{view.bought.tracking}</p>
             <p>
-              {say("ship.plate.dock-detail", { tracking: "", n: view.packages.length, printed: view.printed }).replace(
+              {say("ship.plate.dock-detail", { tracking: "", n: view.pieces, printed: view.printed }).replace(
                 /^: /,
                 "",
               )}
@@ -371,18 +412,34 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
                   </li>
                 ) : null,
               )}
+              {view.bought.papers.map((one) => (
+                <li key={one.id}>
+                  <a href={`/papers/${one.id}.pdf`}>
+                    {say(`papers.kind.${one.kind}`)} {one.name}
+                  </a>
+                </li>
+              ))}
             </ul>
+            {view.state === "bought" && view.bought.mayVoid ? (
+              <Form method="post">
+                <input type="hidden" name="intent" value="void" />
+                <Button type="submit">{say("ship.void", { amount: showMoney(view.bought.amount) })}</Button>{" "}
+                <small>{say("ship.void-until", { n: view.bought.voidHours })}</small>
+              </Form>
+            ) : null}
           </div>
         ) : null}
       </section>
       <section className="ship-boxes">
         <header>
           <h2>
-            {view.packages.length === 0
+            {view.pieces === 0
               ? say("ship.no-cartons")
-              : view.packages.length === 1
-                ? say("ship.carton")
-                : say("ship.cartons", { n: view.packages.length })}
+              : view.packages.some((one) => one.kind === "pallet")
+                ? say(view.pieces === 1 ? "ship.pallet" : "ship.pallets", { n: view.pieces })
+                : view.pieces === 1
+                  ? say("ship.carton")
+                  : say("ship.cartons", { n: view.pieces })}
           </h2>
           {view.state === "open" &&
           (editable || view.packages.length === 0) &&
@@ -410,6 +467,13 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
                 <input type="checkbox" name="fill" value="yes" /> {say("ship.fill")}
               </label>
               <Button type="submit">{say("ship.add")}</Button>
+            </Form>
+          ) : null}
+          {editable &&
+          view.packages.some((one) => one.kind !== "pallet" && one.on === null && one.contents.length > 0) ? (
+            <Form method="post">
+              <input type="hidden" name="intent" value="palletise" />
+              <Button type="submit">{say("ship.palletise")}</Button>
             </Form>
           ) : null}
           {view.state === "open" && !editable && view.packages.length > 0 ? (
@@ -444,6 +508,14 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
                 choose={(code) => `?service=${code}`}
               />
               {view.kind === "unknown" ? <p className="note">{say("kind.unknown.rated")}</p> : null}
+              {view.state === "open" && view.offers.some((offer) => offer.freight && offer.contract) ? (
+                <Form method="post" className="liftgate">
+                  <input type="hidden" name="intent" value="liftgate" />
+                  <input type="hidden" name="liftgate" value={view.liftgate ? "no" : "yes"} />
+                  <span>{say(view.liftgate ? "ship.liftgate-yes" : "ship.liftgate-no")}</span>
+                  <Button type="submit">{say(view.liftgate ? "ship.liftgate-drop" : "ship.liftgate-ask")}</Button>
+                </Form>
+              ) : null}
             </div>
           </>
         ) : view.bought ? null : (

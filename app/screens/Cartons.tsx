@@ -4,12 +4,16 @@ import { Form } from "react-router"
 import { say, sayReason } from "../messages/index.ts"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
-/** Pixels of the drawing an inch; one scale for all cartons of a shipment, so that they can be compared. */
+/** Pixels of the drawing an inch; one scale for all packages of a shipment, so that they can be compared. */
 function scaleFor(packages: readonly PackageView[]): number {
   const wide = packages.reduce((sum, one) => sum + one.edges.length + one.edges.width * 0.35 + 3, 0)
   const tall = Math.max(...packages.map((one) => one.edges.height + one.edges.width * 0.25), 1)
   return Math.min(7.5, 830 / Math.max(1, wide), 150 / tall)
 }
+
+/** What a package is called in short: its number, with P before that of a pallet. */
+export const shortName = (one: Pick<PackageView, "kind" | "number">): string =>
+  one.kind === "pallet" ? `P${one.number}` : String(one.number)
 
 /** The cartons of a shipment drawn to scale on one floor, the one in hand marked, with what is in them. */
 export function Cartons({
@@ -23,10 +27,12 @@ export function Cartons({
   editable: boolean
   onHand: (number: number) => void
 }) {
-  const scale = scaleFor(view.packages)
+  const standing = view.packages.filter((one) => one.on === null)
+  const pallets = standing.filter((one) => one.kind === "pallet")
+  const scale = scaleFor(standing)
   return (
     <div className="cartons">
-      {view.packages.map((one, index) => (
+      {standing.map((one, index) => (
         <article key={one.id} className={one.number === hand && editable ? "carton hand" : "carton"}>
           <Drawing one={one} scale={scale} />
           <div className="carton-words">
@@ -39,18 +45,22 @@ export function Cartons({
                   aria-label={`${say("ship.take-in-hand")} ${one.number}`}
                   onClick={() => onHand(one.number)}
                 >
-                  {one.number}
+                  {shortName(one)}
                 </button>
               ) : (
-                <i className="plate-small">{one.number}</i>
+                <i className="plate-small">{shortName(one)}</i>
               )}{" "}
-              <b title={one.weightKg}>{one.weight}</b> <small>{one.measured ? say("ship.measured") : ""}</small>
+              <b title={one.weightOther}>{one.weight}</b> <small>{one.measured ? say("ship.measured") : ""}</small>
             </p>
             <p>
-              {one.billed ? <b>{say("ship.bills", { billed: one.billed })}</b> : null}{" "}
+              {one.freightClass ? (
+                <b>{say("ship.class", { freightClass: one.freightClass })}</b>
+              ) : one.billed ? (
+                <b>{say("ship.bills", { billed: one.billed, unit: view.units.mass })}</b>
+              ) : null}{" "}
               {one.measured ? say("ship.calculated", { weight: one.calculated }) : null}
             </p>
-            <p title={one.sizeCm}>
+            <p title={one.sizeOther}>
               {one.size}, {one.packaging}
               {one.sizeByHand ? `, ${say("ship.by-hand-size")}` : ""}
             </p>
@@ -62,7 +72,35 @@ export function Cartons({
                   {sayReason(flaw)}
                 </p>
               ))}
-            {editable ? <Edit one={one} position={index} /> : null}
+            {one.cartons.length > 0 ? (
+              <ul className="pallet-cartons">
+                {one.cartons.map((carton) => (
+                  <li key={carton.number}>
+                    <b>{carton.number}</b> {carton.weight}
+                    {editable ? (
+                      <Stand
+                        number={carton.number}
+                        pallet={null}
+                        words={say("ship.off")}
+                        label={say("ship.off-label", { n: carton.number })}
+                      />
+                    ) : null}
+                  </li>
+                ))}
+              </ul>
+            ) : null}
+            {editable && one.kind !== "pallet"
+              ? pallets.map((pallet) => (
+                  <Stand
+                    key={pallet.number}
+                    number={one.number}
+                    pallet={pallet.number}
+                    words={say("ship.onto", { pallet: shortName(pallet) })}
+                    label={say("ship.onto-label", { n: one.number, pallet: shortName(pallet) })}
+                  />
+                ))
+              : null}
+            {editable ? <Edit one={one} position={index} units={view.units} /> : null}
           </div>
         </article>
       ))}
@@ -78,10 +116,38 @@ export function Cartons({
   )
 }
 
+/** Sets a carton on a pallet, or takes it off. */
+function Stand({
+  number,
+  pallet,
+  words,
+  label,
+}: {
+  number: number
+  pallet: number | null
+  words: string
+  label: string
+}) {
+  return (
+    <Form method="post">
+      <input type="hidden" name="intent" value="stand-on" />
+      <input type="hidden" name="package" value={number} />
+      <input type="hidden" name="pallet" value={pallet ?? ""} />
+      <Button type="submit" variant="ghost" aria-label={label}>
+        {words}
+      </Button>
+    </Form>
+  )
+}
+
+/** Height of a pallet's deck in inches, for the drawing. */
+const deck = 5.5
+
 function Drawing({ one, scale }: { one: PackageView; scale: number }) {
   const { length, width, height } = one.edges
   const [w, h, dx, dy] = [length * scale, height * scale, width * scale * 0.33, width * scale * 0.22]
-  const pieces = faceDrawing({ length: length - 0.6, width: width - 0.6, height: height - 0.6 }, one.contents)
+  const floor = one.kind === "pallet" ? deck : 0.3
+  const pieces = faceDrawing({ length: length - 0.6, width: width - 0.6, height: height - 0.3 - floor }, one.contents)
   const inset = 0.3 * scale
   return (
     <svg
@@ -94,6 +160,43 @@ function Drawing({ one, scale }: { one: PackageView; scale: number }) {
       <path d={`M0 0 L${dx} ${-dy} H${w + dx} L${w} 0 Z`} className="face lo" />
       <path d={`M${w} 0 L${w + dx} ${-dy} V${h - dy} L${w} ${h} Z`} className="face lo" />
       <rect x="0" y="0" width={w} height={h} className="face hi" />
+      {one.kind === "pallet" ? (
+        <>
+          <rect x="0" y={h - deck * scale} width={w} height={deck * scale} className="face lo" />
+          {[0.06, 0.5, 0.94].map((at) => (
+            <rect
+              key={at}
+              x={w * at - 2 * scale}
+              y={h - deck * 0.7 * scale}
+              width={4 * scale}
+              height={deck * 0.7 * scale}
+              className="face deck"
+            />
+          ))}
+          {one.front.map((place) => (
+            <g key={place.number}>
+              <rect
+                x={place.x * scale}
+                y={h - (deck + place.z + place.height) * scale}
+                width={place.width * scale}
+                height={place.height * scale}
+                className="piece"
+              />
+              {place.width * scale > 12 && place.height * scale > 11 ? (
+                <text
+                  x={(place.x + place.width / 2) * scale}
+                  y={h - (deck + place.z + place.height / 2) * scale + 5}
+                  textAnchor="middle"
+                  fontSize="14"
+                  fontWeight="650"
+                >
+                  {place.number}
+                </text>
+              ) : null}
+            </g>
+          ))}
+        </>
+      ) : null}
       {pieces.map((piece, index) => {
         const [pw, ph] = [piece.width * scale, piece.height * scale]
         const label = piece.deep > 1 ? `${piece.deep}${piece.line}` : piece.line
@@ -101,7 +204,7 @@ function Drawing({ one, scale }: { one: PackageView; scale: number }) {
           <g key={index}>
             <rect
               x={inset + piece.x * scale}
-              y={h - inset - piece.y * scale - ph}
+              y={h - floor * scale - piece.y * scale - ph}
               width={pw}
               height={ph}
               className="piece"
@@ -109,7 +212,7 @@ function Drawing({ one, scale }: { one: PackageView; scale: number }) {
             {pw > 9 && ph > 11 ? (
               <text
                 x={inset + piece.x * scale + pw / 2}
-                y={h - inset - piece.y * scale - ph / 2 + 5}
+                y={h - floor * scale - piece.y * scale - ph / 2 + 5}
                 textAnchor="middle"
                 fontSize="15"
                 fontWeight="650"
@@ -125,7 +228,7 @@ function Drawing({ one, scale }: { one: PackageView; scale: number }) {
 }
 
 /** Weight and size for this shipment only, contents line by line, and taking the carton away: everything by mouse too. */
-function Edit({ one, position }: { one: PackageView; position: number }) {
+function Edit({ one, position, units }: { one: PackageView; position: number; units: ShipmentView["units"] }) {
   const key = `${one.measured} ${one.size}`
   return (
     <details className="carton-edit" name="carton-edit">
@@ -134,7 +237,8 @@ function Edit({ one, position }: { one: PackageView; position: number }) {
         <Form method="post" key={`w ${key}`}>
           <input type="hidden" name="intent" value="weigh" />
           <input type="hidden" name="package" value={one.number} />
-          <label htmlFor={`w${one.number}`}>{say("ship.weight-field")}</label>
+          <input type="hidden" name="unit" value={units.mass} />
+          <label htmlFor={`w${one.number}`}>{say("ship.weight-field", { unit: units.mass })}</label>
           <Input
             id={`w${one.number}`}
             name="weight"
@@ -147,14 +251,15 @@ function Edit({ one, position }: { one: PackageView; position: number }) {
         <Form method="post" key={`s ${key}`}>
           <input type="hidden" name="intent" value="resize" />
           <input type="hidden" name="package" value={one.number} />
-          <span>{say("ship.size-field")}</span>
-          {(["length", "width", "height"] as const).map((edge) => (
+          <input type="hidden" name="unit" value={units.length} />
+          <span>{say("ship.size-field", { unit: units.length })}</span>
+          {(["length", "width", "height"] as const).map((edge, at) => (
             <Input
               key={edge}
               name={edge}
               aria-label={say(`ship.${edge}`)}
               inputMode="decimal"
-              defaultValue={String(Math.round(one.edges[edge] * 100) / 100)}
+              defaultValue={one.edgesShown[at]}
               width="58px"
             />
           ))}

@@ -58,6 +58,8 @@ export function RateTable({
                 )}
                 {offer.down ? (
                   <small className="ember"> {say("rate.down")}</small>
+                ) : offer.needs ? (
+                  <small> {say(`rate.needs-${offer.needs}`)}</small>
                 ) : offer.late ? (
                   <small> {say("rate.late")}</small>
                 ) : null}

@@ -11,7 +11,7 @@ export function shipmentPlate(
   chosen: ShipmentView["offers"][number] | null,
   next: { bench: string; work: "pick" | "pack" } | null,
 ): Plate {
-  const count = view.packages.length
+  const count = view.pieces
   if (view.stopped.length > 0)
     return {
       verb: say("ship.plate.stopped"),
@@ -32,6 +32,12 @@ export function shipmentPlate(
     return {
       verb: say("ship.plate.buying", { carrier: view.buyingFrom ?? "" }),
       detail: view.trouble ? sayReason(view.trouble) : say("ship.plate.buying-detail"),
+      ready: false,
+    }
+  if (view.state === "voiding")
+    return {
+      verb: say("ship.plate.voiding", { carrier: view.buyingFrom ?? "" }),
+      detail: say("ship.plate.voiding-detail"),
       ready: false,
     }
   if (view.state === "bought") {
@@ -59,7 +65,9 @@ export function shipmentPlate(
     if (!hand || (count === 0 && view.suggestion)) {
       if (!view.suggestion) return { verb: say("plate.nothing"), detail: say("ship.not-picked"), ready: false }
       return {
-        verb: say("ship.plate.carton", { code: view.suggestion.code }),
+        verb: say(view.suggestion.kind === "pallet" ? "ship.plate.pallet" : "ship.plate.carton", {
+          code: view.suggestion.code,
+        }),
         detail: say("ship.plate.carton-detail", { name: view.suggestion.name, n: left }),
         ready: true,
         send: { intent: "add", packaging: view.suggestion.code },
@@ -79,9 +87,23 @@ export function shipmentPlate(
       detail: sayReasons(flawed.flaws.filter((flaw) => flaw.code.startsWith("flaw."))),
       ready: false,
     }
+  if (chosen?.needs === "pallet")
+    return {
+      verb: say(count === 1 ? "ship.plate.palletise-one" : "ship.plate.palletise", { n: count }),
+      detail: say("ship.plate.palletise-detail", { service: chosen.name }),
+      ready: true,
+      send: { intent: "palletise" },
+    }
+  if (chosen?.needs === "loose")
+    return {
+      verb: say("ship.plate.take-apart"),
+      detail: say("ship.plate.take-apart-detail", { service: chosen.name }),
+      ready: true,
+      send: { intent: "take-apart" },
+    }
   if (view.packages.some((one) => one.state === "open")) {
     return {
-      verb: count === 1 ? say("ship.plate.close-one") : say("ship.plate.close", { n: count }),
+      verb: closing(view),
       detail: say("ship.plate.close-detail"),
       ready: true,
       send: { intent: "close" },
@@ -105,4 +127,11 @@ export function shipmentPlate(
       currency: chosen.contract.currency,
     },
   }
+}
+
+/** What is closed, in words: cartons, pallets, or both as packages. */
+function closing(view: ShipmentView): string {
+  const pallets = view.packages.filter((one) => one.kind === "pallet").length
+  const what = pallets === 0 ? "" : pallets === view.pieces ? "-pallets" : "-packages"
+  return view.pieces === 1 ? say(`ship.plate.close-one${what}`) : say(`ship.plate.close${what}`, { n: view.pieces })
 }

@@ -1,12 +1,14 @@
+import { addressLines } from "core/address/index.ts"
 import { showSscc } from "core/barcodes/index.ts"
 import { moneyText } from "core/money/index.ts"
-import { suggestPackaging } from "core/packing/index.ts"
+import { buildPallets, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
 import { nextStop } from "core/picking/index.ts"
-import { lengthIn, massIn, type Size, showMass, showSize } from "core/units/index.ts"
+import type { Rate } from "core/rating/index.ts"
+import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
-import { type Shipment, type ShipmentPackage, shipmentOrDraft, unpacked } from "server/packing/shipment.ts"
+import { handled, type Shipment, type ShipmentPackage, shipmentOrDraft, unpacked } from "server/packing/shipment.ts"
 import { pickStops } from "server/picking/index.ts"
 import type { Comparison, Offer } from "server/rating/offers.ts"
 import { collectionById } from "server/setup/collections.ts"
@@ -23,11 +25,16 @@ export async function shipmentView(work: Work, bench: string) {
     shipment && shipment.packages.length > 0 && shipment.state !== "bought"
       ? await offersFor(db, warehouse, shipment, now)
       : { offers: [], preselected: null }
-  const suggestion = shipment ? suggestPackaging(types, unpacked(shipment)) : null
+  const left = shipment ? unpacked(shipment) : []
+  const suggestion = left.some((one) => goesAsFreight(one.item))
+    ? (types.find((type) => type.kind === "pallet") ?? null)
+    : suggestPackaging(types, left)
+  const units = shipment && shipment.shipTo.country !== warehouse.country ? metric : imperial
   const collection = order.collectionId ? await collectionById(db, shipment?.collectionId ?? order.collectionId) : null
   const printed = await db("print_job")
     .join("document", "document.id", "print_job.document_id")
     .where({ "document.order_id": order.id, "document.kind": "label", "print_job.state": "printed" })
+    .whereNull("document.void_at")
     .countDistinct({ n: "document.id" })
     .first()
   const trouble = await db("print_job")
@@ -35,11 +42,17 @@ export async function shipmentView(work: Work, bench: string) {
     .where({ "document.order_id": order.id, "print_job.state": "waiting" })
     .whereNotNull("trouble")
     .first("trouble")
+  const papers = await db("document")
+    .where({ order_id: order.id })
+    .whereIn("kind", ["invoice", "bill-of-lading"])
+    .whereNull("void_at")
+    .orderBy("id")
+    .select("id", "kind", "name")
   const bought = shipment?.serviceId
     ? await db("service")
         .join("carrier", "carrier.id", "service.carrier_id")
         .where({ "service.id": shipment.serviceId })
-        .first("service.name", "carrier.name as carrier")
+        .first("service.name", "carrier.name as carrier", "carrier.void_minutes")
     : null
   const stops = await pickStops(db, order.id)
   const billedOf = comparison.preselected?.rate?.billed ?? []
@@ -58,13 +71,17 @@ export async function shipmentView(work: Work, bench: string) {
       ? { id: collection.id, door: collection.door, cutOff: collection.cutOff, closed: collection.closedAt !== null }
       : null,
     state: shipment?.state ?? "open",
+    units,
+    abroad: units === metric,
+    terms: shipment?.terms ?? { incoterm: "", place: "" },
+    liftgate: shipment?.liftgate ?? false,
+    /** Packages that are handled and counted by themselves. */
+    pieces: handled(shipment?.packages ?? []).length,
     version: shipment?.version ?? 0,
     notes: shipment?.notes ?? "",
     trouble: shipment?.trouble ?? null,
     kind: shipment?.shipTo.kind ?? "unknown",
-    shipTo: shipment
-      ? [shipment.shipTo.street, `${shipment.shipTo.city} ${shipment.shipTo.state} ${shipment.shipTo.postalCode}`]
-      : [],
+    shipTo: shipment ? addressLines({ ...shipment.shipTo, company: "", attention: "" }) : [],
     lines: (shipment?.lines ?? []).map((line) => ({
       id: line.id,
       letter: line.letter,
@@ -81,22 +98,32 @@ export async function shipmentView(work: Work, bench: string) {
       packageView(
         shipment as Shipment,
         one,
-        billedOf.find((billed) => billed.package === one.number)?.billed.toString() ?? null,
+        units,
+        types,
+        billedOf.find((billed) => billed.package === one.number),
       ),
     ),
-    catalogue: types.map((type) => ({ code: type.code, name: type.name, size: showSize(type.inner, "in") })),
-    suggestion: suggestion ? { code: suggestion.code, name: suggestion.name } : null,
+    catalogue: types.map((type) => ({
+      code: type.code,
+      name: type.name,
+      kind: type.kind,
+      size: showSize(type.inner, units.length),
+    })),
+    suggestion: suggestion ? { code: suggestion.code, name: suggestion.name, kind: suggestion.kind } : null,
     offers: comparison.offers.map((offer, index) => offerView(offer, index + 1, offer === comparison.preselected)),
     bought:
-      shipment?.state === "bought" && bought
+      (shipment?.state === "bought" || shipment?.state === "voiding") && bought
         ? {
+            mayVoid: shipment.packages.every((one) => one.state !== "on-truck" && one.state !== "gone"),
+            voidHours: Math.round(bought.void_minutes / 60),
+            papers: papers.map((one) => ({ id: one.id as number, kind: one.kind as string, name: one.name as string })),
             service: bought.name,
             amount: { amount: Number(shipment.contract).toFixed(2), currency: shipment.currency ?? "USD" },
             tracking: shipment.masterTracking ?? "",
             arrivesOn: shipment.arrivesOn ?? "",
           }
         : null,
-    buyingFrom: shipment?.state === "buying" ? (bought?.carrier ?? "") : null,
+    buyingFrom: shipment?.state === "buying" || shipment?.state === "voiding" ? (bought?.carrier ?? "") : null,
     printed: Number(printed?.n ?? 0),
     printTrouble: trouble?.trouble ?? null,
   }
@@ -112,23 +139,44 @@ const inches = (size: Size) => ({
   height: lengthIn(size.height, "in").toNumber(),
 })
 
-function packageView(shipment: Shipment, one: ShipmentPackage, billed: string | null) {
+/** Figures at home are in pounds and inches, those of a shipment abroad in kilograms and centimetres. */
+const imperial = { mass: "lb", length: "in" } as const
+const metric = { mass: "kg", length: "cm" } as const
+type Units = typeof imperial | typeof metric
+
+function packageView(
+  shipment: Shipment,
+  one: ShipmentPackage,
+  units: Units,
+  types: readonly PackagingType[],
+  billed: Rate["billed"][number] | undefined,
+) {
+  const other = units === metric ? imperial : metric
+  const cartons = shipment.packages.filter((pack) => pack.on === one.number)
   return {
     id: one.id,
     number: one.number,
     name: `${shipment.bench}-${one.number}`,
     packaging: one.packaging,
+    kind: one.kind,
+    on: one.on,
+    cartons: cartons.map((pack) => ({ number: pack.number, weight: showMass(pack.actual, units.mass) })),
+    front: one.kind === "pallet" ? frontOf(one, cartons, types) : [],
     state: one.state,
     sscc: one.sscc ? showSscc(one.sscc) : null,
     tracking: one.tracking,
     label: one.labelDocumentId,
-    weight: showMass(one.actual, "lb"),
-    weightKg: showMass(one.actual, "kg"),
-    calculated: showMass(one.calculated, "lb"),
-    measured: one.measured ? massIn(one.measured, "lb").toDecimalPlaces(2).toString() : null,
-    billed,
-    size: showSize(one.outer, "in"),
-    sizeCm: showSize(one.outer, "cm"),
+    weight: showMass(one.actual, units.mass),
+    weightOther: showMass(one.actual, other.mass),
+    calculated: showMass(one.calculated, units.mass),
+    measured: one.measured ? massIn(one.measured, units.mass).toDecimalPlaces(2).toString() : null,
+    billed: billed?.billed.toString() ?? null,
+    freightClass: billed?.freightClass ?? null,
+    size: showSize(one.outer, units.length),
+    sizeOther: showSize(one.outer, other.length),
+    edgesShown: [one.outer.length, one.outer.width, one.outer.height].map((edge) =>
+      lengthIn(edge, units.length).toDecimalPlaces(2).toString(),
+    ),
     edges: inches(one.outer),
     sizeByHand: one.sizeByHand,
     flaws: one.flaws,
@@ -140,6 +188,31 @@ function packageView(shipment: Shipment, one: ShipmentPackage, billed: string | 
       weight: massIn(content.item.unitWeight, "lb").toNumber(),
     })),
   }
+}
+
+/** What is seen of the cartons on a pallet from the front, in inches from the deck's left end; the others stand behind. */
+function frontOf(
+  one: ShipmentPackage,
+  cartons: readonly ShipmentPackage[],
+  types: readonly PackagingType[],
+): { number: number; x: number; z: number; width: number; height: number }[] {
+  const type = types.find((candidate) => candidate.code === one.packaging)
+  if (!type || cartons.length === 0) return []
+  const boundless = { ...type, maxLoad: mass(1e6, "kg"), inner: { ...type.inner, height: length(1e6, "mm") } }
+  const built = buildPallets(
+    boundless,
+    cartons.map((pack) => ({ number: pack.number, size: pack.outer, weight: pack.actual })),
+  )
+  const inch = (mm: number) => mm / 25.4
+  return (built.ok ? (built.value[0]?.places ?? []) : [])
+    .filter((place) => place.y === 0)
+    .map((place) => ({
+      number: place.number,
+      x: inch(place.x),
+      z: inch(place.z),
+      width: inch(place.length),
+      height: inch(place.height),
+    }))
 }
 
 function offerView(offer: Offer, numeral: number, preselected: boolean) {
@@ -162,6 +235,8 @@ function offerView(offer: Offer, numeral: number, preselected: boolean) {
     unbeaten: offer.unbeaten,
     late: offer.late,
     down: offer.down,
+    needs: offer.needs,
+    freight: offer.service.tariff?.kind === "freight",
     preselected,
     zone: rate?.zone ?? "",
     arrives: rate ? { date: rate.arrival.date, time: rate.arrival.time } : null,

@@ -3,11 +3,12 @@ import { say } from "../messages/index.ts"
 import { useShell } from "./useNow.ts"
 
 const places = [
-  { to: "/", name: "place.day", key: "F2", end: true },
-  { to: "/orders", name: "place.orders", key: null, end: false },
-  { to: "/shipment", name: "place.shipment", key: "F3", end: false },
-  { to: "/dock", name: "place.dock", key: "F4", end: false },
-  { to: "/papers", name: "place.papers", key: "F6", end: false },
+  { to: "/", name: "place.day", key: "F2", end: true, bench: false },
+  { to: "/orders", name: "place.orders", key: null, end: false, bench: false },
+  { to: "/shipment", name: "place.shipment", key: "F3", end: false, bench: true },
+  { to: "/dock", name: "place.dock", key: "F4", end: false, bench: true },
+  { to: "/papers", name: "place.papers", key: "F6", end: false, bench: true },
+  { to: "/set-up", name: "place.set-up", key: null, end: false, bench: false },
 ]
 
 /** Where the function keys go from anywhere. */
@@ -28,18 +29,23 @@ export function TopLine() {
               {one.name}
             </span>
           ) : (
-            <span key={one.id} className="away" title={say("top.not-at-work", { name: one.name })}>
-              {one.name}
-            </span>
+            <Form key={one.id} method="post" action="/warehouse">
+              <input type="hidden" name="warehouse" value={one.id} />
+              <button type="submit" className="away" title={say("top.switch", { name: one.name })}>
+                {one.name}
+              </button>
+            </Form>
           ),
         )}
       </span>
       <nav className="top-places" aria-label={say("top.main")}>
-        {places.map((place) => (
-          <NavLink key={place.to} to={place.to} end={place.end}>
-            {say(place.name)} {place.key ? <kbd>{place.key}</kbd> : null}
-          </NavLink>
-        ))}
+        {places
+          .filter((place) => actor.bench || !place.bench)
+          .map((place) => (
+            <NavLink key={place.to} to={place.to} end={place.end}>
+              {say(place.name)} {place.key ? <kbd>{place.key}</kbd> : null}
+            </NavLink>
+          ))}
       </nav>
       <ul className="top-counts" aria-label={say("top.counts")}>
         <Count figure={counts.today} name="count.today" />

@@ -2,6 +2,7 @@ import { localDate, localTime } from "core/calendar/index.ts"
 import { stages } from "core/orders/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { redirect } from "react-router"
+import { may } from "server/accounts/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { collectionsOn } from "server/setup/collections.ts"
@@ -20,7 +21,7 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
         return {
           fits: true,
           words: say("scan.order", { bench: order.bench, customer: order.customer, stage: say(stage) }),
-          to: whereWorkStands(order),
+          to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
         }
       }
     }
@@ -36,9 +37,10 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
       ).first("o.bench_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
       if (!row) refusal ??= say("scan.package-unknown")
       else {
-        const to = ["labelled", "on-truck", "left-behind"].includes(row.state)
-          ? `/dock/${row.collection_id}`
-          : `/orders/${row.bench_number}`
+        const to =
+          may(work.actor, "bench.see") && ["labelled", "on-truck", "left-behind"].includes(row.state)
+            ? `/dock/${row.collection_id}`
+            : `/orders/${row.bench_number}`
         return {
           fits: true,
           words: say("scan.package", {

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react"
-import { useRevalidator, useRouteLoaderData } from "react-router"
+import { useRouteLoaderData } from "react-router"
 import type { ShellData } from "../routes/shell.tsx"
 
 export function useShell(): ShellData {
@@ -19,15 +19,4 @@ export function useNow(): Date {
     return () => clearInterval(timer)
   }, [now])
   return shown
-}
-
-/** Reads the page's data again now and then while it is looked at, and quickly while something is under way. */
-export function useFresh(everyMs: number): void {
-  const revalidator = useRevalidator()
-  useEffect(() => {
-    const timer = setInterval(() => {
-      if (document.visibilityState === "visible" && revalidator.state === "idle") void revalidator.revalidate()
-    }, everyMs)
-    return () => clearInterval(timer)
-  }, [everyMs, revalidator])
 }

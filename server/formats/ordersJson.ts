@@ -53,7 +53,7 @@ export const orderDocument = z
       .min(1)
       .max(500),
   })
-  .meta({ id: "Order", description: "A sales order." })
+  .describe("A sales order.")
 export type OrderDocument = z.infer<typeof orderDocument>
 
 /** The rows of an order that has the shape; refusals name the place in the document. */

@@ -9,7 +9,8 @@ export interface RequestFrame {
   readonly nonce: string
   readonly requestId: string
   readonly address: string
-  readonly demo: boolean
+  /** The password of all accounts, in demo mode only; the sign-in page then offers them. */
+  readonly demoPassword: string | null
   readonly secure: boolean
 }
 

@@ -8,7 +8,9 @@ import helmet from "helmet"
 import { pino } from "pino"
 import { pinoHttp } from "pino-http"
 import { RouterContextProvider, type ServerBuild } from "react-router"
+import { api } from "../api/index.ts"
 import { connect } from "../db/connection.ts"
+import { endLive } from "../live/index.ts"
 import { frameContext } from "./context.ts"
 
 const log = pino({ name: "app", level: process.env.VARNOK_LOG ?? "info" })
@@ -77,6 +79,9 @@ app.get("/healthz", async (_request, response) => {
   }
 })
 
+// other systems come with a token and no cookie, so no other site can send for them
+app.use("/api/v1", api(db))
+
 app.use(sameOriginOnly)
 app.use(
   createRequestHandler({
@@ -89,7 +94,7 @@ app.use(
         nonce: response.locals.nonce,
         requestId: response.locals.requestId,
         address: request.ip ?? "",
-        demo: process.env.VARNOK_DEMO === "1",
+        demoPassword: process.env.VARNOK_DEMO ?? null,
         secure,
       })
       return context
@@ -126,6 +131,7 @@ for (const signal of ["SIGTERM", "SIGINT"] as const) {
     closing = true
     log.info("stopping")
     server.close(() => void db.destroy().then(() => process.exit(0)))
+    endLive()
     server.closeIdleConnections()
     setTimeout(() => server.closeAllConnections(), 5_000).unref()
   })

@@ -191,11 +191,13 @@ export async function troubledJobs({ db, actor }: Context): Promise<OpenJob[]> {
   }))
 }
 
-export const documentBytes = (
-  context: Context,
+export async function documentBytes(
+  { db, actor }: Context,
   id: number,
-): Promise<{ name: string; media: string; bytes: Buffer } | undefined> =>
-  context.db("document").where({ id, warehouse_id: context.actor.warehouseId }).first("name", "media", "bytes")
+): Promise<{ name: string; media: string; bytes: Buffer } | undefined> {
+  require(actor, "bench.see")
+  return db("document").where({ id, warehouse_id: actor.warehouseId }).first("name", "media", "bytes")
+}
 
 /** Printers of the warehouse and where their trays can be looked at. */
 export const printers = (context: Context): Promise<{ name: string; tray_url: string | null; media: string }[]> =>

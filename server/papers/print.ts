@@ -1,4 +1,5 @@
 import type { Knex } from "knex"
+import { announce } from "../audit/index.ts"
 import { ippPrinter, type PrinterGateway } from "../gateways/printer.ts"
 
 /**
@@ -15,7 +16,16 @@ export async function sendPrintJob(
     .join("printer", "printer.id", "print_job.printer_id")
     .join("document", "document.id", "print_job.document_id")
     .where({ "print_job.id": printJobId })
-    .first("print_job.name", "print_job.state", "printer.uri", "printer.media", "print_job.copies", "document.bytes")
+    .first(
+      "print_job.name",
+      "print_job.state",
+      "printer.uri",
+      "printer.media",
+      "print_job.copies",
+      "document.bytes",
+      "document.order_id",
+      "document.warehouse_id",
+    )
   if (job?.state !== "waiting") return
   const printer = printerAt(job.uri)
   try {
@@ -24,10 +34,12 @@ export async function sendPrintJob(
     await db("print_job")
       .where({ id: printJobId, state: "waiting" })
       .update({ state: "printed", printed_at: new Date(), tries, trouble: null })
+    await announce(db, { warehouseId: job.warehouse_id, orderId: job.order_id })
   } catch (error) {
     await db("print_job")
       .where({ id: printJobId })
       .update({ tries, trouble: (error as Error).message.slice(0, 300) })
+    await announce(db, { warehouseId: job.warehouse_id, orderId: job.order_id })
     throw error
   }
 }

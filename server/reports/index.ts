@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto"
 import { massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
-import { parsed } from "../audit/index.ts"
+import { announce, parsed } from "../audit/index.ts"
 import { sendReport } from "../gateways/orderSource.ts"
 import { enqueue } from "../jobs/queue.ts"
 import { handled, shipmentOf } from "../packing/shipment.ts"
@@ -53,8 +53,9 @@ export async function sendOutbox(db: Knex, outboxId: number, send: typeof sendRe
   const message = await db("outbox")
     .join("order_source", "order_source.id", "outbox.source_id")
     .where({ "outbox.id": outboxId })
-    .first("message_id", "payload", "report_url", "sent_at")
+    .first("message_id", "payload", "report_url", "sent_at", "order_id")
   if (!message || message.sent_at || !message.report_url) return
   await send(message.report_url, message.message_id, parsed(message.payload))
   await db("outbox").where({ id: outboxId }).whereNull("sent_at").update({ sent_at: new Date() })
+  await announce(db, { orderId: message.order_id })
 }

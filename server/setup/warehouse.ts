@@ -1,6 +1,7 @@
 import type { LocalTime } from "core/calendar/index.ts"
 import type { WorkCoefficients } from "core/orders/index.ts"
 import type { Knex } from "knex"
+import type { Context } from "../accounts/index.ts"
 
 export interface Warehouse {
   readonly id: number
@@ -43,5 +44,13 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
   }
 }
 
-export const warehouses = (db: Knex): Promise<{ id: number; name: string; at_work: number }[]> =>
-  db("warehouse").orderBy("id").select("id", "name", "at_work")
+/** Warehouses at work. */
+export const warehouses = (db: Knex): Promise<{ id: number; name: string }[]> =>
+  db("warehouse").where({ at_work: true }).orderBy("id").select("id", "name")
+
+/** Those where somebody may work. */
+export const warehousesOf = ({ db, actor }: Pick<Context, "db" | "actor">): Promise<{ id: number; name: string }[]> =>
+  warehouses(db).then(async (all) => {
+    const own = await db("user_warehouse").where({ user_id: actor.userId }).pluck("warehouse_id")
+    return all.filter((one) => own.includes(one.id))
+  })

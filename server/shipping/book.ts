@@ -1,7 +1,7 @@
 import { isPostalItemNumber } from "core/barcodes/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { parsed, record } from "../audit/index.ts"
+import { announce, parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import {
@@ -80,6 +80,8 @@ export async function bookIntent(
       await db("shipment")
         .where({ id: intent.shipment_id, state: "buying" })
         .update({ trouble: JSON.stringify(reason("buy.no-answer", { carrier: carrier.name, tries })) })
+      const { order_id: orderId } = await db("shipment").where({ id: intent.shipment_id }).first("order_id")
+      await announce(db, { orderId })
     }
     throw error
   }

@@ -33,6 +33,7 @@ declare module "*/scripts/stack.mjs" {
     folder: string,
     firstPort: number,
     taken?: Set<number>,
+    orders?: string,
   ): Promise<{
     addresses: { carriers: string; printer: string; orderSource: string }
     programs: Program[]

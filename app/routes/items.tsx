@@ -1,0 +1,171 @@
+import { Button, Input, NativeSelect } from "@chakra-ui/react"
+import { freightClasses } from "core/rating/index.ts"
+import { useState } from "react"
+import { Form, useNavigation, useSearchParams } from "react-router"
+import { may } from "server/accounts/index.ts"
+import { completeItem, findItems, type ItemRow, itemForm } from "server/goods/index.ts"
+import { workContext } from "server/http/context.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { SetUpHead } from "../screens/SetUp.tsx"
+import { setUpRights } from "../screens/setUpRights.server.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/items"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  const find = (new URL(request.url).searchParams.get("find") ?? "").slice(0, 100)
+  return {
+    find,
+    items: await findItems(work, find),
+    mayComplete: may(work.actor, "goods.complete"),
+    rights: setUpRights(work.actor),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  if (form.get("intent") !== "complete") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  return withRights(async () => {
+    const fields = itemForm.safeParse(Object.fromEntries(form))
+    if (!fields.success) return refusal(fields.error.issues.map((issue) => say(issue.message)).join(" "))
+    const outcome = await completeItem(work, fields.data)
+    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+    const { freed } = outcome.value
+    return done(say(freed === 0 ? "items.saved" : freed === 1 ? "items.freed-one" : "items.freed", { n: freed }))
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.items")} · ${say("app.name")}` }]
+
+export default function Items({ loaderData, actionData }: Route.ComponentProps) {
+  const { items, find, mayComplete, rights } = loaderData
+  const [search] = useSearchParams()
+  const [chosen, setChosen] = useState<string | null>(null)
+  const open = items.find((item) => item.sku === (chosen ?? search.get("find"))) ?? items[0] ?? null
+  return (
+    <Screen
+      ribbon={{}}
+      name="items"
+      sill={{
+        plate:
+          open && mayComplete
+            ? {
+                verb: say("items.plate", { sku: open.sku }),
+                detail: say("items.plate-detail"),
+                ready: true,
+                form: "item-form",
+              }
+            : { verb: say("plate.nothing"), detail: say("items.none"), ready: false },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="set-up.items" rights={rights}>
+        <Form method="get" className="find" role="search">
+          <label htmlFor="find">{say("items.find-label")}</label>
+          <Input id="find" name="find" defaultValue={find} key={find} maxLength={100} />
+          <Button type="submit">{say("orders.find")}</Button>
+        </Form>
+      </SetUpHead>
+      {items.length === 0 ? (
+        <p className="nothing">{say("items.none")}</p>
+      ) : (
+        <div className="two wide-left">
+          <section className="scrolls">
+            <table className="rows">
+              <caption className="sr-only">{say("set-up.items")}</caption>
+              <thead>
+                <tr>
+                  {["sku", "description", "pounds", "class", "hs", "origin", "free", "gaps"].map((name) => (
+                    <th key={name} scope="col" className={["pounds", "free"].includes(name) ? "figure" : undefined}>
+                      {say(`items.head.${name}`)}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {items.map((item) => (
+                  <tr key={item.id} className={item === open ? "next" : undefined}>
+                    <th scope="row" className="code">
+                      <button type="button" className="as-link" onClick={() => setChosen(item.sku)}>
+                        {item.sku}
+                      </button>
+                    </th>
+                    <td>{item.description}</td>
+                    <td className="figure">{item.pounds || "–"}</td>
+                    <td>{item.freightClass || say("items.by-density")}</td>
+                    <td className="code">{item.hsCode || "–"}</td>
+                    <td>{item.origin || "–"}</td>
+                    <td className="figure">{item.free}</td>
+                    <td className="ember">{item.gaps.map((gap) => say(`items.gap.${gap}`)).join(", ")}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+          {open ? <Edit item={open} key={`${open.sku} ${open.version}`} may={mayComplete} /> : null}
+        </div>
+      )}
+    </Screen>
+  )
+}
+
+function Edit({ item, may }: { item: ItemRow; may: boolean }) {
+  const busy = useNavigation().state !== "idle"
+  return (
+    <section className="item-edit">
+      <h2>{item.sku}</h2>
+      <p>
+        {item.description}
+        {item.unNumber ? `, ${item.unNumber}` : ""}
+      </p>
+      <Form method="post" id="item-form">
+        <input type="hidden" name="intent" value="complete" />
+        <input type="hidden" name="id" value={item.id} />
+        <input type="hidden" name="version" value={item.version} />
+        <Row name="pounds" value={item.pounds} mode="decimal" />
+        <div className="field">
+          <label htmlFor="freightClass">{say("items.field.freightClass")}</label>
+          <NativeSelect.Root>
+            <NativeSelect.Field id="freightClass" name="freightClass" defaultValue={item.freightClass}>
+              <option value="">{say("items.by-density")}</option>
+              {freightClasses.map((one) => (
+                <option key={one}>{one}</option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+        </div>
+        <Row name="customsDescription" value={item.customsDescription} placeholder={item.description} />
+        <Row name="hsCode" value={item.hsCode} mode="decimal" />
+        <Row name="origin" value={item.origin} />
+        <Button type="submit" disabled={busy || !may}>
+          {say("items.save")}
+        </Button>
+      </Form>
+      <p className="note">{say("items.note")}</p>
+    </section>
+  )
+}
+
+function Row({
+  name,
+  value,
+  mode,
+  placeholder,
+}: {
+  name: string
+  value: string
+  mode?: "decimal"
+  placeholder?: string
+}) {
+  return (
+    <div className="field">
+      <label htmlFor={name}>{say(`items.field.${name}`)}</label>
+      <Input id={name} name={name} defaultValue={value} inputMode={mode} maxLength={80} placeholder={placeholder} />
+    </div>
+  )
+}

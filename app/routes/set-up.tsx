@@ -1,0 +1,3 @@
+import { redirect } from "react-router"
+
+export const loader = () => redirect("/set-up/items")

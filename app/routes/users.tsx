@@ -1,0 +1,233 @@
+import { Button, Input, NativeSelect } from "@chakra-ui/react"
+import { Form, useNavigation } from "react-router"
+import { roles } from "server/accounts/index.ts"
+import { addUser, changeUser, changeUserForm, newUserForm, type UserRow, users } from "server/accounts/users.ts"
+import { workContext } from "server/http/context.ts"
+import { warehouses } from "server/setup/warehouse.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { SetUpHead } from "../screens/SetUp.tsx"
+import { setUpRights } from "../screens/setUpRights.server.ts"
+import { clock, shortDay } from "../shell/format.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useShell } from "../shell/useNow.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/users"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  return {
+    users: await users(work),
+    places: await warehouses(work.db),
+    roles: [...roles],
+    rights: setUpRights(work.actor),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const fields = { ...Object.fromEntries(form), warehouse: form.getAll("warehouse").map(String) }
+  const wrong = (issues: readonly { message: string }[]) => refusal(issues.map((issue) => say(issue.message)).join(" "))
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "add": {
+        const read = newUserForm.safeParse(fields)
+        if (!read.success) return wrong(read.error.issues)
+        const outcome = await addUser(work, read.data)
+        return outcome.ok ? done(say("users.added", { name: read.data.name })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "change": {
+        const read = changeUserForm.safeParse(fields)
+        if (!read.success) return wrong(read.error.issues)
+        const outcome = await changeUser(work, read.data)
+        return outcome.ok ? done(say("users.changed")) : refusal(sayReasons(outcome.reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.users")} · ${say("app.name")}` }]
+
+export default function Users({ loaderData, actionData }: Route.ComponentProps) {
+  const { zone } = useShell()
+  const busy = useNavigation().state !== "idle"
+  return (
+    <Screen
+      ribbon={{}}
+      name="users"
+      sill={{
+        plate: { verb: say("users.plate"), detail: say("users.plate-detail"), ready: true, form: "new-user" },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="set-up.users" rights={loaderData.rights} />
+      <div className="two wide-left">
+        <section className="scrolls">
+          <table className="rows">
+            <caption className="sr-only">{say("set-up.users")}</caption>
+            <thead>
+              <tr>
+                {["name", "username", "role", "warehouses", "seen", "change"].map((name) => (
+                  <th key={name} scope="col">
+                    {say(`users.head.${name}`)}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {loaderData.users.map((user) => (
+                <tr key={user.id} className={user.active ? undefined : "pale"}>
+                  <th scope="row">{user.name}</th>
+                  <td className="code">{user.username}</td>
+                  <td>
+                    {say(`role.${user.role}`)}
+                    {user.active ? "" : `, ${say("users.inactive")}`}
+                  </td>
+                  <td>
+                    {loaderData.places
+                      .filter((place) => user.warehouses.includes(place.id))
+                      .map((place) => place.name)
+                      .join(", ")}
+                  </td>
+                  <td>
+                    {user.lastSeen
+                      ? `${shortDay(user.lastSeen.toISOString().slice(0, 10))} ${clock(user.lastSeen, zone)}`
+                      : "–"}
+                  </td>
+                  <td>
+                    <details className="carton-edit" name="user-edit">
+                      <summary>{say("users.head.change")}</summary>
+                      <div className="carton-sheet left">
+                        <Change user={user} places={loaderData.places} roles={loaderData.roles} busy={busy} />
+                      </div>
+                    </details>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+        <section className="item-edit">
+          <h2>{say("users.new")}</h2>
+          <Form method="post" id="new-user" key={actionData?.said.refused ? "same" : actionData?.said.key}>
+            <input type="hidden" name="intent" value="add" />
+            <Text name="name" label="users.head.name" />
+            <Text name="username" label="users.head.username" />
+            <Roles id="new-role" roles={loaderData.roles} value="clerk" />
+            <Places id="new" places={loaderData.places} chosen={loaderData.places.slice(0, 1).map((one) => one.id)} />
+            <Text name="password" label="users.password" type="password" />
+            <Button type="submit" disabled={busy}>
+              {say("users.add")}
+            </Button>
+          </Form>
+          <h2>{say("users.rights")}</h2>
+          <dl className="rights">
+            {loaderData.roles.map((role) => (
+              <div key={role}>
+                <dt>{say(`role.${role}`)}</dt>
+                <dd>{say(`role.${role}.may`)}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      </div>
+    </Screen>
+  )
+}
+
+function Text({ name, label, type = "text" }: { name: string; label: string; type?: string }) {
+  return (
+    <div className="field">
+      <label htmlFor={`new-${name}`}>{say(label)}</label>
+      <Input id={`new-${name}`} name={name} type={type} maxLength={200} autoComplete="off" required />
+    </div>
+  )
+}
+
+function Roles({ id, roles: all, value }: { id: string; roles: readonly string[]; value: string }) {
+  return (
+    <div className="field">
+      <label htmlFor={id}>{say("users.head.role")}</label>
+      <NativeSelect.Root>
+        <NativeSelect.Field id={id} name="role" defaultValue={value}>
+          {all.map((role) => (
+            <option key={role} value={role}>
+              {say(`role.${role}`)}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </div>
+  )
+}
+
+function Places({
+  id,
+  places,
+  chosen,
+}: {
+  id: string
+  places: readonly { id: number; name: string }[]
+  chosen: readonly number[]
+}) {
+  return (
+    <fieldset className="field">
+      <legend>{say("users.head.warehouses")}</legend>
+      {places.map((place) => (
+        <label key={place.id} className="check" htmlFor={`${id}-${place.id}`}>
+          <input
+            id={`${id}-${place.id}`}
+            type="checkbox"
+            name="warehouse"
+            value={place.id}
+            defaultChecked={chosen.includes(place.id)}
+          />{" "}
+          {place.name}
+        </label>
+      ))}
+    </fieldset>
+  )
+}
+
+function Change({
+  user,
+  places,
+  roles: all,
+  busy,
+}: {
+  user: UserRow
+  places: readonly { id: number; name: string }[]
+  roles: readonly string[]
+  busy: boolean
+}) {
+  return (
+    <Form method="post" className="stack">
+      <input type="hidden" name="intent" value="change" />
+      <input type="hidden" name="id" value={user.id} />
+      <Roles id={`role-${user.id}`} roles={all} value={user.role} />
+      <Places id={`user-${user.id}`} places={places} chosen={user.warehouses} />
+      <div className="field">
+        <label htmlFor={`active-${user.id}`}>{say("users.works-here")}</label>
+        <NativeSelect.Root>
+          <NativeSelect.Field id={`active-${user.id}`} name="active" defaultValue={user.active ? "yes" : "no"}>
+            <option value="yes">{say("users.yes")}</option>
+            <option value="no">{say("users.no")}</option>
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </div>
+      <div className="field">
+        <label htmlFor={`password-${user.id}`}>{say("users.new-password")}</label>
+        <Input id={`password-${user.id}`} name="password" type="password" autoComplete="new-password" maxLength={200} />
+      </div>
+      <Button type="submit" disabled={busy}>
+        {say("users.save")}
+      </Button>
+    </Form>
+  )
+}

@@ -1,0 +1,105 @@
+import { say } from "../messages/index.ts"
+
+interface Schema {
+  readonly $ref?: string
+  readonly type?: string | readonly string[]
+  readonly description?: string
+  readonly properties?: Readonly<Record<string, Schema>>
+  readonly required?: readonly string[]
+  readonly items?: Schema
+  readonly enum?: readonly string[]
+  readonly maxLength?: number
+  readonly anyOf?: readonly Schema[]
+  readonly default?: unknown
+}
+
+interface Operation {
+  readonly summary: string
+  readonly description: string
+  readonly requestBody?: { readonly content: { readonly "application/json": { readonly schema: Schema } } }
+  readonly responses: Readonly<Record<string, { readonly description: string }>>
+}
+
+/** As much of an OpenAPI document as the page shows. */
+export interface OpenApiDocument {
+  readonly info: { readonly description: string }
+  readonly servers: readonly { readonly url: string }[]
+  readonly components: { readonly schemas: Readonly<Record<string, Schema>> }
+  readonly paths: Readonly<Record<string, Readonly<Record<string, Operation>>>>
+}
+
+/** The reference of the programming interface, read from its OpenAPI document. */
+export function Reference({ of }: { of: OpenApiDocument }) {
+  return (
+    <div className="reference">
+      <p>{of.info.description}</p>
+      {Object.entries(of.paths).flatMap(([path, operations]) =>
+        Object.entries(operations).map(([method, operation]) => (
+          <article key={`${method} ${path}`}>
+            <h2>
+              <code>
+                {method.toUpperCase()} {of.servers[0]?.url}
+                {path}
+              </code>
+            </h2>
+            <p>
+              <b>{operation.summary}.</b> {operation.description}
+            </p>
+            <ul>
+              {Object.entries(operation.responses).map(([status, answer]) => (
+                <li key={status}>
+                  <code>{status}</code> {answer.description}
+                </li>
+              ))}
+            </ul>
+          </article>
+        )),
+      )}
+      {["Order", "OrderAnswer", "OrderStatus", "Problem"].map((name) => (
+        <article key={name}>
+          <h2>{name}</h2>
+          <table className="rows tight">
+            <caption className="sr-only">{name}</caption>
+            <thead>
+              <tr>
+                <th scope="col">{say("api.field")}</th>
+                <th scope="col">{say("api.type")}</th>
+                <th scope="col">{say("api.meaning")}</th>
+              </tr>
+            </thead>
+            <tbody>
+              {fieldsOf(of.components.schemas[name] ?? {}).map(([field, schema, needed]) => (
+                <tr key={field}>
+                  <td className="code">{field}</td>
+                  <td>{typeOf(schema)}</td>
+                  <td>
+                    {needed ? `${say("api.needed")} ` : ""}
+                    {schema.description ?? ""}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </article>
+      ))}
+    </div>
+  )
+}
+
+/** The fields of a schema with those inside them, named by their path. */
+function fieldsOf(schema: Schema, at = ""): [string, Schema, boolean][] {
+  return Object.entries(schema.properties ?? {}).flatMap(([name, field]): [string, Schema, boolean][] => {
+    const path = at ? `${at}.${name}` : name
+    const inside = field.properties ? field : field.items?.properties ? field.items : null
+    const needed = schema.required?.includes(name) ?? false
+    return [[path, field, needed], ...(inside ? fieldsOf(inside, field.items ? `${path}[]` : path) : [])]
+  })
+}
+
+function typeOf(schema: Schema): string {
+  if (schema.$ref) return schema.$ref.split("/").at(-1) ?? ""
+  if (schema.enum) return schema.enum.join(", ")
+  if (schema.anyOf) return schema.anyOf.map(typeOf).join(" / ")
+  const type = [schema.type ?? ""].flat().join(", ")
+  return schema.type === "string" && schema.maxLength ? `${type}, ${schema.maxLength}` : type
+}

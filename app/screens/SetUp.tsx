@@ -1,0 +1,35 @@
+import type { ReactNode } from "react"
+import { NavLink } from "react-router"
+import { say } from "../messages/index.ts"
+
+/** The pages of set-up that somebody may see. */
+export interface SetUpRights {
+  readonly users: boolean
+  readonly tokens: boolean
+  readonly audit: boolean
+}
+
+/** The head of every page of set-up: its name, and the other pages. */
+export function SetUpHead({ name, rights, children }: { name: string; rights: SetUpRights; children?: ReactNode }) {
+  const pages = [
+    { to: "/set-up/items", name: "set-up.items", shown: true },
+    { to: "/set-up/users", name: "set-up.users", shown: rights.users },
+    { to: "/set-up/api", name: "set-up.api", shown: rights.tokens },
+    { to: "/set-up/changes", name: "set-up.changes", shown: rights.audit },
+  ]
+  return (
+    <div className="place-head">
+      <h1>{say(name)}</h1>
+      <nav className="set-up-pages" aria-label={say("place.set-up")}>
+        {pages
+          .filter((page) => page.shown)
+          .map((page) => (
+            <NavLink key={page.to} to={page.to}>
+              {say(page.name)}
+            </NavLink>
+          ))}
+      </nav>
+      {children}
+    </div>
+  )
+}

@@ -1,0 +1,19 @@
+import type { Reason } from "core/refusal/index.ts"
+import { say, sayReasons } from "../messages/index.ts"
+
+/** An entry of the story in words. */
+export function told(entry: { readonly action: string; readonly detail: Record<string, unknown> }): string {
+  const detail = entry.detail as {
+    reasons?: Reason[]
+    amount?: { amount: string; currency: string }
+    changes?: { field: string; from: string; to: string }[]
+  } & Record<string, unknown>
+  const changes = (detail.changes ?? [])
+    .map((one) => `${say(`order.${one.field}`)} ${one.from || "–"} → ${one.to || "–"}`)
+    .join(", ")
+  const amount = detail.amount ? `${detail.amount.amount} ${detail.amount.currency}` : ""
+  const plain = Object.fromEntries(
+    Object.entries(detail).filter(([, value]) => ["string", "number"].includes(typeof value)),
+  ) as Record<string, string>
+  return say(`story.${entry.action}`, { ...plain, reasons: sayReasons(detail.reasons ?? []), changes, amount })
+}

@@ -1,0 +1,116 @@
+import { z } from "zod"
+import { orderDocument } from "../formats/ordersJson.ts"
+
+export const reasonDocument = z.object({
+  code: z.string().describe("Stable code of the reason."),
+  values: z.record(z.string(), z.string()).describe("The figures and texts that belong to it."),
+})
+
+export const orderAnswer = z.object({
+  number: z.string().describe("The sender's number."),
+  bench: z.string().describe("Our short number."),
+  fate: z
+    .enum(["new", "unchanged", "changed", "picking-begun"])
+    .describe("What became of it; an order on which picking has begun is not changed."),
+  stage: z.string(),
+  stops: z.array(reasonDocument).describe("Why it is stopped; empty when it can be picked."),
+})
+export type OrderAnswer = z.infer<typeof orderAnswer>
+
+export const orderStatus = z.object({
+  number: z.string(),
+  bench: z.string(),
+  stage: z.string(),
+  stops: z.array(reasonDocument),
+  promisedOn: z.iso.date().nullable(),
+  packages: z.array(z.object({ name: z.string(), state: z.string(), trackingNumber: z.string().nullable() })),
+})
+export type OrderStatus = z.infer<typeof orderStatus>
+
+export const problem = z.object({
+  error: z.string().describe("What is wrong and what to do."),
+  reasons: z.array(reasonDocument).optional(),
+  requestId: z.string(),
+})
+export type Problem = z.infer<typeof problem>
+
+const documents = {
+  Order: orderDocument,
+  OrderAnswer: orderAnswer,
+  OrderStatus: orderStatus,
+  Reason: reasonDocument,
+  Problem: problem,
+}
+
+const schema = (id: string) => ({ content: { "application/json": { schema: { $ref: `#/components/schemas/${id}` } } } })
+const answer = (description: string, id: string) => ({ description, ...schema(id) })
+const problems = {
+  400: answer("The body is not an order; `reasons` name each field.", "Problem"),
+  401: answer("No token, or one that is unknown, revoked or past its day.", "Problem"),
+  403: answer("The token has not this right.", "Problem"),
+}
+
+/** The OpenAPI description of `/api/v1`, its schemas made from the Zod schemas that the server checks with. */
+export function openApi(): Record<string, unknown> {
+  const registry = z.registry<{ id: string }>()
+  for (const [id, schema] of Object.entries(documents)) registry.add(schema, { id })
+  const { schemas } = z.toJSONSchema(registry, {
+    io: "input",
+    uri: (id) => `#/components/schemas/${id}`,
+  }) as { schemas: Record<string, Record<string, unknown>> }
+  return {
+    openapi: "3.1.0",
+    info: {
+      title: "Varnok",
+      version: "1",
+      description:
+        "Orders in, their state out. Every write is safe to repeat: send the same Idempotency-Key again and get the same answer.",
+    },
+    servers: [{ url: "/api/v1" }],
+    security: [{ token: [] }],
+    components: {
+      securitySchemes: { token: { type: "http", scheme: "bearer" } },
+      schemas: Object.fromEntries(Object.entries(schemas).map(([id, { $schema: _, $id: __, ...body }]) => [id, body])),
+    },
+    paths: {
+      "/orders": {
+        post: {
+          operationId: "sendOrder",
+          summary: "Send a sales order",
+          description:
+            "Needs the right orders.write. The same number again is the same order, changed until picking begins.",
+          parameters: [
+            {
+              name: "Idempotency-Key",
+              in: "header",
+              required: true,
+              schema: { type: "string", minLength: 8, maxLength: 80 },
+            },
+          ],
+          requestBody: { required: true, ...schema("Order") },
+          responses: {
+            200: answer("It is known: unchanged, changed, or being picked.", "OrderAnswer"),
+            201: answer("It is new.", "OrderAnswer"),
+            ...problems,
+            413: answer("The body is larger than 1 MB.", "Problem"),
+            415: answer("The body is not JSON.", "Problem"),
+            422: answer("The order can't be taken in, or the key was used for another body.", "Problem"),
+          },
+        },
+      },
+      "/orders/{number}": {
+        get: {
+          operationId: "readOrder",
+          summary: "Read where an order stands",
+          description: "Needs the right orders.read. Finds orders that were sent with a token.",
+          parameters: [{ name: "number", in: "path", required: true, schema: { type: "string" } }],
+          responses: {
+            200: answer("The order with its packages.", "OrderStatus"),
+            ...problems,
+            404: answer("No order of this number.", "Problem"),
+          },
+        },
+      },
+    },
+  }
+}

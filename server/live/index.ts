@@ -1,0 +1,159 @@
+import { randomUUID } from "node:crypto"
+import type { Knex } from "knex"
+import type { Context } from "../accounts/index.ts"
+import { announce } from "../audit/index.ts"
+
+interface Notice {
+  readonly id: number
+  readonly warehouse_id: number
+  readonly order_id: number | null
+}
+type Listener = (notice: Notice) => void
+
+const everyMs = 300
+/** Rows are numbered when they are written and seen when they are committed, so a little of the past is read again. */
+const overlap = 200
+
+/** The notices of all processes, read from the database for as long as anybody listens. */
+class Feed {
+  private readonly listeners = new Set<Listener>()
+  private readonly seen = new Set<number>()
+  private last: number | null = null
+  private timer: NodeJS.Timeout | null = null
+
+  constructor(private readonly db: Knex) {}
+
+  listen(listener: Listener): () => void {
+    this.listeners.add(listener)
+    if (!this.timer) {
+      this.last = null
+      this.seen.clear()
+      this.timer = setTimeout(() => void this.read(), 0)
+    }
+    return () => {
+      this.listeners.delete(listener)
+    }
+  }
+
+  private async read(): Promise<void> {
+    try {
+      const begin = this.last === null
+      this.last ??= Number((await this.db("change_notice").max({ id: "id" }).first())?.id ?? 0)
+      const rows: Notice[] = await this.db("change_notice")
+        .where("id", ">", this.last - overlap)
+        .orderBy("id")
+        .limit(2_000)
+        .select("id", "warehouse_id", "order_id")
+      for (const row of rows) {
+        if (this.seen.has(row.id)) continue
+        this.seen.add(row.id)
+        this.last = Math.max(this.last, row.id)
+        if (!begin) for (const listener of this.listeners) listener(row)
+      }
+      for (const id of this.seen) if (id < this.last - 2 * overlap) this.seen.delete(id)
+    } catch {
+      // the database is away for a moment: what changed meanwhile is told when it is back
+    }
+    this.timer = this.listeners.size > 0 ? setTimeout(() => void this.read(), everyMs) : null
+    this.timer?.unref()
+  }
+}
+
+const feeds = new WeakMap<Knex, Feed>()
+const open = new Set<() => void>()
+
+/** Ends all streams, so that a process that is asked to stop need not wait for browsers. */
+export function endLive(): void {
+  for (const end of open) end()
+}
+
+const beatMs = 10_000
+
+/**
+ * A stream of server-sent events for one browser: `change` when something in its warehouse changed (with the order's
+ * id), `people` with the names of others who look at the same order. Who looks is told to the others.
+ *
+ * @param orderId of the order that the browser shows, or null
+ */
+export function liveStream(
+  { db, actor }: Context,
+  orderId: number | null,
+  stop: AbortSignal,
+): ReadableStream<Uint8Array> {
+  const feed = feeds.get(db) ?? new Feed(db)
+  feeds.set(db, feed)
+  const presence = randomUUID()
+  const text = new TextEncoder()
+  let end = () => {}
+  return new ReadableStream<Uint8Array>({
+    async start(controller) {
+      const send = (event: string, data: unknown) => {
+        try {
+          controller.enqueue(text.encode(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`))
+        } catch {
+          end()
+        }
+      }
+      const people = async () => {
+        if (orderId !== null) send("people", await othersAt(db, orderId, actor.userId ?? 0))
+      }
+      const unlisten = feed.listen((notice) => {
+        if (notice.warehouse_id !== actor.warehouseId) return
+        send("change", { order: notice.order_id })
+        if (orderId !== null && notice.order_id === orderId) void people().catch(() => undefined)
+      })
+      const beat = setInterval(() => {
+        send("beat", {})
+        if (orderId !== null)
+          void db("presence")
+            .where({ id: presence })
+            .update({ seen_at: new Date() })
+            .catch(() => undefined)
+      }, beatMs)
+      end = () => {
+        end = () => {}
+        open.delete(end)
+        clearInterval(beat)
+        unlisten()
+        void leave(db, presence, actor.warehouseId, orderId).catch(() => undefined)
+        try {
+          controller.close()
+        } catch {
+          // the browser has gone already
+        }
+      }
+      open.add(() => end())
+      stop.addEventListener("abort", () => end())
+      send("beat", {})
+      if (orderId === null) return
+      await db("presence").insert({
+        id: presence,
+        user_id: actor.userId,
+        name: actor.name,
+        warehouse_id: actor.warehouseId,
+        order_id: orderId,
+        seen_at: new Date(),
+      })
+      await announce(db, { warehouseId: actor.warehouseId, orderId })
+      await people()
+    },
+    cancel: () => end(),
+  })
+}
+
+async function leave(db: Knex, presence: string, warehouseId: number, orderId: number | null): Promise<void> {
+  if (orderId === null) return
+  await db("presence").where({ id: presence }).delete()
+  await announce(db, { warehouseId, orderId })
+}
+
+/** The names of others who have an order open now. */
+export async function othersAt(db: Knex, orderId: number, userId: number): Promise<string[]> {
+  const rows = await db("presence")
+    .where({ order_id: orderId })
+    .whereNot({ user_id: userId })
+    .where("seen_at", ">", new Date(Date.now() - 2.5 * beatMs))
+    .distinct("name")
+    .orderBy("name")
+  return rows.map((row) => row.name)
+}
