@@ -430,7 +430,7 @@ const more: Short[] = [
     "1180.00",
     "8435.10",
     "IT",
-    { freightClass: "85" },
+    { freight: true, freightClass: "85" },
   ],
   [
     "TANK-060",
@@ -626,6 +626,22 @@ export const packaging: {
     inner: ["28.5", "18", "13"],
     outer: ["29", "18.5", "13.9"],
     tare: "3.1",
+    maxLoad: "120",
+  },
+  {
+    code: "K16",
+    name: "Keg carton",
+    inner: ["20", "20", "25"],
+    outer: ["20.5", "20.5", "26"],
+    tare: "3.6",
+    maxLoad: "120",
+  },
+  {
+    code: "K18",
+    name: "Tall carton",
+    inner: ["19", "19", "35"],
+    outer: ["19.5", "19.5", "36"],
+    tare: "4.4",
     maxLoad: "120",
   },
 ]

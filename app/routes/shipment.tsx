@@ -131,6 +131,12 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
   })
 }
 
+/** The packages of a shipment with pallets, in words. */
+const packagesName = (view: ShipmentView): string => {
+  if (view.pieces === 1) return "ship.pallet"
+  return view.packages.every((one) => one.kind === "pallet" || one.on !== null) ? "ship.pallets" : "ship.packages"
+}
+
 const told = (outcome: Outcome<Shipment>, words = "", hand?: number): Answer =>
   outcome.ok ? { ...done(words), hand } : { ...refusal(sayReasons(outcome.reasons)), hand }
 const added = (outcome: Outcome<Shipment>): Answer =>
@@ -436,7 +442,7 @@ export default function ShipmentScreen({ loaderData: view, actionData }: Route.C
             {view.pieces === 0
               ? say("ship.no-cartons")
               : view.packages.some((one) => one.kind === "pallet")
-                ? say(view.pieces === 1 ? "ship.pallet" : "ship.pallets", { n: view.pieces })
+                ? say(packagesName(view), { n: view.pieces })
                 : view.pieces === 1
                   ? say("ship.carton")
                   : say("ship.cartons", { n: view.pieces })}

@@ -8,7 +8,8 @@ import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 function scaleFor(packages: readonly PackageView[]): number {
   const wide = packages.reduce((sum, one) => sum + one.edges.length + one.edges.width * 0.35 + 3, 0)
   const tall = Math.max(...packages.map((one) => one.edges.height + one.edges.width * 0.25), 1)
-  return Math.min(7.5, 830 / Math.max(1, wide), 150 / tall)
+  const room = packages.some((one) => one.cartons.length > 0) ? 96 : 150
+  return Math.min(7.5, 830 / Math.max(1, wide), room / tall)
 }
 
 /** What a package is called in short: its number, with P before that of a pallet. */
@@ -30,6 +31,7 @@ export function Cartons({
   const standing = view.packages.filter((one) => one.on === null)
   const pallets = standing.filter((one) => one.kind === "pallet")
   const scale = scaleFor(standing)
+  const [bar, barWords] = view.abroad ? [50 / 2.54, "ship.scale-bar-cm"] : [20, "ship.scale-bar"]
   return (
     <div className="cartons">
       {standing.map((one, index) => (
@@ -105,10 +107,10 @@ export function Cartons({
         </article>
       ))}
       {view.packages.length > 0 ? (
-        <svg className="scale-bar" width={20 * scale + 2} height="18" role="img" aria-label={say("ship.scale-bar")}>
-          <path d={`M1 4 V12 H${20 * scale} V4`} fill="none" stroke="#1A1814" />
-          <text x={10 * scale} y="10" textAnchor="middle" fontSize="12">
-            {say("ship.scale-bar")}
+        <svg className="scale-bar" width={bar * scale + 2} height="18" role="img" aria-label={say(barWords)}>
+          <path d={`M1 4 V12 H${bar * scale} V4`} fill="none" stroke="#1A1814" />
+          <text x={(bar / 2) * scale} y="10" textAnchor="middle" fontSize="12">
+            {say(barWords)}
           </text>
         </svg>
       ) : null}

@@ -5,7 +5,7 @@ import type { OfferView } from "./shipmentView.server.ts"
 
 const width = 340
 const height = 300
-const inside = { left: 38, right: 12, top: 22, bottom: 26 }
+const inside = { left: 48, right: 12, top: 22, bottom: 26 }
 
 /** Cost against arrival: a circle a service, the promise as a post, what comes after it in shade. */
 export function RatePlot({

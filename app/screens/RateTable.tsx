@@ -22,89 +22,97 @@ export function RateTable({
     .sort((a, b) => Number(a.late) - Number(b.late) || Number(a.contract?.amount) - Number(b.contract?.amount))
   const cannot = offers.filter((offer) => !offer.contract)
   return (
-    <table className="rates">
-      <caption className="sr-only">{say("rate.table")}</caption>
-      <thead>
-        <tr>
-          <th scope="col">
-            <span className="sr-only">#</span>
-          </th>
-          <th scope="col">{say("rate.service")}</th>
-          <th scope="col">{say("rate.door")}</th>
-          <th scope="col">{say("rate.arrives")}</th>
-          {["base", "fuel", "extra", "contract", "list"].map((name) => (
-            <th key={name} scope="col" className="figure">
-              {say(`rate.${name}`)}
+    <>
+      <table className="rates">
+        <caption className="sr-only">{say("rate.table")}</caption>
+        <thead>
+          <tr>
+            <th scope="col">
+              <span className="sr-only">#</span>
             </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {rated.map((offer) => (
-          <Fragment key={offer.code}>
-            <tr
-              className={[offer.code === chosen ? "next" : "", offer.unbeaten && !offer.late ? "" : "beaten"].join(" ")}
-            >
-              <td>
-                <i className={offer.unbeaten && !offer.late ? "numeral solid" : "numeral"}>{offer.numeral}</i>
-              </td>
-              <th scope="row">
-                {offer.code === chosen ? (
-                  offer.name
-                ) : (
-                  <Link to={choose(offer.code)} replace preventScrollReset>
-                    {offer.name}
-                  </Link>
-                )}
-                {offer.down ? (
-                  <small className="ember"> {say("rate.down")}</small>
-                ) : offer.needs ? (
-                  <small> {say(`rate.needs-${offer.needs}`)}</small>
-                ) : offer.late ? (
-                  <small> {say("rate.late")}</small>
-                ) : null}
+            <th scope="col">{say("rate.service")}</th>
+            <th scope="col">{say("rate.door")}</th>
+            <th scope="col">{say("rate.arrives")}</th>
+            {["base", "fuel", "extra", "contract", "list"].map((name) => (
+              <th key={name} scope="col" className="figure">
+                {say(`rate.${name}`)}
               </th>
-              <td>
-                <i
-                  className={offer.leaves === today ? "plate-small" : "plate-small hollow"}
-                  title={offer.leaves ? say("rate.leaves", { day: shortDay(offer.leaves) }) : ""}
-                >
-                  {offer.door}
-                </i>
-              </td>
-              <td className="sign">{offer.arrives ? `${shortDay(offer.arrives.date)} ${offer.arrives.time}` : ""}</td>
-              <td className="figure">{offer.base}</td>
-              <td className="figure">{offer.fuel}</td>
-              <td className="figure">{offer.extra}</td>
-              <td className="figure strong">{offer.contract?.amount}</td>
-              <td className="figure">{offer.list?.amount}</td>
-            </tr>
-            {offer.code === chosen ? (
-              <tr className="next why">
-                <td />
-                <td colSpan={8}>
-                  {offer.charges.map((charge, index) => (
-                    <span key={index}>
-                      {showMoney(charge.amount)} {sayReason(charge.why)}
-                    </span>
-                  ))}
-                  {offer.leaves !== today && offer.leaves ? (
-                    <span>{say("rate.leaves", { day: shortDay(offer.leaves) })}</span>
-                  ) : null}
-                </td>
-              </tr>
-            ) : null}
-          </Fragment>
-        ))}
-        {cannot.map((offer) => (
-          <tr key={offer.code} className="beaten">
-            <td>×</td>
-            <th scope="row">{offer.name}</th>
-            <td />
-            <td colSpan={6}>{sayReasons(offer.refusals)}</td>
+            ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {rated.map((offer) => (
+            <Fragment key={offer.code}>
+              <tr
+                className={[offer.code === chosen ? "next" : "", offer.unbeaten && !offer.late ? "" : "beaten"].join(
+                  " ",
+                )}
+              >
+                <td>
+                  <i className={offer.unbeaten && !offer.late ? "numeral solid" : "numeral"}>{offer.numeral}</i>
+                </td>
+                <th scope="row">
+                  {offer.code === chosen ? (
+                    offer.name
+                  ) : (
+                    <Link to={choose(offer.code)} replace preventScrollReset>
+                      {offer.name}
+                    </Link>
+                  )}
+                  {offer.down ? (
+                    <small className="ember"> {say("rate.down")}</small>
+                  ) : offer.needs ? (
+                    <small> {say(`rate.needs-${offer.needs}`)}</small>
+                  ) : offer.late ? (
+                    <small> {say("rate.late")}</small>
+                  ) : null}
+                </th>
+                <td>
+                  <i
+                    className={offer.leaves === today ? "plate-small" : "plate-small hollow"}
+                    title={offer.leaves ? say("rate.leaves", { day: shortDay(offer.leaves) }) : ""}
+                  >
+                    {offer.door}
+                  </i>
+                </td>
+                <td className="sign">{offer.arrives ? `${shortDay(offer.arrives.date)} ${offer.arrives.time}` : ""}</td>
+                <td className="figure">{offer.base}</td>
+                <td className="figure">{offer.fuel}</td>
+                <td className="figure">{offer.extra}</td>
+                <td className="figure strong">{offer.contract?.amount}</td>
+                <td className="figure">{offer.list?.amount}</td>
+              </tr>
+              {offer.code === chosen ? (
+                <tr className="next why">
+                  <td />
+                  <td colSpan={8}>
+                    {offer.charges.map((charge, index) => (
+                      <span key={index}>
+                        {showMoney(charge.amount)} {sayReason(charge.why)}
+                      </span>
+                    ))}
+                    {offer.leaves !== today && offer.leaves ? (
+                      <span>{say("rate.leaves", { day: shortDay(offer.leaves) })}</span>
+                    ) : null}
+                  </td>
+                </tr>
+              ) : null}
+            </Fragment>
+          ))}
+        </tbody>
+      </table>
+      {cannot.length > 0 ? (
+        <details className="cannot" open={rated.length === 0}>
+          <summary>{say(cannot.length === 1 ? "rate.cannot-one" : "rate.cannot-n", { n: cannot.length })}</summary>
+          <ul>
+            {cannot.map((offer) => (
+              <li key={offer.code}>
+                <b>{offer.name}</b> {sayReasons(offer.refusals)}
+              </li>
+            ))}
+          </ul>
+        </details>
+      ) : null}
+    </>
   )
 }

@@ -22,7 +22,7 @@ export async function shipmentView(work: Work, bench: string) {
   const shipment = await shipmentOrDraft(db, order.id)
   const types = await packagingTypes(db)
   const comparison: Comparison =
-    shipment && shipment.packages.length > 0 && shipment.state !== "bought"
+    shipment?.packages.some((one) => one.contents.length > 0) && ["open", "buying"].includes(shipment.state)
       ? await offersFor(db, warehouse, shipment, now)
       : { offers: [], preselected: null }
   const left = shipment ? unpacked(shipment) : []
@@ -55,7 +55,9 @@ export async function shipmentView(work: Work, bench: string) {
         .first("service.name", "carrier.name as carrier", "carrier.void_minutes")
     : null
   const stops = await pickStops(db, order.id)
-  const billedOf = comparison.preselected?.rate?.billed ?? []
+  // figures of packages that are not built yet are nobody's here
+  const { preselected } = comparison
+  const billedOf = preselected?.needs === null ? (preselected.rate?.billed ?? []) : []
   return {
     orderId: order.id,
     bench,

@@ -24,8 +24,11 @@ export function Ribbon({ order, door }: { order?: number; door?: string }) {
       aria-label={say("ribbon.label")}
     >
       <rect width={at} height={height} className="night" />
-      {ribbon.map((one) => {
+      {ribbon.map((one, index) => {
         const post = x(one.cutOff.getTime())
+        const before = ribbon[index - 1]
+        // minutes only where they do not run into the post before
+        const room = !before || post - x(before.cutOff.getTime()) > 74
         const night = post <= at
         return (
           <g key={one.id}>
@@ -57,7 +60,7 @@ export function Ribbon({ order, door }: { order?: number; door?: string }) {
             {one.door === door && !one.closed ? (
               <rect x={post - 28} y={31} width={26} height={3} className={night ? "bone" : "ink"} />
             ) : null}
-            {one.margin !== null && !one.closed ? (
+            {one.margin !== null && !one.closed && room ? (
               <text x={post - 34} y={24} className={one.margin < 0 ? "margin late" : "margin"}>
                 {signed(one.margin)}
               </text>

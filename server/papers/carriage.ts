@@ -40,7 +40,7 @@ export function invoiceModel(warehouse: Warehouse, shipment: Shipment, facts: Ca
     originCountry: countryName(warehouse.country),
     destinationCountry: countryName(shipment.shipTo.country),
     packages: packages.length,
-    kindOfPackages: packages.some((one) => one.kind === "pallet") ? "pallets" : "cartons",
+    kindOfPackages: `${packages.some((one) => one.kind === "pallet") ? "pallet" : "carton"}${packages.length === 1 ? "" : "s"}`,
     grossWeight: sumMass(packages.map((one) => one.actual)),
     currency: shipment.orderCurrency,
     ...invoiceLines(shippedLines(shipment), shipment.orderCurrency),

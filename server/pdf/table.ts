@@ -14,7 +14,7 @@ const leading = 10
 function broken(page: Page, text: string, width: number): string[] {
   const lines: string[] = []
   let shown = ""
-  for (const word of text.split(/(?<=\s|-)/)) {
+  for (const word of text.split(/(?<=\s)/)) {
     if (page.widthOfString((shown + word).trimEnd()) <= width) {
       shown += word
       continue

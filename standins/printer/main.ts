@@ -6,8 +6,8 @@ import ipp, { type IppMessage } from "@sealsystems/ipp"
 import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 
 /**
- * Two printers, simulated: IPP (RFC 8010, RFC 8011) at /ipp/labels (4 × 6 in, 203 dpi) and /ipp/paper (letter, 150
- * dpi), with Print-Job, Get-Jobs, Get-Printer-Attributes and Validate-Job. What was printed is kept as PDF and, drawn
+ * Printers, simulated: IPP (RFC 8010, RFC 8011) at /ipp/labels and /ipp/reno-labels (4 × 6 in, 203 dpi), /ipp/paper
+ * and /ipp/reno-paper (letter, 150 dpi), with Print-Job, Get-Jobs, Get-Printer-Attributes and Validate-Job. What was printed is kept as PDF and, drawn
  * at the printer's resolution, as PNG; `GET /` shows the trays. `PUT /faults` with `{ "fault": "down" | null }`.
  *
  * Arguments: --state FOLDER --port N
@@ -18,6 +18,8 @@ interface PrintedJob {
   name: string
   user: string
   media: string
+  scaling: string
+  copies: number
   at: string
   pages: number
 }
@@ -27,6 +29,8 @@ const folder = argument("state")
 const queues: Record<string, { name: string; dpi: number; media: string }> = {
   labels: { name: "Label printer, bench 1", dpi: 203, media: "na_index-4x6_4x6in" },
   paper: { name: "Paper printer, office", dpi: 150, media: "na_letter_8.5x11in" },
+  "reno-labels": { name: "Label printer, Reno", dpi: 203, media: "na_index-4x6_4x6in" },
+  "reno-paper": { name: "Paper printer, Reno", dpi: 150, media: "na_letter_8.5x11in" },
 }
 mkdirSync(join(folder, "jobs"), { recursive: true })
 const state = new FileState<{ serial: number; jobs: PrintedJob[]; fault: "down" | "lose-answer" | null }>(
@@ -34,7 +38,13 @@ const state = new FileState<{ serial: number; jobs: PrintedJob[]; fault: "down" 
   { serial: 0, jobs: [], fault: null },
 )
 
-async function keep(queue: string, name: string, user: string, media: string, document: Buffer): Promise<PrintedJob> {
+async function keep(
+  queue: string,
+  name: string,
+  user: string,
+  wanted: { media: string; scaling: string; copies: number },
+  document: Buffer,
+): Promise<PrintedJob> {
   const id = state.value.serial + 1
   const base = join(folder, "jobs", String(id))
   writeFileSync(`${base}.pdf`, document)
@@ -42,7 +52,7 @@ async function keep(queue: string, name: string, user: string, media: string, do
   const pages = readdirSync(join(folder, "jobs")).filter(
     (file) => file.startsWith(`${id}-`) && file.endsWith(".png"),
   ).length
-  const job = { id, queue, name, user, media, at: new Date().toISOString(), pages }
+  const job = { id, queue, name, user, ...wanted, at: new Date().toISOString(), pages }
   state.value.serial = id
   state.value.jobs.push(job)
   state.save()
@@ -54,7 +64,8 @@ let printing: Promise<unknown> = Promise.resolve()
 async function operate(queue: string, message: IppMessage, uri: string): Promise<IppMessage> {
   const operation = message["operation-attributes-tag"] ?? {}
   const answer = (statusCode: string, more: Partial<IppMessage> = {}): IppMessage => ({
-    version: "2.0",
+    // the version of the answer is that of the request (RFC 8011, 4.1.8)
+    version: message.version ?? "1.1",
     statusCode,
     id: message.id ?? 1,
     "operation-attributes-tag": { "attributes-charset": "utf-8", "attributes-natural-language": "en" },
@@ -74,12 +85,22 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
       if (!message.data?.subarray(0, 5).equals(Buffer.from("%PDF-")))
         return answer("client-error-document-format-not-supported")
       const media = String(attributes.media ?? queues[queue]?.media)
+      // what it can't do, it says, rather than print a label on a sheet
+      if (media !== queues[queue]?.media)
+        return answer("client-error-attributes-or-values-not-supported", {
+          "unsupported-attributes-tag": { media },
+        } as Partial<IppMessage>)
+      const wanted = {
+        media,
+        scaling: String(attributes["print-scaling"] ?? "auto"),
+        copies: Number(attributes.copies ?? 1),
+      }
       const job = printing.then(() =>
         keep(
           queue,
           String(operation["job-name"] ?? "untitled"),
           String(operation["requesting-user-name"] ?? ""),
-          media,
+          wanted,
           message.data as Buffer,
         ),
       )
@@ -114,6 +135,11 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
           "document-format-supported": ["application/pdf"],
           "media-default": queues[queue]?.media,
           "media-supported": [queues[queue]?.media],
+          "print-scaling-default": "auto",
+          "print-scaling-supported": ["auto", "none"],
+          "copies-default": 1,
+          "ipp-versions-supported": ["1.1", "2.0"],
+          "operations-supported": ["Print-Job", "Validate-Job", "Get-Jobs", "Get-Printer-Attributes"],
           "charset-configured": "utf-8",
           "charset-supported": "utf-8",
         },
@@ -140,7 +166,7 @@ function tray(): string {
 
 serve(Number(argument("port", "0")), async (request, response) => {
   const url = new URL(request.url ?? "/", "http://printer")
-  const queue = /^\/ipp\/(labels|paper)$/.exec(url.pathname)?.[1]
+  const queue = /^\/ipp\/((?:reno-)?(?:labels|paper))$/.exec(url.pathname)?.[1]
   if (queue && request.method === "POST") {
     const bytes = await bodyOf(request)
     if (state.value.fault === "down") return void request.socket.destroy()

@@ -113,7 +113,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await page.keyboard.press("Enter")
   await page.keyboard.press("Enter")
   await expect(page.locator(".receipt h2")).toContainText(`$${price}`)
-  await expect(page.locator(".receipt")).toContainText("2 labels, 2 printed")
+  await expect(page.locator(".receipt")).toContainText("2 of 2 labels printed")
   const printed = (await (await request.get(`${printer()}/jobs`)).json()) as {
     id: number
     queue: string
