@@ -3,5 +3,5 @@
 set -eu
 cd "$(dirname "$0")/.."
 . scripts/install.sh
-varnok_install $mariadb_packages chromium:/usr/bin/chromium poppler-utils:/usr/bin/pdftoppm
+varnok_install $mariadb_packages chromium:/usr/bin/chromium poppler-utils:/usr/bin/pdftoppm cups-ipp-utils:/usr/bin/ipptool
 exec node scripts/test.mjs "$@"

@@ -109,6 +109,12 @@ export async function pickAll(context: Context, orderId: number): Promise<void> 
   }
 }
 
+/** The same clerk in another role or warehouse. */
+export const as = (context: Context, more: Partial<Context["actor"]>): Context => ({
+  ...context,
+  actor: { ...context.actor, ...more },
+})
+
 /** An order picked, packed into one carton and closed, ready to be bought. */
 export async function readyToBuy(
   context: Context,
@@ -151,6 +157,9 @@ export async function workAll(db: Knex, rounds = 12): Promise<void> {
     if (!any) return
   }
 }
+
+/** Where one of the carriers answers. */
+export const carrierAt = (bench: Pick<Bench, "at">, code: string): string => `${bench.at.carriers}/${code}`
 
 export async function fault(address: string, name: string | null, times = 0): Promise<void> {
   await fetch(`${address}/faults`, { method: "PUT", body: JSON.stringify({ fault: name, times }) })
