@@ -122,6 +122,11 @@ export async function readyToBuy(
   ...rows: string[]
 ): Promise<{ orderId: number; shipment: Shipment }> {
   await takeFile(context, ...(rows.length > 0 ? rows : [row({ order_number: number })]))
+  return packed(context, number)
+}
+
+/** An order that is in already, picked, packed into one carton and closed. */
+export async function packed(context: Context, number: string): Promise<{ orderId: number; shipment: Shipment }> {
   const orderId = (await orderBySource(context.db, number)).id
   await pickAll(context, orderId)
   value(await openShipment(context, orderId))

@@ -1,0 +1,161 @@
+import { execFileSync } from "node:child_process"
+import { writeFileSync } from "node:fs"
+import { join } from "node:path"
+import { Readable } from "node:stream"
+import { changeAddress } from "server/orders/address.ts"
+import { summaryById } from "server/orders/facts.ts"
+import { previewFile, takeIn } from "server/orders/intake.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { buy, offersFor } from "server/shipping/buy.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import {
+  askForLabels,
+  type Bench,
+  carrierAt,
+  codes,
+  header,
+  ledger,
+  openBench,
+  orderBySource,
+  packed,
+  row,
+  value,
+  workAll,
+} from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+const abroad = {
+  customer: "Brauhaus Kesselwehr",
+  street: "Gärbottichweg 4",
+  city: "Berlin",
+  state: "",
+  postal_code: "10115",
+  country: "DE",
+}
+
+/** Takes one order in with columns that the short header of the tests has not. */
+async function take(number: string, more: Record<string, string>, fields: Record<string, string> = {}): Promise<void> {
+  const names = Object.keys(more)
+  const text = `${header},${names.join(",")}\n${row({ order_number: number, ...abroad, ...fields })},${names.map((name) => more[name]).join(",")}`
+  await takeIn(
+    bench.context,
+    await previewFile(bench.context, "file", "abroad.csv", Readable.from([Buffer.from(text)])),
+  )
+}
+const stops = async (number: string) => {
+  const order = await orderBySource(bench.db, number)
+  return (await summaryById(bench.db, await warehouseById(bench.db, 1), order.id))?.stops.map((stop) => stop.code)
+}
+
+describe("an order abroad", () => {
+  it("stops with every gap by its name, and goes on when all are closed", async () => {
+    await take("X-1", { incoterm: "FOB", incoterm_place: "", phone: "" }, { sku: "TSP-SMP-12", quantity: "2" })
+    expect(await stops("X-1")).toEqual([
+      "customs.sea-incoterm",
+      "customs.no-place",
+      "customs.no-phone",
+      "customs.vague-description",
+    ])
+    await bench.db("item").where({ sku: "TSP-SMP-12" }).update({ customs_description: "Plastic test strips, 12 pack" })
+    const order = await orderBySource(bench.db, "X-1")
+    value(
+      await changeAddress(bench.context, order.id, {
+        version: order.version,
+        company: order.company,
+        attention: "",
+        street: order.street,
+        street2: "",
+        city: "Berlin",
+        state: "",
+        postal_code: "10115",
+        country: "DE",
+        phone: "+49 30 5550142",
+        address_kind: "business",
+        incoterm: "DAP",
+        incoterm_place: "Berlin",
+      }),
+    )
+    expect(await stops("X-1")).toEqual([])
+  })
+
+  it("is offered international services only, and each at home says why not", async () => {
+    await take("X-2", { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142" })
+    const { shipment } = await packed(bench.context, "X-2")
+    const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+    expect(offers.filter((offer) => offer.rate).map((offer) => offer.service.code)).toEqual(["MDW", "SWI"])
+    expect(offers.find((offer) => offer.service.code === "LKC")?.refusals.map((why) => why.code)).toEqual([
+      "rate.country",
+    ])
+    // a European express arrives three business days after its truck on the 24th, the 26th being a holiday: the 30th
+    expect(offers.find((offer) => offer.service.code === "SWI")?.rate?.arrival.date).toBe("2026-11-30")
+  })
+
+  it("is bought once, with a commercial invoice of what is in the packages, printed four times", async () => {
+    await take(
+      "X-3",
+      { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142", unit_price: "77.335" },
+      { quantity: "3" },
+    )
+    const { orderId, shipment } = await packed(bench.context, "X-3")
+    await askForLabels(bench.context, orderId, shipment, "SWI")
+    await workAll(bench.db)
+    const entries = (await ledger(carrierAt(bench, "SWIF"))).filter((one) => one.reference === shipment.bench)
+    expect(entries.map((one) => one.state)).toEqual(["booked"])
+    const papers = await bench
+      .db("document as d")
+      .join("print_job as p", "p.document_id", "d.id")
+      .where({ order_id: orderId })
+      .orderBy("d.id")
+      .select("d.id", "d.kind", "d.name", "d.bytes", "p.copies")
+    expect(papers.map((one) => [one.kind, one.name, one.copies])).toEqual([
+      ["label", `${shipment.bench}-1`, 1],
+      ["invoice", `CI-${shipment.bench}`, 4],
+    ])
+    writeFileSync(join(bench.folder, "invoice.pdf"), papers[1].bytes)
+    const words = execFileSync("pdftotext", ["-layout", join(bench.folder, "invoice.pdf"), "-"]).toString()
+    // 3 × 77.335 = 232.005 → 232.01; net 3 × 1.15 lb = 3.45 lb = 1.56 kg
+    for (const said of [
+      "Commercial invoice",
+      "Brauhaus Kesselwehr",
+      "10115 Berlin",
+      "GERMANY",
+      "DAP Berlin, Incoterms 2020",
+      "2102.10",
+      "3 EA",
+      "1.56",
+      "77.3350",
+      "232.01 USD",
+      "Maren Holt",
+    ])
+      expect(words).toContain(said)
+  })
+
+  it("stays stopped with dangerous goods", async () => {
+    await take("X-4", { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142" }, { sku: "CLN-PHOS-5" })
+    expect(await stops("X-4")).toEqual(["stop.dangerous.papers"])
+  })
+})
+
+describe("a label", () => {
+  it("whose texts do not fit is refused before anything is bought, by field and text", async () => {
+    // sixty wide letters: more than the field holds at its smallest size
+    const company = "W".repeat(60)
+    await take("X-5", { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142", company })
+    const { orderId, shipment } = await packed(bench.context, "X-5")
+    const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+    const offer = offers.find((one) => one.service.code === "SWI")
+    const answer = await buy(bench.context, orderId, {
+      version: shipment.version,
+      serviceCode: "SWI",
+      expected: { amount: offer?.rate?.contract.amount.toFixed(2) ?? "", currency: "USD" },
+    })
+    expect(codes(answer)).toEqual(["label.does-not-fit"])
+    expect(answer.ok ? {} : answer.reasons[0]?.values).toMatchObject({ field: "receiver", text: company })
+    expect(await bench.db("buy_intent").where({ shipment_id: shipment.id })).toEqual([])
+  })
+})

@@ -1,0 +1,155 @@
+import { randomUUID } from "node:crypto"
+import { connect } from "server/db/connection.ts"
+import { endLive, liveStream, othersAt } from "server/live/index.ts"
+import { changeAddress } from "server/orders/address.ts"
+import { putIn } from "server/packing/index.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { pick, pickStops } from "server/picking/index.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { as, type Bench, codes, openBench, orderBySource, row, takeFile, value } from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(async () => {
+  endLive()
+  await bench.drop()
+})
+
+const tomas = async () => {
+  const { id } = await bench.db("user").where({ username: "tomas" }).first("id")
+  return as(bench.context, { userId: id, name: "Tomas Reyes", role: "lead" })
+}
+
+/** What a browser hears, event by event. */
+function listen(context: Parameters<typeof liveStream>[0], orderId: number | null) {
+  const stop = new AbortController()
+  const heard: { event: string; data: unknown }[] = []
+  const reader = liveStream(context, orderId, stop.signal).getReader()
+  const text = new TextDecoder()
+  void (async () => {
+    for (;;) {
+      const { value: bytes, done } = await reader.read()
+      if (done) return
+      for (const block of text.decode(bytes).split("\n\n").filter(Boolean)) {
+        const [event = "", data = "data: null"] = block.split("\n")
+        heard.push({ event: event.slice(7), data: JSON.parse(data.slice(6)) })
+      }
+    }
+  })()
+  return { heard, stop: () => stop.abort() }
+}
+const eventually = (check: () => unknown) => expect.poll(check, { timeout: 20_000, interval: 50 })
+
+describe("live", () => {
+  it("tells other processes' browsers what changed in their warehouse, and no other", async () => {
+    // a second pool stands for a second process
+    const other = connect(bench.url)
+    const here = listen({ ...bench.context, db: other }, null)
+    const reno = listen(as({ ...bench.context, db: other }, { warehouseId: 2 }), null)
+    await eventually(() => here.heard.length).toBeGreaterThan(0)
+    await new Promise((resolve) => setTimeout(resolve, 500))
+    await takeFile(bench.context, row({ order_number: "L-1" }))
+    const { id } = await orderBySource(bench.db, "L-1")
+    await eventually(() =>
+      here.heard.some((one) => one.event === "change" && (one.data as { order: number }).order === id),
+    ).toBe(true)
+    expect(reno.heard.filter((one) => one.event === "change")).toEqual([])
+    here.stop()
+    reno.stop()
+    await new Promise((resolve) => setTimeout(resolve, 700))
+    await other.destroy()
+  })
+
+  it("shows who else has an order open, until they leave", async () => {
+    const { id } = await orderBySource(bench.db, "L-1")
+    const mine = listen(bench.context, id)
+    const second = listen(await tomas(), id)
+    const names = (of: typeof mine) => of.heard.filter((one) => one.event === "people").at(-1)?.data
+    await eventually(() => names(mine)).toEqual(["Tomas Reyes"])
+    await eventually(() => names(second)).toEqual(["Maren Holt"])
+    second.stop()
+    await eventually(() => names(mine)).toEqual([])
+    expect(await othersAt(bench.db, id, 0)).toEqual(["Maren Holt"])
+    mine.stop()
+    await eventually(async () => (await bench.db("presence")).length).toBe(0)
+  })
+})
+
+describe("two people on one order", () => {
+  it("pick and scan it together without doubling", async () => {
+    await takeFile(bench.context, row({ order_number: "L-2", quantity: "12" }))
+    const { id } = await orderBySource(bench.db, "L-2")
+    const [stop] = await pickStops(bench.db, id)
+    if (!stop) throw new Error("no stop")
+    const second = await tomas()
+    // each scans ten times, and every scan arrives twice
+    const attempts = [bench.context, second].flatMap((who) =>
+      Array.from({ length: 10 }, () => {
+        const attempt = {
+          scanId: randomUUID(),
+          allocationId: stop.allocationId,
+          bin: stop.bin,
+          item: stop.sku,
+          times: 1,
+        }
+        return [pick(who, id, attempt), pick(who, id, attempt)]
+      }).flat(),
+    )
+    const outcomes = await Promise.all(attempts)
+    const taken = outcomes.reduce((sum, one) => sum + (one.ok ? one.value.taken : 0), 0)
+    expect(taken).toBe(12)
+    expect((await pickStops(bench.db, id)).map((one) => one.picked)).toEqual([12])
+    const moved = await bench.db("stock_movement").where({ cause: "pick" }).sum({ sum: "quantity" }).first()
+    expect(Number(moved?.sum)).toBe(-12)
+  })
+
+  it("pack it together without doubling", async () => {
+    const { id } = await orderBySource(bench.db, "L-2")
+    const { addPackage, openShipment } = await import("server/packing/index.ts")
+    value(await openShipment(bench.context, id))
+    const shipment = value(await addPackage(bench.context, id, "K12"))
+    const lineId = shipment.lines[0]?.id as number
+    const second = await tomas()
+    const outcomes = await Promise.all(
+      [bench.context, second].flatMap((who) =>
+        Array.from({ length: 8 }, () =>
+          putIn(who, id, { package: 1, lineId, quantity: 1, scanned: true, scanId: randomUUID() }),
+        ),
+      ),
+    )
+    expect(outcomes.filter((one) => one.ok)).toHaveLength(12)
+    expect(outcomes.flatMap(codes)).toEqual(Array(4).fill("pack.too-many"))
+    expect((await shipmentOf(bench.db, id))?.lines[0]?.packed).toBe(12)
+  })
+
+  it("are told what the other changed when they edit on old ground", async () => {
+    await takeFile(bench.context, row({ order_number: "L-3" }))
+    const order = await orderBySource(bench.db, "L-3")
+    const form = {
+      version: order.version,
+      company: order.company,
+      attention: "",
+      street: order.street,
+      street2: "",
+      city: order.city,
+      state: order.state,
+      postal_code: order.postal_code,
+      country: "US",
+      phone: "",
+      address_kind: "business" as const,
+      incoterm: "",
+      incoterm_place: "",
+    }
+    value(await changeAddress(await tomas(), order.id, { ...form, street: "16 Growler Row", attention: "Cellar" }))
+    const answer = await changeAddress(bench.context, order.id, { ...form, city: "Aurora" })
+    expect(answer.ok ? null : answer.reasons).toEqual([
+      {
+        code: "order.changed-by",
+        values: { actor: "Tomas Reyes", fields: "attention “Cellar”, street “16 Growler Row”" },
+      },
+    ])
+    expect((await orderBySource(bench.db, "L-3")).city).toBe("Denver")
+  })
+})
