@@ -10,8 +10,8 @@ export interface Job {
   readonly tries: number
 }
 
-/** How long a worker may hold a job before another may take it (real time). */
-export const leaseMs = 60_000
+/** How long a worker may hold a job before another may take it (real time); longer than any gateway's time limits. */
+export const leaseMs = Number(process.env.VARNOK_LEASE_MS ?? 60_000)
 /** After so many tries a job is dead and stands in Papers until a person sends it again. */
 export const triesBeforeDead = 60
 

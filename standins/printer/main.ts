@@ -8,7 +8,7 @@ import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 /**
  * Printers, simulated: IPP (RFC 8010, RFC 8011) at /ipp/labels and /ipp/reno-labels (4 × 6 in, 203 dpi), /ipp/paper
  * and /ipp/reno-paper (letter, 150 dpi), with Print-Job, Get-Jobs, Get-Printer-Attributes and Validate-Job. What was printed is kept as PDF and, drawn
- * at the printer's resolution, as PNG; `GET /` shows the trays. `PUT /faults` with `{ "fault": "down" | null }`.
+ * at the printer's resolution, as PNG; `GET /` shows the trays. `PUT /faults` with `{ "fault": "down" | "lose-answer" | null, "times": n }`.
  *
  * Arguments: --state FOLDER --port N
  */
@@ -33,10 +33,23 @@ const queues: Record<string, { name: string; dpi: number; media: string }> = {
   "reno-paper": { name: "Paper printer, Reno", dpi: 150, media: "na_letter_8.5x11in" },
 }
 mkdirSync(join(folder, "jobs"), { recursive: true })
-const state = new FileState<{ serial: number; jobs: PrintedJob[]; fault: "down" | "lose-answer" | null }>(
-  join(folder, "state.json"),
-  { serial: 0, jobs: [], fault: null },
-)
+const state = new FileState<{
+  serial: number
+  jobs: PrintedJob[]
+  fault: "down" | "lose-answer" | null
+  times?: number
+}>(join(folder, "state.json"), { serial: 0, jobs: [], fault: null })
+
+/** Whether a fault is on; one that was switched on for a number of times counts down. */
+function takeFault(fault: "down" | "lose-answer"): boolean {
+  if (state.value.fault !== fault) return false
+  if (state.value.times) {
+    state.value.times -= 1
+    if (state.value.times === 0) state.value.fault = null
+    state.save()
+  }
+  return true
+}
 
 async function keep(
   queue: string,
@@ -169,19 +182,22 @@ serve(Number(argument("port", "0")), async (request, response) => {
   const queue = /^\/ipp\/((?:reno-)?(?:labels|paper))$/.exec(url.pathname)?.[1]
   if (queue && request.method === "POST") {
     const bytes = await bodyOf(request)
-    if (state.value.fault === "down") return void request.socket.destroy()
+    if (takeFault("down")) return void request.socket.destroy()
     const message = ipp.parse(bytes)
     const answer = await operate(queue, message, `ipp://${request.headers.host}/ipp/${queue}`)
-    if (state.value.fault === "lose-answer" && message.operation === "Print-Job") return void request.socket.destroy()
+    if (message.operation === "Print-Job" && takeFault("lose-answer")) return void request.socket.destroy()
     response.writeHead(200, { "content-type": "application/ipp" }).end(ipp.serialize(answer))
     return
   }
   if (url.pathname === "/faults" && request.method === "PUT") {
-    state.value.fault = (
-      JSON.parse((await bodyOf(request)).toString()) as { fault: "down" | "lose-answer" | null }
-    ).fault
+    const body = JSON.parse((await bodyOf(request)).toString()) as {
+      fault: "down" | "lose-answer" | null
+      times?: number
+    }
+    state.value.fault = body.fault
+    state.value.times = body.times ?? 0
     state.save()
-    return answerJson(response, 200, { fault: state.value.fault })
+    return answerJson(response, 200, body)
   }
   if (url.pathname === "/jobs") return answerJson(response, 200, state.value.jobs)
   const image = /^\/jobs\/(\d+)\/(\d+)\.png$/.exec(url.pathname)

@@ -39,3 +39,8 @@ declare module "*/scripts/stack.mjs" {
     programs: Program[]
   }>
 }
+
+declare module "*/data.mjs" {
+  export function backup(socket: string, file: string, name?: string): Promise<void>
+  export function restore(socket: string, file: string, name?: string): Promise<void>
+}

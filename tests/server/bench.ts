@@ -31,8 +31,8 @@ export interface Bench {
   readonly drop: () => Promise<void>
 }
 
-export async function openBench(): Promise<Bench> {
-  const { db, url, drop } = await freshDatabase()
+export async function openBench(database: ReturnType<typeof freshDatabase> = freshDatabase()): Promise<Bench> {
+  const { db, url, drop } = await database
   const folder = mkdtempSync(join(tmpdir(), "varnok-bench-"))
   const { addresses, programs } = await startStandins(folder, 20_000 + Math.floor(Math.random() * 20_000))
   await loadSetup(db, addresses, "demo/tariffs")

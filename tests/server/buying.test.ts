@@ -1,6 +1,9 @@
+import { isPostalItemNumber } from "core/barcodes/index.ts"
 import { reopenPackages } from "server/packing/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
+import { bookIntent } from "server/shipping/book.ts"
 import { buy, giveUp } from "server/shipping/buy.ts"
+import { reconcile } from "server/shipping/reconcile.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { start } from "../../scripts/stack.mjs"
 import { askForLabels, type Bench, codes, fault, ledger, openBench, readyToBuy, value, workAll } from "./bench.ts"
@@ -133,6 +136,65 @@ describe("buying a label", () => {
     expect(await theirs(shipment.bench)).toHaveLength(0)
   })
 
+  it("asks again when the answer can't be read, and refuses one for other packages than asked", async () => {
+    const one = await readyToBuy(bench.context, "B-10")
+    await fault(larkspur(), "malformed", 1)
+    await askForLabels(bench.context, one.orderId, one.shipment, "LKG")
+    await workAll(bench.db)
+    expect((await ours(one.orderId)).shipment?.state).toBe("bought")
+    expect(await theirs(one.shipment.bench)).toHaveLength(1)
+
+    const two = await readyToBuy(bench.context, "B-11")
+    await fault(larkspur(), "twice", 1)
+    await askForLabels(bench.context, two.orderId, two.shipment, "LKG")
+    await workAll(bench.db)
+    expect((await ours(two.orderId)).shipment).toMatchObject({ state: "open", trouble: { code: "buy.pieces-differ" } })
+    expect(await theirs(two.shipment.bench)).toHaveLength(0)
+  })
+
+  it("takes one answer when two workers ask at the same time", async () => {
+    const one = await readyToBuy(bench.context, "B-12")
+    const { intentId } = await askForLabels(bench.context, one.orderId, one.shipment, "LKG")
+    await Promise.all([1, 2, 3].map((tries) => bookIntent(bench.db, intentId, tries)))
+    await workAll(bench.db)
+    expect(await theirs(one.shipment.bench)).toHaveLength(1)
+    const mine = await ours(one.orderId)
+    expect([mine.labels, mine.shipment?.state]).toEqual([1, "bought"])
+    expect((await reconcile(bench.db)).differences).toEqual([])
+  })
+
+  it("takes from the post only numbers whose check digit is right", async () => {
+    const one = await readyToBuy(bench.context, "B-13")
+    await askForLabels(bench.context, one.orderId, one.shipment, "CVP")
+    await workAll(bench.db)
+    const tracking = (await ours(one.orderId)).shipment?.packages[0]?.tracking ?? ""
+    expect(isPostalItemNumber(tracking)).toBe(true)
+    const two = await readyToBuy(bench.context, "B-14")
+    const { intentId, amount } = await askForLabels(bench.context, two.orderId, two.shipment, "CVP")
+    const wrong = `${tracking.slice(0, 10)}${(Number(tracking[10]) + 1) % 10}${tracking.slice(11)}`
+    let cancelled = 0
+    await bookIntent(bench.db, intentId, 1, () => ({
+      book: async (key) => ({
+        kind: "booked",
+        booking: {
+          key,
+          state: "booked",
+          charge: { amount, currency: "USD" },
+          masterTrackingNumber: wrong,
+          packages: [{ number: 1, trackingNumber: wrong, routingCode: "C1" }],
+        },
+      }),
+      find: async () => ({ kind: "unknown" }),
+      cancel: async () => {
+        cancelled += 1
+      },
+      makeVoid: async () => ({ kind: "void" }),
+      ledger: async () => [],
+    }))
+    expect((await ours(two.orderId)).shipment).toMatchObject({ state: "open", trouble: { code: "buy.number-wrong" } })
+    expect(cancelled).toBe(1)
+  })
+
   it("gives up an open booking at the carrier by its key", async () => {
     const { orderId, shipment } = await readyToBuy(bench.context, "B-8")
     await fault(larkspur(), "lose-answer", 1)
@@ -151,7 +213,7 @@ describe("buying a label", () => {
     await askForLabels(bench.context, orderId, shipment, "LKG")
     const worker = () =>
       start("worker", process.execPath, ["--import", "tsx", "server/jobs/main.ts"], {
-        env: { VARNOK_DATABASE: bench.url },
+        env: { VARNOK_DATABASE: bench.url, VARNOK_LEASE_MS: "9000" },
         logs: bench.folder,
         ready: /worker at work/,
       })
@@ -170,10 +232,9 @@ describe("buying a label", () => {
       .toBe(true)
     await first.kill()
     expect((await ours(orderId)).shipment?.state).toBe("buying")
-    await bench.db("job").where({ state: "waiting" }).update({ leased_until: null })
     const second = worker()
     await second.started
-    await expect.poll(async () => (await ours(orderId)).shipment?.state, { timeout: 20_000 }).toBe("bought")
+    await expect.poll(async () => (await ours(orderId)).shipment?.state, { timeout: 60_000 }).toBe("bought")
     await second.stop()
     expect(await theirs(shipment.bench)).toHaveLength(1)
     expect((await ours(orderId)).labels).toBe(1)

@@ -1,0 +1,174 @@
+import { existsSync, mkdtempSync, rmSync } from "node:fs"
+import { tmpdir } from "node:os"
+import { join } from "node:path"
+import { moneyText } from "core/money/index.ts"
+import { connect } from "server/db/connection.ts"
+import { migrate } from "server/db/migrate.ts"
+import { addPackage, closePackages, openShipment } from "server/packing/index.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { buy, offersFor } from "server/shipping/buy.ts"
+import { reconcile } from "server/shipping/reconcile.ts"
+import { afterAll, beforeAll, expect, it } from "vitest"
+import { backup, restore } from "../../scripts/data.mjs"
+import { sql, startDatabase } from "../../scripts/database.mjs"
+import { type Program, start } from "../../scripts/stack.mjs"
+import { type Bench, carrierAt, fault, openBench, pickAll, row, takeFile, value } from "./bench.ts"
+
+/**
+ * A run of labels through every fault at once: the database killed and started again, workers killed, carriers that
+ * answer late, not at all or unreadably, a printer that loses its answers. Nothing is lost and nothing doubled. The run
+ * is 50 labels; `npm run test:faults` makes it longer, with more deaths.
+ */
+const labels = Number(process.env.VARNOK_FAULT_LABELS ?? 50)
+const deaths = Number(process.env.VARNOK_FAULT_DEATHS ?? 1)
+
+let bench: Bench
+let folder: string
+let database: Awaited<ReturnType<typeof startDatabase>>
+beforeAll(async () => {
+  // a durable database of its own: this one is killed
+  folder = mkdtempSync(join(existsSync("/dev/shm") ? "/dev/shm" : tmpdir(), "varnok-faults-"))
+  database = await startDatabase(folder, { firstPort: 33_800 })
+  const db = connect(database.url)
+  await migrate(db)
+  bench = await openBench(Promise.resolve({ db, url: database.url, drop: () => db.destroy() }))
+}, 180_000)
+afterAll(async () => {
+  await bench.drop()
+  await database.stop()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+const again = async () => {
+  database = await startDatabase(folder, { port: database.port })
+}
+/** What a query answers once the database is back. */
+async function patiently<T>(ask: () => Promise<T>): Promise<T> {
+  for (let tries = 0; ; tries += 1) {
+    try {
+      return await ask()
+    } catch (error) {
+      if (tries > 200) throw error
+      await new Promise((resolve) => setTimeout(resolve, 100))
+    }
+  }
+}
+const count = (state: string) =>
+  patiently(async () => Number((await bench.db("shipment").where({ state }).count({ n: "id" }).first())?.n))
+let workers = 0
+async function worker(): Promise<Program> {
+  workers += 1
+  const program = start(`worker-${workers}`, process.execPath, ["--import", "tsx", "server/jobs/main.ts"], {
+    env: { VARNOK_DATABASE: bench.url, VARNOK_LEASE_MS: "9000", VARNOK_LOG: "warn" },
+    logs: bench.folder,
+  })
+  await program.started
+  return program
+}
+interface Printed {
+  readonly name: string
+  readonly queue: string
+}
+const printed = async (): Promise<Printed[]> =>
+  (await (await fetch(`${bench.at.printer}/jobs`)).json()) as Promise<Printed[]>
+
+it(`labels ${labels} shipments exactly once through every fault`, async () => {
+  const { context, db } = bench
+  await db("stock").update({ on_hand: 100_000 })
+  await takeFile(
+    context,
+    ...Array.from({ length: labels }, (_, index) => row({ order_number: `FT-${index}`, quantity: "1" })),
+  )
+  const warehouse = await warehouseById(db, 1)
+  const services = ["LKG", "SWM", "CVP"]
+  const orders = await db("sales_order").where("source_number", "like", "FT-%").orderBy("id").pluck("id")
+  for (const [index, orderId] of orders.entries()) {
+    await pickAll(context, orderId)
+    value(await openShipment(context, orderId))
+    value(await addPackage(context, orderId, "K02", true))
+    const shipment = value(await closePackages(context, orderId))
+    const { offers } = await offersFor(db, warehouse, shipment, context.now)
+    const offer = offers.find((one) => one.service.code === services[index % services.length])
+    if (!offer?.rate) throw new Error(`not offered: ${JSON.stringify(offer?.refusals)}`)
+    value(
+      await buy(context, orderId, {
+        version: shipment.version,
+        serviceCode: offer.service.code,
+        expected: moneyText(offer.rate.contract),
+      }),
+    )
+  }
+  await fault(carrierAt(bench, "LARK"), "lose-answer", 4)
+  await fault(carrierAt(bench, "SWIF"), "malformed", 3)
+  await fault(carrierAt(bench, "CIVI"), "slow", 1)
+  await fault(bench.at.printer, "lose-answer", 3)
+
+  const running = [await worker(), await worker()]
+  for (let death = 1; death <= deaths; death += 1) {
+    const until = Math.floor((labels * death) / (deaths + 1))
+    await expect.poll(() => count("bought"), { timeout: 240_000, interval: 100 }).toBeGreaterThanOrEqual(until)
+    database.kill()
+    await running.shift()?.kill()
+    await again()
+    running.push(await worker())
+  }
+  await expect.poll(() => count("bought"), { timeout: 240_000, interval: 200 }).toBe(labels)
+  await expect
+    .poll(() => patiently(async () => (await db("print_job").where({ state: "waiting" })).length), {
+      timeout: 240_000,
+      interval: 200,
+    })
+    .toBe(0)
+  await Promise.all(running.map((one) => one.stop()))
+
+  const { carriers, differences } = await reconcile(db)
+  expect(differences).toEqual([])
+  expect(carriers.reduce((sum, one) => sum + one.booked, 0)).toBe(labels)
+  const names = (await printed()).filter((one) => one.queue === "labels").map((one) => one.name)
+  expect(names).toHaveLength(labels)
+  expect(new Set(names).size).toBe(labels)
+  expect(await db("document").where({ kind: "label" }).count({ n: "id" }).first()).toEqual({ n: labels })
+}, 900_000)
+
+it("backs up and restores: every table the same, and the ledgers equal", async () => {
+  const file = join(bench.folder, "backup.sql.gz")
+  const sums = () => {
+    const tables = sql(
+      database.socket,
+      "SELECT table_name FROM information_schema.tables WHERE table_schema = 'varnok'",
+    )
+      .trim()
+      .split("\n")
+      .slice(1)
+    return sql(
+      database.socket,
+      `CHECKSUM TABLE ${tables
+        .sort()
+        .map((name) => `varnok.\`${name}\``)
+        .join(", ")}`,
+    )
+  }
+  const before = sums()
+  await backup(database.socket, file)
+  await bench.db("charge").delete()
+  await bench.db("sales_order").update({ notes: "spoiled" })
+  expect(sums()).not.toBe(before)
+  expect((await reconcile(bench.db)).differences).not.toEqual([])
+  await restore(database.socket, file)
+  expect(sums()).toBe(before)
+  expect((await reconcile(bench.db)).differences).toEqual([])
+  expect(await migrate(bench.db)).toEqual([])
+}, 300_000)
+
+it("refuses to restore what is no backup, and changes nothing", async () => {
+  const { writeFileSync } = await import("node:fs")
+  const { gzipSync } = await import("node:zlib")
+  const bad = join(bench.folder, "bad.sql.gz")
+  writeFileSync(bad, "this is no archive")
+  await expect(restore(database.socket, bad)).rejects.toThrow("nothing was changed")
+  writeFileSync(bad, gzipSync("CREATE TABLE other (id INT PRIMARY KEY); INSERT INTO other VALUES (1);"))
+  await expect(restore(database.socket, bad)).rejects.toThrow("no backup of Varnok")
+  writeFileSync(bad, gzipSync("CREATE TABLE half (id INT PRIMARY KEY; nonsense"))
+  await expect(restore(database.socket, bad)).rejects.toThrow("nothing was changed")
+  expect((await reconcile(bench.db)).differences).toEqual([])
+}, 120_000)
