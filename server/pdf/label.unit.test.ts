@@ -3,11 +3,12 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "n
 import { createRequire } from "node:module"
 import { tmpdir } from "node:os"
 import { join } from "node:path"
-import { type LabelModel, manifest } from "core/documents/index.ts"
+import { billOfLading, type LabelModel, manifest } from "core/documents/index.ts"
 import { mass } from "core/units/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { prepareZXingModule, readBarcodes } from "zxing-wasm/reader"
 import { barWidths } from "./barcode.ts"
+import { billOfLadingPdf } from "./billOfLading.ts"
 import { labelPdf } from "./label.ts"
 import { manifestPdf } from "./manifest.ts"
 
@@ -104,6 +105,70 @@ describe("parcel label", () => {
   it("is 4 × 6 in: 288 × 432 points", async () => {
     writeFileSync(join(folder, "size.pdf"), await labelPdf(model, madeAt))
     expect(execFileSync("pdfinfo", [join(folder, "size.pdf")]).toString()).toMatch(/Page size:\s+288 x 432 pts/)
+  })
+})
+
+/** The darkest pixel, 0 black to 255 white, in a frame of so many millimetres around a page. */
+function darkestInFrame(pdf: Buffer, dpi: number, mm: number): number {
+  const base = join(folder, `frame-${Math.random()}`)
+  writeFileSync(`${base}.pdf`, pdf)
+  execFileSync("pdftoppm", ["-r", String(dpi), "-gray", "-singlefile", `${base}.pdf`, base])
+  const bytes = readFileSync(`${base}.pgm`)
+  const [, width = "", height = ""] = /^P5\s+(\d+)\s+(\d+)\s+255\s/.exec(bytes.subarray(0, 40).toString("latin1")) ?? []
+  const [w, h] = [Number(width), Number(height)]
+  const pixels = bytes.subarray(bytes.length - w * h)
+  const frame = Math.floor((mm / 25.4) * dpi)
+  let darkest = 255
+  for (let y = 0; y < h; y += 1)
+    for (let x = 0; x < w; x += 1)
+      if (x < frame || y < frame || x >= w - frame || y >= h - frame)
+        darkest = Math.min(darkest, pixels[y * w + x] as number)
+  return darkest
+}
+
+describe("what a printer can't reach", () => {
+  it("is left white: nothing within 3 mm of the edge, on labels and papers", async () => {
+    expect(darkestInFrame(await labelPdf(model, madeAt), 203, 3)).toBe(255)
+    const full = {
+      ...model,
+      sender: [...model.sender, "US"],
+      receiver: ["Company", "Attention", "Street 1", "Second line", "10115 Berlin", "GERMANY"],
+    }
+    expect(darkestInFrame(await labelPdf(full, madeAt), 203, 3)).toBe(255)
+    const lading = billOfLading({
+      number: "DLH-48258",
+      proNumber: "IR000000000024",
+      carrier: "Ironbark Freight",
+      service: "Ironbark Standard LTL",
+      shipDate: "2026-11-24",
+      shipper: model.sender,
+      consignee: model.receiver,
+      orderNumber: "SO-1",
+      purchaseOrder: "PO 1",
+      freightTerms: "Prepaid",
+      accessorials: ["liftgate"],
+      units: Array.from({ length: 60 }, (_, index) => ({
+        name: `48258-${index}`,
+        kind: "Pallet",
+        pieces: 8,
+        description: "Pilsner malt in sacks, with a description that goes on below since it is long",
+        size: "48 × 40 × 61",
+        freightClass: "85",
+        weight: mass(873.2, "lb"),
+      })),
+    })
+    // 60 × 8 = 480 pieces, 60 × 873.2 = 52392.0 lb
+    const pdf = await billOfLadingPdf(lading, madeAt)
+    expect(darkestInFrame(pdf, 150, 3)).toBe(255)
+    const words = text(pdf)
+    expect(words).toContain("60 handling units, 480 pieces")
+    expect(words).toContain("52392.0 lb gross")
+    expect((await read(pdf, 150)).results.map((one) => one.text)).toEqual(["DLH-48258"])
+  })
+  it("prints no text that does not fit: it is named instead of cut", async () => {
+    const wide = { ...model, receiver: ["W".repeat(60), "14 Growler Row", "Denver CO 80205"] }
+    await expect(labelPdf(wide, madeAt)).rejects.toThrow(`receiver “${"W".repeat(60)}”`)
+    await expect(labelPdf({ ...model, service: "W".repeat(40) }, madeAt)).rejects.toThrow("service")
   })
 })
 

@@ -1,0 +1,71 @@
+import { execFileSync } from "node:child_process"
+import { writeFileSync } from "node:fs"
+import { join } from "node:path"
+import { labelPdf } from "server/pdf/label.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { askForLabels, type Bench, openBench, readyToBuy, workAll } from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+interface Printed {
+  readonly queue: string
+  readonly name: string
+  readonly media: string
+  readonly scaling: string
+  readonly copies: number
+}
+const printed = async (): Promise<Printed[]> =>
+  (await (await fetch(`${bench.at.printer}/jobs`)).json()) as Promise<Printed[]>
+const ipp = (queue: string) => `${bench.at.printer.replace("http:", "ipp:")}/ipp/${queue}`
+
+/** Runs one of the conformance files of Debian's ipptool; its report. Fails when the file's expectations do. */
+function ipptool(file: string, queue: string, document: string): string {
+  return execFileSync("ipptool", ["-t", "-f", document, ipp(queue), file]).toString()
+}
+
+describe("the simulated printer", () => {
+  it("passes the Print-Job and Get-Jobs files of an independent IPP tool", async () => {
+    const document = join(bench.folder, "label.pdf")
+    const model = {
+      carrier: "C",
+      service: "S",
+      sender: ["A"],
+      receiver: ["B", "C"],
+      shipDate: "",
+      weight: "",
+      size: "",
+      piece: "1 of 1",
+      references: [],
+      routingCode: "R",
+      trackingNumber: "LA000000000123",
+      sscc: "095212340000480013",
+      packageName: "1-1",
+    }
+    writeFileSync(document, await labelPdf(model, new Date(0)))
+    for (const queue of ["labels", "reno-labels"]) {
+      expect(ipptool("print-job.test", queue, document)).toMatch(/Print file using Print-Job\s+\[PASS\]/)
+      expect(ipptool("get-jobs.test", queue, document)).toMatch(/Get pending jobs\s+\[PASS\]/)
+    }
+    expect((await printed()).map((one) => one.queue)).toEqual(["labels", "reno-labels"])
+  })
+  it("refuses a document that is none, which the tool reports as failed", () => {
+    writeFileSync(join(bench.folder, "no.pdf"), "this is no PDF")
+    expect(() => ipptool("print-job.test", "labels", join(bench.folder, "no.pdf"))).toThrow()
+  })
+})
+
+describe("what we send", () => {
+  it("names medium and no scaling as attributes, and goes to the warehouse's own printer", async () => {
+    const before = (await printed()).length
+    const { orderId, shipment } = await readyToBuy(bench.context, "PR-1")
+    await askForLabels(bench.context, orderId, shipment, "LKG")
+    await workAll(bench.db)
+    expect((await printed()).slice(before)).toMatchObject([
+      { queue: "labels", media: "na_index-4x6_4x6in", scaling: "none", copies: 1 },
+    ])
+  })
+})
