@@ -627,6 +627,7 @@ export const en = {
   "dock.voiding": "{package}: its label is being made void.",
   "dock.loaded-list": "On the truck",
   "dock.take-off": "Take off",
+  "dock.by-hand": "On the truck",
   "dock.closed-now": "Door {door} closed: {manifest} prints",
 
   "papers.title": "Papers",

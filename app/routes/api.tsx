@@ -11,11 +11,13 @@ import { setUpRights } from "../screens/setUpRights.server.ts"
 import { shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { withRights } from "../shell/work.ts"
+import { useKept } from "../shell/useKept.ts"
+import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/api"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
+  allow(work, "tokens.manage")
   return {
     tokens: (await tokens(work)).map((one) => ({ ...one, over: one.expiresAt.getTime() < Date.now() })),
     places: await warehouses(work.db),
@@ -53,7 +55,8 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.api")} ·
 
 const day = (at: Date) => shortDay(at.toISOString().slice(0, 10))
 
-export default function Api({ loaderData, actionData }: Route.ComponentProps) {
+export default function Api({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const busy = useNavigation().state !== "idle"
   const made = actionData && "token" in actionData ? String(actionData.token) : null
   return (

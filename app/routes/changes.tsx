@@ -1,6 +1,5 @@
 import { Button, Input } from "@chakra-ui/react"
 import { Form, Link } from "react-router"
-import { require } from "server/accounts/index.ts"
 import { changes } from "server/audit/index.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "../messages/index.ts"
@@ -10,12 +9,14 @@ import { told } from "../screens/story.ts"
 import { clock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/changes"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  require(work.actor, "audit.see")
+  allow(work, "audit.see")
   const search = new URL(request.url).searchParams
   const actor = (search.get("actor") ?? "").slice(0, 60)
   const action = (search.get("action") ?? "").slice(0, 60)
@@ -34,7 +35,8 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.changes")} · ${say("app.name")}` }]
 
-export default function Changes({ loaderData, actionData }: Route.ComponentProps) {
+export default function Changes({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { zone } = useShell()
   const { page, actor, action } = loaderData
   const more = new URLSearchParams({ ...(actor ? { actor } : {}), ...(action ? { action } : {}) })

@@ -7,6 +7,7 @@ import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { followScan, whereWorkStands } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
 import { dayOf } from "../shell/work.ts"
@@ -62,7 +63,8 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("day.title")} · 
 
 export type DayData = Awaited<ReturnType<typeof loader>>
 
-export default function Day({ loaderData: day, actionData }: Route.ComponentProps) {
+export default function Day({ loaderData: day, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { zone, actor } = useShell()
   const now = useNow()
   useLive(null)

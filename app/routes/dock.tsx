@@ -2,7 +2,6 @@ import { Button } from "@chakra-ui/react"
 import { readings } from "core/scanning/index.ts"
 import { massIn, sumMass } from "core/units/index.ts"
 import { data, Form, Link } from "react-router"
-import { require } from "server/accounts/index.ts"
 import { closeCollection, type DockPackage, dock, leaveBehind, load, takeOff } from "server/dock/index.ts"
 import { workContext } from "server/http/context.ts"
 import { say, sayReasons } from "../messages/index.ts"
@@ -11,14 +10,15 @@ import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
-import { dayOf, withRights } from "../shell/work.ts"
+import { allow, dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/dock"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  require(work.actor, "bench.see")
+  allow(work, "bench.see")
   const day = await dayOf(work)
   const doors = (await dock(work, work.warehouse.zone)).map(({ collection, packages }) => ({
     id: collection.id,
@@ -76,6 +76,14 @@ export async function action({ request, context }: Route.ActionArgs) {
       case "come":
         await leaveBehind(work, collection, form.getAll("package").map(Number), form.get("intent") === "stay")
         return done("")
+      case "by-hand": {
+        const [bench = "", number = ""] = String(form.get("name") ?? "").split("-")
+        const scanId = String(form.get("scanId") ?? "") || crypto.randomUUID()
+        const outcome = await load(work, collection, { bench, number: Number(number) }, scanId)
+        return outcome.ok
+          ? done(say("dock.loaded", { name: outcome.value.name }))
+          : refusal(sayReasons(outcome.reasons))
+      }
       case "take-off":
         await takeOff(work, collection, Number(form.get("package")))
         return done("")
@@ -102,7 +110,8 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("dock.title")} ·
 
 type Door = Route.ComponentProps["loaderData"]["doors"][number]
 
-export default function Dock({ loaderData, actionData }: Route.ComponentProps) {
+export default function Dock({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { zone } = useShell()
   const now = useNow()
   useLive(null)
@@ -234,6 +243,16 @@ function OpenDoor({ one, now, zone }: { one: Door; now: Date; zone: string }) {
             <span>
               {pack.seenAt ? say("dock.seen", { time: clock(pack.seenAt, zone), where: pack.seenWhere ?? "" }) : ""}
             </span>
+            {one.closedAt || pack.state !== "labelled" ? null : (
+              <Form method="post">
+                <input type="hidden" name="intent" value="by-hand" />
+                <input type="hidden" name="collection" value={one.id} />
+                <input type="hidden" name="name" value={pack.name} />
+                <Button type="submit" aria-label={`${say("dock.by-hand")} ${pack.name}`}>
+                  {say("dock.by-hand")}
+                </Button>
+              </Form>
+            )}
             {one.closedAt ? null : (
               <Stay
                 collection={one.id}

@@ -1,10 +1,11 @@
 import { workContext } from "server/http/context.ts"
 import { documentBytes } from "server/papers/index.ts"
+import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/document"
 
 /** The bytes of a kept document of the own warehouse. */
 export async function loader({ params, context }: Route.LoaderArgs) {
-  const document = await documentBytes(context.get(workContext), Number(params.id) || 0)
+  const document = await withRights(() => documentBytes(context.get(workContext), Number(params.id) || 0))
   if (!document) throw new Response("", { status: 404 })
   return new Response(new Uint8Array(document.bytes), {
     headers: {

@@ -5,6 +5,7 @@ import { say } from "../messages/index.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, followScan } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/intake-file"
 
@@ -30,7 +31,8 @@ const taken = (orders: readonly { fate: string }[]) =>
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("intake.title")} · ${say("app.name")}` }]
 
-export default function IntakeFile({ loaderData: preview, actionData }: Route.ComponentProps) {
+export default function IntakeFile({ loaderData: preview, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const isTaken = preview.takenAt !== null
   const count = taken(preview.orders)
   const plate: Plate = isTaken

@@ -11,6 +11,7 @@ import { say, sayReason } from "../messages/index.ts"
 import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/intake"
@@ -74,7 +75,8 @@ function readUpload(request: Request, work: Work): Promise<number> {
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("intake.title")} · ${say("app.name")}` }]
 
-export default function Intake({ loaderData, actionData }: Route.ComponentProps) {
+export default function Intake({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { zone } = useShell()
   const busy = useNavigation().state !== "idle"
   return (

@@ -10,6 +10,7 @@ import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/items"
 
@@ -40,7 +41,8 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.items")} · ${say("app.name")}` }]
 
-export default function Items({ loaderData, actionData }: Route.ComponentProps) {
+export default function Items({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { items, find, mayComplete, rights } = loaderData
   const [search] = useSearchParams()
   const [chosen, setChosen] = useState<string | null>(null)

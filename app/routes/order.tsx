@@ -1,5 +1,6 @@
 import { Button, Field, Input, NativeSelect } from "@chakra-ui/react"
 import { incoterms } from "core/customs/index.ts"
+import { useEffect, useState } from "react"
 import { data, Form, Link, useNavigation } from "react-router"
 import { may } from "server/accounts/index.ts"
 import { timeline } from "server/audit/index.ts"
@@ -15,6 +16,7 @@ import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, followScan, refusal, whereWorkStands } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import { withRights } from "../shell/work.ts"
@@ -122,9 +124,17 @@ export const meta: Route.MetaFunction = ({ params }) => [
   { title: `${say("order.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
 ]
 
-export default function Order({ loaderData: order, actionData }: Route.ComponentProps) {
+export default function Order({ loaderData: order, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { zone } = useShell()
   const people = useLive(order.id)
+  // what is being typed stays while others change the order; saving then says what they changed
+  const version = Number(order.address.version)
+  const [held, setHeld] = useState<number | null>(null)
+  const shown = held ?? version
+  const saidKey = actionData?.said.key
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an answer lets the form show what is now
+  useEffect(() => setHeld(null), [saidKey])
   const busy = useNavigation().state !== "idle"
   return (
     <Screen
@@ -210,9 +220,9 @@ export default function Order({ loaderData: order, actionData }: Route.Component
       </section>
       <section className="order-address">
         <h2>{say("order.address")}</h2>
-        <Form method="post" key={order.address.version}>
+        <Form method="post" key={shown} onInput={() => setHeld((before) => before ?? shown)}>
           <input type="hidden" name="intent" value="address" />
-          <input type="hidden" name="version" value={order.address.version} />
+          <input type="hidden" name="version" value={shown} />
           {addressFields.map((name) => (
             <Field.Root key={name}>
               <Field.Label>{say(`order.${name}`)}</Field.Label>

@@ -6,6 +6,8 @@ import { say, sayReasons } from "../messages/index.ts"
 import { shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/orders"
 
@@ -39,9 +41,11 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("orders.title")} · ${say("app.name")}` }]
 
-export default function Orders({ loaderData, actionData }: Route.ComponentProps) {
+export default function Orders({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { orders, find, next } = loaderData
   const { actor } = useShell()
+  useLive(null)
   return (
     <Screen
       ribbon={{}}

@@ -1,20 +1,20 @@
 import { Button } from "@chakra-ui/react"
 import { Form, Link } from "react-router"
-import { require } from "server/accounts/index.ts"
 import { workContext } from "server/http/context.ts"
 import { printers, recentPapers, reprint, retryJob, troubledJobs } from "server/papers/index.ts"
 import { say } from "../messages/index.ts"
 import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
-import { withRights } from "../shell/work.ts"
+import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/papers"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  require(work.actor, "bench.see")
+  allow(work, "bench.see")
   const [papers, jobs, devices] = await Promise.all([recentPapers(work), troubledJobs(work), printers(work)])
   const trays = [...new Map(devices.filter((one) => one.tray_url).map((one) => [one.tray_url, one])).values()]
   return { papers, jobs, trays }
@@ -39,7 +39,8 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("papers.title")} · ${say("app.name")}` }]
 
-export default function Papers({ loaderData: { papers, jobs, trays }, actionData }: Route.ComponentProps) {
+export default function Papers({ loaderData: { papers, jobs, trays }, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { zone } = useShell()
   useLive(null)
   return (

@@ -3,7 +3,6 @@ import { confirmBin, confirmItem, confirmQuantity, nextStop, type PickStop } fro
 import type { Outcome } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { data, Form } from "react-router"
-import { require } from "server/accounts/index.ts"
 import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { confirmStop, pick, pickStops } from "server/picking/index.ts"
@@ -12,13 +11,14 @@ import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Said, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
-import { withRights } from "../shell/work.ts"
+import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/pick"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  require(work.actor, "bench.see")
+  allow(work, "bench.see")
   const order = await summaryByBench(work.db, work.warehouse, params.bench)
   if (!order) throw data(null, { status: 404 })
   return {
@@ -130,7 +130,8 @@ export const meta: Route.MetaFunction = ({ params }) => [
   { title: `${say("pick.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
 ]
 
-export default function Pick({ loaderData: order, actionData }: Route.ComponentProps) {
+export default function Pick({ loaderData: order, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const people = useLive(order.id)
   const stop = nextStop(order.stops)
   const hand =

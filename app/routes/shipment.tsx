@@ -4,7 +4,6 @@ import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { useState } from "react"
 import { data, Form, redirect, useSearchParams } from "react-router"
-import { require } from "server/accounts/index.ts"
 import { type Work, workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
@@ -37,14 +36,15 @@ import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Said, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
-import { dayOf, withRights } from "../shell/work.ts"
+import { allow, dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/shipment"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  require(work.actor, "bench.see")
+  allow(work, "bench.see")
   if (!params.bench) {
     const { next } = await dayOf(work)
     throw redirect(next ? `/shipment/${next.order.bench}` : "/")
@@ -241,7 +241,8 @@ export const meta: Route.MetaFunction = ({ params }) => [
   { title: `${say("ship.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
 ]
 
-export default function ShipmentScreen({ loaderData: view, actionData }: Route.ComponentProps) {
+export default function ShipmentScreen({ loaderData: view, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { zone, today, next } = useShell()
   const now = useNow()
   const [search] = useSearchParams()

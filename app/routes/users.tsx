@@ -1,4 +1,5 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
+import { useRef } from "react"
 import { Form, useNavigation } from "react-router"
 import { roles } from "server/accounts/index.ts"
 import { addUser, changeUser, changeUserForm, newUserForm, type UserRow, users } from "server/accounts/users.ts"
@@ -10,12 +11,14 @@ import { setUpRights } from "../screens/setUpRights.server.ts"
 import { clock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
-import { withRights } from "../shell/work.ts"
+import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/users"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
+  allow(work, "users.manage")
   return {
     users: await users(work),
     places: await warehouses(work.db),
@@ -51,8 +54,12 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.users")} · ${say("app.name")}` }]
 
-export default function Users({ loaderData, actionData }: Route.ComponentProps) {
+export default function Users({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
   const { zone } = useShell()
+  // the form is emptied by a user who was added, never by a refusal
+  const added = useRef("")
+  if (actionData && !actionData.said.refused) added.current = actionData.said.key
   const busy = useNavigation().state !== "idle"
   return (
     <Screen
@@ -113,7 +120,7 @@ export default function Users({ loaderData, actionData }: Route.ComponentProps) 
         </section>
         <section className="item-edit">
           <h2>{say("users.new")}</h2>
-          <Form method="post" id="new-user" key={actionData?.said.refused ? "same" : actionData?.said.key}>
+          <Form method="post" id="new-user" key={added.current}>
             <input type="hidden" name="intent" value="add" />
             <Text name="name" label="users.head.name" />
             <Text name="username" label="users.head.username" />

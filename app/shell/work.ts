@@ -1,6 +1,6 @@
 import type { MiddlewareFunction } from "react-router"
 import { redirect } from "react-router"
-import { actorOf, NotAllowed } from "server/accounts/index.ts"
+import { actorOf, may, NotAllowed, type Right } from "server/accounts/index.ts"
 import { businessNow } from "server/clock/index.ts"
 import { type DayView, dayView } from "server/day/index.ts"
 import type { Work } from "server/http/context.ts"
@@ -38,6 +38,11 @@ export function dayOf(work: Work): Promise<DayView> {
   const known = days.get(work) ?? dayView(work, work.warehouse)
   days.set(work, known)
   return known
+}
+
+/** For a loader of a page that not everybody may see: a right that is missing becomes a 403 page. */
+export function allow(work: Work, right: Right): void {
+  if (!may(work.actor, right)) throw new Response("", { status: 403, statusText: "Forbidden" })
 }
 
 /** Runs a loader's or action's body; a right that is missing becomes a 403 page. */

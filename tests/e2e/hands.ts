@@ -60,3 +60,19 @@ export async function signIn(page: Page, name = "maren"): Promise<void> {
   await page.getByRole("button", { name: "Sign in", exact: true }).click()
   await expect(page.locator("#scan-line")).toBeVisible()
 }
+
+/** The plate by mouse: it acts on a click at any time, scanner or not. */
+export async function press(page: Page, verb: string | RegExp): Promise<void> {
+  await expect(page.locator(".plate.ready strong")).toHaveText(verb)
+  await page.locator(".plate-body").click()
+}
+
+/** Picks what is left of an order by the button, bin after bin. */
+export async function byHand(page: Page): Promise<void> {
+  await expect(page.locator(".pick-walk tbody tr").first()).toBeVisible()
+  const stops = await page.locator(".pick-walk tbody tr").count()
+  for (let done = await page.locator(".pick-walk tr.pale").count(); done < stops; done += 1) {
+    await page.getByRole("button", { name: "Take by hand, not scanned" }).click()
+    await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done + 1)
+  }
+}

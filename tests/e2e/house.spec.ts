@@ -12,8 +12,12 @@ const screens = [
   "/shipment/48211",
   "/dock",
   "/papers",
+  "/set-up/items",
+  "/set-up/users",
+  "/set-up/api",
+  "/set-up/changes",
 ]
-const stopped = "48228"
+const stopped = "48237"
 
 async function serious(page: Page): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page })
@@ -34,7 +38,7 @@ async function serious(page: Page): Promise<string[]> {
 test("axe finds no serious violation on any screen", async ({ page }) => {
   await page.goto(`${url()}/sign-in`)
   expect(await serious(page)).toEqual([])
-  await signIn(page)
+  await signIn(page, "ada")
   for (const screen of [...screens, `/orders/${stopped}`, "/orders/99999"]) {
     await page.goto(`${url()}${screen}`)
     expect({ screen, found: await serious(page) }).toEqual({ screen, found: [] })
@@ -50,7 +54,7 @@ test("every screen is useful before scripts, in the warehouse's time, and hydrat
   page.on("console", (message) => {
     if (["error", "warning"].includes(message.type())) troubles.push(message.text())
   })
-  await signIn(page)
+  await signIn(page, "ada")
   const plain = await browser.newContext({
     javaScriptEnabled: false,
     storageState: await page.context().storageState(),
@@ -64,7 +68,7 @@ test("every screen is useful before scripts, in the warehouse's time, and hydrat
   }
   // the browser of these tests lives in Tokyo; the trucks are in Duluth
   await still.goto(url())
-  await expect(still.locator(".day-head .time").first()).toHaveText("14:15")
+  await expect(still.locator(".day-head .time").first()).toHaveText("13:30")
   await plain.close()
   expect(troubles).toEqual([])
 })
@@ -80,7 +84,7 @@ test("the scan line works without scripts", async ({ page, browser }) => {
   await still.locator("#scan-line").fill(stopped)
   await still.keyboard.press("Enter")
   await expect(still).toHaveURL(new RegExp(`/orders/${stopped}`))
-  await expect(still.locator(".order-stops")).toContainText("papers are not made here yet")
+  await expect(still.locator(".order-stops")).toContainText("no Incoterms rule")
   await plain.close()
 })
 

@@ -1,0 +1,180 @@
+import { expect, type Page, test } from "@playwright/test"
+import { byHand, plate, press, scan, signIn, tabTo, type, url } from "./hands.ts"
+
+/** Watches a page for errors that nobody sees. */
+function troublesOf(page: Page): string[] {
+  const troubles: string[] = []
+  page.on("pageerror", (error) => troubles.push(error.message))
+  page.on("console", (message) => {
+    if (message.type() === "error") troubles.push(message.text())
+  })
+  return troubles
+}
+
+/** Puts everything that waits at the open door on the truck by its buttons, and closes it. */
+async function closeDoorByMouse(page: Page, door: string): Promise<void> {
+  for (let waiting = await page.locator(".door-missing li").count(); waiting > 0; waiting -= 1) {
+    await page
+      .getByRole("button", { name: /^On the truck/ })
+      .first()
+      .click()
+    await expect(page.locator(".door-missing li")).toHaveCount(waiting - 1)
+  }
+  await press(page, `Close door ${door}`)
+  await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
+}
+
+test("a pallet from order to closed collection, by mouse alone", async ({ page, request }) => {
+  const troubles = troublesOf(page)
+  await signIn(page)
+  await page.goto(url())
+  await page.getByRole("link", { name: /48283/ }).first().click()
+  await byHand(page)
+  await press(page, "Pack 48283")
+  await press(page, "Take pallet P10")
+  // a tank of 121 lb on each pallet of 42 lb
+  await page.getByRole("button", { name: /Put one of line a/ }).click()
+  await expect(page.locator(".carton")).toContainText("163 lb")
+  await page.getByLabel("New carton").selectOption("P10")
+  await page.getByRole("button", { name: "Take it" }).click()
+  await page.getByRole("button", { name: "Put all of line a into carton 2" }).click()
+  await expect(page.locator(".carton").nth(1)).toContainText("163 lb")
+  await page.locator(".carton").nth(1).getByText("Weight and size").click()
+  await page.locator(".carton").nth(1).getByLabel("Measured weight, lb").fill("170")
+  await page.locator(".carton").nth(1).getByRole("button", { name: "Set" }).first().click()
+  await expect(page.locator(".carton").nth(1)).toContainText("170 lb")
+
+  // parcel services say why not, freight stands on the plot with its class
+  await page.getByText(/services can't take it/).click()
+  await expect(page.locator(".cannot")).toContainText("takes no pallets")
+  await expect(page.locator(".rate-plot .service")).toHaveCount(2)
+  await expect(page.locator(".rates .why")).toContainText("a hundredweight")
+  const before = await page.locator(".rates tr.next .strong").textContent()
+  await page.getByRole("button", { name: /ask for a liftgate/ }).click()
+  await expect(page.locator(".rates .why")).toContainText("liftgate")
+  // the tariff's liftgate is 98.00, without fuel
+  const after = await page.locator(".rates tr.next .strong").textContent()
+  expect(Math.round((Number(after) - Number(before)) * 100)).toBe(9800)
+
+  await press(page, "Close 2 pallets")
+  await press(page, /^Buy and print: \$\d+\.\d\d$/)
+  await expect(page.locator(".receipt h2")).toContainText("Ironbark Standard LTL")
+  const lading = page.locator(".receipt").getByRole("link", { name: /bill of lading/ })
+  await expect(lading).toBeVisible()
+  const paper = await page.request.get(`${url()}${await lading.getAttribute("href")}`)
+  expect(paper.headers()["content-type"]).toBe("application/pdf")
+
+  await page.getByRole("link", { name: /^Dock/ }).click()
+  await expect(page.locator(".door-plate")).toHaveText("5")
+  await closeDoorByMouse(page, "5")
+  await page.goto(`${url()}/orders/48283`)
+  await expect(page.locator(".order-story")).toContainText("left door 5 with Ironbark Freight")
+  const booked = (await (await request.get(`${process.env.VARNOK_CARRIERS}/IRON/v1/ledger`)).json()) as {
+    reference: string
+    state: string
+  }[]
+  expect(booked.filter((one) => one.reference === "48283").map((one) => one.state)).toEqual(["booked"])
+  expect(troubles).toEqual([])
+})
+
+test("cartons become a pallet when freight is chosen, and a label is made void and bought anew", async ({ page }) => {
+  const troubles = troublesOf(page)
+  await signIn(page)
+  await page.goto(`${url()}/pick/48251`)
+  await byHand(page)
+  await press(page, "Pack 48251")
+  await page.getByLabel("with all that is left").check()
+  await page.getByLabel("New carton").selectOption("K14")
+  await page.getByRole("button", { name: "Take it" }).click()
+  await expect(page.locator(".carton")).toHaveCount(1)
+  await page.getByRole("link", { name: "Ironbark Standard LTL" }).click()
+  await press(page, "Set the carton on a pallet")
+  await expect(page.locator(".carton-weight .plate-small")).toHaveText("P2")
+  // parcel and pallet stand on one plot, those that need another way of standing say so
+  await expect(page.locator(".rates")).toContainText("without the pallet")
+  await expect(page.locator(".rate-plot .service").first()).toBeVisible()
+  await page.getByRole("link", { name: "Larkspur Ground" }).click()
+  await press(page, "Take the pallet apart")
+  await press(page, "Close the carton")
+  await press(page, /^Buy and print/)
+  await expect(page.locator(".receipt h2")).toContainText("Larkspur Ground")
+  await page.getByRole("button", { name: /^Make void/ }).click()
+  await expect(page.locator(".receipt")).toHaveCount(0)
+  await page.getByRole("link", { name: "Larkspur Express Two" }).click()
+  await press(page, /^Buy and print/)
+  await expect(page.locator(".receipt h2")).toContainText("Larkspur Express Two")
+  await page.goto(`${url()}/orders/48251`)
+  await expect(page.locator(".order-story")).toContainText("were made void, the charge came back")
+  await page.goto(`${url()}/papers`)
+  await expect(page.getByRole("row", { name: /48251-1/ }).filter({ hasText: "void" })).toHaveCount(1)
+  expect(troubles).toEqual([])
+})
+
+test("a shipment abroad, by keyboard alone, from its gap to the closed collection", async ({ page }) => {
+  const troubles = troublesOf(page)
+  await signIn(page)
+  // an order stops with its gaps by name; the terms are filled in, and it goes on
+  await type(page, "48237")
+  await expect(page.locator(".order-stops")).toContainText("no Incoterms rule")
+  await tabTo(page, page.getByLabel("Incoterms 2020 rule"))
+  await page.keyboard.type("DAP")
+  await tabTo(page, page.getByLabel("Named place"))
+  await page.keyboard.type("Trois-Rivières")
+  await page.keyboard.press("Enter")
+  await expect(page.locator("#scan-said")).toContainText("saved and the order checked again")
+  await expect(page.locator(".order-stops")).toHaveCount(0)
+  await plate(page, "Pick 48237")
+  const bin = (await page.locator(".pick-bin").textContent()) as string
+  const left = (await page.locator(".pick-count").textContent()) as string
+  await type(page, bin)
+  await expect(page.locator(".pick-bin.done")).toHaveText(bin)
+  await scan(page, "HOP-SAA-5")
+  await expect(page.locator("#scan-said")).toContainText("taken at")
+  await type(page, left)
+  await plate(page, "Pack 48237")
+  await type(page, "K14")
+  await type(page, "all")
+  await expect(page.locator(".terms")).toHaveText("DAP Trois-Rivières, Incoterms 2020")
+  // kilograms abroad: 6 × 11.2 lb and a carton of 3.1 lb are 70.3 lb, 31.89 kg
+  await expect(page.locator(".carton-weight b")).toHaveText("31.89 kg")
+  await plate(page, "Close the carton")
+  await plate(page, /^Buy and print/)
+  await expect(page.locator(".receipt")).toContainText("1 of 1 labels printed")
+  const invoice = page.locator(".receipt").getByRole("link", { name: /commercial invoice CI-48237/ })
+  const paper = await page.request.get(`${url()}${await invoice.getAttribute("href")}`)
+  expect(paper.headers()["content-type"]).toBe("application/pdf")
+
+  const door = (await page.locator(".order-promise span").textContent())?.match(/door (\d)/)?.[1] as string
+  await page.keyboard.press("F4")
+  await expect(page.locator(".door-plate")).toBeVisible()
+  await type(page, `door ${door}`)
+  await expect(page.locator(".door-plate")).toHaveText(door)
+  const waiting = await page.locator(".door-missing b").allTextContents()
+  expect(waiting).toContain("48237-1")
+  for (const [index, name] of waiting.entries()) {
+    await type(page, name)
+    await expect(page.locator(".truck .on-truck")).toHaveCount(index + 1)
+  }
+  await plate(page, `Close door ${door}`)
+  await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
+  expect(troubles).toEqual([])
+})
+
+test("Pick on a phone: everything within 390 px, by thumb", async ({ browser }) => {
+  const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true })
+  const page = await phone.newPage()
+  await signIn(page)
+  await page.goto(`${url()}/pick/48265`)
+  await expect(page.locator(".pick-bin")).toBeVisible()
+  const wide = await page.evaluate(() => document.documentElement.scrollWidth)
+  expect(wide).toBeLessThanOrEqual(390)
+  const button = page.getByRole("button", { name: "Take by hand, not scanned" })
+  const box = await button.boundingBox()
+  expect(box && box.height >= 44 && box.x >= 0 && box.x + box.width <= 390).toBe(true)
+  const bin = (await page.locator(".pick-bin").textContent()) as string
+  await scan(page, bin)
+  await expect(page.locator(".pick-bin.done")).toHaveText(bin)
+  await button.tap()
+  await expect(page.locator(".pick-walk tr.pale")).toHaveCount(1)
+  await phone.close()
+})

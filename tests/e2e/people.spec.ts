@@ -1,0 +1,132 @@
+import { type Browser, expect, type Page, test } from "@playwright/test"
+import { byHand, signIn, url } from "./hands.ts"
+
+async function another(browser: Browser, name: string): Promise<Page> {
+  const page = await (await browser.newContext()).newPage()
+  await signIn(page, name)
+  return page
+}
+
+test("two clerks see each other and each other's work, and an edit on old ground is refused", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page)
+  const tomas = await another(browser, "tomas")
+  await page.goto(`${url()}/pick/48273`)
+  await tomas.goto(`${url()}/pick/48273`)
+  await expect(page.locator(".people")).toHaveText("Tomas Reyes has this open too")
+  await expect(tomas.locator(".people")).toHaveText("Maren Holt has this open too")
+  // what one takes is gone from the other's list without a reload
+  const stops = await page.locator(".pick-walk tbody tr").count()
+  await page.getByRole("button", { name: "Take by hand, not scanned" }).click()
+  await expect(tomas.locator(".pick-walk tr.pale")).toHaveCount(1)
+  await byHand(tomas)
+  await expect(page.locator(".plate strong")).toHaveText("Pack 48273")
+  await expect(page.locator(".pick-walk tr.pale")).toHaveCount(stops)
+
+  await page.goto(`${url()}/orders/48274`)
+  await tomas.goto(`${url()}/orders/48274`)
+  await expect(page.locator(".people")).toHaveText("Tomas Reyes has this open too")
+  await page.getByLabel("Attention").fill("Cellar")
+  await tomas.getByLabel("Attention").fill("Sample room")
+  await tomas.getByRole("button", { name: "Save address" }).click()
+  await expect(tomas.locator("#scan-said")).toContainText("saved")
+  // what Maren types stays, though the page hears of the change
+  await expect(page.locator(".order-story")).toContainText("address changed")
+  await expect(page.getByLabel("Attention")).toHaveValue("Cellar")
+  await page.getByRole("button", { name: "Save address" }).click()
+  await expect(page.getByRole("alert")).toContainText("Tomas Reyes changed this meanwhile: attention “Sample room”")
+  await expect(page.getByLabel("Attention")).toHaveValue("Sample room")
+  await tomas.close()
+})
+
+test("the sales desk sees orders and tracking, buys nothing, and sees no cost", async ({ page }) => {
+  await signIn(page, "ilse")
+  await expect(page.getByRole("navigation", { name: "Places" }).getByRole("link")).toHaveText([
+    /Day/,
+    /Orders/,
+    /Set-up/,
+  ])
+  await page.goto(`${url()}/orders/48203`)
+  await expect(page.locator(".order-story")).toContainText("booked for")
+  const text = await page.locator(".order").textContent()
+  expect(text).not.toMatch(/\d+\.\d\d USD|\$\d/)
+  await expect(page.locator(".order-packages .code").first()).toBeVisible()
+  await expect(page.getByRole("button", { name: "Save address" })).toBeDisabled()
+  for (const place of ["/shipment/48215", "/pick/48215", "/dock", "/papers", "/set-up/users", "/set-up/changes"]) {
+    const answer = await page.request.get(`${url()}${place}`)
+    expect([place, answer.status()]).toEqual([place, 403])
+  }
+  const forced = await page.request.post(`${url()}/orders/48215.data`, {
+    form: { intent: "hold" },
+    headers: { origin: url() },
+  })
+  expect(forced.status()).toBe(403)
+})
+
+test("an administrator adds a user and a token; the order sent with it shows in another's browser by itself", async ({
+  page,
+  browser,
+  request,
+}) => {
+  const maren = await another(browser, "maren")
+  await maren.goto(`${url()}/orders`)
+  await signIn(page, "ada")
+  await page.goto(`${url()}/set-up/users`)
+  await page.locator("#new-name").fill("Nils Aas")
+  await page.locator("#new-username").fill("nils")
+  await page.locator("#new-password").fill("short")
+  await page.getByRole("button", { name: "Add user" }).click()
+  await expect(page.getByRole("alert")).toContainText("at least 10 signs")
+  await page.locator("#new-password").fill("cellar-door")
+  await page.getByRole("button", { name: "Add user" }).click()
+  await expect(page.getByRole("row", { name: /Nils Aas/ })).toContainText("clerk")
+  await (await another(browser, "nils")).close()
+
+  await page.goto(`${url()}/set-up/api`)
+  await page.getByLabel("For which system").fill("Shop in test")
+  await page.getByRole("button", { name: "Make token" }).click()
+  const token = (await page.locator(".made-token code").textContent()) as string
+  const sent = await request.post(`${url()}/api/v1/orders`, {
+    headers: { authorization: `Bearer ${token}`, "idempotency-key": "e2e-order-1" },
+    data: {
+      number: "API-1",
+      orderedOn: "2026-11-24",
+      customer: "Elk Run Taproom",
+      shipTo: { street: "14 Growler Row", city: "Denver", state: "CO", postalCode: "80205", kind: "business" },
+      lines: [{ sku: "YST-ALE-500", quantity: 2 }],
+    },
+  })
+  expect(sent.status()).toBe(201)
+  await expect(maren.getByRole("row", { name: /API-1/ })).toBeVisible()
+  await page.goto(`${url()}/set-up/changes`)
+  await expect(page.locator("table")).toContainText("token Shop in test was made for 90 days")
+  await expect(page.locator("table")).toContainText("account nils was added as clerk")
+  await page.goto(`${url()}/set-up/api`)
+  await page.getByRole("button", { name: "End token Shop in test" }).click()
+  await expect(page.locator("#scan-said")).toContainText("ended")
+  const refused = await request.get(`${url()}/api/v1/orders/API-1`, { headers: { authorization: `Bearer ${token}` } })
+  expect(refused.status()).toBe(401)
+  await maren.close()
+})
+
+test("the second warehouse has its own day: other doors, another time", async ({ page }) => {
+  await signIn(page, "tomas")
+  const duluth = await page.locator(".day-night .clock").textContent()
+  await page.getByRole("button", { name: "Reno" }).click()
+  await expect(page.locator(".top-warehouses .here")).toHaveText("Reno")
+  await expect(page.locator(".day-head .carrier").first()).toHaveText("Sledgeway Lines")
+  const reno = await page.locator(".day-night .clock").textContent()
+  const minutes = (text: string | null) => {
+    const [h, m] = (text ?? "").split(":").map(Number)
+    return (h as number) * 60 + (m as number)
+  }
+  // Los Angeles is two hours behind Chicago; a minute may pass between the two looks
+  expect(Math.abs(minutes(duluth) - minutes(reno) - 120)).toBeLessThanOrEqual(1)
+  await page.goto(`${url()}/orders/48213`)
+  await expect(page.getByText("Nothing is here")).toBeVisible()
+  await page.goto(url())
+  await page.getByRole("button", { name: "Duluth" }).click()
+  await expect(page.locator(".day-head .carrier").first()).toHaveText("Ironbark Freight")
+})
