@@ -38,28 +38,15 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
   const collections = await collectionsOn(db, warehouse.id, today)
   const spans = workSpans(today, warehouse.zone, warehouse.periods)
   const from = collections[0]?.cutOff ?? now
-  const open = await summaries(db, warehouse, (query) =>
-    query
-      // two narrow looks by index, since an OR over both would read every order there ever was
-      .whereIn(
-        "o.id",
-        db("sales_order")
-          .where({ warehouse_id: warehouse.id })
-          .whereNull("left_line_at")
-          .select("id")
-          .union((leaving) =>
-            leaving
-              .from("sales_order")
-              .where({ warehouse_id: warehouse.id })
-              .whereIn(
-                "collection_id",
-                collections.map((one) => one.id),
-              )
-              .select("id"),
-          ),
-      )
-      .orderBy("o.id"),
-  )
+  // two narrow looks by index: an OR over both, or a subquery, would read every order there ever was
+  const here = () => db("sales_order").where({ warehouse_id: warehouse.id })
+  const leaving = collections.map((one) => one.id)
+  const [online, going] = await Promise.all([
+    here().whereNull("left_line_at").pluck("id"),
+    here().whereIn("collection_id", leaving).pluck("id"),
+  ])
+  const ids = [...new Set<number>([...online, ...going])]
+  const open = await summaries(db, warehouse, (query) => query.whereIn("o.id", ids).orderBy("o.id"))
   const onLine = open.filter((order) => isOnTheLine(order.stage))
   const stopped = onLine.filter((order) => order.stops.length > 0)
   const working = onLine.filter((order) => order.stops.length === 0)

@@ -21,7 +21,7 @@ async function closeDoorByMouse(page: Page, door: string): Promise<void> {
     await expect(page.locator(".door-missing li")).toHaveCount(waiting - 1)
   }
   await press(page, `Close door ${door}`)
-  await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
+  await expect(page.locator("#scan-said")).toContainText(`Door ${door} closed`)
 }
 
 test("a pallet from order to closed collection, by mouse alone", async ({ page, request }) => {
@@ -133,18 +133,25 @@ test("a shipment abroad, by keyboard alone, from its gap to the closed collectio
   await type(page, left)
   await plate(page, "Pack 48237")
   await type(page, "K14")
+  await expect(page.locator(".carton")).toHaveCount(1)
   await type(page, "all")
   await expect(page.locator(".terms")).toHaveText("DAP Trois-Rivières, Incoterms 2020")
   // kilograms abroad: 6 × 11.2 lb and a carton of 3.1 lb are 70.3 lb, 31.89 kg
   await expect(page.locator(".carton-weight b")).toHaveText("31.89 kg")
   await plate(page, "Close the carton")
+  // another service than the proposed one, whose truck others need today
+  await tabTo(page, page.getByRole("link", { name: "Meridian World Saver" }))
+  await page.keyboard.press("Enter")
+  await expect(page.locator(".plate small")).toContainText("Meridian World Saver")
+  await page.keyboard.press("Escape")
   await plate(page, /^Buy and print/)
   await expect(page.locator(".receipt")).toContainText("1 of 1 labels printed")
   const invoice = page.locator(".receipt").getByRole("link", { name: /commercial invoice CI-48237/ })
   const paper = await page.request.get(`${url()}${await invoice.getAttribute("href")}`)
   expect(paper.headers()["content-type"]).toBe("application/pdf")
 
-  const door = (await page.locator(".order-promise span").textContent())?.match(/door (\d)/)?.[1] as string
+  await expect(page.locator(".order-promise span")).toContainText("door 6")
+  const door = "6"
   await page.keyboard.press("F4")
   await expect(page.locator(".door-plate")).toBeVisible()
   await type(page, `door ${door}`)

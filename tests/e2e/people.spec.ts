@@ -128,5 +128,6 @@ test("the second warehouse has its own day: other doors, another time", async ({
   await expect(page.getByText("Nothing is here")).toBeVisible()
   await page.goto(url())
   await page.getByRole("button", { name: "Duluth" }).click()
-  await expect(page.locator(".day-head .carrier").first()).toHaveText("Ironbark Freight")
+  await expect(page.locator(".top-warehouses .here")).toHaveText("Duluth")
+  await expect(page.locator(".day-head .carrier").first()).not.toHaveText("Sledgeway Lines")
 })

@@ -21,7 +21,8 @@ export const wider: Migration = {
       ADD COLUMN IF NOT EXISTS incoterm_place VARCHAR(60) NOT NULL DEFAULT '',
       ADD COLUMN IF NOT EXISTS currency CHAR(3) NOT NULL DEFAULT 'USD',
       ADD COLUMN IF NOT EXISTS left_line_at DATETIME(3) NULL,
-      ADD INDEX IF NOT EXISTS on_line (warehouse_id, left_line_at)`,
+      ADD INDEX IF NOT EXISTS on_line (warehouse_id, left_line_at), ADD INDEX IF NOT EXISTS by_age (warehouse_id, id),
+      ADD INDEX IF NOT EXISTS by_source_number (source_number)`,
     `UPDATE sales_order SET left_line_at = received_at WHERE left_line_at IS NULL
       AND EXISTS (SELECT 1 FROM shipment WHERE shipment.order_id = sales_order.id AND shipment.state = 'bought')`,
     "ALTER TABLE package ADD COLUMN IF NOT EXISTS parent_id INT UNSIGNED NULL, ADD INDEX IF NOT EXISTS by_parent (parent_id)",

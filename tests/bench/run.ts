@@ -1,0 +1,126 @@
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs"
+import { cpus, tmpdir } from "node:os"
+import { join } from "node:path"
+import { gzipSync } from "node:zlib"
+import autocannon from "autocannon"
+import { instantAt } from "core/calendar/index.ts"
+import { signIn } from "server/accounts/index.ts"
+import { setBusinessNow } from "server/clock/index.ts"
+import { connect } from "server/db/connection.ts"
+import { migrate } from "server/db/migrate.ts"
+import { labelPdf } from "server/pdf/label.ts"
+import { ensureCollections } from "server/setup/collections.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { loadSetup } from "../../demo/setup.ts"
+import { startDatabase } from "../../scripts/database.mjs"
+import { start } from "../../scripts/stack.mjs"
+import { fillOrders } from "./data.ts"
+
+/** Seconds that each page is asked for, and how many ask at the same time. */
+const seconds = Number(process.env.VARNOK_BENCH_SECONDS ?? 8)
+const connections = 4
+const port = 4_970
+
+const say = (text: string) => process.stdout.write(`${text}\n`)
+const folder = mkdtempSync(join(existsSync("/dev/shm") ? "/dev/shm" : tmpdir(), "varnok-figures-"))
+const database = await startDatabase(folder, { firstPort: 33_900, volatile: true })
+const db = connect(database.url)
+await migrate(db)
+const nowhere = "http://127.0.0.1:9"
+await loadSetup(db, { carriers: nowhere, printer: nowhere, orderSource: nowhere }, "demo/tariffs")
+const now = instantAt("2026-11-24", "10:00", "America/Chicago")
+await setBusinessNow(db, now)
+await ensureCollections(db, await warehouseById(db, 1), now)
+const app = start("app", process.execPath, ["build/server/index.js"], {
+  logs: folder,
+  env: { VARNOK_DATABASE: database.url, NODE_ENV: "production", VARNOK_LOG: "warn", PORT: String(port) },
+})
+const base = `http://127.0.0.1:${port}`
+for (let tries = 0; tries < 200; tries += 1) {
+  if (
+    await fetch(`${base}/healthz`).then(
+      (answer) => answer.ok,
+      () => false,
+    )
+  )
+    break
+  await new Promise((resolve) => setTimeout(resolve, 100))
+}
+const cookie = `varnok_session=${(await signIn(db, "maren", "cellar-door"))?.token}`
+
+interface Figure {
+  readonly name: string
+  readonly perSecond: number
+  readonly median: number
+  readonly p97: number
+}
+const figures: Figure[] = []
+async function page(name: string, path: string, signedIn = true): Promise<Figure> {
+  const headers = signedIn ? { cookie } : undefined
+  await autocannon({ url: base + path, headers, connections: 1, duration: 2 })
+  const found = await autocannon({ url: base + path, headers, connections, duration: seconds })
+  if (found.non2xx > 0 || found.errors > 0) throw new Error(`${name}: ${found.non2xx} answers were no pages`)
+  const alone = await autocannon({ url: base + path, headers, connections: 1, duration: Math.max(2, seconds / 2) })
+  const figure = { name, perSecond: found.requests.average, median: alone.latency.p50, p97: alone.latency.p97_5 }
+  figures.push(figure)
+  return figure
+}
+
+say(
+  `${cpus().length} × ${cpus()[0]?.model.trim()}, Node ${process.version}; ${connections} connections, ${seconds} s each`,
+)
+const trivial = await page("trivial page (sign-in)", "/sign-in", false)
+await fillOrders(db, 0, 300, 300)
+await page("day, 300 open orders", "/")
+await fillOrders(db, 300, 1_000, 300)
+await page("orders, 1 000", "/orders")
+await page("orders, 1 000, one word", "/orders?find=halvard")
+await fillOrders(db, 1_000, 100_000, 300)
+await page("day, 300 open of 100 000", "/")
+await page("orders, 100 000", "/orders")
+await page("orders, 100 000, one word", "/orders?find=halvard")
+await page("orders, 100 000, one number", "/orders?find=BE-99871")
+await page("trivial page again", "/sign-in", false)
+
+say("\npage                              requests/s  of trivial   alone: median ms   97.5 % ms")
+for (const one of figures)
+  say(
+    `${one.name.padEnd(34)}${one.perSecond.toFixed(1).padStart(9)}${`${((one.perSecond / trivial.perSecond) * 100).toFixed(1)} %`.padStart(12)}${String(one.median).padStart(19)}${String(one.p97).padStart(12)}`,
+  )
+
+const label = {
+  carrier: "Larkspur Parcel",
+  service: "Larkspur Ground",
+  sender: ["Northlake Ferment Supply", "1 Fermenter Quay", "Duluth MN 55802", "218-555-0100"],
+  receiver: ["Elk Run Taproom", "Back door", "14 Growler Row", "Denver CO 80205"],
+  shipDate: "Ships 2026-11-24",
+  weight: "27.9 lb",
+  size: "23.5 × 16 × 16.9 in",
+  piece: "1 of 2",
+  references: [{ name: "Our order", text: "48254" }],
+  routingCode: "L5-80205",
+  trackingNumber: "LA000000000123",
+  sscc: "095212340000480013",
+  packageName: "48254-1",
+}
+await labelPdf(label, now)
+const began = performance.now()
+for (let made = 0; made < 200; made += 1) await labelPdf(label, now)
+say(`\nlabel PDFs: ${(200_000 / (performance.now() - began)).toFixed(1)} a second, one process, one at a time`)
+
+const assets = join("build", "client", "assets")
+const scripts = readdirSync(assets).filter((name) => name.endsWith(".js"))
+const packed = (names: readonly string[]) =>
+  (names.reduce((sum, name) => sum + gzipSync(readFileSync(join(assets, name))).length, 0) / 1024).toFixed(0)
+const html = await (await fetch(`${base}/`, { headers: { cookie } })).text()
+const first = scripts.filter((name) => html.includes(name))
+say(
+  `client scripts, gzip: ${packed(first)} KB for the day's first load, ${packed(scripts)} KB in all (${scripts.length} files)`,
+)
+const memory = /VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${app.pid}/status`, "utf8"))?.[1]
+say(`memory of the application's process after all this: ${(Number(memory) / 1024).toFixed(0)} MB`)
+
+await app.stop()
+await db.destroy()
+await database.stop()
+rmSync(folder, { recursive: true, force: true })
