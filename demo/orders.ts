@@ -159,8 +159,8 @@ export interface DemoFile {
 }
 
 /**
- * The demo's orders in files as they arrive over the morning: 95 in all, 77 of them for Duluth. Four more wait at the
- * source that is asked, seven in `files/orders-noon.csv`, three in `files/orders-buyer.edi`, 11 at other places.
+ * The demo's orders in files as they arrive over the morning: 102 in all, 84 of them for Duluth. Four more wait at the
+ * source that is asked, seven in `files/orders-noon.csv`, three in `files/orders-buyer.edi`: 116 together.
  */
 export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
   const random = seeded(20261124)

@@ -50,7 +50,7 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await people(db)
   await goods(db)
   await carriers(db, at, tariffs)
-  const carrierOf = new Map((await db("carrier").select("id", "code")).map((row) => [row.code, row.id]))
+  const carrierOf = new Map((await db.select("id", "code").from("carrier")).map((row) => [row.code, row.id]))
   await db("packaging").insert(
     packaging.map((type) => ({
       code: type.code,

@@ -53,6 +53,15 @@ const sheet = async (link, name) => {
   ])
 }
 
+const byHand = async (order) => {
+  await page.goto(`${base}/pick/${order}`)
+  await page.waitForTimeout(700)
+  while ((await page.locator(".by-hand button").count()) > 0) {
+    await page.locator(".by-hand button").click()
+    await page.waitForTimeout(600)
+  }
+}
+
 await shoot("sign-in", "/sign-in")
 await page.getByRole("button", { name: /Maren/ }).click()
 await page.waitForURL(`${base}/`)
@@ -70,7 +79,7 @@ const bench = (
 ).match(/\d{5}/)[0]
 await shoot("day", "/")
 await shoot("orders", "/orders")
-await shoot("order", "/orders/48242")
+await shoot("order", "/orders/48237")
 await page.goto(`${base}/pick/${bench}`)
 while ((await page.locator(".pick-bin").count()) > 0) {
   await line(await page.locator(".pick-bin").textContent())
@@ -94,15 +103,60 @@ await shoot("shipment")
 await plate()
 await page.locator(".receipt a").first().waitFor({ timeout: 20_000 })
 await sheet(await page.locator(".receipt a").first().getAttribute("href"), "label")
+await byHand("48251")
+await page.goto(`${base}/shipment/48251`)
+for (let carton = 1; carton <= 3; carton += 1) {
+  await line("K10")
+  await line(carton === 3 ? "all" : "a 7")
+}
+await page.goto(`${base}/shipment/48251?service=IBS`)
+await plate()
+await shoot("pallet")
+await plate()
+await plate()
+await page.locator(".receipt a").first().waitFor({ timeout: 20_000 })
+await sheet(
+  await page
+    .locator(".receipt")
+    .getByRole("link", { name: /lading/ })
+    .getAttribute("href"),
+  "bill-of-lading",
+)
+await byHand("48281")
+await page.goto(`${base}/shipment/48281`)
+await line("K09")
+await line("all")
+await plate()
+await shoot("abroad")
+await plate()
+await page.locator(".receipt a").first().waitFor({ timeout: 20_000 })
+await sheet(
+  await page
+    .locator(".receipt")
+    .getByRole("link", { name: /invoice/ })
+    .getAttribute("href"),
+  "invoice",
+)
 await page.goto(`${base}/dock`)
-await line("48210-1")
-await line(`${bench}-1`)
+await line("door 4")
+const waiting = await page.locator(".door-missing b").allTextContents()
+await line(waiting[0])
 await shoot("dock")
+await shoot("items", "/set-up/items")
 await shoot("papers", "/papers")
 await sheet(
   await page.getByRole("row", { name: /DLH-/ }).getByRole("link", { name: "View" }).getAttribute("href"),
   "manifest",
 )
+await page.setViewportSize({ width: 390, height: 844 })
+await shoot("pick-phone", "/pick/48265")
+await page.setViewportSize({ width: 1280, height: 800 })
+await page.context().clearCookies()
+await page.goto(`${base}/sign-in`)
+await page.getByRole("button", { name: /Ada/ }).click()
+await page.waitForURL(`${base}/`)
+await shoot("users", "/set-up/users")
+await shoot("api", "/set-up/api")
 await browser.close()
 demo.kill("SIGTERM")
 await new Promise((resolve) => demo.once("exit", resolve))

@@ -1,7 +1,7 @@
 import { sscc } from "core/barcodes/index.ts"
 import { buildPallets, palletSize } from "core/packing/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { lengthIn, type Mass, massIn, type Size } from "core/units/index.ts"
+import { lengthIn, type Mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
@@ -28,13 +28,17 @@ export async function openShipment(context: Context, orderId: number): Promise<O
   })
 }
 
-/** Runs a change of an open shipment under its lock and counts its version up, so that what was seen before is old. */
+/**
+ * Runs a change of an open shipment under its lock and counts its version up, so that what was seen before is old. What
+ * was done is written on the order's story; null for what a scan or the work itself writes down.
+ */
 async function change(
   context: Context,
   orderId: number,
+  what: { readonly action: string; readonly detail?: Record<string, string | number> } | null,
   work: (trx: Knex, shipment: Shipment) => Promise<readonly Reason[]>,
 ): Promise<Outcome<Shipment>> {
-  const { db, actor } = context
+  const { db, actor, now } = context
   require(actor, "orders.work")
   const refusal = Symbol("refusal")
   try {
@@ -48,7 +52,8 @@ async function change(
       await trx("shipment")
         .where({ id: shipment.id })
         .update({ version: shipment.version + 1, trouble: null })
-      await announce(trx, { orderId })
+      if (what) await record(trx, actor, now, { ...what, orderId })
+      else await announce(trx, { orderId })
       return accepted((await shipmentOf(trx, orderId)) as Shipment)
     })
   } catch (error) {
@@ -65,7 +70,7 @@ export const addPackage = (
   packagingCode: string,
   fill = false,
 ): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
+  change(context, orderId, { action: "pack.added", detail: { code: packagingCode } }, async (trx, shipment) => {
     const type = await trx("packaging").where({ code: packagingCode }).first()
     if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
     const id = await newPackage(trx, shipment, type)
@@ -87,7 +92,7 @@ export const addPackage = (
 
 /** Empties and takes away an open package; its number is not used again. */
 export const removePackage = (context: Context, orderId: number, number: number): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
+  change(context, orderId, { action: "pack.removed", detail: { number } }, async (trx, shipment) => {
     const one = openPackage(shipment, number)
     if (Array.isArray(one)) return one
     await trx("package_content").where({ package_id: one.id }).delete()
@@ -117,7 +122,7 @@ async function newPackage(trx: Knex, shipment: Shipment, type: any): Promise<num
 
 /** Sets the cartons that stand on no pallet on new ones, as many as they need; sizes are then to be measured. */
 export const palletise = (context: Context, orderId: number, packagingCode: string): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
+  change(context, orderId, { action: "pack.palletised", detail: { code: packagingCode } }, async (trx, shipment) => {
     const type = (await packagingTypes(trx)).find((one) => one.code === packagingCode && one.kind === "pallet")
     if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
     const loose = handled(shipment.packages).filter((one) => one.kind !== "pallet")
@@ -151,24 +156,29 @@ export const standOn = (
   number: number,
   pallet: number | null,
 ): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
-    const one = openPackage(shipment, number)
-    if (Array.isArray(one)) return one
-    if (one.kind === "pallet") return [reason("pallet.on-pallet", { number })]
-    const under = pallet === null ? null : openPackage(shipment, pallet)
-    if (Array.isArray(under)) return under
-    if (under && under.kind !== "pallet") return [reason("pallet.no-pallet", { number: under.number })]
-    await trx("package")
-      .where({ id: one.id })
-      .update({ parent_id: under?.id ?? null })
-    await resizePallet(trx, shipment, one.on)
-    await resizePallet(trx, shipment, pallet)
-    return []
-  })
+  change(
+    context,
+    orderId,
+    { action: pallet === null ? "pack.taken-off" : "pack.set-on", detail: { number, pallet: pallet ?? "" } },
+    async (trx, shipment) => {
+      const one = openPackage(shipment, number)
+      if (Array.isArray(one)) return one
+      if (one.kind === "pallet") return [reason("pallet.on-pallet", { number })]
+      const under = pallet === null ? null : openPackage(shipment, pallet)
+      if (Array.isArray(under)) return under
+      if (under && under.kind !== "pallet") return [reason("pallet.no-pallet", { number: under.number })]
+      await trx("package")
+        .where({ id: one.id })
+        .update({ parent_id: under?.id ?? null })
+      await resizePallet(trx, shipment, one.on)
+      await resizePallet(trx, shipment, pallet)
+      return []
+    },
+  )
 
 /** Takes a pallet apart: its cartons stand by themselves again, the pallet is gone. */
 export const takeApart = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
+  change(context, orderId, { action: "pack.taken-apart" }, async (trx, shipment) => {
     for (const one of shipment.packages.filter((pack) => pack.kind === "pallet" && pack.contents.length === 0)) {
       await trx("package").where({ parent_id: one.id }).update({ parent_id: null })
       await trx("package").where({ id: one.id }).update({ state: "void" })
@@ -179,10 +189,15 @@ export const takeApart = (context: Context, orderId: number): Promise<Outcome<Sh
 
 /** Whether the receiver needs the driver's liftgate. */
 export const askLiftgate = (context: Context, orderId: number, liftgate: boolean): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
-    await trx("shipment").where({ id: shipment.id }).update({ liftgate })
-    return []
-  })
+  change(
+    context,
+    orderId,
+    { action: liftgate ? "pack.liftgate-asked" : "pack.liftgate-dropped" },
+    async (trx, shipment) => {
+      await trx("shipment").where({ id: shipment.id }).update({ liftgate })
+      return []
+    },
+  )
 
 /** The outer size of a pallet after what is on it changed, unless a person measured it. */
 async function resizePallet(trx: Knex, before: Shipment, number: number | null): Promise<void> {
@@ -225,40 +240,47 @@ export interface PutIn {
 
 /** Puts picked pieces of a line into an open package, or takes them out again. */
 export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
-    if (await trx("scan").where({ id: put.scanId }).first("id")) return []
-    const one = openPackage(shipment, put.package)
-    if (Array.isArray(one)) return one
-    const line = shipment.lines.find((candidate) => candidate.id === put.lineId)
-    if (!line) return [reason("pack.no-such-line")]
-    if (!Number.isInteger(put.quantity) || put.quantity === 0)
-      return [reason("pick.quantity", { quantity: put.quantity })]
-    const left = line.picked - line.packed
-    if (put.quantity > left)
-      return [reason("pack.too-many", { line: line.letter, sku: line.sku, quantity: put.quantity, left })]
-    const row = await trx("package_content").where({ package_id: one.id, order_line_id: line.id }).first()
-    const inside = (row?.quantity ?? 0) + put.quantity
-    if (inside < 0)
-      return [reason("pack.not-inside", { line: line.letter, quantity: -put.quantity, inside: row?.quantity ?? 0 })]
-    const unverified = Math.min(inside, Math.max(0, (row?.unverified ?? 0) + (put.scanned ? 0 : put.quantity)))
-    const at = { package_id: one.id, order_line_id: line.id }
-    if (inside === 0) await trx("package_content").where(at).delete()
-    else
-      await trx("package_content")
-        .insert({ ...at, quantity: inside, unverified })
-        .onConflict(["package_id", "order_line_id"])
-        .merge()
-    await trx("scan").insert({
-      id: put.scanId,
-      at: context.now,
-      user_id: context.actor.userId ?? 0,
-      place: "pack",
-      text: line.sku,
-      outcome: `${put.quantity} into ${put.package}`,
-    })
-    await resizePallet(trx, shipment, one.number)
-    return []
-  })
+  change(
+    context,
+    orderId,
+    put.scanned
+      ? null
+      : { action: "pack.put-by-hand", detail: { number: put.package, line: put.lineId, quantity: put.quantity } },
+    async (trx, shipment) => {
+      if (await trx("scan").where({ id: put.scanId }).first("id")) return []
+      const one = openPackage(shipment, put.package)
+      if (Array.isArray(one)) return one
+      const line = shipment.lines.find((candidate) => candidate.id === put.lineId)
+      if (!line) return [reason("pack.no-such-line")]
+      if (!Number.isInteger(put.quantity) || put.quantity === 0)
+        return [reason("pick.quantity", { quantity: put.quantity })]
+      const left = line.picked - line.packed
+      if (put.quantity > left)
+        return [reason("pack.too-many", { line: line.letter, sku: line.sku, quantity: put.quantity, left })]
+      const row = await trx("package_content").where({ package_id: one.id, order_line_id: line.id }).first()
+      const inside = (row?.quantity ?? 0) + put.quantity
+      if (inside < 0)
+        return [reason("pack.not-inside", { line: line.letter, quantity: -put.quantity, inside: row?.quantity ?? 0 })]
+      const unverified = Math.min(inside, Math.max(0, (row?.unverified ?? 0) + (put.scanned ? 0 : put.quantity)))
+      const at = { package_id: one.id, order_line_id: line.id }
+      if (inside === 0) await trx("package_content").where(at).delete()
+      else
+        await trx("package_content")
+          .insert({ ...at, quantity: inside, unverified })
+          .onConflict(["package_id", "order_line_id"])
+          .merge()
+      await trx("scan").insert({
+        id: put.scanId,
+        at: context.now,
+        user_id: context.actor.userId ?? 0,
+        place: "pack",
+        text: line.sku,
+        outcome: `${put.quantity} into ${put.package}`,
+      })
+      await resizePallet(trx, shipment, one.number)
+      return []
+    },
+  )
 
 /** Takes a measured weight for a package, or goes back to the calculated one with null. */
 export const weigh = (
@@ -267,40 +289,52 @@ export const weigh = (
   number: number,
   measured: Mass | null,
 ): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
-    const one = shipment.packages.find((candidate) => candidate.number === number)
-    if (!one) return [reason("pack.no-such-package", { number })]
-    if (measured && (measured.lte(0) || massIn(measured, "lb").gt(5000)))
-      return [reason("pack.weight-out-of-range", { limit: "5000 lb" })]
-    await trx("package")
-      .where({ id: one.id })
-      .update({ measured_kg: measured ? measured.toFixed(12) : null })
-    return []
-  })
+  change(
+    context,
+    orderId,
+    measured
+      ? { action: "pack.weighed", detail: { number, weight: showMass(measured, "lb") } }
+      : { action: "pack.weight-calculated", detail: { number } },
+    async (trx, shipment) => {
+      const one = shipment.packages.find((candidate) => candidate.number === number)
+      if (!one) return [reason("pack.no-such-package", { number })]
+      if (measured && (measured.lte(0) || massIn(measured, "lb").gt(5000)))
+        return [reason("pack.weight-out-of-range", { limit: "5000 lb" })]
+      await trx("package")
+        .where({ id: one.id })
+        .update({ measured_kg: measured ? measured.toFixed(12) : null })
+      return []
+    },
+  )
 
 /** Gives one package another outer size for this shipment only; the catalogue stays as it is. */
 export const resize = (context: Context, orderId: number, number: number, outer: Size): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
-    const one = shipment.packages.find((candidate) => candidate.number === number)
-    if (!one) return [reason("pack.no-such-package", { number })]
-    const edges = [outer.length, outer.width, outer.height]
-    if (edges.some((edge) => edge.lte(0) || lengthIn(edge, "in").gt(200)))
-      return [reason("pack.size-out-of-range", { limit: "200 in" })]
-    await trx("package")
-      .where({ id: one.id })
-      .update({
-        length_mm: outer.length.toFixed(6),
-        width_mm: outer.width.toFixed(6),
-        height_mm: outer.height.toFixed(6),
-        size_by_hand: true,
-      })
-    await resizePallet(trx, shipment, one.on)
-    return []
-  })
+  change(
+    context,
+    orderId,
+    { action: "pack.resized", detail: { number, size: showSize(outer, "in") } },
+    async (trx, shipment) => {
+      const one = shipment.packages.find((candidate) => candidate.number === number)
+      if (!one) return [reason("pack.no-such-package", { number })]
+      const edges = [outer.length, outer.width, outer.height]
+      if (edges.some((edge) => edge.lte(0) || lengthIn(edge, "in").gt(200)))
+        return [reason("pack.size-out-of-range", { limit: "200 in" })]
+      await trx("package")
+        .where({ id: one.id })
+        .update({
+          length_mm: outer.length.toFixed(6),
+          width_mm: outer.width.toFixed(6),
+          height_mm: outer.height.toFixed(6),
+          size_by_hand: true,
+        })
+      await resizePallet(trx, shipment, one.on)
+      return []
+    },
+  )
 
 /** Closes all packages when everything picked is packed and nothing is flawed; each gets its SSCC, once for ever. */
 export const closePackages = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
+  change(context, orderId, null, async (trx, shipment) => {
     const reasons: Reason[] = []
     if (shipment.packages.length === 0) reasons.push(reason("pack.no-packages"))
     for (const line of shipment.lines) {
@@ -332,7 +366,7 @@ export const closePackages = (context: Context, orderId: number): Promise<Outcom
 
 /** Opens the packages again to change them; their SSCCs stay theirs. */
 export const reopenPackages = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
-  change(context, orderId, async (trx, shipment) => {
+  change(context, orderId, { action: "pack.reopened" }, async (trx, shipment) => {
     await trx("package").where({ shipment_id: shipment.id, state: "closed" }).update({ state: "open" })
     return []
   })
