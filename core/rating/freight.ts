@@ -1,19 +1,11 @@
 import { Decimal } from "decimal.js"
-import { zip3 } from "../address/index.ts"
 import { type Money, money } from "../money/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "../refusal/index.ts"
 import { lengthIn, massIn, roundToStep, sortedEdges } from "../units/index.ts"
-import {
-  type Charge,
-  lessShare,
-  listPrice,
-  percent,
-  type RatedPackage,
-  type RateRequest,
-  ratedAsResidential,
-} from "./charge.ts"
+import { type Charge, lessShare, listPrice, percent, type RatedPackage, type RateRequest } from "./charge.ts"
 import { classOfDensity, density, type FreightClass } from "./density.ts"
 import type { Charged } from "./rate.ts"
+import { surchargeReason } from "./surcharge.ts"
 import type { FreightTariff } from "./tariff.ts"
 
 /** Why a freight service can't take the packages: parcels that stand on no pallet, too many, too heavy, too large. */
@@ -154,30 +146,10 @@ const rateAt = (tariff: FreightTariff, zone: string, one: ClassWeight, least: st
   tariff.rates[zone]?.[one.freightClass]?.[tariff.breaks.indexOf(least)] ?? ""
 
 function accessorials(tariff: FreightTariff, request: RateRequest, pounds: Decimal): Charge[] {
-  const { shipTo, packages } = request
-  const longest = Decimal.max(0, ...packages.map((one) => lengthIn(sortedEdges(one.size)[0], "in")))
+  const longest = Decimal.max(0, ...request.packages.map((one) => lengthIn(sortedEdges(one.size)[0], "in")))
+  const facts = { weight: pounds, weightUnit: "lb", longest, lengthUnit: "in" }
   return tariff.surcharges.flatMap((one): Charge[] => {
-    const why = ((): Reason | null => {
-      switch (one.when.fact) {
-        case "liftgate":
-          return request.liftgate ? reason("charge.liftgate") : null
-        case "residential":
-          if (!ratedAsResidential(shipTo)) return null
-          return reason(shipTo.kind === "unknown" ? "charge.residential.unconfirmed" : "charge.residential")
-        case "weight-over":
-          return pounds.gt(one.when.figure)
-            ? reason("charge.weight-over", { limit: one.when.figure, unit: "lb" })
-            : null
-        case "longest-over":
-          return longest.gt(one.when.figure)
-            ? reason("charge.longest-over", { edge: longest.toString(), limit: one.when.figure, unit: "in" })
-            : null
-        case "postal-area":
-          return shipTo.country === "US" && one.when.zip3.includes(zip3(shipTo.postalCode))
-            ? reason("charge.postal-area", { area: zip3(shipTo.postalCode) })
-            : null
-      }
-    })()
+    const why = surchargeReason(one.when, request, facts)
     if (!why) return []
     const list = accessorialPrice(tariff.currency, one, pounds)
     return [{ code: one.code, package: null, list, contract: lessShare(list, one.discount), why }]

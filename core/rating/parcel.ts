@@ -1,19 +1,11 @@
 import type { Decimal } from "decimal.js"
-import { zip3 } from "../address/index.ts"
 import { money } from "../money/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "../refusal/index.ts"
 import { massIn } from "../units/index.ts"
 import { billedWeight, lengthAndGirth } from "./billedWeight.ts"
-import {
-  type Charge,
-  lessShare,
-  listPrice,
-  percent,
-  type RatedPackage,
-  type RateRequest,
-  ratedAsResidential,
-} from "./charge.ts"
+import { type Charge, lessShare, listPrice, percent, type RatedPackage, type RateRequest } from "./charge.ts"
 import type { Charged } from "./rate.ts"
+import { surchargeReason } from "./surcharge.ts"
 import type { ParcelTariff } from "./tariff.ts"
 
 type Billed = Charged["billed"][number]
@@ -90,37 +82,13 @@ function discounted(tariff: ParcelTariff, number: number, price: string, facts: 
   }
 }
 
-function surcharges(tariff: ParcelTariff, { shipTo }: RateRequest, one: RatedPackage, weight: Billed): Charge[] {
-  const charges: Charge[] = []
-  for (const { code, amount, discount, when } of tariff.surcharges) {
-    const why = ((): Reason | null => {
-      switch (when.fact) {
-        case "residential":
-          if (!ratedAsResidential(shipTo)) return null
-          return reason(shipTo.kind === "unknown" ? "charge.residential.unconfirmed" : "charge.residential")
-        case "weight-over":
-          return massIn(one.weight, tariff.weightUnit).gt(when.figure)
-            ? reason("charge.weight-over", { limit: when.figure, unit: tariff.weightUnit })
-            : null
-        case "longest-over":
-          return weight.edges[0].gt(when.figure)
-            ? reason("charge.longest-over", {
-                edge: weight.edges[0].toString(),
-                limit: when.figure,
-                unit: tariff.lengthUnit,
-              })
-            : null
-        case "postal-area":
-          return shipTo.country === "US" && when.zip3.includes(zip3(shipTo.postalCode))
-            ? reason("charge.postal-area", { area: zip3(shipTo.postalCode) })
-            : null
-        case "liftgate":
-          return null
-      }
-    })()
-    if (!why) continue
-    const list = listPrice(amount, tariff.currency)
-    charges.push({ code, package: one.number, list, contract: lessShare(list, discount), why })
-  }
-  return charges
+function surcharges(tariff: ParcelTariff, request: RateRequest, one: RatedPackage, weight: Billed): Charge[] {
+  const { weightUnit, lengthUnit, currency } = tariff
+  const facts = { weight: massIn(one.weight, weightUnit), weightUnit, longest: weight.edges[0], lengthUnit }
+  return tariff.surcharges.flatMap(({ code, amount, discount, when }): Charge[] => {
+    const why = surchargeReason(when, request, facts)
+    if (!why) return []
+    const list = listPrice(amount, currency)
+    return [{ code, package: one.number, list, contract: lessShare(list, discount), why }]
+  })
 }

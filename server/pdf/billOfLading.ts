@@ -1,13 +1,10 @@
 import type { BillOfLadingModel } from "core/documents/index.ts"
 import { massIn } from "core/units/index.ts"
 import { barWidths, drawBars } from "./barcode.ts"
-import { finished, inch, line, newDocument, type Page } from "./page.ts"
+import { line } from "./page.ts"
+import { letterPaper, type Paper } from "./paper.ts"
 import { block, rule, table } from "./table.ts"
 
-const paper = { width: 8.5 * inch, height: 11 * inch }
-const left = 0.6 * inch
-const width = paper.width - 2 * left
-const place = { left, width }
 const columns = [
   { name: "Unit", x: 0, width: 54 },
   { name: "Kind", x: 58, width: 50 },
@@ -16,7 +13,7 @@ const columns = [
   { name: "Description of articles", x: 182, width: 170 },
   { name: "Size, in", x: 356, width: 76 },
   { name: "Class", x: 436, width: 34, right: true },
-  { name: "Gross lb", x: width - 50, width: 50, right: true },
+  { name: "Gross lb", x: 475.2, width: 50, right: true },
 ]
 
 /**
@@ -24,14 +21,7 @@ const columns = [
  * unit with pieces apart, class and gross weight, signatures. The fields are common practice of the trade.
  */
 export async function billOfLadingPdf(model: BillOfLadingModel, madeAt: Date): Promise<Buffer> {
-  const page = newDocument(paper.width, paper.height, `Bill of lading ${model.number}`, madeAt)
-  let sheet = 1
-  const newSheet = () => {
-    foot(page, model, sheet)
-    page.addPage()
-    sheet += 1
-    return left
-  }
+  const paper = letterPaper("Bill of lading", model.number, madeAt)
   const rows = model.units.map((unit) => [
     unit.name,
     unit.kind,
@@ -42,28 +32,32 @@ export async function billOfLadingPdf(model: BillOfLadingModel, madeAt: Date): P
     unit.freightClass,
     massIn(unit.weight, "lb").toFixed(1),
   ])
-  let y = table(page, columns, rows, {
-    ...place,
-    top: head(page, model),
-    bottom: paper.height - left - 20,
-    newSheet: () => newSheet() + 10,
+  const y = table(paper.page, columns, rows, {
+    ...paper,
+    top: head(paper, model),
+    newSheet: () => paper.newSheet() + 10,
   })
-  if (y + 220 > paper.height - left) y = newSheet()
-  signatures(page, model, y + 8)
-  foot(page, model, sheet)
-  return finished(page)
+  signatures(paper, model, paper.room(y, 220) + 8)
+  return paper.finish()
 }
 
-function head(page: Page, model: BillOfLadingModel): number {
-  line(page, "Bill of lading", { x: left, y: left - 6, width: 220, size: 22, face: "heavy" })
-  line(page, "Straight, short form, not negotiable", { x: left, y: left + 20, width: 220, size: 9 })
+function head(paper: Paper, model: BillOfLadingModel): number {
+  const { page, left, width, top: margin } = paper
+  line(page, "Bill of lading", { x: left, y: margin - 6, width: 220, size: 22, face: "heavy" })
+  line(page, "Straight, short form, not negotiable", { x: left, y: margin + 20, width: 220, size: 9 })
   const barsAt = left + width - 250
-  drawBars(page, barWidths("code128", model.number), { x: barsAt, y: left - 6, width: 250, height: 34, widestDots: 3 })
-  line(page, model.number, { x: barsAt, y: left + 31, width: 250, size: 11, face: "code", align: "center" })
-  rule(page, place, left + 48, 1.5, "#000")
+  drawBars(page, barWidths("code128", model.number), {
+    x: barsAt,
+    y: margin - 6,
+    width: 250,
+    height: 34,
+    widestDots: 3,
+  })
+  line(page, model.number, { x: barsAt, y: margin + 31, width: 250, size: 11, face: "code", align: "center" })
+  rule(page, paper, margin + 48, 1.5, "#000")
   const half = width / 2 - 10
   const right = left + half + 20
-  const top = left + 56
+  const top = margin + 56
   const shipper = block(page, "Shipper", model.shipper, { x: left, y: top, width: half, bold: true })
   const consignee = block(page, "Consignee", model.consignee, { x: left, y: shipper + 6, width: half, bold: true })
   const facts: [string, string][] = [
@@ -77,11 +71,12 @@ function head(page: Page, model: BillOfLadingModel): number {
   let y = top
   for (const [name, text] of facts) y = block(page, name, [text], { x: right, y, width: half, size: 10 }) + 2
   const below = Math.max(y, consignee) + 6
-  rule(page, place, below, 0.8, "#000")
+  rule(page, paper, below, 0.8, "#000")
   return below + 8
 }
 
-function signatures(page: Page, model: BillOfLadingModel, top: number): void {
+function signatures(paper: Paper, model: BillOfLadingModel, top: number): void {
+  const { page, left, width } = paper
   line(page, `${model.units.length} handling units, ${model.pieces} pieces`, {
     x: left,
     y: top,
@@ -105,15 +100,5 @@ function signatures(page: Page, model: BillOfLadingModel, top: number): void {
     const x = left + index * (third + 18)
     rule(page, { left: x, width: third }, y, 0.8, "#000")
     line(page, text, { x, y: y + 4, width: third, size: 8 })
-  })
-}
-
-function foot(page: Page, model: BillOfLadingModel, sheet: number): void {
-  line(page, `${model.number}, sheet ${sheet}`, {
-    x: left,
-    y: paper.height - left + 6,
-    width,
-    size: 8,
-    align: "right",
   })
 }

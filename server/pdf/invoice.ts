@@ -1,13 +1,10 @@
 import type { InvoiceModel } from "core/customs/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import { massIn } from "core/units/index.ts"
-import { finished, inch, line, newDocument, type Page } from "./page.ts"
+import { line } from "./page.ts"
+import { letterPaper, type Paper } from "./paper.ts"
 import { block, rule, table } from "./table.ts"
 
-const paper = { width: 8.5 * inch, height: 11 * inch }
-const left = 0.6 * inch
-const width = paper.width - 2 * left
-const place = { left, width }
 const columns = [
   { name: "Line", x: 0, width: 24 },
   { name: "Description of goods", x: 28, width: 160 },
@@ -16,7 +13,7 @@ const columns = [
   { name: "Quantity", x: 290, width: 46, right: true },
   { name: "Net kg", x: 340, width: 50, right: true },
   { name: "Unit value", x: 394, width: 60, right: true },
-  { name: "Value", x: 458, width: width - 458, right: true },
+  { name: "Value", x: 458, width: 62.4, right: true },
 ]
 
 /**
@@ -24,14 +21,7 @@ const columns = [
  * and net weight, totals, declaration. Fields and their order: UN Layout Key (UNECE Recommendations 1 and 6).
  */
 export async function invoicePdf(model: InvoiceModel, madeAt: Date): Promise<Buffer> {
-  const page = newDocument(paper.width, paper.height, `Commercial invoice ${model.number}`, madeAt)
-  let sheet = 1
-  const newSheet = () => {
-    foot(page, model, sheet)
-    page.addPage()
-    sheet += 1
-    return left
-  }
+  const paper = letterPaper("Commercial invoice", model.number, madeAt)
   const rows = model.lines.map((one) => [
     String(one.number),
     `${one.description} (${one.sku})`,
@@ -42,29 +32,27 @@ export async function invoicePdf(model: InvoiceModel, madeAt: Date): Promise<Buf
     unitValue(one.unitValue),
     moneyText(one.value).amount,
   ])
-  let y = table(page, columns, rows, {
-    ...place,
-    top: head(page, model),
-    bottom: paper.height - left - 20,
-    newSheet: () => newSheet() + 10,
+  const y = table(paper.page, columns, rows, {
+    ...paper,
+    top: head(paper, model),
+    newSheet: () => paper.newSheet() + 10,
   })
-  if (y + 190 > paper.height - left) y = newSheet()
-  totals(page, model, y + 8)
-  foot(page, model, sheet)
-  return finished(page)
+  totals(paper, model, paper.room(y, 190) + 8)
+  return paper.finish()
 }
 
 /** A unit value to four decimals where it has them, else to the minor unit. */
 const unitValue = (value: Money): string =>
   value.amount.decimalPlaces() > 2 ? value.amount.toFixed(4) : moneyText(value).amount
 
-function head(page: Page, model: InvoiceModel): number {
-  line(page, "Commercial invoice", { x: left, y: left - 6, width: 300, size: 22, face: "heavy" })
-  line(page, model.number, { x: left + width - 200, y: left - 2, width: 200, size: 15, face: "code", align: "right" })
-  rule(page, place, left + 24, 1.5, "#000")
+function head(paper: Paper, model: InvoiceModel): number {
+  const { page, left, width, top: margin } = paper
+  line(page, "Commercial invoice", { x: left, y: margin - 6, width: 300, size: 22, face: "heavy" })
+  line(page, model.number, { x: left + width - 200, y: margin - 2, width: 200, size: 15, face: "code", align: "right" })
+  rule(page, paper, margin + 24, 1.5, "#000")
   const half = width / 2 - 10
   const right = left + half + 20
-  const top = left + 32
+  const top = margin + 32
   const seller = block(page, "Exporter (seller)", model.seller, { x: left, y: top, width: half, bold: true })
   const consignee = block(page, "Consignee and importer", [...model.consignee, `Telephone ${model.phone}`], {
     x: left,
@@ -85,11 +73,12 @@ function head(page: Page, model: InvoiceModel): number {
   let y = top
   for (const [name, text] of facts) y = block(page, name, [text], { x: right, y, width: half, size: 10 }) + 2
   const below = Math.max(y, consignee) + 6
-  rule(page, place, below, 0.8, "#000")
+  rule(page, paper, below, 0.8, "#000")
   return below + 8
 }
 
-function totals(page: Page, model: InvoiceModel, top: number): void {
+function totals(paper: Paper, model: InvoiceModel, top: number): void {
+  const { page, left, width } = paper
   const right = left + width / 2
   const sums: [string, string, boolean][] = [
     ["Goods", `${moneyText(model.total).amount} ${model.currency}`, false],
@@ -123,14 +112,4 @@ function totals(page: Page, model: InvoiceModel, top: number): void {
   rule(page, { left, width: 240 }, sign + 54, 0.8, "#000")
   line(page, `${model.signedBy}, ${model.date}`, { x: left, y: sign + 58, width: 240, size: 9 })
   line(page, "Place, date, signature", { x: left, y: sign + 70, width: 240, size: 7.5 })
-}
-
-function foot(page: Page, model: InvoiceModel, sheet: number): void {
-  line(page, `${model.number}, sheet ${sheet}`, {
-    x: left,
-    y: paper.height - left + 6,
-    width,
-    size: 8,
-    align: "right",
-  })
 }

@@ -1,31 +1,22 @@
 import { type ManifestModel, poundsColumn } from "core/documents/index.ts"
 import { barWidths, drawBars } from "./barcode.ts"
-import { finished, inch, line, newDocument, type Page } from "./page.ts"
+import { line } from "./page.ts"
+import { letterPaper, type Paper } from "./paper.ts"
 import { table } from "./table.ts"
 
-const paper = { width: 8.5 * inch, height: 11 * inch }
-const margin = 0.6 * inch
-const width = paper.width - 2 * margin
 const columns = [
   { name: "Package", x: 0, width: 66 },
   { name: "Tracking number", x: 70, width: 130, face: "code" as const },
   { name: "Service", x: 204, width: 100 },
   { name: "Receiver", x: 308, width: 120 },
   { name: "Place", x: 432, width: 66 },
-  { name: "lb", x: width - 40, width: 40, right: true },
+  { name: "lb", x: 485.6, width: 40, right: true },
 ]
 const rowHeight = 14
 
 /** A manifest on letter paper: one barcode of its number, a row per package, totals by service, the driver's line. */
 export async function manifestPdf(model: ManifestModel, madeAt: Date): Promise<Buffer> {
-  const page = newDocument(paper.width, paper.height, `Manifest ${model.number}`, madeAt)
-  let sheet = 1
-  const newSheet = () => {
-    foot(page, model, sheet)
-    page.addPage()
-    sheet += 1
-    return margin
-  }
+  const paper = letterPaper("Manifest", model.number, madeAt)
   const rows = model.rows.map((row) => [
     row.package,
     row.trackingNumber,
@@ -34,20 +25,16 @@ export async function manifestPdf(model: ManifestModel, madeAt: Date): Promise<B
     row.place,
     poundsColumn(row.weight),
   ])
-  let y = table(page, columns, rows, {
-    left: margin,
-    width,
-    top: head(page, model),
-    bottom: paper.height - margin - 26,
-    newSheet: () => newSheet() + 20,
+  const y = table(paper.page, columns, rows, {
+    ...paper,
+    top: head(paper, model),
+    newSheet: () => paper.newSheet() + 20,
   })
-  if (y + 90 + model.totals.length * rowHeight > paper.height - margin) y = newSheet()
-  totals(page, model, y + 10)
-  foot(page, model, sheet)
-  return finished(page)
+  totals(paper, model, paper.room(y, 90 + model.totals.length * rowHeight) + 10)
+  return paper.finish()
 }
 
-function head(page: Page, model: ManifestModel): number {
+function head({ page, left: margin, width }: Paper, model: ManifestModel): number {
   line(page, "Manifest", { x: margin, y: margin, width: 200, size: 24, face: "heavy" })
   line(page, model.carrier, { x: margin, y: margin + 30, width: 240, size: 14, face: "bold" })
   line(page, `Account ${model.account}, door ${model.door}`, { x: margin, y: margin + 48, width: 240, size: 10 })
@@ -69,7 +56,7 @@ function head(page: Page, model: ManifestModel): number {
   return margin + 144
 }
 
-function totals(page: Page, model: ManifestModel, top: number): void {
+function totals({ page, left: margin, width }: Paper, model: ManifestModel, top: number): void {
   let y = top
   for (const total of [...model.totals, { service: "All", packages: model.packages, weight: model.weight }]) {
     const face = total.service === "All" ? "bold" : "read"
@@ -92,14 +79,4 @@ function totals(page: Page, model: ManifestModel, top: number): void {
     .stroke("#000")
     .fillColor("#000")
   line(page, "Driver's signature and count", { x: margin, y: y + 40, width: 220, size: 8 })
-}
-
-function foot(page: Page, model: ManifestModel, sheet: number): void {
-  line(page, `${model.number}, sheet ${sheet}`, {
-    x: margin,
-    y: paper.height - margin + 6,
-    width,
-    size: 8,
-    align: "right",
-  })
 }
