@@ -1,6 +1,9 @@
 import "@fontsource-variable/atkinson-hyperlegible-mono/wght.css"
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css"
 import "@fontsource-variable/sofia-sans-extra-condensed/wght.css"
+import mono from "@fontsource-variable/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-wght-normal.woff2?url"
+import next from "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2?url"
+import sign from "@fontsource-variable/sofia-sans-extra-condensed/files/sofia-sans-extra-condensed-latin-wght-normal.woff2?url"
 import "./theme/app.css"
 import { ChakraProvider } from "@chakra-ui/react"
 import {
@@ -25,6 +28,16 @@ export const loader = ({ context }: Route.LoaderArgs) => {
 
 /** The nonce is that of the page's first load; later navigations bring none that the browser would take. */
 export const shouldRevalidate = () => false
+
+/** The faces of the first paint come with the page, so that nothing moves when they arrive. */
+export const links: Route.LinksFunction = () =>
+  [sign, next, mono].map((href) => ({
+    rel: "preload",
+    as: "font",
+    type: "font/woff2",
+    href,
+    crossOrigin: "anonymous",
+  }))
 
 export const meta: Route.MetaFunction = () => [{ title: "Varnok" }]
 
