@@ -145,7 +145,10 @@ await shoot("dock")
 await shoot("items", "/set-up/items")
 await shoot("papers", "/papers")
 await sheet(
-  await page.getByRole("row", { name: /DLH-.*manifest/ }).getByRole("link", { name: "View" }).getAttribute("href"),
+  await page
+    .getByRole("row", { name: /DLH-.*manifest/ })
+    .getByRole("link", { name: "View" })
+    .getAttribute("href"),
   "manifest",
 )
 await page.setViewportSize({ width: 390, height: 844 })

@@ -596,6 +596,7 @@ export const en = {
   "dock.packages": "packages",
   "dock.of": "{n} of {of} packages",
   "dock.orders": "{n} orders, {lb} lb",
+  "dock.orders-one": "{n} order, {lb} lb",
   "dock.no-packages": "No package for this truck yet.",
   "dock.no-doors": "No truck comes today.",
   "dock.closed-by": "closed by {name}",

@@ -361,7 +361,7 @@ function SideDoor({ one, zone }: { one: Door; zone: string }) {
       <span className="door-of">
         <b>{loaded}</b> {say("dock.of", { n: "", of: one.packages.length }).trim()}
       </span>
-      <span>{say("dock.orders", { n: one.orders, lb: one.lb })}</span>
+      <span>{say(one.orders === 1 ? "dock.orders-one" : "dock.orders", { n: one.orders, lb: one.lb })}</span>
       {one.manifest ? <span className="code">{one.manifest}</span> : null}
     </Link>
   )

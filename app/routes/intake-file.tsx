@@ -6,11 +6,13 @@ import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, followScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { withRights } from "../shell/work.ts"
+import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/intake-file"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
-  const preview = await intakePreview(context.get(workContext), Number(params.id) || 0)
+  const work = context.get(workContext)
+  allow(work, "orders.work")
+  const preview = await intakePreview(work, Number(params.id) || 0)
   if (!preview) throw data(null, { status: 404 })
   return preview
 }

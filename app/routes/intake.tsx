@@ -13,11 +13,13 @@ import { Screen } from "../shell/Screen.tsx"
 import { followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
-import { withRights } from "../shell/work.ts"
+import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/intake"
 
 export async function loader({ context }: Route.LoaderArgs) {
-  return { columns: fields.join(", "), recent: await recentUploads(context.get(workContext)) }
+  const work = context.get(workContext)
+  allow(work, "orders.work")
+  return { columns: fields.join(", "), recent: await recentUploads(work) }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {

@@ -36,25 +36,37 @@ export function useLive(orderId: number | null): readonly string[] {
       due = at
       waiting = setTimeout(read, ms)
     }
-    const stream = new EventSource(orderId === null ? "/live" : `/live?order=${orderId}`)
-    stream.addEventListener("change", (event) => {
-      const { order } = JSON.parse((event as MessageEvent<string>).data) as { order: number | null }
-      const least = order !== null && order === orderId ? pause.own : pause.other
-      plan(Math.max(60, least - (Date.now() - last)))
-    })
-    stream.addEventListener("people", (event) => {
-      setPeople(JSON.parse((event as MessageEvent<string>).data) as string[])
-    })
-    const slow = setInterval(() => plan(0), fallbackMs)
-    const shown = () => {
-      if (document.visibilityState === "visible" && Date.now() - last > pause.other) plan(0)
+    // a browser keeps few connections to one server, so only tabs that are looked at hold a stream
+    let stream: EventSource | null = null
+    const open = () => {
+      if (stream || document.visibilityState !== "visible") return
+      stream = new EventSource(orderId === null ? "/live" : `/live?order=${orderId}`)
+      stream.addEventListener("change", (event) => {
+        const { order } = JSON.parse((event as MessageEvent<string>).data) as { order: number | null }
+        const least = order !== null && order === orderId ? pause.own : pause.other
+        plan(Math.max(60, least - (Date.now() - last)))
+      })
+      stream.addEventListener("people", (event) => {
+        setPeople(JSON.parse((event as MessageEvent<string>).data) as string[])
+      })
     }
-    document.addEventListener("visibilitychange", shown)
+    const close = () => {
+      stream?.close()
+      stream = null
+    }
+    const looked = () => {
+      if (document.visibilityState !== "visible") return close()
+      open()
+      plan(0)
+    }
+    open()
+    const slow = setInterval(() => plan(0), fallbackMs)
+    document.addEventListener("visibilitychange", looked)
     return () => {
-      stream.close()
+      close()
       clearInterval(slow)
       if (waiting) clearTimeout(waiting)
-      document.removeEventListener("visibilitychange", shown)
+      document.removeEventListener("visibilitychange", looked)
     }
   }, [orderId])
   return people

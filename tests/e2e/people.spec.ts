@@ -54,7 +54,15 @@ test("the sales desk sees orders and tracking, buys nothing, and sees no cost", 
   expect(text).not.toMatch(/\d+\.\d\d USD|\$\d/)
   await expect(page.locator(".order-packages .code").first()).toBeVisible()
   await expect(page.getByRole("button", { name: "Save address" })).toBeDisabled()
-  for (const place of ["/shipment/48215", "/pick/48215", "/dock", "/papers", "/set-up/users", "/set-up/changes"]) {
+  for (const place of [
+    "/shipment/48215",
+    "/pick/48215",
+    "/dock",
+    "/papers",
+    "/set-up/users",
+    "/set-up/changes",
+    "/orders/intake",
+  ]) {
     const answer = await page.request.get(`${url()}${place}`)
     expect([place, answer.status()]).toEqual([place, 403])
   }

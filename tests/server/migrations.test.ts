@@ -1,0 +1,74 @@
+import { randomBytes } from "node:crypto"
+import { connect } from "server/db/connection.ts"
+import { migrate } from "server/db/migrate.ts"
+import { migrations } from "server/db/migrations/index.ts"
+import { servicesOn } from "server/rating/tariffs.ts"
+import { expect, inject, it } from "vitest"
+import { sql } from "../../scripts/database.mjs"
+
+/** A parcel tariff as the first release stored it: without kind, units and countries. */
+const oldTariff = {
+  currency: "USD",
+  validFrom: "2026-01-05",
+  weightStep: "1",
+  dimension: { step: "1", rounding: "up", divisor: "139", thresholdVolume: null },
+  limits: { weight: "150", length: "108", lengthAndGirth: "165" },
+  suitability: { postBox: false, residential: true, business: true, statesNotServed: [] },
+  discount: "0",
+  minimumNet: "0",
+  surcharges: [],
+  fuel: { share: "0", on: [] },
+  transit: { days: { "5": 3 }, by: "18:00", saturday: false },
+  zones: ["5"],
+  rows: [["150", "10.00"]],
+}
+
+it("goes from the release before to this one with everything that was there", async () => {
+  const socket = inject("databaseSocket")
+  const name = `varnok_${randomBytes(6).toString("hex")}`
+  sql(socket, `CREATE DATABASE ${name}`)
+  const db = connect(inject("databaseUrl").replace(/\/varnok$/, `/${name}`))
+  try {
+    await migrate(db, migrations.slice(0, 5))
+    sql(
+      socket,
+      `USE ${name}; SET FOREIGN_KEY_CHECKS = 0;
+      INSERT INTO warehouse (id, code, name, zone, company, street, city, state, postal_code, country, phone, gln, gs1_prefix, work_per_order, work_per_bin, work_per_line, work_per_package, work_source)
+        VALUES (1, 'DLH', 'Duluth', 'America/Chicago', 'N', 'S', 'Duluth', 'MN', '55802', 'US', '', '9521234000011', '9521234', 3, 1, 1, 2, 'x');
+      INSERT INTO user (id, username, name, role, password_hash, warehouse_id) VALUES (7, 'maren', 'Maren', 'clerk', 'x', 1);
+      INSERT INTO carrier (id, code, name, base_url, account, holidays) VALUES (1, 'LARK', 'Larkspur', 'http://x', 'A', '[]');
+      INSERT INTO service (id, carrier_id, code, name) VALUES (1, 1, 'LKG', 'Ground');
+      INSERT INTO tariff (service_id, valid_from, body) VALUES (1, '2026-01-05', '${JSON.stringify(oldTariff)}');
+      INSERT INTO zone_chart (carrier_id, origin, body) VALUES (1, '558', '{"origin":"558","ranges":[["800","829","5"]]}');
+      INSERT INTO item (id, sku, description, weight_kg, length_mm, width_mm, height_mm, value, currency) VALUES (1, 'X', 'X', 1.5, 1, 1, 1, 1, 'USD');
+      INSERT INTO sales_order (id, warehouse_id, source_id, source_number, bench_number, customer_name, po_number, ordered_on, company, attention, street, street2, city, state, postal_code, country, phone, address_kind, notes, content_hash, received_at, refused_rows)
+        VALUES (1, 1, 1, 'A', '48201', 'C', '', '2026-11-23', '', '', '', '', '', '', '', 'US', '', 'unknown', '', '', '2026-11-24 08:00:00', '[]'),
+               (2, 1, 1, 'B', '48202', 'C', '', '2026-11-23', '', '', '', '', '', '', '', 'US', '', 'unknown', '', '', '2026-11-24 08:00:00', '[]');
+      INSERT INTO order_line (id, order_id, line_number, item_id, ordered, unit) VALUES (1, 1, 1, 1, 4, 'each');
+      INSERT INTO shipment (id, order_id, warehouse_id, state) VALUES (1, 1, 1, 'bought'), (2, 2, 1, 'open');
+      INSERT INTO package (id, shipment_id, number, state, length_mm, width_mm, height_mm, tare_kg) VALUES (1, 1, 1, 'labelled', 1, 1, 1, 0.25);
+      INSERT INTO package_content (package_id, order_line_id, quantity) VALUES (1, 1, 4);`,
+    )
+    expect(await migrate(db)).toEqual(["0006-wider"])
+    expect(await migrate(db)).toEqual([])
+    expect(await db("user_warehouse")).toEqual([{ user_id: 7, warehouse_id: 1 }])
+    // bought orders have left the line, open ones are on it
+    expect((await db("sales_order").orderBy("id").pluck("left_line_at")).map((at) => at !== null)).toEqual([
+      true,
+      false,
+    ])
+    // 4 × 1.5 kg and 0.25 kg of carton
+    expect(Number((await db("package").first("sent_kg")).sent_kg)).toBe(6.25)
+    const [service] = await servicesOn(db, "2026-11-24", "55802")
+    expect(service?.tariff).toMatchObject({
+      kind: "parcel",
+      weightUnit: "lb",
+      flatRate: null,
+      suitability: { countries: ["US"] },
+    })
+    expect(service?.chart).toMatchObject({ countries: {} })
+  } finally {
+    await db.destroy()
+    sql(socket, `DROP DATABASE ${name}`)
+  }
+})
