@@ -3,7 +3,7 @@ import { incoterms } from "core/customs/index.ts"
 import { useEffect, useState } from "react"
 import { data, Form, Link, useNavigation } from "react-router"
 import { may } from "server/accounts/index.ts"
-import { timeline } from "server/audit/index.ts"
+import { type TimelineEntry, timeline } from "server/audit/index.ts"
 import { workContext } from "server/http/context.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
 import { summaryByBench } from "server/orders/facts.ts"
@@ -48,6 +48,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     .orderBy("line_number")
     .select("line_number", "sku", "description", "ordered")
   const shipment = await shipmentOf(work.db, order.id)
+  const story = await timeline(work.db, order.id)
   const report = await work.db("outbox").where({ order_id: order.id }).first("sent_at")
   return {
     id: order.id,
@@ -84,11 +85,16 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     })),
     report: report ? (report.sent_at ? "sent" : "waits") : null,
     // the sales desk sees what became of an order, not what its shipment cost
-    story: (await timeline(work.db, order.id)).map((entry) =>
-      may(work.actor, "bench.see") ? entry : { ...entry, detail: { ...entry.detail, amount: null } },
-    ),
+    story: may(work.actor, "bench.see") ? story : story.filter(tellsNoCost).map(withoutAmount),
   }
 }
+
+/** Refused bookings name prices in their reasons. */
+const tellsNoCost = (entry: TimelineEntry): boolean => !["buy.refused", "buy.differs"].includes(entry.action)
+const withoutAmount = (entry: TimelineEntry): TimelineEntry => ({
+  ...entry,
+  detail: { ...entry.detail, amount: null },
+})
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)

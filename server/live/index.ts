@@ -85,6 +85,7 @@ export function liveStream(
   const presence = randomUUID()
   const text = new TextEncoder()
   let end = () => {}
+  const closer = () => end()
   return new ReadableStream<Uint8Array>({
     async start(controller) {
       const send = (event: string, data: unknown) => {
@@ -112,7 +113,7 @@ export function liveStream(
       }, beatMs)
       end = () => {
         end = () => {}
-        open.delete(end)
+        open.delete(closer)
         clearInterval(beat)
         unlisten()
         void leave(db, presence, actor.warehouseId, orderId).catch(() => undefined)
@@ -122,8 +123,8 @@ export function liveStream(
           // the browser has gone already
         }
       }
-      open.add(() => end())
-      stop.addEventListener("abort", () => end())
+      open.add(closer)
+      stop.addEventListener("abort", closer, { once: true })
       send("beat", {})
       if (orderId === null) return
       await db("presence").insert({
@@ -137,7 +138,7 @@ export function liveStream(
       await announce(db, { warehouseId: actor.warehouseId, orderId })
       await people()
     },
-    cancel: () => end(),
+    cancel: closer,
   })
 }
 
