@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { readings } from "core/scanning/index.ts"
 import { massIn, sumMass } from "core/units/index.ts"
-import { data, Form, Link } from "react-router"
+import { data, Form, Link, redirect } from "react-router"
 import { closeCollection, type DockPackage, dock, leaveBehind, load, takeOff } from "server/dock/index.ts"
 import { workContext } from "server/http/context.ts"
 import { say, sayReasons } from "../messages/index.ts"
@@ -42,6 +42,8 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     doors.find((one) => !one.closedAt) ??
     doors.at(-1) ??
     null
+  // a door has its own address, so that it stays in view when it is closed
+  if (!params.collection && open) throw redirect(`/dock/${open.id}`)
   return { doors, openId: open?.id ?? null }
 }
 

@@ -22,6 +22,7 @@ async function closeDoorByMouse(page: Page, door: string): Promise<void> {
   }
   await press(page, `Close door ${door}`)
   await expect(page.locator("#scan-said")).toContainText(`Door ${door} closed`)
+  await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
 }
 
 test("a pallet from order to closed collection, by mouse alone", async ({ page, request }) => {

@@ -131,6 +131,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
 
   // 8 the dock: everything for the door is scanned, then the collection is closed
   await page.keyboard.press("F4")
+  await expect(page.locator(".door-plate")).toBeVisible()
   await type(page, "door 4")
   await expect(page.locator(".door-plate")).toHaveText("4")
   const waiting = await page.locator(".door-missing b").allTextContents()
