@@ -42,10 +42,6 @@ export async function findItems({ db, actor }: Context, words: string): Promise<
   return rows.map(itemRow)
 }
 
-export async function itemBySku(context: Context, sku: string): Promise<ItemRow | null> {
-  return (await findItems(context, "")).find((one) => one.sku === sku) ?? null
-}
-
 // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
 function itemRow(row: any): ItemRow {
   const customsDescription: string = row.customs_description || row.description

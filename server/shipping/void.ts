@@ -1,4 +1,5 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
@@ -132,8 +133,8 @@ async function returnCharges(trx: Knex, intentId: number): Promise<void> {
       code: charge.code,
       package_number: charge.package_number,
       currency: charge.currency,
-      list_amount: -Number(charge.list_amount),
-      contract_amount: -Number(charge.contract_amount),
+      list_amount: new Decimal(charge.list_amount).neg().toFixed(),
+      contract_amount: new Decimal(charge.contract_amount).neg().toFixed(),
       why: JSON.stringify(reason("charge.returned")),
     })
 }
