@@ -194,18 +194,24 @@ export async function takeOff(context: Context, collectionId: number, packageId:
         seen_where: `door ${collection.door}`,
       })
     if (changed === 0) return
-    const row = await trx("package")
-      .join("shipment", "shipment.id", "package.shipment_id")
-      .join("sales_order", "sales_order.id", "shipment.order_id")
-      .where({ "package.id": packageId })
-      .first("order_id", "bench_number", "package.number")
+    const { orderId, name } = await named(trx, packageId)
     await record(trx, actor, now, {
       action: "dock.taken-off",
-      orderId: row.order_id,
+      orderId,
       collectionId,
-      detail: { package: `${row.bench_number}-${row.number}`, door: collection.door },
+      detail: { package: name, door: collection.door },
     })
   })
+}
+
+/** What a package is called, and whose it is. */
+async function named(trx: Knex, packageId: number): Promise<{ orderId: number; name: string }> {
+  const row = await trx("package")
+    .join("shipment", "shipment.id", "package.shipment_id")
+    .join("sales_order", "sales_order.id", "shipment.order_id")
+    .where({ "package.id": packageId })
+    .first("order_id", "bench_number", "package.number")
+  return { orderId: row.order_id, name: `${row.bench_number}-${row.number}` }
 }
 
 /** Marks packages that stay here when the truck leaves, or takes that back. */
@@ -231,16 +237,12 @@ export async function leaveBehind(
         .whereIn("state", from)
         .update({ state: left ? "left-behind" : "labelled" })
       if (changed === 0) continue
-      const row = await trx("package")
-        .join("shipment", "shipment.id", "package.shipment_id")
-        .join("sales_order", "sales_order.id", "shipment.order_id")
-        .where({ "package.id": id })
-        .first("order_id", "bench_number", "package.number")
+      const { orderId, name } = await named(trx, id)
       await record(trx, actor, now, {
         action: left ? "dock.left-behind" : "dock.not-left-behind",
-        orderId: row.order_id,
+        orderId,
         collectionId,
-        detail: { package: `${row.bench_number}-${row.number}`, door: collection.door },
+        detail: { package: name, door: collection.door },
       })
     }
   })
