@@ -14,6 +14,8 @@ export interface DemoItem {
   origin: string
   upright?: boolean
   unNumber?: string
+  /** Proper shipping name, class, packing group, net quantity per inner packaging, limited quantity (from memory). */
+  dangerous?: { name: string; class: string; group: string; quantity: string; unit: string; limited: boolean }
   freight?: boolean
   /** Freight class of its own; without it the density decides. */
   freightClass?: string
@@ -369,6 +371,14 @@ const first: DemoItem[] = [
     origin: "US",
     upright: true,
     unNumber: "UN1805",
+    dangerous: {
+      name: "Phosphoric acid solution",
+      class: "8",
+      group: "III",
+      quantity: "3.785",
+      unit: "L",
+      limited: true,
+    },
   },
   {
     sku: "TANK-105",

@@ -117,4 +117,8 @@ export const enSetUp = {
   "story.token.revoked": "token {name} was ended",
   "story.item.changed": "item {sku}: {changes}",
   "story.dock.collection-closed": "collection closed, {packages} packages, {lb} lb, manifest {manifest}",
+  "screening.title": "A list's name is 1 to 40 letters, digits, blanks, points and hyphens.",
+  "screening.not-csv": "The list is not CSV ({detail}).",
+  "screening.too-many": "The list has more than {limit} entries.",
+  "screening.no-name": "Line {line} of the list has no name. Columns: reference, name, street, city, country.",
 } as const

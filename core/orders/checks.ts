@@ -1,22 +1,36 @@
 import { type Address, addressGaps } from "../address/index.ts"
 import { type CustomsFacts, customsGaps, type Terms } from "../customs/index.ts"
+import { type DangerousFacts, dangerousGaps } from "../dangerous/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
+import type { ScreeningHit } from "../screening/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "../units/index.ts"
 
 /** What the checks look at in a line; `item` is null when the SKU is not known. */
 export interface CheckedLine {
   readonly lineNumber: number
   readonly sku: string
+  /** What the line still needs of the stock, and how much of that is free. */
   readonly quantity: number
   readonly available: number
   readonly item: null | {
     readonly unitWeight: Mass | null
-    readonly unNumber: string | null
+    /** Whether all its edges are known. */
+    readonly sized: boolean
+    readonly dangerous: DangerousFacts | null
     readonly customs: Pick<CustomsFacts, "description" | "hsCode" | "origin" | "unitValue">
   }
 }
 
-export interface CheckedOrder {
+/** What a person or the order's source wants of it, whatever its data say. */
+export interface Wanted {
+  readonly heldByHand: boolean
+  /** The source's own state where it means that the order is not to be shipped, such as "on hold". */
+  readonly sourceState: string | null
+  /** A change or cancellation at the source that came after work had begun. */
+  readonly change: { readonly kind: "changed" | "cancelled"; readonly cameWith: string } | null
+}
+
+export interface CheckedOrder extends Wanted {
   readonly shipTo: Address
   /** Country of the warehouse that ships. */
   readonly from: string
@@ -26,7 +40,25 @@ export interface CheckedOrder {
   readonly refusedRows: readonly Reason[]
   /** Another order of the same customer with the same purchase-order number, if there is one. */
   readonly samePurchaseOrder: string | null
-  readonly heldByHand: boolean
+  /** The customer, where nothing may go to it on account. */
+  readonly creditStop: { readonly customer: string; readonly note: string } | null
+  readonly screening: readonly ScreeningHit[]
+  /** Set where no service arrives by the promise. */
+  readonly promise: { readonly promised: string; readonly earliest: string; readonly service: string } | null
+}
+
+/** Stops that stand whatever the order's data say. */
+export function stopsByHand({ heldByHand, sourceState, change }: Wanted): Reason[] {
+  const reasons: Reason[] = []
+  if (heldByHand) reasons.push(reason("stop.by-hand"))
+  if (change) {
+    const file = { file: change.cameWith }
+    reasons.push(
+      change.kind === "cancelled" ? reason("stop.cancelled-at-source", file) : reason("stop.changed-at-source", file),
+    )
+  }
+  if (sourceState !== null) reasons.push(reason("stop.source-state", { state: sourceState }))
+  return reasons
 }
 
 /**
@@ -34,8 +66,7 @@ export interface CheckedOrder {
  * when its reason is no longer here. Dangerous goods stay stopped: their papers are not made here yet.
  */
 export function stopReasons(order: CheckedOrder): Reason[] {
-  const reasons: Reason[] = []
-  if (order.heldByHand) reasons.push(reason("stop.by-hand"))
+  const reasons = stopsByHand(order)
   for (const row of order.refusedRows) reasons.push(reason("stop.row-refused", { ...row.values, why: row.code }))
   reasons.push(...addressGaps(order.shipTo))
   if (order.shipTo.country !== order.from) {
@@ -47,13 +78,32 @@ export function stopReasons(order: CheckedOrder): Reason[] {
   for (const line of order.lines) {
     const at = { line: line.lineNumber, sku: line.sku }
     if (!line.item) reasons.push(reason("stop.item-unknown", at))
-    else if (line.item.unNumber) reasons.push(reason("stop.dangerous.papers", { ...at, unNumber: line.item.unNumber }))
-    else if (!line.item.unitWeight) reasons.push(reason("stop.weight-missing", at))
+    else if (line.item.dangerous) {
+      const gaps = dangerousGaps(line.item.dangerous, at)
+      reasons.push(
+        ...(gaps.length > 0
+          ? gaps
+          : [reason("stop.dangerous.papers", { ...at, unNumber: line.item.dangerous.unNumber })]),
+      )
+    }
+    if (line.item && !line.item.unitWeight) reasons.push(reason("stop.weight-missing", at))
+    if (line.item && !line.item.sized) reasons.push(reason("stop.size-missing", at))
     if (line.item && line.available < line.quantity) {
       reasons.push(reason("stop.stock-short", { ...at, ordered: line.quantity, available: line.available }))
     }
   }
+  if (order.creditStop) reasons.push(reason("stop.credit", { ...order.creditStop }))
+  for (const hit of order.screening)
+    reasons.push(
+      reason("stop.screening", {
+        list: hit.party.list,
+        reference: hit.party.reference,
+        name: hit.party.name,
+        compared: hit.compared,
+      }),
+    )
   if (order.samePurchaseOrder) reasons.push(reason("stop.purchase-order-twice", { order: order.samePurchaseOrder }))
+  if (order.promise) reasons.push(reason("stop.promise", { ...order.promise }))
   return reasons
 }
 

@@ -24,7 +24,8 @@ const line = {
   available: 10,
   item: {
     unitWeight: mass(2, "lb"),
-    unNumber: null,
+    sized: true,
+    dangerous: null,
     customs: { description: "Dry ale yeast", hsCode: "2102.10", origin: "BE", unitValue: new Decimal("78.00") },
   },
 }
@@ -35,9 +36,24 @@ const order = (more: Partial<CheckedOrder> = {}): CheckedOrder => ({
   lines: [line],
   refusedRows: [],
   samePurchaseOrder: null,
+  creditStop: null,
+  screening: [],
+  promise: null,
   heldByHand: false,
+  sourceState: null,
+  change: null,
   ...more,
 })
+// 49 CFR 172.101 for UN 1805 (from memory): Phosphoric acid solution, class 8, III; limited quantity up to 5 L inner
+const dangerous = {
+  unNumber: "UN1805",
+  properShippingName: "Phosphoric acid solution",
+  hazardClass: "8",
+  packingGroup: "III",
+  innerQuantity: "5",
+  innerUnit: "L",
+  limitedQuantity: true,
+}
 const codes = (more: Partial<CheckedOrder>) => stopReasons(order(more)).map((one) => one.code)
 
 describe("stage", () => {
@@ -53,6 +69,7 @@ describe("stage", () => {
     [{ picked: 10, packed: 10, packages: ["labelled", "on-truck"] }, "labelled"],
     [{ picked: 10, packed: 10, packages: ["gone", "left-behind"] }, "labelled"],
     [{ picked: 10, packed: 10, packages: ["gone", "void", "gone"] }, "gone"],
+    [{ cancelled: true }, "cancelled"],
   ] as const)("of %j is %s", (more, expected) => expect(stageOf({ ...facts, ...more })).toBe(expected))
 })
 
@@ -64,10 +81,49 @@ describe("stops", () => {
       { shipTo: { ...home, country: "CA", state: "QC", postalCode: "G9A 1A1" } },
       ["customs.no-incoterm", "customs.no-place", "customs.no-phone"],
     ],
+    ["dangerous goods", { lines: [{ ...line, item: { ...line.item, dangerous } }] }, ["stop.dangerous.papers"]],
     [
-      "dangerous goods",
-      { lines: [{ ...line, item: { ...line.item, unNumber: "UN1805" } }] },
-      ["stop.dangerous.papers"],
+      "dangerous goods of which nothing is known",
+      {
+        lines: [
+          {
+            ...line,
+            item: {
+              ...line.item,
+              dangerous: {
+                unNumber: "UN1805",
+                properShippingName: "",
+                hazardClass: "",
+                packingGroup: "",
+                innerQuantity: null,
+                innerUnit: "",
+                limitedQuantity: null,
+              },
+            },
+          },
+        ],
+      },
+      [
+        "dangerous.properShippingName",
+        "dangerous.hazardClass",
+        "dangerous.packingGroup",
+        "dangerous.innerQuantity",
+        "dangerous.limitedQuantity",
+      ],
+    ],
+    ["no size", { lines: [{ ...line, item: { ...line.item, sized: false } }] }, ["stop.size-missing"]],
+    ["credit", { creditStop: { customer: "ELKRUN", note: "two bills open" } }, ["stop.credit"]],
+    [
+      "a promise that nobody keeps",
+      { promise: { promised: "2026-11-25", earliest: "2026-11-27", service: "Ground" } },
+      ["stop.promise"],
+    ],
+    ["the source's state", { sourceState: "on hold" }, ["stop.source-state"]],
+    ["a change that came late", { change: { kind: "changed", cameWith: "a.csv" } }, ["stop.changed-at-source"]],
+    [
+      "a cancellation that came late",
+      { change: { kind: "cancelled", cameWith: "a.csv" } },
+      ["stop.cancelled-at-source"],
     ],
     ["no weight", { lines: [{ ...line, item: { ...line.item, unitWeight: null } }] }, ["stop.weight-missing"]],
     ["stock", { lines: [{ ...line, available: 3 }] }, ["stop.stock-short"]],

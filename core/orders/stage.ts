@@ -1,5 +1,15 @@
 /** Where an order stands, computed from its lines and packages and never stored by hand. */
-export const stages = ["received", "released", "picking", "picked", "packing", "packed", "labelled", "gone"] as const
+export const stages = [
+  "received",
+  "released",
+  "picking",
+  "picked",
+  "packing",
+  "packed",
+  "labelled",
+  "gone",
+  "cancelled",
+] as const
 export type Stage = (typeof stages)[number]
 
 export interface StageFacts {
@@ -9,6 +19,7 @@ export interface StageFacts {
   readonly picked: number
   readonly packed: number
   readonly packages: readonly PackageState[]
+  readonly cancelled?: boolean
 }
 
 export const packageStates = ["open", "closed", "labelled", "on-truck", "left-behind", "gone", "void"] as const
@@ -20,6 +31,7 @@ export type PackageState = (typeof packageStates)[number]
  * @example stageOf({ ordered: 6, allocated: 6, picked: 2, packed: 0, packages: [] }) // "picking"
  */
 export function stageOf(facts: StageFacts): Stage {
+  if (facts.cancelled) return "cancelled"
   const packages = facts.packages.filter((state) => state !== "void")
   const allPacked = facts.ordered > 0 && facts.packed >= facts.ordered
   if (allPacked && packages.length > 0) {

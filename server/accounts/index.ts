@@ -35,6 +35,12 @@ const rights = {
   "orders.work": bench,
   "orders.hold": bench,
   "orders.release-hold": ["lead", "administrator"],
+  /** Let a credit stop or a screening hit pass. */
+  "orders.release-stop": ["lead", "administrator"],
+  "orders.cancel": ["lead", "administrator"],
+  "screening.manage": ["administrator"],
+  "sources.manage": ["administrator"],
+  "customers.manage": ["lead", "administrator"],
   /** Complete an item's weight, class and customs facts. */
   "goods.complete": bench,
   "shipping.buy": bench,

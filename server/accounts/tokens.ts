@@ -95,7 +95,7 @@ export async function revokeToken(context: Context, id: number): Promise<void> {
 async function apiSource(trx: Knex): Promise<number> {
   const known = await trx("order_source").where({ code: "api" }).first("id")
   if (known) return known.id
-  const [id] = await trx("order_source").insert({ code: "api", name: "Orders by API" })
+  const [id] = await trx("order_source").insert({ code: "api", name: "Orders by API", kind: "api" })
   return id as number
 }
 

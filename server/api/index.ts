@@ -7,17 +7,18 @@ import { parsed } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { limits } from "../formats/orderRow.ts"
 import { nestedAtMost, orderDocument, rowsOfOrder } from "../formats/ordersJson.ts"
+import { cancelFromSource, takeDocument } from "../intake/take.ts"
 import { summaryById } from "../orders/facts.ts"
-import { takeDocument } from "../orders/intake.ts"
 import { shipmentOf } from "../packing/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-import { type OrderAnswer, type OrderStatus, openApi, type Problem } from "./openapi.ts"
+import { type BulkAnswer, type OrderAnswer, type OrderStatus, openApi, type Problem } from "./openapi.ts"
 
 const maxBody = 1024 * 1024
+const maxBulk = 8 * maxBody
 
 interface Answer {
   readonly status: number
-  readonly body: OrderAnswer | OrderStatus | Omit<Problem, "requestId">
+  readonly body: OrderAnswer | BulkAnswer | OrderStatus | Omit<Problem, "requestId">
 }
 const refuse = (status: number, error: string, reasons?: readonly Reason[]): Answer => ({
   status,
@@ -36,6 +37,15 @@ export function api(db: Knex): Router {
     express.raw({ type: () => true, limit: maxBody }),
     handle(db, "orders.write", (caller, request) => sendOrder(db, caller, request)),
   )
+  router.post(
+    "/orders/bulk",
+    express.raw({ type: () => true, limit: maxBulk }),
+    handle(db, "orders.write", (caller, request) => sendOrders(db, caller, request)),
+  )
+  router.post(
+    "/orders/:number/cancellation",
+    handle(db, "orders.write", (caller, request) => cancelOrder(db, caller, request)),
+  )
   router.get(
     "/orders/:number",
     handle(db, "orders.read", (caller, request) => readOrder(db, caller, String(request.params.number))),
@@ -44,7 +54,8 @@ export function api(db: Knex): Router {
     answer(response, refuse(404, "Nothing is at this address; /api/v1/openapi.json lists what there is."))
   })
   router.use((error: { type?: string; status?: number }, request: Request, response: Response, _next: NextFunction) => {
-    if (error.type === "entity.too.large") return answer(response, refuse(413, "The body is larger than 1 MB."))
+    if (error.type === "entity.too.large")
+      return answer(response, refuse(413, "The body is larger than 1 MB, or 8 MB for many orders."))
     if (error.status && error.status < 500) return answer(response, refuse(error.status, "The body could not be read."))
     request.log?.error({ err: error }, "api")
     answer(response, refuse(500, "This went wrong on our side. Send it again with the same Idempotency-Key."))
@@ -70,35 +81,89 @@ const handle =
     answer(response, await work(caller, request))
   }
 
-async function sendOrder(db: Knex, caller: Caller, request: Request): Promise<Answer> {
+/** A write under an idempotency key: the same key with the same body again gets the same answer. */
+async function once(
+  db: Knex,
+  caller: Caller,
+  request: Request,
+  work: (bytes: Buffer) => Promise<Answer>,
+): Promise<Answer> {
   const key = String(request.headers["idempotency-key"] ?? "")
   if (!/^[\x21-\x7e]{8,80}$/.test(key)) return refuse(400, "An Idempotency-Key of 8 to 80 signs is needed.")
-  if (!/^application\/json\b/.test(request.headers["content-type"] ?? ""))
-    return refuse(415, "Send the order as application/json.")
   const bytes = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
-  const hash = createHash("sha256").update(bytes).digest("hex")
+  if (bytes.length > 0 && !/^application\/json\b/.test(request.headers["content-type"] ?? ""))
+    return refuse(415, "Send the body as application/json.")
+  const hash = createHash("sha256").update(bytes)
+  if (request.path !== "/orders") hash.update(request.path)
+  const bodyHash = hash.digest("hex")
   const at = { token_id: caller.tokenId, idempotency_key: key }
   await db("api_request")
-    .insert({ ...at, body_hash: hash, at: new Date() })
+    .insert({ ...at, body_hash: bodyHash, at: new Date() })
     .onConflict()
     .ignore()
   const known = await db("api_request").where(at).first()
-  if (known.body_hash !== hash)
+  if (known.body_hash !== bodyHash)
     return refuse(422, "This Idempotency-Key was used for another body. Take a new key for another order.")
   if (known.status) return { status: known.status, body: parsed(known.answer) }
-  const answered = await takeOrder(db, caller, bytes)
+  const answered = await work(bytes)
   // what was refused may be good another time, once an item is known; only what was taken in is answered from memory
-  if (answered.status < 300)
+  const whole = answered.status < 300 && (answered.body as BulkAnswer).refused !== undefined
+  if (answered.status < 300 && (!whole || (answered.body as BulkAnswer).refused === 0))
     await db("api_request")
       .where(at)
       .update({ status: answered.status, answer: JSON.stringify(answered.body) })
   return answered
 }
 
-async function takeOrder(db: Knex, caller: Caller, bytes: Buffer): Promise<Answer> {
-  const value = readJson(bytes)
-  if ("status" in value) return value
-  const order = orderDocument.safeParse(value.value)
+const sendOrder = (db: Knex, caller: Caller, request: Request): Promise<Answer> =>
+  once(db, caller, request, async (bytes) => {
+    const read = readJson(bytes)
+    return "status" in read ? read : takeOrder(db, caller, read.value)
+  })
+
+/** Orders of one call that are taken in or refused each by itself. */
+const mostInBulk = 500
+
+const sendOrders = (db: Knex, caller: Caller, request: Request): Promise<Answer> =>
+  once(db, caller, request, async (bytes) => {
+    const read = readJson(bytes)
+    if ("status" in read) return read
+    const orders = (read.value as { orders?: unknown } | null)?.orders
+    if (!Array.isArray(orders) || orders.length === 0 || orders.length > mostInBulk)
+      return refuse(400, `The body is not { "orders": […] } with 1 to ${mostInBulk} orders.`)
+    const results: BulkAnswer["results"][number][] = []
+    for (const [index, order] of orders.entries()) {
+      const { status, body } = await takeOrder(db, caller, order)
+      const number = String((order as { number?: unknown } | null)?.number ?? "").slice(0, 40)
+      results.push({ index, number, status, ...(body as object) })
+    }
+    const refused = results.filter((one) => one.status >= 300).length
+    return { status: 200, body: { taken: results.length - refused, refused, results } }
+  })
+
+const cancelOrder = (db: Knex, caller: Caller, request: Request): Promise<Answer> =>
+  once(db, caller, request, async () => {
+    const number = String(request.params.number).slice(0, 40)
+    const row = await orderOf(db, caller, number)
+    if (!row) return refuse(404, "No order of this number was sent with a token for this warehouse.")
+    const now = await businessNow(db)
+    const context = { db, actor: caller.actor, now }
+    const { fate } = await cancelFromSource(context, caller.sourceId, number, caller.actor.name)
+    const summary = await summaryById(db, await warehouseById(db, row.warehouse_id), row.id)
+    return {
+      status: 200,
+      body: {
+        number,
+        bench: row.bench_number,
+        fate: fate as OrderAnswer["fate"],
+        stage: summary?.stage ?? "received",
+        stops: [...(summary?.stops ?? [])] as OrderAnswer["stops"],
+      },
+    }
+  })
+
+async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answer> {
+  const order = orderDocument.safeParse(value)
   if (!order.success)
     return refuse(
       400,
@@ -109,21 +174,27 @@ async function takeOrder(db: Knex, caller: Caller, bytes: Buffer): Promise<Answe
     )
   const now = await businessNow(db)
   const context = { db, actor: caller.actor, now }
-  const taken = await takeDocument(context, { id: caller.sourceId, name: caller.actor.name }, rowsOfOrder(order.data))
+  const taken = await takeDocument(context, caller.sourceId, caller.actor.name, rowsOfOrder(order.data))
   if (!taken.ok) return refuse(422, "The order was not taken in; correct what the reasons name.", taken.reasons)
-  const row = await db("sales_order").where({ bench_number: taken.value.bench }).first("id", "warehouse_id")
-  const summary = await summaryById(db, await warehouseById(db, row.warehouse_id), row.id)
+  const { bench, fate } = taken.value
+  const row = bench ? await db("sales_order").where({ bench_number: bench }).first("id", "warehouse_id") : null
+  const summary = row ? await summaryById(db, await warehouseById(db, row.warehouse_id), row.id) : null
   return {
-    status: taken.value.fate === "new" ? 201 : 200,
+    status: fate === "new" ? 201 : 200,
     body: {
       number: order.data.number,
-      bench: taken.value.bench,
-      fate: taken.value.fate as OrderAnswer["fate"],
+      bench,
+      fate: fate as OrderAnswer["fate"],
       stage: summary?.stage ?? "received",
       stops: [...(summary?.stops ?? [])] as OrderAnswer["stops"],
     },
   }
 }
+
+const orderOf = (db: Knex, caller: Caller, number: string) =>
+  db("sales_order")
+    .where({ source_id: caller.sourceId, source_number: number, warehouse_id: caller.actor.warehouseId })
+    .first("id", "warehouse_id", "bench_number", "promised_on")
 
 /** A body as JSON, or why not: not UTF-8, nested too deep, no JSON. */
 function readJson(bytes: Buffer): { value: unknown } | Answer {
@@ -142,9 +213,7 @@ function readJson(bytes: Buffer): { value: unknown } | Answer {
 }
 
 async function readOrder(db: Knex, caller: Caller, number: string): Promise<Answer> {
-  const row = await db("sales_order")
-    .where({ source_id: caller.sourceId, source_number: number.slice(0, 40), warehouse_id: caller.actor.warehouseId })
-    .first("id", "warehouse_id", "bench_number", "promised_on")
+  const row = await orderOf(db, caller, number.slice(0, 40))
   if (!row) return refuse(404, "No order of this number was sent with a token for this warehouse.")
   const summary = await summaryById(db, await warehouseById(db, row.warehouse_id), row.id)
   const shipment = await shipmentOf(db, row.id)

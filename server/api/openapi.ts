@@ -10,12 +10,41 @@ export const orderAnswer = z.object({
   number: z.string().describe("The sender's number."),
   bench: z.string().describe("Our short number."),
   fate: z
-    .enum(["new", "unchanged", "changed", "picking-begun"])
-    .describe("What became of it; an order on which picking has begun is not changed."),
+    .enum([
+      "new",
+      "unchanged",
+      "changed",
+      "picking-begun",
+      "cancelled",
+      "not-here",
+      "waits",
+      "nothing-good",
+      "overtaken",
+    ])
+    .describe("What became of it; a change after picking has begun waits for a person's decision."),
   stage: z.string(),
   stops: z.array(reasonDocument).describe("Why it is stopped; empty when it can be picked."),
 })
 export type OrderAnswer = z.infer<typeof orderAnswer>
+
+export const bulkAnswer = z.object({
+  taken: z.number().int(),
+  refused: z.number().int(),
+  results: z.array(
+    z.object({
+      index: z.number().int().describe("Place in the list, from 0."),
+      number: z.string(),
+      status: z.number().int().describe("As if the order had been sent alone."),
+      bench: z.string().optional(),
+      fate: orderAnswer.shape.fate.optional(),
+      stage: z.string().optional(),
+      stops: z.array(reasonDocument).optional(),
+      error: z.string().optional(),
+      reasons: z.array(reasonDocument).optional(),
+    }),
+  ),
+})
+export type BulkAnswer = z.infer<typeof bulkAnswer>
 
 export const orderStatus = z.object({
   number: z.string(),
@@ -37,6 +66,8 @@ export type Problem = z.infer<typeof problem>
 const documents = {
   Order: orderDocument,
   OrderAnswer: orderAnswer,
+  Orders: z.object({ orders: z.array(orderDocument).min(1).max(500) }),
+  BulkAnswer: bulkAnswer,
   OrderStatus: orderStatus,
   Reason: reasonDocument,
   Problem: problem,
@@ -44,6 +75,12 @@ const documents = {
 
 const schema = (id: string) => ({ content: { "application/json": { schema: { $ref: `#/components/schemas/${id}` } } } })
 const answer = (description: string, id: string) => ({ description, ...schema(id) })
+const idempotencyKey = {
+  name: "Idempotency-Key",
+  in: "header",
+  required: true,
+  schema: { type: "string", minLength: 8, maxLength: 80 },
+}
 const problems = {
   400: answer("The body is not an order; `reasons` name each field.", "Problem"),
   401: answer("No token, or one that is unknown, revoked or past its day.", "Problem"),
@@ -79,14 +116,7 @@ export function openApi(): Record<string, unknown> {
           summary: "Send a sales order",
           description:
             "Needs the right orders.write. The same number again is the same order, changed until picking begins.",
-          parameters: [
-            {
-              name: "Idempotency-Key",
-              in: "header",
-              required: true,
-              schema: { type: "string", minLength: 8, maxLength: 80 },
-            },
-          ],
+          parameters: [idempotencyKey],
           requestBody: { required: true, ...schema("Order") },
           responses: {
             200: answer("It is known: unchanged, changed, or being picked.", "OrderAnswer"),
@@ -95,6 +125,35 @@ export function openApi(): Record<string, unknown> {
             413: answer("The body is larger than 1 MB.", "Problem"),
             415: answer("The body is not JSON.", "Problem"),
             422: answer("The order can't be taken in, or the key was used for another body.", "Problem"),
+          },
+        },
+      },
+      "/orders/bulk": {
+        post: {
+          operationId: "sendOrders",
+          summary: "Send many sales orders",
+          description:
+            "Needs the right orders.write. Each order is taken in or refused by itself, as if it had been sent alone.",
+          parameters: [idempotencyKey],
+          requestBody: { required: true, ...schema("Orders") },
+          responses: {
+            200: answer("What became of each.", "BulkAnswer"),
+            ...problems,
+            413: answer("The body is larger than 8 MB.", "Problem"),
+          },
+        },
+      },
+      "/orders/{number}/cancellation": {
+        post: {
+          operationId: "cancelOrder",
+          summary: "Cancel an order",
+          description:
+            "Needs the right orders.write. Until picking begins the order is cancelled; after that a person decides.",
+          parameters: [idempotencyKey, { name: "number", in: "path", required: true, schema: { type: "string" } }],
+          responses: {
+            200: answer("It is cancelled, or waits for a decision.", "OrderAnswer"),
+            ...problems,
+            404: answer("No order of this number.", "Problem"),
           },
         },
       },

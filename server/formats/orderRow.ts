@@ -1,4 +1,3 @@
-import { Transform } from "node:stream"
 import { gtin14 } from "core/barcodes/index.ts"
 import { knownCurrency } from "core/money/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
@@ -12,8 +11,8 @@ export class FileRefused extends Error {
 }
 
 export const limits = {
-  bytes: 20 * 1024 * 1024,
-  rows: 50_000,
+  bytes: 64 * 1024 * 1024,
+  rows: 100_000,
   recordBytes: 16_384,
   jsonBytes: 2 * 1024 * 1024,
   depth: 20,
@@ -58,7 +57,7 @@ export const orderRow = z
         z
           .string()
           .trim()
-          .regex(/^\d{1,9}(\.\d{1,4})?$/),
+          .regex(/^\d{1,9}(\.\d{1,4})?$/, { error: "not-a-price" }),
       ],
       { error: "not-a-price" },
     ),
@@ -75,19 +74,53 @@ export const orderRow = z
         z
           .string()
           .trim()
-          .refine((value) => gtin14(value) !== null),
+          .refine((value) => gtin14(value) !== null, { error: "not-a-gtin" }),
       ],
       { error: "not-a-gtin" },
     ),
+    /** The day on which the customer asked it to leave. */
+    ship_on: z.union([z.literal(""), date], { error: "not-a-date" }),
+    /** The customer's own reference, printed on the label. */
+    reference: text(60),
+    /** A reference for the files, not printed. */
+    cost_centre: text(60),
+    /** The state of the order in its source's own words. */
+    source_state: text(40),
+    /** Where the source shows the record. */
+    record_url: z.union(
+      [
+        z.literal(""),
+        z
+          .string()
+          .trim()
+          .max(300)
+          .regex(/^https?:\/\/[^\s"<>]+$/, { error: "not-an-address" }),
+      ],
+      {
+        error: "not-an-address",
+      },
+    ),
   })
   .refine((row) => row.sku !== "" || row.gtin !== "", { error: "missing", path: ["sku"] })
-export type OrderRow = z.infer<typeof orderRow>
+export type OrderRow = z.infer<typeof orderRow> & {
+  /** References under names of the source's own. */
+  readonly references?: readonly Reference[]
+  /** Says only that the order is cancelled; there are no lines. */
+  readonly bare?: boolean
+}
+
+/** A reference of an order: found by, and printed on the label or not. */
+export interface Reference {
+  readonly name: string
+  readonly value: string
+  readonly printed: boolean
+}
 
 /** The fields of a row, in the order of an order file's columns. */
-export const fields = Object.keys(orderRow.shape) as (keyof OrderRow)[]
+export const fields = Object.keys(orderRow.shape) as Exclude<keyof OrderRow, "references">[]
 
 /** What a field is when a row does not have it. */
-const fallback: Partial<Record<keyof OrderRow, string>> = { country: "US" }
+const fallback: Partial<Record<string, string>> = { country: "US" }
 
 export interface ReadRow {
   /** Line of the file where the row begins, the header being line 1; of other formats the segment or entry. */
@@ -100,15 +133,35 @@ export interface ReadRow {
 /** A row from its fields as text: good, or with a refusal for each field that is wrong. Unknown fields are left out. */
 export function readRow(record: Readonly<Record<string, string | undefined>>, line: number): ReadRow {
   const raw = Object.fromEntries(fields.map((name) => [name, record[name] ?? fallback[name] ?? ""]))
+  const own = Object.entries(record).filter(([name, value]) => value && /^reference[+-].{1,30}$/.test(name))
+  for (const [name, value] of own) raw[name] = String(value).trim().slice(0, 60)
   if (Object.values(raw).some((value) => /[\u0000-\u0008\u000e-\u001f]/.test(value)))
     return refusedRow(raw, line, "", "control-characters")
   const read = orderRow.safeParse(raw)
-  if (read.success) return { line, raw, row: read.data, refusals: [] }
+  if (read.success) {
+    const references = own.map(([name]) => ({
+      name: name.slice(10),
+      value: raw[name] as string,
+      printed: name[9] === "+",
+    }))
+    return { line, raw, row: references.length > 0 ? { ...read.data, references } : read.data, refusals: [] }
+  }
   const refusals = read.error.issues.map((issue) => {
     const field = String(issue.path[0] ?? "")
     return rowRefusal(line, field, issue.message, raw[field])
   })
   return { line, raw, row: null, refusals }
+}
+
+/**
+ * A row that says only that an order is cancelled, without its lines. It is good when it has the order's number;
+ * whether the source may cancel so is the taking-in's to judge.
+ */
+export function cancellation(number: string, line: number, record: Readonly<Record<string, string>> = {}): ReadRow {
+  const bare = { customer: "–", ordered_on: "1970-01-01", sku: "–", quantity: "1" }
+  const said = Object.fromEntries(Object.entries(record).filter(([, value]) => value !== ""))
+  const row = readRow({ ...bare, ...said, order_number: number, source_state: "cancelled" }, line)
+  return row.row ? { ...row, row: { ...row.row, bare: true } } : row
 }
 
 /** A row that is refused as a whole. */
@@ -126,49 +179,6 @@ export const refusedRow = (
 
 export const rowRefusal = (line: number, field: string, code: string, value = ""): Reason =>
   reason(`row.${code}`, { line, field, value: value.slice(0, 60) })
-
-/** Passes bytes on while they are UTF-8 and within the limit. */
-export function utf8Only(seen: (chunk: Buffer) => void): Transform {
-  const decoder = new TextDecoder("utf-8", { fatal: true })
-  let bytes = 0
-  const check = (chunk: Buffer | null) => {
-    if (chunk) bytes += chunk.length
-    if (bytes > limits.bytes) throw new FileRefused(reason("file.too-large", { limit: limits.bytes / 1024 / 1024 }))
-    if (
-      chunk &&
-      bytes === chunk.length &&
-      ((chunk[0] === 0xff && chunk[1] === 0xfe) || (chunk[0] === 0xfe && chunk[1] === 0xff))
-    ) {
-      throw new FileRefused(reason("file.utf-16"))
-    }
-    if (chunk?.includes(0)) throw new FileRefused(reason("file.not-text"))
-    try {
-      if (chunk) decoder.decode(chunk, { stream: true })
-      else decoder.decode()
-    } catch {
-      throw new FileRefused(reason("file.not-utf-8", { byte: Math.max(0, bytes - (chunk?.length ?? 0)) }))
-    }
-  }
-  return new Transform({
-    transform(chunk: Buffer, _encoding, done) {
-      try {
-        check(chunk)
-        seen(chunk)
-        done(null, chunk)
-      } catch (error) {
-        done(error as Error)
-      }
-    },
-    flush(done) {
-      try {
-        check(null)
-        done()
-      } catch (error) {
-        done(error as Error)
-      }
-    },
-  })
-}
 
 function isDate(value: string): boolean {
   return (

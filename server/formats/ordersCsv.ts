@@ -1,49 +1,88 @@
-import type { Readable } from "node:stream"
+import { Readable } from "node:stream"
 import { reason } from "core/refusal/index.ts"
 import { CsvError, parse } from "csv-parse"
-import { FileRefused, fields, limits, type OrderRow, type ReadRow, readRow, refusedRow, utf8Only } from "./orderRow.ts"
+import { type Mapping, mapped } from "./mapping.ts"
+import { FileRefused, fields, limits, type ReadRow, readRow, refusedRow } from "./orderRow.ts"
+import { textOf } from "./text.ts"
 
 /** The columns that must be there; a line is named by `sku` or by `gtin`. */
-const required: readonly (keyof OrderRow)[] = [
+const required: readonly (typeof fields)[number][] = [
   "order_number",
   "ordered_on",
   "customer",
   "street",
   "city",
-  "state",
   "postal_code",
   "quantity",
 ]
 
 /**
- * Reads an order file as CSV (RFC 4180, comma or semicolon or tab, UTF-8 with or without byte-order mark), row by
- * row and without holding the file. Text that begins with = + - @ is data like any other.
- * The rest of a source that was refused is the caller's to drain or to destroy. `seen` is given every chunk that was good, such as to hash the file.
- * Throws FileRefused: too large, not UTF-8, no header, a needed column missing, a column twice, quotes left open.
+ * Reads an order file as CSV (RFC 4180; comma, semicolon, tab or bar, told from the header unless a mapping says it;
+ * UTF-8 or UTF-16), row by row and without holding the file. With a mapping, the columns are the source's own. Text
+ * that begins with = + - @ is data like any other, and an apostrophe that an export put before it is taken off again.
+ * The rest of a source that was refused is the caller's to drain or to destroy. `seen` is given every chunk that was
+ * good, such as to hash the file. Throws FileRefused: too large, not of its encoding, no header, a needed column
+ * missing, a column twice, quotes left open.
  */
 export async function* readOrdersCsv(
   source: Readable,
   seen: (chunk: Buffer) => void = () => undefined,
+  by: Mapping | null = null,
 ): AsyncGenerator<ReadRow> {
-  const parser = parse({
-    bom: true,
-    columns: (header: string[]) => checkedHeader(header),
-    delimiter: [",", ";", "\t"],
-    info: true,
-    raw: true,
-    relax_column_count: true,
-    max_record_size: limits.recordBytes,
-  })
-  let failure: unknown
-  const fail = (error: unknown) => {
-    failure ??= error
-    parser.destroy(error as Error)
+  let count = 0
+  for await (const { record, line, unequal } of csvRecords(source, seen, by, (header) => checkedHeader(header, by))) {
+    count += 1
+    const own = by ? mapped(record, by) : record
+    yield unequal ? refusedRow(withAll(own), line, "", "column-count") : readRow(own, line)
   }
-  source.on("error", fail)
-  source.pipe(utf8Only(seen).on("error", fail)).pipe(parser)
+  if (count === 0) throw new FileRefused(reason("file.empty"))
+}
+
+/** The header of a CSV file and its first rows as they are written, for setting up a mapping. Reads no further. */
+export async function csvSample(
+  source: Readable,
+  by: Pick<Mapping, "encoding" | "delimiter">,
+  most = 12,
+): Promise<{ header: string[]; rows: Record<string, string>[] }> {
+  let header: string[] = []
+  const rows: Record<string, string>[] = []
+  const names = (found: string[]) => {
+    header = found.map((name, index) => name.trim().slice(0, 80) || `column ${index + 1}`)
+    return header
+  }
+  for await (const { record } of csvRecords(source, () => undefined, by, names)) {
+    if (rows.push(record) >= most) break
+  }
+  if (header.length === 0) throw new FileRefused(reason("file.empty"))
+  return { header, rows }
+}
+
+async function* csvRecords(
+  source: Readable,
+  seen: (chunk: Buffer) => void,
+  by: Pick<Mapping, "encoding" | "delimiter"> | null,
+  columns: (header: string[]) => string[],
+): AsyncGenerator<{ record: Record<string, string>; line: number; unequal: boolean }> {
   let count = 0
   let line = 2
+  let failure: unknown
   try {
+    const text = textOf(source, by?.encoding ?? "auto", seen)
+    const head = await firstLine(text)
+    const parser = parse({
+      columns,
+      delimiter: !by || by.delimiter === "auto" ? sniffedDelimiter(head) : by.delimiter,
+      info: true,
+      raw: true,
+      relax_column_count: true,
+      max_record_size: limits.recordBytes,
+    })
+    const rest = Readable.from(joined(head, text), { objectMode: false })
+    rest.on("error", (error) => {
+      failure ??= error
+      parser.destroy(error)
+    })
+    rest.pipe(parser)
     for await (const { record, info, raw } of parser as AsyncIterable<CsvRecord>) {
       // counted here, since the parser counts a line end of two signs inside quotes twice
       const begins = line
@@ -51,15 +90,42 @@ export async function* readOrdersCsv(
       if (raw.trim() === "") continue
       count += 1
       if (count > limits.rows) throw new FileRefused(reason("file.too-many-rows", { limit: limits.rows }))
-      const unequal = info.error?.code.includes("COLUMN") || info.error?.code.includes("RECORD_INCONSISTENT")
-      yield unequal ? refusedRow(withAll(record), begins, "", "column-count") : readRow(record, begins)
+      const unequal = !!(info.error?.code.includes("COLUMN") || info.error?.code.includes("RECORD_INCONSISTENT"))
+      yield { record: withoutGuards(record), line: begins, unequal }
     }
   } catch (error) {
-    source.unpipe()
     throw fileRefused(failure ?? error)
   }
-  if (count === 0) throw new FileRefused(reason("file.empty"))
 }
+
+/** The text up to the end of the first line, or what there is of it in the largest record that is read. */
+async function firstLine(text: AsyncGenerator<string>): Promise<string> {
+  let head = ""
+  while (!/[\r\n]/.test(head) && head.length < limits.recordBytes) {
+    const next = await text.next()
+    if (next.done) break
+    head += next.value
+  }
+  return head
+}
+
+async function* joined(head: string, rest: AsyncGenerator<string>): AsyncGenerator<string> {
+  yield head
+  yield* rest
+}
+
+/** The sign between the columns of a header: the one that stands there most often outside of quotes. */
+export function sniffedDelimiter(header: string): string {
+  const line = (/^[^\r\n]*/.exec(header.replace(/"[^"]*"/g, "")) as RegExpExecArray)[0]
+  const counted = [",", ";", "\t", "|"].map((sign) => ({ sign, times: line.split(sign).length }))
+  return counted.reduce((best, one) => (one.times > best.times ? one : best)).sign
+}
+
+/** Takes off the apostrophe that an export puts before text a spreadsheet would run. */
+const withoutGuards = (record: Record<string, string>): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(record).map(([name, value]) => [name, /^'[=+\-@\t\r]/.test(value) ? value.slice(1) : value]),
+  )
 
 interface CsvRecord {
   readonly record: Record<string, string>
@@ -73,16 +139,26 @@ interface CsvInfo {
 
 const withAll = (record: Record<string, string>) => Object.fromEntries(fields.map((name) => [name, record[name] ?? ""]))
 
-function checkedHeader(header: string[]): string[] {
-  const names = header.map((name) =>
-    name
-      .trim()
-      .toLowerCase()
-      .replace(/[\s-]+/g, "_"),
-  )
-  const missing: string[] = required.filter((name) => !names.includes(name))
-  if (!names.includes("sku") && !names.includes("gtin")) missing.push("sku")
-  if (missing.length > 0) throw new FileRefused(reason("file.columns-missing", { columns: missing.join(", ") }))
+function checkedHeader(header: string[], by: Mapping | null): string[] {
+  const names = by
+    ? header.map((name) => name.trim())
+    : header.map((name) =>
+        name
+          .trim()
+          .toLowerCase()
+          .replace(/[\s-]+/g, "_"),
+      )
+  const has = (field: (typeof fields)[number]) =>
+    by ? !!by.fixed[field] || names.includes(by.columns[field] ?? "") : names.includes(field)
+  const missing: string[] = required.filter((name) => !has(name))
+  if (!has("sku") && !has("gtin")) missing.push("sku")
+  // what the mapping names must be in the file, needed or not: else a renamed column would be lost in silence
+  if (by) {
+    const named = [...Object.values(by.columns), ...by.references.map((one) => one.column)]
+    missing.push(...named.filter((name) => !names.includes(name)))
+  }
+  if (missing.length > 0)
+    throw new FileRefused(reason("file.columns-missing", { columns: [...new Set(missing)].join(", ") }))
   const twice = names.filter((name, index) => name !== "" && names.indexOf(name) !== index)
   if (twice.length > 0) throw new FileRefused(reason("file.columns-twice", { columns: [...new Set(twice)].join(", ") }))
   return names

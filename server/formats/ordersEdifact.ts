@@ -1,7 +1,7 @@
 import type { Readable } from "node:stream"
 import { reason } from "core/refusal/index.ts"
 import { component, type Segment, segments } from "./edifact.ts"
-import { FileRefused, type ReadRow, readRow, refusedRow } from "./orderRow.ts"
+import { cancellation, FileRefused, type ReadRow, readRow, refusedRow } from "./orderRow.ts"
 
 /** Units of UNECE Recommendations 20 and 21 (codes from memory) as levels of packaging. */
 const units: Readonly<Record<string, string>> = {
@@ -12,8 +12,9 @@ const units: Readonly<Record<string, string>> = {
   CS: "case",
   CR: "case",
 }
-/** Message functions (1225) that bring an order: original, replacement, copy. */
-const bringing = new Set(["", "9", "5", "31"])
+/** Message functions (1225) that bring an order: original, replacement, copy; and the one that cancels it. */
+const bringing = new Set(["", "9", "5", "31", "1"])
+const cancelling = "1"
 const maxInMessage = 20_000
 
 /**
@@ -80,9 +81,21 @@ function rowsOf(message: readonly Segment[]): ReadRow[] {
   const counted = all("CNT").find((one) => component(one, 0) === "2")
   if (counted && Number(component(counted, 0, 1)) !== items.length)
     return refused("edifact-lines", "CNT", component(counted, 0, 1))
+  const cancels = component(all("BGM")[0], 2) === cancelling
+  if (items.length === 0 && cancels)
+    return [
+      cancellation(
+        number,
+        first.at,
+        headOf(
+          body.filter((one) => one.tag !== "LIN"),
+          number,
+        ),
+      ),
+    ]
   if (items.length === 0) return refused("edifact-no-lines", "LIN", "")
 
-  const head = headOf(body.slice(0, items[0]), number)
+  const head = { ...headOf(body.slice(0, items[0]), number), source_state: cancels ? "cancelled" : "" }
   const end = body.findIndex((one) => one.tag === "UNS")
   return items.map((from, index) => {
     const until = items[index + 1] ?? (end < 0 ? body.length : end)
@@ -139,6 +152,11 @@ function headOf(head: readonly Segment[], number: string): Record<string, string
     incoterm_place: component(terms, 2, 3),
     currency: component(
       head.find((one) => one.tag === "CUX"),
+      0,
+      1,
+    ),
+    reference: component(
+      head.find((one) => one.tag === "RFF" && component(one, 0) === "CR"),
       0,
       1,
     ),

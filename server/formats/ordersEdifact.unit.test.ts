@@ -150,7 +150,8 @@ describe("ORDERS D.01B", () => {
     expect(row?.row).toMatchObject({ sku: "", gtin: "09521234001010", unit: "case", quantity: 2 })
   })
   it.each<[string, string[], string]>([
-    ["a cancellation", good.map((one) => one.replace("X-1+9", "X-1+1")), "row.edifact-function"],
+    // 1225 Message function code, from memory: 4 is a change in part, which would lose the lines it does not name
+    ["a change in part", good.map((one) => one.replace("X-1+9", "X-1+4")), "row.edifact-function"],
     ["another count of lines", good.map((one) => one.replace("CNT+2:1", "CNT+2:2")), "row.edifact-lines"],
     ["no line", [...head, "UNS+S"], "row.edifact-no-lines"],
     ["no quantity", good.filter((one) => !one.startsWith("QTY")), "row.not-a-quantity"],
@@ -160,6 +161,15 @@ describe("ORDERS D.01B", () => {
     const found = await rows(interchange(bad, good))
     expect(found[0]?.refusals.map((one) => one.code)).toContain(code)
     expect(found.at(-1)?.row?.order_number).toBe("X-1")
+  })
+  it("reads a cancellation, with its lines or without", async () => {
+    const cancelled = good.map((one) => one.replace("X-1+9", "X-1+1"))
+    expect((await rows(interchange(cancelled)))[0]?.row).toMatchObject({
+      order_number: "X-1",
+      source_state: "cancelled",
+    })
+    const [bare] = await rows(interchange([...head.map((one) => one.replace("X-1+9", "X-1+1")), "UNS+S"]))
+    expect(bare?.row).toMatchObject({ order_number: "X-1", source_state: "cancelled", bare: true })
   })
   it("refuses a message whose own count or reference is wrong", async () => {
     const text = interchange(good)

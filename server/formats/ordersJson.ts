@@ -36,6 +36,26 @@ export const orderDocument = z
       .default("USD")
       .describe("ISO 4217, of the unit prices."),
     notes: optional(500, "For the clerk."),
+    shipOn: z.iso.date().optional().describe("Date on which the customer asked it to leave."),
+    reference: optional(60, "The customer's own reference, printed on the label."),
+    costCentre: optional(60, "A reference for the files, not printed."),
+    references: z
+      .array(
+        z.strictObject({
+          name: text(30, "What the reference is called.").regex(/^[^=+@\s][^\n]*$/),
+          value: text(60, "The reference."),
+          printed: z.boolean().default(false).describe("Whether it stands on the label."),
+        }),
+      )
+      .max(6)
+      .optional(),
+    state: optional(40, "The order's state in the sender's own words; which of them ship is set up for each source."),
+    recordUrl: z
+      .string()
+      .max(300)
+      .regex(/^https?:\/\/[^\s"<>]+$/)
+      .optional()
+      .describe("Where the sender shows its own record."),
     lines: z
       .array(
         z.strictObject({
@@ -79,6 +99,14 @@ export function rowsOfOrder(order: OrderDocument, from = 1): ReadRow[] {
     incoterm_place: order.incotermPlace,
     currency: order.currency,
     notes: order.notes,
+    ship_on: order.shipOn,
+    reference: order.reference,
+    cost_centre: order.costCentre,
+    source_state: order.state,
+    record_url: order.recordUrl,
+    ...Object.fromEntries(
+      (order.references ?? []).map((one) => [`reference${one.printed ? "+" : "-"}${one.name}`, one.value]),
+    ),
   }
   return order.lines.map((line, index) =>
     readRow(

@@ -17,13 +17,28 @@ export type OrdersPage = z.infer<typeof pageSchema>
 
 const most = 4 * 1024 * 1024
 
+/** Days of a source's orders, both included. */
+export interface Period {
+  readonly from: string
+  readonly to: string
+}
+
 /**
- * The orders that a source has after a cursor, oldest first, and the cursor after them. What is inside an order is for
- * the reader to judge. Throws when the source does not answer with a page, or with one of more than 4 MB.
+ * The orders that a source has after a cursor, oldest first and of a period where one is given, and the cursor after
+ * them. What is inside an order is for the reader to judge. Throws when the source does not answer with a page, or with one of more than 4 MB.
  */
-export async function fetchOrders(url: string, cursor: string, timeLimitMs = 8_000): Promise<OrdersPage> {
+export async function fetchOrders(
+  url: string,
+  cursor: string,
+  period: Period | null = null,
+  timeLimitMs = 8_000,
+): Promise<OrdersPage> {
   const at = new URL(url)
   at.searchParams.set("after", cursor)
+  if (period) {
+    at.searchParams.set("from", period.from)
+    at.searchParams.set("to", period.to)
+  }
   const response = await fetch(at, {
     headers: { accept: "application/json" },
     signal: AbortSignal.timeout(timeLimitMs),

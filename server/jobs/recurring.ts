@@ -12,8 +12,13 @@ export async function enqueueRecurring(db: Knex, now = Date.now()): Promise<void
   const span = (ms: number) => Math.floor(now / ms)
   for (const { id } of await db("warehouse").where({ at_work: true }).select("id"))
     await enqueue(db, "day.keep", `day.keep:${id}:${span(everyMs.day)}`, { warehouseId: id })
-  const sources = await db("order_source").whereNotNull("pull_url").select("id", "pull_every_s")
-  for (const { id, pull_every_s } of sources)
-    await enqueue(db, "source.pull", `source.pull:${id}:${span(pull_every_s * 1_000)}`, { sourceId: id })
+  const sources = await db("order_source")
+    .where({ active: true })
+    .where((some) => some.whereNotNull("pull_url").orWhereNotNull("folder"))
+    .select("id", "kind", "pull_every_s")
+  for (const { id, kind, pull_every_s } of sources) {
+    const job = kind === "folder" ? "source.folder" : "source.pull"
+    await enqueue(db, job, `${job}:${id}:${span(pull_every_s * 1_000)}`, { sourceId: id })
+  }
   await enqueue(db, "clear-up", `clear-up:${span(everyMs.clear)}`, {})
 }

@@ -2,7 +2,9 @@ import type { Knex } from "knex"
 import type { Logger } from "pino"
 import { businessNow, noteClock } from "../clock/index.ts"
 import { clearUp, keepDay } from "../day/keep.ts"
-import { pullOrders } from "../orders/pull.ts"
+import { watchFolder } from "../intake/folder.ts"
+import { pullOrders } from "../intake/pull.ts"
+import { takePart } from "../intake/take.ts"
 import { sendPrintJob } from "../papers/print.ts"
 import { sendOutbox } from "../reports/index.ts"
 import { bookIntent } from "../shipping/book.ts"
@@ -25,6 +27,9 @@ export const handlers: Readonly<Record<string, Handler>> = {
   "outbox.send": (db, job) => sendOutbox(db, Number(job.payload.outboxId)),
   "day.keep": async (db, job) => keepDay(db, Number(job.payload.warehouseId), await businessNow(db)),
   "source.pull": async (db, job) => void (await pullOrders(db, Number(job.payload.sourceId))),
+  "source.folder": async (db, job) => void (await watchFolder(db, Number(job.payload.sourceId))),
+  "intake.take": async (db, job) =>
+    takePart(db, job.payload as unknown as Parameters<typeof takePart>[1], await businessNow(db)),
   "clear-up": (db) => clearUp(db),
 }
 

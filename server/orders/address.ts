@@ -4,6 +4,7 @@ import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { labelsAskedFor } from "./labels.ts"
 import { recheck } from "./release.ts"
 
 const line = (max: number) => z.string().trim().max(max)
@@ -44,11 +45,7 @@ export async function changeAddress(
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
-    const shipped = await trx("shipment")
-      .where({ order_id: orderId })
-      .whereIn("state", ["buying", "bought", "voiding"])
-      .first("id")
-    if (shipped) return refused(reason("order.labels-asked-for"))
+    if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
     const changes = Object.entries(fields).filter(([name, value]) => order[name] !== value)
     if (changes.length === 0) return accepted(null)
     if (order.version !== version) return refused(await changedMeanwhile(trx, order))

@@ -1,5 +1,6 @@
 import { type Address, placeOf } from "core/address/index.ts"
 import {
+  isOnTheLine,
   type Minutes,
   minutesLeft,
   minutesOfWork,
@@ -90,6 +91,7 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
     picked: Number(row.picked),
     packed: Number(row.packed),
     packages,
+    cancelled: row.cancelled_at !== null,
   }
   const stage = stageOf(facts)
   const lines = Number(row.line_count)
@@ -98,7 +100,7 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
   const left = minutesLeft(work, {
     picked: facts.ordered ? facts.picked / facts.ordered : 0,
     packed: facts.ordered ? facts.packed / facts.ordered : 0,
-    labelled: stage === "labelled" || stage === "gone",
+    labelled: !isOnTheLine(stage),
   })
   return {
     id: row.id,

@@ -18,18 +18,27 @@ import { openCollections } from "../setup/collections.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { addressOf } from "./facts.ts"
 
+export interface OrderPlan {
+  readonly collectionId: number | null
+  readonly serviceId: number | null
+  /** Set where services take the order and none arrives by its promise: the earliest that can be had. */
+  readonly promise: { readonly promised: string; readonly earliest: string; readonly service: string } | null
+}
+
 /**
- * Gives an order the collection it is to make: the last truck on the ship date of the cheapest service that keeps
- * the promise, rated for the cartons that its goods would fill. A stopped order is planned too, so that its triangle
- * shows by when it must be solved; one that no service can take is planned for the next truck of all.
+ * The collection that an order is to make: the last truck on the ship date of the cheapest service that keeps the
+ * promise, rated for the cartons that its goods would fill. A stopped order is planned too, so that its triangle shows
+ * by when it must be solved; one that no service can take is planned for the next truck of all.
  */
-export async function planOrder(trx: Knex, warehouse: Warehouse, orderId: number, now: Date): Promise<void> {
-  const order = await trx("sales_order").where({ id: orderId }).first()
-  const lines = await trx("order_line")
-    .join("item", "item.id", "order_line.item_id")
-    .where({ order_id: orderId })
-    .orderBy("line_number")
-    .select("order_line.*", "item.*", "order_line.id as line_id")
+export async function planOrder(
+  trx: Knex,
+  warehouse: Warehouse,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  order: any,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  lines: readonly any[],
+  now: Date,
+): Promise<OrderPlan> {
   const contents = lines
     .filter((line) => line.weight_kg !== null)
     .map((line, index) => contentOf(line, index, line.ordered))
@@ -60,10 +69,32 @@ export async function planOrder(trx: Knex, warehouse: Warehouse, orderId: number
         (one) => one.onDate === best.collection.onDate && one.services.includes(best.offer.service.code),
       )
     : []
-  const collection = sameDay.at(-1) ?? collections[0] ?? null
+  const late = best !== null && order.promised_on !== null && best.arrives.slice(0, 10) > order.promised_on
+  return {
+    collectionId: (sameDay.at(-1) ?? collections[0])?.id ?? null,
+    serviceId: best?.offer.service.id ?? null,
+    promise: late
+      ? {
+          promised: order.promised_on,
+          earliest: best.arrives.slice(0, 10),
+          service: best.offer.service.name,
+        }
+      : null,
+  }
+}
+
+/** Plans an order anew and keeps the plan. */
+async function replan(trx: Knex, warehouse: Warehouse, orderId: number, now: Date): Promise<void> {
+  const order = await trx("sales_order").where({ id: orderId }).first()
+  const lines = await trx("order_line")
+    .join("item", "item.id", "order_line.item_id")
+    .where({ order_id: orderId })
+    .orderBy("line_number")
+    .select("item.*", "order_line.*")
+  const plan = await planOrder(trx, warehouse, order, lines, now)
   await trx("sales_order")
     .where({ id: orderId })
-    .update({ collection_id: collection?.id ?? null, planned_service_id: best?.offer.service.id ?? null })
+    .update({ collection_id: plan.collectionId, planned_service_id: plan.serviceId })
 }
 
 /**
@@ -116,6 +147,6 @@ export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): 
     .where((query) => query.whereNull("c.id").orWhereNotNull("c.closed_at").orWhere("c.cut_off", "<=", now))
     .whereNull("o.left_line_at")
     .select("o.id")
-  for (const order of missed) await planOrder(trx, warehouse, order.id, now)
+  for (const order of missed) await replan(trx, warehouse, order.id, now)
   return missed.length
 }

@@ -1,19 +1,27 @@
-import { type CheckedLine, stopReasons } from "core/orders/index.ts"
+import { type CheckedLine, stopReasons, stopsByHand, type Wanted } from "core/orders/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { dangerousOf } from "../goods/dangerous.ts"
 import { levelsOf } from "../packing/catalogue.ts"
 import { customsOf } from "../packing/shipment.ts"
+import { screeningHits } from "../screening/index.ts"
+import { creditStop } from "../setup/customers.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { addressOf } from "./facts.ts"
+import { labelsAskedFor } from "./labels.ts"
+import { notWaived } from "./passed.ts"
 import { planOrder } from "./plan.ts"
+import { writeStops } from "./stops.ts"
 
 /**
  * Checks an order, writes down its stops, and allocates its stock and plans it when there are none. An order that
- * is being picked keeps its stock. Called after every change that may raise or end a stop; safe to repeat.
+ * is being picked keeps what it holds, and is given what it still lacks. Of an order whose labels are asked for only
+ * what a person or its source wants of it can stop it. Called after every change that may raise or end a stop; safe
+ * to repeat.
  */
 export async function recheck(
   trx: Knex,
@@ -22,93 +30,109 @@ export async function recheck(
   now: Date,
 ): Promise<readonly Reason[]> {
   const order = await trx("sales_order").where({ id: orderId }).forUpdate().first()
+  if (order.cancelled_at) return []
+  const wanted = await wantedOf(trx, order)
+  if (await labelsAskedFor(trx, orderId)) {
+    await writeStops(trx, orderId, stopsByHand(wanted), actor, now)
+    return stopsByHand(wanted)
+  }
   const lines = await trx("order_line")
     .join("item", "item.id", "order_line.item_id")
     .where({ order_id: orderId })
     .orderBy("line_number")
     .select("item.*", "order_line.*")
+  const itemIds = lines.map((line) => line.item_id)
   const warehouse = await warehouseById(trx, order.warehouse_id)
-  const levels = await levelsOf(
-    trx,
-    lines.map((line) => line.item_id),
-  )
-  const begun = await trx("allocation")
-    .join("order_line", "order_line.id", "allocation.order_line_id")
-    .where({ order_id: orderId })
-    .where("picked", ">", 0)
-    .first("allocation.id")
-  if (begun) return currentStops(trx, orderId)
-
-  await freeStock(trx, orderId)
-  const available = await freeQuantities(
-    trx,
-    order.warehouse_id,
-    lines.map((line) => line.item_id),
-  )
+  const levels = await levelsOf(trx, itemIds)
+  let held = await heldBy(trx, orderId)
+  const begun = [...held.values()].some((one) => one.picked > 0)
+  if (!begun) {
+    await freeStock(trx, orderId)
+    held = new Map()
+  }
+  const available = await freeQuantities(trx, order.warehouse_id, itemIds)
   const checked: CheckedLine[] = lines.map((line) => {
     const free = available.get(line.item_id) ?? 0
-    available.set(line.item_id, free - line.ordered)
+    const lacking = line.ordered - (held.get(line.id)?.quantity ?? 0)
+    available.set(line.item_id, free - lacking)
     return {
       lineNumber: line.line_number,
       sku: line.sku,
-      quantity: line.ordered,
+      quantity: lacking,
       available: Math.max(0, free),
       item: {
         unitWeight: line.weight_kg === null ? null : mass(line.weight_kg, "kg"),
-        unNumber: line.un_number,
+        sized: [line.length_mm, line.width_mm, line.height_mm].every((edge) => Number(edge) > 0),
+        dangerous: dangerousOf(line),
         customs: customsOf(line, order.currency, levels.get(line.item_id) ?? []),
       },
     }
   })
-  const twin = order.po_number
-    ? await trx("sales_order")
-        .where({ customer_name: order.customer_name, po_number: order.po_number })
-        .where("id", "<", orderId)
-        .first("bench_number")
-    : null
-  const reasons = stopReasons({
-    shipTo: addressOf(order),
+  const shipTo = addressOf(order)
+  const plan = await planOrder(trx, warehouse, order, lines, now)
+  const found = stopReasons({
+    ...wanted,
+    shipTo,
     from: warehouse.country,
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
     lines: checked,
     refusedRows: parsed<Reason[]>(order.refused_rows),
-    samePurchaseOrder: twin?.bench_number ?? null,
-    heldByHand: !!order.held_by_hand,
+    samePurchaseOrder: await samePurchaseOrder(trx, order),
+    creditStop: await creditStop(trx, order.customer_id),
+    screening: shipTo.country === warehouse.country ? [] : await screeningHits(trx, order.customer_name, shipTo),
+    promise: begun ? null : plan.promise,
   })
+  const reasons = await notWaived(trx, orderId, found)
   await writeStops(trx, orderId, reasons, actor, now)
-  if (reasons.length === 0) await allocate(trx, order.warehouse_id, lines)
-  await planOrder(trx, warehouse, orderId, now)
+  if (reasons.length === 0)
+    await allocate(
+      trx,
+      order.warehouse_id,
+      lines.map((line) => ({ ...line, lacking: line.ordered - (held.get(line.id)?.quantity ?? 0) })),
+    )
+  await trx("sales_order")
+    .where({ id: orderId })
+    .update({ collection_id: plan.collectionId, planned_service_id: plan.serviceId })
   return reasons
 }
 
-async function currentStops(trx: Knex, orderId: number): Promise<Reason[]> {
-  const rows = await trx("order_stop").where({ order_id: orderId }).orderBy("id").select("code", "detail")
-  return rows.map((row) => ({ code: row.code, values: parsed<Record<string, string>>(row.detail) }))
+/** What a person or the order's source wants of it, whatever the order's data say. */
+async function wantedOf(
+  trx: Knex,
+  order: { id: number; held_by_hand: number; source_waits: number; source_state: string },
+): Promise<Wanted> {
+  const change = await trx("order_change").where({ order_id: order.id, state: "open" }).first("kind", "came_with")
+  return {
+    heldByHand: !!order.held_by_hand,
+    sourceState: order.source_waits ? order.source_state : null,
+    change: change ? { kind: change.kind, cameWith: change.came_with } : null,
+  }
 }
 
-async function writeStops(
+/** What each line holds of the stock, and how much of it is picked. */
+async function heldBy(trx: Knex, orderId: number): Promise<Map<number, { quantity: number; picked: number }>> {
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  const rows: any[] = await trx("allocation")
+    .join("order_line", "order_line.id", "allocation.order_line_id")
+    .where({ order_id: orderId })
+    .groupBy("order_line.id")
+    .select("order_line.id")
+    .sum({ quantity: "quantity", picked: "picked" })
+  return new Map(rows.map((row) => [row.id, { quantity: Number(row.quantity), picked: Number(row.picked) }]))
+}
+
+/** The bench number of an earlier order of the same customer with the same purchase-order number, if there is one. */
+async function samePurchaseOrder(
   trx: Knex,
-  orderId: number,
-  reasons: readonly Reason[],
-  actor: Pick<Actor, "userId" | "name">,
-  now: Date,
-) {
-  const before = await currentStops(trx, orderId)
-  const key = (one: Reason) => JSON.stringify([one.code, Object.entries(one.values).sort()])
-  const same =
-    before.length === reasons.length && before.every((one, index) => key(one) === key(reasons[index] as Reason))
-  if (same) return
-  await trx("order_stop").where({ order_id: orderId }).delete()
-  for (const one of reasons) {
-    await trx("order_stop").insert({
-      order_id: orderId,
-      code: one.code,
-      detail: JSON.stringify(one.values),
-      raised_at: now,
-    })
-  }
-  const action = reasons.length > 0 ? "order.stopped" : "order.stop-ended"
-  await record(trx, actor, now, { action, orderId, detail: { reasons } })
+  order: { id: number; po_number: string; customer_name: string },
+): Promise<string | null> {
+  if (!order.po_number) return null
+  const twin = await trx("sales_order")
+    .where({ customer_name: order.customer_name, po_number: order.po_number })
+    .whereNull("cancelled_at")
+    .where("id", "<", order.id)
+    .first("bench_number")
+  return twin?.bench_number ?? null
 }
 
 /** What of each item is not allocated yet, locked until the transaction ends. */
@@ -128,14 +152,15 @@ async function freeQuantities(
   return free
 }
 
-/** Takes stock for the lines, first expiring or oldest lot first, then in the order of the walk. */
+/** Takes stock for what the lines lack, first expiring or oldest lot first, then in the order of the walk. */
 async function allocate(
   trx: Knex,
   warehouseId: number,
-  lines: readonly { id: number; item_id: number; ordered: number }[],
+  lines: readonly { id: number; item_id: number; lacking: number }[],
 ): Promise<void> {
   for (const line of lines) {
-    let need = line.ordered
+    let need = line.lacking
+    if (need <= 0) continue
     const rows = await trx("stock")
       .leftJoin("lot", "lot.id", "stock.lot_id")
       .join("bin", "bin.id", "stock.bin_id")

@@ -4,7 +4,8 @@ import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 /**
  * The shop system that orders come from, simulated: takes reports at `POST /reports` once by their `idempotency-key`,
  * and lists what it was told at `GET /reports`. Orders wait at `GET /orders?after=CURSOR`, oldest first; more are put
- * there by `POST /orders`. `PUT /faults` with `{ "fault": "down" | null }`.
+ * there by `POST /orders`; `&from=DATE&to=DATE` narrows them by the date of the order. An order has the shop's own
+ * `state`; one that is put there again under its number is another record of the same order. `PUT /faults` with `{ "fault": "down" | null }`.
  *
  * Arguments: --state FILE --port N [--orders FILE]
  */
@@ -40,8 +41,13 @@ serve(Number(argument("port", "0")), async (request, response) => {
   if (url.pathname === "/orders") {
     if (state.value.fault === "down") return answerJson(response, 503, { error: "closed for maintenance" })
     const after = Number(url.searchParams.get("after") || 0)
-    const orders = state.value.orders.slice(after, after + page)
-    return answerJson(response, 200, { orders, next: String(after + orders.length) })
+    const [from, to] = [url.searchParams.get("from") ?? "", url.searchParams.get("to") ?? "9999"]
+    const records = state.value.orders.slice(after, after + page)
+    const orders = records.filter((order) => {
+      const { orderedOn = "" } = order as { orderedOn?: string }
+      return orderedOn >= from && orderedOn <= to
+    })
+    return answerJson(response, 200, { orders, next: String(after + records.length) })
   }
   if (url.pathname !== "/reports") return answerJson(response, 404, { error: "no such address" })
   if (request.method === "GET") return answerJson(response, 200, state.value.reports)

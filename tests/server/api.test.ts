@@ -187,7 +187,12 @@ it("describes itself in OpenAPI from the schemas that it checks with", async () 
     components: { schemas: Record<string, { required?: string[]; properties: Record<string, unknown> }> }
   }
   expect(described.openapi).toBe("3.1.0")
-  expect(Object.keys(described.paths)).toEqual(["/orders", "/orders/{number}"])
+  expect(Object.keys(described.paths)).toEqual([
+    "/orders",
+    "/orders/bulk",
+    "/orders/{number}/cancellation",
+    "/orders/{number}",
+  ])
   expect(described.components.schemas.Order?.required).toEqual(["number", "orderedOn", "customer", "shipTo", "lines"])
   const references = JSON.stringify(described).match(/#\/components\/schemas\/\w+/g) ?? []
   for (const one of references) expect(described.components.schemas[one.split("/").at(-1) ?? ""]).toBeDefined()

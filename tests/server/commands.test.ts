@@ -32,7 +32,7 @@ describe("the private database", () => {
     const two = await startDatabase(join(folder, "database"), { firstPort: first })
     db = connect(two.url)
     expect(await migrate(db)).toEqual([])
-    expect(await db("order_source").pluck("code")).toEqual(["kept"])
+    expect(await db("order_source").pluck("code")).toContain("kept")
     await db.destroy()
     await two.stop()
   }, 90_000)

@@ -1,9 +1,11 @@
 import { readFileSync } from "node:fs"
 import { Readable } from "node:stream"
 import { FileRefused } from "server/formats/orderRow.ts"
+import { intakePreview } from "server/intake/file.ts"
+import { pullOrders } from "server/intake/pull.ts"
+import { previewFile } from "server/intake/read.ts"
+import { takeIn } from "server/intake/take.ts"
 import { workOnce } from "server/jobs/worker.ts"
-import { intakePreview, previewFile, takeIn } from "server/orders/intake.ts"
-import { pullOrders } from "server/orders/pull.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { type Bench, fault, openBench, orderBySource } from "./bench.ts"
 
@@ -63,14 +65,18 @@ describe("orders as JSON", () => {
       ["J-2", "nothing-good"],
       ["J-3", "new"],
     ])
-    expect(preview?.refusals[0]).toMatchObject({ code: "row.json-shape", values: { field: "lines" } })
+    expect(preview?.refused[0]?.refusals[0]).toMatchObject({ code: "row.json-shape", values: { field: "lines" } })
     await takeIn(bench.context, await upload("one.json", JSON.stringify({ orders: [order("J-4")] })))
     expect(await orderBySource(bench.db, "J-4")).toBeDefined()
   })
   it.each([
     ["nested without end", "[".repeat(100_000), "file.too-deep"],
     ["half a text", '{"number": "X', "file.not-json"],
-    ["three megabytes", `[${JSON.stringify(order("X", { notes: "x".repeat(3 * 1024 * 1024) }))}]`, "file.too-large"],
+    [
+      "three megabytes",
+      `[${JSON.stringify(order("X", { notes: "x".repeat(3 * 1024 * 1024) }))}]`,
+      "file.order-too-large",
+    ],
     ["nothing", "[]", "file.empty"],
   ])("refuses %s", async (_, text, code) => expect(await refusal(text)).toBe(code))
   it("keeps what looks like code as text, and takes no field that it does not know", async () => {

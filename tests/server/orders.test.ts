@@ -1,8 +1,10 @@
 import { randomUUID } from "node:crypto"
 import { NotAllowed } from "server/accounts/index.ts"
+import { intakePreview } from "server/intake/file.ts"
+import { previewFile } from "server/intake/read.ts"
+import { takeIn } from "server/intake/take.ts"
 import { changeAddress } from "server/orders/address.ts"
 import { summaryById } from "server/orders/facts.ts"
-import { intakePreview, previewFile, takeIn } from "server/orders/intake.ts"
 import { findOrders } from "server/orders/list.ts"
 import { holdOrder } from "server/orders/release.ts"
 import { pick, pickStops } from "server/picking/index.ts"
@@ -38,7 +40,7 @@ describe("intake", () => {
       ["I-1", "new"],
       ["I-2", "nothing-good"],
     ])
-    expect(preview?.refusals).toEqual([
+    expect(preview?.refused.flatMap((one) => one.refusals)).toEqual([
       { code: "row.not-a-quantity", values: { line: "3", field: "quantity", value: "many" } },
     ])
     await takeIn(bench.context, id)

@@ -5,7 +5,7 @@ import { describe, expect, it } from "vitest"
 
 /** What each room may import, as in docs/architecture.md. A room may always import itself. */
 const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
-  core: { rooms: [], packages: /^(decimal\.js|zod|@date-fns\/tz|date-fns)$/ },
+  core: { rooms: [], packages: /^(decimal\.js|zod|@date-fns\/tz|date-fns|fastest-levenshtein)$/ },
   server: { rooms: ["core"], packages: /^(?!react$|react-dom|@chakra-ui|@emotion)/ },
   app: { rooms: ["core", "server"] },
   // a stand-in is an outside program: it may know units and money of the core at most, and never the rating
@@ -21,7 +21,7 @@ const files = execFileSync("git", ["ls-files", "-co", "--exclude-standard", "--"
 
 function importsOf(file: string): string[] {
   const text = readFileSync(file, "utf8")
-  return [...text.matchAll(/(?:\bfrom|^import|\bimport\s*\()\s*"([^"]+)"/gm)].map((match) => match[1] as string)
+  return [...text.matchAll(/(?:\bfrom|^import|\bimport\s*\()\s*"([^"\n()]+)"/gm)].map((match) => match[1] as string)
 }
 
 /** The place in the repository that an import names, or null for a package. */

@@ -5,6 +5,7 @@ import { orders } from "./0003-orders.ts"
 import { shipping } from "./0004-shipping.ts"
 import { jobsAndOutbox } from "./0005-jobs-and-outbox.ts"
 import { wider } from "./0006-wider.ts"
+import { intake } from "./0007-intake.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
-export const migrations: readonly Migration[] = [peopleAndPlaces, goods, orders, shipping, jobsAndOutbox, wider]
+export const migrations: readonly Migration[] = [peopleAndPlaces, goods, orders, shipping, jobsAndOutbox, wider, intake]

@@ -1,0 +1,16 @@
+import type { DangerousFacts } from "core/dangerous/index.ts"
+
+/** The facts of dangerous goods of a row that carries its item's columns; null for goods that are not dangerous. */
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+export const dangerousOf = (row: any): DangerousFacts | null =>
+  row.un_number
+    ? {
+        unNumber: row.un_number,
+        properShippingName: row.proper_shipping_name,
+        hazardClass: row.hazard_class,
+        packingGroup: row.packing_group,
+        innerQuantity: row.inner_quantity,
+        innerUnit: row.inner_unit,
+        limitedQuantity: row.limited_quantity === null ? null : !!row.limited_quantity,
+      }
+    : null

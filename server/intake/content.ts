@@ -1,0 +1,119 @@
+import type { Reason } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import type { OrderRow, Reference } from "../formats/orderRow.ts"
+
+/** A line of an order as its source sent it, in base units. */
+export interface ContentLine {
+  readonly itemId: number
+  readonly sku: string
+  readonly description: string
+  readonly ordered: number
+  readonly unit: string
+  readonly unitPrice: string | null
+}
+
+/** What an order says: the columns of its own row, its lines and its references. */
+export interface OrderContent {
+  readonly head: Readonly<Record<string, string | number | null>>
+  readonly lines: readonly ContentLine[]
+  readonly references: readonly Reference[]
+}
+
+/** The content of an order from its good rows: the head from the first, a line from each. Throws without a row. */
+export async function contentOf(
+  trx: Knex,
+  rows: readonly OrderRow[],
+  refusals: readonly Reason[],
+): Promise<OrderContent> {
+  const first = rows[0]
+  if (!first) throw new Error("an order without a good row has no content")
+  const customer = await trx("customer")
+    .where({ name: first.customer })
+    .orWhere({ code: first.customer })
+    .orderBy("id")
+    .first("id", "name")
+  return {
+    head: {
+      customer_id: customer?.id ?? null,
+      customer_name: customer?.name ?? first.customer,
+      po_number: first.po_number,
+      ordered_on: first.ordered_on,
+      promised_on: first.promised_on || null,
+      ship_on: first.ship_on || null,
+      company: first.company || first.customer,
+      attention: first.attention,
+      street: first.street,
+      street2: first.street2,
+      city: first.city,
+      state: first.state,
+      postal_code: first.postal_code,
+      country: first.country,
+      phone: first.phone,
+      address_kind: first.address_kind || "unknown",
+      notes: first.notes,
+      incoterm: first.incoterm ?? "",
+      incoterm_place: first.incoterm_place ?? "",
+      currency: first.currency ?? "USD",
+      source_state: first.source_state ?? "",
+      record_url: first.record_url ?? "",
+      refused_rows: JSON.stringify(refusals),
+    },
+    lines: await linesOf(trx, rows),
+    references: referencesOf(rows),
+  }
+}
+
+async function linesOf(trx: Knex, rows: readonly OrderRow[]): Promise<ContentLine[]> {
+  const found = await trx("item")
+    .join("item_level", "item_level.item_id", "item.id")
+    .whereIn("sku", [...new Set(rows.map((row) => row.sku))])
+    .select("item.id", "item.sku", "item.description", "item_level.name", "item_level.quantity")
+  const levels = new Map(found.map((one) => [`${one.sku}\n${one.name}`.toLowerCase(), one]))
+  return rows.map((row) => {
+    const level = levels.get(`${row.sku}\n${row.unit}`.toLowerCase())
+    if (!level) throw new Error(`${row.sku} has no level ${row.unit} any more; read the file again`)
+    return {
+      itemId: level.id,
+      sku: level.sku,
+      description: level.description,
+      ordered: row.quantity * level.quantity,
+      unit: row.unit,
+      unitPrice: row.unit_price || null,
+    }
+  })
+}
+
+/** The references that the rows name, each name once: what the first row with it says. */
+function referencesOf(rows: readonly OrderRow[]): Reference[] {
+  const found = new Map<string, Reference>()
+  const add = (name: string, value: string | undefined, printed: boolean) => {
+    if (value && !found.has(name)) found.set(name, { name, value, printed })
+  }
+  for (const row of rows) {
+    add("Reference", row.reference, true)
+    add("Cost centre", row.cost_centre, false)
+    for (const one of row.references ?? []) add(one.name, one.value, one.printed)
+  }
+  return [...found.values()]
+}
+
+/** Writes the lines and references of an order that has none. */
+export async function insertLines(trx: Knex, orderId: number, content: Pick<OrderContent, "lines">): Promise<void> {
+  if (content.lines.length === 0) return
+  await trx("order_line").insert(
+    content.lines.map((line, index) => ({
+      order_id: orderId,
+      line_number: index + 1,
+      item_id: line.itemId,
+      ordered: line.ordered,
+      unit: line.unit,
+      unit_price: line.unitPrice,
+    })),
+  )
+}
+
+export async function putReferences(trx: Knex, orderId: number, references: readonly Reference[]): Promise<void> {
+  await trx("order_reference").where({ order_id: orderId }).delete()
+  if (references.length > 0)
+    await trx("order_reference").insert(references.map((one) => ({ order_id: orderId, ...one })))
+}

@@ -1,0 +1,302 @@
+import { type Reason, reason } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { type Context, require } from "../accounts/index.ts"
+import { parsed, record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { readRow } from "../formats/orderRow.ts"
+import { Catalogue } from "./catalogue.ts"
+import { draftFrom } from "./draft.ts"
+import { sourceFromRow, wishOf } from "./source.ts"
+import { type Fate, fateOf, pickingBegun, takeIn } from "./take.ts"
+
+export interface IntakeOrder {
+  readonly number: string
+  readonly customer: string
+  readonly place: string
+  readonly goodRows: number
+  readonly refusedRows: number
+  /** What taking in will do, or has done. */
+  readonly fate: Fate | "earlier"
+  readonly bench: string | null
+}
+
+export interface RefusedRow {
+  readonly line: number
+  readonly raw: Readonly<Record<string, string>>
+  readonly refusals: readonly Reason[]
+}
+
+export interface IntakePreview {
+  readonly id: number
+  readonly name: string
+  readonly source: string
+  readonly format: string
+  readonly uploadedAt: Date
+  readonly takenAt: Date | null
+  readonly state: "reading" | "read" | "taking" | "taken"
+  readonly rowCount: number
+  readonly orderCount: number
+  readonly takenCount: number
+  /** Orders from the page's first on. */
+  readonly orders: readonly IntakeOrder[]
+  /** What would become of all orders that are not taken in yet, or has become of those that are, by fate. */
+  readonly fates: Readonly<Partial<Record<IntakeOrder["fate"], number>>>
+  readonly refusedCount: number
+  readonly refused: readonly RefusedRow[]
+}
+
+/** Orders and refused rows that a page of an intake shows. */
+export const pageOfIntake = 200
+
+/** What an intake holds and what taking it in would do, order by order. Null when there is no such intake here. */
+export async function intakePreview(context: Context, intakeId: number, from = 0): Promise<IntakePreview | null> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const file = await db("intake_file as f")
+    .join("order_source as s", "s.id", "f.source_id")
+    .where({ "f.id": intakeId, "f.warehouse_id": actor.warehouseId })
+    .first("f.*", "s.name as source")
+  if (!file) return null
+  const orders = await fated(db, file.source_id, (query) =>
+    query.where({ "i.intake_id": intakeId }).orderBy("i.position").offset(from).limit(pageOfIntake),
+  )
+  const refused = await db("intake_row")
+    .where({ intake_id: intakeId, refused: true })
+    .orderBy("line")
+    .limit(pageOfIntake)
+    .select("line", "raw", "refusals")
+  return {
+    id: file.id,
+    name: file.name,
+    source: file.source,
+    format: file.format,
+    uploadedAt: file.uploaded_at,
+    takenAt: file.taken_at,
+    state: file.state,
+    rowCount: file.row_count,
+    orderCount: file.order_count,
+    takenCount: file.taken_count,
+    orders,
+    fates: await fateCounts(db, file.source_id, intakeId),
+    refusedCount: file.refused_count,
+    refused: refused.map((row) => ({
+      line: row.line,
+      raw: parsed<Record<string, string>>(row.raw),
+      refusals: parsed<Reason[]>(row.refusals),
+    })),
+  }
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+type Narrow = (query: Knex.QueryBuilder<any, any>) => Knex.QueryBuilder<any, any>
+
+async function fated(db: Knex, sourceId: number, narrow: Narrow): Promise<IntakeOrder[]> {
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  const rows: any[] = await narrow(
+    db("intake_order as i").leftJoin("sales_order as o", (on) => {
+      on.on("o.source_number", "i.order_number").andOn("o.source_id", db.raw("?", [sourceId]))
+    }),
+  ).select(
+    "i.*",
+    "o.id as order_id",
+    "o.bench_number",
+    "o.content_hash as here_hash",
+    "o.cancelled_at",
+    "o.source_waits",
+  )
+  const begun = await pickingBegun(
+    db,
+    rows.flatMap((row) => (row.order_id && !row.fate ? [row.order_id] : [])),
+  )
+  return rows.map((row) => ({
+    number: row.order_number,
+    customer: row.customer,
+    place: row.place,
+    goodRows: row.good_rows,
+    refusedRows: row.refused_rows,
+    fate:
+      row.fate ??
+      fateOf(
+        { number: row.order_number, good: row.good_rows, contentHash: row.content_hash, wish: row.wish },
+        row.order_id
+          ? {
+              content_hash: row.here_hash,
+              cancelled_at: row.cancelled_at,
+              source_waits: row.source_waits,
+              begun: begun.has(row.order_id),
+            }
+          : null,
+      ),
+    bench: row.bench_number ?? null,
+  }))
+}
+
+/** How many orders of an intake have which fate; of those that are still open, by looking at each once. */
+async function fateCounts(db: Knex, sourceId: number, intakeId: number): Promise<IntakePreview["fates"]> {
+  const counts: Partial<Record<IntakeOrder["fate"], number>> = {}
+  const done = await db("intake_order")
+    .where({ intake_id: intakeId })
+    .whereNotNull("fate")
+    .groupBy("fate")
+    .select("fate")
+    .count({ n: "*" })
+  for (const row of done as { fate: Fate; n: unknown }[]) counts[row.fate] = Number(row.n)
+  const chunk = 2_000
+  for (let after = 0; ; ) {
+    const open = await fated(db, sourceId, (query) =>
+      query
+        .where({ "i.intake_id": intakeId })
+        .whereNull("i.fate")
+        .where("i.position", ">", after)
+        .orderBy("i.position")
+        .limit(chunk),
+    )
+    for (const one of open) counts[one.fate] = (counts[one.fate] ?? 0) + 1
+    if (open.length < chunk) return counts
+    const last = await db("intake_order")
+      .where({ intake_id: intakeId, order_number: open.at(-1)?.number })
+      .first("position")
+    after = last.position
+  }
+}
+
+/**
+ * Puts a corrected row in place of a refused one. When the intake was taken in already, its order is taken in anew with
+ * the corrected row, and alone. What is still wrong is answered as reasons, and the row stays as it was.
+ */
+export async function correctRow(
+  context: Context,
+  intakeId: number,
+  line: number,
+  fields: Readonly<Record<string, string>>,
+): Promise<{ ok: boolean; reasons: readonly Reason[] }> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
+  if (!file) return { ok: false, reasons: [reason("intake.unknown")] }
+  if (file.state === "taking" || file.state === "reading") return { ok: false, reasons: [reason("intake.being-taken")] }
+  const row = await db("intake_row").where({ intake_id: intakeId, line }).first()
+  if (!row) return { ok: false, reasons: [reason("intake.no-such-row", { line })] }
+  const before = parsed<Record<string, string>>(row.raw)
+  const read = await new Catalogue(db).resolve(readRow({ ...before, ...fields }, line))
+  if (!read.row) return { ok: false, reasons: read.refusals }
+  if (row.order_number !== "" && read.row.order_number !== row.order_number)
+    return { ok: false, reasons: [reason("intake.other-order", { number: row.order_number })] }
+  const number = read.row.order_number
+  await inTransaction(db, async (trx) => {
+    await trx("intake_row")
+      .where({ intake_id: intakeId, line })
+      .update({
+        raw: JSON.stringify(read.raw),
+        refusals: "[]",
+        parsed: JSON.stringify(read.row),
+        order_number: number,
+        corrected_by: actor.name,
+      })
+    await count(trx, file, number)
+    if (number !== row.order_number) await count(trx, file, row.order_number)
+    const changes = Object.entries(read.raw)
+      .filter(([name, value]) => (before[name] ?? "") !== value)
+      .map(([field, to]) => ({ field, from: before[field] ?? "", to }))
+    const order = await trx("sales_order").where({ source_id: file.source_id, source_number: number }).first("id")
+    await record(trx, actor, context.now, {
+      action: "order.row-corrected",
+      orderId: order?.id ?? null,
+      detail: { file: file.name, line, changes },
+    })
+    // an intake that was taken in before takes this one order again
+    if (file.taken_at) await trx("intake_file").where({ id: intakeId }).update({ taken_at: null, state: "read" })
+  })
+  if (file.taken_at) await takeIn(context, intakeId)
+  return { ok: true, reasons: [] }
+}
+
+/** Counts an order of an intake again after one of its rows was corrected, and opens it for taking in. */
+async function count(trx: Knex, file: { id: number; source_id: number }, number: string): Promise<void> {
+  const at = { intake_id: file.id, order_number: number }
+  const rows = await trx("intake_row").where(at).select("refused")
+  const source = sourceFromRow(await trx("order_source").where({ id: file.source_id }).first())
+  const draft = await draftFrom(trx, file.id, number, "ship")
+  const first = draft.rows[0]
+  const known = await trx("intake_order").where(at).first("position", "fate")
+  if (rows.length === 0) {
+    await trx("intake_order").where(at).delete()
+  } else {
+    const most = known
+      ? null
+      : await trx("intake_order").where({ intake_id: file.id }).max({ most: "position" }).first()
+    await trx("intake_order")
+      .insert({
+        ...at,
+        position: known?.position ?? Number(most?.most ?? 0) + 1,
+        customer: first?.customer ?? "",
+        place: first ? `${first.city} ${first.state || first.country}`.trim() : "",
+        good_rows: draft.rows.filter((row) => !row.bare).length,
+        refused_rows: rows.filter((row) => row.refused).length,
+        content_hash: draft.contentHash,
+        wish: wishOf(source, first?.source_state ?? ""),
+        fate: null,
+      })
+      .onConflict(["intake_id", "position"])
+      .merge()
+  }
+  const sums = await trx("intake_order")
+    .where({ intake_id: file.id })
+    .count({ orders: "*" })
+    .count({ taken: "fate" })
+    .first()
+  const refused = await trx("intake_row").where({ intake_id: file.id, refused: true }).count({ n: "*" }).first()
+  await trx("intake_file")
+    .where({ id: file.id })
+    .update({ order_count: Number(sums?.orders), taken_count: Number(sums?.taken), refused_count: Number(refused?.n) })
+}
+
+/** The refused rows of an intake with the fields as they came, for correcting them elsewhere. */
+export async function refusedRows(context: Context, intakeId: number): Promise<RefusedRow[]> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const rows = await db("intake_row as r")
+    .join("intake_file as f", "f.id", "r.intake_id")
+    .where({ "r.intake_id": intakeId, "f.warehouse_id": actor.warehouseId, "r.refused": true })
+    .orderBy("r.line")
+    .select("r.line", "r.raw", "r.refusals")
+  return rows.map((row) => ({ line: row.line, raw: parsed(row.raw), refusals: parsed(row.refusals) }))
+}
+
+/** The last intakes of a warehouse, newest first. */
+export const recentIntakes = (
+  context: Context,
+  sourceId: number | null = null,
+): Promise<
+  {
+    id: number
+    name: string
+    source: string
+    uploaded_at: Date
+    taken_at: Date | null
+    state: IntakePreview["state"]
+    order_count: number
+    taken_count: number
+    row_count: number
+    refused_count: number
+  }[]
+> =>
+  context
+    .db("intake_file as f")
+    .join("order_source as s", "s.id", "f.source_id")
+    .where("f.warehouse_id", context.actor.warehouseId)
+    .where((query) => void (sourceId && query.where("f.source_id", sourceId)))
+    .orderBy("f.id", "desc")
+    .limit(12)
+    .select(
+      "f.id",
+      "f.name",
+      "s.name as source",
+      "f.uploaded_at",
+      "f.taken_at",
+      "f.state",
+      "f.order_count",
+      "f.taken_count",
+      "f.row_count",
+      "f.refused_count",
+    )

@@ -1,0 +1,93 @@
+import { createReadStream } from "node:fs"
+import { mkdir, readdir, rename, stat, writeFile } from "node:fs/promises"
+import { basename, join, resolve } from "node:path"
+import type { Knex } from "knex"
+import type { Context } from "../accounts/index.ts"
+import { businessNow } from "../clock/index.ts"
+import { FileRefused } from "../formats/orderRow.ts"
+import { noting } from "./pull.ts"
+import { previewFile } from "./read.ts"
+import { startTaking } from "./take.ts"
+
+/** Below which the folders of sources lie. */
+const root = (): string => resolve(process.env.VARNOK_DROP ?? ".data/drop")
+
+/** Where the files of a source are dropped, or null for a name that is none. */
+export const folderOf = (name: string | null): string | null =>
+  name && /^[a-z0-9][a-z0-9-]{0,39}$/.test(name) ? join(root(), name) : null
+
+/** Real time for which a file must lie unchanged before it is read, so that none is read while it is written. */
+const settledMs = 1_500
+
+/**
+ * Looks into the folder of a source and takes its files in, the oldest first. A file is moved into `taking` before it
+ * is read and into `done` after; one that can't be read goes into `refused`, its reason beside it. A file that was left
+ * in `taking` by a worker that died is read again: its orders are the same orders. Returns how many files were read.
+ */
+export async function watchFolder(db: Knex, sourceId: number, now = Date.now()): Promise<number> {
+  const source = await db("order_source").where({ id: sourceId }).first()
+  const folder = folderOf(source?.folder ?? null)
+  if (!folder || !source.active || !source.pull_warehouse_id) return 0
+  return noting(db, sourceId, async () => {
+    const at = (name: string) => join(folder, name)
+    for (const name of ["taking", "done", "refused"]) await mkdir(at(name), { recursive: true })
+    const left = (await files(at("taking"))).filter((file) => now - file.changedAt > 60_000)
+    const came = (await files(folder)).filter((file) => now - file.changedAt > settledMs && !file.name.startsWith("."))
+    for (const file of came) await rename(join(folder, file.name), join(at("taking"), file.name))
+    for (const { name } of [...left, ...came]) await takeFile(db, source, folder, name)
+    return left.length + came.length
+  })
+}
+
+async function takeFile(
+  db: Knex,
+  source: { code: string; name: string; pull_warehouse_id: number },
+  folder: string,
+  name: string,
+): Promise<void> {
+  const path = join(folder, "taking", name)
+  const context: Context = {
+    db,
+    now: await businessNow(db),
+    actor: { userId: null, name: source.name, role: "clerk", warehouseId: source.pull_warehouse_id },
+  }
+  const stream = createReadStream(path)
+  try {
+    const intakeId = await previewFile(context, source.code, name, stream)
+    await startTaking(context, intakeId)
+    await rename(path, await free(join(folder, "done"), name))
+  } catch (error) {
+    if (!(error instanceof FileRefused)) throw error
+    const to = await free(join(folder, "refused"), name)
+    await rename(path, to)
+    const { code, values } = error.reason
+    await writeFile(`${to}.reason.txt`, `${code} ${JSON.stringify(values)}\n`)
+    await db("intake_refusal").insert({
+      source_id: db("order_source").where({ code: source.code }).select("id"),
+      warehouse_id: source.pull_warehouse_id,
+      name: name.slice(0, 200),
+      reason: JSON.stringify(error.reason),
+      at: context.now,
+    })
+  } finally {
+    stream.destroy()
+  }
+}
+
+async function files(folder: string): Promise<{ name: string; changedAt: number }[]> {
+  const found = []
+  for (const entry of await readdir(folder, { withFileTypes: true }).catch(() => [])) {
+    if (!entry.isFile()) continue
+    const at = await stat(join(folder, entry.name)).catch(() => null)
+    if (at) found.push({ name: entry.name, changedAt: at.mtimeMs })
+  }
+  return found.sort((a, b) => a.changedAt - b.changedAt || a.name.localeCompare(b.name))
+}
+
+/** A name in a folder that no file has yet, counted up where one does. */
+async function free(folder: string, name: string): Promise<string> {
+  const taken = new Set((await readdir(folder)).map((one) => one))
+  let at = basename(name)
+  for (let n = 2; taken.has(at); n += 1) at = `${n}-${basename(name)}`
+  return join(folder, at)
+}

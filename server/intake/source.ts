@@ -1,0 +1,55 @@
+import { z } from "zod"
+import { parsed } from "../audit/index.ts"
+import { type Mapping, mapping } from "../formats/mapping.ts"
+
+export const sourceKinds = ["upload", "folder", "api", "pull", "typed"] as const
+export type SourceKind = (typeof sourceKinds)[number]
+
+/** Where orders come from: a name of its own, how it writes, and which of its own states mean what. */
+export interface Source {
+  readonly id: number
+  readonly code: string
+  readonly name: string
+  readonly kind: SourceKind
+  readonly active: boolean
+  /** The source's own states that mean "to be shipped", in lower case; empty: every state does. */
+  readonly shipStates: readonly string[]
+  readonly cancelledStates: readonly string[]
+  /** Address of the source's own record, with `{number}` in it. */
+  readonly recordUrl: string | null
+  readonly mapping: Mapping | null
+  readonly version: number
+}
+
+const states = z.array(z.string())
+
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+export const sourceFromRow = (row: any): Source => ({
+  id: row.id,
+  code: row.code,
+  name: row.name,
+  kind: row.kind,
+  active: !!row.active,
+  shipStates: states.parse(parsed(row.ship_states)),
+  cancelledStates: states.parse(parsed(row.cancelled_states)),
+  recordUrl: row.record_url,
+  mapping: row.mapping === null ? null : mapping.parse(parsed(row.mapping)),
+  version: row.version,
+})
+
+/** What a source wants of an order by the state that it gives it. */
+export type Wish = "ship" | "wait" | "cancel"
+
+/**
+ * What the source's own state of an order asks for. A state that the set-up does not name waits once states that ship
+ * are named; without a state an order ships.
+ */
+export function wishOf(source: Pick<Source, "shipStates" | "cancelledStates">, state: string): Wish {
+  const said = state.trim().toLowerCase()
+  if (said !== "" && source.cancelledStates.includes(said)) return "cancel"
+  return said === "" || source.shipStates.length === 0 || source.shipStates.includes(said) ? "ship" : "wait"
+}
+
+/** Where the source shows its own record of an order, or null when neither order nor source say. */
+export const recordOf = (source: Pick<Source, "recordUrl">, number: string, own: string): string | null =>
+  own || (source.recordUrl ? source.recordUrl.replaceAll("{number}", encodeURIComponent(number)) : null)

@@ -1,0 +1,280 @@
+import { accepted, type Outcome } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { type Actor, type Context, require } from "../accounts/index.ts"
+import { announce, record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import type { OrderRow, ReadRow } from "../formats/orderRow.ts"
+import { enqueue } from "../jobs/queue.ts"
+import { cancelOrder } from "../orders/cancel.ts"
+import { freeStock, recheck } from "../orders/release.ts"
+import { Catalogue } from "./catalogue.ts"
+import { keepChange, withdrawChange } from "./change.ts"
+import { contentOf, insertLines, putReferences } from "./content.ts"
+import { type Draft, draftFrom, draftOf } from "./draft.ts"
+import { type Source, sourceFromRow, wishOf } from "./source.ts"
+
+/** What taking in does with an order, or has done. */
+export type Fate =
+  | "new"
+  | "unchanged"
+  | "changed"
+  /** Work has begun: the change waits on the order for a decision. */
+  | "picking-begun"
+  | "cancelled"
+  /** Cancelled at the source and never here, or the source's state says that it is not to be shipped yet. */
+  | "not-here"
+  | "waits"
+  | "nothing-good"
+  /** A later file has the order already. */
+  | "overtaken"
+
+/** Of what a fate is decided: the order that is here, and what came. */
+export interface Known {
+  readonly content_hash: string
+  readonly cancelled_at: Date | null
+  readonly source_waits: 0 | 1 | boolean
+  readonly begun: boolean
+}
+
+/** The fate of what came, by what is here. */
+export function fateOf(
+  came: { readonly number: string; readonly good: number; readonly contentHash: string; readonly wish: Draft["wish"] },
+  order: Known | null,
+): Fate {
+  if (!came.number) return "nothing-good"
+  if (came.wish === "cancel")
+    return !order ? "not-here" : order.cancelled_at ? "unchanged" : order.begun ? "picking-begun" : "cancelled"
+  if (came.good === 0) return "nothing-good"
+  if (!order) return came.wish === "wait" ? "waits" : "new"
+  const waiting = came.wish === "wait"
+  if (order.content_hash === came.contentHash && !order.cancelled_at && waiting === !!order.source_waits)
+    return "unchanged"
+  return order.begun && order.content_hash !== came.contentHash ? "picking-begun" : "changed"
+}
+
+/** The orders among these of which something is picked, or a shipment was made. */
+export async function pickingBegun(db: Knex, orderIds: readonly number[]): Promise<Set<number>> {
+  if (orderIds.length === 0) return new Set()
+  const [rows, shipped] = await Promise.all([
+    db("order_line")
+      .join("allocation", "allocation.order_line_id", "order_line.id")
+      .whereIn("order_id", [...orderIds])
+      .where("picked", ">", 0)
+      .distinct("order_id"),
+    db("shipment")
+      .whereIn("order_id", [...orderIds])
+      .distinct("order_id"),
+  ])
+  return new Set([...rows, ...shipped].map((row) => row.order_id))
+}
+
+/** Orders up to which an intake is taken in at once; more are taken in by a job, with progress. */
+export const atOnce = 25
+
+/**
+ * Makes orders of an intake, each in a transaction of its own: new ones are added, changed ones are updated until
+ * picking begins and then wait for a decision, unchanged ones are left alone. Safe to repeat, to break off and to be
+ * done by two at once: source and number are one, and what is done is noted with it. Stops at `until` (real time) and
+ * answers false when there is more to do.
+ */
+export async function takeIn(context: Context, intakeId: number, until = Number.POSITIVE_INFINITY): Promise<boolean> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
+  if (!file || file.taken_at || file.state === "reading") return true
+  const source = sourceFromRow(await db("order_source").where({ id: file.source_id }).first())
+  await db("intake_file").where({ id: intakeId, state: "read" }).update({ state: "taking" })
+  for (;;) {
+    const open = await db("intake_order")
+      .where({ intake_id: intakeId })
+      .whereNull("fate")
+      .orderBy("position")
+      .limit(50)
+      .select("position", "order_number", "wish")
+    if (open.length === 0) break
+    for (const one of open) {
+      const draft = await draftFrom(db, intakeId, one.order_number, one.wish)
+      await inTransaction(db, async (trx) => {
+        const at = { intake_id: intakeId, position: one.position }
+        const fate = await takeOrder(trx, context, source, { name: file.name, intakeId }, draft)
+        const noted = await trx("intake_order").where(at).whereNull("fate").update({ fate })
+        if (noted > 0) await trx("intake_file").where({ id: intakeId }).increment("taken_count", 1)
+      })
+      if (Date.now() >= until) {
+        await announce(db, { warehouseId: actor.warehouseId })
+        return false
+      }
+    }
+    await announce(db, { warehouseId: actor.warehouseId })
+  }
+  await db("intake_file").where({ id: intakeId }).whereNull("taken_at").update({ taken_at: now, state: "taken" })
+  await announce(db, { warehouseId: actor.warehouseId })
+  return true
+}
+
+/** Takes a small intake in at once, leaves a larger one to the worker. Answers whether it is done. */
+export async function startTaking(context: Context, intakeId: number): Promise<boolean> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
+  if (!file || file.taken_at) return true
+  if (file.order_count <= atOnce) return takeIn(context, intakeId)
+  const by = { userId: actor.userId, name: actor.name, role: actor.role, warehouseId: actor.warehouseId }
+  await inTransaction(db, async (trx) => {
+    await trx("intake_file").where({ id: intakeId, state: "read" }).update({ state: "taking" })
+    await enqueue(trx, "intake.take", `intake.take:${intakeId}:0`, { intakeId, part: 0, by })
+  })
+  return false
+}
+
+/** Real time for which a worker stays with one intake before it lets others have their turn; well within a lease. */
+const partMs = 15_000
+
+/** A part of a large intake, by the worker; the next part is another job, so that no lease runs out. */
+export async function takePart(
+  db: Knex,
+  payload: { readonly intakeId: number; readonly part: number; readonly by: Actor },
+  now: Date,
+): Promise<void> {
+  const { intakeId, part, by } = payload
+  if (await takeIn({ db, actor: by, now }, intakeId, Date.now() + partMs)) return
+  await enqueue(db, "intake.take", `intake.take:${intakeId}:${part + 1}`, { intakeId, part: part + 1, by })
+}
+
+/** An order that arrives whole, by the API or typed: taken in at once, or refused whole and nothing of it kept. */
+export async function takeDocument(
+  context: Context,
+  sourceId: number,
+  cameWith: string,
+  rows: readonly ReadRow[],
+): Promise<Outcome<{ bench: string; fate: Fate }>> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const catalogue = new Catalogue(db)
+  const resolved: ReadRow[] = []
+  for (const row of rows) resolved.push(await catalogue.resolve(row))
+  const refusals = resolved.flatMap((row) => row.refusals)
+  if (refusals.length > 0) return { ok: false, reasons: refusals }
+  const good = resolved.flatMap((row) => row.row ?? [])
+  const first = good[0] as OrderRow
+  const source = sourceFromRow(await db("order_source").where({ id: sourceId }).first())
+  const draft = draftOf(first.order_number, good, [], wishOf(source, first.source_state))
+  const came = { name: cameWith, intakeId: null }
+  const fate = await inTransaction(db, (trx) => takeOrder(trx, context, source, came, draft))
+  const order = await db("sales_order")
+    .where({ source_id: sourceId, source_number: draft.number })
+    .first("bench_number")
+  return accepted({ bench: order?.bench_number ?? "", fate })
+}
+
+/** The source says that an order is cancelled, without sending it again: cancelled, or left for a decision. */
+export async function cancelFromSource(
+  context: Context,
+  sourceId: number,
+  number: string,
+  cameWith: string,
+): Promise<{ fate: Fate }> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const source = sourceFromRow(await db("order_source").where({ id: sourceId }).first())
+  const draft = draftOf(number, [], [], "cancel")
+  const came = { name: cameWith, intakeId: null }
+  return { fate: await inTransaction(db, (trx) => takeOrder(trx, context, source, came, draft)) }
+}
+
+/** Takes one order in, under the lock of its source. */
+async function takeOrder(
+  trx: Knex,
+  context: Context,
+  source: Source,
+  came: { readonly name: string; readonly intakeId: number | null },
+  draft: Draft,
+): Promise<Fate> {
+  const { actor, now } = context
+  // the source's row serialises intake, so that a number is looked up and made by one at a time
+  await trx("order_source").where({ id: source.id }).forUpdate().first("id")
+  const order = await trx("sales_order")
+    .where({ source_id: source.id, source_number: draft.number })
+    .forUpdate()
+    .first()
+  // a file that was read before the one that an order has now says nothing new any more
+  if (order && came.intakeId !== null && order.intake_id !== null && order.intake_id > came.intakeId) return "overtaken"
+  const known = order ? { ...order, begun: (await pickingBegun(trx, [order.id])).has(order.id) } : null
+  const fate = fateOf({ ...draft, good: draft.rows.filter((row) => !row.bare).length }, known)
+  if (fate === "cancelled") {
+    await cancelOrder(trx, order.id, actor, now, { cameWith: came.name })
+    await trx("sales_order").where({ id: order.id }).update({ intake_id: came.intakeId })
+  } else if (fate === "picking-begun") await keepChange(trx, context, order.id, came, draft)
+  else if (fate === "unchanged" && order && !order.cancelled_at) {
+    if (came.intakeId !== null) await trx("sales_order").where({ id: order.id }).update({ intake_id: came.intakeId })
+    if (known?.begun) await withdrawChange(trx, context, order.id)
+  } else if (fate === "new" || fate === "changed") {
+    await writeOrder(trx, context, source, came, draft, known?.begun ? { ...order, begun: true } : order)
+  }
+  return fate
+}
+
+async function writeOrder(
+  trx: Knex,
+  { actor, now }: Context,
+  source: Source,
+  came: { readonly name: string; readonly intakeId: number | null },
+  draft: Draft,
+  order: { id: number; version: number; begun?: boolean; content_hash: string } | undefined,
+): Promise<void> {
+  const content = await contentOf(trx, draft.rows, draft.refusals)
+  const fields = {
+    ...content.head,
+    content_hash: draft.contentHash,
+    intake_id: came.intakeId,
+    source_waits: draft.wish === "wait",
+    cancelled_at: null,
+  }
+  let orderId: number
+  if (order) {
+    orderId = order.id
+    await trx("sales_order")
+      .where({ id: orderId })
+      .update({ ...fields, ...(order.begun ? {} : { left_line_at: null }), version: order.version + 1 })
+    // of an order in work only the source's state has changed: its lines stay as they are
+    if (!order.begun) {
+      await freeStock(trx, orderId)
+      await trx("order_line").where({ order_id: orderId }).delete()
+    }
+  } else {
+    const [id] = await trx("sales_order").insert({
+      ...fields,
+      warehouse_id: actor.warehouseId,
+      source_id: source.id,
+      source_number: draft.number,
+      bench_number: await nextBenchNumber(trx, actor.warehouseId),
+      received_at: now,
+    })
+    orderId = id as number
+  }
+  if (!order?.begun) await insertLines(trx, orderId, content)
+  await putReferences(trx, orderId, content.references)
+  await record(trx, actor, now, {
+    action: order ? "order.updated" : "order.received",
+    orderId,
+    detail: { file: came.name, source: draft.number },
+  })
+  await recheck(trx, orderId, actor, now)
+}
+
+/**
+ * The next short number of a warehouse. Numbers grow beyond five digits, and where a warehouse reaches the numbers of
+ * another it goes on above all of them.
+ */
+async function nextBenchNumber(trx: Knex, warehouseId: number): Promise<string> {
+  const warehouse = await trx("warehouse").where({ id: warehouseId }).forUpdate().first("bench_serial")
+  let next = Number(warehouse.bench_serial) + 1
+  const text = () => String(next).padStart(5, "0")
+  if (await trx("sales_order").where({ bench_number: text() }).first("id")) {
+    const most = await trx("warehouse").max({ most: "bench_serial" }).first()
+    next = Math.max(next, Number(most?.most)) + 1
+    while (await trx("sales_order").where({ bench_number: text() }).first("id")) next += 1
+  }
+  await trx("warehouse").where({ id: warehouseId }).update({ bench_serial: next })
+  return text()
+}

@@ -1,0 +1,42 @@
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { passedKey, waivable } from "./passed.ts"
+import { recheck } from "./release.ts"
+import { currentStops } from "./stops.ts"
+
+/**
+ * Lets a stop pass: a doubled purchase-order number that is right, a promise that can't be kept, a credit stop or a
+ * screening hit (the lead). It holds for this very stop and no other of its kind. Safe to repeat.
+ */
+export async function waive(context: Context, orderId: number, code: string): Promise<Outcome<readonly Reason[]>> {
+  const { db, actor, now } = context
+  const rule = waivable[code]
+  if (!rule) return refused(reason("order.not-waivable"))
+  require(actor, rule.right)
+  return inTransaction(db, async (trx): Promise<Outcome<readonly Reason[]>> => {
+    const order = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: actor.warehouseId })
+      .forUpdate()
+      .first("id")
+    if (!order) return refused(reason("order.unknown"))
+    const stops = (await currentStops(trx, orderId)).filter((one) => one.code === code)
+    for (const one of stops) {
+      await trx("order_waiver")
+        .insert({
+          order_id: orderId,
+          code,
+          detail_hash: passedKey(one),
+          detail: JSON.stringify(one.values),
+          actor: actor.name,
+          at: now,
+        })
+        .onConflict()
+        .ignore()
+    }
+    if (stops.length > 0)
+      await record(trx, actor, now, { action: "order.stop-passed", orderId, detail: { reasons: stops } })
+    return accepted(await recheck(trx, orderId, actor, now))
+  })
+}
