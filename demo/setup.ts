@@ -4,6 +4,7 @@ import { gs1CheckDigit } from "core/barcodes/index.ts"
 import { type LengthUnit, length, mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { hashPassword } from "server/accounts/index.ts"
+import type { Mapping } from "server/formats/mapping.ts"
 import { putTariff, putZoneChart } from "server/rating/tariffs.ts"
 import { customers } from "./customers.ts"
 import { items, packaging } from "./goods.ts"
@@ -68,14 +69,90 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
     {
       code: "shop",
       name: "Web shop",
+      kind: "pull",
       report_url: `${at.orderSource}/reports`,
+      record_url: `${at.orderSource}/orders/{number}`,
       pull_url: `${at.orderSource}/orders`,
       pull_warehouse_id: duluth,
       pull_every_s: 30,
+      ship_states: JSON.stringify(["paid"]),
+      cancelled_states: JSON.stringify(["cancelled", "refunded"]),
+    },
+    {
+      code: "dealers",
+      name: "Dealers' orders",
+      kind: "folder",
+      folder: "dealers",
+      pull_warehouse_id: duluth,
+      pull_every_s: 15,
+      mapping: JSON.stringify(dealerMapping),
+      sample: JSON.stringify(dealerSample),
     },
   ])
-  await db("customer").insert(customers.map((customer) => ({ code: customer.code, name: customer.name })))
+  await db("customer").insert(
+    customers.map((customer) => ({
+      code: customer.code,
+      name: customer.name,
+      credit_stop: customer.code === creditStop.code,
+      credit_note: customer.code === creditStop.code ? creditStop.note : "",
+    })),
+  )
+  await db("screening_entry").insert(listedParties)
 }
+
+/** How the dealers' own system writes its orders: `demo/files/orders-dealers.csv` is one of its files. */
+const dealerMapping: Mapping = {
+  columns: {
+    order_number: "Auftrag",
+    po_number: "Bestellung",
+    ordered_on: "Datum",
+    promised_on: "Termin",
+    customer: "Kunde",
+    attention: "Ansprechpartner",
+    street: "Strasse",
+    city: "Ort",
+    state: "Staat",
+    postal_code: "PLZ",
+    address_kind: "Art",
+    sku: "Artikel",
+    quantity: "Menge",
+    unit: "ME",
+    unit_price: "Preis",
+    source_state: "Status",
+  },
+  fixed: { country: "US", phone: "218-555-0142" },
+  references: [
+    { column: "Kommission", name: "Commission", printed: true },
+    { column: "Kst", name: "Cost centre", printed: false },
+  ],
+  encoding: "auto",
+  delimiter: ";",
+  dateOrder: "dmy",
+  decimal: ",",
+  units: { ST: "each", KT: "case" },
+}
+
+const dealerSample = (() => {
+  const [head = "", ...rows] = readFileSync("demo/files/orders-dealers.csv", "utf16le")
+    .replace(/^\ufeff/, "")
+    .trim()
+    .split("\r\n")
+  const header = head.split(";")
+  return {
+    name: "orders-dealers.csv",
+    header,
+    rows: rows.map((row) => Object.fromEntries(row.split(";").map((value, at) => [header[at], value]))),
+  }
+})()
+
+const creditStop = { code: "TIDGOS", note: "two bills over 60 days; ask accounts" }
+
+/** Invented parties: an order abroad to one of them waits for the lead. */
+const listedParties = [
+  ["NW-104", "Grauwasser Chemie Handel", "Kesselgasse 14", "Bamberg", "DE"],
+  ["NW-118", "Southern Alembic Trading", "9 Wharf Street", "Nelson", "NZ"],
+  ["NW-131", "Pierre Malvoisin Import", "40 rue du Port", "Québec", "CA"],
+].map(([reference, name, street, city, country]) => ({ list: "trade watch", reference, name, street, city, country }))
 
 /** Ports may be others after a restart: tells the application where the stand-ins are now. */
 export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
@@ -88,7 +165,7 @@ export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
     .update({ report_url: `${at.orderSource}/reports` })
   await db("order_source")
     .where({ code: "shop" })
-    .update({ pull_url: `${at.orderSource}/orders` })
+    .update({ pull_url: `${at.orderSource}/orders`, record_url: `${at.orderSource}/orders/{number}` })
   for (const queue of queues)
     await db("printer")
       .where({ warehouse_id: queue.warehouse, media: queue.media })

@@ -1,75 +1,120 @@
-import { data, Link } from "react-router"
+import { Button } from "@chakra-ui/react"
+import { useState } from "react"
+import { data, Form, Link, useNavigation } from "react-router"
+import { FileRefused } from "server/formats/orderRow.ts"
 import { workContext } from "server/http/context.ts"
-import { intakePreview, takeIn } from "server/orders/intake.ts"
-import { say } from "../messages/index.ts"
+import { correctRows } from "server/intake/correct.ts"
+import { correctRow, intakePreview, pageOfIntake, type RefusedRow } from "server/intake/file.ts"
+import { startTaking } from "server/intake/take.ts"
+import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { TextField } from "../screens/Fields.tsx"
+import { dayAndClock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
-import { done, followScan } from "../shell/scan.server.ts"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { readUpload } from "../shell/upload.server.ts"
 import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useShell } from "../shell/useNow.ts"
 import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/intake-file"
 
-export async function loader({ params, context }: Route.LoaderArgs) {
+export async function loader({ request, params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "orders.work")
-  const preview = await intakePreview(work, Number(params.id) || 0)
+  const from = Math.max(0, Number(new URL(request.url).searchParams.get("from")) || 0)
+  const preview = await intakePreview(work, Number(params.id) || 0, from)
   if (!preview) throw data(null, { status: 404 })
-  return preview
+  return { ...preview, from, page: pageOfIntake }
 }
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
-  if (form.get("intent") !== "take-in") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  const id = Number(params.id) || 0
   return withRights(async () => {
-    await takeIn(work, Number(params.id) || 0)
-    const preview = await intakePreview(work, Number(params.id) || 0)
-    return done(say("intake-file.plate-done-detail", { n: taken(preview?.orders ?? []) }))
+    if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
+      try {
+        const { corrected, reasons } = await readUpload(request, (file) => correctRows(work, id, file))
+        const words = say(corrected === 1 ? "intake-file.corrected-one" : "intake-file.corrected", { n: corrected })
+        return reasons.length === 0 ? done(words) : refusal(`${words} ${sayReasons(reasons.slice(0, 5))}`)
+      } catch (error) {
+        if (error instanceof FileRefused) return refusal(sayReason(error.reason))
+        throw error
+      }
+    }
+    const form = await request.formData()
+    switch (form.get("intent")) {
+      case "take-in": {
+        const finished = await startTaking(work, id)
+        const preview = await intakePreview(work, id)
+        return done(
+          finished
+            ? say("intake-file.plate-done-detail", { n: taken(preview?.fates ?? {}) })
+            : say("intake-file.begun", { n: preview?.orderCount ?? 0 }),
+        )
+      }
+      case "correct": {
+        const values = Object.fromEntries([...form].map(([name, value]) => [name, String(value)]))
+        const outcome = await correctRow(work, id, Number(form.get("line")), values)
+        return outcome.ok ? done(say("intake-file.corrected-one")) : refusal(sayReasons(outcome.reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
   })
 }
 
-const taken = (orders: readonly { fate: string }[]) =>
-  orders.filter((order) => order.fate === "new" || order.fate === "changed").length
+/** Fates by which an order is made, changed or ended. */
+const acting = ["new", "changed", "cancelled", "picking-begun"] as const
+const taken = (fates: Readonly<Record<string, number | undefined>>) =>
+  acting.reduce((sum, fate) => sum + (fates[fate] ?? 0), 0)
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("intake.title")} · ${say("app.name")}` }]
 
 export default function IntakeFile({ loaderData: preview, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
-  const isTaken = preview.takenAt !== null
-  const count = taken(preview.orders)
-  const plate: Plate = isTaken
-    ? {
-        verb: say("intake-file.plate-done"),
-        detail: say("intake-file.plate-done-detail", { n: count }),
-        ready: true,
-        to: "/",
-      }
-    : count === 0
-      ? { verb: say("intake-file.plate-none"), detail: say("intake.not-taken"), ready: false }
-      : {
-          verb: say(count === 1 ? "intake-file.plate-one" : "intake-file.plate", { n: count }),
-          detail: say("intake-file.plate-detail"),
-          ready: true,
-          send: { intent: "take-in" },
-        }
+  const { zone } = useShell()
+  useLive(null)
+  const count = taken(preview.fates)
   return (
     <Screen
       ribbon={{}}
       name="intake-file"
-      sill={{ plate, said: actionData?.said, words: [[say("words.order"), say("words.order.does")]] }}
+      sill={{
+        plate: plateOf(preview, count),
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
     >
       <div className="place-head">
         <h1>{preview.name}</h1>
         <p>
+          {preview.source}, {dayAndClock(preview.uploadedAt, zone)}.{" "}
           {say("intake-file.summary", {
-            orders: preview.orders.length,
+            orders: preview.orderCount,
             rows: preview.rowCount,
-            refused: new Set(preview.refusals.map((one) => one.values.line)).size,
+            refused: preview.refusedCount,
           })}
         </p>
       </div>
+      {preview.state === "taking" || preview.state === "reading" ? (
+        <p className="progress" role="status">
+          <progress max={Math.max(1, preview.orderCount)} value={preview.takenCount} />{" "}
+          {preview.state === "reading"
+            ? say("intake-file.reading", { n: preview.rowCount })
+            : say("intake.taking", { n: preview.takenCount, of: preview.orderCount })}
+        </p>
+      ) : (
+        <p className="fates">
+          {Object.entries(preview.fates).map(([fate, n]) => (
+            <span key={fate}>
+              <b>{n}</b> {say(`fates.${fate}`)}
+            </span>
+          ))}
+        </p>
+      )}
       <div className="two">
-        <section>
+        <section className="scrolls">
           <table className="rows">
             <thead>
               <tr>
@@ -92,12 +137,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
                   <td>{order.place}</td>
                   <td className="figure">{order.goodRows}</td>
                   <td className={order.refusedRows > 0 || order.fate === "nothing-good" ? "ember" : undefined}>
-                    {say(
-                      isTaken && (order.fate === "new" || order.fate === "changed")
-                        ? `fate.${order.fate}.done`
-                        : `fate.${order.fate}`,
-                      { bench: order.bench ?? "" },
-                    )}
+                    {say(fateWords(order.fate, preview.takenAt !== null), { bench: order.bench ?? "" })}
                     {order.refusedRows > 0 && order.goodRows > 0
                       ? `, ${say("fate.with-refused", { n: order.refusedRows })}`
                       : ""}
@@ -106,38 +146,126 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
               ))}
             </tbody>
           </table>
+          {preview.orderCount > preview.page ? (
+            <p className="pager">
+              {preview.from > 0 ? (
+                <Link to={`?from=${Math.max(0, preview.from - preview.page)}`}>{say("intake-file.before")}</Link>
+              ) : null}{" "}
+              {say("intake-file.shown", {
+                from: preview.from + 1,
+                to: Math.min(preview.orderCount, preview.from + preview.page),
+                of: preview.orderCount,
+              })}{" "}
+              {preview.from + preview.page < preview.orderCount ? (
+                <Link to={`?from=${preview.from + preview.page}`}>{say("intake-file.after")}</Link>
+              ) : null}
+            </p>
+          ) : null}
         </section>
         <section>
           <h2>{say("intake-file.refusals")}</h2>
-          {preview.refusals.length === 0 ? (
+          {preview.refusedCount === 0 ? (
             <p>{say("intake-file.no-refusals")}</p>
           ) : (
-            <table className="rows">
-              <thead>
-                <tr>
-                  <th scope="col" className="figure">
-                    {say("intake-file.line")}
-                  </th>
-                  <th scope="col">{say("intake-file.field")}</th>
-                  <th scope="col">{say("intake-file.reason")}</th>
-                </tr>
-              </thead>
-              <tbody>
-                {preview.refusals.slice(0, 300).map((one, index) => (
-                  <tr key={index}>
-                    <td className="figure">{one.values.line}</td>
-                    <td className="code">{one.values.field}</td>
-                    <td>
-                      {one.values.value ? `“${one.values.value}” ` : ""}
-                      {say(one.code, one.values)}
-                    </td>
-                  </tr>
+            <>
+              <ul className="refused-rows">
+                {preview.refused.map((row) => (
+                  <Refused key={`${row.line} ${JSON.stringify(row.raw)}`} row={row} />
                 ))}
-              </tbody>
-            </table>
+              </ul>
+              {preview.refusedCount > preview.refused.length ? (
+                <p>{say("intake-file.more-refused", { n: preview.refusedCount - preview.refused.length })}</p>
+              ) : null}
+              <h3>{say("intake-file.elsewhere")}</h3>
+              <p>
+                <a href={`/orders/intake/${preview.id}/refused.csv`} download>
+                  {say("intake-file.download")}
+                </a>
+              </p>
+              <Form method="post" encType="multipart/form-data" className="upload small">
+                <label htmlFor="corrected">{say("intake-file.send-corrected")}</label>
+                <input id="corrected" type="file" name="file" accept=".csv,text/csv" required />
+                <Button type="submit">{say("intake-file.send")}</Button>
+              </Form>
+            </>
           )}
         </section>
       </div>
     </Screen>
+  )
+}
+
+const fateWords = (fate: string, isTaken: boolean) =>
+  isTaken && ["new", "changed", "cancelled", "picking-begun"].includes(fate) ? `fate.${fate}.done` : `fate.${fate}`
+
+function plateOf(preview: Awaited<ReturnType<typeof loader>>, count: number): Plate {
+  if (preview.state === "taking" || preview.state === "reading")
+    return {
+      verb: say("intake-file.plate-taking"),
+      detail: say("intake.taking", { n: preview.takenCount, of: preview.orderCount }),
+      ready: false,
+    }
+  if (preview.takenAt !== null)
+    return {
+      verb: say("intake-file.plate-done"),
+      detail: say("intake-file.plate-done-detail", { n: count }),
+      ready: true,
+      to: "/",
+    }
+  if (count === 0) return { verb: say("intake-file.plate-none"), detail: say("intake.not-taken"), ready: false }
+  return {
+    verb: say(count === 1 ? "intake-file.plate-one" : "intake-file.plate", { n: count }),
+    detail: say("intake-file.plate-detail"),
+    ready: true,
+    send: { intent: "take-in" },
+  }
+}
+
+/** A refused row: what is wrong, and the fields to correct it in place. */
+function Refused({ row }: { row: RefusedRow }) {
+  const busy = useNavigation().state !== "idle"
+  const wrong = [...new Set(row.refusals.flatMap((one) => one.values.field ?? []))].filter((name) => name in row.raw)
+  const [open, setOpen] = useState(false)
+  const [all, setAll] = useState(wrong.length === 0)
+  const shown = all ? Object.keys(row.raw) : wrong
+  return (
+    <li>
+      <p>
+        <b>{say("intake-file.line-n", { n: row.line })}</b> {row.raw.order_number ? `${row.raw.order_number}: ` : ""}
+        <span className="ember">{sayReasons(row.refusals)}</span>
+      </p>
+      {open ? (
+        <Form method="post" className="correct">
+          <input type="hidden" name="intent" value="correct" />
+          <input type="hidden" name="line" value={row.line} />
+          {shown.map((name) => (
+            <TextField
+              key={name}
+              id={`${row.line}-${name}`}
+              name={name}
+              label={/^reference[+-]/.test(name) ? name.slice(10) : `field.${name}`}
+              value={row.raw[name]}
+              most={500}
+            />
+          ))}
+          <Button type="submit" disabled={busy}>
+            {say("intake-file.correct-save")}
+          </Button>{" "}
+          {all ? null : (
+            <Button type="button" variant="ghost" onClick={() => setAll(true)}>
+              {say("intake-file.all-fields")}
+            </Button>
+          )}
+        </Form>
+      ) : (
+        <Button
+          type="button"
+          onClick={() => setOpen(true)}
+          aria-label={say("intake-file.correct-line", { n: row.line })}
+        >
+          {say("intake-file.correct")}
+        </Button>
+      )}
+    </li>
   )
 }

@@ -1,4 +1,5 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
+import { innerUnits, packingGroups } from "core/dangerous/index.ts"
 import { freightClasses } from "core/rating/index.ts"
 import { useState } from "react"
 import { Form, useNavigation, useSearchParams } from "react-router"
@@ -6,6 +7,7 @@ import { may } from "server/accounts/index.ts"
 import { completeItem, findItems, type ItemRow, itemForm } from "server/goods/index.ts"
 import { workContext } from "server/http/context.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { Choice, TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -144,12 +146,69 @@ function Edit({ item, may }: { item: ItemRow; may: boolean }) {
         <Row name="customsDescription" value={item.customsDescription} placeholder={item.description} />
         <Row name="hsCode" value={item.hsCode} mode="decimal" />
         <Row name="origin" value={item.origin} />
+        <Dangerous item={item} />
         <Button type="submit" disabled={busy || !may}>
           {say("items.save")}
         </Button>
       </Form>
       <p className="note">{say("items.note")}</p>
     </section>
+  )
+}
+
+/** What must be known of dangerous goods; the rest of the fields is asked for once there is a UN number. */
+function Dangerous({ item }: { item: ItemRow }) {
+  const [unNumber, setUnNumber] = useState(item.unNumber)
+  const facts = item.dangerous
+  return (
+    <>
+      <TextField
+        name="unNumber"
+        label="items.field.unNumber"
+        value={unNumber}
+        onChange={setUnNumber}
+        most={6}
+        placeholder="UN0000"
+      />
+      {unNumber ? (
+        <>
+          <TextField
+            name="properShippingName"
+            label="items.field.properShippingName"
+            value={facts?.properShippingName}
+            most={120}
+          />
+          <div className="typed-head">
+            <TextField name="hazardClass" label="items.field.hazardClass" value={facts?.hazardClass} most={8} />
+            <Choice
+              name="packingGroup"
+              label="items.field.packingGroup"
+              value={facts?.packingGroup ?? ""}
+              options={["", ...packingGroups].map((one) => ({ value: one, text: one || "–" }))}
+            />
+            <TextField
+              name="innerQuantity"
+              label="items.field.innerQuantity"
+              value={facts?.innerQuantity ? String(Number(facts.innerQuantity)) : ""}
+              mode="decimal"
+              most={11}
+            />
+            <Choice
+              name="innerUnit"
+              label="items.field.innerUnit"
+              value={facts?.innerUnit ?? ""}
+              options={["", ...innerUnits].map((one) => ({ value: one, text: one || "–" }))}
+            />
+          </div>
+          <Choice
+            name="limitedQuantity"
+            label="items.field.limitedQuantity"
+            value={facts?.limitedQuantity === null || !facts ? "" : facts.limitedQuantity ? "yes" : "no"}
+            options={["", "yes", "no"].map((one) => ({ value: one, text: one ? say(`users.${one}`) : "–" }))}
+          />
+        </>
+      ) : null}
+    </>
   )
 }
 

@@ -1,15 +1,24 @@
 import { Button, Field, Input, NativeSelect } from "@chakra-ui/react"
+import { localDate } from "core/calendar/index.ts"
 import { incoterms } from "core/customs/index.ts"
 import { useEffect, useState } from "react"
 import { data, Form, Link, useNavigation } from "react-router"
-import { may } from "server/accounts/index.ts"
+import { may, type Right } from "server/accounts/index.ts"
 import { type TimelineEntry, timeline } from "server/audit/index.ts"
 import { workContext } from "server/http/context.ts"
+import { decideChange, pendingChange } from "server/intake/change.ts"
+import { recordOf, sourceFromRow } from "server/intake/source.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
+import { cancelByHand } from "server/orders/cancel.ts"
 import { summaryByBench } from "server/orders/facts.ts"
+import { waivable } from "server/orders/passed.ts"
+import { changePromise } from "server/orders/promise.ts"
 import { checkAgain, holdOrder } from "server/orders/release.ts"
+import { waive } from "server/orders/waive.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { OrderChange } from "../screens/OrderChange.tsx"
+import { OrderStops } from "../screens/OrderStops.tsx"
 import { told } from "../screens/story.ts"
 import { clock, shortDay } from "../shell/format.ts"
 import { People } from "../shell/People.tsx"
@@ -19,7 +28,7 @@ import { done, followScan, refusal, whereWorkStands } from "../shell/scan.server
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
-import { withRights } from "../shell/work.ts"
+import { dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/order"
 
 const addressFields = [
@@ -49,6 +58,10 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     .select("line_number", "sku", "description", "ordered")
   const shipment = await shipmentOf(work.db, order.id)
   const story = await timeline(work.db, order.id)
+  const source = await work.db("order_source").where({ id: row.source_id }).first()
+  const references = await work.db("order_reference").where({ order_id: order.id }).select("name", "value", "printed")
+  const day = order.stops.length > 0 ? await dayOf(work) : null
+  const stopped = day?.stopped.find((one) => one.id === order.id)
   const report = await work.db("outbox").where({ order_id: order.id }).first("sent_at")
   return {
     id: order.id,
@@ -57,7 +70,20 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     po: order.poNumber,
     source: order.sourceNumber,
     stage: order.stage,
-    stops: order.stops,
+    stops: order.stops.map((reason) => ({
+      reason,
+      waivable: reason.code in waivable,
+      mayPass: waivable[reason.code] ? may(work.actor, (waivable[reason.code] as { right: Right }).right) : false,
+      intakeId: (row.intake_id as number | null) ?? null,
+    })),
+    solveBy: stopped?.solveBy ?? null,
+    door: day?.collections.find((one) => one.id === order.collectionId)?.door ?? null,
+    change: may(work.actor, "bench.see") ? await pendingChange(work.db, order.id) : null,
+    from: source.name as string,
+    record: recordOf(sourceFromRow(source), order.sourceNumber, row.record_url),
+    references: references.map((one) => ({ name: one.name, value: one.value, printed: !!one.printed })),
+    notes: row.notes as string,
+    mayCancel: may(work.actor, "orders.cancel"),
     promised: order.promisedOn,
     to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
     held: !!row.held_by_hand,
@@ -116,6 +142,32 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       case "release":
         await holdOrder(work, order.id, form.get("intent") === "hold")
         return done("")
+      case "take-change":
+      case "keep-change": {
+        const take = form.get("intent") === "take-change"
+        const outcome = await decideChange(work, order.id, Number(form.get("change")) || 0, take ? "take" : "keep")
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        const { back } = outcome.value
+        return done(
+          back.length === 0
+            ? say(take ? "change.taken" : "change.kept")
+            : say("change.carry", { back: back.map((one) => `${one.quantity} × ${one.sku} → ${one.bin}`).join(", ") }),
+        )
+      }
+      case "pass": {
+        const outcome = await waive(work, order.id, String(form.get("code") ?? ""))
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        return outcome.value.length === 0 ? done(say("story.order.stop-ended")) : refusal(sayReasons(outcome.value))
+      }
+      case "promise": {
+        const day = String(form.get("promised_on") ?? "")
+        const outcome = await changePromise(work, order.id, day || null, localDate(work.now, work.warehouse.zone))
+        return outcome.ok ? done(say("order.promise-saved")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "cancel": {
+        const outcome = await cancelByHand(work, order.id)
+        return outcome.ok ? done(say("stage.cancelled")) : refusal(sayReasons(outcome.reasons))
+      }
       case "check": {
         const reasons = await checkAgain(work, order.id)
         return reasons.length === 0 ? done(say("story.order.stop-ended")) : refusal(sayReasons(reasons))
@@ -156,7 +208,14 @@ export default function Order({ loaderData: order, actionData: answered }: Route
             <br />
             {order.po ? say("order.their", { po: order.po }) : null}
             <br />
-            <span className="code">{order.source}</span>
+            {order.record ? (
+              <a href={order.record} className="code" rel="noreferrer" target="_blank">
+                {order.source}
+              </a>
+            ) : (
+              <span className="code">{order.source}</span>
+            )}{" "}
+            {order.from}
           </p>
         </div>
         <p className="order-promise">
@@ -164,26 +223,21 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           <b>{order.promised ? shortDay(order.promised) : ""}</b>{" "}
           <span>{order.stops.length > 0 ? say("stage.part-stopped") : say(`stage.${order.stage}`)}</span>
         </p>
+        {order.references.length > 0 ? (
+          <p className="order-references">
+            {order.references.map((one) => (
+              <span key={one.name}>
+                {one.name}: <b>{one.value}</b>
+                {one.printed ? "" : ` (${say("order.not-printed")})`}
+              </span>
+            ))}
+          </p>
+        ) : null}
+        {order.notes ? <p className="notes">{order.notes}</p> : null}
         <People names={people} />
+        {order.change ? <OrderChange change={order.change} mayWork={order.mayWork} /> : null}
         {order.stops.length > 0 ? (
-          <div className="order-stops">
-            <h2 className="ember">{say("order.stops")}</h2>
-            <ul>
-              {order.stops.map((stop, index) => (
-                <li key={index}>
-                  {sayReason(stop)}
-                  {stop.values.sku && stop.code !== "stop.stock-short" && stop.code !== "stop.dangerous.papers" ? (
-                    <>
-                      {" "}
-                      <Link to={`/set-up/items?find=${encodeURIComponent(stop.values.sku)}`}>
-                        {say("order.to-item", { sku: stop.values.sku })}
-                      </Link>
-                    </>
-                  ) : null}
-                </li>
-              ))}
-            </ul>
-          </div>
+          <OrderStops stops={order.stops} solveBy={order.solveBy} door={order.door} mayWork={order.mayWork} />
         ) : null}
         <h2>{say("order.lines")}</h2>
         <table className="rows tight">
@@ -219,12 +273,16 @@ export default function Order({ loaderData: order, actionData: answered }: Route
             order.mayRelease ? (
               <OneButton intent="release" words="order.release" />
             ) : null
-          ) : order.stage === "gone" || order.stage === "labelled" ? null : (
+          ) : ["gone", "labelled", "cancelled"].includes(order.stage) ? null : (
             <OneButton intent="hold" words="order.hold" />
           )}
+          {order.mayWork ? <Link to={`/orders/new?copy=${order.bench}`}>{say("order.copy")}</Link> : null}
+          {order.mayCancel && !["gone", "labelled", "cancelled"].includes(order.stage) ? (
+            <OneButton intent="cancel" words="order.cancel" />
+          ) : null}
         </div>
       </section>
-      <section className="order-address">
+      <section className="order-address" id="ship-to">
         <h2>{say("order.address")}</h2>
         <Form method="post" key={shown} onInput={() => setHeld((before) => before ?? shown)}>
           <input type="hidden" name="intent" value="address" />
@@ -274,7 +332,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           )}
           <Button
             type="submit"
-            disabled={busy || !order.mayWork || order.stage === "labelled" || order.stage === "gone"}
+            disabled={busy || !order.mayWork || ["labelled", "gone", "cancelled"].includes(order.stage)}
           >
             {say("order.save")}
           </Button>

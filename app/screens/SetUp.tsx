@@ -4,6 +4,9 @@ import { say } from "../messages/index.ts"
 
 /** The pages of set-up that somebody may see. */
 export interface SetUpRights {
+  readonly sources: boolean
+  readonly customers: boolean
+  readonly screening: boolean
   readonly users: boolean
   readonly tokens: boolean
   readonly audit: boolean
@@ -13,6 +16,9 @@ export interface SetUpRights {
 export function SetUpHead({ name, rights, children }: { name: string; rights: SetUpRights; children?: ReactNode }) {
   const pages = [
     { to: "/set-up/items", name: "set-up.items", shown: true },
+    { to: "/set-up/sources", name: "set-up.sources", shown: rights.sources },
+    { to: "/set-up/customers", name: "set-up.customers", shown: rights.customers },
+    { to: "/set-up/screening", name: "set-up.screening", shown: rights.screening },
     { to: "/set-up/users", name: "set-up.users", shown: rights.users },
     { to: "/set-up/api", name: "set-up.api", shown: rights.tokens },
     { to: "/set-up/changes", name: "set-up.changes", shown: rights.audit },

@@ -2,6 +2,9 @@ import { type Actor, may } from "server/accounts/index.ts"
 import type { SetUpRights } from "./SetUp.tsx"
 
 export const setUpRights = (actor: Actor): SetUpRights => ({
+  sources: may(actor, "sources.manage"),
+  customers: may(actor, "customers.manage"),
+  screening: may(actor, "screening.manage"),
   users: may(actor, "users.manage"),
   tokens: may(actor, "tokens.manage"),
   audit: may(actor, "audit.see"),

@@ -1,4 +1,4 @@
-import { localTime } from "core/calendar/index.ts"
+import { localDate, localTime } from "core/calendar/index.ts"
 
 const weekdays = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"]
 const longWeekdays = ["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"]
@@ -30,6 +30,9 @@ export function longDay(date: string): string {
 
 /** Wall time of the warehouse, without a leading zero before ten. */
 export const clock = (at: Date, zone: string): string => localTime(at, zone).replace(/^0/, "")
+
+/** Day and wall time of the warehouse, such as `Tue 24 Nov 8:20`. */
+export const dayAndClock = (at: Date, zone: string): string => `${shortDay(localDate(at, zone))} ${clock(at, zone)}`
 
 /** Whole minutes with a true minus sign and, where asked for, a plus. */
 export const signed = (minutes: number): string => {

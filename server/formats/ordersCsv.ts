@@ -57,6 +57,17 @@ export async function csvSample(
   return { header, rows }
 }
 
+/** The rows of any CSV file by its own columns. Throws FileRefused as `readOrdersCsv` does. */
+export async function* csvRows(source: Readable): AsyncGenerator<Record<string, string>> {
+  for await (const { record } of csvRecords(
+    source,
+    () => undefined,
+    null,
+    (header) => header.map((one) => one.trim()),
+  ))
+    yield record
+}
+
 async function* csvRecords(
   source: Readable,
   seen: (chunk: Buffer) => void,

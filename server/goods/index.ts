@@ -1,4 +1,5 @@
 import { isHsCode, saysWhatItIs } from "core/customs/index.ts"
+import { type DangerousFacts, dangerousGaps, innerUnits, packingGroups } from "core/dangerous/index.ts"
 import { isFreightClass } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { mass, massIn } from "core/units/index.ts"
@@ -8,6 +9,7 @@ import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { recheck } from "../orders/release.ts"
+import { dangerousOf } from "./dangerous.ts"
 
 export interface ItemRow {
   readonly id: number
@@ -21,6 +23,8 @@ export interface ItemRow {
   readonly hsCode: string
   readonly origin: string
   readonly unNumber: string
+  /** What is known of dangerous goods; null for goods that are not dangerous. */
+  readonly dangerous: DangerousFacts | null
   /** What keeps it from going abroad, by field. */
   readonly gaps: readonly string[]
   readonly free: number
@@ -50,6 +54,8 @@ function itemRow(row: any): ItemRow {
   if (!isHsCode(row.hs_code ?? "")) gaps.push("hsCode")
   if (!row.origin) gaps.push("origin")
   if (!saysWhatItIs(customsDescription)) gaps.push("customsDescription")
+  const dangerous = dangerousOf(row)
+  if (dangerous) gaps.push(...dangerousGaps(dangerous, { line: 0, sku: row.sku }).map((gap) => gap.values.field ?? ""))
   return {
     id: row.id,
     sku: row.sku,
@@ -61,6 +67,7 @@ function itemRow(row: any): ItemRow {
     hsCode: row.hs_code ?? "",
     origin: row.origin ?? "",
     unNumber: row.un_number ?? "",
+    dangerous,
     gaps,
     free: Number(row.free),
   }
@@ -87,16 +94,41 @@ export const itemForm = z.object({
     .trim()
     .toUpperCase()
     .regex(/^([A-Z]{2})?$/, { error: "item.origin" }),
+  unNumber: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^(UN\d{4})?$/, { error: "item.unNumber" })
+    .optional(),
+  properShippingName: z.string().trim().max(120, { error: "item.properShippingName" }).default(""),
+  hazardClass: z.string().trim().toUpperCase().max(8, { error: "item.hazardClass" }).default(""),
+  packingGroup: z.enum(["", ...packingGroups], { error: "item.packingGroup" }).default(""),
+  innerQuantity: z
+    .string()
+    .trim()
+    .regex(/^(\d{1,6}([.,]\d{1,4})?)?$/, { error: "item.innerQuantity" })
+    .default(""),
+  innerUnit: z.enum(["", ...innerUnits], { error: "item.innerUnit" }).default(""),
+  limitedQuantity: z.enum(["", "yes", "no"], { error: "item.limitedQuantity" }).default(""),
 })
+
+type OfDangerous =
+  | "unNumber"
+  | "properShippingName"
+  | "hazardClass"
+  | "packingGroup"
+  | "innerQuantity"
+  | "innerUnit"
+  | "limitedQuantity"
+/** What a form says of an item; of dangerous goods all or nothing. */
+export type ItemForm = Omit<z.infer<typeof itemForm>, OfDangerous> &
+  Partial<Pick<z.infer<typeof itemForm>, OfDangerous>>
 
 /**
  * Completes what an item lacks for rating and customs, and looks again at the orders that wait for it. Refused when
  * somebody else changed it meanwhile.
  */
-export async function completeItem(
-  context: Context,
-  form: z.infer<typeof itemForm>,
-): Promise<Outcome<{ freed: number }>> {
+export async function completeItem(context: Context, form: ItemForm): Promise<Outcome<{ freed: number }>> {
   const { db, actor, now } = context
   require(actor, "goods.complete")
   const fields = {
@@ -105,15 +137,19 @@ export async function completeItem(
     customs_description: form.customsDescription,
     hs_code: form.hsCode || null,
     origin: form.origin || null,
-  }
+    // a form that says nothing of dangerous goods leaves them as they are
+    ...(form.unNumber === undefined ? {} : dangerousFields(form)),
+  } as Record<string, string | boolean | null>
   const changed = await inTransaction(db, async (trx): Promise<Outcome<boolean>> => {
     const item = await trx("item").where({ id: form.id }).forUpdate().first()
     if (!item) return refused(reason("item.unknown"))
-    const same = (name: keyof typeof fields) =>
-      name === "weight_kg" && item.weight_kg !== null && fields.weight_kg !== null
-        ? Number(item.weight_kg) === Number(fields.weight_kg)
-        : (item[name] ?? null) === fields[name]
-    const names = (Object.keys(fields) as (keyof typeof fields)[]).filter((name) => !same(name))
+    const same = (name: string) =>
+      (name === "weight_kg" || name === "inner_quantity") && item[name] !== null && fields[name] !== null
+        ? Number(item[name]) === Number(fields[name])
+        : name === "limited_quantity" && item[name] !== null
+          ? !!item[name] === fields[name]
+          : (item[name] ?? null) === fields[name]
+    const names = Object.keys(fields).filter((name) => !same(name))
     if (names.length === 0) return accepted(false)
     if (item.version !== form.version) return refused(reason("item.changed-meanwhile", { sku: item.sku }))
     await trx("item")
@@ -131,6 +167,27 @@ export async function completeItem(
   if (!changed.ok) return changed
   return accepted({ freed: changed.value ? await recheckStopped(db, context, form.id) : 0 })
 }
+
+const dangerousFields = (form: ItemForm) =>
+  form.unNumber
+    ? {
+        un_number: form.unNumber,
+        proper_shipping_name: form.properShippingName ?? "",
+        hazard_class: form.hazardClass ?? "",
+        packing_group: form.packingGroup ?? "",
+        inner_quantity: form.innerQuantity?.replace(",", ".") || null,
+        inner_unit: form.innerUnit ?? "",
+        limited_quantity: !form.limitedQuantity ? null : form.limitedQuantity === "yes",
+      }
+    : {
+        un_number: null,
+        proper_shipping_name: "",
+        hazard_class: "",
+        packing_group: "",
+        inner_quantity: null,
+        inner_unit: "",
+        limited_quantity: null,
+      }
 
 /** Looks again at every stopped order with an item; how many can go now. Each in a transaction of its own. */
 async function recheckStopped(db: Knex, { actor, now }: Context, itemId: number): Promise<number> {

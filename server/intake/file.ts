@@ -3,7 +3,7 @@ import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { readRow } from "../formats/orderRow.ts"
+import { fields, readRow } from "../formats/orderRow.ts"
 import { Catalogue } from "./catalogue.ts"
 import { draftFrom } from "./draft.ts"
 import { sourceFromRow, wishOf } from "./source.ts"
@@ -168,17 +168,18 @@ export async function correctRow(
   context: Context,
   intakeId: number,
   line: number,
-  fields: Readonly<Record<string, string>>,
+  changed: Readonly<Record<string, string>>,
+  andTake = true,
 ): Promise<{ ok: boolean; reasons: readonly Reason[] }> {
   const { db, actor } = context
   require(actor, "orders.work")
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
   if (!file) return { ok: false, reasons: [reason("intake.unknown")] }
   if (file.state === "taking" || file.state === "reading") return { ok: false, reasons: [reason("intake.being-taken")] }
-  const row = await db("intake_row").where({ intake_id: intakeId, line }).first()
+  const row = await db("intake_row").where({ intake_id: intakeId, line, refused: true }).first()
   if (!row) return { ok: false, reasons: [reason("intake.no-such-row", { line })] }
   const before = parsed<Record<string, string>>(row.raw)
-  const read = await new Catalogue(db).resolve(readRow({ ...before, ...fields }, line))
+  const read = await new Catalogue(db).resolve(readRow({ ...before, ...known(changed) }, line))
   if (!read.row) return { ok: false, reasons: read.refusals }
   if (row.order_number !== "" && read.row.order_number !== row.order_number)
     return { ok: false, reasons: [reason("intake.other-order", { number: row.order_number })] }
@@ -207,9 +208,15 @@ export async function correctRow(
     // an intake that was taken in before takes this one order again
     if (file.taken_at) await trx("intake_file").where({ id: intakeId }).update({ taken_at: null, state: "read" })
   })
-  if (file.taken_at) await takeIn(context, intakeId)
+  if (file.taken_at && andTake) await takeIn(context, intakeId)
   return { ok: true, reasons: [] }
 }
+
+/** Only what is a field of a row, without what else a form or a file may hold. */
+const known = (given: Readonly<Record<string, string>>): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(given).filter(([name]) => fields.includes(name as never) || /^reference[+-]/.test(name)),
+  )
 
 /** Counts an order of an intake again after one of its rows was corrected, and opens it for taking in. */
 async function count(trx: Knex, file: { id: number; source_id: number }, number: string): Promise<void> {

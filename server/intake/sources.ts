@@ -4,8 +4,10 @@ import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type Mapping, mapping } from "../formats/mapping.ts"
+import { type Mapping, mapped, mapping } from "../formats/mapping.ts"
+import { readRow } from "../formats/orderRow.ts"
 import { recheckWhere } from "../orders/again.ts"
+import { Catalogue } from "./catalogue.ts"
 import { type Source, sourceFromRow, wishOf } from "./source.ts"
 
 /** A source as its list shows it: how it was run last, and what came of it. */
@@ -20,6 +22,7 @@ export interface SourceRow extends Source {
   readonly trouble: string | null
   readonly orders: number
   readonly refusedRows: number
+  /** The last intake with refused rows. */
   readonly lastIntake: number | null
   /** The last file that could not be read at all, with its reason, until somebody has seen it. */
   readonly refusedFile: {
@@ -42,7 +45,7 @@ export async function sources({ db, actor }: Context): Promise<SourceRow[]> {
     .groupBy("source_id")
     .select("source_id")
     .sum({ refused: "refused_count" })
-    .max({ last: "id" })
+    .select(db.raw("MAX(IF(refused_count > 0, id, NULL)) AS last"))
   const orders = await db("sales_order")
     .where({ warehouse_id: actor.warehouseId })
     .groupBy("source_id")
@@ -247,4 +250,21 @@ export async function saveMapping(
     await record(trx, actor, now, { action: "source.mapped", detail: { name: row.name } })
     return accepted(null)
   })
+}
+
+/** A row of a sample as the mapping makes it, and what would be refused of it. */
+export interface MappedRow {
+  readonly fields: Readonly<Record<string, string>>
+  readonly refusals: readonly Reason[]
+}
+
+/** What a mapping makes of a sample's rows; nothing is kept. */
+export async function tryMapping(db: Knex, sample: Sample, by: Mapping): Promise<MappedRow[]> {
+  const catalogue = new Catalogue(db)
+  const rows: MappedRow[] = []
+  for (const [index, record] of sample.rows.entries()) {
+    const read = await catalogue.resolve(readRow(mapped(record, by), index + 2))
+    rows.push({ fields: read.raw, refusals: read.refusals })
+  }
+  return rows
 }

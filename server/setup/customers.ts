@@ -1,11 +1,78 @@
-import type { Knex } from "knex"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { z } from "zod"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { recheckWhere } from "../orders/again.ts"
 
-/** Why nothing may go to a customer on account, or null. */
-export async function creditStop(
-  db: Knex,
-  customerId: number | null,
-): Promise<{ customer: string; note: string } | null> {
-  if (customerId === null) return null
-  const row = await db("customer").where({ id: customerId, credit_stop: true }).first("code", "credit_note")
-  return row ? { customer: row.code, note: row.credit_note } : null
+export interface CustomerRow {
+  readonly id: number
+  readonly code: string
+  readonly name: string
+  readonly creditStop: boolean
+  readonly creditNote: string
+  readonly version: number
+  /** Orders on the line of any warehouse. */
+  readonly open: number
+}
+
+/** Customers that hold every word in name or code, by name. */
+export async function findCustomers({ db, actor }: Context, words: string, most = 200): Promise<CustomerRow[]> {
+  require(actor, "orders.see")
+  const query = db("customer as c")
+  for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
+    const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
+    query.where((any) => void any.where("c.name", "like", like).orWhere("c.code", "like", like))
+  }
+  const open = db("sales_order as o").whereRaw("o.customer_id = c.id").whereNull("o.left_line_at").count("*")
+  const rows = await query.orderBy("c.name").limit(most).select("c.*", open.as("open"))
+  return rows.map((row) => ({
+    id: row.id,
+    code: row.code,
+    name: row.name,
+    creditStop: !!row.credit_stop,
+    creditNote: row.credit_note,
+    version: row.version,
+    open: Number(row.open),
+  }))
+}
+
+export const customerForm = z.object({
+  id: z.coerce.number().int().positive(),
+  version: z.coerce.number().int(),
+  credit_stop: z.literal("on").optional(),
+  credit_note: z.string().trim().max(120),
+})
+
+/**
+ * Sets or ends a customer's credit stop, and looks again at the orders of that customer that are on the line. Refused
+ * when somebody else changed the customer meanwhile, or when a stop has no reason.
+ */
+export async function saveCustomer(
+  context: Context,
+  form: z.infer<typeof customerForm>,
+): Promise<Outcome<{ freed: number }>> {
+  const { db, actor, now } = context
+  require(actor, "customers.manage")
+  const stop = form.credit_stop === "on"
+  if (stop && !form.credit_note) return refused(reason("customer.no-note"))
+  const saved = await inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const row = await trx("customer").where({ id: form.id }).forUpdate().first()
+    if (!row) return refused(reason("customer.unknown"))
+    if (!!row.credit_stop === stop && row.credit_note === form.credit_note) return accepted(null)
+    if (row.version !== form.version) return refused(reason("customer.changed-meanwhile", { name: row.name }))
+    await trx("customer")
+      .where({ id: form.id })
+      .update({ credit_stop: stop, credit_note: form.credit_note, version: row.version + 1 })
+    await record(trx, actor, now, {
+      action: stop ? "customer.credit-stopped" : "customer.credit-free",
+      detail: { name: row.name, note: form.credit_note },
+    })
+    return accepted(null)
+  })
+  if (!saved.ok) return saved
+  const freed = await recheckWhere(context, (query) =>
+    query.where({ "o.customer_id": form.id }).whereNull("o.left_line_at"),
+  )
+  return accepted({ freed })
 }

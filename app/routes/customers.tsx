@@ -1,0 +1,128 @@
+import { Button, Input } from "@chakra-ui/react"
+import { useState } from "react"
+import { Form, useNavigation, useSearchParams } from "react-router"
+import { workContext } from "server/http/context.ts"
+import { type CustomerRow, customerForm, findCustomers, saveCustomer } from "server/setup/customers.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { Check, TextField } from "../screens/Fields.tsx"
+import { SetUpHead } from "../screens/SetUp.tsx"
+import { setUpRights } from "../screens/setUpRights.server.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/customers"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "customers.manage")
+  const find = (new URL(request.url).searchParams.get("find") ?? "").slice(0, 100)
+  return { find, customers: await findCustomers(work, find), rights: setUpRights(work.actor) }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  if (form.get("intent") !== "save") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  return withRights(async () => {
+    const fields = customerForm.safeParse(Object.fromEntries(form))
+    if (!fields.success) return refusal(say("customer.shape"))
+    const outcome = await saveCustomer(work, fields.data)
+    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+    const { freed } = outcome.value
+    return done(
+      say(freed === 0 ? "customers.saved" : freed === 1 ? "customers.freed-one" : "customers.freed", { n: freed }),
+    )
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.customers")} · ${say("app.name")}` }]
+
+export default function Customers({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { customers, find, rights } = loaderData
+  const [search] = useSearchParams()
+  const [chosen, setChosen] = useState<string | null>(null)
+  const open = customers.find((one) => one.code === (chosen ?? search.get("find"))) ?? customers[0] ?? null
+  return (
+    <Screen
+      ribbon={{}}
+      name="customers"
+      sill={{
+        plate: open
+          ? {
+              verb: say("customers.plate", { code: open.code }),
+              detail: say("customers.plate-detail"),
+              ready: true,
+              form: "customer-form",
+            }
+          : { verb: say("plate.nothing"), detail: say("customers.none"), ready: false },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="set-up.customers" rights={rights}>
+        <Form method="get" className="find" role="search">
+          <label htmlFor="find">{say("customers.find-label")}</label>
+          <Input id="find" name="find" defaultValue={find} key={find} maxLength={100} />
+          <Button type="submit">{say("orders.find")}</Button>
+        </Form>
+      </SetUpHead>
+      {customers.length === 0 ? (
+        <p className="nothing">{say("customers.none")}</p>
+      ) : (
+        <div className="two wide-left">
+          <section className="scrolls">
+            <table className="rows">
+              <caption className="sr-only">{say("set-up.customers")}</caption>
+              <thead>
+                <tr>
+                  {["code", "name", "open", "credit"].map((name) => (
+                    <th key={name} scope="col" className={name === "open" ? "figure" : undefined}>
+                      {say(`customers.head.${name}`)}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {customers.map((one) => (
+                  <tr key={one.id} className={one === open ? "next" : undefined}>
+                    <th scope="row" className="code">
+                      <button type="button" className="as-link" onClick={() => setChosen(one.code)}>
+                        {one.code}
+                      </button>
+                    </th>
+                    <td>{one.name}</td>
+                    <td className="figure">{one.open}</td>
+                    <td className="ember">{one.creditStop ? one.creditNote : ""}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+          {open ? <Edit customer={open} key={`${open.code} ${open.version}`} /> : null}
+        </div>
+      )}
+    </Screen>
+  )
+}
+
+function Edit({ customer }: { customer: CustomerRow }) {
+  const busy = useNavigation().state !== "idle"
+  return (
+    <section className="item-edit">
+      <h2>{customer.name}</h2>
+      <Form method="post" id="customer-form">
+        <input type="hidden" name="intent" value="save" />
+        <input type="hidden" name="id" value={customer.id} />
+        <input type="hidden" name="version" value={customer.version} />
+        <Check name="credit_stop" label="customers.credit_stop" on={customer.creditStop} />
+        <TextField name="credit_note" label="customers.credit_note" value={customer.creditNote} most={120} />
+        <Button type="submit" disabled={busy}>
+          {say("customers.save")}
+        </Button>
+      </Form>
+      <p className="note">{say("customers.note")}</p>
+    </section>
+  )
+}

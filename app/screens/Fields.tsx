@@ -1,0 +1,96 @@
+import { Input, NativeSelect } from "@chakra-ui/react"
+import { say } from "../messages/index.ts"
+
+/** A field of a form with its label; `name` is also its id unless one is given. */
+export function TextField({
+  name,
+  label,
+  value = "",
+  id = name,
+  ...more
+}: {
+  name: string
+  label: string
+  value?: string
+  id?: string
+  type?: string
+  mode?: "numeric" | "decimal"
+  most?: number
+  needed?: boolean
+  placeholder?: string
+  list?: string
+  note?: string
+  onChange?: (value: string) => void
+  disabled?: boolean
+}) {
+  const { most, needed, mode, note, onChange, ...rest } = more
+  return (
+    <div className="field">
+      <label htmlFor={id}>{say(label)}</label>
+      <Input
+        id={id}
+        name={name}
+        {...(onChange ? { value, onChange: (event) => onChange(event.target.value) } : { defaultValue: value })}
+        maxLength={most ?? 80}
+        required={needed}
+        inputMode={mode}
+        autoComplete="off"
+        aria-describedby={note ? `${id}-note` : undefined}
+        {...rest}
+      />
+      {note ? (
+        <small id={`${id}-note`} className="field-note">
+          {say(note)}
+        </small>
+      ) : null}
+    </div>
+  )
+}
+
+/** One of several, with its label. */
+export function Choice({
+  name,
+  label,
+  value,
+  options,
+  id = name,
+  onChange,
+}: {
+  name: string
+  label: string
+  value: string
+  options: readonly { readonly value: string; readonly text: string }[]
+  id?: string
+  onChange?: (value: string) => void
+}) {
+  return (
+    <div className="field">
+      <label htmlFor={id}>{say(label)}</label>
+      <NativeSelect.Root>
+        <NativeSelect.Field
+          id={id}
+          name={name}
+          {...(onChange ? { value, onChange: (event) => onChange(event.target.value) } : { defaultValue: value })}
+        >
+          {options.map((one) => (
+            <option key={one.value} value={one.value}>
+              {one.text}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </div>
+  )
+}
+
+/** A yes or no. */
+export function Check({ name, label, on, id = name }: { name: string; label: string; on: boolean; id?: string }) {
+  return (
+    <div className="field">
+      <label htmlFor={id} className="check">
+        <input type="checkbox" id={id} name={name} defaultChecked={on} /> {say(label)}
+      </label>
+    </div>
+  )
+}

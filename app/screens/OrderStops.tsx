@@ -1,0 +1,118 @@
+import { Button } from "@chakra-ui/react"
+import type { Reason } from "core/refusal/index.ts"
+import { Form, Link } from "react-router"
+import { say, sayReason } from "../messages/index.ts"
+import { clock, shortDay } from "../shell/format.ts"
+import { useShell } from "../shell/useNow.ts"
+
+export interface ShownStop {
+  readonly reason: Reason
+  /** Whether who is signed in may let it pass. */
+  readonly mayPass: boolean
+  /** Whether anybody may: then it is said who. */
+  readonly waivable: boolean
+  /** The order of the same purchase-order number, or the intake with the refused row. */
+  readonly intakeId: number | null
+}
+
+/** Why an order is stopped, each reason with what ends it beside it. */
+export function OrderStops({
+  stops,
+  solveBy,
+  door,
+  mayWork,
+}: {
+  stops: readonly ShownStop[]
+  solveBy: Date | null
+  door: string | null
+  mayWork: boolean
+}) {
+  const { zone } = useShell()
+  return (
+    <div className="order-stops">
+      <h2 className="ember">{say("order.stops")}</h2>
+      {solveBy ? (
+        <p>
+          {say("order.solve-by")} <b>{clock(solveBy, zone)}</b>{" "}
+          {door ? (
+            <>
+              {say("order.solve-for")} <i className="plate-small in-text">{door}</i>
+            </>
+          ) : null}
+        </p>
+      ) : null}
+      <ul>
+        {stops.map((stop, index) => (
+          <li key={index}>
+            {sayReason(worded(stop.reason))} <Remedy stop={stop} mayWork={mayWork} />
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+/** Dates of a reason as the screen writes them. */
+const worded = (one: Reason): Reason =>
+  one.code === "stop.promise"
+    ? {
+        ...one,
+        values: {
+          ...one.values,
+          promised: shortDay(one.values.promised ?? ""),
+          earliest: shortDay(one.values.earliest ?? ""),
+        },
+      }
+    : one
+
+function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
+  const { code, values } = stop.reason
+  if (code.startsWith("address.") || code.startsWith("customs.no-incoterm") || code === "customs.no-place")
+    return <a href="#ship-to">{say("remedy.address")}</a>
+  if (code === "stop.row-refused")
+    return stop.intakeId ? <Link to={`/orders/intake/${stop.intakeId}`}>{say("remedy.row")}</Link> : null
+  if (values.sku && (code.startsWith("dangerous.") || code.startsWith("customs.") || /weight|size/.test(code)))
+    return (
+      <Link to={`/set-up/items?find=${encodeURIComponent(values.sku)}`}>
+        {say("order.to-item", { sku: values.sku })}
+      </Link>
+    )
+  if (!mayWork) return null
+  if (code === "stop.purchase-order-twice")
+    return (
+      <>
+        <Link to={`/orders/${values.order}`}>{say("remedy.see-order", { order: values.order ?? "" })}</Link>{" "}
+        <Pass code={code} words="remedy.two-orders" />
+      </>
+    )
+  if (code === "stop.promise")
+    return (
+      <>
+        <Form method="post" className="in-line">
+          <input type="hidden" name="intent" value="promise" />
+          <input type="hidden" name="promised_on" value={values.earliest} />
+          <Button type="submit">{say("remedy.promise", { day: shortDay(values.earliest ?? "") })}</Button>
+        </Form>{" "}
+        <Pass code={code} words="remedy.late" />
+      </>
+    )
+  if (stop.waivable)
+    return stop.mayPass ? (
+      <Pass code={code} words={code === "stop.credit" ? "remedy.credit" : "remedy.screening"} />
+    ) : (
+      <em>{say("remedy.lead")}</em>
+    )
+  if (code === "stop.stock-short" && values.sku)
+    return <Link to={`/set-up/items?find=${encodeURIComponent(values.sku)}`}>{say("remedy.stock")}</Link>
+  return null
+}
+
+function Pass({ code, words }: { code: string; words: string }) {
+  return (
+    <Form method="post" className="in-line">
+      <input type="hidden" name="intent" value="pass" />
+      <input type="hidden" name="code" value={code} />
+      <Button type="submit">{say(words)}</Button>
+    </Form>
+  )
+}
