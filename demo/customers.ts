@@ -469,3 +469,29 @@ export const customers: DemoCustomer[] = [
     }),
   ),
 ]
+
+/** Customers whose orders stop, apart from the others so that these are chosen as before. */
+export const stoppedCustomers: DemoCustomer[] = [
+  {
+    code: "PLOVST",
+    name: "Plover Street Bottling",
+    attention: "Receiving",
+    street: "212 Plover Street",
+    city: "Fargo",
+    state: "ND",
+    postal: "58102",
+    kind: "business",
+  },
+  {
+    code: "MALVOI",
+    name: "Importations Pierre Malvoisin",
+    attention: "Quai",
+    street: "40 rue du Port",
+    city: "Québec",
+    state: "QC",
+    postal: "G1K 4A1",
+    country: "CA",
+    phone: "+1 418 555 0138",
+    kind: "business",
+  },
+]

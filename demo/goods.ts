@@ -375,7 +375,7 @@ const first: DemoItem[] = [
       name: "Phosphoric acid solution",
       class: "8",
       group: "III",
-      quantity: "3.785",
+      quantity: "5",
       unit: "L",
       limited: true,
     },

@@ -1,5 +1,5 @@
 import { fields } from "server/formats/orderRow.ts"
-import { customers, type DemoCustomer } from "./customers.ts"
+import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { items } from "./goods.ts"
 
 /** A small generator of even numbers between 0 and 1 (mulberry32), so that the demo is the same every time. */
@@ -26,7 +26,8 @@ interface DemoOrder {
 
 const shippable = items.filter((item) => !item.unNumber && !item.freight && Number(item.weight) < 60)
 const atHome = customers.filter((customer) => (customer.country ?? "US") === "US" && !/^PO Box/.test(customer.street))
-const named = (code: string) => customers.find((customer) => customer.code === code) as DemoCustomer
+const named = (code: string) =>
+  [...customers, ...stoppedCustomers].find((customer) => customer.code === code) as DemoCustomer
 const notes = ["", "", "", "", "Ring the bell at the cellar door.", "Pack yeast on top.", ""]
 
 /** Orders that need nothing special; promises from the next day to ten days on. */
@@ -100,6 +101,22 @@ function stoppedOrders(): DemoOrder[] {
       lines: one("PH-METER", 1),
     },
     { number: "SO-70905", po: "PO 2294", customer: first, promised: "2026-12-02", lines: one("PMP-TRF-40", 30) },
+    {
+      number: "SO-70906",
+      po: "PO 2295",
+      customer: named("PLOVST"),
+      promised: "2026-12-01",
+      lines: one("YST-ALE-500", 6),
+    },
+    {
+      number: "SO-70907",
+      po: "PO 2296",
+      customer: named("MALVOI"),
+      promised: "2026-12-08",
+      lines: one("HYD-TRI", 4),
+      incoterm: "DAP",
+      place: "Québec",
+    },
   ]
 }
 
@@ -159,8 +176,9 @@ export interface DemoFile {
 }
 
 /**
- * The demo's orders in files as they arrive over the morning: 102 in all, 84 of them for Duluth. Four more wait at the
- * source that is asked, seven in `files/orders-noon.csv`, three in `files/orders-buyer.edi`: 116 together.
+ * The demo's orders in files as they arrive over the morning: 104 in all, 86 of them for Duluth. Four more wait at the
+ * source that is asked, seven in `files/orders-noon.csv`, three in `files/orders-buyer.edi`, two in
+ * `files/orders-dealers.csv` as another system writes them: 120 together.
  */
 export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
   const random = seeded(20261124)

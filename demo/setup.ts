@@ -6,7 +6,7 @@ import type { Knex } from "knex"
 import { hashPassword } from "server/accounts/index.ts"
 import type { Mapping } from "server/formats/mapping.ts"
 import { putTariff, putZoneChart } from "server/rating/tariffs.ts"
-import { customers } from "./customers.ts"
+import { customers, stoppedCustomers } from "./customers.ts"
 import { items, packaging } from "./goods.ts"
 
 /** Where the stand-ins are, as the start command found free ports for them. */
@@ -90,7 +90,7 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
     },
   ])
   await db("customer").insert(
-    customers.map((customer) => ({
+    [...customers, ...stoppedCustomers].map((customer) => ({
       code: customer.code,
       name: customer.name,
       credit_stop: customer.code === creditStop.code,
@@ -145,7 +145,7 @@ const dealerSample = (() => {
   }
 })()
 
-const creditStop = { code: "TIDGOS", note: "two bills over 60 days; ask accounts" }
+const creditStop = { code: "PLOVST", note: "two bills over 60 days; ask accounts" }
 
 /** Invented parties: an order abroad to one of them waits for the lead. */
 const listedParties = [

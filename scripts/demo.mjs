@@ -44,6 +44,7 @@ try {
     VARNOK_DATABASE: database.url,
     VARNOK_DEMO: "cellar-door",
     VARNOK_STANDINS: JSON.stringify(standins.addresses),
+    VARNOK_DROP: join(folder, "drop"),
     NODE_ENV: "production",
   }
   await run("migrate", process.execPath, ["build/server/migrate.js"], { logs, env })
@@ -70,6 +71,7 @@ try {
   say(`  printer's trays  ${standins.addresses.printer}/`)
   say(`  carriers         ${standins.addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED)`)
   say("  order files      demo/files/orders-noon.csv, demo/files/orders-buyer.edi")
+  say(`  drop folder      ${join(folder, "drop", "dealers")} (try demo/files/orders-dealers.csv)`)
   say("")
   say("  Sign in as maren (clerk), tomas (lead), ilse (sales desk) or ada (administrator), password cellar-door.")
   say("  Ctrl+C stops everything; the data stay. `npm run demo -- --fresh` starts over.")

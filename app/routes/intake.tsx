@@ -254,7 +254,9 @@ function Recent({ recent }: { recent: Awaited<ReturnType<typeof recentIntakes>> 
                     file.state === "reading" ? "intake.reading" : file.taken_at ? "intake.taken" : "intake.not-taken",
                   )}
               {file.refused_count > 0 ? (
-                <b className="ember">, {say("intake.refused-rows", { n: file.refused_count })}</b>
+                <>
+                  , <b className="ember">{say("intake.refused-rows", { n: file.refused_count })}</b>
+                </>
               ) : null}
             </span>
           </li>

@@ -5,7 +5,7 @@ import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
  * The shop system that orders come from, simulated: takes reports at `POST /reports` once by their `idempotency-key`,
  * and lists what it was told at `GET /reports`. Orders wait at `GET /orders?after=CURSOR`, oldest first; more are put
  * there by `POST /orders`; `&from=DATE&to=DATE` narrows them by the date of the order. An order has the shop's own
- * `state`; one that is put there again under its number is another record of the same order. `PUT /faults` with `{ "fault": "down" | null }`.
+ * `state`, `GET /orders/NUMBER` shows its last record; one that is put there again under its number is another record of the same order. `PUT /faults` with `{ "fault": "down" | null }`.
  *
  * Arguments: --state FILE --port N [--orders FILE]
  */
@@ -48,6 +48,12 @@ serve(Number(argument("port", "0")), async (request, response) => {
       return orderedOn >= from && orderedOn <= to
     })
     return answerJson(response, 200, { orders, next: String(after + records.length) })
+  }
+  const record = /^\/orders\/([^/]+)$/.exec(url.pathname)?.[1]
+  if (record && request.method === "GET") {
+    const number = decodeURIComponent(record)
+    const found = state.value.orders.filter((order) => (order as { number?: string }).number === number).at(-1)
+    return found ? answerJson(response, 200, found) : answerJson(response, 404, { error: "no such order" })
   }
   if (url.pathname !== "/reports") return answerJson(response, 404, { error: "no such address" })
   if (request.method === "GET") return answerJson(response, 200, state.value.reports)
