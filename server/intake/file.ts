@@ -106,7 +106,7 @@ async function fated(db: Knex, sourceId: number, narrow: Narrow): Promise<Intake
   )
   const begun = await pickingBegun(
     db,
-    rows.flatMap((row) => (row.order_id && !row.fate ? [row.order_id] : [])),
+    rows.flatMap((row) => (row.order_id && !row.fate && !row.cancelled_at ? [row.order_id] : [])),
   )
   return rows.map((row) => ({
     number: row.order_number,

@@ -199,7 +199,9 @@ async function takeOrder(
     .first()
   // a file that was read before the one that an order has now says nothing new any more
   if (order && came.intakeId !== null && order.intake_id !== null && order.intake_id > came.intakeId) return "overtaken"
-  const known = order ? { ...order, begun: (await pickingBegun(trx, [order.id])).has(order.id) } : null
+  // a cancelled order holds nothing any more: it may come again as anything
+  const begun = order && !order.cancelled_at ? (await pickingBegun(trx, [order.id])).has(order.id) : false
+  const known = order ? { ...order, begun } : null
   const fate = fateOf({ ...draft, good: draft.rows.filter((row) => !row.bare).length }, known)
   if (fate === "cancelled") {
     await cancelOrder(trx, order.id, actor, now, { cameWith: came.name })

@@ -21,6 +21,7 @@ export async function cancelOrder(
   const back = await putBack(trx, orderId, null, actor, now)
   await freeStock(trx, orderId)
   await trx("order_stop").where({ order_id: orderId }).delete()
+  await trx("order_change").where({ order_id: orderId, state: "open" }).update({ state: "overtaken", decided_at: now })
   await trx("sales_order")
     .where({ id: orderId })
     .update({ cancelled_at: now, left_line_at: now, version: trx.raw("version + 1") })

@@ -97,7 +97,7 @@ export const orderBySource = (db: Knex, number: string) => db("sales_order").whe
 
 export async function pickAll(context: Context, orderId: number): Promise<void> {
   for (const stop of await pickStops(context.db, orderId)) {
-    for (let n = stop.quantity; n > 0; n -= 1)
+    for (let n = stop.quantity - stop.picked; n > 0; n -= 1)
       value(
         await pick(context, orderId, {
           scanId: randomUUID(),
