@@ -112,8 +112,13 @@ export async function insertLines(trx: Knex, orderId: number, content: Pick<Orde
   )
 }
 
-export async function putReferences(trx: Knex, orderId: number, references: readonly Reference[]): Promise<void> {
-  await trx("order_reference").where({ order_id: orderId }).delete()
+export async function putReferences(
+  trx: Knex,
+  orderId: number,
+  references: readonly Reference[],
+  fresh = false,
+): Promise<void> {
+  if (!fresh) await trx("order_reference").where({ order_id: orderId }).delete()
   if (references.length > 0)
     await trx("order_reference").insert(references.map((one) => ({ order_id: orderId, ...one })))
 }

@@ -6,6 +6,7 @@ import { inTransaction } from "../db/connection.ts"
 import type { OrderRow, ReadRow } from "../formats/orderRow.ts"
 import { enqueue } from "../jobs/queue.ts"
 import { cancelOrder } from "../orders/cancel.ts"
+import { type Ground, groundOf } from "../orders/plan.ts"
 import { freeStock, recheck } from "../orders/release.ts"
 import { Catalogue } from "./catalogue.ts"
 import { keepChange, withdrawChange } from "./change.ts"
@@ -92,11 +93,12 @@ export async function takeIn(context: Context, intakeId: number, until = Number.
       .limit(50)
       .select("position", "order_number", "wish")
     if (open.length === 0) break
+    const ground = await groundOf(db, actor.warehouseId, now)
     for (const one of open) {
       const draft = await draftFrom(db, intakeId, one.order_number, one.wish)
       await inTransaction(db, async (trx) => {
         const at = { intake_id: intakeId, position: one.position }
-        const fate = await takeOrder(trx, context, source, { name: file.name, intakeId }, draft)
+        const fate = await takeOrder(trx, context, source, { name: file.name, intakeId }, draft, ground)
         const noted = await trx("intake_order").where(at).whereNull("fate").update({ fate })
         if (noted > 0) await trx("intake_file").where({ id: intakeId }).increment("taken_count", 1)
       })
@@ -189,6 +191,7 @@ async function takeOrder(
   source: Source,
   came: { readonly name: string; readonly intakeId: number | null },
   draft: Draft,
+  ground?: Ground,
 ): Promise<Fate> {
   const { actor, now } = context
   // the source's row serialises intake, so that a number is looked up and made by one at a time
@@ -211,7 +214,7 @@ async function takeOrder(
     if (came.intakeId !== null) await trx("sales_order").where({ id: order.id }).update({ intake_id: came.intakeId })
     if (known?.begun) await withdrawChange(trx, context, order.id)
   } else if (fate === "new" || fate === "changed") {
-    await writeOrder(trx, context, source, came, draft, known?.begun ? { ...order, begun: true } : order)
+    await writeOrder(trx, context, source, came, draft, known?.begun ? { ...order, begun: true } : order, ground)
   }
   return fate
 }
@@ -223,6 +226,7 @@ async function writeOrder(
   came: { readonly name: string; readonly intakeId: number | null },
   draft: Draft,
   order: { id: number; version: number; begun?: boolean; content_hash: string } | undefined,
+  ground?: Ground,
 ): Promise<void> {
   const content = await contentOf(trx, draft.rows, draft.refusals)
   const fields = {
@@ -255,13 +259,13 @@ async function writeOrder(
     orderId = id as number
   }
   if (!order?.begun) await insertLines(trx, orderId, content)
-  await putReferences(trx, orderId, content.references)
+  await putReferences(trx, orderId, content.references, !order)
   await record(trx, actor, now, {
     action: order ? "order.updated" : "order.received",
     orderId,
     detail: { file: came.name, source: draft.number },
   })
-  await recheck(trx, orderId, actor, now)
+  await recheck(trx, orderId, actor, now, { ground, fresh: !order })
 }
 
 /**

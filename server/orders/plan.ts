@@ -14,9 +14,27 @@ import type { Knex } from "knex"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
 import { compare, type Rateable } from "../rating/offers.ts"
 import { servicesOn } from "../rating/tariffs.ts"
-import { openCollections } from "../setup/collections.ts"
-import type { Warehouse } from "../setup/warehouse.ts"
+import { type Collection, openCollections } from "../setup/collections.ts"
+import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { addressOf } from "./facts.ts"
+
+/** What plans of orders stand on; read once for many orders that are planned together. */
+export interface Ground {
+  readonly warehouse: Warehouse
+  readonly services: Awaited<ReturnType<typeof servicesOn>>
+  readonly collections: readonly Collection[]
+  readonly packaging: readonly PackagingType[]
+}
+
+export async function groundOf(db: Knex, warehouseId: number, now: Date): Promise<Ground> {
+  const warehouse = await warehouseById(db, warehouseId)
+  return {
+    warehouse,
+    services: await servicesOn(db, localDate(now, warehouse.zone), warehouse.postalCode),
+    collections: await openCollections(db, warehouseId, now),
+    packaging: await packagingTypes(db),
+  }
+}
 
 export interface OrderPlan {
   readonly collectionId: number | null
@@ -30,23 +48,19 @@ export interface OrderPlan {
  * promise, rated for the cartons that its goods would fill. A stopped order is planned too, so that its triangle shows
  * by when it must be solved; one that no service can take is planned for the next truck of all.
  */
-export async function planOrder(
-  trx: Knex,
-  warehouse: Warehouse,
+export function planOrder(
+  { services, collections, packaging }: Ground,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   order: any,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   lines: readonly any[],
-  now: Date,
-): Promise<OrderPlan> {
+): OrderPlan {
   const contents = lines
     .filter((line) => line.weight_kg !== null)
     .map((line, index) => contentOf(line, index, line.ordered))
-  const services = await servicesOn(trx, localDate(now, warehouse.zone), warehouse.postalCode)
-  const collections = await openCollections(trx, warehouse.id, now)
   const comparison = compare(services, collections, {
     shipTo: addressOf(order),
-    ...(await estimated(trx, contents)),
+    ...estimated(packaging, contents),
     promisedOn: order.promised_on,
     dangerous: [...new Set(lines.flatMap((line) => line.un_number ?? []))],
     liftgate: false,
@@ -84,14 +98,14 @@ export async function planOrder(
 }
 
 /** Plans an order anew and keeps the plan. */
-async function replan(trx: Knex, warehouse: Warehouse, orderId: number, now: Date): Promise<void> {
+async function replan(trx: Knex, ground: Ground, orderId: number): Promise<void> {
   const order = await trx("sales_order").where({ id: orderId }).first()
   const lines = await trx("order_line")
     .join("item", "item.id", "order_line.item_id")
     .where({ order_id: orderId })
     .orderBy("line_number")
     .select("item.*", "order_line.*")
-  const plan = await planOrder(trx, warehouse, order, lines, now)
+  const plan = planOrder(ground, order, lines)
   await trx("sales_order")
     .where({ id: orderId })
     .update({ collection_id: plan.collectionId, planned_service_id: plan.serviceId })
@@ -101,11 +115,10 @@ async function replan(trx: Knex, warehouse: Warehouse, orderId: number, now: Dat
  * The packages that goods would probably make: as many of the best suited carton as they need by volume and load, the
  * weight shared evenly; pieces that no parcel takes on pallets of their own, by their size.
  */
-async function estimated(
-  trx: Knex,
+function estimated(
+  types: readonly PackagingType[],
   contents: readonly Content[],
-): Promise<Pick<Rateable, "parcels" | "pallets" | "standing">> {
-  const types = await packagingTypes(trx)
+): Pick<Rateable, "parcels" | "pallets" | "standing"> {
   const pallet = types.find((type) => type.kind === "pallet")
   const heavy = contents.filter((one) => goesAsFreight(one.item))
   const light = contents.filter((one) => !goesAsFreight(one.item))
@@ -147,6 +160,8 @@ export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): 
     .where((query) => query.whereNull("c.id").orWhereNotNull("c.closed_at").orWhere("c.cut_off", "<=", now))
     .whereNull("o.left_line_at")
     .select("o.id")
-  for (const order of missed) await replan(trx, warehouse, order.id, now)
+  if (missed.length === 0) return 0
+  const ground = await groundOf(trx, warehouse.id, now)
+  for (const order of missed) await replan(trx, ground, order.id)
   return missed.length
 }

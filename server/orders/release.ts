@@ -10,12 +10,18 @@ import { levelsOf } from "../packing/catalogue.ts"
 import { customsOf } from "../packing/shipment.ts"
 import { screeningHits } from "../screening/index.ts"
 import { creditStop } from "../setup/credit.ts"
-import { warehouseById } from "../setup/warehouse.ts"
 import { addressOf } from "./facts.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { notWaived } from "./passed.ts"
-import { planOrder } from "./plan.ts"
+import { type Ground, groundOf, planOrder } from "./plan.ts"
 import { writeStops } from "./stops.ts"
+
+interface Rechecking {
+  /** What plans stand on, when it was read for many orders. */
+  readonly ground?: Ground
+  /** The order was made just now: it holds nothing and nothing is known of it. */
+  readonly fresh?: boolean
+}
 
 /**
  * Checks an order, writes down its stops, and allocates its stock and plans it when there are none. An order that
@@ -28,11 +34,12 @@ export async function recheck(
   orderId: number,
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
+  { ground, fresh = false }: Rechecking = {},
 ): Promise<readonly Reason[]> {
   const order = await trx("sales_order").where({ id: orderId }).forUpdate().first()
   if (order.cancelled_at) return []
-  const wanted = await wantedOf(trx, order)
-  if (await labelsAskedFor(trx, orderId)) {
+  const wanted = await wantedOf(trx, order, fresh)
+  if (!fresh && (await labelsAskedFor(trx, orderId))) {
     await writeStops(trx, orderId, stopsByHand(wanted), actor, now)
     return stopsByHand(wanted)
   }
@@ -42,15 +49,18 @@ export async function recheck(
     .orderBy("line_number")
     .select("item.*", "order_line.*")
   const itemIds = lines.map((line) => line.item_id)
-  const warehouse = await warehouseById(trx, order.warehouse_id)
+  const on = ground ?? (await groundOf(trx, order.warehouse_id, now))
+  const { warehouse } = on
   const levels = await levelsOf(trx, itemIds)
-  let held = await heldBy(trx, orderId)
+  let held = fresh ? new Map<number, Held>() : await heldBy(trx, orderId)
   const begun = [...held.values()].some((one) => one.picked > 0)
-  if (!begun) {
+  if (!fresh && !begun) {
     await freeStock(trx, orderId)
     held = new Map()
   }
-  const available = await freeQuantities(trx, order.warehouse_id, itemIds)
+  const stock = await lockedStock(trx, order.warehouse_id, itemIds)
+  const available = new Map<number, number>()
+  for (const one of stock) available.set(one.itemId, (available.get(one.itemId) ?? 0) + one.free)
   const checked: CheckedLine[] = lines.map((line) => {
     const free = available.get(line.item_id) ?? 0
     const lacking = line.ordered - (held.get(line.id)?.quantity ?? 0)
@@ -69,7 +79,7 @@ export async function recheck(
     }
   })
   const shipTo = addressOf(order)
-  const plan = await planOrder(trx, warehouse, order, lines, now)
+  const plan = await planOrder(on, order, lines)
   const found = stopReasons({
     ...wanted,
     shipTo,
@@ -83,11 +93,11 @@ export async function recheck(
     promise: begun ? null : plan.promise,
   })
   const reasons = await notWaived(trx, orderId, found)
-  await writeStops(trx, orderId, reasons, actor, now)
+  if (!fresh || reasons.length > 0) await writeStops(trx, orderId, reasons, actor, now)
   if (reasons.length === 0)
     await allocate(
       trx,
-      order.warehouse_id,
+      stock,
       lines.map((line) => ({ ...line, lacking: line.ordered - (held.get(line.id)?.quantity ?? 0) })),
     )
   await trx("sales_order")
@@ -100,8 +110,11 @@ export async function recheck(
 async function wantedOf(
   trx: Knex,
   order: { id: number; held_by_hand: number; source_waits: number; source_state: string },
+  fresh: boolean,
 ): Promise<Wanted> {
-  const change = await trx("order_change").where({ order_id: order.id, state: "open" }).first("kind", "came_with")
+  const change = fresh
+    ? null
+    : await trx("order_change").where({ order_id: order.id, state: "open" }).first("kind", "came_with")
   return {
     heldByHand: !!order.held_by_hand,
     sourceState: order.source_waits ? order.source_state : null,
@@ -109,8 +122,13 @@ async function wantedOf(
   }
 }
 
+interface Held {
+  readonly quantity: number
+  readonly picked: number
+}
+
 /** What each line holds of the stock, and how much of it is picked. */
-async function heldBy(trx: Knex, orderId: number): Promise<Map<number, { quantity: number; picked: number }>> {
+async function heldBy(trx: Knex, orderId: number): Promise<Map<number, Held>> {
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   const rows: any[] = await trx("allocation")
     .join("order_line", "order_line.id", "allocation.order_line_id")
@@ -135,48 +153,66 @@ async function samePurchaseOrder(
   return twin?.bench_number ?? null
 }
 
-/** What of each item is not allocated yet, locked until the transaction ends. */
-async function freeQuantities(
-  trx: Knex,
-  warehouseId: number,
-  itemIds: readonly number[],
-): Promise<Map<number, number>> {
+interface Stock {
+  readonly id: number
+  readonly itemId: number
+  free: number
+}
+
+/** What of each item lies where and is not allocated yet, locked until the transaction ends; what is taken first, first. */
+async function lockedStock(trx: Knex, warehouseId: number, itemIds: readonly number[]): Promise<Stock[]> {
+  if (itemIds.length === 0) return []
+  // locked in the order of their ids, so that two orders never wait for each other; the order of taking comes after
   const rows = await trx("stock")
-    .where({ warehouse_id: warehouseId })
-    .whereIn("item_id", itemIds)
-    .orderBy("id")
+    .leftJoin("lot", "lot.id", "stock.lot_id")
+    .join("bin", "bin.id", "stock.bin_id")
+    .where({ "stock.warehouse_id": warehouseId })
+    .whereIn("stock.item_id", [...new Set(itemIds)])
+    .orderBy("stock.id")
     .forUpdate()
-    .select("item_id", "on_hand", "allocated")
-  const free = new Map<number, number>()
-  for (const row of rows) free.set(row.item_id, (free.get(row.item_id) ?? 0) + row.on_hand - row.allocated)
-  return free
+    .select(
+      "stock.id",
+      "stock.item_id",
+      "stock.on_hand",
+      "stock.allocated",
+      "lot.expires_on",
+      "lot.received_on",
+      "bin.walk_order",
+    )
+  const key = (row: { expires_on: string | null; received_on: string | null }) =>
+    `${row.expires_on ?? "9999-12-31"} ${row.received_on ?? ""}`
+  return rows
+    .sort((a, b) => key(a).localeCompare(key(b)) || a.walk_order - b.walk_order || a.id - b.id)
+    .map((row) => ({ id: row.id, itemId: row.item_id, free: row.on_hand - row.allocated }))
 }
 
 /** Takes stock for what the lines lack, first expiring or oldest lot first, then in the order of the walk. */
 async function allocate(
   trx: Knex,
-  warehouseId: number,
+  stock: Stock[],
   lines: readonly { id: number; item_id: number; lacking: number }[],
 ): Promise<void> {
+  const taken = new Map<number, number>()
+  const rows: { order_line_id: number; stock_id: number; quantity: number }[] = []
   for (const line of lines) {
     let need = line.lacking
-    if (need <= 0) continue
-    const rows = await trx("stock")
-      .leftJoin("lot", "lot.id", "stock.lot_id")
-      .join("bin", "bin.id", "stock.bin_id")
-      .where({ "stock.warehouse_id": warehouseId, "stock.item_id": line.item_id })
-      .whereRaw("stock.on_hand > stock.allocated")
-      .orderByRaw("lot.expires_on IS NULL, lot.expires_on, lot.received_on, bin.walk_order, stock.id")
-      .select("stock.id", "stock.on_hand", "stock.allocated")
-    for (const row of rows) {
-      const take = Math.min(need, row.on_hand - row.allocated)
-      await trx("stock").where({ id: row.id }).increment("allocated", take)
-      await trx("allocation").insert({ order_line_id: line.id, stock_id: row.id, quantity: take })
-      need -= take
-      if (need === 0) break
+    for (const place of stock) {
+      if (need <= 0) break
+      if (place.itemId !== line.item_id || place.free <= 0) continue
+      const quantity = Math.min(need, place.free)
+      place.free -= quantity
+      need -= quantity
+      taken.set(place.id, (taken.get(place.id) ?? 0) + quantity)
+      rows.push({ order_line_id: line.id, stock_id: place.id, quantity })
     }
     if (need > 0) throw new Error(`stock of line ${line.id} went away under its lock`)
   }
+  if (rows.length === 0) return
+  await trx("allocation").insert(rows)
+  const cases = [...taken].map(() => "WHEN ? THEN ?").join(" ")
+  await trx("stock")
+    .whereIn("id", [...taken.keys()])
+    .update({ allocated: trx.raw(`allocated + CASE id ${cases} ELSE 0 END`, [...taken].flat()) })
 }
 
 /** Gives back what an order holds and has not picked. */
