@@ -1,7 +1,7 @@
 /** Words of intake: sources, order files with their rows and refusals, mappings, typed orders. */
 export const enIntake = {
   "intake.title": "Take in an order file",
-  "intake.file": "Order file (CSV, UN/EDIFACT ORDERS D.01B or JSON, up to 64 MB)",
+  "intake.file": "Order file (CSV, UN/EDIFACT ORDERS D.01B or JSON, up to 40 MB)",
   "intake.upload": "Preview",
   "intake.columns": "Columns of a CSV file: {columns}.",
   "intake.columns-note":

@@ -11,7 +11,7 @@ export class FileRefused extends Error {
 }
 
 export const limits = {
-  bytes: 64 * 1024 * 1024,
+  bytes: 40 * 1024 * 1024,
   rows: 100_000,
   recordBytes: 16_384,
   jsonBytes: 2 * 1024 * 1024,

@@ -12,7 +12,12 @@ const screens = [
   "/shipment/48211",
   "/dock",
   "/papers",
+  "/orders/new",
   "/set-up/items",
+  "/set-up/sources",
+  "/set-up/sources/dealers",
+  "/set-up/customers",
+  "/set-up/screening",
   "/set-up/users",
   "/set-up/api",
   "/set-up/changes",
@@ -186,13 +191,13 @@ test("a bad file is refused in words and changes nothing", async ({ page }) => {
     return page.locator(".upload [role=alert]")
   }
   const row = `SO-1,2026-11-23,Elk Run,14 Growler Row,Denver,CO,80205,BUN-10,1,${"long notes ".repeat(1000)}\n`
-  const large = `order_number,ordered_on,customer,street,city,state,postal_code,sku,quantity,notes\n${row.repeat(Math.ceil((21 * 1024 * 1024) / row.length))}`
+  const large = `order_number,ordered_on,customer,street,city,state,postal_code,sku,quantity,notes\n${row.repeat(Math.ceil((41 * 1024 * 1024) / row.length))}`
   await expect(await upload("utf16.csv", Buffer.from("\ufefforder_number,sku", "utf16le"))).toContainText(
-    "UTF-16. Save it as UTF-8",
+    "The header lacks: ordered_on",
   )
   await expect(await upload("picture.csv", Buffer.from([137, 80, 78, 71, 0, 0]))).toContainText("not a text file")
-  await expect(await upload("large.csv", Buffer.from(large))).toContainText("larger than 20 MB")
-  await expect(page.locator(".recent")).not.toContainText("large.csv")
+  await expect(await upload("large.csv", Buffer.from(large))).toContainText("larger than 40 MB")
+  await expect(page.locator(".plain-list").first()).not.toContainText("large.csv")
 })
 
 test("the trays show what was printed", async ({ page }) => {
