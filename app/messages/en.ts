@@ -275,6 +275,8 @@ export const en = {
   "address.no-house-number": "no house number in “{street}”",
   "address.no-city": "no city in the address",
   "address.state-unknown": "“{state}” is no state",
+  "address.state-needed": "an address in {country} needs a state or province",
+  "address.country-unknown": "“{country}” is no country",
   "address.postal-code-shape": "“{postalCode}” is no ZIP code",
 
   "address.postal-code-abroad": "“{postalCode}” is no postal code of {country}",

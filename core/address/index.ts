@@ -1,4 +1,9 @@
 import { type Reason, reason } from "../refusal/index.ts"
+import { countryFormat, isPostalCode } from "./countries.ts"
+
+export * from "./countries.ts"
+export * from "./distance.ts"
+export * from "./special.ts"
 
 /** Where goods go, as printed. `kind` is never guessed: it stays `unknown` until a source or a person says. */
 export interface Address {
@@ -26,23 +31,6 @@ export const usStates: ReadonlySet<string> = new Set(
 /** ISO 3166-2:CA. */
 export const canadianProvinces: ReadonlySet<string> = new Set("AB BC MB NB NL NS NT NU ON PE QC SK YT".split(" "))
 
-/** Shapes of postal codes as the countries' posts publish them. */
-const postalCodes: Readonly<Record<string, RegExp>> = {
-  US: /^\d{5}(-\d{4})?$/,
-  // letter digit letter, blank, digit letter digit; D F I O Q U never, W and Z not first
-  CA: /^[ABCEGHJ-NPRSTVXY]\d[ABCEGHJ-NPRSTV-Z] \d[ABCEGHJ-NPRSTV-Z]\d$/,
-  DE: /^\d{5}$/,
-  CH: /^[1-9]\d{3}$/,
-  NZ: /^\d{4}$/,
-}
-
-/** Whether a street line is a post office box, which only post and post-delivered services reach (common practice). */
-export function isPostBox(address: Address): boolean {
-  return [address.street, address.street2].some((line) =>
-    /\bP\.?\s*O\.?\s*B(OX|\.)?\s*#?\s*\d+|\bpost\s*office\s*box\b/i.test(line),
-  )
-}
-
 /** The first three digits of a ZIP code, by which zone charts go. */
 export const zip3 = (postalCode: string): string => postalCode.slice(0, 3)
 
@@ -58,8 +46,10 @@ export function addressGaps(address: Address): Reason[] {
   const { country, state, postalCode } = address
   if ((country === "US" && !usStates.has(state)) || (country === "CA" && !canadianProvinces.has(state)))
     gaps.push(reason("address.state-unknown", { field: "state", state }))
-  const shape = postalCodes[country]
-  if (shape && !shape.test(postalCode))
+  else if (countryFormat(country)?.needs?.includes("S") && !state.trim())
+    gaps.push(reason("address.state-needed", { field: "state", country }))
+  if (!countryFormat(country)) gaps.push(reason("address.country-unknown", { field: "country", country }))
+  else if (!isPostalCode(country, postalCode))
     gaps.push(
       reason(country === "US" ? "address.postal-code-shape" : "address.postal-code-abroad", {
         field: "postalCode",
@@ -81,22 +71,25 @@ export function countryName(code: string): string {
 
 /**
  * The lines of an address as printed: names, streets, the place in the order of its country's post, and abroad the
- * country's name in capitals on the last line. Orders of the place's parts after the UPU addressing guide, from memory.
+ * country's name in capitals on the last line. The order of a place's parts: Google's open address metadata.
  */
 export function addressLines(address: Address): string[] {
   const { country, state, postalCode, city } = address
-  const place =
-    country === "US" || country === "CA"
-      ? `${city} ${state} ${postalCode}`
-      : country === "NZ"
-        ? `${city} ${postalCode}`
-        : `${postalCode} ${city}`
+  const { format = "%N%n%O%n%A%n%Z %C %S", prefix = "" } = countryFormat(country) ?? {}
+  const parts: Readonly<Record<string, string>> = { C: city, S: state, Z: postalCode }
+  const lines = format.replace(prefix || "\0", "").split("%n")
+  const place = lines.flatMap((line) => {
+    if (line.includes("%A")) return [address.street, address.street2]
+    if (/%[NO]/.test(line)) return []
+    const text = line.replace(/%([A-Z])/g, (_, part: string) => parts[part] ?? "")
+    // no comma between city and state, as the posts of North America ask for
+    return [text.replaceAll(",", " ").replace(/\s+/g, " ").trim()]
+  })
+  const known = place.join("\n").includes(city) ? place : [...place, city]
   return [
     address.company,
     address.attention,
-    address.street,
-    address.street2,
-    place.replace(/\s+/g, " ").trim(),
+    ...known,
     country === "US" ? "" : countryName(country).toUpperCase(),
   ].filter((line) => line.trim() !== "")
 }
