@@ -11,6 +11,7 @@ export default [
     route("orders", "routes/orders.tsx"),
     route("orders/new", "routes/order-new.tsx"),
     route("look-up/items", "routes/look-up-items.ts"),
+    route("look-up/addresses", "routes/look-up-addresses.ts"),
     route("orders/intake", "routes/intake.tsx"),
     route("orders/intake/:id", "routes/intake-file.tsx"),
     route("orders/intake/:id/refused.csv", "routes/intake-refused.ts"),

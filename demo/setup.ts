@@ -4,9 +4,10 @@ import { gs1CheckDigit } from "core/barcodes/index.ts"
 import { type LengthUnit, length, mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { hashPassword } from "server/accounts/index.ts"
+import { putAddresses } from "server/addresses/book.ts"
 import type { Mapping } from "server/formats/mapping.ts"
 import { putTariff, putZoneChart } from "server/rating/tariffs.ts"
-import { customers, stoppedCustomers } from "./customers.ts"
+import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { items, packaging } from "./goods.ts"
 
 /** Where the stand-ins are, as the start command found free ports for them. */
@@ -14,6 +15,7 @@ export interface Addresses {
   readonly carriers: string
   readonly printer: string
   readonly orderSource: string
+  readonly addressService: string
 }
 
 export const duluth = 1
@@ -98,6 +100,9 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
     })),
   )
   await db("screening_entry").insert(listedParties)
+  await db("outside_service").insert({ kind: "address", name: "Address service", url: at.addressService })
+  await db("remote_area").insert(remoteAreas)
+  await putAddresses(db, [...customers, ...stoppedCustomers].map(bookOf))
 }
 
 /** How the dealers' own system writes its orders: `demo/files/orders-dealers.csv` is one of its files. */
@@ -147,6 +152,34 @@ const dealerSample = (() => {
 
 const creditStop = { code: "PLOVST", note: "two bills over 60 days; ask accounts" }
 
+/** Where carriers go late (common practice; the ranges are those of the states' ZIP codes). */
+const remoteAreas = [
+  ["Alaska", "US", "995", "999"],
+  ["Hawaii", "US", "967", "968"],
+  ["Guam and the Pacific", "US", "969", "969"],
+  ["Northern Canada", "CA", "X0A", "Y1A"],
+].map(([name, country, from_code, to_code]) => ({ name, country, from_code, to_code }))
+
+const bookOf = (customer: DemoCustomer) => ({
+  code: customer.code,
+  customer: customer.name,
+  company: customer.name,
+  attention: customer.attention,
+  street: customer.street,
+  street2: customer.street2 ?? "",
+  city: customer.city,
+  state: customer.state,
+  postal_code: customer.postal,
+  country: customer.country ?? "US",
+  phone: customer.phone ?? "",
+  address_kind: customer.kind,
+  building: "",
+  instructions: "",
+  opening_hours: "",
+  dock: "unknown" as const,
+  forklift: "unknown" as const,
+})
+
 /** Invented parties: an order abroad to one of them waits for the lead. */
 const listedParties = [
   ["NW-104", "Grauwasser Chemie Handel", "Kesselgasse 14", "Bamberg", "DE"],
@@ -166,6 +199,7 @@ export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
   await db("order_source")
     .where({ code: "shop" })
     .update({ pull_url: `${at.orderSource}/orders`, record_url: `${at.orderSource}/orders/{number}` })
+  await db("outside_service").where({ kind: "address" }).update({ url: at.addressService })
   for (const queue of queues)
     await db("printer")
       .where({ warehouse_id: queue.warehouse, media: queue.media })

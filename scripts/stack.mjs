@@ -65,10 +65,12 @@ export async function startStandins(folder, firstPort, taken = new Set(), orders
   }
   const state = (file) => join(folder, "standins", file)
   const tariffs = ["--tariffs", "demo/tariffs"]
-  const [carriers, printer, orderSource] = await Promise.all([
+  const addressFile = "demo/files/addresses.json"
+  const [carriers, printer, orderSource, addressService] = await Promise.all([
     one("carriers", "standins/carrier/main.ts", "--carriers", codes, ...tariffs, "--state", state("carriers")),
     one("printer", "standins/printer/main.ts", "--state", state("printer")),
     one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json"), "--orders", orders),
+    one("address", "standins/address/main.ts", "--state", state("address.json"), "--addresses", addressFile),
   ])
-  return { addresses: { carriers, printer, orderSource }, programs }
+  return { addresses: { carriers, printer, orderSource, addressService }, programs }
 }

@@ -4,6 +4,7 @@ import { localDate } from "core/calendar/index.ts"
 import { incoterms } from "core/customs/index.ts"
 import { useEffect, useRef, useState } from "react"
 import { data, Form, redirect, useFetcher, useNavigation } from "react-router"
+import type { BookAddress } from "server/addresses/book.ts"
 import type { FoundItem } from "server/goods/lookUp.ts"
 import { workContext } from "server/http/context.ts"
 import {
@@ -101,6 +102,7 @@ function Typed({
   const actionData = useKept(answered)
   const busy = useNavigation().state !== "idle"
   const [content, setContent] = useState<DraftContent>(loaderData.content)
+  const [finding, setFinding] = useState("")
   const [facts, setFacts] = useState<Readonly<Record<string, FoundItem>>>({})
   const saving = useAutosave(
     content,
@@ -287,6 +289,25 @@ function Typed({
         </section>
         <section>
           <h2>{say("order.address")}</h2>
+          <LookUp<BookAddress>
+            name="find-address"
+            id="find-address"
+            label="ship-to.find"
+            value={finding}
+            from="/look-up/addresses"
+            textOf={bookText}
+            show={(one) => (
+              <>
+                {one.code ? <b className="code">{one.code}</b> : null} {one.company || one.attention}, {one.street},{" "}
+                {one.city} {one.state || one.country} {one.postalCode}
+              </>
+            )}
+            onChange={setFinding}
+            onChoose={(one) => {
+              setFinding("")
+              setContent((now) => ({ ...now, ...chosenAddress(one, now) }))
+            }}
+          />
           <div className="typed-address">
             {(
               ["company", "attention", "street", "street2", "city", "state", "postal_code", "country", "phone"] as const
@@ -340,6 +361,27 @@ function Typed({
     </Screen>
   )
 }
+
+const bookText = (one: BookAddress): string => `${one.code} ${one.company} ${one.street} ${one.postalCode} ${one.id}`
+
+/** The fields of a draft by an address of the directory; the address service's say where, not who. */
+const chosenAddress = (one: BookAddress, now: DraftContent): Partial<DraftContent> => ({
+  street: one.street,
+  city: one.city,
+  state: one.state,
+  postal_code: one.postalCode,
+  country: one.country,
+  address_kind: one.kind,
+  ...(one.id > 0
+    ? {
+        customer: now.customer || one.customer,
+        company: one.company,
+        attention: one.attention,
+        street2: one.street2,
+        phone: one.phone,
+      }
+    : {}),
+})
 
 const skuOf = (item: FoundItem): string => item.sku
 

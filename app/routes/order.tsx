@@ -1,9 +1,11 @@
-import { Button, Field, Input, NativeSelect } from "@chakra-ui/react"
+import { Button } from "@chakra-ui/react"
 import { localDate } from "core/calendar/index.ts"
-import { incoterms } from "core/customs/index.ts"
-import { useEffect, useState } from "react"
-import { data, Form, Link, useNavigation } from "react-router"
+import { data, Form, Link } from "react-router"
 import { may, type Right } from "server/accounts/index.ts"
+import { bookForm, saveAddress } from "server/addresses/book.ts"
+import { confirmAddress, proposeFor } from "server/addresses/check.ts"
+import { addressFlags } from "server/addresses/flags.ts"
+import { locate } from "server/addresses/places.ts"
 import { type TimelineEntry, timeline } from "server/audit/index.ts"
 import { workContext } from "server/http/context.ts"
 import { decideChange, pendingChange } from "server/intake/change.ts"
@@ -19,6 +21,8 @@ import { shipmentOf } from "server/packing/shipment.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { OrderChange } from "../screens/OrderChange.tsx"
 import { OrderStops } from "../screens/OrderStops.tsx"
+import { ShipTo } from "../screens/ShipTo.tsx"
+import { shipToFields } from "../screens/shipToFields.ts"
 import { told } from "../screens/story.ts"
 import { clock, shortDay } from "../shell/format.ts"
 import { People } from "../shell/People.tsx"
@@ -30,20 +34,6 @@ import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import { dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/order"
-
-const addressFields = [
-  "company",
-  "attention",
-  "street",
-  "street2",
-  "city",
-  "state",
-  "postal_code",
-  "country",
-  "phone",
-] as const
-/** What customs ask of the order; shown for a shipment over a border. */
-const termFields = ["incoterm", "incoterm_place"] as const
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
@@ -95,8 +85,11 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     address: {
       version: row.version as number,
       kind: row.address_kind as string,
-      ...Object.fromEntries([...addressFields, ...termFields].map((name) => [name, String(row[name] ?? "")])),
+      ...Object.fromEntries(shipToFields.map((name) => [name, String(row[name] ?? "")])),
     } as Record<string, string | number>,
+    kindConfirmed: !!row.kind_confirmed,
+    flags: await addressFlags(work.db, row),
+    zone: locate(row.country, row.postal_code).zone,
     lines: lines.map((line) => ({
       number: line.line_number,
       sku: line.sku,
@@ -142,6 +135,21 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       case "release":
         await holdOrder(work, order.id, form.get("intent") === "hold")
         return done("")
+      case "propose": {
+        const outcome = await proposeFor(work, order.id)
+        return outcome.ok ? { ...done(""), proposal: outcome.value } : refusal(sayReasons(outcome.reasons))
+      }
+      case "confirm": {
+        const outcome = await confirmAddress(work, order.id, Number(form.get("version")))
+        return outcome.ok ? done(say("ship-to.confirmed")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "to-book": {
+        const row = await work.db("sales_order").where({ id: order.id }).first()
+        const fields = bookForm.safeParse({ ...row, customer: order.customer, code: String(form.get("code") ?? "") })
+        if (!fields.success) return refusal(fields.error.issues.map((issue) => say(issue.message)).join(" "))
+        const outcome = await saveAddress(work, fields.data, null)
+        return outcome.ok ? done(say("ship-to.in-book")) : refusal(sayReasons(outcome.reasons))
+      }
       case "take-change":
       case "keep-change": {
         const take = form.get("intent") === "take-change"
@@ -186,14 +194,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
   const actionData = useKept(answered)
   const { zone } = useShell()
   const people = useLive(order.id)
-  // what is being typed stays while others change the order; saving then says what they changed
-  const version = Number(order.address.version)
-  const [held, setHeld] = useState<number | null>(null)
-  const shown = held ?? version
-  const saidKey = actionData?.said.key
-  // biome-ignore lint/correctness/useExhaustiveDependencies: an answer lets the form show what is now
-  useEffect(() => setHeld(null), [saidKey])
-  const busy = useNavigation().state !== "idle"
+  const proposal = actionData && "proposal" in actionData ? actionData.proposal : null
   return (
     <Screen
       ribbon={{ order: order.id }}
@@ -282,62 +283,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           ) : null}
         </div>
       </section>
-      <section className="order-address" id="ship-to">
-        <h2>{say("order.address")}</h2>
-        <Form method="post" key={shown} onInput={() => setHeld((before) => before ?? shown)}>
-          <input type="hidden" name="intent" value="address" />
-          <input type="hidden" name="version" value={shown} />
-          {addressFields.map((name) => (
-            <Field.Root key={name}>
-              <Field.Label>{say(`order.${name}`)}</Field.Label>
-              <Input name={name} defaultValue={order.address[name]} maxLength={60} />
-            </Field.Root>
-          ))}
-          <Field.Root>
-            <Field.Label>{say("order.address_kind")}</Field.Label>
-            <NativeSelect.Root>
-              <NativeSelect.Field name="address_kind" defaultValue={order.address.kind}>
-                {["unknown", "business", "residential"].map((kind) => (
-                  <option key={kind} value={kind}>
-                    {say(`kind.${kind}`)}
-                  </option>
-                ))}
-              </NativeSelect.Field>
-              <NativeSelect.Indicator />
-            </NativeSelect.Root>
-          </Field.Root>
-          {termFields.map((name) =>
-            order.abroad ? (
-              <Field.Root key={name}>
-                <Field.Label>{say(`order.${name}`)}</Field.Label>
-                {name === "incoterm" ? (
-                  <NativeSelect.Root>
-                    <NativeSelect.Field name={name} defaultValue={order.address[name]}>
-                      <option value="">–</option>
-                      {Object.entries(incoterms).map(([code, rule]) => (
-                        <option key={code} value={code}>
-                          {code} {rule.title}
-                        </option>
-                      ))}
-                    </NativeSelect.Field>
-                    <NativeSelect.Indicator />
-                  </NativeSelect.Root>
-                ) : (
-                  <Input name={name} defaultValue={order.address[name]} maxLength={60} />
-                )}
-              </Field.Root>
-            ) : (
-              <input key={name} type="hidden" name={name} value={order.address[name]} />
-            ),
-          )}
-          <Button
-            type="submit"
-            disabled={busy || !order.mayWork || ["labelled", "gone", "cancelled"].includes(order.stage)}
-          >
-            {say("order.save")}
-          </Button>
-        </Form>
-      </section>
+      <ShipTo order={order} answered={actionData?.said.key ?? null} proposal={proposal} />
       <section className="order-story">
         <h2>{say("order.story")}</h2>
         <ol>

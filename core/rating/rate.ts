@@ -1,4 +1,4 @@
-import { type Address, isPostBox } from "../address/index.ts"
+import { type Address, isMilitary, isPostBox } from "../address/index.ts"
 import { addBusinessDays, type WorkingDays } from "../calendar/index.ts"
 import { sumMoney } from "../money/index.ts"
 import { type Outcome, type Reason, reason } from "../refusal/index.ts"
@@ -70,6 +70,7 @@ function unsuitable({ suitability }: Tariff, shipTo: Address, dangerous: readonl
   const reasons: Reason[] = []
   if (!suitability.countries.includes(shipTo.country)) reasons.push(reason("rate.country", { country: shipTo.country }))
   if (isPostBox(shipTo) && !suitability.postBox) reasons.push(reason("rate.post-box"))
+  if (isMilitary(shipTo) && !suitability.postBox) reasons.push(reason("rate.military"))
   if (shipTo.country === "US" && suitability.statesNotServed.includes(shipTo.state))
     reasons.push(reason("rate.state", { state: shipTo.state }))
   if (shipTo.kind === "residential" && !suitability.residential) reasons.push(reason("rate.business-only"))

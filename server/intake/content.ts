@@ -1,3 +1,4 @@
+import { tidyPostalCode } from "core/address/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { OrderRow, Reference } from "../formats/orderRow.ts"
@@ -14,7 +15,7 @@ export interface ContentLine {
 
 /** What an order says: the columns of its own row, its lines and its references. */
 export interface OrderContent {
-  readonly head: Readonly<Record<string, string | number | null>>
+  readonly head: Readonly<Record<string, string | number | boolean | null>>
   readonly lines: readonly ContentLine[]
   readonly references: readonly Reference[]
 }
@@ -32,6 +33,7 @@ export async function contentOf(
     .orWhere({ code: first.customer })
     .orderBy("id")
     .first("id", "name")
+  const known = customer ? await knownAddress(trx, customer.id, first) : null
   return {
     head: {
       customer_id: customer?.id ?? null,
@@ -46,10 +48,18 @@ export async function contentOf(
       street2: first.street2,
       city: first.city,
       state: first.state,
-      postal_code: first.postal_code,
+      postal_code: tidyPostalCode(first.country, first.postal_code),
       country: first.country,
       phone: first.phone,
-      address_kind: first.address_kind || "unknown",
+      address_kind: said(first.address_kind) ?? known?.address_kind ?? "unknown",
+      // what the directory is sure of is sure here too, unless the source says otherwise
+      kind_confirmed:
+        !!known?.kind_confirmed && (said(first.address_kind) ?? known.address_kind) === known.address_kind,
+      building: known?.building ?? "",
+      instructions: known?.instructions ?? "",
+      opening_hours: known?.opening_hours ?? "",
+      dock: known?.dock ?? "unknown",
+      forklift: known?.forklift ?? "unknown",
       notes: first.notes,
       incoterm: first.incoterm ?? "",
       incoterm_place: first.incoterm_place ?? "",
@@ -61,6 +71,22 @@ export async function contentOf(
     lines: await linesOf(trx, rows),
     references: referencesOf(rows),
   }
+}
+
+/** A kind that the source says; "unknown" says nothing. */
+const said = (kind: string): string | null => (kind === "" || kind === "unknown" ? null : kind)
+
+/** The customer's address in the directory that the order goes to, if it is there. */
+async function knownAddress(trx: Knex, customerId: number, row: OrderRow) {
+  return trx("address_book")
+    .where({
+      customer_id: customerId,
+      street: row.street,
+      postal_code: tidyPostalCode(row.country, row.postal_code),
+      country: row.country,
+    })
+    .orderBy("id")
+    .first("address_kind", "kind_confirmed", "building", "instructions", "opening_hours", "dock", "forklift")
 }
 
 async function linesOf(trx: Knex, rows: readonly OrderRow[]): Promise<ContentLine[]> {

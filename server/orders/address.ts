@@ -1,3 +1,4 @@
+import { tidyPostalCode } from "core/address/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -26,26 +27,37 @@ export const addressForm = z.object({
     .regex(/^[A-Z]{2}$/),
   phone: line(24),
   address_kind: z.enum(["unknown", "business", "residential"]),
+  /** A person has made sure of the kind. */
+  kind_confirmed: z.literal("on").optional(),
+  building: line(60).default(""),
+  instructions: line(200).default(""),
+  opening_hours: line(120).default(""),
+  dock: z.enum(["unknown", "yes", "no"]).default("unknown"),
+  forklift: z.enum(["unknown", "yes", "no"]).default("unknown"),
   incoterm: line(3).transform((value) => value.toUpperCase()),
   incoterm_place: line(60),
 })
+
+type Delivery = "building" | "instructions" | "opening_hours" | "dock" | "forklift"
+/** The ship-to with what delivery there needs; what is left out of the latter stays as it is. */
+export type AddressForm = Omit<z.infer<typeof addressForm>, Delivery> &
+  Partial<Pick<z.infer<typeof addressForm>, Delivery>>
 
 /**
  * Changes an order's ship-to and looks at its stops again. Refused when somebody else changed the order meanwhile,
  * or once labels are asked for.
  */
-export async function changeAddress(
-  context: Context,
-  orderId: number,
-  form: z.infer<typeof addressForm>,
-): Promise<Outcome<null>> {
+export async function changeAddress(context: Context, orderId: number, form: AddressForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
-  const { version, ...fields } = form
+  const { version, kind_confirmed: sure, ...said } = form
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
+    const postal_code = tidyPostalCode(said.country, said.postal_code)
+    const kind_confirmed = sure === "on" && said.address_kind !== "unknown" ? 1 : 0
+    const fields = { ...said, postal_code, kind_confirmed }
     const changes = Object.entries(fields).filter(([name, value]) => order[name] !== value)
     if (changes.length === 0) return accepted(null)
     if (order.version !== version) return refused(await changedMeanwhile(trx, order))

@@ -27,7 +27,11 @@ const database = await startDatabase(folder, { firstPort: 33_900, volatile: true
 const db = connect(database.url)
 await migrate(db)
 const nowhere = "http://127.0.0.1:9"
-await loadSetup(db, { carriers: nowhere, printer: nowhere, orderSource: nowhere }, "demo/tariffs")
+await loadSetup(
+  db,
+  { carriers: nowhere, printer: nowhere, orderSource: nowhere, addressService: nowhere },
+  "demo/tariffs",
+)
 const now = instantAt("2026-11-24", "10:00", "America/Chicago")
 await setBusinessNow(db, now)
 await ensureCollections(db, await warehouseById(db, 1), now)

@@ -35,7 +35,7 @@ declare module "*/scripts/stack.mjs" {
     taken?: Set<number>,
     orders?: string,
   ): Promise<{
-    addresses: { carriers: string; printer: string; orderSource: string }
+    addresses: { carriers: string; printer: string; orderSource: string; addressService: string }
     programs: Program[]
   }>
 }

@@ -6,6 +6,16 @@ import { shipping } from "./0004-shipping.ts"
 import { jobsAndOutbox } from "./0005-jobs-and-outbox.ts"
 import { wider } from "./0006-wider.ts"
 import { intake } from "./0007-intake.ts"
+import { addresses } from "./0008-addresses.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
-export const migrations: readonly Migration[] = [peopleAndPlaces, goods, orders, shipping, jobsAndOutbox, wider, intake]
+export const migrations: readonly Migration[] = [
+  peopleAndPlaces,
+  goods,
+  orders,
+  shipping,
+  jobsAndOutbox,
+  wider,
+  intake,
+  addresses,
+]
