@@ -23,6 +23,8 @@ export default [
     route("papers/:id.pdf", "routes/document.ts"),
     route("set-up", "routes/set-up.tsx"),
     route("set-up/items", "routes/items.tsx"),
+    route("set-up/addresses", "routes/addresses.tsx"),
+    route("set-up/addresses.csv", "routes/addresses-csv.ts"),
     route("set-up/sources", "routes/sources.tsx"),
     route("set-up/sources/:code", "routes/source.tsx"),
     route("set-up/customers", "routes/customers.tsx"),

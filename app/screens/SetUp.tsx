@@ -16,6 +16,7 @@ export interface SetUpRights {
 export function SetUpHead({ name, rights, children }: { name: string; rights: SetUpRights; children?: ReactNode }) {
   const pages = [
     { to: "/set-up/items", name: "set-up.items", shown: true },
+    { to: "/set-up/addresses", name: "set-up.addresses", shown: true },
     { to: "/set-up/sources", name: "set-up.sources", shown: rights.sources },
     { to: "/set-up/customers", name: "set-up.customers", shown: rights.customers },
     { to: "/set-up/screening", name: "set-up.screening", shown: rights.screening },

@@ -44,7 +44,12 @@ export function ShipTo({
   }, [answered])
   const shown = held ?? version
   const done = ["labelled", "gone", "cancelled"].includes(order.stage)
-  const value = (name: string): string => (found ? fromBook(found, name) : null) ?? String(order.address[name] ?? "")
+  const value = (name: string): string => {
+    const here = String(order.address[name] ?? "")
+    const there = found ? fromBook(found, name) : null
+    // what the directory does not know of the same firm is no reason to forget it
+    return there === "" && found?.company === order.address.company ? here : (there ?? here)
+  }
   const kind = found ? found.kind : String(order.address.kind)
   const confirmed = found ? found.kindConfirmed : order.kindConfirmed
   return (

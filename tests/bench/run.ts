@@ -15,6 +15,7 @@ import { loadSetup } from "../../demo/setup.ts"
 import { startDatabase } from "../../scripts/database.mjs"
 import { start } from "../../scripts/stack.mjs"
 import { fillOrders } from "./data.ts"
+import { benchDirectory, benchImport } from "./intake.ts"
 
 /** Seconds that each page is asked for, and how many ask at the same time. */
 const seconds = Number(process.env.VARNOK_BENCH_SECONDS ?? 8)
@@ -91,6 +92,15 @@ for (const one of figures)
   say(
     `${one.name.padEnd(34)}${one.perSecond.toFixed(1).padStart(9)}${`${((one.perSecond / trivial.perSecond) * 100).toFixed(1)} %`.padStart(12)}${String(one.median).padStart(19)}${String(one.p97).padStart(12)}`,
   )
+
+const user = await db("user").where({ username: "maren" }).first("id", "name")
+const context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk" as const, warehouseId: 1 } }
+await benchDirectory(context)
+await benchImport(
+  db,
+  { base, cookie, databaseUrl: database.url, logs: folder },
+  Number(process.env.VARNOK_BENCH_LINES ?? 50_000),
+)
 
 const label = {
   carrier: "Larkspur Parcel",

@@ -14,6 +14,7 @@ const screens = [
   "/papers",
   "/orders/new",
   "/set-up/items",
+  "/set-up/addresses",
   "/set-up/sources",
   "/set-up/sources/dealers",
   "/set-up/customers",

@@ -1,3 +1,4 @@
+import { Readable } from "node:stream"
 import {
   type BookForm,
   bookForm,
@@ -8,6 +9,7 @@ import {
 } from "server/addresses/book.ts"
 import { confirmAddress, proposeFor, suggestionsFor } from "server/addresses/check.ts"
 import { addressFlags } from "server/addresses/flags.ts"
+import { exportAddresses, importAddresses } from "server/addresses/importCsv.ts"
 import { locate, placeOfPostalCode } from "server/addresses/places.ts"
 import { askedFor, wordsOf } from "server/addresses/words.ts"
 import { changeAddress } from "server/orders/address.ts"
@@ -98,6 +100,27 @@ describe("the directory", () => {
     )
     expect(await found("bulk 737")).toEqual(["Bulk number 737"])
     expect(await found("stave bulk")).toHaveLength(12)
+  })
+  it("comes in from a file row by row, a code again being the same address, and goes out as it came", async () => {
+    const take = async (text: string) => value(await importAddresses(bench.context, Readable.from([Buffer.from(text)])))
+    const head = "code,company,street,city,state,postal_code,country,dock"
+    const first = await take(
+      `${head}\nF-1,Filed One,1 File Way,Fargo,ND,58102,US,yes\nF-2,Filed Two,,Fargo,ND,58102,US,no\n`,
+    )
+    expect(first).toEqual({
+      saved: 1,
+      reasons: [{ code: "book.row", values: { line: "3", field: "street", value: "" } }],
+    })
+    expect((await take(`${head}\nF-1,Filed Anew,1 File Way,Fargo,ND,58102,US,yes\n`)).saved).toBe(1)
+    expect((await found("F-1"))[0]).toBe("Filed Anew")
+    const out = await exportAddresses(bench.context)
+    expect(out.split("\r\n").find((one) => one.startsWith("F-1"))).toContain(
+      "Filed Anew,,1 File Way,,Fargo,ND,58102,US",
+    )
+    expect((await take(out.split("\r\n").slice(0, 3).join("\n"))).reasons).toEqual([])
+    expect(codes(await importAddresses(bench.context, Readable.from([Buffer.from("a,b\n1,2")])))).toEqual([
+      "file.columns-missing",
+    ])
   })
   it("is read by the sales desk and changed by the bench", async () => {
     const sales = as(bench.context, { role: "sales" })
