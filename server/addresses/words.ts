@@ -32,6 +32,29 @@ export const askedFor = (typed: string): string[] =>
     ),
   ].slice(0, 8)
 
+/** Words of which there are so many are common, however many more there are. */
+const common = 3_000
+
+async function rarestFirst(
+  db: Knex,
+  table: string,
+  asked: readonly string[],
+  like: (word: string) => string,
+): Promise<[string, ...string[]]> {
+  if (asked.length === 1) return [asked[0] as string]
+  const counted = await Promise.all(
+    asked.map(async (word) => {
+      const some = db(table).where("word", "like", like(word)).limit(common).select("word").as("some")
+      const found = await db.from(some).count({ n: "*" }).first()
+      return { word, n: Number(found?.n ?? 0) }
+    }),
+  )
+  return counted.sort((a, b) => a.n - b.n || b.word.length - a.word.length).map((one) => one.word) as [
+    string,
+    ...string[],
+  ]
+}
+
 /**
  * The ids that have a word beginning with each of the asked ones, from a table of words with an index from either side.
  * The rarest word is looked up first, and the others of its rows only until there are enough.
@@ -45,8 +68,7 @@ export async function idsWithWords(
 ): Promise<number[]> {
   if (asked.length === 0) return []
   const like = (word: string) => `${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
-  // the longest is the rarest more often than not, and looked up first
-  const [first, ...others] = [...asked].sort((a, b) => b.length - a.length) as [string, ...string[]]
+  const [first, ...others] = await rarestFirst(db, table, asked, like)
   const query = db(`${table} as w0`).where("w0.word", "like", like(first))
   for (const [index, word] of others.entries()) {
     const name = `w${index + 1}`

@@ -79,6 +79,9 @@ async function sniffed(bytes: Readable): Promise<{ format: IntakeFormat; stream:
   return { format: /^UN[AB]/.test(head) ? "edifact" : /^[[{]/.test(head) ? "json" : "csv", stream }
 }
 
+/** Rows that are read in one go. */
+const breath = 20
+
 /** What is known of an order while its rows are still being read. */
 interface Seen {
   readonly position: number
@@ -135,6 +138,8 @@ export async function keepRows(
         parsed: row.row ? JSON.stringify(row.row) : null,
       })
       count += 1
+      // a page that somebody asks for meanwhile comes in between
+      if (count % breath === 0) await new Promise((resolve) => setImmediate(resolve))
       if (!row.row) refused += 1
       note(orders, number, row)
       if (batch.length >= 200) await flush()
