@@ -196,4 +196,5 @@ export const enSetUp = {
   "book.imported": "{n} addresses are in the directory.",
   "book.export": "The directory as CSV",
   "book.row": "Line {line}: {field} “{value}” can't be taken.",
+  "customers.blind_ship": "Shown as sender on its orders (blind drop shipment)",
 } as const

@@ -118,6 +118,7 @@ function Edit({ customer }: { customer: CustomerRow }) {
         <input type="hidden" name="version" value={customer.version} />
         <Check name="credit_stop" label="customers.credit_stop" on={customer.creditStop} />
         <TextField name="credit_note" label="customers.credit_note" value={customer.creditNote} most={120} />
+        <Check name="blind_ship" label="customers.blind_ship" on={customer.blindShip} />
         <Button type="submit" disabled={busy}>
           {say("customers.save")}
         </Button>

@@ -1,4 +1,5 @@
 import { Button } from "@chakra-ui/react"
+import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import { data, Form, Link } from "react-router"
 import { may, type Right } from "server/accounts/index.ts"
@@ -13,6 +14,7 @@ import { recordOf, sourceFromRow } from "server/intake/source.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
 import { cancelByHand } from "server/orders/cancel.ts"
 import { summaryByBench } from "server/orders/facts.ts"
+import { partiesOf, partyForm, saveParty } from "server/orders/parties.ts"
 import { waivable } from "server/orders/passed.ts"
 import { changePromise } from "server/orders/promise.ts"
 import { checkAgain, holdOrder } from "server/orders/release.ts"
@@ -21,8 +23,9 @@ import { shipmentOf } from "server/packing/shipment.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { OrderChange } from "../screens/OrderChange.tsx"
 import { OrderStops } from "../screens/OrderStops.tsx"
+import { Parties } from "../screens/Parties.tsx"
 import { ShipTo } from "../screens/ShipTo.tsx"
-import { shipToFields } from "../screens/shipToFields.ts"
+import { nameFields, shipToFields } from "../screens/shipToFields.ts"
 import { told } from "../screens/story.ts"
 import { clock, shortDay } from "../shell/format.ts"
 import { People } from "../shell/People.tsx"
@@ -88,6 +91,18 @@ export async function loader({ params, context }: Route.LoaderArgs) {
       ...Object.fromEntries(shipToFields.map((name) => [name, String(row[name] ?? "")])),
     } as Record<string, string | number>,
     kindConfirmed: !!row.kind_confirmed,
+    parties: (await partiesOf(work.db, { id: order.id, customer_id: row.customer_id })).map(
+      ({ role, by, email, ...address }) => ({
+        role,
+        by,
+        email,
+        lines: addressLines({ ...address, kind: "unknown" }),
+        fields: Object.fromEntries(
+          nameFields.map((name) => [name, name === "postal_code" ? address.postalCode : address[name]]),
+        ),
+      }),
+    ),
+    home: work.warehouse.country,
     flags: await addressFlags(work.db, row),
     zone: locate(row.country, row.postal_code).zone,
     lines: lines.map((line) => ({
@@ -135,6 +150,13 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       case "release":
         await holdOrder(work, order.id, form.get("intent") === "hold")
         return done("")
+      case "party": {
+        const fields = partyForm.safeParse(Object.fromEntries(form))
+        if (!fields.success)
+          return refusal([...new Set(fields.error.issues.map((issue) => say(issue.message)))].join(" "))
+        const outcome = await saveParty(work, order.id, fields.data)
+        return outcome.ok ? done(say("order.saved")) : refusal(sayReasons(outcome.reasons))
+      }
       case "propose": {
         const outcome = await proposeFor(work, order.id)
         return outcome.ok ? { ...done(""), proposal: outcome.value } : refusal(sayReasons(outcome.reasons))
@@ -285,6 +307,12 @@ export default function Order({ loaderData: order, actionData: answered }: Route
       </section>
       <ShipTo order={order} answered={actionData?.said.key ?? null} proposal={proposal} />
       <section className="order-story">
+        <h2>{say("order.parties")}</h2>
+        <Parties
+          parties={order.parties}
+          home={order.home}
+          mayChange={order.mayWork && !["labelled", "gone", "cancelled"].includes(order.stage)}
+        />
         <h2>{say("order.story")}</h2>
         <ol>
           {order.story.map((entry) => (

@@ -12,7 +12,11 @@ export interface BookingRequest {
     readonly country: string
     readonly lines: readonly string[]
     readonly residential: boolean
+    /** What the driver should know. */
+    readonly instructions: string
   }
+  /** Where packages that can't be delivered go, where that is not the sender's place. */
+  readonly returnTo: { readonly lines: readonly string[] } | null
   readonly liftgate: boolean
   /** For a shipment over a border. */
   readonly customs: null | {

@@ -32,7 +32,7 @@ export async function findOrders(
   return { orders, next: found.length > pageSize ? (orders.at(-1)?.id ?? null) : null }
 }
 
-/** Orders of which the word is a whole number: ours, the source's or the purchase order's. Three looks by index. */
+/** Orders of which the word is a whole number: ours, the source's, the purchase order's or a reference. Looks by index. */
 async function byNumber({ db, actor }: Context, word: string): Promise<number[]> {
   const looks = ["bench_number", "source_number", "po_number"].map((column) =>
     db("sales_order")
@@ -40,7 +40,12 @@ async function byNumber({ db, actor }: Context, word: string): Promise<number[]>
       .limit(pageSize)
       .pluck("id"),
   )
-  return [...new Set<number>((await Promise.all(looks)).flat())]
+  const references = db("order_reference as r")
+    .join("sales_order as o", "o.id", "r.order_id")
+    .where({ "r.value": word, "o.warehouse_id": actor.warehouseId })
+    .limit(pageSize)
+    .pluck("o.id")
+  return [...new Set<number>((await Promise.all([...looks, references])).flat())]
 }
 
 /** The ids of a page of orders that hold every word, newest first. */
@@ -52,6 +57,7 @@ function matching({ db, actor }: Context, words: readonly string[], before: numb
     query.where((any) => {
       for (const column of ["bench_number", "source_number", "po_number", "customer_name", "company", "city", "state"])
         any.orWhere(`o.${column}`, "like", like)
+      any.orWhereExists(db("order_reference as r").whereRaw("r.order_id = o.id").where("r.value", "like", like))
       any.orWhereExists(
         db("order_line")
           .join("item", "item.id", "order_line.item_id")

@@ -11,6 +11,7 @@ import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import { addressOf } from "../orders/facts.ts"
+import { type Party, partiesOf } from "../orders/parties.ts"
 import { type CataloguePackaging, contentOf, levelsOf, packagingTypes, sizeOf } from "./catalogue.ts"
 
 export interface ShipmentLine {
@@ -60,6 +61,13 @@ export interface Shipment {
   readonly notes: string
   readonly promisedOn: string | null
   readonly shipTo: Address
+  /** Who is shown as sender on labels and slips where it is not us, and where the packages return to. */
+  readonly sender: Party | null
+  readonly returnTo: Party | null
+  /** References that are printed on the label. */
+  readonly references: readonly { readonly name: string; readonly value: string }[]
+  /** What the driver should know, such as a gate or hours. */
+  readonly delivery: string
   readonly terms: Terms
   /** Currency of the order, which its invoice is in. */
   readonly orderCurrency: string
@@ -95,6 +103,11 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
   }
   const order = await db("sales_order").where({ id: orderId }).first()
   if (!order) return null
+  const parties = await partiesOf(db, order)
+  const references = await db("order_reference")
+    .where({ order_id: orderId, printed: true })
+    .orderBy("name")
+    .select("name", "value")
   const lineRows = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .where("l.order_id", orderId)
@@ -199,6 +212,10 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
     notes: order.notes,
     promisedOn: order.promised_on,
     shipTo: addressOf(order),
+    sender: parties.find((one) => one.role === "sender") ?? null,
+    returnTo: parties.find((one) => one.role === "return-to") ?? null,
+    references,
+    delivery: [order.building, order.instructions, order.opening_hours].filter(Boolean).join("; "),
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
     orderCurrency: order.currency,
     liftgate: !!row.liftgate,

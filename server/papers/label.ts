@@ -2,6 +2,7 @@ import { addressLines } from "core/address/index.ts"
 import type { LabelModel } from "core/documents/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { showMass, showSize } from "core/units/index.ts"
+import { senderLines } from "../orders/parties.ts"
 import { handled, type Shipment, type ShipmentPackage } from "../packing/shipment.ts"
 import { drawLabel } from "../pdf/label.ts"
 import { DoesNotFit } from "../pdf/page.ts"
@@ -32,7 +33,9 @@ export function labelModel(
   const abroad = shipment.shipTo.country !== warehouse.country
   return {
     ...carriage,
-    sender: [...warehouse.sender, ...(abroad ? [warehouse.country] : [])],
+    sender: shipment.sender
+      ? senderLines(shipment.sender, warehouse.country)
+      : [...warehouse.sender, ...(abroad ? [warehouse.country] : [])],
     receiver: addressLines(shipment.shipTo),
     shipDate: `Ships ${shipDate}`,
     weight: showMass(one.actual, abroad ? "kg" : "lb"),
@@ -41,6 +44,7 @@ export function labelModel(
     references: [
       { name: "Your order", text: shipment.poNumber },
       { name: "Our order", text: shipment.bench },
+      ...printed(shipment.references),
       { name: "Reference", text: shipment.sourceNumber },
     ].filter((reference) => reference.text !== ""),
     routingCode: given.routingCode,
@@ -48,6 +52,15 @@ export function labelModel(
     sscc: one.sscc ?? "000000000000000000",
     packageName: `${shipment.bench}-${one.number}`,
   }
+}
+
+/** The order's own references in one row of the label; of several the names stand with them. */
+function printed(references: Shipment["references"]): { name: string; text: string }[] {
+  const [first] = references
+  if (!first) return []
+  return references.length === 1
+    ? [{ name: first.name.slice(0, 18), text: first.value }]
+    : [{ name: "References", text: references.map((one) => `${one.name} ${one.value}`).join(", ") }]
 }
 
 /** Which texts do not fit their fields on the labels, so that they are refused before anything is bought. */

@@ -11,6 +11,8 @@ export interface CustomerRow {
   readonly name: string
   readonly creditStop: boolean
   readonly creditNote: string
+  /** Its goods go to others in its own name: it is shown as sender. */
+  readonly blindShip: boolean
   readonly version: number
   /** Orders on the line of any warehouse. */
   readonly open: number
@@ -32,6 +34,7 @@ export async function findCustomers({ db, actor }: Context, words: string, most 
     name: row.name,
     creditStop: !!row.credit_stop,
     creditNote: row.credit_note,
+    blindShip: !!row.blind_ship,
     version: row.version,
     open: Number(row.open),
   }))
@@ -42,6 +45,7 @@ export const customerForm = z.object({
   version: z.coerce.number().int(),
   credit_stop: z.literal("on").optional(),
   credit_note: z.string().trim().max(120),
+  blind_ship: z.literal("on").optional(),
 })
 
 /**
@@ -56,16 +60,18 @@ export async function saveCustomer(
   require(actor, "customers.manage")
   const stop = form.credit_stop === "on"
   if (stop && !form.credit_note) return refused(reason("customer.no-note"))
+  const blind = form.blind_ship === "on"
   const saved = await inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const row = await trx("customer").where({ id: form.id }).forUpdate().first()
     if (!row) return refused(reason("customer.unknown"))
-    if (!!row.credit_stop === stop && row.credit_note === form.credit_note) return accepted(null)
+    const sameCredit = !!row.credit_stop === stop && row.credit_note === form.credit_note
+    if (sameCredit && !!row.blind_ship === blind) return accepted(null)
     if (row.version !== form.version) return refused(reason("customer.changed-meanwhile", { name: row.name }))
     await trx("customer")
       .where({ id: form.id })
-      .update({ credit_stop: stop, credit_note: form.credit_note, version: row.version + 1 })
+      .update({ credit_stop: stop, credit_note: form.credit_note, blind_ship: blind, version: row.version + 1 })
     await record(trx, actor, now, {
-      action: stop ? "customer.credit-stopped" : "customer.credit-free",
+      action: sameCredit ? "customer.changed" : stop ? "customer.credit-stopped" : "customer.credit-free",
       detail: { name: row.name, note: form.credit_note },
     })
     return accepted(null)

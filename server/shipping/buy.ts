@@ -11,6 +11,7 @@ import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
 import { enqueue } from "../jobs/queue.ts"
+import { senderLines } from "../orders/parties.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
 import { handled, type Shipment, shipmentOf } from "../packing/shipment.ts"
 import { labelMisfits } from "../papers/label.ts"
@@ -108,13 +109,20 @@ function bookingRequest(
     service: offer.service.code,
     shipDate: (offer.collection as { onDate: string }).onDate,
     reference: shipment.bench,
-    sender: { postalCode: warehouse.postalCode, country: warehouse.country, lines: warehouse.sender },
+    // the carrier collects at our place, whoever is shown as sender
+    sender: {
+      postalCode: warehouse.postalCode,
+      country: warehouse.country,
+      lines: shipment.sender ? senderLines(shipment.sender, warehouse.country) : warehouse.sender,
+    },
+    returnTo: shipment.returnTo ? { lines: addressLines(shipment.returnTo) } : null,
     receiver: {
       postalCode: shipment.shipTo.postalCode,
       state: shipment.shipTo.state,
       country: shipment.shipTo.country,
       lines: addressLines(shipment.shipTo),
       residential: ratedAsResidential(shipment.shipTo),
+      instructions: shipment.delivery,
     },
     liftgate: shipment.liftgate,
     customs:

@@ -24,6 +24,13 @@ export const addresses: Migration = {
     `CREATE TABLE IF NOT EXISTS remote_area (
       id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, name VARCHAR(60) NOT NULL, country CHAR(2) NOT NULL,
       from_code VARCHAR(12) NOT NULL, to_code VARCHAR(12) NOT NULL, INDEX (country))`,
+    `CREATE TABLE IF NOT EXISTS order_party (
+      order_id INT UNSIGNED NOT NULL, role ENUM('sender','return-to','notify') NOT NULL,
+      company VARCHAR(60) NOT NULL, attention VARCHAR(60) NOT NULL, street VARCHAR(60) NOT NULL, street2 VARCHAR(60) NOT NULL,
+      city VARCHAR(40) NOT NULL, state VARCHAR(6) NOT NULL, postal_code VARCHAR(12) NOT NULL, country CHAR(2) NOT NULL,
+      phone VARCHAR(24) NOT NULL, email VARCHAR(120) NOT NULL, PRIMARY KEY (order_id, role),
+      FOREIGN KEY (order_id) REFERENCES sales_order (id))`,
+    "ALTER TABLE customer ADD COLUMN IF NOT EXISTS blind_ship BOOLEAN NOT NULL DEFAULT FALSE",
     `CREATE TABLE IF NOT EXISTS outside_service (
       kind ENUM('address') NOT NULL PRIMARY KEY, name VARCHAR(60) NOT NULL, url VARCHAR(300) NOT NULL)`,
     `ALTER TABLE sales_order ADD COLUMN IF NOT EXISTS kind_confirmed BOOLEAN NOT NULL DEFAULT FALSE,

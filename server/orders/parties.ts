@@ -1,0 +1,121 @@
+import { type Address, addressLines } from "core/address/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { z } from "zod"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { labelsAskedFor } from "./labels.ts"
+
+/** Parties of an order beside its ship-to: who is shown as sender, where it returns to, who is told. */
+export const partyRoles = ["sender", "return-to", "notify"] as const
+export type PartyRole = (typeof partyRoles)[number]
+
+export interface Party extends Address {
+  readonly role: PartyRole
+  readonly email: string
+  /** Set for this order, or by the rule of its customer. */
+  readonly by: "order" | "customer"
+}
+
+const line = (max: number) => z.string().trim().max(max).default("")
+export const partyForm = z.object({
+  role: z.enum(partyRoles),
+  company: line(60),
+  attention: line(60),
+  street: line(60),
+  street2: line(60),
+  city: line(40),
+  state: line(6).transform((text) => text.toUpperCase()),
+  postal_code: line(12),
+  country: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^[A-Z]{2}$/, { error: "book.country" }),
+  phone: line(24),
+  email: z.union([z.literal(""), z.email({ error: "party.email" }).max(120)], { error: "party.email" }).default(""),
+})
+export type PartyForm = z.infer<typeof partyForm>
+
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+const partyOf = (row: any, role: PartyRole, by: Party["by"]): Party => ({
+  role,
+  by,
+  company: row.company,
+  attention: row.attention,
+  street: row.street,
+  street2: row.street2,
+  city: row.city,
+  state: row.state,
+  postalCode: row.postal_code,
+  country: row.country,
+  phone: row.phone,
+  kind: "unknown",
+  email: row.email ?? "",
+})
+
+/**
+ * The other parties of an order. Where it names no sender and its customer's goods are shipped blind, the customer is
+ * shown as sender, with its first address in the directory.
+ */
+export async function partiesOf(
+  db: Knex,
+  order: { readonly id: number; readonly customer_id: number | null },
+): Promise<Party[]> {
+  const rows = await db("order_party").where({ order_id: order.id }).orderBy("role")
+  const own = rows.map((row) => partyOf(row, row.role, "order"))
+  if (own.some((one) => one.role === "sender") || order.customer_id === null) return own
+  const blind = await db("customer as c")
+    .join("address_book as a", "a.customer_id", "c.id")
+    .where({ "c.id": order.customer_id, "c.blind_ship": true })
+    .orderBy("a.id")
+    .first("a.*", "c.name")
+  return blind ? [...own, partyOf({ ...blind, company: blind.company || blind.name }, "sender", "customer")] : own
+}
+
+/** The lines that a label shows as sender: names, street and place, and the telephone. */
+export const senderLines = (party: Party, home: string): string[] =>
+  [...addressLines({ ...party, attention: "" }), party.country === home ? party.phone : ""].filter(Boolean)
+
+/**
+ * Names a party of an order, or with an empty street takes it away. Refused once labels are asked for, and for a sender
+ * or a return address without name, street and city. Safe to repeat.
+ */
+export async function saveParty(context: Context, orderId: number, form: PartyForm): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  const { role, ...fields } = form
+  const away = !fields.street && !fields.company && !fields.email
+  if (!away && role === "notify" && !fields.email && !fields.phone) return refused(reason("party.no-contact"))
+  if (!away && role !== "notify" && !(fields.company && fields.street && fields.city))
+    return refused(reason("party.incomplete"))
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const order = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: actor.warehouseId })
+      .forUpdate()
+      .first("id")
+    if (!order) return refused(reason("order.unknown"))
+    if (role !== "notify" && (await labelsAskedFor(trx, orderId))) return refused(reason("order.labels-asked-for"))
+    const before = await trx("order_party").where({ order_id: orderId, role }).first()
+    const same = before ? Object.entries(fields).every(([name, value]) => before[name] === value) : away
+    if (same && !(before && away)) return accepted(null)
+    await trx("order_party").where({ order_id: orderId, role }).delete()
+    if (!away) await trx("order_party").insert({ order_id: orderId, role, ...fields })
+    await trx("shipment").where({ order_id: orderId, state: "open" }).increment("version", 1)
+    await record(trx, actor, now, {
+      action: "order.party-changed",
+      orderId,
+      detail: {
+        changes: [
+          {
+            field: `party-${role}`,
+            from: before?.company ?? before?.email ?? "",
+            to: away ? "" : fields.company || fields.email,
+          },
+        ],
+      },
+    })
+    return accepted(null)
+  })
+}

@@ -1,0 +1,125 @@
+import { Readable } from "node:stream"
+import { parsed } from "server/audit/index.ts"
+import type { BookingRequest } from "server/gateways/carrier.ts"
+import { previewFile } from "server/intake/read.ts"
+import { takeIn } from "server/intake/take.ts"
+import { findOrders } from "server/orders/list.ts"
+import { partyForm, saveParty } from "server/orders/parties.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { labelModel } from "server/papers/label.ts"
+import { findCustomers, saveCustomer } from "server/setup/customers.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { afterAll, beforeAll, expect, it } from "vitest"
+import {
+  as,
+  askForLabels,
+  type Bench,
+  codes,
+  header,
+  openBench,
+  orderBySource,
+  packed,
+  row,
+  value,
+  workAll,
+} from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+async function ready(number: string, more: Partial<Record<string, string>> = {}, columns = "", values = "") {
+  const text = `${header}${columns}\n${row({ order_number: number, ...more })}${values}`
+  const id = await previewFile(bench.context, "file", "p.csv", Readable.from([Buffer.from(text)]))
+  await takeIn(bench.context, id)
+  return packed(bench.context, number)
+}
+async function label(orderId: number) {
+  const shipment = await shipmentOf(bench.db, orderId)
+  const [one] = shipment?.packages ?? []
+  if (!shipment || !one) throw new Error("nothing is packed")
+  const given = { trackingNumber: "LA000000000123", routingCode: "L5" }
+  const carriage = { carrier: "Larkspur", service: "Ground" }
+  return labelModel(await warehouseById(bench.db, 1), shipment, one, carriage, given, "2026-11-24")
+}
+const party = (role: "sender" | "return-to" | "notify", more: Record<string, string> = {}) =>
+  partyForm.parse({
+    role,
+    company: "Copperline Gifts",
+    street: "5 Kettleman Avenue",
+    city: "Fargo",
+    state: "ND",
+    postal_code: "58102",
+    country: "US",
+    ...more,
+  })
+
+it("a customer whose goods go blind is shown as sender, on the label and to the carrier; we are not", async () => {
+  const [customer] = await findCustomers(bench.context, "Halvard")
+  if (!customer) throw new Error("no customer")
+  const lead = as(bench.context, { role: "lead" })
+  value(await saveCustomer(lead, { id: customer.id, version: customer.version, credit_note: "", blind_ship: "on" }))
+  const { orderId, shipment } = await ready("BL-1", { customer: "Halvard Brewing" })
+  const shown = await label(orderId)
+  expect(shown.sender[0]).toBe("Halvard Brewing")
+  expect(shown.sender.join(" ")).not.toContain("Northlake")
+  expect(shown.receiver.join(" ")).toContain("14 Growler Row")
+  await askForLabels(bench.context, orderId, shipment)
+  await workAll(bench.db)
+  const request = parsed<BookingRequest>((await bench.db("buy_intent").orderBy("id", "desc").first()).request)
+  // it is collected at our place all the same
+  expect(request.sender).toMatchObject({ postalCode: "55802", lines: shown.sender })
+  const { orderId: other } = await ready("BL-2")
+  expect((await label(other)).sender[0]).toBe("Northlake Ferment Supply")
+})
+
+it("an order's own sender stands before the customer's rule, and is taken away by an empty form", async () => {
+  const { orderId } = await ready("BL-3", { customer: "Halvard Brewing" })
+  value(await saveParty(bench.context, orderId, party("sender")))
+  value(await saveParty(bench.context, orderId, party("return-to", { company: "Returns", street: "9 Stave Court" })))
+  value(
+    await saveParty(
+      bench.context,
+      orderId,
+      party("notify", { company: "", street: "", city: "", email: "a@elk.example" }),
+    ),
+  )
+  const shipment = await shipmentOf(bench.db, orderId)
+  expect((await label(orderId)).sender).toEqual(["Copperline Gifts", "5 Kettleman Avenue", "Fargo ND 58102"])
+  expect(shipment?.returnTo).toMatchObject({ company: "Returns", by: "order" })
+  expect(codes(await saveParty(bench.context, orderId, party("sender", { street: "" })))).toEqual(["party.incomplete"])
+  expect(partyForm.safeParse({ role: "notify", country: "US", email: "not one" }).success).toBe(false)
+  const empty = { company: "", street: "", city: "", state: "", postal_code: "" }
+  value(await saveParty(bench.context, orderId, party("sender", empty)))
+  expect((await label(orderId)).sender[0]).toBe("Halvard Brewing")
+  const told = await bench.db("audit").where({ order_id: orderId, action: "order.party-changed" })
+  expect(told).toHaveLength(4)
+})
+
+it("can't be changed once labels are asked for, but somebody to tell can", async () => {
+  const { orderId, shipment } = await ready("BL-4")
+  await askForLabels(bench.context, orderId, shipment)
+  expect(codes(await saveParty(bench.context, orderId, party("sender")))).toEqual(["order.labels-asked-for"])
+  value(await saveParty(bench.context, orderId, party("notify", { email: "b@elk.example" })))
+  await workAll(bench.db)
+})
+
+it("prints the references that are to be printed, and no other", async () => {
+  const { orderId } = await ready("RF-1", { po_number: "PO 9" }, ",reference,cost_centre", ",Harvest ale,CC 4711")
+  const texts = (await label(orderId)).references.map((one) => `${one.name} ${one.text}`)
+  expect(texts.slice(0, 3)).toEqual([
+    "Your order PO 9",
+    `Our order ${(await orderBySource(bench.db, "RF-1")).bench_number}`,
+    "Reference Harvest ale",
+  ])
+  expect(texts.join()).not.toContain("4711")
+  // both are found, printed or not
+  const found = async (words: string) =>
+    (await findOrders(bench.context, await warehouseById(bench.db, 1), words, null)).orders.map(
+      (one) => one.sourceNumber,
+    )
+  expect(await found("Harvest")).toEqual(["RF-1"])
+  expect(await found("4711 denver")).toEqual(["RF-1"])
+})
