@@ -1,0 +1,51 @@
+import { expect, test } from "@playwright/test"
+import { signIn, url } from "./hands.ts"
+
+test("a stopped order is addressed from the directory as one types, and made sure by the address service", async ({
+  page,
+}) => {
+  await signIn(page)
+  await page.goto(`${url()}/orders/48263`)
+  await expect(page.locator(".order-stops")).toContainText("is no ZIP code")
+  await page.locator("#find-address").click()
+  await page.keyboard.type("dry fork", { delay: 60 })
+  await expect(page.locator(".look-up-list [role=option]").first()).toContainText("Dry Fork Ciderhouse")
+  await page.keyboard.press("ArrowDown")
+  await page.keyboard.press("Enter")
+  await expect(page.getByText("Save what is typed first.")).toBeVisible()
+  await page.getByRole("button", { name: "Save address" }).click()
+  await expect(page.locator(".order-stops")).toHaveCount(0)
+  await page.getByRole("button", { name: "Check the address" }).click()
+  await expect(page.locator(".proposal")).toContainText("The address service knows this address.")
+  await page.getByRole("button", { name: "Take it so" }).click()
+  await expect(page.getByLabel("somebody made sure of it")).toBeChecked()
+  await expect(page.locator(".order-story")).toContainText("address service: business")
+  // a sender of its own, shown instead of us
+  await page.getByText("Sender shown: us").click()
+  const sender = page.locator(".parties details").first()
+  await sender.getByLabel("Company", { exact: true }).fill("Copperline Gifts")
+  await sender.getByLabel("Street and number", { exact: true }).fill("5 Kettleman Avenue")
+  await sender.getByLabel("City", { exact: true }).fill("Fargo")
+  await sender.getByRole("button", { name: "Save" }).click()
+  await expect(page.getByText("Sender shown: Copperline Gifts")).toBeVisible()
+})
+
+test("an address is put into the directory under a short code, and found by it at once", async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${url()}/set-up/addresses`)
+  await page.getByRole("button", { name: "A new address" }).click()
+  await page.getByLabel("Own short code", { exact: true }).fill("e2e-1")
+  await page.getByLabel("Company", { exact: true }).fill("Lagerhaus Nord")
+  await page.getByLabel("Street and number", { exact: true }).fill("24 Lagerhaus Lane")
+  await page.getByLabel("City", { exact: true }).fill("Duluth")
+  await page.getByLabel("State", { exact: true }).fill("mn")
+  await page.getByLabel("Postal code", { exact: true }).fill("55802")
+  await page.getByRole("button", { name: "Save address" }).click()
+  await expect(page.getByText("The address is in the directory.")).toBeVisible()
+  await page.getByLabel("Name, code, street, postal code").fill("nord lag 24")
+  await page.getByRole("button", { name: "Find" }).click()
+  await expect(page.getByRole("row", { name: /E2E-1/ })).toContainText("Duluth MN 55802")
+  await page.getByLabel("Name, code, street, postal code").fill("E2E-1")
+  await page.getByRole("button", { name: "Find" }).click()
+  await expect(page.getByRole("row", { name: /Lagerhaus Nord/ })).toBeVisible()
+})
