@@ -42,7 +42,12 @@ export function OrderChange({ change, mayWork }: { change: PendingChange; mayWor
               </th>
               <td className="figure">{line.here ?? "–"}</td>
               <td className="figure">{line.picked || "–"}</td>
-              <td className={line.here === line.source ? "figure" : "figure ember"}>
+              <td
+                className={[
+                  cancelled || line.source === null ? "figure-word" : "figure",
+                  line.here === line.source ? "" : "ember",
+                ].join(" ")}
+              >
                 {cancelled ? say("change.nothing") : (line.source ?? say("change.gone"))}
               </td>
             </tr>
