@@ -18,6 +18,7 @@ import {
   takeDraft,
 } from "server/intake/typed.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { AddressLookUp } from "../screens/AddressLookUp.tsx"
 import { Choice, TextField } from "../screens/Fields.tsx"
 import { LookUp } from "../screens/LookUp.tsx"
 import { Screen } from "../shell/Screen.tsx"
@@ -102,7 +103,6 @@ function Typed({
   const actionData = useKept(answered)
   const busy = useNavigation().state !== "idle"
   const [content, setContent] = useState<DraftContent>(loaderData.content)
-  const [finding, setFinding] = useState("")
   const [facts, setFacts] = useState<Readonly<Record<string, FoundItem>>>({})
   const saving = useAutosave(
     content,
@@ -289,25 +289,7 @@ function Typed({
         </section>
         <section>
           <h2>{say("order.address")}</h2>
-          <LookUp<BookAddress>
-            name="find-address"
-            id="find-address"
-            label="ship-to.find"
-            value={finding}
-            from="/look-up/addresses"
-            textOf={bookText}
-            show={(one) => (
-              <>
-                {one.code ? <b className="code">{one.code}</b> : null} {one.company || one.attention}, {one.street},{" "}
-                {one.city} {one.state || one.country} {one.postalCode}
-              </>
-            )}
-            onChange={setFinding}
-            onChoose={(one) => {
-              setFinding("")
-              setContent((now) => ({ ...now, ...chosenAddress(one, now) }))
-            }}
-          />
+          <AddressLookUp onChoose={(one) => setContent((now) => ({ ...now, ...chosenAddress(one, now) }))} />
           <div className="typed-address">
             {(
               ["company", "attention", "street", "street2", "city", "state", "postal_code", "country", "phone"] as const
@@ -361,8 +343,6 @@ function Typed({
     </Screen>
   )
 }
-
-const bookText = (one: BookAddress): string => `${one.code} ${one.company} ${one.street} ${one.postalCode} ${one.id}`
 
 /** The fields of a draft by an address of the directory; the address service's say where, not who. */
 const chosenAddress = (one: BookAddress, now: DraftContent): Partial<DraftContent> => ({

@@ -6,8 +6,8 @@ import { Form, useNavigation } from "react-router"
 import type { BookAddress } from "server/addresses/book.ts"
 import type { Proposal } from "server/addresses/check.ts"
 import { say, sayReason } from "../messages/index.ts"
+import { AddressLookUp, bookText } from "./AddressLookUp.tsx"
 import { Check, Choice, TextField } from "./Fields.tsx"
-import { LookUp } from "./LookUp.tsx"
 import { deliveryFields, nameFields, termFields } from "./shipToFields.ts"
 
 export interface ShownShipTo {
@@ -35,12 +35,10 @@ export function ShipTo({
   const version = Number(order.address.version)
   const [held, setHeld] = useState<number | null>(null)
   const [found, setFound] = useState<BookAddress | null>(null)
-  const [typed, setTyped] = useState("")
   // biome-ignore lint/correctness/useExhaustiveDependencies: an answer lets the form show what is now
   useEffect(() => {
     setHeld(null)
     setFound(null)
-    setTyped("")
   }, [answered])
   const shown = held ?? version
   const done = ["labelled", "gone", "cancelled"].includes(order.stage)
@@ -64,23 +62,9 @@ export function ShipTo({
         </p>
       ) : null}
       {order.mayWork && !done ? (
-        <LookUp<BookAddress>
-          name="find-address"
-          id="find-address"
-          label="ship-to.find"
-          value={typed}
-          from="/look-up/addresses"
-          textOf={bookText}
-          show={(one) => (
-            <>
-              {one.code ? <b className="code">{one.code}</b> : null} {one.company || one.attention}, {one.street},{" "}
-              {one.city} {one.state || one.country} {one.postalCode}
-            </>
-          )}
-          onChange={setTyped}
+        <AddressLookUp
           onChoose={(one) => {
             setFound(one)
-            setTyped("")
             setHeld((before) => before ?? version)
           }}
         />
@@ -201,9 +185,6 @@ function Proposed({
     </div>
   )
 }
-
-const bookText = (one: BookAddress): string =>
-  `${one.code} ${one.company} ${one.attention} ${one.street} ${one.city} ${one.postalCode} ${one.id}`
 
 /** A column of the order as an address of the directory has it; null for what it does not say. */
 function fromBook(book: BookAddress, name: string): string | null {

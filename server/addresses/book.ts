@@ -6,6 +6,7 @@ import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { locate } from "./places.ts"
+import { addressOf } from "./row.ts"
 import { askedFor, idsWithWords, wordsOf } from "./words.ts"
 
 /** What delivery at an address needs to know. */
@@ -92,16 +93,7 @@ async function addressesOf(db: Knex, ids: readonly number[]): Promise<BookAddres
       id: row.id,
       code: row.code ?? "",
       customer: row.customer_name ?? "",
-      company: row.company,
-      attention: row.attention,
-      street: row.street,
-      street2: row.street2,
-      city: row.city,
-      state: row.state,
-      postalCode: row.postal_code,
-      country: row.country,
-      phone: row.phone,
-      kind: row.address_kind,
+      ...addressOf(row),
       kindConfirmed: !!row.kind_confirmed,
       building: row.building,
       instructions: row.instructions,

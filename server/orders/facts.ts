@@ -1,4 +1,4 @@
-import { type Address, placeOf } from "core/address/index.ts"
+import { placeOf } from "core/address/index.ts"
 import {
   isOnTheLine,
   type Minutes,
@@ -130,18 +130,3 @@ export const summaryByBench = async (db: Knex, warehouse: Warehouse, bench: stri
 
 export const summaryById = async (db: Knex, warehouse: Warehouse, id: number): Promise<OrderSummary | null> =>
   (await summaries(db, warehouse, (query) => query.where({ "o.id": id, "o.warehouse_id": warehouse.id })))[0] ?? null
-
-/** The ship-to of an order row. */
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const addressOf = (row: any): Address => ({
-  company: row.company,
-  attention: row.attention,
-  street: row.street,
-  street2: row.street2,
-  city: row.city,
-  state: row.state,
-  postalCode: row.postal_code,
-  country: row.country,
-  phone: row.phone,
-  kind: row.address_kind,
-})

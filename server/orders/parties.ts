@@ -3,6 +3,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
+import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { labelsAskedFor } from "./labels.ts"
@@ -42,16 +43,7 @@ export type PartyForm = z.infer<typeof partyForm>
 const partyOf = (row: any, role: PartyRole, by: Party["by"]): Party => ({
   role,
   by,
-  company: row.company,
-  attention: row.attention,
-  street: row.street,
-  street2: row.street2,
-  city: row.city,
-  state: row.state,
-  postalCode: row.postal_code,
-  country: row.country,
-  phone: row.phone,
-  kind: "unknown",
+  ...addressOf(row),
   email: row.email ?? "",
 })
 

@@ -11,12 +11,12 @@ import {
 import { preselect, type RatedPackage } from "core/rating/index.ts"
 import { type Mass, sumMass, volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
+import { addressOf } from "../addresses/row.ts"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
 import { compare, type Rateable } from "../rating/offers.ts"
 import { servicesOn } from "../rating/tariffs.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
-import { addressOf } from "./facts.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
 export interface Ground {
