@@ -20,6 +20,10 @@ it("takes no number with a wrong check digit for an SSCC", () =>
 it.each([
   ["48217", "order"],
   ["48217-3", "package"],
+  // short numbers grow beyond five digits
+  ["100417", "order"],
+  ["100417-12", "package"],
+  ["1234", "number"],
   ["door 4", "door"],
   ["b 4", "line"],
   ["12.4 lb", "weight"],
