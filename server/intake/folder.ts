@@ -1,5 +1,5 @@
 import { createReadStream } from "node:fs"
-import { mkdir, readdir, rename, stat, writeFile } from "node:fs/promises"
+import { mkdir, readdir, rename, stat, utimes, writeFile } from "node:fs/promises"
 import { basename, join, resolve } from "node:path"
 import type { Knex } from "knex"
 import type { Context } from "../accounts/index.ts"
@@ -19,6 +19,9 @@ export const folderOf = (name: string | null): string | null =>
 /** Real time for which a file must lie unchanged before it is read, so that none is read while it is written. */
 const settledMs = 1_500
 
+/** Real time after which a file in `taking` was left there by a worker that died; no file takes so long to be read. */
+const abandonedMs = 600_000
+
 /**
  * Looks into the folder of a source and takes its files in, the oldest first. A file is moved into `taking` before it
  * is read and into `done` after; one that can't be read goes into `refused`, its reason beside it. A file that was left
@@ -31,11 +34,18 @@ export async function watchFolder(db: Knex, sourceId: number, now = Date.now()):
   return noting(db, sourceId, async () => {
     const at = (name: string) => join(folder, name)
     for (const name of ["taking", "done", "refused"]) await mkdir(at(name), { recursive: true })
-    const left = (await files(at("taking"))).filter((file) => now - file.changedAt > 60_000)
+    const left = (await files(at("taking"))).filter((file) => now - file.changedAt > abandonedMs)
     const came = (await files(folder)).filter((file) => now - file.changedAt > settledMs && !file.name.startsWith("."))
-    for (const file of came) await rename(join(folder, file.name), join(at("taking"), file.name))
-    for (const { name } of [...left, ...came]) await takeFile(db, source, folder, name)
-    return left.length + came.length
+    const taken: string[] = []
+    for (const file of came) {
+      // never over a file of the same name that is still being read, and its time from now on is that of the taking
+      const to = await free(at("taking"), file.name)
+      await utimes(join(folder, file.name), now / 1_000, now / 1_000)
+      await rename(join(folder, file.name), to)
+      taken.push(basename(to))
+    }
+    for (const name of [...left.map((file) => file.name), ...taken]) await takeFile(db, source, folder, name)
+    return left.length + taken.length
   })
 }
 
@@ -86,7 +96,7 @@ async function files(folder: string): Promise<{ name: string; changedAt: number 
 
 /** A name in a folder that no file has yet, counted up where one does. */
 async function free(folder: string, name: string): Promise<string> {
-  const taken = new Set((await readdir(folder)).map((one) => one))
+  const taken = new Set(await readdir(folder))
   let at = basename(name)
   for (let n = 2; taken.has(at); n += 1) at = `${n}-${basename(name)}`
   return join(folder, at)

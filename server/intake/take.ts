@@ -213,10 +213,29 @@ async function takeOrder(
   else if (fate === "unchanged" && order && !order.cancelled_at) {
     if (came.intakeId !== null) await trx("sales_order").where({ id: order.id }).update({ intake_id: came.intakeId })
     if (known?.begun) await withdrawChange(trx, context, order.id)
-  } else if (fate === "new" || fate === "changed") {
-    await writeOrder(trx, context, source, came, draft, known?.begun ? { ...order, begun: true } : order, ground)
-  }
+  } else if (fate === "changed" && !order.cancelled_at && order.content_hash === draft.contentHash) {
+    await followState(trx, context, order.id, came, draft)
+  } else if (fate === "new" || fate === "changed") await writeOrder(trx, context, source, came, draft, order, ground)
   return fate
+}
+
+/** Only the source's state is another: what the order says, and what people corrected on it since, stays. */
+async function followState(
+  trx: Knex,
+  { actor, now }: Context,
+  orderId: number,
+  came: { readonly name: string; readonly intakeId: number | null },
+  draft: Draft,
+): Promise<void> {
+  await trx("sales_order")
+    .where({ id: orderId })
+    .update({
+      source_state: draft.rows[0]?.source_state ?? "",
+      source_waits: draft.wish === "wait",
+      ...(came.intakeId === null ? {} : { intake_id: came.intakeId }),
+    })
+  await record(trx, actor, now, { action: "order.updated", orderId, detail: { file: came.name, source: draft.number } })
+  await recheck(trx, orderId, actor, now)
 }
 
 async function writeOrder(
@@ -225,7 +244,7 @@ async function writeOrder(
   source: Source,
   came: { readonly name: string; readonly intakeId: number | null },
   draft: Draft,
-  order: { id: number; version: number; begun?: boolean; content_hash: string } | undefined,
+  order: { id: number; version: number } | undefined,
   ground?: Ground,
 ): Promise<void> {
   const content = await contentOf(trx, draft.rows, draft.refusals)
@@ -241,12 +260,9 @@ async function writeOrder(
     orderId = order.id
     await trx("sales_order")
       .where({ id: orderId })
-      .update({ ...fields, ...(order.begun ? {} : { left_line_at: null }), version: order.version + 1 })
-    // of an order in work only the source's state has changed: its lines stay as they are
-    if (!order.begun) {
-      await freeStock(trx, orderId)
-      await trx("order_line").where({ order_id: orderId }).delete()
-    }
+      .update({ ...fields, left_line_at: null, version: order.version + 1 })
+    await freeStock(trx, orderId)
+    await trx("order_line").where({ order_id: orderId }).delete()
   } else {
     const [id] = await trx("sales_order").insert({
       ...fields,
@@ -258,7 +274,7 @@ async function writeOrder(
     })
     orderId = id as number
   }
-  if (!order?.begun) await insertLines(trx, orderId, content)
+  await insertLines(trx, orderId, content)
   await putReferences(trx, orderId, content.references, !order)
   await record(trx, actor, now, {
     action: order ? "order.updated" : "order.received",

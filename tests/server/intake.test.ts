@@ -146,8 +146,11 @@ describe("a source", () => {
     expect(await take("paid")).toBe("unchanged")
     expect(await take("quoted")).toBe("changed")
     expect(await stopCodes("ST-1")).toEqual(["stop.source-state"])
+    // what a person corrected meanwhile is not undone by a state
+    await bench.db("sales_order").where({ source_number: "ST-1" }).update({ street2: "Back gate" })
     expect(await take("paid")).toBe("changed")
     expect(await stopCodes("ST-1")).toEqual([])
+    expect((await orderBySource(bench.db, "ST-1")).street2).toBe("Back gate")
     expect(await take("Void")).toBe("cancelled")
     expect(await summary("ST-1")).toMatchObject({ stage: "cancelled", facts: { allocated: 0 } })
     expect(await take("void")).toBe("unchanged")
@@ -245,6 +248,12 @@ describe("a source", () => {
     expect(await watchFolder(bench.db, id)).toBe(1)
     expect(await bench.db("sales_order").where({ source_number: "DF-1" })).toHaveLength(1)
     expect(existsSync(join(drop, "here", "done", "2-a.csv"))).toBe(true)
+    // a file that is being read is neither read twice nor written over by another of its name
+    writeFileSync(join(drop, "here", "taking", "a.csv"), good)
+    put("a.csv", good.replace("DF-1", "DF-3"))
+    expect(await watchFolder(bench.db, id)).toBe(1)
+    expect(await orderBySource(bench.db, "DF-3")).toBeDefined()
+    expect(existsSync(join(drop, "here", "taking", "a.csv"))).toBe(true)
     // a folder's name can't lead out of the drop folder
     await bench.db("order_source").where({ id }).update({ folder: "../up" })
     expect(await watchFolder(bench.db, id)).toBe(0)
