@@ -224,23 +224,23 @@ function Typed({
                       />
                     </td>
                     <td className="figure narrow">
-                      <input
+                      <LineField
                         name="quantity"
-                        aria-label={say("order-new.quantity-n", { n: index + 1 })}
+                        label={say("order-new.quantity-n", { n: index + 1 })}
                         value={line.quantity}
-                        inputMode="numeric"
-                        maxLength={6}
-                        onChange={(event) => setLine(index, { quantity: event.target.value })}
+                        mode="numeric"
+                        most={6}
+                        onChange={(value) => setLine(index, { quantity: value })}
                       />
                     </td>
                     <td className="narrow">
-                      <input
+                      <LineField
                         name="unit"
-                        aria-label={say("order-new.unit-n", { n: index + 1 })}
+                        label={say("order-new.unit-n", { n: index + 1 })}
                         value={line.unit}
+                        most={16}
                         list={item ? `units-${index}` : undefined}
-                        maxLength={16}
-                        onChange={(event) => setLine(index, { unit: event.target.value })}
+                        onChange={(value) => setLine(index, { unit: value })}
                       />
                       {item ? (
                         <datalist id={`units-${index}`}>
@@ -251,13 +251,13 @@ function Typed({
                       ) : null}
                     </td>
                     <td className="figure narrow">
-                      <input
+                      <LineField
                         name="unit_price"
-                        aria-label={say("order-new.price-n", { n: index + 1 })}
+                        label={say("order-new.price-n", { n: index + 1 })}
                         value={line.unit_price}
-                        inputMode="decimal"
-                        maxLength={14}
-                        onChange={(event) => setLine(index, { unit_price: event.target.value })}
+                        mode="decimal"
+                        most={14}
+                        onChange={(value) => setLine(index, { unit_price: value })}
                       />
                     </td>
                     <td>
@@ -362,6 +362,37 @@ const chosenAddress = (one: BookAddress, now: DraftContent): Partial<DraftConten
       }
     : {}),
 })
+
+/** A cell of a line that is typed into; its label is heard, not seen, since the column's head says it. */
+function LineField({
+  name,
+  label,
+  value,
+  most,
+  mode,
+  list,
+  onChange,
+}: {
+  name: string
+  label: string
+  value: string
+  most: number
+  mode?: "numeric" | "decimal"
+  list?: string
+  onChange: (value: string) => void
+}) {
+  return (
+    <input
+      name={name}
+      aria-label={label}
+      value={value}
+      maxLength={most}
+      inputMode={mode}
+      list={list}
+      onChange={(event) => onChange(event.target.value)}
+    />
+  )
+}
 
 const skuOf = (item: FoundItem): string => item.sku
 
