@@ -11,6 +11,9 @@ import { closeCollection, load as loadOnTruck } from "server/dock/index.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { workOnce } from "server/jobs/worker.ts"
+import { orderFilter } from "server/orders/filter.ts"
+import { mark } from "server/orders/marks.ts"
+import { keepView } from "server/orders/views.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
 import { addPackage, closePackages, openShipment, putIn, weigh } from "server/packing/index.ts"
 import { type Shipment, unpacked } from "server/packing/shipment.ts"
@@ -75,7 +78,23 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   await pickOrder(late, ready[next++] as number)
   await packOrder(late, ready[next++] as number, false)
   await pickOrder(late, ready[next++] as number, 1)
+  await marks(await at("10:40"))
   await at(opensAt)
+}
+
+/** What people at work noted on this morning's orders, and a view that all of them use. */
+async function marks(context: Context): Promise<void> {
+  const { db } = context
+  const bench = async (number: string) =>
+    (await db("sales_order").where({ bench_number: number }).first("id")).id as number
+  must(await mark(context, await bench("48243"), { what: "tag", tag: "fragile" }))
+  must(await mark(context, await bench("48252"), { what: "tag", tag: "fragile" }))
+  must(
+    await mark(context, await bench("48252"), { what: "note", text: "Double wall carton, they had breakage in May" }),
+  )
+  must(await mark(context, await bench("48258"), { what: "tag", tag: "call first" }))
+  must(await keepView(context, "Promised tomorrow", orderFilter.parse({ stage: "line", promised: "tomorrow" }), true))
+  must(await keepView(context, "Fragile", orderFilter.parse({ stage: "line", tag: "fragile" }), true))
 }
 
 /** Reno's morning, an hour and more behind: its orders come in, two are labelled. */

@@ -1,9 +1,11 @@
 import { enIntake } from "./enIntake.ts"
+import { enOrders } from "./enOrders.ts"
 import { enSetUp } from "./enSetUp.ts"
 
 /** Every word of the interface, in English. `{name}` stands for a value. */
 export const en = {
   ...enIntake,
+  ...enOrders,
   ...enSetUp,
   "app.name": "Varnok",
   "place.day": "Day",
@@ -165,27 +167,6 @@ export const en = {
   "package.left-behind": "left behind",
   "package.gone": "gone",
   "package.void": "void",
-
-  "orders.title": "Orders",
-  "orders.find": "Find",
-  "orders.find-label": "Number, customer, place, item",
-  "orders.none": "No order has all these words.",
-  "orders.empty": "No orders yet.",
-  "orders.head.order": "order",
-  "orders.head.customer": "customer",
-  "orders.head.place": "to",
-  "orders.head.po": "their order",
-  "orders.head.promised": "promised",
-  "orders.head.lines": "lines",
-  "orders.head.stage": "stage",
-  "orders.head.source": "reference",
-  "orders.next": "Older orders",
-  "orders.intake": "Take in a file",
-  "orders.plate": "Take in a file",
-  "orders.plate-detail": "CSV, UN/EDIFACT ORDERS or JSON",
-  "orders.plate-find": "Find another order",
-  "orders.stopped": "stopped: {why}",
-  "orders.table": "Orders, newest first",
 
   "order.title": "Order {bench}",
   "order.address": "Ship-to",

@@ -14,6 +14,7 @@ import { recordOf, sourceFromRow } from "server/intake/source.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
 import { cancelByHand } from "server/orders/cancel.ts"
 import { summaryByBench } from "server/orders/facts.ts"
+import { mark, marksOf } from "server/orders/marks.ts"
 import { partiesOf, partyForm, saveParty } from "server/orders/parties.ts"
 import { waivable } from "server/orders/passed.ts"
 import { changePromise } from "server/orders/promise.ts"
@@ -21,6 +22,7 @@ import { checkAgain, holdOrder } from "server/orders/release.ts"
 import { waive } from "server/orders/waive.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { Marks } from "../screens/Marks.tsx"
 import { OrderChange } from "../screens/OrderChange.tsx"
 import { OrderStops } from "../screens/OrderStops.tsx"
 import { Parties } from "../screens/Parties.tsx"
@@ -76,6 +78,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     record: recordOf(sourceFromRow(source), order.sourceNumber, row.record_url),
     references: references.map((one) => ({ name: one.name, value: one.value, printed: !!one.printed })),
     notes: row.notes as string,
+    marks: await marksOf(work.db, order.id),
     mayCancel: may(work.actor, "orders.cancel"),
     promised: order.promisedOn,
     to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
@@ -194,6 +197,22 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         const outcome = await changePromise(work, order.id, day || null, localDate(work.now, work.warehouse.zone))
         return outcome.ok ? done(say("order.promise-saved")) : refusal(sayReasons(outcome.reasons))
       }
+      case "tag":
+      case "untag":
+      case "note":
+      case "drop-note": {
+        const what = form.get("intent") as "tag" | "untag" | "note" | "drop-note"
+        const outcome = await mark(
+          work,
+          order.id,
+          what === "note"
+            ? { what, text: String(form.get("note") ?? "") }
+            : what === "drop-note"
+              ? { what, id: Number(form.get("note")) || 0 }
+              : { what, tag: String(form.get("tag") ?? "") },
+        )
+        return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
+      }
       case "cancel": {
         const outcome = await cancelByHand(work, order.id)
         return outcome.ok ? done(say("stage.cancelled")) : refusal(sayReasons(outcome.reasons))
@@ -256,7 +275,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
             ))}
           </p>
         ) : null}
-        {order.notes ? <p className="notes">{order.notes}</p> : null}
+        <Marks marks={order.marks} notes={order.notes} mayChange={order.mayWork} />
         <People names={people} />
         {order.change ? <OrderChange change={order.change} mayWork={order.mayWork} /> : null}
         {order.stops.length > 0 ? (

@@ -1,26 +1,64 @@
 import { Button, Input } from "@chakra-ui/react"
-import { Form, Link } from "react-router"
+import { useState } from "react"
+import { Form, Link, redirect } from "react-router"
+import { may } from "server/accounts/index.ts"
 import { workContext } from "server/http/context.ts"
-import { findOrders } from "server/orders/list.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { filterQuery, filterStages, promiseDays, readFilter, receiptDays } from "server/orders/filter.ts"
+import {
+  changeGroup,
+  type GroupChange,
+  type GroupResult,
+  groupChange,
+  lastGroup,
+  mostAtOnce,
+  undoGroup,
+} from "server/orders/group.ts"
+import { allOrders, findOrders } from "server/orders/list.ts"
+import { knownTags, tagsOf } from "server/orders/marks.ts"
+import { dropView, keepView, views } from "server/orders/views.ts"
+import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { GroupBar, groupPlate, useChosen } from "../screens/GroupBar.tsx"
+import { Tags } from "../screens/Marks.tsx"
+import { WhichOrders } from "../screens/WhichOrders.tsx"
 import { shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { followScan } from "../shell/scan.server.ts"
+import { done, refusal, resolveScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
+import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/orders"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  const url = new URL(request.url)
-  const find = (url.searchParams.get("find") ?? "").slice(0, 100)
-  const before = Number(url.searchParams.get("before")) || null
-  const page = await findOrders(work, work.warehouse, find, before)
+  const search = new URL(request.url).searchParams
+  const filter = readFilter(search)
+  const page = await findOrders(work, work.warehouse, filter, Number(search.get("before")) || null)
+  const tags = await tagsOf(
+    work.db,
+    page.orders.map((order) => order.id),
+  )
+  const last = await lastGroup(work)
   return {
-    find,
+    filter,
+    query: filterQuery(filter),
+    paged: search.has("before"),
     next: page.next,
+    views: await views(work),
+    choices: {
+      stages: [...filterStages],
+      promised: [...promiseDays],
+      received: [...receiptDays],
+      sources: await work.db("order_source").orderBy("name").select("code", "name"),
+      carriers: await work.db("carrier").orderBy("name").select("code", "name"),
+      tags: await knownTags(work.db),
+    },
+    mayWork: may(work.actor, "orders.work"),
+    mayRelease: may(work.actor, "orders.release-hold"),
+    last: last ? { id: last.id, what: last.change.what, changed: last.changed } : null,
+    key: crypto.randomUUID(),
     orders: page.orders.map((order) => ({
+      id: order.id,
       bench: order.bench,
       customer: order.customer,
       place: order.place,
@@ -30,83 +68,207 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       lines: order.lines,
       stage: order.stage,
       stops: order.stops,
+      tags: tags.get(order.id) ?? [],
     })),
   }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
   const form = await request.formData()
-  return followScan(context.get(workContext), String(form.get("text") ?? "").slice(0, 120))
+  const filter = readFilter(new URLSearchParams(String(form.get("query") ?? "")))
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "keep-view": {
+        const outcome = await keepView(work, String(form.get("name") ?? ""), filter, form.get("shared") === "on")
+        return outcome.ok ? done(say("views.kept")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "drop-view":
+        await dropView(work, Number(form.get("view")) || 0)
+        return done("")
+      case "group": {
+        const change = groupChange.safeParse(Object.fromEntries(form))
+        if (!change.success) return refusal(say("group.none"))
+        const ids =
+          form.get("every") === "on"
+            ? await allOrders(work, work.warehouse, filter, mostAtOnce)
+            : form.getAll("order").map(Number).filter(Number.isInteger)
+        if (ids === null)
+          return refusal(say("group.too-many", { n: say("group.over", { most: mostAtOnce }), most: mostAtOnce }))
+        const key = String(form.get("key") ?? "")
+        const outcome = await changeGroup(work, work.warehouse, key, ids, change.data as GroupChange)
+        return outcome.ok ? told("group.done", outcome.value) : refusal(sayReasons(outcome.reasons))
+      }
+      case "undo": {
+        const outcome = await undoGroup(work, String(form.get("group") ?? ""))
+        return outcome.ok ? told("group.undone", outcome.value) : refusal(sayReasons(outcome.reasons))
+      }
+      default: {
+        const text = String(form.get("text") ?? "").slice(0, 100)
+        const found = await resolveScan(work, text)
+        // what is no code is words to find orders by
+        throw redirect(found.to ?? `/orders?find=${encodeURIComponent(text)}`)
+      }
+    }
+  })
+}
+
+/** What became of a change of many, in words; refused as soon as one order was. */
+function told(key: "group.done" | "group.undone", result: GroupResult) {
+  const named = result.refused
+    .slice(0, 4)
+    .map((one) => `${one.bench}: ${one.reasons.map((why) => sayReason(why)).join("; ")}`)
+  if (result.refused.length > 4) named.push(say("group.more", { n: result.refused.length - 4 }))
+  const words = [
+    say(key, { n: result.changed }),
+    result.same > 0 ? say("group.same", { n: result.same }) : "",
+    named.length > 0 ? say("group.refused", { n: result.refused.length, list: named.join(" ") }) : "",
+  ]
+  return (result.refused.length > 0 ? refusal : done)(words.filter(Boolean).join(" "))
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("orders.title")} · ${say("app.name")}` }]
 
 export default function Orders({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
-  const { orders, find, next } = loaderData
+  const { orders, filter, query, next, last, mayWork } = loaderData
   const { actor } = useShell()
+  const [what, setWhat] = useState("promise")
+  const chosen = useChosen(
+    orders.map((order) => order.id),
+    query,
+  )
   useLive(null)
   return (
     <Screen
       ribbon={{}}
       name="orders"
       sill={{
-        plate: actor.bench
-          ? { verb: say("orders.plate"), detail: say("orders.plate-detail"), ready: true, to: "/orders/intake" }
-          : { verb: say("plate.nothing"), detail: say("orders.find-label"), ready: false },
+        plate:
+          chosen.any && mayWork
+            ? groupPlate(chosen, what)
+            : actor.bench
+              ? { verb: say("orders.plate"), detail: say("orders.plate-detail"), ready: true, to: "/orders/intake" }
+              : { verb: say("plate.nothing"), detail: say("orders.find-label"), ready: false },
         said: actionData?.said,
-        words: [[say("words.order"), say("words.order.does")]],
+        words: [
+          [say("words.order"), say("words.order.does")],
+          [say("words.any"), say("words.any.does")],
+        ],
       }}
     >
       <div className="place-head">
         <h1>{say("orders.title")}</h1>
-        <Form method="get" className="find" role="search">
+        <search className="find">
           <label htmlFor="find">{say("orders.find-label")}</label>
-          <Input id="find" name="find" defaultValue={find} key={find} maxLength={100} />
-          <Button type="submit">{say("orders.find")}</Button>
-        </Form>
+          <Input id="find" name="find" form="which" defaultValue={filter.find} key={filter.find} maxLength={100} />
+          <Button type="submit" form="which">
+            {say("orders.find")}
+          </Button>
+        </search>
       </div>
-      {orders.length === 0 ? (
-        <p className="nothing">{find ? say("orders.none") : say("orders.empty")}</p>
-      ) : (
-        <table className="rows">
-          <caption className="sr-only">{say("orders.table")}</caption>
-          <thead>
-            <tr>
-              {["order", "customer", "place", "po", "source", "promised", "lines", "stage"].map((name) => (
-                <th key={name} scope="col" className={name === "lines" ? "figure" : undefined}>
-                  {say(`orders.head.${name}`)}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {orders.map((order) => (
-              <tr key={order.bench}>
-                <th scope="row">
-                  <Link to={`/orders/${order.bench}`}>{order.bench}</Link>
-                </th>
-                <td>{order.customer}</td>
-                <td>{order.place}</td>
-                <td>{order.po}</td>
-                <td className="code">{order.source}</td>
-                <td>{order.promised ? shortDay(order.promised) : "–"}</td>
-                <td className="figure">{order.lines}</td>
-                <td className={order.stops.length > 0 ? "ember" : undefined}>
-                  {order.stops.length > 0
-                    ? say("orders.stopped", { why: sayReasons(order.stops) })
-                    : say(`stage.${order.stage}`)}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      {next ? (
-        <p className="pager">
-          <Link to={`?find=${encodeURIComponent(find)}&before=${next}`}>{say("orders.next")}</Link>
-        </p>
-      ) : null}
+      <div className="orders-body">
+        <WhichOrders filter={filter} query={query} choices={loaderData.choices} views={loaderData.views} />
+        <section className="orders-found">
+          {orders.length === 0 ? (
+            <div className="nothing">
+              <p>{say(query ? "orders.none" : "orders.empty")}</p>
+              {query ? (
+                <p>
+                  {say("orders.none-hint")} <Link to="/orders">{say("orders.all")}</Link>
+                </p>
+              ) : null}
+            </div>
+          ) : (
+            <div className="scrolls">
+              <table className="rows">
+                <caption className="sr-only">{say("orders.table")}</caption>
+                <thead>
+                  <tr>
+                    {mayWork ? (
+                      <th scope="col" className="tick">
+                        <input
+                          type="checkbox"
+                          aria-label={say("group.select-shown")}
+                          checked={chosen.ids.size === orders.length}
+                          onChange={chosen.toggleAll}
+                        />
+                      </th>
+                    ) : null}
+                    {["order", "customer", "place", "po", "source", "promised", "lines", "stage"].map((name) => (
+                      <th key={name} scope="col" className={name === "lines" ? "figure" : undefined}>
+                        {say(`orders.head.${name}`)}
+                      </th>
+                    ))}
+                  </tr>
+                </thead>
+                <tbody>
+                  {orders.map((order) => (
+                    <tr key={order.id} className={chosen.ids.has(order.id) ? "next" : undefined}>
+                      {mayWork ? (
+                        <td className="tick">
+                          <input
+                            type="checkbox"
+                            name="order"
+                            form="group-form"
+                            value={order.id}
+                            aria-label={say("group.select", { bench: order.bench })}
+                            checked={chosen.ids.has(order.id)}
+                            onChange={() => undefined}
+                            onClick={(event) => chosen.toggle(order.id, event.shiftKey)}
+                          />
+                        </td>
+                      ) : null}
+                      <th scope="row">
+                        <Link to={`/orders/${order.bench}`}>{order.bench}</Link>
+                      </th>
+                      <td>
+                        {order.customer} <Tags tags={order.tags} />
+                      </td>
+                      <td>{order.place}</td>
+                      <td>{order.po}</td>
+                      <td className="code">{order.source}</td>
+                      <td>{order.promised ? shortDay(order.promised) : "–"}</td>
+                      <td className="figure">{order.lines}</td>
+                      <td className={order.stops.length > 0 ? "ember" : undefined}>
+                        {order.stops.length > 0
+                          ? say("orders.stopped", { why: sayReasons(order.stops) })
+                          : say(`stage.${order.stage}`)}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
+          )}
+          {loaderData.paged || next ? (
+            <p className="pager">
+              {loaderData.paged ? <Link to={`/orders?${query}`}>{say("orders.newest")}</Link> : null}{" "}
+              {next ? <Link to={`/orders?${query}&before=${next}`}>{say("orders.next")}</Link> : null}
+            </p>
+          ) : null}
+          {last ? (
+            <Form method="post" className="group-last">
+              <input type="hidden" name="intent" value="undo" />
+              <input type="hidden" name="group" value={last.id} />
+              {say("group.last", { what: say(`group.what.${last.what}`), n: last.changed })}{" "}
+              <Button type="submit">{say("group.undo")}</Button>
+            </Form>
+          ) : null}
+          {mayWork && orders.length > 0 ? (
+            <GroupBar
+              chosen={chosen}
+              what={what}
+              onWhat={setWhat}
+              sendKey={loaderData.key}
+              query={query}
+              more={next !== null || loaderData.paged}
+              mayRelease={loaderData.mayRelease}
+              tags={loaderData.choices.tags}
+            />
+          ) : null}
+        </section>
+      </div>
     </Screen>
   )
 }

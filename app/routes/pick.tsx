@@ -5,8 +5,10 @@ import { readings } from "core/scanning/index.ts"
 import { data, Form } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
+import { marksOf } from "server/orders/marks.ts"
 import { confirmStop, pick, pickStops } from "server/picking/index.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { MarksShown } from "../screens/Marks.tsx"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Said, Understood } from "../shell/Sill.tsx"
@@ -27,6 +29,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     customer: order.customer,
     stops: await pickStops(work.db, order.id),
     stopped: order.stops.length > 0,
+    marks: await marksOf(work.db, order.id),
   }
 }
 
@@ -178,6 +181,7 @@ export default function Pick({ loaderData: order, actionData: answered }: Route.
           </small>
         </h1>
         <People names={people} />
+        <MarksShown marks={order.marks} notes="" />
         {stop ? (
           <>
             <p className="pick-step">{say("pick.of", { n: doneStops + 1, of: order.stops.length })}</p>

@@ -26,6 +26,7 @@ import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { Cartons } from "../screens/Cartons.tsx"
+import { MarksShown } from "../screens/Marks.tsx"
 import { inWords, meaning } from "../screens/packingMeaning.ts"
 import { RatePlot } from "../screens/RatePlot.tsx"
 import { RateTable } from "../screens/RateTable.tsx"
@@ -330,7 +331,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         </p>
         <People names={people} />
         {view.abroad ? <p className="terms">{say("ship.terms", { ...view.terms })}</p> : null}
-        {view.notes ? <p className="notes">{view.notes}</p> : null}
+        <MarksShown marks={view.marks} notes={view.notes} />
         {view.stopped.length > 0 ? <p className="ember">{sayReasons(view.stopped)}</p> : null}
         <table className="ship-table">
           <thead>

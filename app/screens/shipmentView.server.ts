@@ -7,6 +7,7 @@ import type { Rate } from "core/rating/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
+import { marksOf } from "server/orders/marks.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
 import { handled, type Shipment, type ShipmentPackage, shipmentOrDraft, unpacked } from "server/packing/shipment.ts"
 import { pickStops } from "server/picking/index.ts"
@@ -81,6 +82,7 @@ export async function shipmentView(work: Work, bench: string) {
     pieces: handled(shipment?.packages ?? []).length,
     version: shipment?.version ?? 0,
     notes: shipment?.notes ?? "",
+    marks: await marksOf(db, order.id),
     trouble: shipment?.trouble ?? null,
     kind: shipment?.shipTo.kind ?? "unknown",
     shipTo: shipment ? addressLines({ ...shipment.shipTo, company: "", attention: "" }) : [],

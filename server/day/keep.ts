@@ -23,7 +23,7 @@ export async function clearUp(db: Knex): Promise<void> {
   await db("api_request").where("at", "<", before(keptFor.requests)).delete()
   await db("job")
     .where({ state: "done" })
-    .whereIn("kind", ["day.keep", "source.pull", "source.folder", "clear-up"])
+    .whereIn("kind", ["day.keep", "source.pull", "source.folder", "orders.words", "clear-up"])
     .where("done_at", "<", before(keptFor.upkeep))
     .delete()
 }

@@ -1,8 +1,9 @@
 import type { Knex } from "knex"
+import { wordsAreMissing } from "../orders/words.ts"
 import { enqueue } from "./queue.ts"
 
 /** How often a day is kept and things are cleared up (real time). */
-const everyMs = { day: 20_000, clear: 600_000 }
+const everyMs = { day: 20_000, words: 20_000, clear: 600_000 }
 
 /**
  * Puts work that comes back into the queue, once for each span of time however many workers ask: keeping each
@@ -20,5 +21,6 @@ export async function enqueueRecurring(db: Knex, now = Date.now()): Promise<void
     const job = kind === "folder" ? "source.folder" : "source.pull"
     await enqueue(db, job, `${job}:${id}:${span(pull_every_s * 1_000)}`, { sourceId: id })
   }
+  if (await wordsAreMissing(db)) await enqueue(db, "orders.words", `orders.words:${span(everyMs.words)}`, {})
   await enqueue(db, "clear-up", `clear-up:${span(everyMs.clear)}`, {})
 }

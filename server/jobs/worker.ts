@@ -5,6 +5,7 @@ import { clearUp, keepDay } from "../day/keep.ts"
 import { watchFolder } from "../intake/folder.ts"
 import { pullOrders } from "../intake/pull.ts"
 import { takePart } from "../intake/take.ts"
+import { putMissingWords } from "../orders/words.ts"
 import { sendPrintJob } from "../papers/print.ts"
 import { sendOutbox } from "../reports/index.ts"
 import { bookIntent } from "../shipping/book.ts"
@@ -30,6 +31,8 @@ export const handlers: Readonly<Record<string, Handler>> = {
   "source.folder": async (db, job) => void (await watchFolder(db, Number(job.payload.sourceId))),
   "intake.take": async (db, job) =>
     takePart(db, job.payload as unknown as Parameters<typeof takePart>[1], await businessNow(db)),
+  // well within a lease; what is left is the next job's
+  "orders.words": async (db) => void (await putMissingWords(db, Date.now() + 15_000)),
   "clear-up": (db) => clearUp(db),
 }
 

@@ -5,6 +5,7 @@ import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { freeStock } from "./release.ts"
+import { putWords } from "./words.ts"
 
 /**
  * Cancels an order in the caller's transaction: its packages are taken apart, what was picked goes back to its bins,
@@ -26,6 +27,7 @@ export async function cancelOrder(
     .where({ id: orderId })
     .update({ cancelled_at: now, left_line_at: now, version: trx.raw("version + 1") })
   await record(trx, actor, now, { action: "order.cancelled", orderId, detail: { ...detail, back: told(back) } })
+  await putWords(trx, orderId)
 }
 
 /** Cancels an order by hand (the lead), such as one that was typed twice. Refused once labels are asked for. */

@@ -1,6 +1,9 @@
+import type { Knex } from "knex"
 import type { Context } from "../accounts/index.ts"
+import { askedFor } from "../addresses/words.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { type OrderSummary, summaries } from "./facts.ts"
+import { isOfStage, narrow, type OrderFilter } from "./filter.ts"
 
 export interface OrderPage {
   readonly orders: readonly OrderSummary[]
@@ -9,65 +12,146 @@ export interface OrderPage {
 }
 
 const pageSize = 100
+/** Orders that one page looks at before it stops and says where to go on. */
+const mostLookedAt = 6_000
 
-/** Orders that hold every word in number, purchase order, customer, place or item, newest first, by keyset pages. */
+/** Orders that a filter finds, newest first, by keyset pages. */
 export async function findOrders(
   context: Context,
   warehouse: Warehouse,
-  words: string,
+  filter: OrderFilter,
   before: number | null,
+  size = pageSize,
 ): Promise<OrderPage> {
-  const { db, actor } = context
-  const wanted = words.trim().split(/\s+/).filter(Boolean).slice(0, 6)
-  const exact = wanted.length === 1 && !before ? await byNumber(context, wanted[0] as string) : []
-  // the ids first and by themselves: what is computed of an order is computed for one page only
-  const ids = exact.length > 0 ? exact : await matching(context, wanted, before)
-  const found =
-    ids.length === 0
-      ? []
-      : await summaries(db, warehouse, (query) =>
-          query.where("o.warehouse_id", actor.warehouseId).whereIn("o.id", ids).orderBy("o.id", "desc"),
-        )
-  const orders = found.slice(0, pageSize)
-  return { orders, next: found.length > pageSize ? (orders.at(-1)?.id ?? null) : null }
+  const candidates = await candidatesFor(context, warehouse, filter)
+  const found: OrderSummary[] = []
+  let cursor = before
+  for (let looked = 0; looked < mostLookedAt; ) {
+    const ids = await candidates(cursor, size + 1)
+    if (ids.length === 0) return { orders: found, next: null }
+    looked += ids.length
+    cursor = ids.at(-1) as number
+    for (const order of await summariesOf(context.db, warehouse, ids)) {
+      if (!isOfStage(filter.stage, order)) continue
+      if (found.length === size) return { orders: found, next: found.at(-1)?.id ?? null }
+      found.push(order)
+    }
+    if (ids.length <= size) return { orders: found, next: null }
+  }
+  return { orders: found, next: cursor }
 }
 
-/** Orders of which the word is a whole number: ours, the source's, the purchase order's or a reference. Looks by index. */
-async function byNumber({ db, actor }: Context, word: string): Promise<number[]> {
+/** The ids of all orders that a filter finds, newest first; null when there are more than `most`. */
+export async function allOrders(
+  context: Context,
+  warehouse: Warehouse,
+  filter: OrderFilter,
+  most: number,
+): Promise<number[] | null> {
+  const ids: number[] = []
+  for (let before: number | null = null; ; ) {
+    const page = await findOrders(context, warehouse, filter, before, 500)
+    ids.push(...page.orders.map((order) => order.id))
+    if (ids.length > most) return null
+    if (page.next === null) return ids
+    before = page.next
+  }
+}
+
+const summariesOf = (db: Knex, warehouse: Warehouse, ids: readonly number[]) =>
+  summaries(db, warehouse, (query) => query.whereIn("o.id", [...ids]).orderBy("o.id", "desc"))
+
+/** Ids below a cursor, newest first, at most so many; none at the end. */
+type Candidates = (before: number | null, most: number) => Promise<number[]>
+
+/** Words that fewer orders have are looked up first and as a whole; more common ones are tried on order after order. */
+const rare = 20_000
+
+/** What the database finds of a filter: the ids first and by themselves, what is computed of them for one page only. */
+async function candidatesFor(context: Context, warehouse: Warehouse, filter: OrderFilter): Promise<Candidates> {
+  const { db } = context
+  const narrowed = await narrow(context, warehouse, filter)
+  const page = (query: Knex.QueryBuilder, most: number) =>
+    narrowed(query).orderBy("o.id", "desc").limit(most).pluck("o.id") as unknown as Promise<number[]>
+  const within = (ids: readonly number[], others: readonly string[]): Candidates => {
+    const sorted = [...ids].sort((a, b) => b - a)
+    return async (before, most) => {
+      const rest = before ? sorted.filter((id) => id < before) : sorted
+      const found: number[] = []
+      for (let at = 0; at < rest.length && found.length < most; at += 1_000) {
+        const query = db("sales_order as o").whereIn("o.id", rest.slice(at, at + 1_000))
+        for (const word of others) hasWord(db, query, word)
+        found.push(...(await page(query, most - found.length)))
+      }
+      return found
+    }
+  }
+  const typed = filter.find.split(/\s+/).filter(Boolean)
+  const exact = typed.length === 1 ? await byNumber(context, warehouse, typed[0] as string) : []
+  if (exact.length > 0) return within(exact, [])
+  const asked = askedFor(filter.find)
+  if (typed.length > 0 && asked.length === 0) return async () => []
+  const rarest = asked.length > 0 ? await rarestOf(db, asked) : null
+  if (rarest?.ids) return within(rarest.ids, rarest.others)
+  return (before, most) => {
+    const query = db("sales_order as o")
+    if (before) query.where("o.id", "<", before)
+    for (const word of asked) hasWord(db, query, word)
+    return page(query, most)
+  }
+}
+
+/** The orders that have the rarest of the words, when they are few, and the words that they must have besides. */
+async function rarestOf(
+  db: Knex,
+  asked: readonly string[],
+): Promise<{ ids: number[] | null; others: readonly string[] }> {
+  const counted = await Promise.all(
+    asked.map(async (word) => {
+      const some = db("order_word").where("word", "like", beginning(word)).limit(rare).select("order_id").as("some")
+      const row = await db.from(some).count({ n: "*" }).first()
+      return { word, n: Number(row?.n ?? 0) }
+    }),
+  )
+  const [first, ...others] = counted.sort((a, b) => a.n - b.n)
+  if (!first || first.n >= rare) return { ids: null, others: asked }
+  const ids = await db("order_word").where("word", "like", beginning(first.word)).pluck("order_id")
+  return { ids: [...new Set<number>(ids)], others: others.map((one) => one.word) }
+}
+
+const beginning = (word: string) => `${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
+
+const hasWord = (db: Knex, query: Knex.QueryBuilder, word: string) =>
+  query.whereExists(
+    db("order_word as w").whereRaw("w.order_id = o.id").where("w.word", "like", beginning(word)).select(db.raw("1")),
+  )
+
+/**
+ * Orders of which the text is a whole number: ours, the source's, the purchase order's, a reference, a package's SSCC or
+ * tracking number. Looks by index.
+ */
+async function byNumber({ db }: Context, warehouse: Warehouse, text: string): Promise<number[]> {
   const looks = ["bench_number", "source_number", "po_number"].map((column) =>
     db("sales_order")
-      .where({ warehouse_id: actor.warehouseId, [column]: word })
+      .where({ warehouse_id: warehouse.id, [column]: text })
       .limit(pageSize)
       .pluck("id"),
   )
   const references = db("order_reference as r")
     .join("sales_order as o", "o.id", "r.order_id")
-    .where({ "r.value": word, "o.warehouse_id": actor.warehouseId })
+    .where({ "r.value": text, "o.warehouse_id": warehouse.id })
     .limit(pageSize)
     .pluck("o.id")
-  return [...new Set<number>((await Promise.all([...looks, references])).flat())]
-}
-
-/** The ids of a page of orders that hold every word, newest first. */
-function matching({ db, actor }: Context, words: readonly string[], before: number | null): Promise<number[]> {
-  const query = db("sales_order as o").where("o.warehouse_id", actor.warehouseId)
-  if (before) query.where("o.id", "<", before)
-  for (const word of words) {
-    const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
-    query.where((any) => {
-      for (const column of ["bench_number", "source_number", "po_number", "customer_name", "company", "city", "state"])
-        any.orWhere(`o.${column}`, "like", like)
-      any.orWhereExists(db("order_reference as r").whereRaw("r.order_id = o.id").where("r.value", "like", like))
-      any.orWhereExists(
-        db("order_line")
-          .join("item", "item.id", "order_line.item_id")
-          .whereRaw("order_line.order_id = o.id")
-          .where((item) => item.where("item.sku", "like", like).orWhere("item.description", "like", like)),
-      )
-    })
-  }
-  return query
-    .orderBy("o.id", "desc")
-    .limit(pageSize + 1)
-    .pluck("o.id") as unknown as Promise<number[]>
+  const packages = ["sscc", "tracking"].map((column) =>
+    db("package as p")
+      .join("shipment as h", "h.id", "p.shipment_id")
+      .where({ [`p.${column}`]: text, "h.warehouse_id": warehouse.id })
+      .limit(pageSize)
+      .pluck("h.order_id"),
+  )
+  const master = db("shipment")
+    .where({ warehouse_id: warehouse.id, master_tracking: text })
+    .limit(pageSize)
+    .pluck("order_id")
+  return [...new Set<number>((await Promise.all([...looks, references, ...packages, master])).flat())]
 }

@@ -15,6 +15,7 @@ import { labelsAskedFor } from "./labels.ts"
 import { notWaived } from "./passed.ts"
 import { type Ground, groundOf, planOrder } from "./plan.ts"
 import { writeStops } from "./stops.ts"
+import { putWords } from "./words.ts"
 
 interface Rechecking {
   /** What plans stand on, when it was read for many orders. */
@@ -41,6 +42,7 @@ export async function recheck(
   const wanted = await wantedOf(trx, order, fresh)
   if (!fresh && (await labelsAskedFor(trx, orderId))) {
     await writeStops(trx, orderId, stopsByHand(wanted), actor, now)
+    await putWords(trx, orderId)
     return stopsByHand(wanted)
   }
   const lines = await trx("order_line")
@@ -103,6 +105,7 @@ export async function recheck(
   await trx("sales_order")
     .where({ id: orderId })
     .update({ collection_id: plan.collectionId, planned_service_id: plan.serviceId })
+  await putWords(trx, orderId, fresh)
   return reasons
 }
 
@@ -243,12 +246,16 @@ export async function checkAgain(context: Context, orderId: number): Promise<rea
 export async function holdOrder(context: Context, orderId: number, held: boolean): Promise<void> {
   const { db, actor, now } = context
   require(actor, held ? "orders.hold" : "orders.release-hold")
-  await inTransaction(db, async (trx) => {
-    const changed = await trx("sales_order")
-      .where({ id: orderId, warehouse_id: actor.warehouseId, held_by_hand: !held })
-      .update({ held_by_hand: held })
-    if (changed === 0) return
-    await record(trx, actor, now, { action: held ? "order.held" : "order.hold-ended", orderId })
-    await recheck(trx, orderId, actor, now)
-  })
+  await inTransaction(db, (trx) => putHold(trx, actor, now, orderId, held))
+}
+
+/** The change itself, in the caller's transaction; false when the order was held, or not, already. */
+export async function putHold(trx: Knex, actor: Actor, now: Date, orderId: number, held: boolean): Promise<boolean> {
+  const changed = await trx("sales_order")
+    .where({ id: orderId, warehouse_id: actor.warehouseId, held_by_hand: !held })
+    .update({ held_by_hand: held })
+  if (changed === 0) return false
+  await record(trx, actor, now, { action: held ? "order.held" : "order.hold-ended", orderId })
+  await recheck(trx, orderId, actor, now)
+  return true
 }

@@ -6,6 +6,7 @@ import { dayView } from "server/day/index.ts"
 import { keepDay } from "server/day/keep.ts"
 import { completeItem, findItems } from "server/goods/index.ts"
 import { changeAddress } from "server/orders/address.ts"
+import { orderFilter } from "server/orders/filter.ts"
 import { findOrders } from "server/orders/list.ts"
 import { holdOrder } from "server/orders/release.ts"
 import { closePackages } from "server/packing/index.ts"
@@ -127,7 +128,10 @@ describe("the second warehouse", () => {
     const day = await dayView(context, warehouse)
     expect(day.counts.toGo).toBe(1)
     expect((await dayView(bench.context, await warehouseById(bench.db, 1))).counts.toGo).toBe(0)
-    expect((await findOrders(bench.context, await warehouseById(bench.db, 1), "R-1", null)).orders).toEqual([])
+    expect(
+      (await findOrders(bench.context, await warehouseById(bench.db, 1), orderFilter.parse({ find: "R-1" }), null))
+        .orders,
+    ).toEqual([])
     expect(codes(await changeAddress(bench.context, order.id, { version: 1 } as never))).toEqual(["order.unknown"])
   })
 })

@@ -5,6 +5,7 @@ import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { changeAddress } from "server/orders/address.ts"
 import { summaryById } from "server/orders/facts.ts"
+import { orderFilter } from "server/orders/filter.ts"
 import { findOrders } from "server/orders/list.ts"
 import { holdOrder } from "server/orders/release.ts"
 import { pick, pickStops } from "server/picking/index.ts"
@@ -158,13 +159,17 @@ describe("an order", () => {
     const elsewhere = { ...bench.context, actor: { ...bench.context.actor, role: "lead" as const, warehouseId: 2 } }
     await holdOrder(elsewhere, id, true)
     expect((await summary("A-2")).stops).toEqual([])
-    expect((await findOrders(elsewhere, await warehouseById(bench.db, 2), "", null)).orders).toEqual([])
+    expect(
+      (await findOrders(elsewhere, await warehouseById(bench.db, 2), orderFilter.parse({ find: "" }), null)).orders,
+    ).toEqual([])
   })
 
   it("is found by any word, and a sign of the query language is only a sign", async () => {
     const warehouse = await warehouseById(bench.db, 1)
     const found = async (words: string) =>
-      (await findOrders(bench.context, warehouse, words, null)).orders.map((order) => order.sourceNumber)
+      (await findOrders(bench.context, warehouse, orderFilter.parse({ find: words }), null)).orders.map(
+        (order) => order.sourceNumber,
+      )
     expect(await found("a-2")).toEqual(["A-2"])
     expect(await found("denver pocket")).toEqual(["A-2"])
     expect(await found("%")).toEqual([])

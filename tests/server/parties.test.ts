@@ -3,6 +3,7 @@ import { parsed } from "server/audit/index.ts"
 import type { BookingRequest } from "server/gateways/carrier.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
+import { orderFilter } from "server/orders/filter.ts"
 import { findOrders } from "server/orders/list.ts"
 import { partyForm, saveParty } from "server/orders/parties.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
@@ -117,9 +118,9 @@ it("prints the references that are to be printed, and no other", async () => {
   expect(texts.join()).not.toContain("4711")
   // both are found, printed or not
   const found = async (words: string) =>
-    (await findOrders(bench.context, await warehouseById(bench.db, 1), words, null)).orders.map(
-      (one) => one.sourceNumber,
-    )
+    (
+      await findOrders(bench.context, await warehouseById(bench.db, 1), orderFilter.parse({ find: words }), null)
+    ).orders.map((one) => one.sourceNumber)
   expect(await found("Harvest")).toEqual(["RF-1"])
   expect(await found("4711 denver")).toEqual(["RF-1"])
 })

@@ -7,6 +7,7 @@ import { jobsAndOutbox } from "./0005-jobs-and-outbox.ts"
 import { wider } from "./0006-wider.ts"
 import { intake } from "./0007-intake.ts"
 import { addresses } from "./0008-addresses.ts"
+import { list } from "./0009-list.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -18,4 +19,5 @@ export const migrations: readonly Migration[] = [
   wider,
   intake,
   addresses,
+  list,
 ]

@@ -1,0 +1,124 @@
+import { useEffect, useRef, useState } from "react"
+import { Form } from "react-router"
+import { say } from "../messages/index.ts"
+import type { Plate } from "../shell/Sill.tsx"
+import { Choice, TextField } from "./Fields.tsx"
+
+export interface Chosen {
+  readonly ids: ReadonlySet<number>
+  /** All that are found are chosen, on this page or not. */
+  readonly every: boolean
+  readonly any: boolean
+  readonly toggle: (id: number, range: boolean) => void
+  readonly toggleAll: () => void
+  readonly setEvery: (every: boolean) => void
+}
+
+/** Which rows of a list are chosen; with Shift all from the last one on. Forgotten when the list is another. */
+export function useChosen(shown: readonly number[], list: string): Chosen {
+  const [ids, setIds] = useState<ReadonlySet<number>>(new Set())
+  const [every, setEvery] = useState(false)
+  const last = useRef<number | null>(null)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: forgotten exactly when the list is another
+  useEffect(() => {
+    setIds(new Set())
+    setEvery(false)
+  }, [list])
+  const here = new Set(shown.filter((id) => ids.has(id)))
+  return {
+    ids: here,
+    every,
+    any: every || here.size > 0,
+    setEvery,
+    toggleAll: () => setIds(here.size === shown.length ? new Set() : new Set(shown)),
+    toggle: (id, range) => {
+      const [from, to] = [shown.indexOf(last.current ?? id), shown.indexOf(id)].sort((a, b) => a - b) as [
+        number,
+        number,
+      ]
+      const touched = range && from >= 0 ? shown.slice(from, to + 1) : [id]
+      const on = !here.has(id)
+      const next = new Set(here)
+      for (const one of touched) on ? next.add(one) : next.delete(one)
+      last.current = id
+      setIds(next)
+    },
+  }
+}
+
+const everyWhat = ["promise", "tag", "untag", "note", "hold", "let-go"] as const
+
+export function groupPlate(chosen: Chosen, what: string): Plate {
+  return {
+    verb: chosen.every
+      ? say("group.plate-every")
+      : chosen.ids.size === 1
+        ? say("group.plate-one")
+        : say("group.plate", { n: chosen.ids.size }),
+    detail: say("group.plate-detail", { what: say(`group.what.${what}`) }),
+    ready: true,
+    form: "group-form",
+  }
+}
+
+/** What is to be done with the orders that are chosen; the Enter plate sends it. */
+export function GroupBar({
+  chosen,
+  what,
+  onWhat,
+  sendKey,
+  query,
+  more,
+  mayRelease,
+  tags,
+}: {
+  chosen: Chosen
+  what: string
+  onWhat: (what: string) => void
+  /** Makes sending it twice the same as once. */
+  sendKey: string
+  query: string
+  more: boolean
+  mayRelease: boolean
+  tags: readonly string[]
+}) {
+  return (
+    <Form method="post" id="group-form" className={chosen.any ? "group-bar open" : "group-bar"}>
+      <input type="hidden" name="intent" value="group" />
+      <input type="hidden" name="key" value={sendKey} />
+      <input type="hidden" name="query" value={query} />
+      <Choice
+        name="what"
+        label="group.what"
+        value={what}
+        onChange={onWhat}
+        options={everyWhat
+          .filter((one) => one !== "let-go" || mayRelease)
+          .map((one) => ({ value: one, text: say(`group.what.${one}`) }))}
+      />
+      {what === "promise" ? <TextField name="day" label="group.day" type="date" /> : null}
+      {what === "tag" || what === "untag" ? (
+        <>
+          <TextField name="tag" id="group-tag" label="group.tag" most={24} list="known-tags" />
+          <datalist id="known-tags">
+            {tags.map((tag) => (
+              <option key={tag} value={tag} />
+            ))}
+          </datalist>
+        </>
+      ) : null}
+      {what === "note" ? <TextField name="text" label="group.text" most={300} /> : null}
+      {more ? (
+        <label className="check">
+          <input
+            type="checkbox"
+            name="every"
+            checked={chosen.every}
+            onChange={(event) => chosen.setEvery(event.target.checked)}
+          />{" "}
+          {say("group.every")}
+        </label>
+      ) : null}
+    </Form>
+  )
+}

@@ -1,0 +1,97 @@
+import type { Knex } from "knex"
+import { wordsOf } from "../addresses/words.ts"
+import { inTransaction } from "../db/connection.ts"
+
+/** Counts up when orders are to be found by more than before; the worker then writes their words anew. */
+const edition = 1
+
+/**
+ * Writes down the words by which an order is found: its numbers, parties and place, what was noted, references, items,
+ * the lots it holds, tags. Called in the transaction of every change of these; `fresh` where it has none yet.
+ */
+export async function putWords(trx: Knex, orderId: number, fresh = false): Promise<void> {
+  const texts = (await textsOf(trx, [orderId])).get(orderId) ?? []
+  const wanted = new Set(texts.flatMap(wordsOf))
+  const known = new Set<string>(fresh ? [] : await trx("order_word").where({ order_id: orderId }).pluck("word"))
+  const gone = [...known].filter((word) => !wanted.has(word))
+  const come = [...wanted].filter((word) => !known.has(word))
+  if (gone.length > 0) await trx("order_word").where({ order_id: orderId }).whereIn("word", gone).delete()
+  if (come.length > 0)
+    await trx("order_word")
+      .insert(come.map((word) => ({ order_id: orderId, word })))
+      .onConflict(["word", "order_id"])
+      .ignore()
+  await trx("sales_order").where({ id: orderId }).whereNot({ words_of: edition }).update({ words_of: edition })
+}
+
+async function textsOf(trx: Knex, ids: readonly number[]): Promise<Map<number, string[]>> {
+  const lines = () => trx("order_line as l").whereIn("l.order_id", [...ids])
+  const own = (table: string, column: string) =>
+    trx(table)
+      .whereIn("order_id", [...ids])
+      .select("order_id as id", `${column} as text`)
+  const rows: { id: number; text: string }[] = await trx("sales_order")
+    .whereIn("id", [...ids])
+    .select(
+      "id",
+      trx.raw(
+        `CONCAT_WS(' ', bench_number, source_number, po_number, customer_name, company, attention, street, street2,
+          city, state, postal_code, country, notes) AS text`,
+      ),
+    )
+    .unionAll([
+      own("order_reference", "value"),
+      own("order_tag", "tag"),
+      own("order_note", "text").whereNull("dropped_at"),
+      lines()
+        .join("item as i", "i.id", "l.item_id")
+        .select("l.order_id as id", trx.raw("CONCAT(i.sku, ' ', i.description) AS text")),
+      lines()
+        .join("allocation as a", "a.order_line_id", "l.id")
+        .join("stock as s", "s.id", "a.stock_id")
+        .join("lot", "lot.id", "s.lot_id")
+        .select("l.order_id as id", "lot.code as text"),
+    ])
+  const texts = new Map<number, string[]>(ids.map((id) => [id, []]))
+  for (const row of rows) texts.get(row.id)?.push(row.text)
+  return texts
+}
+
+/** Whether orders were made before there were words, such as by an earlier release. */
+export const wordsAreMissing = async (db: Knex): Promise<boolean> =>
+  (await db("sales_order").where("words_of", "<", edition).first("id")) !== undefined
+
+/** Orders whose words are written in one go. */
+const part = 500
+
+/**
+ * Writes the words of orders that were made before there were words, the newest first, until `until` (real time).
+ * Answers whether more is to do.
+ */
+export async function putMissingWords(db: Knex, until: number): Promise<boolean> {
+  for (;;) {
+    const done = await inTransaction(db, async (trx) => {
+      const ids: number[] = await trx("sales_order")
+        .where("words_of", "<", edition)
+        .orderBy("words_of")
+        .orderBy("id", "desc")
+        .limit(part)
+        .forUpdate()
+        .pluck("id")
+      if (ids.length === 0) return true
+      const texts = await textsOf(trx, ids)
+      const rows = ids.flatMap((id) =>
+        [...new Set((texts.get(id) ?? []).flatMap(wordsOf))].map((word) => ({ order_id: id, word })),
+      )
+      for (let at = 0; at < rows.length; at += 2_000)
+        await trx("order_word")
+          .insert(rows.slice(at, at + 2_000))
+          .onConflict(["word", "order_id"])
+          .ignore()
+      await trx("sales_order").whereIn("id", ids).update({ words_of: edition })
+      return false
+    })
+    if (done) return false
+    if (Date.now() >= until) return true
+  }
+}

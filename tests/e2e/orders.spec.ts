@@ -1,0 +1,64 @@
+import { expect, test } from "@playwright/test"
+import { signIn, url } from "./hands.ts"
+
+test("orders are found by words and conditions, the view is kept, and the file has what is shown", async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${url()}/orders`)
+  // words typed into the scan line are looked for
+  await page.locator("#scan-line").fill("bentspoon paul")
+  await page.keyboard.press("Enter")
+  await expect(page).toHaveURL(/find=bentspoon/)
+  await expect(page.getByRole("row", { name: /Bentspoon Kitchens/ }).first()).toContainText("Saint Paul MN")
+  await page.getByLabel("Promised", { exact: true }).selectOption("tomorrow")
+  await expect(page).toHaveURL(/promised=tomorrow/)
+  await expect(page.getByRole("row", { name: /48252/ })).toContainText("fragile")
+  await expect(page.getByRole("row", { name: /48279/ })).toHaveCount(0)
+  await page.getByLabel("Name of this view").fill("Bentspoon tomorrow")
+  await page.getByRole("button", { name: "Keep", exact: true }).click()
+  await page.getByRole("link", { name: "All orders" }).click()
+  await page.getByRole("link", { name: "Bentspoon tomorrow" }).click()
+  await expect(page.getByRole("row", { name: /48252/ })).toBeVisible()
+  const csv = await page.request.get(`${url()}${await page.getByRole("link", { name: "As CSV" }).getAttribute("href")}`)
+  expect(csv.headers()["content-type"]).toContain("text/csv")
+  expect((await csv.text()).trim().split("\r\n").length).toBe(2)
+  await page.getByRole("button", { name: "Drop the view Bentspoon tomorrow" }).click()
+  await expect(page.getByRole("link", { name: "Bentspoon tomorrow" })).toHaveCount(0)
+})
+
+test("many orders get a tag from the keyboard alone, it is seen at packing, and one undo takes it back", async ({
+  page,
+}) => {
+  await signIn(page)
+  await page.goto(`${url()}/orders?find=halvard&stage=line`)
+  const rows = page.locator("tbody tr")
+  const shown = await rows.count()
+  expect(shown).toBeGreaterThan(1)
+  const bench = (await rows.nth(0).locator("th").textContent()) ?? ""
+  await page.getByLabel("Choose all shown").focus()
+  await page.keyboard.press("Space")
+  await page.getByLabel("With those chosen").selectOption("tag")
+  await page.locator("#group-tag").fill("two straps")
+  await page.keyboard.press("Enter")
+  await expect(page.locator(".scan-said")).toContainText(`${shown} changed.`)
+  await expect(rows.nth(0)).toContainText("two straps")
+  await page.goto(`${url()}/shipment/${bench}`)
+  await expect(page.locator(".tag")).toContainText("two straps")
+  await page.goto(`${url()}/pick/${bench}`)
+  await expect(page.locator(".tag")).toContainText("two straps")
+  await page.goto(`${url()}/orders?tag=two+straps`)
+  await expect(rows).toHaveCount(shown)
+  await page.getByRole("button", { name: "Take it back" }).click()
+  await expect(page.getByText("No order is like this.")).toBeVisible()
+})
+
+test("the sales desk finds orders and changes none", async ({ page }) => {
+  await signIn(page, "ilse")
+  await page.goto(`${url()}/orders?stage=line`)
+  await expect(page.locator("tbody tr").first()).toBeVisible()
+  await expect(page.locator("input[name=order]")).toHaveCount(0)
+  const forced = await page.request.post(`${url()}/orders.data`, {
+    form: { intent: "group", what: "hold", order: "1", key: crypto.randomUUID(), query: "" },
+    headers: { origin: url() },
+  })
+  expect(forced.status()).toBe(403)
+})
