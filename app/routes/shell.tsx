@@ -22,7 +22,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     now: work.now,
     today: localDate(work.now, work.warehouse.zone),
     zone: work.warehouse.zone,
-    hands: work.warehouse.hands,
+    hands: day.hands,
     counts: day.counts,
     next: day.next ? { bench: day.next.order.bench, work: day.next.work } : null,
     shift: day.shift,

@@ -1,18 +1,13 @@
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
-import { planDay } from "./index.ts"
+import { handsNeeded, planDay } from "./index.ts"
 
 const at = (time: string) => new Date(`2026-11-24T${time}:00Z`)
-const spans = [
-  { from: at("07:00"), to: at("12:00") },
-  { from: at("12:30"), to: at("17:30") },
+const crew = (hands: number) => [
+  { from: at("07:00"), to: at("12:00"), hands },
+  { from: at("12:30"), to: at("17:30"), hands },
 ]
-const order = (id: number, collectionId: number, minutes: number) => ({
-  id,
-  collectionId,
-  pickMinutes: minutes / 2,
-  packMinutes: minutes / 2,
-})
+const order = (id: number, collectionId: number, minutes: number) => ({ id, collectionId, minutes })
 const trucks = [
   { id: 1, cutOff: at("10:00") },
   { id: 2, cutOff: at("14:00") },
@@ -20,14 +15,14 @@ const trucks = [
 
 describe("the day laid backwards", () => {
   it("needs the minutes of this and all earlier trucks over the hands, has working time to the cut-off", () => {
-    const [first, second] = planDay(trucks, [order(11, 1, 60), order(21, 2, 40)], at("09:00"), 2, spans)
+    const [first, second] = planDay(trucks, [order(11, 1, 60), order(21, 2, 40)], at("09:00"), crew(2))
     expect(first).toMatchObject({ needs: 30, has: 60, margin: 30, startBy: at("09:30") })
     // 9:00 to 14:00 is five hours less the break; 30 + 20 minutes of work
     expect(second).toMatchObject({ needs: 50, has: 270, margin: 220, startBy: at("13:10") })
   })
 
   it("ends each truck's orders at its post, the first worked first, the break left out", () => {
-    const [, second] = planDay(trucks, [order(21, 2, 60), order(22, 2, 60)], at("09:00"), 1, spans)
+    const [, second] = planDay(trucks, [order(21, 2, 60), order(22, 2, 60)], at("09:00"), crew(1))
     expect(second?.bars).toEqual([
       { orderId: 21, from: at("11:30"), to: at("13:00") },
       { orderId: 22, from: at("13:00"), to: at("14:00") },
@@ -39,20 +34,20 @@ describe("the day laid backwards", () => {
       { id: 1, cutOff: at("10:00") },
       { id: 2, cutOff: at("10:30") },
     ]
-    const [first] = planDay(near, [order(11, 1, 20), order(21, 2, 50)], at("09:00"), 1, spans)
+    const [first] = planDay(near, [order(11, 1, 20), order(21, 2, 50)], at("09:00"), crew(1))
     // 50 minutes before 10:30 begin at 9:40, so the first truck's work must end there
     expect(first?.bars).toEqual([{ orderId: 11, from: at("09:20"), to: at("09:40") }])
   })
 
   it("is short by what does not fit, and names the orders that miss", () => {
-    const [first] = planDay(trucks, [order(11, 1, 30), order(12, 1, 20), order(13, 1, 25)], at("09:15"), 1, spans)
+    const [first] = planDay(trucks, [order(11, 1, 30), order(12, 1, 20), order(13, 1, 25)], at("09:15"), crew(1))
     expect(first).toMatchObject({ needs: 75, has: 45, margin: -30, willMiss: [12, 13] })
     expect(first?.bars[0]?.from).toEqual(at("08:45"))
   })
 
   it("has no work and no bars on an empty day", () => {
     expect(
-      planDay(trucks, [], at("09:00"), 1, spans).map((one) => [one.needs, one.bars.length, one.willMiss.length]),
+      planDay(trucks, [], at("09:00"), crew(1)).map((one) => [one.needs, one.bars.length, one.willMiss.length]),
     ).toEqual([
       [0, 0, 0],
       [0, 0, 0],
@@ -69,8 +64,7 @@ describe("the day laid backwards", () => {
             [trucks[0] as (typeof trucks)[0]],
             minutes.map((one, id) => order(id, 1, one)),
             at("09:00"),
-            hands,
-            spans,
+            crew(hands),
           )
           expect((first?.willMiss.length ?? 0) > 0).toBe((first?.margin ?? 0) < -1e-9)
           const bars = first?.bars ?? []
@@ -79,5 +73,25 @@ describe("the day laid backwards", () => {
         },
       ),
     )
+  })
+
+  it("takes more people from the hour at which they come", () => {
+    // one person from 7:00, a second from 9:30: 60 hand-minutes from 9:00 on are 30 alone and 15 by two
+    const two = [
+      { from: at("07:00"), to: at("09:30"), hands: 1 },
+      { from: at("09:30"), to: at("17:30"), hands: 2 },
+    ]
+    const [first] = planDay(trucks, [order(11, 1, 60)], at("09:00"), two)
+    expect(first).toMatchObject({ needs: 45, has: 60, margin: 15 })
+    // laid back from 10:00: 30 minutes by two end the work, nothing is left for the one before
+    expect(first?.bars).toEqual([{ orderId: 11, from: at("09:30"), to: at("10:00") }])
+  })
+
+  it("says how many hands more would do, or that none would", () => {
+    const work = [order(11, 1, 90), order(12, 1, 90)]
+    // 180 hand-minutes in 60 minutes: three people
+    const plan = (of: ReturnType<typeof crew>) => planDay(trucks, work, at("09:00"), of)
+    expect(handsNeeded(1, (of) => plan([...of]), crew(1))).toBe(2)
+    expect(handsNeeded(1, (of) => plan([...of]), crew(1), 1)).toBeNull()
   })
 })

@@ -1,4 +1,5 @@
-import { type Span, workBackFrom, workMinutes } from "../calendar/index.ts"
+import { type Crew, crewBackFrom, crewMinutes } from "../calendar/crew.ts"
+import { workMinutes } from "../calendar/index.ts"
 
 /** A collection as the day sees it. */
 export interface PlannedCollection {
@@ -6,12 +7,11 @@ export interface PlannedCollection {
   readonly cutOff: Date
 }
 
-/** An order that is still on the line, with the minutes of work left on it. */
+/** An order that is still on the line, with the minutes of one person's work left on it. */
 export interface PlannedOrder {
   readonly id: number
   readonly collectionId: number
-  readonly pickMinutes: number
-  readonly packMinutes: number
+  readonly minutes: number
 }
 
 export interface Bar {
@@ -22,7 +22,7 @@ export interface Bar {
 
 export interface DayColumn {
   readonly collectionId: number
-  /** Minutes of work for this and all earlier open collections, divided by the hands at work. */
+  /** Working minutes that the crew needs for this and all earlier open collections. */
   readonly needs: number
   /** Minutes of working time from now to the cut-off. */
   readonly has: number
@@ -32,29 +32,26 @@ export interface DayColumn {
   readonly startBy: Date
   /** The orders as bars laid backwards from the post, in the order in which they are worked. */
   readonly bars: readonly Bar[]
-  /** Orders that miss the cut-off when everything is worked in order from now with these hands. */
+  /** Orders that miss the cut-off when everything is worked in order from now by this crew. */
   readonly willMiss: readonly number[]
 }
 
 /**
  * The day laid backwards: the orders of each collection end at its cut-off, or where the next collection's work must
- * start if that is earlier; a bar is as wide as its minutes divided by the hands. Breaks and time outside shifts
- * carry no work. Orders keep the order they are given in (the first is worked first).
+ * start if that is earlier; a bar is as wide as its minutes divided by the hands then at work. Breaks and time outside
+ * shifts carry no work. Orders keep the order they are given in (the first is worked first).
  *
- * @param hands people at work, at least 1
+ * @param crew who works when; see `crewOn`
  */
 export function planDay(
   collections: readonly PlannedCollection[],
   orders: readonly PlannedOrder[],
   now: Date,
-  hands: number,
-  spans: readonly Span[],
+  crew: readonly Crew[],
 ): DayColumn[] {
-  const people = Math.max(1, hands)
   const sorted = [...collections].sort((a, b) => a.cutOff.getTime() - b.cutOff.getTime())
   const byCollection = new Map<number, PlannedOrder[]>(sorted.map((one) => [one.id, []]))
   for (const order of orders) byCollection.get(order.collectionId)?.push(order)
-  const minutes = (order: PlannedOrder) => (order.pickMinutes + order.packMinutes) / people
 
   const bars = new Map<number, Bar[]>()
   let latestEnd = Number.POSITIVE_INFINITY
@@ -62,30 +59,45 @@ export function planDay(
     let end = new Date(Math.min(collection.cutOff.getTime(), latestEnd))
     const laid: Bar[] = []
     for (const order of [...(byCollection.get(collection.id) ?? [])].reverse()) {
-      const from = workBackFrom(spans, end, minutes(order))
-      laid.unshift({ orderId: order.id, from, to: end })
+      const from = crewBackFrom(crew, end, order.minutes)
+      laid.push({ orderId: order.id, from, to: end })
       end = from
     }
     if (laid.length > 0) latestEnd = end.getTime()
-    bars.set(collection.id, laid)
+    bars.set(collection.id, laid.reverse())
   }
 
-  let needs = 0
+  let work = 0
   return sorted.map((collection) => {
-    const has = workMinutes(spans, now, collection.cutOff)
+    const has = workMinutes(crew, now, collection.cutOff)
     const willMiss: number[] = []
     for (const order of byCollection.get(collection.id) ?? []) {
-      needs += minutes(order)
-      if (needs > has + 1e-9) willMiss.push(order.id)
+      work += order.minutes
+      if (crewMinutes(crew, now, work) > has + 1e-9) willMiss.push(order.id)
     }
+    const needs = crewMinutes(crew, now, work)
     return {
       collectionId: collection.id,
       needs,
       has,
       margin: has - needs,
-      startBy: workBackFrom(spans, collection.cutOff, needs),
+      startBy: crewBackFrom(crew, collection.cutOff, work),
       bars: bars.get(collection.id) ?? [],
       willMiss,
     }
   })
+}
+
+/** How many hands more, from now on, bring every order of a collection onto it; null when `most` are not enough. */
+export function handsNeeded(
+  collectionId: number,
+  plan: (crew: readonly Crew[]) => readonly DayColumn[],
+  crew: readonly Crew[],
+  most = 5,
+): number | null {
+  for (let more = 1; more <= most; more += 1) {
+    const columns = plan(crew.map((span) => ({ ...span, hands: span.hands + more })))
+    if (columns.find((one) => one.collectionId === collectionId)?.willMiss.length === 0) return more
+  }
+  return null
 }

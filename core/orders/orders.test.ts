@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest"
 import type { Address } from "../address/index.ts"
 import { addressGaps, addressLines, isPostBox } from "../address/index.ts"
 import { mass } from "../units/index.ts"
-import { type CheckedOrder, minutesLeft, minutesOfWork, stageOf, stopReasons } from "./index.ts"
+import { allMinutes, type CheckedOrder, minutesLeft, minutesOfWork, stageOf, stopReasons } from "./index.ts"
 
 const home: Address = {
   company: "Elk Run",
@@ -185,19 +185,20 @@ describe("addresses", () => {
 })
 
 describe("minutes of work", () => {
-  const k = { perOrder: 3, perBin: 1.2, perLine: 0.6, perPackage: 2.5 }
-  it("is a + b·bins + c·lines + d·packages", () => {
-    // pick 1.5 + 1.2 × 3 = 5.1; pack 1.5 + 0.6 × 4 + 2.5 × 2 = 8.9; in all 14 = 3 + 3.6 + 2.4 + 5
-    const work = minutesOfWork(k, { bins: 3, lines: 4, packages: 2 })
+  const k = { perOrder: 3, perBin: 1.2, perLine: 0.6, perPackage: 2.5, perPaper: 1.5 }
+  it("is a + b·bins + c·lines + d·packages + e·papers", () => {
+    // pick 1.5 + 1.2 × 3 = 5.1; pack 1.5 + 0.6 × 4 + 2.5 × 2 = 8.9; papers 1.5 × 2 = 3; in all 17 = 3 + 3.6 + 2.4 + 5 + 3
+    const work = minutesOfWork(k, { bins: 3, lines: 4, packages: 2, papers: 2 })
     expect(work.pick).toBeCloseTo(5.1)
     expect(work.pack).toBeCloseTo(8.9)
+    expect(work.papers).toBe(3)
+    expect(allMinutes(work)).toBeCloseTo(17)
   })
   it("shrinks by what is done, and ends with the label", () => {
-    expect(minutesLeft({ pick: 10, pack: 10 }, { picked: 0.5, packed: 0, labelled: false })).toEqual({
-      pick: 5,
-      pack: 10,
-    })
-    expect(minutesLeft({ pick: 10, pack: 10 }, { picked: 1, packed: 1, labelled: false })).toEqual({ pick: 0, pack: 2 })
-    expect(minutesLeft({ pick: 10, pack: 10 }, { picked: 1, packed: 1, labelled: true })).toEqual({ pick: 0, pack: 0 })
+    const whole = { pick: 10, pack: 10, papers: 2 }
+    const left = (picked: number, packed: number, labelled = false) => minutesLeft(whole, { picked, packed, labelled })
+    expect(left(0.5, 0)).toEqual({ pick: 5, pack: 10, papers: 2 })
+    expect(left(1, 1)).toEqual({ pick: 0, pack: 2, papers: 2 })
+    expect(left(1, 1, true)).toEqual({ pick: 0, pack: 0, papers: 0 })
   })
 })

@@ -24,7 +24,7 @@ export interface RateRequest {
   readonly shipTo: Address
   readonly packages: readonly RatedPackage[]
   readonly shipDate: LocalDate
-  /** Days on which the carrier moves and delivers goods. */
+  /** Days on which goods are neither moved nor delivered: the carrier's own, and public holidays at the far end. */
   readonly holidays: ReadonlySet<LocalDate>
   /** UN numbers of dangerous goods inside. */
   readonly dangerous?: readonly string[]

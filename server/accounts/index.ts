@@ -46,6 +46,9 @@ const rights = {
   "shipping.buy": bench,
   "shipping.void": bench,
   "dock.work": bench,
+  /** Say how many people are at work today. */
+  "hands.set": bench,
+  "warehouse.manage": ["administrator"],
   "users.manage": ["administrator"],
   "tokens.manage": ["administrator"],
   "audit.see": ["lead", "administrator"],

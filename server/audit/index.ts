@@ -5,6 +5,8 @@ export interface Change {
   readonly action: string
   readonly orderId?: number | null
   readonly collectionId?: number | null
+  /** Of a change of the warehouse itself. */
+  readonly warehouseId?: number
   readonly detail?: Record<string, unknown>
 }
 

@@ -1,10 +1,11 @@
-import { localDate, workSpans } from "core/calendar/index.ts"
+import { type Crew, crewBackFrom } from "core/calendar/crew.ts"
+import { localDate } from "core/calendar/index.ts"
 import { type DayColumn, planDay } from "core/day/index.ts"
-import { isOnTheLine, stages } from "core/orders/index.ts"
+import { allMinutes, isOnTheLine, stages } from "core/orders/index.ts"
 import type { Context } from "../accounts/index.ts"
 import { type OrderSummary, summaries } from "../orders/facts.ts"
 import { type Collection, collectionsOn } from "../setup/collections.ts"
-import type { Warehouse } from "../setup/warehouse.ts"
+import { crewOf, handsAt, type Warehouse } from "../setup/warehouse.ts"
 
 export interface DayView {
   readonly collections: readonly (Collection & {
@@ -26,6 +27,9 @@ export interface DayView {
   }
   /** What should be worked on next: the first order of the first truck that is not done. */
   readonly next: { readonly order: OrderSummary; readonly work: "pick" | "pack" } | null
+  /** Who works when today. */
+  readonly crew: readonly Crew[]
+  readonly hands: number
   readonly shift: { readonly from: Date; readonly to: Date }
   /** Times of today in which nobody works, between the shifts' ends. */
   readonly breaks: readonly { readonly from: Date; readonly to: Date }[]
@@ -36,7 +40,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
   const { db, now } = context
   const today = localDate(now, warehouse.zone)
   const collections = await collectionsOn(db, warehouse.id, today)
-  const spans = workSpans(today, warehouse.zone, warehouse.periods)
+  const crew = await crewOf(db, warehouse, today)
   const from = collections[0]?.cutOff ?? now
   // two narrow looks by index: an OR over both, or a subquery, would read every order there ever was
   const here = () => db("sales_order").where({ warehouse_id: warehouse.id })
@@ -58,13 +62,11 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
       ordersOf(one.id).map((order) => ({
         id: order.id,
         collectionId: one.id,
-        pickMinutes: order.left.pick,
-        packMinutes: order.left.pack,
+        minutes: allMinutes(order.left),
       })),
     ),
     now,
-    warehouse.hands,
-    spans,
+    crew,
   )
   const packages = await db("package")
     .whereIn(
@@ -99,7 +101,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
         columnOf.get(order.collectionId ?? 0),
         collections.find((one) => one.id === order.collectionId),
         order,
-        warehouse.hands,
+        crew,
       ),
     })),
     later: working.length - goingToday,
@@ -111,8 +113,13 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
       stopped: stopped.length,
     },
     next: next ? { order: next, work: stages.indexOf(next.stage) < stages.indexOf("picked") ? "pick" : "pack" } : null,
-    shift: { from: spans[0]?.from ?? from, to: spans.at(-1)?.to ?? from },
-    breaks: spans.slice(1).map((span, index) => ({ from: spans[index]?.to ?? span.from, to: span.from })),
+    crew,
+    hands: handsAt(crew, now),
+    shift: { from: crew[0]?.from ?? from, to: crew.at(-1)?.to ?? from },
+    breaks: crew
+      .slice(1)
+      .map((span, index) => ({ from: crew[index]?.to ?? span.from, to: span.from }))
+      .filter((rest) => rest.to > rest.from),
   }
 }
 
@@ -125,11 +132,10 @@ function solveBy(
   column: DayColumn | undefined,
   collection: Collection | undefined,
   order: OrderSummary,
-  hands: number,
+  crew: readonly Crew[],
 ): Date | null {
   if (!collection || collection.closedAt) return null
-  const own = ((order.work.pick + order.work.pack) / Math.max(1, hands)) * 60_000
   const free = column ? Math.max(0, column.margin) : 0
   const end = column && free === 0 ? column.startBy : collection.cutOff
-  return new Date(end.getTime() - own)
+  return crewBackFrom(crew, end, allMinutes(order.work))
 }

@@ -1,14 +1,18 @@
 import type { Knex } from "knex"
 import { announce } from "../audit/index.ts"
-import { replanMissed } from "../orders/plan.ts"
+import { onTheLine, replanAll, replanMissed } from "../orders/plan.ts"
 import { ensureCollections } from "../setup/collections.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 
 /** Keeps a warehouse's day: makes the coming collections, and moves orders off the trucks they can't make any more. */
 export async function keepDay(db: Knex, warehouseId: number, now: Date): Promise<void> {
   const warehouse = await warehouseById(db, warehouseId)
-  await ensureCollections(db, warehouse, now)
-  if ((await replanMissed(db, warehouse, now)) > 0) await announce(db, { warehouseId })
+  // days that are new on the calendar may be the latest ones that are in time
+  const grown = (await ensureCollections(db, warehouse, now)) > 0
+  const planned = grown
+    ? await replanAll(db, warehouseId, await onTheLine(db, warehouseId), now)
+    : await replanMissed(db, warehouse, now)
+  if (planned > 0) await announce(db, { warehouseId })
 }
 
 /** Real time for which short-lived rows are kept, in milliseconds. */

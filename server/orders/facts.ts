@@ -26,6 +26,8 @@ export interface OrderSummary {
   readonly promisedOn: string | null
   readonly receivedAt: Date
   readonly collectionId: number | null
+  /** The latest collection from which it is in time; null: there is time, or nothing is promised. */
+  readonly mustCollectionId: number | null
   readonly stage: Stage
   readonly stops: readonly Reason[]
   readonly facts: StageFacts
@@ -33,6 +35,8 @@ export interface OrderSummary {
   readonly left: Minutes
   readonly lines: number
   readonly bins: number
+  readonly packages: number
+  readonly papers: number
 }
 
 /** Sums per order that stage and workload need, as correlated sub-queries over indexed keys. */
@@ -50,6 +54,9 @@ const sums = (db: Knex) => ({
   ),
   packed: db.raw(
     "(SELECT COALESCE(SUM(c.quantity), 0) FROM shipment h JOIN package p ON p.shipment_id = h.id AND p.state <> 'void' JOIN package_content c ON c.package_id = p.id WHERE h.order_id = o.id) AS packed",
+  ),
+  freight: db.raw(
+    "EXISTS (SELECT 1 FROM order_line l JOIN item i ON i.id = l.item_id WHERE l.order_id = o.id AND i.freight_only) AS freight",
   ),
   packages: db.raw(
     "(SELECT GROUP_CONCAT(p.state) FROM shipment h JOIN package p ON p.shipment_id = h.id WHERE h.order_id = o.id) AS package_states",
@@ -96,7 +103,13 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
   const stage = stageOf(facts)
   const lines = Number(row.line_count)
   const bins = Number(row.bins) || lines
-  const work = minutesOfWork(warehouse.work, { bins, lines, packages: Math.max(1, packages.length) })
+  // as many as were planned until all is packed, then as many as there are
+  const made = packages.filter((state) => state !== "void").length
+  const expected = facts.packed < facts.ordered ? Math.max(made, row.planned_packages) : made
+  // an invoice over a border, a bill of lading for what only freight takes
+  const papers = (row.country === warehouse.country ? 0 : 1) + (Number(row.freight) > 0 ? 1 : 0)
+  const workFacts = { bins, lines, packages: Math.max(1, expected), papers }
+  const work = minutesOfWork(warehouse.work, workFacts)
   const left = minutesLeft(work, {
     picked: facts.ordered ? facts.picked / facts.ordered : 0,
     packed: facts.ordered ? facts.packed / facts.ordered : 0,
@@ -113,13 +126,13 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
     promisedOn: row.promised_on,
     receivedAt: row.received_at,
     collectionId: row.collection_id,
+    mustCollectionId: row.must_collection_id,
     stage,
     stops,
     facts,
     work,
     left,
-    lines,
-    bins,
+    ...workFacts,
   }
 }
 

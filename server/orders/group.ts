@@ -7,6 +7,7 @@ import { type Context, type Right, require } from "../accounts/index.ts"
 import { announce, parsed } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
+import { type Choice, chooseCollection } from "./choose.ts"
 import { dropNote, putNote, putTag, tidyTag } from "./marks.ts"
 import { promiseDay, putPromise } from "./promise.ts"
 import { putHold } from "./release.ts"
@@ -19,8 +20,16 @@ export const groupChange = z.discriminatedUnion("what", [
   z.object({ what: z.literal("note"), text: z.string().max(300).default("") }),
   z.object({ what: z.literal("hold") }),
   z.object({ what: z.literal("let-go") }),
+  /** Leave with a collection that a person chose; 0: as planned again. */
+  z.object({ what: z.literal("leave"), collection: z.coerce.number().int().min(0).default(0) }),
 ])
-export type GroupChange = z.infer<typeof groupChange>
+/** `moves`: each order with a collection and service of its own, as advice has it. */
+export type GroupChange =
+  | z.infer<typeof groupChange>
+  | {
+      readonly what: "moves"
+      readonly moves: readonly { readonly order: number; readonly collection: number; readonly service: number }[]
+    }
 
 /** Orders that one change may touch. */
 export const mostAtOnce = 500
@@ -32,6 +41,8 @@ const right: Record<GroupChange["what"], Right> = {
   note: "orders.work",
   hold: "orders.hold",
   "let-go": "orders.release-hold",
+  leave: "orders.work",
+  moves: "orders.work",
 }
 
 /** What became of a change of many. */
@@ -97,7 +108,11 @@ export async function changeGroup(
 }
 
 /** What is kept of an order to take a change back; null where it was so already. */
-type Before = { readonly promisedOn: string | null } | { readonly noteId: number } | { readonly changed: true }
+type Before =
+  | { readonly promisedOn: string | null }
+  | { readonly noteId: number }
+  | { readonly changed: true }
+  | { readonly collection: number | null; readonly service: number | null }
 
 function tidied(change: GroupChange, today: string): Outcome<GroupChange> {
   if (change.what === "promise") {
@@ -118,7 +133,13 @@ function tidied(change: GroupChange, today: string): Outcome<GroupChange> {
 async function apply(
   trx: Knex,
   context: Context,
-  order: { id: number; promised_on: string | null; cancelled_at: Date | null },
+  order: {
+    id: number
+    promised_on: string | null
+    cancelled_at: Date | null
+    chosen_collection_id: number | null
+    chosen_service_id: number | null
+  },
   change: GroupChange,
 ): Promise<Outcome<Before | null>> {
   const done = (did: boolean): Outcome<Before | null> => accepted(did ? { changed: true } : null)
@@ -139,7 +160,22 @@ async function apply(
     case "let-go":
       if (order.cancelled_at) return refused(reason("order.is-cancelled"))
       return done(await putHold(trx, context.actor, context.now, order.id, change.what === "hold"))
+    case "leave":
+    case "moves": {
+      const to = wanted(change, order.id)
+      const was = { collection: order.chosen_collection_id, service: order.chosen_service_id }
+      if (was.collection === to.collection && was.service === to.service) return accepted(null)
+      const outcome = await chooseCollection(trx, context, order.id, to)
+      return outcome.ok ? accepted(was) : outcome
+    }
   }
+}
+
+/** What a change wants chosen for an order. */
+function wanted(change: GroupChange, orderId: number): Choice {
+  if (change.what === "leave") return { collection: change.collection || null, service: null }
+  const move = change.what === "moves" ? change.moves.find((one) => one.order === orderId) : null
+  return { collection: move?.collection ?? null, service: move?.service ?? null }
 }
 
 async function resultOf(db: Knex, key: string): Promise<GroupResult> {
@@ -214,7 +250,7 @@ export async function undoGroup(context: Context, key: string): Promise<Outcome<
 async function takeBack(
   trx: Knex,
   context: Context,
-  order: { id: number; promised_on: string | null },
+  order: { id: number; promised_on: string | null; chosen_collection_id: number | null },
   change: GroupChange,
   before: Before,
 ): Promise<Outcome<boolean>> {
@@ -233,5 +269,13 @@ async function takeBack(
     case "hold":
     case "let-go":
       return accepted(await putHold(trx, context.actor, context.now, order.id, change.what === "let-go"))
+    case "leave":
+    case "moves": {
+      if (!("collection" in before)) return accepted(false)
+      if (order.chosen_collection_id !== wanted(change, order.id).collection)
+        return refused(reason("order.changed-meanwhile"))
+      const outcome = await chooseCollection(trx, context, order.id, before)
+      return outcome.ok ? accepted(true) : outcome
+    }
   }
 }

@@ -1,4 +1,5 @@
-import { localDate } from "core/calendar/index.ts"
+import { addBusinessDays, addDays, type LocalDate, localDate } from "core/calendar/index.ts"
+import type { Money } from "core/money/index.ts"
 import {
   buildPallets,
   type Content,
@@ -8,13 +9,14 @@ import {
   palletSize,
   suggestPackaging,
 } from "core/packing/index.ts"
+import { leaveWith } from "core/plan/index.ts"
 import { preselect, type RatedPackage } from "core/rating/index.ts"
 import { type Mass, sumMass, volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
-import { compare, type Rateable } from "../rating/offers.ts"
-import { servicesOn } from "../rating/tariffs.ts"
+import { compare, type Rateable, stillDays } from "../rating/offers.ts"
+import { type RatedService, servicesOn } from "../rating/tariffs.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 
@@ -37,78 +39,164 @@ export async function groundOf(db: Knex, warehouseId: number, now: Date): Promis
 }
 
 export interface OrderPlan {
+  /** The collection to leave with. */
   readonly collectionId: number | null
+  /** The latest one from which it is in time; null where there is time, or nothing is promised. */
+  readonly mustCollectionId: number | null
   readonly serviceId: number | null
+  /** Packages that the goods would probably make. */
+  readonly packages: number
   /** Set where services take the order and none arrives by its promise: the earliest that can be had. */
   readonly promise: { readonly promised: string; readonly earliest: string; readonly service: string } | null
+  /** What a person chose stands no more: the collection is closed or past. */
+  readonly choiceGone: boolean
+}
+
+/** A service that takes an order: what it costs, its collections to come, and when goods arrive by it. */
+export interface Way {
+  readonly service: RatedService
+  readonly cost: Money
+  readonly departures: readonly Collection[]
+  readonly arrives: (shipDate: LocalDate) => LocalDate
+  readonly time: string
 }
 
 /**
- * The collection that an order is to make: the last truck on the ship date of the cheapest service that keeps the
- * promise, rated for the cartons that its goods would fill. A stopped order is planned too, so that its triangle shows
- * by when it must be solved; one that no service can take is planned for the next truck of all.
+ * Every service that takes an order, rated for the cartons and pallets that its goods would fill, with the collections
+ * that it leaves with from the day on which the order may leave.
+ */
+export function waysOf(
+  { warehouse, services, collections, packaging }: Ground,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  order: any,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  lines: readonly any[],
+): { readonly ways: readonly Way[]; readonly packages: number } {
+  const contents = lines
+    .filter((line) => line.weight_kg !== null)
+    .map((line, index) => contentOf(line, index, line.ordered))
+  const goods = estimated(packaging, contents)
+  const shipTo = addressOf(order)
+  const open = collections.filter((one) => order.ship_on === null || one.onDate >= order.ship_on)
+  const comparison = compare(
+    services,
+    open,
+    {
+      shipTo,
+      ...goods,
+      promisedOn: order.promised_on,
+      dangerous: [...new Set(lines.flatMap((line) => line.un_number ?? []))],
+      liftgate: false,
+      chosenServiceId: null,
+    },
+    warehouse.country,
+  )
+  const ways = comparison.offers.flatMap(({ service, rate, collection }): Way[] => {
+    if (!rate || !collection || !service.tariff) return []
+    const working = {
+      holidays: stillDays(service, shipTo, warehouse.country, collection.onDate),
+      saturday: service.tariff.transit.saturday,
+    }
+    return [
+      {
+        service,
+        cost: rate.contract,
+        departures: open.filter((one) => one.services.includes(service.code)),
+        arrives: (shipDate) => addBusinessDays(shipDate, rate.arrival.days, working),
+        time: rate.arrival.time,
+      },
+    ]
+  })
+  return { ways, packages: Math.max(1, goods.standing === "pallet" ? goods.pallets.length : goods.parcels.length) }
+}
+
+/**
+ * The collection that an order leaves with, and the one it must make: of the cheapest service that keeps the promise,
+ * or of the earliest where none does. What a person chose stands as long as that collection is open. A stopped order is
+ * planned too, so that its triangle shows by when it must be solved; one that no service can take is planned for the
+ * next truck of all.
  */
 export function planOrder(
-  { services, collections, packaging }: Ground,
+  ground: Ground,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   order: any,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   lines: readonly any[],
 ): OrderPlan {
-  const contents = lines
-    .filter((line) => line.weight_kg !== null)
-    .map((line, index) => contentOf(line, index, line.ordered))
-  const comparison = compare(services, collections, {
-    shipTo: addressOf(order),
-    ...estimated(packaging, contents),
-    promisedOn: order.promised_on,
-    dangerous: [...new Set(lines.flatMap((line) => line.un_number ?? []))],
-    liftgate: false,
-  })
-  const offers = comparison.offers.flatMap((offer) =>
-    offer.rate && offer.collection
-      ? [
-          {
-            offer,
-            collection: offer.collection,
-            cost: offer.rate.contract.amount,
-            arrives: `${offer.rate.arrival.date} ${offer.rate.arrival.time}`,
-          },
-        ]
-      : [],
-  )
-  const best = preselect(offers, order.promised_on)
-  const sameDay = best
-    ? collections.filter(
-        (one) => one.onDate === best.collection.onDate && one.services.includes(best.offer.service.code),
-      )
-    : []
-  const late = best !== null && order.promised_on !== null && best.arrives.slice(0, 10) > order.promised_on
+  const { ways, packages } = waysOf(ground, order, lines)
+  const best = bestWay(ways, order.promised_on)
+  const chosen = order.chosen_collection_id
+    ? (ground.collections.find((one) => one.id === order.chosen_collection_id) ?? null)
+    : null
+  const by =
+    (chosen &&
+      (ways.find((way) => way.service.id === order.chosen_service_id && way.departures.includes(chosen)) ??
+        bestWay(
+          ways.filter((way) => way.departures.includes(chosen)),
+          order.promised_on,
+        ))) ??
+    best
+  const leaving = by
+    ? leaveWith(by.departures, by.arrives, order.promised_on, ground.warehouse.leavePolicy)
+    : { planned: null, must: null }
+  const fallback = ground.collections.find((one) => order.ship_on === null || one.onDate >= order.ship_on)
+  const earliest = best?.arrives((best.departures[0] as Collection).onDate) ?? null
   return {
-    collectionId: (sameDay.at(-1) ?? collections[0])?.id ?? null,
-    serviceId: best?.offer.service.id ?? null,
-    promise: late
-      ? {
-          promised: order.promised_on,
-          earliest: best.arrives.slice(0, 10),
-          service: best.offer.service.name,
-        }
-      : null,
+    collectionId: (chosen ?? leaving.planned ?? (ways.length === 0 ? fallback : null))?.id ?? null,
+    mustCollectionId: leaving.must?.id ?? null,
+    serviceId: by?.service.id ?? null,
+    packages,
+    promise:
+      best && earliest && order.promised_on !== null && earliest > order.promised_on
+        ? { promised: order.promised_on, earliest, service: best.service.name }
+        : null,
+    choiceGone: order.chosen_collection_id !== null && chosen === null,
   }
 }
 
-/** Plans an order anew and keeps the plan. */
-async function replan(trx: Knex, ground: Ground, orderId: number): Promise<void> {
+/** The cheapest way that keeps a promise when it leaves next; the earliest where none does. */
+export function bestWay(ways: readonly Way[], promised: LocalDate | null): Way | null {
+  const offers = ways.map((way) => ({
+    way,
+    cost: way.cost.amount,
+    arrives: `${way.arrives((way.departures[0] as Collection).onDate)} ${way.time}`,
+  }))
+  return preselect(offers, promised)?.way ?? null
+}
+
+/** An order and its lines, as a plan reads them. */
+export async function plannedRows(
+  trx: Knex,
+  orderId: number,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+): Promise<{ order: any; lines: any[] }> {
   const order = await trx("sales_order").where({ id: orderId }).first()
   const lines = await trx("order_line")
     .join("item", "item.id", "order_line.item_id")
     .where({ order_id: orderId })
     .orderBy("line_number")
     .select("item.*", "order_line.*")
-  const plan = planOrder(ground, order, lines)
-  await trx("sales_order")
+  return { order, lines }
+}
+
+/** Keeps a plan on its order. */
+export const keepPlan = (trx: Knex, orderId: number, plan: OrderPlan) =>
+  trx("sales_order")
     .where({ id: orderId })
-    .update({ collection_id: plan.collectionId, planned_service_id: plan.serviceId })
+    .update({
+      collection_id: plan.collectionId,
+      must_collection_id: plan.mustCollectionId,
+      planned_service_id: plan.serviceId,
+      planned_packages: plan.packages,
+      ...(plan.choiceGone ? { chosen_collection_id: null, chosen_service_id: null } : {}),
+    })
+
+/** Plans an order anew and keeps the plan. */
+export async function replan(trx: Knex, ground: Ground, orderId: number): Promise<OrderPlan> {
+  const { order, lines } = await plannedRows(trx, orderId)
+  const plan = planOrder(ground, order, lines)
+  await keepPlan(trx, orderId, plan)
+  return plan
 }
 
 /**
@@ -154,14 +242,28 @@ function cartonsFor(types: readonly PackagingType[], contents: readonly Content[
 
 /** Moves orders that can't make a truck any more to the next one that takes their service. Returns how many. */
 export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): Promise<number> {
+  // an order that was asked to leave later than collections are known for waits without one
+  const horizon = addDays(localDate(now, warehouse.zone), 14)
   const missed = await trx("sales_order as o")
     .leftJoin("collection as c", "c.id", "o.collection_id")
     .where("o.warehouse_id", warehouse.id)
     .where((query) => query.whereNull("c.id").orWhereNotNull("c.closed_at").orWhere("c.cut_off", "<=", now))
     .whereNull("o.left_line_at")
-    .select("o.id")
-  if (missed.length === 0) return 0
-  const ground = await groundOf(trx, warehouse.id, now)
-  for (const order of missed) await replan(trx, ground, order.id)
-  return missed.length
+    .where((query) => query.whereNull("o.ship_on").orWhere("o.ship_on", "<=", horizon))
+    .pluck("o.id")
+  return replanAll(trx, warehouse.id, missed, now)
 }
+
+/** Plans orders anew, such as after their calendar changed. Returns how many. */
+export async function replanAll(trx: Knex, warehouseId: number, ids: readonly number[], now: Date): Promise<number> {
+  if (ids.length === 0) return 0
+  const ground = await groundOf(trx, warehouseId, now)
+  for (const id of ids) await replan(trx, ground, id)
+  return ids.length
+}
+
+/** The orders that are on the line of a warehouse, all of them. */
+export const onTheLine = (db: Knex, warehouseId: number): Promise<number[]> =>
+  db("sales_order").where({ warehouse_id: warehouseId }).whereNull("left_line_at").pluck("id") as unknown as Promise<
+    number[]
+  >

@@ -13,7 +13,7 @@ import { screeningHits } from "../screening/index.ts"
 import { creditStop } from "../setup/credit.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { notWaived } from "./passed.ts"
-import { type Ground, groundOf, planOrder } from "./plan.ts"
+import { type Ground, groundOf, keepPlan, planOrder } from "./plan.ts"
 import { writeStops } from "./stops.ts"
 import { putWords } from "./words.ts"
 
@@ -102,9 +102,7 @@ export async function recheck(
       stock,
       lines.map((line) => ({ ...line, lacking: line.ordered - (held.get(line.id)?.quantity ?? 0) })),
     )
-  await trx("sales_order")
-    .where({ id: orderId })
-    .update({ collection_id: plan.collectionId, planned_service_id: plan.serviceId })
+  await keepPlan(trx, orderId, plan)
   await putWords(trx, orderId, fresh)
   return reasons
 }

@@ -5,6 +5,7 @@ import { lengthIn, type Mass, massIn, type Size, showMass, showSize } from "core
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
+import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { packagingTypes } from "./catalogue.ts"
@@ -52,6 +53,7 @@ async function change(
       await trx("shipment")
         .where({ id: shipment.id })
         .update({ version: shipment.version + 1, trouble: null })
+      await measure(trx, actor, now, orderId, "pack")
       if (what) await record(trx, actor, now, { ...what, orderId })
       else await announce(trx, { orderId })
       return accepted((await shipmentOf(trx, orderId)) as Shipment)

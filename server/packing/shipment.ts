@@ -72,6 +72,8 @@ export interface Shipment {
   /** Currency of the order, which its invoice is in. */
   readonly orderCurrency: string
   readonly liftgate: boolean
+  /** Of its order: the service that a person chose in the plan. */
+  readonly chosenServiceId: number | null
   readonly state: "open" | "buying" | "bought" | "voiding" | "void"
   readonly version: number
   readonly serviceId: number | null
@@ -219,6 +221,7 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
     orderCurrency: order.currency,
     liftgate: !!row.liftgate,
+    chosenServiceId: order.chosen_service_id,
     state: row.state,
     version: row.version,
     serviceId: row.service_id ?? null,

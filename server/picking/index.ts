@@ -4,6 +4,7 @@ import { lineLetter } from "core/scanning/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
+import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import { levelsOf } from "../packing/catalogue.ts"
 
@@ -123,6 +124,7 @@ export async function pick(
       .update({ on_hand: trx.raw("on_hand - ?", [taken]), allocated: trx.raw("allocated - ?", [taken]) })
     await trx("stock_movement").insert({ stock_id, quantity: -taken, cause: "pick", at: now, user_id: actor.userId })
     await note(`picked ${taken}`)
+    await measure(trx, actor, now, orderId, "pick")
     await announce(trx, { orderId })
     if (first) await record(trx, actor, now, { action: "pick.begun", orderId })
     const left = (await pickStops(trx, orderId)).some((one) => one.picked < one.quantity)

@@ -1,9 +1,10 @@
 import type { Address } from "core/address/index.ts"
-import { localDate } from "core/calendar/index.ts"
+import { type LocalDate, localDate } from "core/calendar/index.ts"
 import { isUnbeaten, preselect, type Rate, type RatedPackage, rateShipment } from "core/rating/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Collection, openCollections } from "../setup/collections.ts"
+import { holidaySet } from "../setup/holidays.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { type RatedService, servicesOn } from "./tariffs.ts"
 
@@ -39,6 +40,8 @@ export interface Rateable {
   readonly promisedOn: string | null
   readonly dangerous: readonly string[]
   readonly liftgate: boolean
+  /** A service that a person chose for it: proposed where it can take it. */
+  readonly chosenServiceId: number | null
 }
 
 /** Rates a shipment by every service. Each leaves with the service's next truck, whose date is the ship date. */
@@ -50,7 +53,21 @@ export async function compareServices(
 ): Promise<Comparison> {
   const services = await servicesOn(db, localDate(now, warehouse.zone), warehouse.postalCode)
   const collections = await openCollections(db, warehouse.id, now)
-  return compare(services, collections, shipment)
+  return compare(services, collections, shipment, warehouse.country)
+}
+
+/**
+ * The days on which nothing moves to a place. At home the carrier's own calendar says all, since carriers work on some
+ * public holidays; abroad the public holidays there are added.
+ */
+export function stillDays(
+  service: RatedService,
+  shipTo: Address,
+  home: string,
+  from: LocalDate,
+): ReadonlySet<LocalDate> {
+  if (shipTo.country === home) return service.holidays
+  return new Set([...service.holidays, ...holidaySet(shipTo.country, shipTo.state, from)])
 }
 
 /** The comparison itself, from services and collections already read. */
@@ -58,6 +75,7 @@ export function compare(
   services: readonly RatedService[],
   collections: readonly Collection[],
   shipment: Rateable,
+  home: string,
 ): Comparison {
   const answers = services.map((service) => {
     const collection = collections.find((one) => one.services.includes(service.code)) ?? null
@@ -71,7 +89,7 @@ export function compare(
       shipTo: shipment.shipTo,
       packages: wanted === "pallet" ? shipment.pallets : shipment.parcels,
       shipDate: collection.onDate,
-      holidays: service.holidays,
+      holidays: stillDays(service, shipment.shipTo, home, collection.onDate),
       dangerous: shipment.dangerous,
       liftgate: shipment.liftgate,
     })
@@ -91,7 +109,8 @@ export function compare(
   // as it stands, on a carrier that can be booked now, before what must be built first
   const up = comparable.filter(({ one }) => !one.down)
   const ready = up.filter(({ one }) => one.needs === null)
-  const chosen = preselect([ready, up, comparable].find((some) => some.length > 0) ?? [], shipment.promisedOn)
+  const byHand = comparable.find(({ one }) => one.service.id === shipment.chosenServiceId)
+  const chosen = byHand ?? preselect([ready, up, comparable].find((some) => some.length > 0) ?? [], shipment.promisedOn)
   return { offers, preselected: chosen ? (offers[answers.indexOf(chosen.one)] ?? null) : null }
 }
 

@@ -19,39 +19,51 @@ export interface Collection {
   readonly manifestDocumentId: number | null
 }
 
-const daysAhead = 7
+/** Days for which collections are known; goods are promised no further than ten business days ahead (practice). */
+const daysAhead = 15
 
 /**
- * Makes the regular collections of today and the days ahead that are not there yet, leaving out a carrier's holidays.
- * Safe to repeat: a collection is one by warehouse, door and cut-off.
+ * Makes the regular collections of today and the days ahead that are not there yet, leaving out a carrier's holidays and
+ * days on which the warehouse is closed. Answers how many it made. Safe to repeat: a collection is one by warehouse,
+ * door and cut-off.
  */
-export async function ensureCollections(db: Knex, warehouse: Warehouse, now: Date): Promise<void> {
+export async function ensureCollections(db: Knex, warehouse: Warehouse, now: Date): Promise<number> {
   const today = localDate(now, warehouse.zone)
-  const rules = await db("collection_rule")
-    .join("carrier", "carrier.id", "collection_rule.carrier_id")
-    .where({ warehouse_id: warehouse.id })
-    .select("collection_rule.*", "carrier.holidays")
-  const lastServed = [...Array(daysAhead + 1).keys()]
-    .map((day) => addDays(today, day))
-    .findLast((date) => rules.some((rule) => isServed(rule, date)))
-  if (!lastServed || (await db("collection").where({ warehouse_id: warehouse.id, on_date: lastServed }).first("id")))
-    return
-  const rows: object[] = []
-  for (let day = 0; day <= daysAhead; day += 1) {
-    const date = addDays(today, day)
-    for (const rule of rules) {
-      if (!isServed(rule, date)) continue
-      rows.push({
-        warehouse_id: warehouse.id,
-        carrier_id: rule.carrier_id,
-        door: rule.door,
-        on_date: date,
-        cut_off: instantAt(date, rule.cut_off, warehouse.zone),
-        services: JSON.stringify(parsed(rule.services)),
-      })
-    }
-  }
-  await db("collection").insert(rows).onConflict(["warehouse_id", "door", "cut_off"]).ignore()
+  const days = Array.from({ length: daysAhead + 1 }, (_, day) => addDays(today, day))
+  const last = days.at(-1) as LocalDate
+  const [rules, known, closed] = await Promise.all([
+    db("collection_rule")
+      .join("carrier", "carrier.id", "collection_rule.carrier_id")
+      .where({ warehouse_id: warehouse.id })
+      .select("collection_rule.*", "carrier.holidays"),
+    db("collection")
+      .where({ warehouse_id: warehouse.id })
+      .whereBetween("on_date", [today, last])
+      .select("door", "cut_off"),
+    db("day_exception")
+      .where({ warehouse_id: warehouse.id, closed: true })
+      .where("on_date", ">=", today)
+      .pluck("on_date"),
+  ])
+  const key = (door: string, cutOff: Date) => `${door} ${cutOff.getTime()}`
+  const there = new Set(known.map((one) => key(one.door, one.cut_off)))
+  const rows = days
+    .filter((date) => !closed.includes(date))
+    .flatMap((date) =>
+      rules
+        .filter((rule) => isServed(rule, date))
+        .map((rule) => ({
+          warehouse_id: warehouse.id,
+          carrier_id: rule.carrier_id,
+          door: rule.door,
+          on_date: date,
+          cut_off: instantAt(date, rule.cut_off, warehouse.zone),
+          services: JSON.stringify(parsed(rule.services)),
+        })),
+    )
+    .filter((row) => !there.has(key(row.door, row.cut_off)))
+  if (rows.length > 0) await db("collection").insert(rows).onConflict(["warehouse_id", "door", "cut_off"]).ignore()
+  return rows.length
 }
 
 const isServed = (rule: { weekdays: unknown; holidays: unknown }, date: LocalDate): boolean =>

@@ -1,5 +1,7 @@
-import type { LocalTime } from "core/calendar/index.ts"
+import { type Crew, crewOn, type WorkPeriod } from "core/calendar/crew.ts"
+import type { LocalDate } from "core/calendar/index.ts"
 import type { WorkCoefficients } from "core/orders/index.ts"
+import type { LeavePolicy } from "core/plan/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../accounts/index.ts"
 
@@ -8,21 +10,32 @@ export interface Warehouse {
   readonly code: string
   readonly name: string
   readonly zone: string
+  /** People of a shift that has no number of its own. */
   readonly hands: number
   readonly sender: readonly string[]
   readonly postalCode: string
+  readonly state: string
   readonly country: string
   readonly gs1Prefix: string
   readonly ssccExtension: number
   readonly work: WorkCoefficients
-  readonly periods: readonly { kind: "shift" | "break"; starts: LocalTime; ends: LocalTime }[]
+  readonly periods: readonly WorkPeriod[]
+  /** What an hour of one person more costs, in the warehouse's currency; 0: not said. */
+  readonly handHour: string
+  readonly currency: string
+  readonly leavePolicy: LeavePolicy
+  readonly version: number
 }
 
 /** A warehouse with its working time. Throws when there is none with this id. */
 export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
   const row = await db("warehouse").where({ id }).first()
   if (!row) throw new Error(`no warehouse has the id ${id}`)
-  const periods = await db("work_period").where({ warehouse_id: id }).orderBy("starts").select("kind", "starts", "ends")
+  const periods = await db("work_period")
+    .where({ warehouse_id: id })
+    .orderBy("starts")
+    .orderBy("id")
+    .select("kind", "starts", "ends", "hands")
   return {
     id,
     code: row.code,
@@ -31,6 +44,7 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
     hands: row.hands,
     sender: [row.company, row.street, `${row.city} ${row.state} ${row.postal_code}`, row.phone],
     postalCode: row.postal_code,
+    state: row.state,
     country: row.country,
     gs1Prefix: row.gs1_prefix,
     ssccExtension: row.sscc_extension,
@@ -39,10 +53,25 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
       perBin: Number(row.work_per_bin),
       perLine: Number(row.work_per_line),
       perPackage: Number(row.work_per_package),
+      perPaper: Number(row.work_per_paper),
     },
     periods,
+    handHour: row.hand_hour,
+    currency: row.currency,
+    leavePolicy: row.leave_policy,
+    version: row.version,
   }
 }
+
+/** Who works when in a warehouse on a day: nobody where it is closed, so many as were set for this day alone. */
+export async function crewOf(db: Knex, warehouse: Warehouse, date: LocalDate): Promise<Crew[]> {
+  const own = await db("day_exception").where({ warehouse_id: warehouse.id, on_date: date }).first("closed", "hands")
+  return own?.closed ? [] : crewOn(date, warehouse.zone, warehouse.periods, warehouse.hands, own?.hands ?? null)
+}
+
+/** People at work at an instant; between shifts and in breaks those of the stretch to come, or of the last one. */
+export const handsAt = (crew: readonly Crew[], now: Date): number =>
+  (crew.find((span) => span.to > now) ?? crew.at(-1))?.hands ?? 0
 
 /** Warehouses at work. */
 export const warehouses = (db: Knex): Promise<{ id: number; name: string }[]> =>

@@ -2,6 +2,7 @@ import { localDate } from "core/calendar/index.ts"
 import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
+import { keepPrediction } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { Booking } from "../gateways/carrier.ts"
 import { handled, type Shipment, shipmentOf } from "../packing/shipment.ts"
@@ -100,6 +101,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         why: JSON.stringify(charge.why),
       })
     }
+    await keepPrediction(trx, warehouse, orderId, now)
     await trx("sales_order").where({ id: orderId }).update({ collection_id: collection.id, left_line_at: now })
     await record(trx, { userId: intent.user_id, name: intent.actor }, now, {
       action: "buy.booked",

@@ -8,6 +8,7 @@ import { lengthIn, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
+import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
 import { enqueue } from "../jobs/queue.ts"
@@ -87,6 +88,7 @@ export async function buy(
     await trx("shipment")
       .where({ id: shipment.id })
       .update({ state: "buying", trouble: null, service_id: offer.service.id })
+    await measure(trx, actor, now, orderId, "papers")
     await enqueue(trx, "carrier.book", `book:${intentId}`, { intentId: intentId as number })
     await record(trx, actor, now, {
       action: "buy.asked",

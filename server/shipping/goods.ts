@@ -50,6 +50,7 @@ export function rateable(shipment: Shipment, pallet: PackagingType | null): Rate
     standing,
     dangerous: [...new Set(shipment.lines.flatMap((line) => line.unNumber ?? []))],
     liftgate: shipment.liftgate,
+    chosenServiceId: shipment.chosenServiceId,
   }
 }
 

@@ -1,4 +1,5 @@
 import type { Knex } from "knex"
+import { putMissingWords } from "server/orders/words.ts"
 
 /** Rows that one insert carries. */
 const chunk = 2_000
@@ -102,5 +103,6 @@ export async function fillOrders(db: Knex, from: number, to: number, open: numbe
       )
     }
   }
-  await db.raw("ANALYZE TABLE sales_order, order_line, allocation, shipment, package, package_content")
+  while (await putMissingWords(db, Date.now() + 60_000));
+  await db.raw("ANALYZE TABLE order_word, sales_order, order_line, allocation, shipment, package, package_content")
 }

@@ -135,6 +135,7 @@ const rateable = (shipTo: Rateable["shipTo"], pounds: number): Rateable => {
     promisedOn: null,
     dangerous: [],
     liftgate: false,
+    chosenServiceId: null,
   }
 }
 

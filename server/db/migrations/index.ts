@@ -8,6 +8,7 @@ import { wider } from "./0006-wider.ts"
 import { intake } from "./0007-intake.ts"
 import { addresses } from "./0008-addresses.ts"
 import { list } from "./0009-list.ts"
+import { plan } from "./0010-plan.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -20,4 +21,5 @@ export const migrations: readonly Migration[] = [
   intake,
   addresses,
   list,
+  plan,
 ]
