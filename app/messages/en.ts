@@ -1,11 +1,13 @@
 import { enIntake } from "./enIntake.ts"
 import { enOrders } from "./enOrders.ts"
+import { enPlan } from "./enPlan.ts"
 import { enSetUp } from "./enSetUp.ts"
 
 /** Every word of the interface, in English. `{name}` stands for a value. */
 export const en = {
   ...enIntake,
   ...enOrders,
+  ...enPlan,
   ...enSetUp,
   "app.name": "Varnok",
   "place.day": "Day",
@@ -148,6 +150,30 @@ export const en = {
   "legend.picked": "picked",
   "legend.packing": "packing",
   "legend.solve": "solve by",
+  "day.hands": "hands today",
+  "day.hands-do": "set",
+  "day.hands-as-shifts": "as the shifts say",
+  "day.hands-set": "{n} hands at work today.",
+  "day.hands-shifts": "As many hands today as the shifts say.",
+  "day.held": "{bench} is stopped. Its page says how it goes on.",
+  "words.day-keys": "+ − * /",
+  "words.day-keys.does": "open, stop, take the advice, the stopped orders",
+  "words.day-arrows": "← → ↑ ↓",
+  "words.day-arrows.does": "choose a door, an order",
+  "words.single-keys": "single keys act at once on an empty line",
+  "advice.door": "Door {door}: {n} will miss.",
+  "advice.lost": "{n} will be late all the same.",
+  "advice.move": "Move {n} to door {door}, {time} {when}, {cost}",
+  "advice.move-doors": "Move {n} to doors {doors}, {when}, {cost}",
+  "advice.same-day": "today",
+  "advice.later-day": "another day",
+  "advice.hand": "1 hand more would do,",
+  "advice.hands": "{n} hands more would do,",
+  "advice.same-price": "for the same price",
+  "advice.none": "No later truck and no hand more brings them all in time.",
+  "advice.moved": "{n} orders leave with another truck.",
+  "advice.undo": "Take back: {n} orders moved",
+  "advice.changed": "The day has changed since. Look at the advice again.",
   "day.chart": "Orders laid backwards from the trucks. The lists below hold the same.",
 
   "stage.received": "received",

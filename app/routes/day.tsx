@@ -1,21 +1,33 @@
-import { Link } from "react-router"
+import { Form, Link } from "react-router"
+import { may } from "server/accounts/index.ts"
+import { adviceFor } from "server/day/advice.ts"
+import { takeAdvice } from "server/day/take.ts"
 import { workContext } from "server/http/context.ts"
+import { lastGroup, undoGroup } from "server/orders/group.ts"
+import { holdOrder } from "server/orders/release.ts"
+import { setHands } from "server/setup/work.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { type AdviceShown, adviceWords, DayAdvice } from "../screens/DayAdvice.tsx"
 import { DayBand } from "../screens/DayBand.tsx"
 import { dayScale } from "../screens/dayScale.ts"
+import { toldGroup } from "../screens/groupTold.ts"
+import { useDayKeys } from "../screens/useDayKeys.ts"
 import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
-import { followScan, whereWorkStands } from "../shell/scan.server.ts"
+import { done, followScan, refusal, whereWorkStands } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
-import { dayOf } from "../shell/work.ts"
+import { dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/day"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
+  const bench = may(work.actor, "bench.see")
+  const advice = bench ? await adviceFor(work, work.warehouse, day) : null
+  const last = bench ? await lastGroup(work) : null
   const brief = (order: (typeof day.stopped)[number] | (typeof day.collections)[number]["orders"][number]) => ({
     id: order.id,
     bench: order.bench,
@@ -51,15 +63,73 @@ export async function loader({ context }: Route.LoaderArgs) {
     breaks: day.breaks,
     next: day.next ? { ...brief(day.next.order), work: day.next.work } : null,
     any: day.counts.today > 0,
+    advice: advice && adviceShown(advice, day),
+    undo: last?.change.what === "moves" ? { id: last.id, n: last.changed } : null,
+    hands: { now: day.hands, mayChange: may(work.actor, "hands.set"), setByHand: day.handsByHand },
+    key: crypto.randomUUID(),
+  }
+}
+
+/** Advice as it crosses to the browser: money as text, doors by name. */
+function adviceShown(advice: NonNullable<Awaited<ReturnType<typeof adviceFor>>>, day: DayView): AdviceShown {
+  return {
+    collectionId: advice.collectionId,
+    door: advice.door,
+    missing: advice.missing,
+    lost: advice.lost,
+    moves: advice.moves.map((move) => ({
+      bench: move.bench,
+      door: move.door,
+      cutOff: move.cutOff,
+      sameDay: day.collections.some((one) => one.id === move.collectionId),
+      inTime: move.inTime,
+    })),
+    dearer: advice.dearer.toFixed(2),
+    hands: advice.hands ? { more: advice.hands.more, cost: advice.hands.cost?.toFixed(2) ?? null } : null,
+    currency: advice.currency,
+    take: advice.take,
+    fingerprint: advice.fingerprint,
   }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
   const form = await request.formData()
-  return followScan(context.get(workContext), String(form.get("text") ?? "").slice(0, 120))
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "advice": {
+        const kind = form.get("kind") === "hands" ? "hands" : "move"
+        const [fingerprint, key] = [String(form.get("fingerprint") ?? ""), String(form.get("key") ?? "").slice(0, 36)]
+        const taken = await takeAdvice(work, work.warehouse, fingerprint, kind, key)
+        if (!taken.ok) return refusal(sayReasons(taken.reasons))
+        if (taken.value.kind === "hands") return done(say("day.hands-set", { n: taken.value.hands }))
+        const { result } = taken.value
+        return toldGroup("advice.moved", result)
+      }
+      case "undo": {
+        const outcome = await undoGroup(work, String(form.get("group") ?? ""))
+        return outcome.ok ? toldGroup("group.undone", outcome.value) : refusal(sayReasons(outcome.reasons))
+      }
+      case "hands": {
+        const typed = String(form.get("hands") ?? "")
+        const outcome = await setHands(work, work.warehouse, typed === "" ? null : Number(typed))
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        return done(typed === "" ? say("day.hands-shifts") : say("day.hands-set", { n: typed }))
+      }
+      case "hold": {
+        const id = Number(form.get("order")) || 0
+        await holdOrder(work, id, true)
+        return done(say("day.held", { bench: String(form.get("bench") ?? "").slice(0, 8) }))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("day.title")} · ${say("app.name")}` }]
+
+type DayView = Awaited<ReturnType<typeof dayOf>>
 
 export type DayData = Awaited<ReturnType<typeof loader>>
 
@@ -76,6 +146,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
     1280 - 16,
     222,
   )
+  const keys = useDayKeys(day, coming)
   const plate = actor.bench
     ? platefor(day, zone)
     : { verb: say("orders.plate-find"), detail: say("orders.find-label"), ready: true, to: "/orders" }
@@ -86,15 +157,32 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
       sill={{
         plate,
         said: actionData?.said ?? null,
+        keys: actor.bench ? keys.keys : keys.looking,
         words: [
           [say("words.order"), say("words.order.does")],
           [say("words.door"), say("words.door.does")],
           [say("words.package"), say("words.package.does")],
+          [say("words.day-keys"), say("words.day-keys.does")],
+          [say("words.day-arrows"), say("words.day-arrows.does")],
         ],
       }}
     >
       <h1 className="sr-only">{say("day.title")}</h1>
-      <DayBand day={day} coming={coming} scale={scale} now={now} zone={zone} next={day.next?.id ?? null} />
+      <DayBand
+        day={day}
+        coming={coming}
+        scale={scale}
+        now={now}
+        zone={zone}
+        next={day.next?.id ?? null}
+        chosen={keys.chosen}
+      />
+      {day.advice || day.undo ? <DayAdvice advice={day.advice} undo={day.undo} sendKey={day.key} zone={zone} /> : null}
+      <Form method="post" id="hold-form">
+        <input type="hidden" name="intent" value="hold" />
+        <input type="hidden" name="order" value={keys.chosen ?? ""} />
+        <input type="hidden" name="bench" value={keys.bench} />
+      </Form>
       <div
         className="day-lists"
         style={{
@@ -108,8 +196,8 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
           {day.stopped.length === 0 ? <p>{say("day.no-stops")}</p> : null}
           <ul>
             {day.stopped.map((order) => (
-              <li key={order.id}>
-                <Link to={`/orders/${order.bench}`}>
+              <li key={order.id} className={keys.chosen === order.id ? "chosen" : undefined}>
+                <Link to={`/orders/${order.bench}`} data-order={order.id}>
                   <span className="stop-head">
                     <b className="ember">{order.bench}</b> <span>{order.customer}</span>{" "}
                     <b>{order.solveBy ? clock(order.solveBy, zone) : ""}</b>
@@ -131,8 +219,17 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
             {one.orders.length === 0 ? <p>{say("day.none")}</p> : null}
             <ul>
               {one.orders.map((order) => (
-                <li key={order.id} className={day.next?.id === order.id ? "next" : undefined}>
-                  <Link to={order.to} className={one.column?.willMiss.includes(order.id) ? "row miss" : "row"}>
+                <li
+                  key={order.id}
+                  className={[day.next?.id === order.id ? "next" : "", keys.chosen === order.id ? "chosen" : ""].join(
+                    " ",
+                  )}
+                >
+                  <Link
+                    to={order.to}
+                    data-order={order.id}
+                    className={one.column?.willMiss.includes(order.id) ? "row miss" : "row"}
+                  >
                     <b>{order.bench}</b>
                     <span>{order.customer}</span>
                     <em>
@@ -144,7 +241,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
             </ul>
           </section>
         ))}
-        <Legend later={day.later} />
+        <Legend later={day.later} hands={day.hands} advice={day.advice} />
       </div>
     </Screen>
   )
@@ -186,7 +283,7 @@ function platefor(day: DayData, zone: string): Plate {
   return { verb: say("day.plate.none"), detail: say("day.plate.none-detail"), ready: false }
 }
 
-function Legend({ later }: { later: number }) {
+function Legend({ later, hands, advice }: { later: number; hands: DayData["hands"]; advice: DayData["advice"] }) {
   return (
     <aside className="legend">
       <span>
@@ -220,6 +317,28 @@ function Legend({ later }: { later: number }) {
         {say("legend.solve")}
       </span>
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
+      {hands.mayChange ? (
+        <Form method="post" className="hands-now">
+          <input type="hidden" name="intent" value="hands" />
+          <label htmlFor="hands-now">{say("day.hands")}</label>
+          <input
+            id="hands-now"
+            key={hands.now}
+            name="hands"
+            type="number"
+            min={1}
+            max={99}
+            defaultValue={hands.now || ""}
+          />
+          <button type="submit">{say("day.hands-do")}</button>
+          {hands.setByHand ? (
+            <button type="submit" name="hands" value="" formNoValidate>
+              {say("day.hands-as-shifts")}
+            </button>
+          ) : null}
+          {advice?.hands ? <em className="ember">{adviceWords.hands(advice)}</em> : null}
+        </Form>
+      ) : null}
     </aside>
   )
 }

@@ -4,20 +4,13 @@ import { Form, Link, redirect } from "react-router"
 import { may } from "server/accounts/index.ts"
 import { workContext } from "server/http/context.ts"
 import { filterQuery, filterStages, promiseDays, readFilter, receiptDays } from "server/orders/filter.ts"
-import {
-  changeGroup,
-  type GroupChange,
-  type GroupResult,
-  groupChange,
-  lastGroup,
-  mostAtOnce,
-  undoGroup,
-} from "server/orders/group.ts"
+import { changeGroup, type GroupChange, groupChange, lastGroup, mostAtOnce, undoGroup } from "server/orders/group.ts"
 import { allOrders, findOrders } from "server/orders/list.ts"
 import { knownTags, tagsOf } from "server/orders/marks.ts"
 import { dropView, keepView, views } from "server/orders/views.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say, sayReasons } from "../messages/index.ts"
 import { GroupBar, groupPlate, useChosen } from "../screens/GroupBar.tsx"
+import { toldGroup } from "../screens/groupTold.ts"
 import { Tags } from "../screens/Marks.tsx"
 import { WhichOrders } from "../screens/WhichOrders.tsx"
 import { shortDay } from "../shell/format.ts"
@@ -97,11 +90,11 @@ export async function action({ request, context }: Route.ActionArgs) {
           return refusal(say("group.too-many", { n: say("group.over", { most: mostAtOnce }), most: mostAtOnce }))
         const key = String(form.get("key") ?? "")
         const outcome = await changeGroup(work, work.warehouse, key, ids, change.data as GroupChange)
-        return outcome.ok ? told("group.done", outcome.value) : refusal(sayReasons(outcome.reasons))
+        return outcome.ok ? toldGroup("group.done", outcome.value) : refusal(sayReasons(outcome.reasons))
       }
       case "undo": {
         const outcome = await undoGroup(work, String(form.get("group") ?? ""))
-        return outcome.ok ? told("group.undone", outcome.value) : refusal(sayReasons(outcome.reasons))
+        return outcome.ok ? toldGroup("group.undone", outcome.value) : refusal(sayReasons(outcome.reasons))
       }
       default: {
         const text = String(form.get("text") ?? "").slice(0, 100)
@@ -111,20 +104,6 @@ export async function action({ request, context }: Route.ActionArgs) {
       }
     }
   })
-}
-
-/** What became of a change of many, in words; refused as soon as one order was. */
-function told(key: "group.done" | "group.undone", result: GroupResult) {
-  const named = result.refused
-    .slice(0, 4)
-    .map((one) => `${one.bench}: ${one.reasons.map((why) => sayReason(why)).join("; ")}`)
-  if (result.refused.length > 4) named.push(say("group.more", { n: result.refused.length - 4 }))
-  const words = [
-    say(key, { n: result.changed }),
-    result.same > 0 ? say("group.same", { n: result.same }) : "",
-    named.length > 0 ? say("group.refused", { n: result.refused.length, list: named.join(" ") }) : "",
-  ]
-  return (result.refused.length > 0 ? refusal : done)(words.filter(Boolean).join(" "))
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("orders.title")} · ${say("app.name")}` }]

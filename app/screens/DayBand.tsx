@@ -21,6 +21,7 @@ export function DayBand({
   now,
   zone,
   next,
+  chosen,
 }: {
   day: DayData
   coming: readonly Collection[]
@@ -28,6 +29,7 @@ export function DayBand({
   now: Date
   zone: string
   next: number | null
+  chosen: number | null
 }) {
   const night = 250
   const at = now.getTime()
@@ -105,9 +107,11 @@ export function DayBand({
                     night={night}
                     miss={one.column?.willMiss.includes(order.id) ?? false}
                     next={order.id === next}
+                    chosen={order.id === chosen}
                   />
                 ) : null
               })}
+              <StackDoor door={one.door} end={endsBefore(one, scale, post)} />
               {free >= 5 && firstX - Math.max(column.left, night) > 44 ? (
                 <g className="free">
                   <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 38} className="figure">
@@ -156,7 +160,7 @@ export function DayBand({
       <div className="day-night" style={{ width: `${(night / 1280) * 100}%` }}>
         <p>{longDay(localDate(now, zone))}</p>
         <p className="clock">{clock(now, zone)}</p>
-        {last ? (
+        {last && !day.advice ? (
           <div className="day-last">
             <p>
               <b>{last.carrier}</b>
@@ -251,6 +255,7 @@ function OrderBar({
   night,
   miss,
   next,
+  chosen,
 }: {
   order: Order
   from: number
@@ -258,6 +263,7 @@ function OrderBar({
   night: number
   miss: boolean
   next: boolean
+  chosen: boolean
 }) {
   const width = Math.max(1.5, to - from)
   const cell = spineHeight / 4
@@ -279,6 +285,7 @@ function OrderBar({
         </text>
       ) : null}
       {miss ? <rect x={from} y={top - 8} width={width} height="6" className="hot" /> : null}
+      {chosen ? <rect x={from} y={rail + 1} width={width} height="5" className="chosen" /> : null}
       {next ? (
         <path d={`M${from + 1} ${top - 4} V${top - 12} H${from + width - 1} V${top - 4}`} className="bracket" />
       ) : null}
@@ -287,6 +294,27 @@ function OrderBar({
 }
 
 const triangle = (x: number) => `M${x} ${rail + 4} L${x + 6.5} ${rail + 15} L${x - 6.5} ${rail + 15} Z`
+
+/** The door of a stack that ends before its own post. */
+function StackDoor({ door, end }: { door: string; end: number | null }) {
+  if (end === null) return null
+  return (
+    <>
+      <rect x={end - 17} y={top} width="17" height="21" className="ink" />
+      <text x={end - 8.5} y={top + 17} className="stack-name">
+        {door}
+      </text>
+    </>
+  )
+}
+
+/** Where a collection's work ends, when that is not at its own post: later trucks push it forward. Null otherwise. */
+function endsBefore(one: Collection, scale: Stretch, post: number): number | null {
+  const last = one.column?.bars.at(-1)
+  if (!last) return null
+  const end = scale.x(last.to.getTime())
+  return post - end > 8 ? end : null
+}
 
 function freeBefore(one: Collection, earlier: Collection): number {
   const first = one.column?.bars[0]

@@ -7,6 +7,7 @@ export interface SetUpRights {
   readonly sources: boolean
   readonly customers: boolean
   readonly screening: boolean
+  readonly work: boolean
   readonly users: boolean
   readonly tokens: boolean
   readonly audit: boolean
@@ -20,6 +21,7 @@ export function SetUpHead({ name, rights, children }: { name: string; rights: Se
     { to: "/set-up/sources", name: "set-up.sources", shown: rights.sources },
     { to: "/set-up/customers", name: "set-up.customers", shown: rights.customers },
     { to: "/set-up/screening", name: "set-up.screening", shown: rights.screening },
+    { to: "/set-up/work", name: "set-up.work", shown: rights.work },
     { to: "/set-up/users", name: "set-up.users", shown: rights.users },
     { to: "/set-up/api", name: "set-up.api", shown: rights.tokens },
     { to: "/set-up/changes", name: "set-up.changes", shown: rights.audit },

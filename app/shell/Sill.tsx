@@ -7,6 +7,7 @@ import { refusalSound } from "./sound.ts"
 import { placeKeys } from "./TopLine.tsx"
 import { useNow, useShell } from "./useNow.ts"
 import { useScanner } from "./useScanner.ts"
+import { useSingleKeys } from "./useSingleKeys.ts"
 
 /** The one primary action here and now, or what it waits for. */
 export interface Plate {
@@ -43,10 +44,12 @@ export interface SillProps {
   readonly said?: Said | null
   readonly words: readonly (readonly [string, string])[]
   readonly resting?: ReactNode
+  /** Single keys that act at once, by `event.code`; a person can switch them off. */
+  readonly keys?: Readonly<Record<string, () => void>>
 }
 
 /** The bottom of every screen: scan line and Enter plate. */
-export function Sill({ plate, understand, scanFields = {}, said, words, resting }: SillProps) {
+export function Sill({ plate, understand, scanFields = {}, said, words, resting, keys }: SillProps) {
   const { zone } = useShell()
   const now = useNow()
   const line = useRef<HTMLInputElement>(null)
@@ -71,7 +74,13 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting 
     setText("")
     void submit({ ...scanFields, intent: "scan", text: value, scanId: scanId.current }, { method: "post" })
   }
-  const scanner = useScanner({ line, knows: (value) => understand?.(value)?.fits === true, onScan: read })
+  const [singleKeys, setSingleKeys] = useSingleKeys()
+  const scanner = useScanner({
+    line,
+    knows: (value) => understand?.(value)?.fits === true,
+    onScan: read,
+    keys: singleKeys ? keys : undefined,
+  })
 
   const act = () => {
     if (!plate.ready || navigation.state !== "idle") return
@@ -158,6 +167,12 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting 
               </div>
             ))}
           </dl>
+          {keys ? (
+            <label className="check on-night">
+              <input type="checkbox" checked={singleKeys} onChange={(event) => setSingleKeys(event.target.checked)} />{" "}
+              {say("words.single-keys")}
+            </label>
+          ) : null}
           <button type="button" className="on-night" onClick={() => setShowWords(false)}>
             {say("words.close")}
           </button>

@@ -16,6 +16,8 @@ interface Options {
   /** Whether the screen knows a text, so that it counts as a scan even in another field. */
   readonly knows: (text: string) => boolean
   readonly onScan: (text: string) => void
+  /** What single keys do at once, by `event.code`: on an empty line, outside a burst, and not in another field. */
+  readonly keys?: Readonly<Record<string, () => void>>
 }
 
 /**
@@ -23,10 +25,10 @@ interface Options {
  * as a scan only when it is a known code; then the field gets back what it held before. Single keys pressed outside
  * a field go to the scan line too.
  */
-export function useScanner({ line, knows, onScan }: Options): Scanner {
+export function useScanner({ line, knows, onScan, keys = {} }: Options): Scanner {
   const state = useRef({ lastKeyAt: 0, previousGap: Number.POSITIVE_INFINITY, burst: "", before: "", lastScanAt: 0 })
-  const latest = useRef({ knows, onScan })
-  latest.current = { knows, onScan }
+  const latest = useRef({ knows, onScan, keys })
+  latest.current = { knows, onScan, keys }
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey) return
@@ -36,6 +38,14 @@ export function useScanner({ line, knows, onScan }: Options): Scanner {
       const gap = now - current.lastKeyAt
       current.previousGap = gap
       const field = editable(event.target)
+      const single = latest.current.keys[event.code]
+      const elsewhere = (field && field !== line.current) || event.target instanceof HTMLSelectElement
+      if (single && gap > burstMs && !elsewhere && !line.current?.value) {
+        current.lastKeyAt = now
+        event.preventDefault()
+        single()
+        return
+      }
       if (event.key.length === 1) {
         if (gap > burstMs) {
           current.burst = ""

@@ -5,7 +5,7 @@ import { allMinutes, isOnTheLine, stages } from "core/orders/index.ts"
 import type { Context } from "../accounts/index.ts"
 import { type OrderSummary, summaries } from "../orders/facts.ts"
 import { type Collection, collectionsOn } from "../setup/collections.ts"
-import { crewOf, handsAt, type Warehouse } from "../setup/warehouse.ts"
+import { crewOf, handsAt, handsSetFor, type Warehouse } from "../setup/warehouse.ts"
 
 export interface DayView {
   readonly collections: readonly (Collection & {
@@ -30,6 +30,8 @@ export interface DayView {
   /** Who works when today. */
   readonly crew: readonly Crew[]
   readonly hands: number
+  /** So many people were set for today, whatever the shifts say. */
+  readonly handsByHand: boolean
   readonly shift: { readonly from: Date; readonly to: Date }
   /** Times of today in which nobody works, between the shifts' ends. */
   readonly breaks: readonly { readonly from: Date; readonly to: Date }[]
@@ -115,6 +117,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
     next: next ? { order: next, work: stages.indexOf(next.stage) < stages.indexOf("picked") ? "pick" : "pack" } : null,
     crew,
     hands: handsAt(crew, now),
+    handsByHand: (await handsSetFor(db, warehouse, today)) !== null,
     shift: { from: crew[0]?.from ?? from, to: crew.at(-1)?.to ?? from },
     breaks: crew
       .slice(1)

@@ -178,7 +178,8 @@ function wanted(change: GroupChange, orderId: number): Choice {
   return { collection: move?.collection ?? null, service: move?.service ?? null }
 }
 
-async function resultOf(db: Knex, key: string): Promise<GroupResult> {
+/** What became of a change of many, by its key. */
+export async function resultOf(db: Knex, key: string): Promise<GroupResult> {
   const rows = await db("group_change_order as g")
     .join("sales_order as o", "o.id", "g.order_id")
     .where("g.change_id", key)

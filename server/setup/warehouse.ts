@@ -69,6 +69,12 @@ export async function crewOf(db: Knex, warehouse: Warehouse, date: LocalDate): P
   return own?.closed ? [] : crewOn(date, warehouse.zone, warehouse.periods, warehouse.hands, own?.hands ?? null)
 }
 
+/** People who were set for one day alone; null: as the shifts say. */
+export async function handsSetFor(db: Knex, warehouse: Pick<Warehouse, "id">, date: LocalDate): Promise<number | null> {
+  const own = await db("day_exception").where({ warehouse_id: warehouse.id, on_date: date }).first("hands")
+  return own?.hands ?? null
+}
+
 /** People at work at an instant; between shifts and in breaks those of the stretch to come, or of the last one. */
 export const handsAt = (crew: readonly Crew[], now: Date): number =>
   (crew.find((span) => span.to > now) ?? crew.at(-1))?.hands ?? 0

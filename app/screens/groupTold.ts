@@ -1,0 +1,22 @@
+import type { GroupResult } from "server/orders/group.ts"
+import { say, sayReason } from "../messages/index.ts"
+
+/** What became of a change of many, in words; refused as soon as one order was. */
+export function toldGroup(key: "group.done" | "group.undone" | "advice.moved", result: GroupResult) {
+  const named = result.refused
+    .slice(0, 4)
+    .map((one) => `${one.bench}: ${one.reasons.map((why) => sayReason(why)).join("; ")}`)
+  if (result.refused.length > 4) named.push(say("group.more", { n: result.refused.length - 4 }))
+  const words = [
+    say(key, { n: result.changed }),
+    result.same > 0 ? say("group.same", { n: result.same }) : "",
+    named.length > 0 ? say("group.refused", { n: result.refused.length, list: named.join(" ") }) : "",
+  ]
+  return {
+    said: {
+      key: crypto.randomUUID(),
+      refused: result.refused.length > 0,
+      words: words.filter(Boolean).join(" "),
+    },
+  }
+}
