@@ -2,10 +2,13 @@ import { Button, Input } from "@chakra-ui/react"
 import { useState } from "react"
 import { Form, useNavigation, useSearchParams } from "react-router"
 import { workContext } from "server/http/context.ts"
-import { type CustomerRow, customerForm, findCustomers, saveCustomer } from "server/setup/customers.ts"
+import { type CustomerRow, customerForm, findCustomers, saveCustomer, saveRouting } from "server/setup/customers.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { Check, TextField } from "../screens/Fields.tsx"
+import { SettingsFields } from "../screens/SettingsFields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
+import { settingChoices } from "../screens/settingChoices.server.ts"
+import { type SettingChoices, settingsFrom } from "../screens/settingsForm.ts"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -17,12 +20,31 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "customers.manage")
   const find = (new URL(request.url).searchParams.get("find") ?? "").slice(0, 100)
-  return { find, customers: await findCustomers(work, find), rights: setUpRights(work.actor) }
+  return {
+    find,
+    customers: await findCustomers(work, find),
+    rights: setUpRights(work.actor),
+    choices: await settingChoices(work.db),
+  }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const form = await request.formData()
+  if (form.get("intent") === "routing")
+    return withRights(async () => {
+      const outcome = await saveRouting(
+        work,
+        { id: Number(form.get("id")) || 0, version: Number(form.get("version")) || 0 },
+        {
+          ...settingsFrom(form),
+          services: form.getAll("services").map(String),
+          join: form.get("join") === "on",
+          split: form.get("split") === "on",
+        },
+      )
+      return outcome.ok ? done(say("routing.saved")) : refusal(sayReasons(outcome.reasons))
+    })
   if (form.get("intent") !== "save") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
   return withRights(async () => {
     const fields = customerForm.safeParse(Object.fromEntries(form))
@@ -100,14 +122,21 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
               </tbody>
             </table>
           </section>
-          {open ? <Edit customer={open} key={`${open.code} ${open.version}`} /> : null}
+          {open ? (
+            <Edit
+              customer={open}
+              choices={loaderData.choices}
+              mayRoute={rights.rules}
+              key={`${open.code} ${open.version}`}
+            />
+          ) : null}
         </div>
       )}
     </Screen>
   )
 }
 
-function Edit({ customer }: { customer: CustomerRow }) {
+function Edit({ customer, choices, mayRoute }: { customer: CustomerRow; choices: SettingChoices; mayRoute: boolean }) {
   const busy = useNavigation().state !== "idle"
   return (
     <section className="item-edit">
@@ -124,6 +153,45 @@ function Edit({ customer }: { customer: CustomerRow }) {
         </Button>
       </Form>
       <p className="note">{say("customers.note")}</p>
+      {mayRoute ? <RoutingForm customer={customer} choices={choices} /> : null}
     </section>
+  )
+}
+
+/** What the customer's shipments must be sent with, and what is allowed for them. */
+function RoutingForm({ customer, choices }: { customer: CustomerRow; choices: SettingChoices }) {
+  const busy = useNavigation().state !== "idle"
+  const { routing } = customer
+  return (
+    <Form method="post">
+      <input type="hidden" name="intent" value="routing" />
+      <input type="hidden" name="id" value={customer.id} />
+      <input type="hidden" name="version" value={customer.version} />
+      <h2>{say("routing.title")}</h2>
+      <SettingsFields settings={routing} choices={choices} />
+      <fieldset>
+        <legend>
+          {say("routing.services")} <small>{say("routing.services-note")}</small>
+        </legend>
+        <div className="routing-services">
+          {choices.services.map((one) => (
+            <label key={one.code} className="check">
+              <input
+                type="checkbox"
+                name="services"
+                value={one.code}
+                defaultChecked={routing.services.includes(one.code)}
+              />{" "}
+              {one.carrier}, {one.name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <Check name="join" label="routing.join" on={routing.join} />
+      <Check name="split" label="routing.split" on={routing.split} />
+      <Button type="submit" disabled={busy}>
+        {say("routing.save")}
+      </Button>
+    </Form>
   )
 }

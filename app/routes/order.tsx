@@ -17,16 +17,22 @@ import { summaryByBench } from "server/orders/facts.ts"
 import { mark, marksOf } from "server/orders/marks.ts"
 import { partiesOf, partyForm, saveParty } from "server/orders/parties.ts"
 import { waivable } from "server/orders/passed.ts"
+import { choosePattern } from "server/orders/pattern.ts"
 import { changePromise } from "server/orders/promise.ts"
 import { checkAgain, holdOrder } from "server/orders/release.ts"
 import { waive } from "server/orders/waive.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
+import { patternRows } from "server/rules/book.ts"
+import { settledOf } from "server/rules/settleOrder.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { Choice } from "../screens/Fields.tsx"
 import { Marks } from "../screens/Marks.tsx"
 import { OrderChange } from "../screens/OrderChange.tsx"
 import { OrderStops } from "../screens/OrderStops.tsx"
 import { Parties } from "../screens/Parties.tsx"
+import { Settled } from "../screens/RuleAnswers.tsx"
 import { ShipTo } from "../screens/ShipTo.tsx"
+import { settingChoices } from "../screens/settingChoices.server.ts"
 import { nameFields, shipToFields } from "../screens/shipToFields.ts"
 import { told } from "../screens/story.ts"
 import { clock, shortDay } from "../shell/format.ts"
@@ -80,6 +86,10 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     notes: row.notes as string,
     marks: await marksOf(work.db, order.id),
     mayCancel: may(work.actor, "orders.cancel"),
+    settled: settledOf(row),
+    patternId: (row.pattern_id as number | null) ?? null,
+    patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
+    choices: await settingChoices(work.db),
     promised: order.promisedOn,
     to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
     held: !!row.held_by_hand,
@@ -213,6 +223,10 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         )
         return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
       }
+      case "pattern": {
+        const outcome = await choosePattern(work, order.id, Number(form.get("pattern")) || null)
+        return outcome.ok ? done(say("order.pattern-done")) : refusal(sayReasons(outcome.reasons))
+      }
       case "cancel": {
         const outcome = await cancelByHand(work, order.id)
         return outcome.ok ? done(say("stage.cancelled")) : refusal(sayReasons(outcome.reasons))
@@ -326,6 +340,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
       </section>
       <ShipTo order={order} answered={actionData?.said.key ?? null} proposal={proposal} />
       <section className="order-story">
+        {order.maySeeBench ? <SentWith order={order} /> : null}
         <h2>{say("order.parties")}</h2>
         <Parties
           parties={order.parties}
@@ -345,6 +360,32 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         ) : null}
       </section>
     </Screen>
+  )
+}
+
+/** What the order is sent with and who said so; a pattern can be chosen for it. */
+function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
+  return (
+    <div className="sent-with">
+      <h2>{say("order.sent-with")}</h2>
+      <Settled settled={order.settled} choices={order.choices} />
+      {Object.keys(order.settled).length === 0 ? <p>{say("order.sent-plain")}</p> : null}
+      {order.mayWork && order.patterns.length > 0 && !["labelled", "gone", "cancelled"].includes(order.stage) ? (
+        <Form method="post" key={order.patternId}>
+          <input type="hidden" name="intent" value="pattern" />
+          <Choice
+            name="pattern"
+            label="order.pattern"
+            value={String(order.patternId ?? "")}
+            options={[
+              { value: "", text: say("order.pattern-none") },
+              ...order.patterns.map((one) => ({ value: String(one.id), text: one.name })),
+            ]}
+          />
+          <Button type="submit">{say("order.pattern-do")}</Button>
+        </Form>
+      ) : null}
+    </div>
   )
 }
 

@@ -8,6 +8,7 @@ import { changeGroup, type GroupChange, groupChange, lastGroup, mostAtOnce, undo
 import { allOrders, findOrders } from "server/orders/list.ts"
 import { knownTags, tagsOf } from "server/orders/marks.ts"
 import { dropView, keepView, views } from "server/orders/views.ts"
+import { patternRows } from "server/rules/book.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { GroupBar, groupPlate, useChosen } from "../screens/GroupBar.tsx"
 import { toldGroup } from "../screens/groupTold.ts"
@@ -45,6 +46,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       sources: await work.db("order_source").orderBy("name").select("code", "name"),
       carriers: await work.db("carrier").orderBy("name").select("code", "name"),
       tags: await knownTags(work.db),
+      patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
     },
     mayWork: may(work.actor, "orders.work"),
     mayRelease: may(work.actor, "orders.release-hold"),
@@ -244,6 +246,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
               more={next !== null || loaderData.paged}
               mayRelease={loaderData.mayRelease}
               tags={loaderData.choices.tags}
+              patterns={loaderData.choices.patterns}
             />
           ) : null}
         </section>

@@ -46,7 +46,7 @@ export function useChosen(shown: readonly number[], list: string): Chosen {
   }
 }
 
-const everyWhat = ["promise", "tag", "untag", "note", "hold", "let-go"] as const
+const everyWhat = ["promise", "tag", "untag", "note", "pattern", "hold", "let-go"] as const
 
 export function groupPlate(chosen: Chosen, what: string): Plate {
   return {
@@ -71,6 +71,7 @@ export function GroupBar({
   more,
   mayRelease,
   tags,
+  patterns,
 }: {
   chosen: Chosen
   what: string
@@ -81,6 +82,7 @@ export function GroupBar({
   more: boolean
   mayRelease: boolean
   tags: readonly string[]
+  patterns: readonly { readonly id: number; readonly name: string }[]
 }) {
   return (
     <Form method="post" id="group-form" className={chosen.any ? "group-bar open" : "group-bar"}>
@@ -94,6 +96,7 @@ export function GroupBar({
         onChange={onWhat}
         options={everyWhat
           .filter((one) => one !== "let-go" || mayRelease)
+          .filter((one) => one !== "pattern" || patterns.length > 0)
           .map((one) => ({ value: one, text: say(`group.what.${one}`) }))}
       />
       {what === "promise" ? <TextField name="day" label="group.day" type="date" /> : null}
@@ -106,6 +109,17 @@ export function GroupBar({
             ))}
           </datalist>
         </>
+      ) : null}
+      {what === "pattern" ? (
+        <Choice
+          name="pattern"
+          label="group.pattern"
+          value=""
+          options={[
+            { value: "", text: say("order.pattern-none") },
+            ...patterns.map((one) => ({ value: String(one.id), text: one.name })),
+          ]}
+        />
       ) : null}
       {what === "note" ? <TextField name="text" label="group.text" most={300} /> : null}
       {more ? (

@@ -98,7 +98,10 @@ function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
     )
   if (stop.waivable)
     return stop.mayPass ? (
-      <Pass code={code} words={code === "stop.credit" ? "remedy.credit" : "remedy.screening"} />
+      <Pass
+        code={code}
+        words={code === "stop.credit" ? "remedy.credit" : code === "stop.rule" ? "remedy.rule" : "remedy.screening"}
+      />
     ) : (
       <em>{say("remedy.lead")}</em>
     )

@@ -7,6 +7,7 @@ export interface SetUpRights {
   readonly sources: boolean
   readonly customers: boolean
   readonly screening: boolean
+  readonly rules: boolean
   readonly work: boolean
   readonly users: boolean
   readonly tokens: boolean
@@ -21,6 +22,8 @@ export function SetUpHead({ name, rights, children }: { name: string; rights: Se
     { to: "/set-up/sources", name: "set-up.sources", shown: rights.sources },
     { to: "/set-up/customers", name: "set-up.customers", shown: rights.customers },
     { to: "/set-up/screening", name: "set-up.screening", shown: rights.screening },
+    { to: "/set-up/rules", name: "set-up.rules", shown: rights.rules },
+    { to: "/set-up/patterns", name: "set-up.patterns", shown: rights.rules },
     { to: "/set-up/work", name: "set-up.work", shown: rights.work },
     { to: "/set-up/users", name: "set-up.users", shown: rights.users },
     { to: "/set-up/api", name: "set-up.api", shown: rights.tokens },

@@ -5,6 +5,7 @@ export const setUpRights = (actor: Actor): SetUpRights => ({
   sources: may(actor, "sources.manage"),
   customers: may(actor, "customers.manage"),
   screening: may(actor, "screening.manage"),
+  rules: may(actor, "rules.manage"),
   work: may(actor, "warehouse.manage"),
   users: may(actor, "users.manage"),
   tokens: may(actor, "tokens.manage"),

@@ -1,9 +1,10 @@
 import { addressLines } from "core/address/index.ts"
 import { showSscc } from "core/barcodes/index.ts"
 import { moneyText } from "core/money/index.ts"
-import { buildPallets, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
+import { buildPallets, fitsInside, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
 import { nextStop } from "core/picking/index.ts"
 import type { Rate } from "core/rating/index.ts"
+import { said } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
@@ -27,9 +28,13 @@ export async function shipmentView(work: Work, bench: string) {
       ? await offersFor(db, warehouse, shipment, now)
       : { offers: [], preselected: null }
   const left = shipment ? unpacked(shipment) : []
-  const suggestion = left.some((one) => goesAsFreight(one.item))
+  const settled = types.find((type) => type.code === said(shipment?.settled ?? {}, "packaging"))
+  const freight = left.some((one) => goesAsFreight(one.item))
+  const suggestion = freight
     ? (types.find((type) => type.kind === "pallet") ?? null)
-    : suggestPackaging(types, left)
+    : settled && left.every((one) => fitsInside(one.item.unitSize, settled.inner))
+      ? settled
+      : suggestPackaging(types, left)
   const units = shipment && shipment.shipTo.country !== warehouse.country ? metric : imperial
   const collection = order.collectionId ? await collectionById(db, shipment?.collectionId ?? order.collectionId) : null
   const printed = await db("print_job")
@@ -78,6 +83,7 @@ export async function shipmentView(work: Work, bench: string) {
     abroad: units === metric,
     terms: shipment?.terms ?? { incoterm: "", place: "" },
     liftgate: shipment?.liftgate ?? false,
+    settled: shipment?.settled ?? {},
     /** Packages that are handled and counted by themselves. */
     pieces: handled(shipment?.packages ?? []).length,
     version: shipment?.version ?? 0,

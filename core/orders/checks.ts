@@ -43,6 +43,8 @@ export interface CheckedOrder extends Wanted {
   /** The customer, where nothing may go to it on account. */
   readonly creditStop: { readonly customer: string; readonly note: string } | null
   readonly screening: readonly ScreeningHit[]
+  /** Names of the rules that stop it. */
+  readonly ruleHolds?: readonly string[]
   /** Set where no service arrives by the promise. */
   readonly promise: { readonly promised: string; readonly earliest: string; readonly service: string } | null
 }
@@ -103,6 +105,7 @@ export function stopReasons(order: CheckedOrder): Reason[] {
       }),
     )
   if (order.samePurchaseOrder) reasons.push(reason("stop.purchase-order-twice", { order: order.samePurchaseOrder }))
+  for (const rule of order.ruleHolds ?? []) reasons.push(reason("stop.rule", { rule }))
   if (order.promise) reasons.push(reason("stop.promise", { ...order.promise }))
   return reasons
 }

@@ -41,6 +41,8 @@ const rights = {
   "screening.manage": ["administrator"],
   "sources.manage": ["administrator"],
   "customers.manage": ["lead", "administrator"],
+  /** Rules, shipping patterns, and customers' routing instructions. */
+  "rules.manage": ["administrator"],
   /** Complete an item's weight, class and customs facts. */
   "goods.complete": bench,
   "shipping.buy": bench,

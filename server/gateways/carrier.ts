@@ -1,3 +1,4 @@
+import type { PayerTerms } from "core/rules/index.ts"
 import { z } from "zod"
 
 export interface BookingRequest {
@@ -18,6 +19,8 @@ export interface BookingRequest {
   /** Where packages that can't be delivered go, where that is not the sender's place. */
   readonly returnTo: { readonly lines: readonly string[] } | null
   readonly liftgate: boolean
+  /** Who pays the freight, and on which account where that is not ours. */
+  readonly billing: { readonly terms: PayerTerms; readonly account: string }
   /** For a shipment over a border. */
   readonly customs: null | {
     readonly incoterm: string

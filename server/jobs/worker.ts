@@ -8,6 +8,7 @@ import { takePart } from "../intake/take.ts"
 import { putMissingWords } from "../orders/words.ts"
 import { sendPrintJob } from "../papers/print.ts"
 import { sendOutbox } from "../reports/index.ts"
+import { recheckPart } from "../rules/recheckLine.ts"
 import { bookIntent } from "../shipping/book.ts"
 import { voidIntent } from "../shipping/void.ts"
 import { claim, fail, finish, type Job } from "./queue.ts"
@@ -33,6 +34,8 @@ export const handlers: Readonly<Record<string, Handler>> = {
     takePart(db, job.payload as unknown as Parameters<typeof takePart>[1], await businessNow(db)),
   // well within a lease; what is left is the next job's
   "orders.words": async (db) => void (await putMissingWords(db, Date.now() + 15_000)),
+  "orders.recheck": async (db, job) =>
+    recheckPart(db, job.payload as unknown as Parameters<typeof recheckPart>[1], await businessNow(db)),
   "clear-up": (db) => clearUp(db),
 }
 

@@ -9,6 +9,7 @@ import { inTransaction } from "../db/connection.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { type Choice, chooseCollection } from "./choose.ts"
 import { dropNote, putNote, putTag, tidyTag } from "./marks.ts"
+import { putPattern } from "./pattern.ts"
 import { promiseDay, putPromise } from "./promise.ts"
 import { putHold } from "./release.ts"
 
@@ -20,6 +21,8 @@ export const groupChange = z.discriminatedUnion("what", [
   z.object({ what: z.literal("note"), text: z.string().max(300).default("") }),
   z.object({ what: z.literal("hold") }),
   z.object({ what: z.literal("let-go") }),
+  /** Send with a shipping pattern; 0: as rules say again. */
+  z.object({ what: z.literal("pattern"), pattern: z.coerce.number().int().min(0).default(0) }),
   /** Leave with a collection that a person chose; 0: as planned again. */
   z.object({ what: z.literal("leave"), collection: z.coerce.number().int().min(0).default(0) }),
 ])
@@ -41,6 +44,7 @@ const right: Record<GroupChange["what"], Right> = {
   note: "orders.work",
   hold: "orders.hold",
   "let-go": "orders.release-hold",
+  pattern: "orders.work",
   leave: "orders.work",
   moves: "orders.work",
 }
@@ -112,6 +116,7 @@ type Before =
   | { readonly promisedOn: string | null }
   | { readonly noteId: number }
   | { readonly changed: true }
+  | { readonly pattern: number | null }
   | { readonly collection: number | null; readonly service: number | null }
 
 function tidied(change: GroupChange, today: string): Outcome<GroupChange> {
@@ -139,6 +144,7 @@ async function apply(
     cancelled_at: Date | null
     chosen_collection_id: number | null
     chosen_service_id: number | null
+    pattern_id: number | null
   },
   change: GroupChange,
 ): Promise<Outcome<Before | null>> {
@@ -160,6 +166,11 @@ async function apply(
     case "let-go":
       if (order.cancelled_at) return refused(reason("order.is-cancelled"))
       return done(await putHold(trx, context.actor, context.now, order.id, change.what === "hold"))
+    case "pattern": {
+      if (order.pattern_id === (change.pattern || null)) return accepted(null)
+      const outcome = await putPattern(trx, context, order.id, change.pattern || null)
+      return outcome.ok ? accepted({ pattern: order.pattern_id }) : outcome
+    }
     case "leave":
     case "moves": {
       const to = wanted(change, order.id)
@@ -251,7 +262,7 @@ export async function undoGroup(context: Context, key: string): Promise<Outcome<
 async function takeBack(
   trx: Knex,
   context: Context,
-  order: { id: number; promised_on: string | null; chosen_collection_id: number | null },
+  order: { id: number; promised_on: string | null; chosen_collection_id: number | null; pattern_id: number | null },
   change: GroupChange,
   before: Before,
 ): Promise<Outcome<boolean>> {
@@ -270,6 +281,12 @@ async function takeBack(
     case "hold":
     case "let-go":
       return accepted(await putHold(trx, context.actor, context.now, order.id, change.what === "let-go"))
+    case "pattern": {
+      if (!("pattern" in before)) return accepted(false)
+      if (order.pattern_id !== (change.pattern || null)) return refused(reason("order.changed-meanwhile"))
+      const outcome = await putPattern(trx, context, order.id, before.pattern)
+      return outcome.ok ? accepted(true) : outcome
+    }
     case "leave":
     case "moves": {
       if (!("collection" in before)) return accepted(false)

@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { type Actor, type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { putWords } from "./words.ts"
@@ -49,7 +49,7 @@ export function tidyTag(typed: string): Outcome<string> {
 /** Sets or takes off a tag, in the caller's transaction; false when it was so already. */
 export async function putTag(
   trx: Knex,
-  { actor, now }: Context,
+  { actor, now }: { readonly actor: Pick<Actor, "userId" | "name">; readonly now: Date },
   orderId: number,
   tag: string,
   on: boolean,

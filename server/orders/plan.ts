@@ -11,12 +11,15 @@ import {
 } from "core/packing/index.ts"
 import { leaveWith } from "core/plan/index.ts"
 import { preselect, type RatedPackage } from "core/rating/index.ts"
+import { said } from "core/rules/index.ts"
 import { type Mass, sumMass, volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
 import { compare, type Rateable, stillDays } from "../rating/offers.ts"
 import { type RatedService, servicesOn } from "../rating/tariffs.ts"
+import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
+import { settledOf } from "../rules/settleOrder.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 
@@ -26,13 +29,18 @@ export interface Ground {
   readonly services: Awaited<ReturnType<typeof servicesOn>>
   readonly collections: readonly Collection[]
   readonly packaging: readonly PackagingType[]
+  readonly book: RuleBook
+  readonly today: LocalDate
 }
 
 export async function groundOf(db: Knex, warehouseId: number, now: Date): Promise<Ground> {
   const warehouse = await warehouseById(db, warehouseId)
+  const today = localDate(now, warehouse.zone)
   return {
     warehouse,
-    services: await servicesOn(db, localDate(now, warehouse.zone), warehouse.postalCode),
+    today,
+    book: await ruleBook(db),
+    services: await servicesOn(db, today, warehouse.postalCode),
     collections: await openCollections(db, warehouseId, now),
     packaging: await packagingTypes(db),
   }
@@ -46,8 +54,10 @@ export interface OrderPlan {
   readonly serviceId: number | null
   /** Packages that the goods would probably make. */
   readonly packages: number
-  /** Set where services take the order and none arrives by its promise: the earliest that can be had. */
-  readonly promise: { readonly promised: string; readonly earliest: string; readonly service: string } | null
+  /** What it costs by that service, as estimated. */
+  readonly cost: Money | null
+  /** When the best service that takes the order arrives; null where none takes it. */
+  readonly earliest: { readonly date: string; readonly service: string } | null
   /** What a person chose stands no more: the collection is closed or past. */
   readonly choiceGone: boolean
 }
@@ -66,7 +76,7 @@ export interface Way {
  * that it leaves with from the day on which the order may leave.
  */
 export function waysOf(
-  { warehouse, services, collections, packaging }: Ground,
+  { warehouse, services, collections, packaging, book }: Ground,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   order: any,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
@@ -75,7 +85,8 @@ export function waysOf(
   const contents = lines
     .filter((line) => line.weight_kg !== null)
     .map((line, index) => contentOf(line, index, line.ordered))
-  const goods = estimated(packaging, contents)
+  const settled = settledOf(order)
+  const goods = estimated(packaging, contents, said(settled, "packaging"))
   const shipTo = addressOf(order)
   const open = collections.filter((one) => order.ship_on === null || one.onDate >= order.ship_on)
   const comparison = compare(
@@ -86,8 +97,9 @@ export function waysOf(
       ...goods,
       promisedOn: order.promised_on,
       dangerous: [...new Set(lines.flatMap((line) => line.un_number ?? []))],
-      liftgate: false,
+      liftgate: said(settled, "liftgate") ?? false,
       chosenServiceId: null,
+      allowed: routingOf(book, order.customer_id).services,
     },
     warehouse.country,
   )
@@ -124,7 +136,8 @@ export function planOrder(
   lines: readonly any[],
 ): OrderPlan {
   const { ways, packages } = waysOf(ground, order, lines)
-  const best = bestWay(ways, order.promised_on)
+  const service = said(settledOf(order), "service")
+  const best = bestWay(ways, order.promised_on, service)
   const chosen = order.chosen_collection_id
     ? (ground.collections.find((one) => one.id === order.chosen_collection_id) ?? null)
     : null
@@ -134,28 +147,34 @@ export function planOrder(
         bestWay(
           ways.filter((way) => way.departures.includes(chosen)),
           order.promised_on,
+          service,
         ))) ??
     best
   const leaving = by
     ? leaveWith(by.departures, by.arrives, order.promised_on, ground.warehouse.leavePolicy)
     : { planned: null, must: null }
   const fallback = ground.collections.find((one) => order.ship_on === null || one.onDate >= order.ship_on)
-  const earliest = best?.arrives((best.departures[0] as Collection).onDate) ?? null
   return {
     collectionId: (chosen ?? leaving.planned ?? (ways.length === 0 ? fallback : null))?.id ?? null,
     mustCollectionId: leaving.must?.id ?? null,
     serviceId: by?.service.id ?? null,
     packages,
-    promise:
-      best && earliest && order.promised_on !== null && earliest > order.promised_on
-        ? { promised: order.promised_on, earliest, service: best.service.name }
-        : null,
+    cost: by?.cost ?? null,
+    earliest: best
+      ? { date: best.arrives((best.departures[0] as Collection).onDate), service: best.service.name }
+      : null,
     choiceGone: order.chosen_collection_id !== null && chosen === null,
   }
 }
 
-/** The cheapest way that keeps a promise when it leaves next; the earliest where none does. */
-export function bestWay(ways: readonly Way[], promised: LocalDate | null): Way | null {
+/**
+ * The way that was settled, where it keeps the promise when it leaves next; else the cheapest that keeps it; the
+ * earliest where none does.
+ */
+export function bestWay(ways: readonly Way[], promised: LocalDate | null, service?: string): Way | null {
+  const wanted = ways.find((way) => way.service.code === service)
+  if (wanted && (promised === null || wanted.arrives((wanted.departures[0] as Collection).onDate) <= promised))
+    return wanted
   const offers = ways.map((way) => ({
     way,
     cost: way.cost.amount,
@@ -206,11 +225,12 @@ export async function replan(trx: Knex, ground: Ground, orderId: number): Promis
 function estimated(
   types: readonly PackagingType[],
   contents: readonly Content[],
+  preferred: string | undefined,
 ): Pick<Rateable, "parcels" | "pallets" | "standing"> {
   const pallet = types.find((type) => type.kind === "pallet")
   const heavy = contents.filter((one) => goesAsFreight(one.item))
   const light = contents.filter((one) => !goesAsFreight(one.item))
-  const parcels = light.length > 0 ? cartonsFor(types, light) : []
+  const parcels = light.length > 0 ? cartonsFor(types, light, preferred) : []
   if (!pallet) return { parcels, pallets: [], standing: "loose" }
   const built = buildPallets(pallet, parcels)
   const cartonsOn: RatedPackage[] = built.ok
@@ -226,8 +246,12 @@ function estimated(
   return heavy.length > 0 ? { parcels: pallets, pallets, standing: "pallet" } : { parcels, pallets, standing: "loose" }
 }
 
-function cartonsFor(types: readonly PackagingType[], contents: readonly Content[]): RatedPackage[] {
-  const type = suggestPackaging(types, contents)
+function cartonsFor(
+  types: readonly PackagingType[],
+  contents: readonly Content[],
+  preferred: string | undefined,
+): RatedPackage[] {
+  const type = types.find((one) => one.code === preferred && one.kind === "carton") ?? suggestPackaging(types, contents)
   if (!type) return []
   const volume = contents.reduce((sum, one) => sum + Number(volumeIn(one.item.unitSize, "in")) * one.quantity, 0)
   const load = contentsWeight(contents)

@@ -1,17 +1,21 @@
 import { type CheckedLine, stopReasons, stopsByHand, type Wanted } from "core/orders/index.ts"
+import type { ItemLevel } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
+import type { SettleResult } from "core/rules/index.ts"
 import { mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { customsOf } from "../goods/customs.ts"
 import { dangerousOf } from "../goods/dangerous.ts"
 import { levelsOf } from "../packing/catalogue.ts"
-import { customsOf } from "../packing/shipment.ts"
+import { customerCode, keptOf, settleOrder } from "../rules/settleOrder.ts"
 import { screeningHits } from "../screening/index.ts"
 import { creditStop } from "../setup/credit.ts"
 import { labelsAskedFor } from "./labels.ts"
+import { putTag } from "./marks.ts"
 import { notWaived } from "./passed.ts"
 import { type Ground, groundOf, keepPlan, planOrder } from "./plan.ts"
 import { writeStops } from "./stops.ts"
@@ -22,6 +26,8 @@ interface Rechecking {
   readonly ground?: Ground
   /** The order was made just now: it holds nothing and nothing is known of it. */
   readonly fresh?: boolean
+  /** A person chose what it is sent with: that is settled again though work has begun. */
+  readonly settleAnew?: boolean
 }
 
 /**
@@ -35,9 +41,10 @@ export async function recheck(
   orderId: number,
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
-  { ground, fresh = false }: Rechecking = {},
+  { ground, fresh = false, settleAnew = false }: Rechecking = {},
 ): Promise<readonly Reason[]> {
   const order = await trx("sales_order").where({ id: orderId }).forUpdate().first()
+  const was = { settings: order.settings }
   if (order.cancelled_at) return []
   const wanted = await wantedOf(trx, order, fresh)
   if (!fresh && (await labelsAskedFor(trx, orderId))) {
@@ -81,7 +88,10 @@ export async function recheck(
     }
   })
   const shipTo = addressOf(order)
-  const plan = await planOrder(on, order, lines)
+  // what is sent with what is settled until work begins; who packs it finds it as it was
+  const settlement = begun && !settleAnew ? null : await settleAgain(trx, on, order, lines, levels, fresh)
+  if (settlement) order.settings = JSON.stringify({ settled: settlement.settled, tags: settlement.tags })
+  const plan = planOrder(on, order, lines)
   const found = stopReasons({
     ...wanted,
     shipTo,
@@ -92,7 +102,11 @@ export async function recheck(
     samePurchaseOrder: await samePurchaseOrder(trx, order),
     creditStop: await creditStop(trx, order.customer_id),
     screening: shipTo.country === warehouse.country ? [] : await screeningHits(trx, order.customer_name, shipTo),
-    promise: begun ? null : plan.promise,
+    ruleHolds: begun ? [] : (settlement?.holds ?? []),
+    promise:
+      !begun && plan.earliest && order.promised_on !== null && plan.earliest.date > order.promised_on
+        ? { promised: order.promised_on, earliest: plan.earliest.date, service: plan.earliest.service }
+        : null,
   })
   const reasons = await notWaived(trx, orderId, found)
   if (!fresh || reasons.length > 0) await writeStops(trx, orderId, reasons, actor, now)
@@ -103,8 +117,30 @@ export async function recheck(
       lines.map((line) => ({ ...line, lacking: line.ordered - (held.get(line.id)?.quantity ?? 0) })),
     )
   await keepPlan(trx, orderId, plan)
+  if (settlement) {
+    const before = keptOf(was)
+    await trx("sales_order").where({ id: orderId }).update({ settings: order.settings })
+    // a tag that a person took off is not put on again by the rule that gave it
+    for (const tag of settlement.tags)
+      if (!before.tags.includes(tag)) await putTag(trx, { actor, now }, orderId, tag, true)
+  }
   await putWords(trx, orderId, fresh)
   return reasons
+}
+
+async function settleAgain(
+  trx: Knex,
+  { book, warehouse, today }: Ground,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  order: any,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  lines: readonly any[],
+  levels: ReadonlyMap<number, readonly ItemLevel[]>,
+  fresh: boolean,
+): Promise<SettleResult> {
+  const tags = fresh ? [] : await trx("order_tag").where({ order_id: order.id }).pluck("tag")
+  const customer = await customerCode(trx, order.customer_id)
+  return settleOrder(book, { order, lines, levels, tags, customer }, warehouse.code, today)
 }
 
 /** What a person or the order's source wants of it, whatever the order's data say. */

@@ -1,12 +1,14 @@
 import { sscc } from "core/barcodes/index.ts"
 import { buildPallets, palletSize } from "core/packing/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import { said } from "core/rules/index.ts"
 import { lengthIn, type Mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
+import { settledOf } from "../rules/settleOrder.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { packagingTypes } from "./catalogue.ts"
 import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
@@ -19,12 +21,16 @@ export async function openShipment(context: Context, orderId: number): Promise<O
     const order = await trx("sales_order")
       .where({ id: orderId, warehouse_id: actor.warehouseId })
       .forUpdate()
-      .first("id")
+      .first("id", "settings")
     if (!order) return refused(reason("order.unknown"))
     if (await trx("order_stop").where({ order_id: orderId }).first("id")) return refused(reason("pick.order-stopped"))
     const there = await shipmentOf(trx, orderId)
     if (there) return accepted(there)
-    await trx("shipment").insert({ order_id: orderId, warehouse_id: actor.warehouseId })
+    await trx("shipment").insert({
+      order_id: orderId,
+      warehouse_id: actor.warehouseId,
+      liftgate: said(settledOf(order), "liftgate") ?? false,
+    })
     return accepted((await shipmentOf(trx, orderId)) as Shipment)
   })
 }

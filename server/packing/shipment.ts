@@ -5,13 +5,16 @@ import { actualWeight, type Content, calculatedWeight, type Packed, packageFlaws
 import type { ItemLevel } from "core/picking/index.ts"
 import type { FreightClass } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
+import type { Settled } from "core/rules/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { type Mass, mass, noMass, sumMass } from "core/units/index.ts"
-import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
+import { customsOf } from "../goods/customs.ts"
 import { type Party, partiesOf } from "../orders/parties.ts"
+import { allowedServices } from "../rules/book.ts"
+import { settledOf } from "../rules/settleOrder.ts"
 import { type CataloguePackaging, contentOf, levelsOf, packagingTypes, sizeOf } from "./catalogue.ts"
 
 export interface ShipmentLine {
@@ -74,6 +77,10 @@ export interface Shipment {
   readonly liftgate: boolean
   /** Of its order: the service that a person chose in the plan. */
   readonly chosenServiceId: number | null
+  /** What the order is sent with, and who said so. */
+  readonly settled: Settled
+  /** Services that the customer allows; none named: all. */
+  readonly allowed: readonly string[]
   readonly state: "open" | "buying" | "bought" | "voiding" | "void"
   readonly version: number
   readonly serviceId: number | null
@@ -222,6 +229,8 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
     orderCurrency: order.currency,
     liftgate: !!row.liftgate,
     chosenServiceId: order.chosen_service_id,
+    settled: settledOf(order),
+    allowed: await allowedServices(db, order.customer_id),
     state: row.state,
     version: row.version,
     serviceId: row.service_id ?? null,
@@ -233,32 +242,6 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
     trouble: row.trouble ? parsed<Reason>(row.trouble) : null,
     lines,
     packages,
-  }
-}
-
-/**
- * The customs facts of a line whose row carries its item's columns: the item's own words for customs, or its
- * description; the value of one base unit by the order's price for its unit, or by the item's value in that currency.
- */
-export function customsOf(
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  row: any,
-  currency: string,
-  levels: readonly ItemLevel[],
-): CustomsFacts {
-  const count = levels.find((level) => level.name === row.unit)?.count ?? 1
-  return {
-    lineNumber: row.line_number,
-    sku: row.sku,
-    description: row.customs_description || row.description,
-    hsCode: row.hs_code ?? "",
-    origin: row.origin ?? "",
-    unitValue:
-      row.unit_price !== null
-        ? new Decimal(row.unit_price).div(count)
-        : row.currency === currency
-          ? new Decimal(row.value)
-          : null,
   }
 }
 

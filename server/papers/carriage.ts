@@ -2,6 +2,7 @@ import { addressLines, countryName } from "core/address/index.ts"
 import { type InvoiceModel, invoiceLines } from "core/customs/index.ts"
 import { type BillOfLadingModel, billOfLading } from "core/documents/index.ts"
 import { classOfDensity, density } from "core/rating/index.ts"
+import { type Settings, said } from "core/rules/index.ts"
 import { showSize, sumMass } from "core/units/index.ts"
 import type { Booking } from "../gateways/carrier.ts"
 import { handled, type Shipment } from "../packing/shipment.ts"
@@ -75,13 +76,24 @@ export function billOfLadingModel(warehouse: Warehouse, shipment: Shipment, fact
     consignee: [...addressLines(shipment.shipTo), ...(shipment.shipTo.phone ? [shipment.shipTo.phone] : [])],
     orderNumber: shipment.sourceNumber,
     purchaseOrder: shipment.poNumber,
-    freightTerms: "Prepaid",
+    freightTerms: freightTerms(said(shipment.settled, "payer")),
     accessorials: facts.rate.charges
       .filter((charge) => !["base", "fuel"].includes(charge.code))
       .map((charge) => accessorial[charge.code] ?? charge.code),
     units,
   })
 }
+
+const termsName = {
+  prepaid: "Prepaid",
+  "prepaid-added": "Prepaid and added",
+  collect: "Collect",
+  "third-party": "Third party",
+} as const
+
+/** Freight terms as the bill of lading says them, with the account that is billed. */
+const freightTerms = (payer: Settings["payer"]): string =>
+  [termsName[payer?.terms ?? "prepaid"], payer?.account ? `account ${payer.account}` : ""].filter(Boolean).join(", ")
 
 const accessorial: Readonly<Record<string, string>> = {
   liftgate: "liftgate",

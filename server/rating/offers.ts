@@ -42,6 +42,10 @@ export interface Rateable {
   readonly liftgate: boolean
   /** A service that a person chose for it: proposed where it can take it. */
   readonly chosenServiceId: number | null
+  /** Code of the service that was settled by rule or instruction: proposed where it is in time. */
+  readonly settledService?: string
+  /** Services that the customer's routing instruction allows; none named: all. */
+  readonly allowed?: readonly string[]
 }
 
 /** Rates a shipment by every service. Each leaves with the service's next truck, whose date is the ship date. */
@@ -83,6 +87,8 @@ export function compare(
     const wanted = service.tariff?.kind === "freight" ? "pallet" : "loose"
     const needs = wanted === shipment.standing ? null : (wanted as "pallet" | "loose")
     const cannot = (...refusals: Reason[]) => ({ service, collection, rate: null, refusals, down, needs })
+    if (shipment.allowed && shipment.allowed.length > 0 && !shipment.allowed.includes(service.code))
+      return cannot(reason("rate.routing"))
     if (!service.tariff || !service.chart) return cannot(reason("rate.no-tariff"))
     if (!collection) return cannot(reason("rate.no-collection"))
     const answer = rateShipment(service.tariff, service.chart, {
@@ -109,7 +115,10 @@ export function compare(
   // as it stands, on a carrier that can be booked now, before what must be built first
   const up = comparable.filter(({ one }) => !one.down)
   const ready = up.filter(({ one }) => one.needs === null)
-  const byHand = comparable.find(({ one }) => one.service.id === shipment.chosenServiceId)
+  const inTime = (arrival: string) => shipment.promisedOn === null || arrival.slice(0, 10) <= shipment.promisedOn
+  const byHand =
+    comparable.find(({ one }) => one.service.id === shipment.chosenServiceId) ??
+    up.find(({ one, arrives: arrival }) => one.service.code === shipment.settledService && inTime(arrival))
   const chosen = byHand ?? preselect([ready, up, comparable].find((some) => some.length > 0) ?? [], shipment.promisedOn)
   return { offers, preselected: chosen ? (offers[answers.indexOf(chosen.one)] ?? null) : null }
 }

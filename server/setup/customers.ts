@@ -1,7 +1,8 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { freeRouting, type Routing, routingSchema } from "core/rules/index.ts"
 import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { recheckWhere } from "../orders/again.ts"
 
@@ -13,6 +14,7 @@ export interface CustomerRow {
   readonly creditNote: string
   /** Its goods go to others in its own name: it is shown as sender. */
   readonly blindShip: boolean
+  readonly routing: Routing
   readonly version: number
   /** Orders on the line of any warehouse. */
   readonly open: number
@@ -35,6 +37,7 @@ export async function findCustomers({ db, actor }: Context, words: string, most 
     creditStop: !!row.credit_stop,
     creditNote: row.credit_note,
     blindShip: !!row.blind_ship,
+    routing: routingSchema.parse(parsed(row.routing)),
     version: row.version,
     open: Number(row.open),
   }))
@@ -81,4 +84,43 @@ export async function saveCustomer(
     query.where({ "o.customer_id": form.id }).whereNull("o.left_line_at"),
   )
   return accepted({ freed })
+}
+
+/**
+ * Sets a customer's routing instruction and looks again at its orders on the line. Refused when somebody else changed the
+ * customer meanwhile, or when it names what is not there.
+ */
+export async function saveRouting(
+  context: Context,
+  at: { readonly id: number; readonly version: number },
+  typed: unknown,
+): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "rules.manage")
+  const read = routingSchema.safeParse(typed)
+  if (!read.success) return refused(reason("routing.shape"))
+  const routing = read.data
+  const named = [...routing.services, ...(routing.service ? [routing.service] : [])]
+  const known = new Set(await db("service").whereIn("code", named).pluck("code"))
+  const strange = named.find((code) => !known.has(code))
+  if (strange) return refused(reason("rule.no-such-service", { code: strange }))
+  if (routing.service && routing.services.length > 0 && !routing.services.includes(routing.service))
+    return refused(reason("routing.service-not-allowed", { code: routing.service }))
+  if (routing.packaging && !(await db("packaging").where({ code: routing.packaging }).first("id")))
+    return refused(reason("rule.no-such-packaging", { code: routing.packaging }))
+  if (routing.payer?.terms === "third-party" && !routing.payer.account) return refused(reason("rule.account"))
+  const free = JSON.stringify(routing) === JSON.stringify(freeRouting)
+  const saved = await inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const row = await trx("customer").where({ id: at.id }).forUpdate().first()
+    if (!row) return refused(reason("customer.unknown"))
+    if (row.version !== at.version) return refused(reason("customer.changed-meanwhile", { name: row.name }))
+    await trx("customer")
+      .where({ id: at.id })
+      .update({ routing: free ? "{}" : JSON.stringify(routing), version: row.version + 1 })
+    await record(trx, actor, now, { action: "customer.routing", detail: { name: row.name } })
+    return accepted(null)
+  })
+  if (saved.ok)
+    await recheckWhere(context, (query) => query.where({ "o.customer_id": at.id }).whereNull("o.left_line_at"))
+  return saved
 }

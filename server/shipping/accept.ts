@@ -1,4 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
+import { type Settled, said } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
@@ -28,6 +29,14 @@ export interface Intent {
 
 /** How many of a paper are printed: three of the invoice outside and one kept, three ladings (common practice). */
 const copies = { label: 1, invoice: 4, "bill-of-lading": 3 } as const
+
+/** As many as the customer or a rule wants of a paper, else as many as is usual. */
+const copiesOf = (kind: keyof typeof copies, settled: Settled): number =>
+  (kind === "invoice"
+    ? said(settled, "invoiceCopies")
+    : kind === "bill-of-lading"
+      ? said(settled, "ladingCopies")
+      : undefined) ?? copies[kind]
 
 interface Paper extends Pick<NewDocument, "name" | "bytes"> {
   readonly kind: keyof typeof copies
@@ -73,7 +82,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         intentId: intent.id,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
-      await printDocument(trx, seen.warehouseId, documentId, paper.kind, copies[paper.kind])
+      await printDocument(trx, seen.warehouseId, documentId, paper.kind, copiesOf(paper.kind, seen.settled))
     }
     for (const one of handled(seen.packages)) {
       const answered = given(booking, one.number)

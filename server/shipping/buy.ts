@@ -4,6 +4,7 @@ import { invoiceLines } from "core/customs/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import { type Rate, ratedAsResidential } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { said } from "core/rules/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
@@ -127,6 +128,7 @@ function bookingRequest(
       instructions: shipment.delivery,
     },
     liftgate: shipment.liftgate,
+    billing: said(shipment.settled, "payer") ?? { terms: "prepaid", account: "" },
     customs:
       shipment.shipTo.country === warehouse.country
         ? null

@@ -1,6 +1,7 @@
 import type { ShippedLine } from "core/customs/index.ts"
 import { buildPallets, type PackagingType } from "core/packing/index.ts"
 import type { FreightClass, RatedPackage } from "core/rating/index.ts"
+import { said } from "core/rules/index.ts"
 import { Decimal } from "decimal.js"
 import type { Shipment, ShipmentPackage } from "../packing/shipment.ts"
 import type { Rateable } from "../rating/offers.ts"
@@ -51,6 +52,8 @@ export function rateable(shipment: Shipment, pallet: PackagingType | null): Rate
     dangerous: [...new Set(shipment.lines.flatMap((line) => line.unNumber ?? []))],
     liftgate: shipment.liftgate,
     chosenServiceId: shipment.chosenServiceId,
+    settledService: said(shipment.settled, "service"),
+    allowed: shipment.allowed,
   }
 }
 

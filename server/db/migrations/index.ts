@@ -9,6 +9,7 @@ import { intake } from "./0007-intake.ts"
 import { addresses } from "./0008-addresses.ts"
 import { list } from "./0009-list.ts"
 import { plan } from "./0010-plan.ts"
+import { routes } from "./0011-routes.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -22,4 +23,5 @@ export const migrations: readonly Migration[] = [
   addresses,
   list,
   plan,
+  routes,
 ]

@@ -1,0 +1,143 @@
+import type { SettingName } from "core/rules/index.ts"
+import { Link } from "react-router"
+import type { EffectOnDay } from "server/rules/try.ts"
+import { say } from "../messages/index.ts"
+import { type SettingChoices, settingWords } from "./settingsForm.ts"
+
+interface Tried {
+  readonly bench: string
+  readonly settled: Partial<
+    Record<SettingName, { readonly value: unknown; readonly by: { kind: string; name: string } }>
+  >
+  readonly tags: readonly string[]
+  readonly holds: readonly string[]
+  readonly rules: readonly {
+    readonly id: number
+    readonly name: string
+    readonly acts: boolean
+    readonly fails: readonly number[]
+    readonly sets: readonly SettingName[]
+    readonly overruled: readonly SettingName[]
+  }[]
+}
+
+/** What an order would be sent with, and which rules act on it. */
+export function RuleTried({ tried, choices }: { tried: Tried; choices: SettingChoices }) {
+  const settled = Object.entries(tried.settled) as [SettingName, NonNullable<Tried["settled"][SettingName]>][]
+  return (
+    <>
+      <h2>{say("rule.tried", { bench: tried.bench })}</h2>
+      <Settled settled={tried.settled} choices={choices} />
+      {settled.length === 0 ? <p>{say("rule.nothing-set")}</p> : null}
+      {tried.tags.length > 0 ? <p>{say("rule.tags", { tags: tried.tags.join(", ") })}</p> : null}
+      {tried.holds.length > 0 ? (
+        <p className="ember">{say("rule.held-by", { rules: tried.holds.join(", ") })}</p>
+      ) : null}
+      <table className="rows tight">
+        <tbody>
+          {tried.rules.map((rule) => (
+            <tr key={rule.id} className={rule.acts ? undefined : "pale"}>
+              <th scope="row">{rule.name || say("rule.this")}</th>
+              <td>
+                {rule.acts
+                  ? [
+                      rule.sets.length > 0
+                        ? say("rule.sets", { names: rule.sets.map((name) => say(`setting.${name}`)).join(", ") })
+                        : say("rule.acts"),
+                      rule.overruled.length > 0
+                        ? say("rule.overruled", {
+                            names: rule.overruled.map((name) => say(`setting.${name}`)).join(", "),
+                          })
+                        : "",
+                    ]
+                      .filter(Boolean)
+                      .join("; ")
+                  : say("rule.fails", { rows: rule.fails.map((at) => at + 1).join(", ") })}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  )
+}
+
+/** Settings with who said them. */
+export function Settled({ settled, choices }: { settled: Tried["settled"]; choices: SettingChoices }) {
+  const rows = Object.entries(settled) as [SettingName, NonNullable<Tried["settled"][SettingName]>][]
+  if (rows.length === 0) return null
+  return (
+    <dl className="settled">
+      {rows.map(([name, { value, by }]) => (
+        <div key={name}>
+          <dt>{say(`setting.${name}`)}</dt>
+          <dd>
+            {settingWords(name, value, choices)} <small>{say(`rule.by.${by.kind}`, { name: by.name })}</small>
+          </dd>
+        </div>
+      ))}
+    </dl>
+  )
+}
+
+/** What a rule would change today, before it is switched on. */
+export function RuleEffect({ effect, choices }: { effect: EffectOnDay; choices: SettingChoices }) {
+  const { effects } = effect
+  return (
+    <>
+      <h2>
+        {effects.length === 0
+          ? say("rule.effect-none", { n: effect.looked })
+          : say("rule.effect-of", { n: effects.length, of: effect.looked })}
+      </h2>
+      {effects.length > 0 ? (
+        <>
+          <p>{say("rule.effect-cost", { amount: effect.dearer.replace("-", "−"), currency: effect.currency })}</p>
+          <table className="rows tight">
+            <thead>
+              <tr>
+                <th scope="col">{say("orders.head.order")}</th>
+                <th scope="col">{say("rule.changes")}</th>
+                <th scope="col" className="figure">
+                  {say("rule.cost")}
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {effects.map((one) => (
+                <tr key={one.bench}>
+                  <th scope="row">
+                    <Link to={`/orders/${one.bench}`}>{one.bench}</Link>
+                  </th>
+                  <td>
+                    {one.customer}
+                    <br />
+                    {[
+                      ...one.settings.map((change) =>
+                        say("rule.change", {
+                          name: say(`setting.${change.name}`),
+                          from: settingWords(change.name, change.from, choices),
+                          to: settingWords(change.name, change.to, choices),
+                        }),
+                      ),
+                      one.service.from === one.service.to
+                        ? ""
+                        : say("rule.leaves-by", { from: one.service.from || "–", to: one.service.to || "–" }),
+                      ...one.tags.map((tag) => say("rule.tag-of", { tag })),
+                      one.holds ? say("rule.stops") : "",
+                    ]
+                      .filter(Boolean)
+                      .join("; ")}
+                  </td>
+                  <td className="figure">
+                    {one.cost.from?.amount ?? "–"} → {one.cost.to?.amount ?? "–"}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      ) : null}
+    </>
+  )
+}

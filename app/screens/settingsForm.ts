@@ -1,0 +1,40 @@
+import type { SettingName } from "core/rules/index.ts"
+import { say } from "../messages/index.ts"
+
+/** Settings as a form says them; what is left open is not there. Whether they make sense is the server's to say. */
+export function settingsFrom(form: FormData): Record<string, unknown> {
+  const text = (name: string) => String(form.get(`set_${name}`) ?? "").trim()
+  const figure = (name: string) => (text(name) === "" ? undefined : Number(text(name)))
+  const terms = text("payer")
+  const settings = {
+    service: text("service") || undefined,
+    packaging: text("packaging") || undefined,
+    liftgate: text("liftgate") === "" ? undefined : text("liftgate") === "yes",
+    payer: terms === "" ? undefined : { terms, account: text("account") },
+    invoiceCopies: figure("invoiceCopies"),
+    ladingCopies: figure("ladingCopies"),
+  }
+  return Object.fromEntries(Object.entries(settings).filter(([, value]) => value !== undefined))
+}
+
+/** What can be named in settings. */
+export interface SettingChoices {
+  readonly services: readonly { readonly code: string; readonly name: string; readonly carrier: string }[]
+  readonly packagings: readonly { readonly code: string; readonly name: string }[]
+}
+
+/** A setting's value in words. */
+export function settingWords(name: SettingName, value: unknown, choices: SettingChoices): string {
+  if (value === null || value === undefined) return "–"
+  if (name === "service") {
+    const service = choices.services.find((one) => one.code === value)
+    return service ? `${service.carrier}, ${service.name}` : String(value)
+  }
+  if (name === "packaging") return choices.packagings.find((one) => one.code === value)?.name ?? String(value)
+  if (name === "liftgate") return say(value ? "setting.yes" : "setting.no")
+  if (name === "payer") {
+    const { terms, account } = value as { terms: string; account: string }
+    return account ? `${say(`payer.${terms}`)}, ${account}` : say(`payer.${terms}`)
+  }
+  return String(value)
+}

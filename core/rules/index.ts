@@ -1,0 +1,3 @@
+export * from "./rule.ts"
+export * from "./settings.ts"
+export * from "./settle.ts"

@@ -1,0 +1,56 @@
+import { z } from "zod"
+
+/** Who pays the freight (common practice of the trade, no single source). */
+export const payerTerms = ["prepaid", "prepaid-added", "collect", "third-party"] as const
+export type PayerTerms = (typeof payerTerms)[number]
+
+const code = z.string().trim().max(16)
+const copies = z.number().int().min(1).max(9)
+
+/**
+ * What a whole shipment is sent with. What is not said is left to whoever comes next, and at the end to the plan: the
+ * cheapest service in time, the smallest carton, prepaid, the usual copies.
+ */
+export const settingsSchema = z.strictObject({
+  /** Code of a service. */
+  service: code.min(1).optional(),
+  /** Code of a packaging to begin with. */
+  packaging: code.min(1).optional(),
+  liftgate: z.boolean().optional(),
+  /** Terms and the account that is billed, which a third party must have. */
+  payer: z.strictObject({ terms: z.enum(payerTerms), account: z.string().trim().max(40) }).optional(),
+  invoiceCopies: copies.optional(),
+  ladingCopies: copies.optional(),
+})
+export type Settings = z.infer<typeof settingsSchema>
+export type SettingName = keyof Settings
+export const settingNames = Object.keys(settingsSchema.shape) as SettingName[]
+
+/** A customer's routing instruction: what its shipments must be sent with, and what is allowed for them. */
+export const routingSchema = z.strictObject({
+  ...settingsSchema.shape,
+  /** Services that may be used; none named: all. */
+  services: z.array(code.min(1)).max(60).default([]),
+  /** Orders may be joined into one shipment. */
+  join: z.boolean().default(true),
+  /** An order may leave from more than one warehouse. */
+  split: z.boolean().default(true),
+})
+export type Routing = z.infer<typeof routingSchema>
+
+/** A customer that asks for nothing and allows all. */
+export const freeRouting: Routing = routingSchema.parse({})
+
+/** Who said a setting: the customer's routing instruction, a pattern that a person chose, or a rule. */
+export interface SaidBy {
+  readonly kind: "routing" | "pattern" | "rule"
+  readonly name: string
+}
+
+export type Settled = {
+  readonly [Name in SettingName]?: { readonly value: NonNullable<Settings[Name]>; readonly by: SaidBy }
+}
+
+/** The value of a setting, or undefined where nobody said one. */
+export const said = <Name extends SettingName>(settled: Settled, name: Name): Settings[Name] =>
+  settled[name]?.value as Settings[Name]

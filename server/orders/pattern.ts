@@ -1,0 +1,60 @@
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { said } from "core/rules/index.ts"
+import type { Knex } from "knex"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { settledOf } from "../rules/settleOrder.ts"
+import { labelsAskedFor } from "./labels.ts"
+import { recheck } from "./release.ts"
+
+/**
+ * Sends an order with a shipping pattern that a person chose, before what rules say; null leaves it to the rules again.
+ * Refused once labels are asked for. Safe to repeat.
+ */
+export async function choosePattern(
+  context: Context,
+  orderId: number,
+  patternId: number | null,
+): Promise<Outcome<null>> {
+  require(context.actor, "orders.work")
+  return inTransaction(context.db, async (trx): Promise<Outcome<null>> => {
+    const order = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: context.actor.warehouseId })
+      .forUpdate()
+      .first("id")
+    return order ? putPattern(trx, context, orderId, patternId) : refused(reason("order.unknown"))
+  })
+}
+
+/** The change itself, in the caller's transaction. */
+export async function putPattern(
+  trx: Knex,
+  { actor, now }: Context,
+  orderId: number,
+  patternId: number | null,
+): Promise<Outcome<null>> {
+  const order = await trx("sales_order")
+    .where({ id: orderId })
+    .forUpdate()
+    .first("pattern_id", "cancelled_at", "version")
+  if (order.pattern_id === patternId) return accepted(null)
+  if (order.cancelled_at) return refused(reason("order.is-cancelled"))
+  if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
+  const pattern = patternId === null ? null : await trx("shipping_pattern").where({ id: patternId }).first("name")
+  if (patternId !== null && !pattern) return refused(reason("pattern.gone"))
+  await trx("sales_order")
+    .where({ id: orderId })
+    .update({ pattern_id: patternId, version: order.version + 1 })
+  await record(trx, actor, now, {
+    action: pattern ? "order.pattern" : "order.pattern-off",
+    orderId,
+    detail: { name: pattern?.name ?? "" },
+  })
+  await recheck(trx, orderId, actor, now, { settleAnew: true })
+  const after = await trx("sales_order").where({ id: orderId }).first("settings")
+  await trx("shipment")
+    .where({ order_id: orderId, state: "open" })
+    .update({ liftgate: said(settledOf(after), "liftgate") ?? false, version: trx.raw("version + 1") })
+  return accepted(null)
+}
