@@ -10,6 +10,7 @@ export default [
     route("warehouse", "routes/warehouse.ts"),
     route("orders", "routes/orders.tsx"),
     route("orders.csv", "routes/orders-csv.ts"),
+    route("orders/joining", "routes/joining.tsx"),
     route("orders/new", "routes/order-new.tsx"),
     route("look-up/items", "routes/look-up-items.ts"),
     route("look-up/addresses", "routes/look-up-addresses.ts"),

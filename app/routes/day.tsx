@@ -4,6 +4,7 @@ import { adviceFor } from "server/day/advice.ts"
 import { takeAdvice } from "server/day/take.ts"
 import { workContext } from "server/http/context.ts"
 import { lastGroup, undoGroup } from "server/orders/group.ts"
+import { shipTosOfSeveral } from "server/orders/join.ts"
 import { holdOrder } from "server/orders/release.ts"
 import { setHands } from "server/setup/work.ts"
 import { say, sayReasons } from "../messages/index.ts"
@@ -63,6 +64,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     breaks: day.breaks,
     next: day.next ? { ...brief(day.next.order), work: day.next.work } : null,
     any: day.counts.today > 0,
+    joinable: bench ? (await shipTosOfSeveral(work.db, work.warehouse.id)).length : 0,
     advice: advice && adviceShown(advice, day),
     undo: last?.change.what === "moves" ? { id: last.id, n: last.changed } : null,
     hands: { now: day.hands, mayChange: may(work.actor, "hands.set"), setByHand: day.handsByHand },
@@ -241,7 +243,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
             </ul>
           </section>
         ))}
-        <Legend later={day.later} hands={day.hands} advice={day.advice} />
+        <Legend later={day.later} joinable={day.joinable} hands={day.hands} advice={day.advice} />
       </div>
     </Screen>
   )
@@ -283,7 +285,17 @@ function platefor(day: DayData, zone: string): Plate {
   return { verb: say("day.plate.none"), detail: say("day.plate.none-detail"), ready: false }
 }
 
-function Legend({ later, hands, advice }: { later: number; hands: DayData["hands"]; advice: DayData["advice"] }) {
+function Legend({
+  later,
+  joinable,
+  hands,
+  advice,
+}: {
+  later: number
+  joinable: number
+  hands: DayData["hands"]
+  advice: DayData["advice"]
+}) {
   return (
     <aside className="legend">
       <span>
@@ -317,6 +329,9 @@ function Legend({ later, hands, advice }: { later: number; hands: DayData["hands
         {say("legend.solve")}
       </span>
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
+      {joinable > 0 ? (
+        <Link to="/orders/joining">{say(joinable === 1 ? "join.offers-one" : "join.offers", { n: joinable })}</Link>
+      ) : null}
       {hands.mayChange ? (
         <Form method="post" className="hands-now">
           <input type="hidden" name="intent" value="hands" />

@@ -1,6 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
+import { isOnTheLine } from "core/orders/index.ts"
 import { data, Form, Link } from "react-router"
 import { may, type Right } from "server/accounts/index.ts"
 import { bookForm, saveAddress } from "server/addresses/book.ts"
@@ -8,12 +9,13 @@ import { confirmAddress, proposeFor } from "server/addresses/check.ts"
 import { addressFlags } from "server/addresses/flags.ts"
 import { locate } from "server/addresses/places.ts"
 import { type TimelineEntry, timeline } from "server/audit/index.ts"
-import { workContext } from "server/http/context.ts"
+import { type Work, workContext } from "server/http/context.ts"
 import { decideChange, pendingChange } from "server/intake/change.ts"
 import { recordOf, sourceFromRow } from "server/intake/source.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
 import { cancelByHand } from "server/orders/cancel.ts"
-import { summaryByBench } from "server/orders/facts.ts"
+import { type OrderSummary, summaryByBench } from "server/orders/facts.ts"
+import { joinedWith, joinOffers, joinOrders, partOrder } from "server/orders/join.ts"
 import { mark, marksOf } from "server/orders/marks.ts"
 import { partiesOf, partyForm, saveParty } from "server/orders/parties.ts"
 import { waivable } from "server/orders/passed.ts"
@@ -26,6 +28,8 @@ import { patternRows } from "server/rules/book.ts"
 import { settledOf } from "server/rules/settleOrder.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { Choice } from "../screens/Fields.tsx"
+import { Joining, type JoinOfferShown } from "../screens/Joining.tsx"
+import { joinOfferShown } from "../screens/joining.server.ts"
 import { Marks } from "../screens/Marks.tsx"
 import { OrderChange } from "../screens/OrderChange.tsx"
 import { OrderStops } from "../screens/OrderStops.tsx"
@@ -58,6 +62,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     .orderBy("line_number")
     .select("line_number", "sku", "description", "ordered")
   const shipment = await shipmentOf(work.db, order.id)
+  const ownLines = new Set(shipment?.lines.filter((line) => line.orderId === order.id).map((line) => line.id))
   const story = await timeline(work.db, order.id)
   const source = await work.db("order_source").where({ id: row.source_id }).first()
   const references = await work.db("order_reference").where({ order_id: order.id }).select("name", "value", "printed")
@@ -124,16 +129,27 @@ export async function loader({ params, context }: Route.LoaderArgs) {
       description: line.description,
       ordered: line.ordered,
     })),
-    packages: (shipment?.packages ?? []).map((one) => ({
-      name: `${order.bench}-${one.number}`,
-      state: one.state,
-      tracking: one.tracking,
-      label: may(work.actor, "bench.see") ? one.labelDocumentId : null,
-    })),
+    joined: await joinedWith(work.db, order.id),
+    joinOffer: may(work.actor, "bench.see") ? await offerFor(work, order) : null,
+    packages: (shipment?.packages ?? [])
+      .filter((one) => order.lead === null || one.lineIds.some((id) => ownLines.has(id)))
+      .map((one) => ({
+        name: `${shipment?.bench}-${one.number}`,
+        state: one.state,
+        tracking: one.tracking,
+        label: may(work.actor, "bench.see") ? one.labelDocumentId : null,
+      })),
     report: report ? (report.sent_at ? "sent" : "waits") : null,
     // the sales desk sees what became of an order, not what its shipment cost
     story: may(work.actor, "bench.see") ? story : story.filter(tellsNoCost).map(withoutAmount),
   }
+}
+
+/** Whether the order is worth joining with others of its ship-to, as the page shows it. */
+async function offerFor(work: Work, order: OrderSummary): Promise<JoinOfferShown | null> {
+  if (order.stops.length > 0 || !isOnTheLine(order.stage)) return null
+  const [offer] = await joinOffers(work, work.warehouse.id, order.id)
+  return offer ? joinOfferShown(offer) : null
 }
 
 /** Refused bookings name prices in their reasons. */
@@ -222,6 +238,16 @@ export async function action({ request, params, context }: Route.ActionArgs) {
               : { what, tag: String(form.get("tag") ?? "") },
         )
         return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
+      }
+      case "join": {
+        const outcome = await joinOrders(work, form.getAll("order").map(Number).filter(Number.isInteger))
+        return outcome.ok
+          ? done(say("join.done-one", { lead: outcome.value.lead }))
+          : refusal(sayReasons(outcome.reasons))
+      }
+      case "part": {
+        const outcome = await partOrder(work, order.id)
+        return outcome.ok ? done(say("join.parted")) : refusal(sayReasons(outcome.reasons))
       }
       case "pattern": {
         const outcome = await choosePattern(work, order.id, Number(form.get("pattern")) || null)
@@ -340,6 +366,11 @@ export default function Order({ loaderData: order, actionData: answered }: Route
       </section>
       <ShipTo order={order} answered={actionData?.said.key ?? null} proposal={proposal} />
       <section className="order-story">
+        <Joining
+          joined={order.joined}
+          offer={order.joinOffer}
+          mayChange={order.mayWork && !["labelled", "gone", "cancelled"].includes(order.stage)}
+        />
         {order.maySeeBench ? <SentWith order={order} /> : null}
         <h2>{say("order.parties")}</h2>
         <Parties

@@ -147,6 +147,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
             {say("orders.find")}
           </Button>
         </search>
+        <Link to="/orders/joining">{say("join.title")}</Link>
       </div>
       <div className="orders-body">
         <WhichOrders filter={filter} query={query} choices={loaderData.choices} views={loaderData.views} />

@@ -3,7 +3,7 @@ import { showMoney } from "core/money/index.ts"
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { useState } from "react"
-import { data, Form, redirect, useSearchParams } from "react-router"
+import { data, Form, Link, redirect, useSearchParams } from "react-router"
 import { type Work, workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
@@ -52,6 +52,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   }
   const order = await summaryByBench(work.db, work.warehouse, params.bench)
   if (!order) throw data(null, { status: 404 })
+  if (order.lead) throw redirect(`/shipment/${order.lead.bench}`)
   return (await shipmentView(work, params.bench)) as ShipmentView
 }
 
@@ -330,6 +331,16 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           </span>
         </p>
         <People names={people} />
+        {view.members.length > 1 ? (
+          <p className="joined">
+            {say("join.shipment", { n: view.members.length })}{" "}
+            {view.members.map((one) => (
+              <Link key={one.bench} to={`/orders/${one.bench}`}>
+                {one.bench}
+              </Link>
+            ))}
+          </p>
+        ) : null}
         {view.abroad ? <p className="terms">{say("ship.terms", { ...view.terms })}</p> : null}
         <MarksShown marks={view.marks} notes={view.notes} />
         {view.stopped.length > 0 ? <p className="ember">{sayReasons(view.stopped)}</p> : null}
@@ -360,6 +371,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                   {line.description}
                   <br />
                   <span className="code">
+                    {line.order ? `${line.order} ` : ""}
                     {line.bins.join(" ")}{" "}
                     {line.lots.length > 0 ? say("pick.lot", { lot: line.lots.join(" ") }) : line.sku}
                   </span>

@@ -7,7 +7,7 @@ import type { Rate } from "core/rating/index.ts"
 import { said } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Work } from "server/http/context.ts"
-import { summaryByBench } from "server/orders/facts.ts"
+import { summaries, summaryByBench } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
 import { handled, type Shipment, type ShipmentPackage, shipmentOrDraft, unpacked } from "server/packing/shipment.ts"
@@ -60,7 +60,14 @@ export async function shipmentView(work: Work, bench: string) {
         .where({ "service.id": shipment.serviceId })
         .first("service.name", "carrier.name as carrier", "carrier.void_minutes")
     : null
-  const stops = await pickStops(db, order.id)
+  const members = shipment?.members ?? [{ id: order.id, bench }]
+  const stops = (await Promise.all(members.map((one) => pickStops(db, one.id)))).flat()
+  const stopped = await summaries(db, warehouse, (query) =>
+    query.whereIn(
+      "o.id",
+      members.map((one) => one.id),
+    ),
+  )
   // figures of packages that are not built yet are nobody's here
   const { preselected } = comparison
   const billedOf = preselected?.needs === null ? (preselected.rate?.billed ?? []) : []
@@ -72,7 +79,8 @@ export async function shipmentView(work: Work, bench: string) {
     poNumber: order.poNumber,
     promisedOn: order.promisedOn,
     stage: order.stage,
-    stopped: order.stops,
+    members,
+    stopped: stopped.flatMap((one) => one.stops),
     toPick: stops.reduce((sum, stop) => sum + stop.quantity - stop.picked, 0),
     nextPick: nextStop(stops)?.bin ?? null,
     collection: collection
@@ -95,6 +103,7 @@ export async function shipmentView(work: Work, bench: string) {
     lines: (shipment?.lines ?? []).map((line) => ({
       id: line.id,
       letter: line.letter,
+      order: members.length > 1 ? (members.find((one) => one.id === line.orderId)?.bench ?? "") : "",
       sku: line.sku,
       description: line.description,
       ordered: line.ordered,

@@ -77,10 +77,15 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
 }
 
 /** The screen on which an order's next work is done. */
-export function whereWorkStands(order: { bench: string; stage: string; stops: readonly unknown[] }): string {
+export function whereWorkStands(order: {
+  bench: string
+  stage: string
+  stops: readonly unknown[]
+  lead: { bench: string } | null
+}): string {
   const at = stages.indexOf(order.stage as (typeof stages)[number])
   if (order.stops.length > 0 || ["received", "gone", "cancelled"].includes(order.stage)) return `/orders/${order.bench}`
-  return at < stages.indexOf("picked") ? `/pick/${order.bench}` : `/shipment/${order.bench}`
+  return at < stages.indexOf("picked") ? `/pick/${order.bench}` : `/shipment/${order.lead?.bench ?? order.bench}`
 }
 
 export interface ScanRefusal {

@@ -3,6 +3,7 @@ import { countryFormat, isPostalCode } from "./countries.ts"
 
 export * from "./countries.ts"
 export * from "./distance.ts"
+export * from "./shipTo.ts"
 export * from "./special.ts"
 
 /** Where goods go, as printed. `kind` is never guessed: it stays `unknown` until a source or a person says. */

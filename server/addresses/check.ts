@@ -4,6 +4,7 @@ import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { AddressServiceDown, checkAddress, type Suggestion, suggestAddresses } from "../gateways/addressService.ts"
+import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { recheck } from "../orders/release.ts"
 
@@ -80,7 +81,7 @@ export async function confirmAddress(context: Context, orderId: number, version:
         ...(known ? { address_kind: kind, kind_confirmed: true } : {}),
         version: version + 1,
       })
-    await trx("shipment").where({ order_id: orderId, state: "open" }).increment("version", 1)
+    await touchShipment(trx, orderId)
     await record(trx, actor, now, {
       action: "order.address-confirmed",
       orderId,

@@ -55,13 +55,17 @@ export async function adviceFor(context: Context, warehouse: Warehouse, day: Day
   const column = late.column
   const ground = await groundOf(context.db, warehouse.id, context.now)
   const cutOffOf = new Map(ground.collections.map((one) => [one.id, one.cutOff]))
-  const open = late.orders.filter((order) => order.facts.picked === 0).slice(-mostLookedAt)
+  // orders of one shipment leave together, and what is begun stays
+  const withIt = (lead: number) => late.orders.filter((order) => order.id === lead || order.lead?.id === lead)
+  const open = late.orders
+    .filter((order) => order.lead === null && withIt(order.id).every((one) => one.facts.picked === 0))
+    .slice(-mostLookedAt)
   const moves: (Move & { minutes: number })[] = []
   const fits = new Set(day.collections.filter((one) => (one.column?.margin ?? 0) >= 0).map((one) => one.id))
   const today = new Set(day.collections.map((one) => one.id))
   for (const order of open) {
     const move = await wayOut(context, ground, order, late, (one) => !today.has(one.id) || fits.has(one.id))
-    if (move) moves.push({ ...move, minutes: allMinutes(order.left) })
+    if (move) moves.push({ ...move, minutes: withIt(order.id).reduce((sum, one) => sum + allMinutes(one.left), 0) })
   }
   // the work that must go elsewhere: what the crew can't do until the cut-off
   const short = shortage(day, late.id, context.now)

@@ -7,6 +7,7 @@ import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { leadOf, membersOf } from "../orders/joined.ts"
 import { keepDocument, printDocument } from "../papers/index.ts"
 import { manifestPdf } from "../pdf/manifest.ts"
 import { reportGone } from "../reports/index.ts"
@@ -317,7 +318,10 @@ export async function closeCollection(
       collection,
       packages.filter((one) => one.state === "left-behind"),
     )
-    for (const orderId of new Set(loaded.map((one) => one.orderId))) {
+    const leaving = new Set<number>()
+    for (const lead of new Set(loaded.map((one) => one.orderId)))
+      for (const orderId of await membersOf(trx, lead)) leaving.add(orderId)
+    for (const orderId of leaving) {
       await record(trx, actor, now, {
         action: "dock.gone",
         orderId,
@@ -326,7 +330,7 @@ export async function closeCollection(
       })
       const open = await trx("package")
         .join("shipment", "shipment.id", "package.shipment_id")
-        .where({ order_id: orderId })
+        .where({ order_id: await leadOf(trx, orderId) })
         .whereNotIn("package.state", ["gone", "void"])
         .first("package.id")
       if (!open) await reportGone(trx, orderId, now)

@@ -4,6 +4,7 @@ import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { cancelOrder, type PutBack, putBack, takeApart, told } from "../orders/cancel.ts"
+import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { recheck } from "../orders/release.ts"
 import { contentOf, type OrderContent, putReferences } from "./content.ts"
@@ -261,7 +262,7 @@ async function applyContent(
       unit_price: line.unitPrice,
     })
   await putReferences(trx, orderId, content.references)
-  await trx("shipment").where({ order_id: orderId, state: "open" }).increment("version", 1)
+  await touchShipment(trx, orderId)
   return back
 }
 

@@ -62,9 +62,10 @@ export async function pickingBegun(db: Knex, orderIds: readonly number[]): Promi
       .whereIn("order_id", [...orderIds])
       .where("picked", ">", 0)
       .distinct("order_id"),
-    db("shipment")
-      .whereIn("order_id", [...orderIds])
-      .distinct("order_id"),
+    db("sales_order as o")
+      .joinRaw("JOIN shipment h ON h.order_id = COALESCE(o.joined_to_id, o.id)")
+      .whereIn("o.id", [...orderIds])
+      .distinct("o.id as order_id"),
   ])
   return new Set([...rows, ...shipped].map((row) => row.order_id))
 }

@@ -5,6 +5,7 @@ import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { touchShipment } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { recheck } from "./release.ts"
 
@@ -64,7 +65,7 @@ export async function changeAddress(context: Context, orderId: number, form: Add
     await trx("sales_order")
       .where({ id: orderId })
       .update({ ...fields, version: version + 1 })
-    await trx("shipment").where({ order_id: orderId, state: "open" }).increment("version", 1)
+    await touchShipment(trx, orderId)
     const detail = { changes: changes.map(([field, to]) => ({ field, from: order[field], to })) }
     await record(trx, actor, now, { action: "order.address-changed", orderId, detail })
     await recheck(trx, orderId, actor, now)

@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { leadOf, part } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { freeStock } from "./release.ts"
 import { putWords } from "./words.ts"
@@ -18,6 +19,7 @@ export async function cancelOrder(
   now: Date,
   detail: Record<string, unknown> = {},
 ): Promise<void> {
+  await part(trx, orderId, actor, now)
   await takeApart(trx, orderId)
   const back = await putBack(trx, orderId, null, actor, now)
   await freeStock(trx, orderId)
@@ -46,7 +48,10 @@ export async function cancelByHand(context: Context, orderId: number): Promise<O
 
 /** Takes the packages of an open shipment apart: they hold nothing any more, and their numbers are not used again. */
 export async function takeApart(trx: Knex, orderId: number): Promise<void> {
-  const open = await trx("shipment").where({ order_id: orderId, state: "open" }).forUpdate().pluck("id")
+  const open = await trx("shipment")
+    .where({ order_id: await leadOf(trx, orderId), state: "open" })
+    .forUpdate()
+    .pluck("id")
   if (open.length === 0) return
   const packages = await trx("package").whereIn("shipment_id", open).whereNot("state", "void").pluck("id")
   await trx("package_content").whereIn("package_id", packages).delete()

@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import type { Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { collectionById } from "../setup/collections.ts"
+import { membersOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { groundOf, plannedRows, replan, waysOf } from "./plan.ts"
 
@@ -22,7 +23,9 @@ export async function chooseCollection(
   orderId: number,
   choice: Choice,
 ): Promise<Outcome<null>> {
-  const { order, lines } = await plannedRows(trx, orderId)
+  // orders of one shipment leave together
+  const members = await membersOf(trx, orderId)
+  const { order, lines } = await plannedRows(trx, members[0] as number)
   if (order.cancelled_at) return refused(reason("order.is-cancelled"))
   if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
   const ground = await groundOf(trx, order.warehouse_id, now)
@@ -38,11 +41,11 @@ export async function chooseCollection(
     if (!takes) return refused(reason("plan.collection-cannot", { door: collection.door, carrier: collection.carrier }))
   }
   await trx("sales_order")
-    .where({ id: orderId })
+    .whereIn("id", members)
     .update({
       chosen_collection_id: collection?.id ?? null,
       chosen_service_id: collection ? choice.service : null,
-      version: order.version + 1,
+      version: trx.raw("version + 1"),
     })
   const plan = await replan(trx, ground, orderId)
   const leaving = plan.collectionId ? await collectionById(trx, plan.collectionId) : null

@@ -28,6 +28,8 @@ export interface OrderSummary {
   readonly collectionId: number | null
   /** The latest collection from which it is in time; null: there is time, or nothing is promised. */
   readonly mustCollectionId: number | null
+  /** The order that leads the shipment which it is joined into. */
+  readonly lead: { readonly id: number; readonly bench: string } | null
   readonly stage: Stage
   readonly stops: readonly Reason[]
   readonly facts: StageFacts
@@ -38,6 +40,10 @@ export interface OrderSummary {
   readonly packages: number
   readonly papers: number
 }
+
+/** Of the packages of a shipment of several orders those that hold an order's lines; what is empty is the leading one's. */
+const ownPackage = `(EXISTS (SELECT 1 FROM package_content c JOIN order_line l ON l.id = c.order_line_id WHERE c.package_id = p.id AND l.order_id = o.id)
+  OR (o.joined_to_id IS NULL AND NOT EXISTS (SELECT 1 FROM package_content c WHERE c.package_id = p.id)))`
 
 /** Sums per order that stage and workload need, as correlated sub-queries over indexed keys. */
 const sums = (db: Knex) => ({
@@ -53,14 +59,16 @@ const sums = (db: Knex) => ({
     "(SELECT COUNT(DISTINCT s.bin_id) FROM order_line l JOIN allocation a ON a.order_line_id = l.id JOIN stock s ON s.id = a.stock_id WHERE l.order_id = o.id) AS bins",
   ),
   packed: db.raw(
-    "(SELECT COALESCE(SUM(c.quantity), 0) FROM shipment h JOIN package p ON p.shipment_id = h.id AND p.state <> 'void' JOIN package_content c ON c.package_id = p.id WHERE h.order_id = o.id) AS packed",
+    "(SELECT COALESCE(SUM(c.quantity), 0) FROM order_line l JOIN package_content c ON c.order_line_id = l.id JOIN package p ON p.id = c.package_id AND p.state <> 'void' WHERE l.order_id = o.id) AS packed",
   ),
   freight: db.raw(
     "EXISTS (SELECT 1 FROM order_line l JOIN item i ON i.id = l.item_id WHERE l.order_id = o.id AND i.freight_only) AS freight",
   ),
   packages: db.raw(
-    "(SELECT GROUP_CONCAT(p.state) FROM shipment h JOIN package p ON p.shipment_id = h.id WHERE h.order_id = o.id) AS package_states",
+    `(SELECT GROUP_CONCAT(p.state) FROM shipment h JOIN package p ON p.shipment_id = h.id
+      WHERE h.order_id = COALESCE(o.joined_to_id, o.id) AND ${ownPackage}) AS package_states`,
   ),
+  lead: db.raw("(SELECT j.bench_number FROM sales_order j WHERE j.id = o.joined_to_id) AS lead_bench"),
 })
 
 /** Summaries of the orders that a query over `sales_order AS o` narrows down to. */
@@ -127,6 +135,7 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
     receivedAt: row.received_at,
     collectionId: row.collection_id,
     mustCollectionId: row.must_collection_id,
+    lead: row.joined_to_id === null ? null : { id: row.joined_to_id, bench: row.lead_bench },
     stage,
     stops,
     facts,

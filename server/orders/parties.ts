@@ -6,6 +6,7 @@ import { type Context, require } from "../accounts/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { touchShipment } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 
 /** Parties of an order beside its ship-to: who is shown as sender, where it returns to, who is told. */
@@ -94,7 +95,7 @@ export async function saveParty(context: Context, orderId: number, form: PartyFo
     if (same && !(before && away)) return accepted(null)
     await trx("order_party").where({ order_id: orderId, role }).delete()
     if (!away) await trx("order_party").insert({ order_id: orderId, role, ...fields })
-    await trx("shipment").where({ order_id: orderId, state: "open" }).increment("version", 1)
+    await touchShipment(trx, orderId)
     await record(trx, actor, now, {
       action: "order.party-changed",
       orderId,

@@ -53,6 +53,7 @@ export async function putPattern(
   })
   await recheck(trx, orderId, actor, now, { settleAnew: true })
   const after = await trx("sales_order").where({ id: orderId }).first("settings")
+  // what the leading order is sent with goes for the shipment
   await trx("shipment")
     .where({ order_id: orderId, state: "open" })
     .update({ liftgate: said(settledOf(after), "liftgate") ?? false, version: trx.raw("version + 1") })

@@ -22,6 +22,7 @@ import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { leadOf, membersOf } from "./joined.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
 export interface Ground {
@@ -183,38 +184,64 @@ export function bestWay(ways: readonly Way[], promised: LocalDate | null, servic
   return preselect(offers, promised)?.way ?? null
 }
 
-/** An order and its lines, as a plan reads them. */
+/** An order and its lines, as a plan reads them; of an order that leads others, all of them as one. */
 export async function plannedRows(
   trx: Knex,
   orderId: number,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
 ): Promise<{ order: any; lines: any[] }> {
-  const order = await trx("sales_order").where({ id: orderId }).first()
+  const orders = await trx("sales_order")
+    .where({ id: orderId })
+    .orWhere({ joined_to_id: orderId })
+    .orderByRaw("joined_to_id IS NOT NULL, id")
   const lines = await trx("order_line")
     .join("item", "item.id", "order_line.item_id")
-    .where({ order_id: orderId })
+    .whereIn(
+      "order_id",
+      orders.map((order) => order.id),
+    )
+    .orderBy("order_id")
     .orderBy("line_number")
     .select("item.*", "order_line.*")
-  return { order, lines }
+  return { order: orders.length > 1 ? merged(orders) : orders[0], lines }
 }
 
-/** Keeps a plan on its order. */
-export const keepPlan = (trx: Knex, orderId: number, plan: OrderPlan) =>
-  trx("sales_order")
-    .where({ id: orderId })
-    .update({
-      collection_id: plan.collectionId,
-      must_collection_id: plan.mustCollectionId,
-      planned_service_id: plan.serviceId,
-      planned_packages: plan.packages,
-      ...(plan.choiceGone ? { chosen_collection_id: null, chosen_service_id: null } : {}),
-    })
+/** Several orders as one: with the first's address, the earliest promise and the latest day from which all may leave. */
+// biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+export function merged(orders: readonly any[]): any {
+  const days = (name: string) => orders.map((order) => order[name] as string | null).filter((day) => day !== null)
+  return {
+    ...orders[0],
+    promised_on: days("promised_on").sort()[0] ?? null,
+    ship_on: days("ship_on").sort().at(-1) ?? null,
+  }
+}
 
-/** Plans an order anew and keeps the plan. */
+/** Keeps a plan on its order, or on all orders of one shipment, the leading one first. */
+export async function keepPlan(trx: Knex, members: readonly number[], plan: OrderPlan): Promise<void> {
+  const [lead, ...others] = members
+  const fields = {
+    collection_id: plan.collectionId,
+    must_collection_id: plan.mustCollectionId,
+    planned_service_id: plan.serviceId,
+    ...(plan.choiceGone ? { chosen_collection_id: null, chosen_service_id: null } : {}),
+  }
+  // each of the others is thought to fill one package of them
+  await trx("sales_order")
+    .where({ id: lead })
+    .update({ ...fields, planned_packages: Math.max(1, plan.packages - others.length) })
+  if (others.length > 0)
+    await trx("sales_order")
+      .whereIn("id", others)
+      .update({ ...fields, planned_packages: 1 })
+}
+
+/** Plans an order anew, with those that are one shipment with it, and keeps the plan. */
 export async function replan(trx: Knex, ground: Ground, orderId: number): Promise<OrderPlan> {
-  const { order, lines } = await plannedRows(trx, orderId)
+  const members = await membersOf(trx, orderId)
+  const { order, lines } = await plannedRows(trx, members[0] as number)
   const plan = planOrder(ground, order, lines)
-  await keepPlan(trx, orderId, plan)
+  await keepPlan(trx, members, plan)
   return plan
 }
 
@@ -282,7 +309,13 @@ export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): 
 export async function replanAll(trx: Knex, warehouseId: number, ids: readonly number[], now: Date): Promise<number> {
   if (ids.length === 0) return 0
   const ground = await groundOf(trx, warehouseId, now)
-  for (const id of ids) await replan(trx, ground, id)
+  const done = new Set<number>()
+  for (const id of ids) {
+    const lead = await leadOf(trx, id)
+    if (done.has(lead)) continue
+    done.add(lead)
+    await replan(trx, ground, lead)
+  }
   return ids.length
 }
 

@@ -1,3 +1,5 @@
+import { createHash } from "node:crypto"
+import { shipToKey } from "core/address/index.ts"
 import { type CheckedLine, stopReasons, stopsByHand, type Wanted } from "core/orders/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
@@ -14,10 +16,11 @@ import { levelsOf } from "../packing/catalogue.ts"
 import { customerCode, keptOf, settleOrder } from "../rules/settleOrder.ts"
 import { screeningHits } from "../screening/index.ts"
 import { creditStop } from "../setup/credit.ts"
+import { membersOf, part } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { putTag } from "./marks.ts"
 import { notWaived } from "./passed.ts"
-import { type Ground, groundOf, keepPlan, planOrder } from "./plan.ts"
+import { type Ground, groundOf, keepPlan, plannedRows, planOrder } from "./plan.ts"
 import { writeStops } from "./stops.ts"
 import { putWords } from "./words.ts"
 
@@ -91,7 +94,14 @@ export async function recheck(
   // what is sent with what is settled until work begins; who packs it finds it as it was
   const settlement = begun && !settleAnew ? null : await settleAgain(trx, on, order, lines, levels, fresh)
   if (settlement) order.settings = JSON.stringify({ settled: settlement.settled, tags: settlement.tags })
-  const plan = planOrder(on, order, lines)
+  const key = createHash("sha1")
+    .update(shipToKey(addressOf(order)))
+    .digest("hex")
+  await partWhereApart(trx, order, key, actor, now)
+  const members = await membersOf(trx, orderId)
+  const whole = members.length > 1 ? await plannedRows(trx, members[0] as number) : { order, lines }
+  if (whole.order.id === orderId) whole.order.settings = order.settings
+  const plan = planOrder(on, whole.order, whole.lines)
   const found = stopReasons({
     ...wanted,
     shipTo,
@@ -116,16 +126,32 @@ export async function recheck(
       stock,
       lines.map((line) => ({ ...line, lacking: line.ordered - (held.get(line.id)?.quantity ?? 0) })),
     )
-  await keepPlan(trx, orderId, plan)
+  await keepPlan(trx, members, plan)
+  await trx("sales_order")
+    .where({ id: orderId })
+    .update({ ship_to_key: key, ...(settlement ? { settings: order.settings } : {}) })
   if (settlement) {
     const before = keptOf(was)
-    await trx("sales_order").where({ id: orderId }).update({ settings: order.settings })
     // a tag that a person took off is not put on again by the rule that gave it
     for (const tag of settlement.tags)
       if (!before.tags.includes(tag)) await putTag(trx, { actor, now }, orderId, tag, true)
   }
   await putWords(trx, orderId, fresh)
   return reasons
+}
+
+/** Orders that do not go to one place any more are no one shipment: the one that differs is parted. */
+async function partWhereApart(
+  trx: Knex,
+  order: { id: number; joined_to_id: number | null },
+  key: string,
+  actor: Pick<Actor, "userId" | "name">,
+  now: Date,
+): Promise<void> {
+  const with_ = await trx("sales_order")
+    .where(order.joined_to_id === null ? { joined_to_id: order.id } : { id: order.joined_to_id })
+    .select("id", "ship_to_key")
+  if (with_.some((one) => one.ship_to_key !== key)) await part(trx, order.id, actor, now)
 }
 
 async function settleAgain(

@@ -8,22 +8,27 @@ import { type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
+import { leadOf, membersOf } from "../orders/joined.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { packagingTypes } from "./catalogue.ts"
 import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
 
 /** Opens the shipment of an order whose goods are picked; the same one when it is there already. */
-export async function openShipment(context: Context, orderId: number): Promise<Outcome<Shipment>> {
+export async function openShipment(context: Context, ofOrder: number): Promise<Outcome<Shipment>> {
   const { db, actor } = context
   require(actor, "orders.work")
+  // looked up before the transaction: what it reads must be what stands there once the lock is its own
+  const orderId = await leadOf(db, ofOrder)
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order")
       .where({ id: orderId, warehouse_id: actor.warehouseId })
       .forUpdate()
       .first("id", "settings")
     if (!order) return refused(reason("order.unknown"))
-    if (await trx("order_stop").where({ order_id: orderId }).first("id")) return refused(reason("pick.order-stopped"))
+    const members = await membersOf(trx, ofOrder)
+    if (members[0] !== orderId) return refused(reason("order.changed-meanwhile"))
+    if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
     const there = await shipmentOf(trx, orderId)
     if (there) return accepted(there)
     await trx("shipment").insert({
@@ -41,18 +46,22 @@ export async function openShipment(context: Context, orderId: number): Promise<O
  */
 async function change(
   context: Context,
-  orderId: number,
+  ofOrder: number,
   what: { readonly action: string; readonly detail?: Record<string, string | number> } | null,
   work: (trx: Knex, shipment: Shipment) => Promise<readonly Reason[]>,
 ): Promise<Outcome<Shipment>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
   const refusal = Symbol("refusal")
+  // looked up before the transaction: what it reads must be what stands there once the lock is its own
+  const orderId = await leadOf(db, ofOrder)
   try {
     return await inTransaction(db, async (trx) => {
       await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
       const shipment = await shipmentOf(trx, orderId)
       if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
+      if (shipment.orderId !== orderId || !shipment.members.some((one) => one.id === ofOrder))
+        return refused(reason("order.changed-meanwhile"))
       if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
       const reasons = await work(trx, shipment)
       if (reasons.length > 0) throw { [refusal]: reasons }

@@ -12,6 +12,7 @@ import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
 import { customsOf } from "../goods/customs.ts"
+import { membersOf } from "../orders/joined.ts"
 import { type Party, partiesOf } from "../orders/parties.ts"
 import { allowedServices } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
@@ -19,6 +20,8 @@ import { type CataloguePackaging, contentOf, levelsOf, packagingTypes, sizeOf } 
 
 export interface ShipmentLine {
   readonly id: number
+  /** Of several orders in one shipment the one that it belongs to. */
+  readonly orderId: number
   readonly letter: string
   readonly sku: string
   readonly description: string
@@ -55,7 +58,10 @@ export interface ShipmentPackage extends Packed {
 
 export interface Shipment {
   readonly id: number
+  /** The order that leads; of a shipment of one order that order. */
   readonly orderId: number
+  /** All its orders, the leading one first. */
+  readonly members: readonly { readonly id: number; readonly bench: string }[]
   readonly warehouseId: number
   readonly bench: string
   readonly sourceNumber: string
@@ -95,8 +101,8 @@ export interface Shipment {
 }
 
 /**
- * The shipment of an order with its lines, packages and contents, or null when the order has none yet. The thin
- * slice has one shipment an order.
+ * The shipment that an order's goods are in, with the lines, packages and contents of all its orders, or null when there
+ * is none yet. An order has one shipment; a shipment may hold several orders.
  */
 export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | null> {
   const shipment = await shipmentOrDraft(db, orderId)
@@ -104,7 +110,9 @@ export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | 
 }
 
 /** The same, or what the shipment would be before anybody opened it: id 0, no packages. Null for no such order. */
-export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipment | null> {
+export async function shipmentOrDraft(db: Knex, ofOrder: number): Promise<Shipment | null> {
+  const members = await membersOf(db, ofOrder)
+  const [orderId] = members as [number]
   const row = (await db("shipment").where({ order_id: orderId }).whereNot("state", "void").first()) ?? {
     id: 0,
     state: "open",
@@ -114,13 +122,21 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
   if (!order) return null
   const parties = await partiesOf(db, order)
   const references = await db("order_reference")
-    .where({ order_id: orderId, printed: true })
+    .whereIn("order_id", members)
+    .where({ printed: true })
+    .orderBy("order_id")
     .orderBy("name")
     .select("name", "value")
+  const others = await db("sales_order")
+    .whereIn("id", members.slice(1))
+    .orderBy("id")
+    .select("id", "bench_number", "source_number", "po_number", "promised_on")
+  const joined = (name: "source_number" | "po_number") =>
+    [...new Set([order, ...others].map((one) => one[name] as string))].filter(Boolean).join(", ")
   const lineRows = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
-    .where("l.order_id", orderId)
-    .orderBy("l.line_number")
+    .whereIn("l.order_id", members)
+    .orderByRaw("l.order_id <> ?, l.order_id, l.line_number", [orderId])
     .select("i.*", "l.*", "i.id as item_id")
   const picks = await db("allocation as a")
     .join("stock as s", "s.id", "a.stock_id")
@@ -155,6 +171,7 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
     const own = picks.filter((one) => one.order_line_id === line.id)
     return {
       id: line.id,
+      orderId: line.order_id,
       letter: lineLetter(index),
       sku: line.sku,
       description: line.description,
@@ -215,15 +232,18 @@ export async function shipmentOrDraft(db: Knex, orderId: number): Promise<Shipme
     orderId,
     warehouseId: order.warehouse_id,
     bench: order.bench_number,
-    sourceNumber: order.source_number,
-    poNumber: order.po_number,
+    members: [order, ...others].map((one) => ({ id: one.id, bench: one.bench_number })),
+    sourceNumber: joined("source_number"),
+    poNumber: joined("po_number"),
     customer: order.customer_name,
     notes: order.notes,
-    promisedOn: order.promised_on,
+    promisedOn: [order, ...others].flatMap((one) => one.promised_on ?? []).sort()[0] ?? null,
     shipTo: addressOf(order),
     sender: parties.find((one) => one.role === "sender") ?? null,
     returnTo: parties.find((one) => one.role === "return-to") ?? null,
-    references,
+    references: references.filter(
+      (one, index) => references.findIndex((other) => other.name === one.name && other.value === one.value) === index,
+    ),
     delivery: [order.building, order.instructions, order.opening_hours].filter(Boolean).join("; "),
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
     orderCurrency: order.currency,

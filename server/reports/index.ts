@@ -1,10 +1,12 @@
 import { randomUUID } from "node:crypto"
+import { type MoneyText, money, moneyText } from "core/money/index.ts"
 import { massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { announce, parsed } from "../audit/index.ts"
 import { sendReport } from "../gateways/orderSource.ts"
 import { enqueue } from "../jobs/queue.ts"
-import { handled, shipmentOf } from "../packing/shipment.ts"
+import { type Shipment, shipmentOf } from "../packing/shipment.ts"
+import { packagesOf } from "../shipping/accept.ts"
 
 /**
  * Writes the report of an order that has gone into the outbox, in the transaction in which it went: tracking per
@@ -30,8 +32,8 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
     carrier: service.carrier,
     service: service.name,
     trackingNumber: shipment.masterTracking,
-    charge: { amount: Number(shipment.contract).toFixed(2), currency: shipment.currency },
-    packages: handled(shipment.packages).map((one) => ({
+    charge: await shareOf(trx, orderId, shipment),
+    packages: packagesOf(shipment, orderId).map((one) => ({
       sscc: one.sscc,
       trackingNumber: one.tracking,
       weightLb: massIn(one.actual, "lb").toFixed(2),
@@ -46,6 +48,18 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
     created_at: now,
   })
   await enqueue(trx, "outbox.send", `outbox:${id}`, { outboxId: id as number })
+}
+
+/** The order's share of the freight of its shipment; all of it where it is alone. */
+async function shareOf(trx: Knex, orderId: number, shipment: Shipment): Promise<MoneyText> {
+  const share = await trx("order_freight as f")
+    .join("buy_intent as i", "i.id", "f.intent_id")
+    .where({ "f.order_id": orderId, "i.shipment_id": shipment.id, "i.state": "booked" })
+    .first("f.contract_amount", "f.currency")
+  // what was bought before shares were kept was bought for one order
+  return moneyText(
+    money(share?.contract_amount ?? shipment.contract ?? 0, share?.currency ?? shipment.currency ?? "USD"),
+  )
 }
 
 /** Sends a message of the outbox to its source; the source takes its id once. Throws to be run again. */

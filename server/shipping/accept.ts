@@ -1,12 +1,15 @@
 import { localDate } from "core/calendar/index.ts"
+import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
+import { shareOut } from "core/money/share.ts"
 import { type Settled, said } from "core/rules/index.ts"
+import { type Mass, sumMass, timesMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { keepPrediction } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { Booking } from "../gateways/carrier.ts"
-import { handled, type Shipment, shipmentOf } from "../packing/shipment.ts"
+import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "../packing/shipment.ts"
 import { billOfLadingModel, invoiceModel } from "../papers/carriage.ts"
 import { keepDocument, type NewDocument, printDocument } from "../papers/index.ts"
 import { type Carriage, labelModel } from "../papers/label.ts"
@@ -110,19 +113,61 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         why: JSON.stringify(charge.why),
       })
     }
-    await keepPrediction(trx, warehouse, orderId, now)
-    await trx("sales_order").where({ id: orderId }).update({ collection_id: collection.id, left_line_at: now })
-    await record(trx, { userId: intent.user_id, name: intent.actor }, now, {
-      action: "buy.booked",
-      orderId,
-      detail: {
-        service: carriage.service,
-        amount: booking.charge,
-        tracking: booking.masterTrackingNumber,
-        packages: handled(seen.packages).length,
-      },
-    })
+    const shares = await keepShares(trx, intent, seen, rate)
+    for (const one of seen.members) {
+      await keepPrediction(trx, warehouse, one.id, now)
+      await trx("sales_order").where({ id: one.id }).update({ collection_id: collection.id, left_line_at: now })
+      await record(trx, { userId: intent.user_id, name: intent.actor }, now, {
+        action: seen.members.length > 1 ? "buy.booked-joined" : "buy.booked",
+        orderId: one.id,
+        detail: {
+          service: carriage.service,
+          amount: shares.get(one.id),
+          tracking: booking.masterTrackingNumber,
+          packages: packagesOf(seen, one.id).length,
+          orders: seen.members.map((member) => member.bench).join(", "),
+        },
+      })
+    }
   })
+}
+
+/** The handled packages of a shipment that hold goods of one of its orders. */
+export function packagesOf(shipment: Shipment, orderId: number): ShipmentPackage[] {
+  if (shipment.members.length === 1) return handled(shipment.packages)
+  const own = new Set(shipment.lines.filter((line) => line.orderId === orderId).map((line) => line.id))
+  const holds = (one: ShipmentPackage) => one.lineIds.some((id) => own.has(id))
+  return handled(shipment.packages).filter(
+    (one) => holds(one) || shipment.packages.some((other) => other.on === one.number && holds(other)),
+  )
+}
+
+/** Keeps each order's share of the freight, by the weight of its goods; their sum is what the carrier charges. */
+async function keepShares(
+  trx: Knex,
+  intent: Intent,
+  shipment: Shipment,
+  rate: StoredRate,
+): Promise<Map<number, MoneyText>> {
+  const weights = shipment.members.map((one) =>
+    sumMass(
+      shipment.lines
+        .filter((line) => line.orderId === one.id)
+        .map((line) => timesMass(line.piece.item.unitWeight, line.packed)),
+    ),
+  )
+  const list = shareOut(money(rate.list, intent.currency), weights)
+  const contract = shareOut(money(rate.contract, intent.currency), weights)
+  for (const [index, one] of shipment.members.entries())
+    await trx("order_freight").insert({
+      order_id: one.id,
+      intent_id: intent.id,
+      currency: intent.currency,
+      list_amount: (list[index] as Money).amount.toFixed(),
+      contract_amount: (contract[index] as Money).amount.toFixed(),
+      weight_kg: (weights[index] as Mass).toFixed(12),
+    })
+  return new Map(shipment.members.map((one, index) => [one.id, moneyText(contract[index] as Money)]))
 }
 
 const given = (booking: Booking, number: number) =>

@@ -13,6 +13,7 @@ import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
 import { enqueue } from "../jobs/queue.ts"
+import { leadOf } from "../orders/joined.ts"
 import { senderLines } from "../orders/parties.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
 import { handled, type Shipment, shipmentOf } from "../packing/shipment.ts"
@@ -42,15 +43,18 @@ export interface Purchase {
  */
 export async function buy(
   context: Context,
-  orderId: number,
+  ofOrder: number,
   purchase: Purchase,
 ): Promise<Outcome<{ intentId: number }>> {
   const { db, actor, now } = context
   require(actor, "shipping.buy")
+  const orderId = await leadOf(db, ofOrder)
   return inTransaction(db, async (trx) => {
     await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
     const shipment = await shipmentOf(trx, orderId)
     if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
+    if (shipment.orderId !== orderId) return refused(reason("order.changed-meanwhile"))
+    const members = shipment.members.map((one) => one.id)
     const known = await trx("buy_intent")
       .where({ shipment_id: shipment.id, shipment_version: purchase.version })
       .first("id")
@@ -60,7 +64,7 @@ export async function buy(
     const open = shipment.packages.find((one) => one.state !== "closed")
     if (shipment.packages.length === 0 || open)
       return refused(reason("buy.not-closed", { package: open?.number ?? "" }))
-    if (await trx("order_stop").where({ order_id: orderId }).first("id")) return refused(reason("pick.order-stopped"))
+    if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
     const warehouse = await warehouseById(trx, shipment.warehouseId)
     const { offers } = await offersFor(trx, warehouse, shipment, now)
     const offer = offers.find((one) => one.service.code === purchase.serviceCode)
@@ -188,9 +192,10 @@ function storedRate(rate: Rate): StoredRate {
 }
 
 /** Asks that an open intent be given up: the job cancels it with the carrier by its key and opens the shipment again. */
-export async function giveUp(context: Context, orderId: number): Promise<void> {
+export async function giveUp(context: Context, ofOrder: number): Promise<void> {
   const { db, actor, now } = context
   require(actor, "shipping.buy")
+  const orderId = await leadOf(db, ofOrder)
   await inTransaction(db, async (trx) => {
     const intent = await trx("buy_intent")
       .join("shipment", "shipment.id", "buy_intent.shipment_id")

@@ -7,14 +7,16 @@ import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 import { enqueue } from "../jobs/queue.ts"
+import { leadOf, membersOf } from "../orders/joined.ts"
 
 /**
  * Asks for a shipment's labels to be made void, within the carrier's time and before anything is on the truck; a job
  * asks the carrier. Until it answers the shipment can neither be changed nor loaded. Asking again changes nothing.
  */
-export async function askVoid(context: Context, orderId: number): Promise<Outcome<{ intentId: number }>> {
+export async function askVoid(context: Context, ofOrder: number): Promise<Outcome<{ intentId: number }>> {
   const { db, actor, now } = context
   require(actor, "shipping.void")
+  const orderId = await leadOf(db, ofOrder)
   return inTransaction(db, async (trx) => {
     const shipment = await trx("shipment")
       .where({ order_id: orderId, warehouse_id: actor.warehouseId })
@@ -113,12 +115,14 @@ export async function voidIntent(
         bought_at: null,
         trouble: null,
       })
-    await trx("sales_order").where({ id: intent.order_id }).update({ left_line_at: null })
-    await record(trx, actor, now, {
-      action: "void.done",
-      orderId: intent.order_id,
-      detail: { carrier: intent.name, service: intent.service },
-    })
+    const members = await membersOf(trx, intent.order_id)
+    await trx("sales_order").whereIn("id", members).update({ left_line_at: null })
+    for (const orderId of members)
+      await record(trx, actor, now, {
+        action: "void.done",
+        orderId,
+        detail: { carrier: intent.name, service: intent.service },
+      })
   })
 }
 

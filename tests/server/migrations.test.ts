@@ -49,7 +49,14 @@ it("goes from the release before to this one with everything that was there", as
       INSERT INTO package (id, shipment_id, number, state, length_mm, width_mm, height_mm, tare_kg) VALUES (1, 1, 1, 'labelled', 1, 1, 1, 0.25);
       INSERT INTO package_content (package_id, order_line_id, quantity) VALUES (1, 1, 4);`,
     )
-    expect(await migrate(db)).toEqual(["0006-wider", "0007-intake", "0008-addresses", "0009-list", "0010-plan"])
+    expect(await migrate(db)).toEqual([
+      "0006-wider",
+      "0007-intake",
+      "0008-addresses",
+      "0009-list",
+      "0010-plan",
+      "0011-routes",
+    ])
     expect(await migrate(db)).toEqual([])
     expect(await db("user_warehouse")).toEqual([{ user_id: 7, warehouse_id: 1 }])
     // bought orders have left the line, open ones are on it

@@ -1,0 +1,194 @@
+import { moneyText, showMoney, sumMoney } from "core/money/index.ts"
+import { Form, Link } from "react-router"
+import { workContext } from "server/http/context.ts"
+import { joinedNow, joinOffers, joinOrders, partOrder } from "server/orders/join.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { Leaves } from "../screens/Joining.tsx"
+import { joinOfferShown } from "../screens/joining.server.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/joining"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "bench.see")
+  const offers = await joinOffers(work, work.warehouse.id)
+  return {
+    offers: offers.map(joinOfferShown),
+    saving: moneyText(
+      sumMoney(
+        offers.map((one) => one.saving),
+        work.warehouse.currency,
+      ),
+    ),
+    joined: await joinedNow(work.db, work.warehouse.id),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const ids = (text: unknown) => String(text).split(",").map(Number).filter(Number.isInteger)
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "join": {
+        const refused: string[] = []
+        let n = 0
+        for (const orders of form.getAll("orders")) {
+          const outcome = await joinOrders(work, ids(orders))
+          if (outcome.ok) n += 1
+          else refused.push(sayReasons(outcome.reasons))
+        }
+        const words = say(n === 1 ? "join.done-single" : "join.done", { n })
+        return refused.length > 0 ? refusal([words, ...refused].join(" ")) : done(words)
+      }
+      case "part": {
+        const outcome = await partOrder(work, Number(form.get("order")) || 0)
+        return outcome.ok ? done(say("join.parted")) : refusal(sayReasons(outcome.reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("join.title")} · ${say("app.name")}` }]
+
+export default function JoinPage({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { offers, joined, saving } = loaderData
+  useLive(null)
+  return (
+    <Screen
+      ribbon={{}}
+      name="joining"
+      sill={{
+        plate:
+          offers.length > 0
+            ? {
+                verb: offers.length === 1 ? say("join.plate-one") : say("join.plate", { n: offers.length }),
+                detail: say("join.plate-detail", { saving: showMoney(saving) }),
+                ready: true,
+                form: "join-all",
+              }
+            : { verb: say("plate.nothing"), detail: say("join.none"), ready: false },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>{say("join.title")}</h1>
+        <Link to="/orders">{say("orders.title")}</Link>
+      </div>
+      <Form method="post" id="join-all">
+        <input type="hidden" name="intent" value="join" />
+        {offers.map((one) => (
+          <input
+            key={one.orders[0]?.id}
+            type="hidden"
+            name="orders"
+            value={one.orders.map((order) => order.id).join()}
+          />
+        ))}
+      </Form>
+      <div className="scrolls joining-list">
+        <p className="note">{say("join.note")}</p>
+        {offers.length === 0 ? <p>{say("join.none")}</p> : null}
+        {offers.length > 0 ? (
+          <table className="rows">
+            <caption className="sr-only">{say("join.title")}</caption>
+            <thead>
+              <tr>
+                {["orders", "customer", "to", "apart", "together", "saves", "leaves"].map((name) => (
+                  <th
+                    key={name}
+                    scope="col"
+                    className={["apart", "together", "saves"].includes(name) ? "figure" : undefined}
+                  >
+                    {say(`join.head.${name}`)}
+                  </th>
+                ))}
+                <th scope="col">
+                  <span className="sr-only">{say("join.act")}</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {offers.map((one) => (
+                <tr key={one.orders[0]?.id}>
+                  <th scope="row" className="benches">
+                    {one.orders.map((order) => (
+                      <Link key={order.id} to={`/orders/${order.bench}`}>
+                        {order.bench}
+                      </Link>
+                    ))}
+                  </th>
+                  <td>{one.orders[0]?.customer}</td>
+                  <td>{one.place}</td>
+                  <td className="figure">{showMoney(one.apart)}</td>
+                  <td className="figure">{showMoney(one.together)}</td>
+                  <td className="figure">
+                    <b>{showMoney(one.saving)}</b>
+                  </td>
+                  <td>
+                    <Leaves at={one.to} />
+                    {one.later ? (
+                      <small>
+                        {" "}
+                        {say("join.instead")} <Leaves at={one.from} />
+                      </small>
+                    ) : null}
+                  </td>
+                  <td className="acts">
+                    <Form method="post">
+                      <input type="hidden" name="intent" value="join" />
+                      <input type="hidden" name="orders" value={one.orders.map((order) => order.id).join()} />
+                      <button type="submit" className="as-link">
+                        {say("join.do", { n: one.orders.length })}
+                      </button>
+                    </Form>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        ) : null}
+        {joined.length > 0 ? (
+          <>
+            <h2>{say("join.now")}</h2>
+            <table className="rows">
+              <caption className="sr-only">{say("join.now")}</caption>
+              <tbody>
+                {joined.map((one) => (
+                  <tr key={one.lead}>
+                    <th scope="row" className="benches">
+                      {one.orders.map((order) => (
+                        <Link key={order.id} to={`/orders/${order.bench}`}>
+                          {order.bench}
+                        </Link>
+                      ))}
+                    </th>
+                    <td>{one.customer}</td>
+                    <td>{one.place}</td>
+                    <td className="acts">
+                      <Form method="post">
+                        <input type="hidden" name="intent" value="part" />
+                        <input type="hidden" name="order" value={one.lead} />
+                        <button type="submit" className="as-link">
+                          {say("join.part-all")}
+                        </button>
+                      </Form>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </>
+        ) : null}
+      </div>
+    </Screen>
+  )
+}

@@ -1,0 +1,99 @@
+import { Button } from "@chakra-ui/react"
+import { type MoneyText, showMoney } from "core/money/index.ts"
+import { Form, Link } from "react-router"
+import { say } from "../messages/index.ts"
+import { clock, shortDay } from "../shell/format.ts"
+import { useShell } from "../shell/useNow.ts"
+
+interface Departing {
+  readonly door: string
+  readonly onDate: string
+  readonly cutOff: Date
+}
+
+/** Orders of one ship-to that would cost less as one shipment. */
+export interface JoinOfferShown {
+  readonly orders: readonly { readonly id: number; readonly bench: string; readonly customer: string }[]
+  readonly place: string
+  readonly apart: MoneyText
+  readonly together: MoneyText
+  readonly saving: MoneyText
+  readonly from: Departing | null
+  readonly to: Departing | null
+  readonly later: boolean
+}
+
+/** When it leaves: the door with its time, and the day where it is not today. */
+export function Leaves({ at }: { at: Departing | null }) {
+  const { zone, today } = useShell()
+  if (!at) return <>–</>
+  return (
+    <>
+      {clock(at.cutOff, zone)} <i className="plate-small in-text">{at.door}</i>
+      {at.onDate === today ? "" : ` ${shortDay(at.onDate)}`}
+    </>
+  )
+}
+
+/** What an order is one shipment with, or could be; on its own page. */
+export function Joining({
+  joined,
+  offer,
+  mayChange,
+}: {
+  joined: readonly { readonly bench: string; readonly leads: boolean }[]
+  offer: JoinOfferShown | null
+  mayChange: boolean
+}) {
+  if (joined.length === 0 && !offer) return null
+  return (
+    <div className="joining">
+      {joined.length > 0 ? (
+        <>
+          <h2>{say("join.title-one")}</h2>
+          <p>
+            {say("join.with")}{" "}
+            {joined.map((one) => (
+              <Link key={one.bench} to={`/orders/${one.bench}`}>
+                {one.bench}
+              </Link>
+            ))}{" "}
+            {joined.some((one) => one.leads)
+              ? say("join.leads", { lead: joined.find((one) => one.leads)?.bench ?? "" })
+              : say("join.leads-this")}
+          </p>
+          {mayChange ? (
+            <Form method="post">
+              <input type="hidden" name="intent" value="part" />
+              <Button type="submit">{say("join.part")}</Button>
+            </Form>
+          ) : null}
+        </>
+      ) : null}
+      {offer ? (
+        <>
+          <h2>{say("join.same-place")}</h2>
+          <p>
+            {offer.orders.map((one) => (
+              <Link key={one.bench} to={`/orders/${one.bench}`}>
+                {one.bench}
+              </Link>
+            ))}{" "}
+            {say("join.saves", { apart: showMoney(offer.apart), together: showMoney(offer.together) })}{" "}
+            <b>{showMoney(offer.saving)}</b> {say("join.leaves")} <Leaves at={offer.to} />
+            {offer.later ? ` ${say("join.later")}` : ""}
+          </p>
+          {mayChange ? (
+            <Form method="post">
+              <input type="hidden" name="intent" value="join" />
+              {offer.orders.map((one) => (
+                <input key={one.id} type="hidden" name="order" value={one.id} />
+              ))}
+              <Button type="submit">{say("join.do", { n: offer.orders.length })}</Button>
+            </Form>
+          ) : null}
+        </>
+      ) : null}
+    </div>
+  )
+}

@@ -1,0 +1,67 @@
+import type { Knex } from "knex"
+import type { Actor } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+
+/** The order whose shipment an order's goods are in: the first of those joined, or the order itself. */
+export async function leadOf(trx: Knex, orderId: number): Promise<number> {
+  const row = await trx("sales_order").where({ id: orderId }).first("joined_to_id")
+  return row?.joined_to_id ?? orderId
+}
+
+/** All orders of one shipment, the leading one first; the order alone where nothing is joined. */
+export async function membersOf(trx: Knex, orderId: number): Promise<number[]> {
+  const lead = await leadOf(trx, orderId)
+  const others: number[] = await trx("sales_order").where({ joined_to_id: lead }).orderBy("id").pluck("id")
+  return [lead, ...others]
+}
+
+/** Counts the version of an order's open shipment up, so that what was seen of it before is old. */
+export async function touchShipment(trx: Knex, orderId: number): Promise<void> {
+  await trx("shipment")
+    .where({ order_id: await leadOf(trx, orderId), state: "open" })
+    .increment("version", 1)
+}
+
+/**
+ * Parts an order from those it was joined with, in the caller's transaction: what is packed of it comes out of their
+ * packages. The leading order parts all. The caller has made sure that no labels are asked for. False where nothing was
+ * joined.
+ */
+export async function part(
+  trx: Knex,
+  orderId: number,
+  actor: Pick<Actor, "userId" | "name">,
+  now: Date,
+): Promise<boolean> {
+  const members = await membersOf(trx, orderId)
+  const [lead] = members as [number]
+  if (members.length === 1) return false
+  const leaving = lead === orderId ? members.slice(1) : [orderId]
+  const shipment = await trx("shipment").where({ order_id: lead, state: "open" }).forUpdate().first("id")
+  if (shipment) {
+    await trx("package_content")
+      .whereIn("package_id", trx("package").where({ shipment_id: shipment.id }).select("id"))
+      .whereIn("order_line_id", trx("order_line").whereIn("order_id", leaving).select("id"))
+      .delete()
+    // their contents are not what they were closed and weighed with
+    await trx("package").where({ shipment_id: shipment.id, state: "closed" }).update({ state: "open" })
+    await trx("package").where({ shipment_id: shipment.id, state: "open" }).update({ measured_kg: null })
+    await trx("shipment").where({ id: shipment.id }).increment("version", 1)
+  }
+  await trx("sales_order")
+    .whereIn("id", leaving)
+    .update({ joined_to_id: null, version: trx.raw("version + 1") })
+  const names = new Map(
+    (await trx("sales_order").whereIn("id", members).select("id", "bench_number")).map((row) => [
+      row.id,
+      row.bench_number,
+    ]),
+  )
+  for (const id of [...leaving, lead])
+    await record(trx, actor, now, {
+      action: "order.parted",
+      orderId: id,
+      detail: { orders: (id === lead ? leaving : [lead]).map((one) => names.get(one)).join(", ") },
+    })
+  return true
+}

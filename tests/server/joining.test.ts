@@ -1,0 +1,260 @@
+import { randomUUID } from "node:crypto"
+import { Decimal } from "decimal.js"
+import { closeCollection, load } from "server/dock/index.ts"
+import { changeAddress } from "server/orders/address.ts"
+import { cancelByHand } from "server/orders/cancel.ts"
+import { summaryById } from "server/orders/facts.ts"
+import { joinedNow, joinOffers, joinOrders, partOrder } from "server/orders/join.ts"
+import { addPackage, closePackages, openShipment, putIn } from "server/packing/index.ts"
+import { type Shipment, shipmentOf } from "server/packing/shipment.ts"
+import { saveRouting } from "server/setup/customers.ts"
+import { type Warehouse, warehouseById } from "server/setup/warehouse.ts"
+import { askVoid } from "server/shipping/void.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import {
+  as,
+  askForLabels,
+  type Bench,
+  codes,
+  openBench,
+  orderBySource,
+  pickAll,
+  row,
+  takeFile,
+  value,
+  workAll,
+} from "./bench.ts"
+
+let bench: Bench
+let warehouse: Warehouse
+beforeAll(async () => {
+  bench = await openBench()
+  warehouse = await warehouseById(bench.db, 1)
+})
+afterAll(() => bench.drop())
+
+const idOf = async (number: string): Promise<number> => (await orderBySource(bench.db, number)).id
+/** Two orders to one place: 4 and 2 flasks of yeast. */
+async function two(name: string, more: Record<string, string> = {}): Promise<[number, number]> {
+  const street = `${name.length + 3} ${name} Street`
+  await takeFile(
+    bench.context,
+    row({ order_number: `${name}-1`, po_number: `${name}1`, street, promised_on: "2026-12-02" }),
+    row({
+      order_number: `${name}-2`,
+      po_number: `${name}2`,
+      street,
+      quantity: "2",
+      promised_on: "2026-11-30",
+      ...more,
+    }),
+  )
+  return [await idOf(`${name}-1`), await idOf(`${name}-2`)]
+}
+const stageOf = async (id: number) => (await summaryById(bench.db, warehouse, id))?.stage
+const planOf = (id: number) =>
+  bench.db("sales_order").where({ id }).first("collection_id", "planned_service_id", "joined_to_id")
+
+describe("orders of one ship-to", () => {
+  it("are offered as one shipment with what it saves", async () => {
+    const [a, b] = await two("Alder")
+    const [offer, ...others] = await joinOffers(bench.context, 1)
+    expect(others).toEqual([])
+    expect(offer?.orders.map((one) => one.id)).toEqual([a, b])
+    const { apart, together, saving } = offer as NonNullable<typeof offer>
+    expect(saving.amount.toFixed(2)).toBe(new Decimal(apart.amount).sub(together.amount).toFixed(2))
+    expect(saving.amount.gt(0)).toBe(true)
+    // both are in one carton then: the freight together is that of one order, not of two
+    expect(Number(together.amount)).toBeLessThan(Number(apart.amount) * 0.75)
+  })
+
+  it("are not offered when one is stopped, goes elsewhere, or its customer does not allow it", async () => {
+    const count = async () => (await joinOffers(bench.context, 1)).length
+    const before = await count()
+    await two("Birch", { street: "Birch Street" })
+    await two("Cedar", { city: "Boulder" })
+    expect(await count()).toBe(before)
+    const [, b] = await two("Dogwood")
+    expect(await count()).toBe(before + 1)
+    const customer = await nameCustomer("Dogwood Taproom", b)
+    const { version } = await bench.db("customer").where({ id: customer }).first("version")
+    value(await saveRouting(as(bench.context, { role: "administrator" }), { id: customer, version }, { join: false }))
+    expect(await count()).toBe(before)
+    expect(codes(await joinOrders(bench.context, [await idOf("Dogwood-1"), b]))).toEqual(["join.not-allowed"])
+  })
+
+  it("are one shipment once joined: planned by the earliest promise, picked apart, packed together", async () => {
+    const [a, b] = await two("Elm")
+    expect(value(await joinOrders(bench.context, [b, a]))).toEqual({
+      lead: (await bench.db("sales_order").where({ id: a }).first("bench_number")).bench_number,
+    })
+    // the same again changes nothing
+    value(await joinOrders(bench.context, [a, b]))
+    expect(await planOf(b)).toMatchObject({ joined_to_id: a })
+    const plans = [await planOf(a), await planOf(b)]
+    expect(plans[0].collection_id).toBe(plans[1].collection_id)
+    expect(plans[0].planned_service_id).toBe(plans[1].planned_service_id)
+    expect((await joinedNow(bench.db, 1)).find((one) => one.lead === a)?.orders.map((one) => one.id)).toEqual([a, b])
+
+    await pickAll(bench.context, a)
+    expect([await stageOf(a), await stageOf(b)]).toEqual(["picked", "released"])
+    let shipment = value(await openShipment(bench.context, b))
+    expect(shipment.orderId).toBe(a)
+    expect(shipment.promisedOn).toBe("2026-11-30")
+    expect(shipment.poNumber).toBe("Elm1, Elm2")
+    expect(shipment.lines.map((line) => [line.letter, line.orderId, line.ordered])).toEqual([
+      ["a", a, 4],
+      ["b", b, 2],
+    ])
+    shipment = value(await addPackage(bench.context, b, "K12", true))
+    // what is packed is the leading order's alone: the other one still is to be picked
+    expect([await stageOf(a), await stageOf(b)]).toEqual(["packing", "released"])
+    expect(codes(await closePackages(bench.context, a))).toEqual(["pack.line-open"])
+    await pickAll(bench.context, b)
+    expect(await stageOf(b)).toBe("picked")
+    shipment = value(
+      await putIn(bench.context, a, {
+        package: shipment.packages[0]?.number as number,
+        lineId: shipment.lines[1]?.id as number,
+        quantity: 2,
+        scanned: true,
+        scanId: randomUUID(),
+      }),
+    )
+    expect(await stageOf(b)).toBe("packing")
+    shipment = value(await closePackages(bench.context, b))
+    expect([await stageOf(a), await stageOf(b)]).toEqual(["packed", "packed"])
+
+    const { intentId } = await askForLabels(bench.context, b, shipment)
+    expect(codes(await partOrder(bench.context, b))).toEqual(["order.labels-asked-for"])
+    await workAll(bench.db)
+    const bought = (await shipmentOf(bench.db, b)) as Shipment
+    expect(bought.state).toBe("bought")
+    expect([await stageOf(a), await stageOf(b)]).toEqual(["labelled", "labelled"])
+    expect(await bench.db("sales_order").whereIn("id", [a, b]).whereNull("left_line_at")).toEqual([])
+    // shares by weight: 4 and 2 of the same flask, and to the cent what the carrier charges
+    const shares = await bench.db("order_freight").where({ intent_id: intentId }).orderBy("order_id")
+    const contract = new Decimal(bought.contract as string)
+    const first = contract.mul(4).div(6).toDecimalPlaces(2, Decimal.ROUND_HALF_UP)
+    expect(shares.map((one) => [one.order_id, new Decimal(one.contract_amount).toFixed(2)])).toEqual([
+      [a, first.toFixed(2)],
+      [b, contract.sub(first).toFixed(2)],
+    ])
+
+    value(
+      await load(
+        bench.context,
+        bought.collectionId as number,
+        { sscc: bought.packages[0]?.sscc as string },
+        randomUUID(),
+      ),
+    )
+    value(await closeCollection(bench.context, bought.collectionId as number, 1))
+    await workAll(bench.db)
+    expect([await stageOf(a), await stageOf(b)]).toEqual(["gone", "gone"])
+    const told = (await (await fetch(`${bench.at.orderSource}/reports`)).json()) as {
+      body: { orderNumber: string; trackingNumber: string; charge: { amount: string }; packages: unknown[] }
+    }[]
+    expect(
+      told
+        .filter((one) => one.body.orderNumber.startsWith("Elm-"))
+        .map((one) => [
+          one.body.orderNumber,
+          one.body.trackingNumber,
+          one.body.charge.amount,
+          one.body.packages.length,
+        ]),
+    ).toEqual([
+      ["Elm-1", bought.masterTracking, first.toFixed(2), 1],
+      ["Elm-2", bought.masterTracking, contract.sub(first).toFixed(2), 1],
+    ])
+  })
+
+  it("are parted again, and what was packed of the one that leaves comes out", async () => {
+    const [a, b] = await two("Fir")
+    value(await joinOrders(bench.context, [a, b]))
+    await pickAll(bench.context, a)
+    await pickAll(bench.context, b)
+    value(await openShipment(bench.context, a))
+    value(await addPackage(bench.context, a, "K12", true))
+    value(await closePackages(bench.context, a))
+    value(await partOrder(bench.context, b))
+    value(await partOrder(bench.context, b))
+    const left = (await shipmentOf(bench.db, a)) as Shipment
+    expect(left.packages.map((one) => [one.state, one.contents.map((content) => content.quantity)])).toEqual([
+      ["open", [4]],
+    ])
+    expect(await shipmentOf(bench.db, b)).toBeNull()
+    expect([await stageOf(a), await stageOf(b)]).toEqual(["packing", "picked"])
+  })
+
+  it("are parted by themselves when one goes elsewhere or is cancelled; nothing of the others is lost", async () => {
+    const [a, b] = await two("Gum")
+    value(await joinOrders(bench.context, [a, b]))
+    const order = await bench.db("sales_order").where({ id: b }).first()
+    value(
+      await changeAddress(bench.context, b, {
+        version: order.version,
+        company: order.company,
+        attention: "",
+        street: "99 Elsewhere Road",
+        street2: "",
+        city: order.city,
+        state: order.state,
+        postal_code: order.postal_code,
+        country: "US",
+        phone: "",
+        address_kind: "business",
+        kind_confirmed: undefined,
+        incoterm: "",
+        incoterm_place: "",
+      }),
+    )
+    expect((await planOf(b)).joined_to_id).toBeNull()
+
+    const [c, d] = await two("Hazel")
+    value(await joinOrders(bench.context, [c, d]))
+    value(await cancelByHand(as(bench.context, { role: "lead" }), c))
+    expect([await stageOf(c), await stageOf(d)]).toEqual(["cancelled", "released"])
+    expect((await planOf(d)).joined_to_id).toBeNull()
+  })
+
+  it("are joined by one place and terms only, and never when both are being packed", async () => {
+    const [a] = await two("Ivy")
+    const [c] = await two("Juniper")
+    expect(codes(await joinOrders(bench.context, [a, c]))).toEqual(["join.ship-to"])
+    expect(codes(await joinOrders(bench.context, [a]))).toEqual(["join.two"])
+    const [e, f] = await two("Kapok")
+    for (const id of [e, f]) {
+      await pickAll(bench.context, id)
+      value(await openShipment(bench.context, id))
+      value(await addPackage(bench.context, id, "K12", true))
+    }
+    expect(codes(await joinOrders(bench.context, [e, f]))).toEqual(["join.both-packed"])
+    expect(codes(await joinOrders(as(bench.context, { warehouseId: 2 }), [e, f]))).toEqual(["order.unknown"])
+  })
+
+  it("come back to the line together when their labels are made void", async () => {
+    const [a, b] = await two("Larch")
+    value(await joinOrders(bench.context, [a, b]))
+    await pickAll(bench.context, a)
+    await pickAll(bench.context, b)
+    value(await openShipment(bench.context, a))
+    value(await addPackage(bench.context, a, "K12", true))
+    await askForLabels(bench.context, a, value(await closePackages(bench.context, a)), "MDN")
+    await workAll(bench.db)
+    value(await askVoid(bench.context, b))
+    await workAll(bench.db)
+    expect([await stageOf(a), await stageOf(b)]).toEqual(["packed", "packed"])
+    expect(await bench.db("sales_order").whereIn("id", [a, b]).whereNotNull("left_line_at")).toEqual([])
+    value(await partOrder(bench.context, a))
+    expect(await shipmentOf(bench.db, b)).toBeNull()
+  })
+})
+
+/** A customer of our own for an order, so that its instruction touches no other. */
+async function nameCustomer(name: string, orderId: number): Promise<number> {
+  const [id] = await bench.db("customer").insert({ code: name.slice(0, 6).toUpperCase(), name })
+  await bench.db("sales_order").where({ id: orderId }).update({ customer_id: id })
+  return id as number
+}
