@@ -33,6 +33,7 @@ export default [
     route("set-up/screening", "routes/screening.tsx"),
     route("set-up/rules", "routes/rules.tsx"),
     route("set-up/patterns", "routes/patterns.tsx"),
+    route("set-up/outside", "routes/outside.tsx"),
     route("set-up/work", "routes/work.tsx"),
     route("set-up/users", "routes/users.tsx"),
     route("set-up/api", "routes/api.tsx"),

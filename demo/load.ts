@@ -3,6 +3,7 @@ import { Readable } from "node:stream"
 import { instantAt } from "core/calendar/index.ts"
 import { moneyText } from "core/money/index.ts"
 import { goesAsFreight, suggestPackaging } from "core/packing/index.ts"
+import { type RuleBody, routingSchema, ruleSchema, type Settings, settingsSchema } from "core/rules/index.ts"
 import { mass, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import type { Actor, Context } from "server/accounts/index.ts"
@@ -36,6 +37,7 @@ export const opensAt = "10:42"
  */
 export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string): Promise<void> {
   await loadSetup(db, addresses, tariffs)
+  await routes(db)
   const warehouse = await warehouseById(db, duluth)
   const user = await db("user").where({ username: "maren" }).first("id", "name")
   const actor: Actor = { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth }
@@ -80,6 +82,58 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   await pickOrder(late, ready[next++] as number, 1)
   await marks(await at("10:40"))
   await at(opensAt)
+}
+
+/** How this house sends things: rules (two of them not switched on yet), patterns, a customer's instruction, closed days. */
+async function routes(db: Knex): Promise<void> {
+  const pattern = (name: string, settings: Settings) => ({ name, body: JSON.stringify(settingsSchema.parse(settings)) })
+  await db("shipping_pattern").insert([
+    pattern("Pallet, no dock", { service: "IBS", packaging: "P10", liftgate: true }),
+    pattern("Sample by air", { service: "MDS", packaging: "K05" }),
+  ])
+  const rules: [name: string, on: boolean, body: RuleBody][] = [
+    [
+      "Glass is tagged",
+      true,
+      { when: [{ field: "items", is: "has", value: "BOT-AMB-500, BOT-CHA-750" }], does: { tag: "glass" } },
+    ],
+    [
+      "Tomorrow goes by air",
+      false,
+      {
+        when: [
+          { field: "promise", is: "under", value: "2" },
+          { field: "weight", is: "under", value: "40 lb" },
+        ],
+        does: { service: "MDN" },
+      },
+    ],
+    [
+      "Look twice at large orders",
+      false,
+      { when: [{ field: "value", is: "at-least", value: "900" }], does: { hold: true } },
+    ],
+  ]
+  for (const [index, [name, on, body]] of rules.entries())
+    await db("rule").insert({ name, position: index + 1, is_on: on, body: JSON.stringify(ruleSchema.parse(body)) })
+  await db("customer")
+    .where({ code: "SAWALE" })
+    .update({
+      routing: JSON.stringify(
+        routingSchema.parse({
+          services: ["LKG", "LKX", "IBS"],
+          payer: { terms: "collect", account: "SAW-20417" },
+          join: true,
+          split: false,
+        }),
+      ),
+    })
+  for (const warehouse_id of [duluth, reno])
+    await db("day_exception").insert([
+      { warehouse_id, on_date: "2026-11-26", closed: true, name: "Thanksgiving Day" },
+      { warehouse_id, on_date: "2026-12-25", closed: true, name: "Christmas Day" },
+    ])
+  await db("warehouse").update({ hand_hour: "24.00" })
 }
 
 /** What people at work noted on this morning's orders, and a view that all of them use. */

@@ -16,6 +16,7 @@ export interface Addresses {
   readonly printer: string
   readonly orderSource: string
   readonly addressService: string
+  readonly outsideWarehouse: string
 }
 
 export const duluth = 1
@@ -102,6 +103,7 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await db("screening_entry").insert(listedParties)
   await db("outside_service").insert({ kind: "address", name: "Address service", url: at.addressService })
   await db("remote_area").insert(remoteAreas)
+  await db("outside_warehouse").insert({ code: "HOLLOW", name: "Hollow Road Depot", base_url: at.outsideWarehouse })
   await putAddresses(db, [...customers, ...stoppedCustomers].map(bookOf))
 }
 
@@ -200,6 +202,7 @@ export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
     .where({ code: "shop" })
     .update({ pull_url: `${at.orderSource}/orders`, record_url: `${at.orderSource}/orders/{number}` })
   await db("outside_service").where({ kind: "address" }).update({ url: at.addressService })
+  await db("outside_warehouse").where({ code: "HOLLOW" }).update({ base_url: at.outsideWarehouse })
   for (const queue of queues)
     await db("printer")
       .where({ warehouse_id: queue.warehouse, media: queue.media })

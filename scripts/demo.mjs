@@ -38,7 +38,7 @@ try {
   }
   say("starting the database")
   database = await startDatabase(join(folder, "database"), { volatile: process.argv.includes("--volatile") })
-  const standins = await startStandins(folder, 4810, new Set(), "demo/files/shop-orders.json")
+  const standins = await startStandins(folder, 4810, new Set(), "demo/files/shop-orders.json", 90)
   programs.push(...standins.programs)
   const env = {
     VARNOK_DATABASE: database.url,
@@ -70,6 +70,7 @@ try {
   say(`  Varnok           http://127.0.0.1:${port}/`)
   say(`  printer's trays  ${standins.addresses.printer}/`)
   say(`  carriers         ${standins.addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED)`)
+  say(`  outside wareh.   ${standins.addresses.outsideWarehouse}/v1/orders (ships after a minute and a half)`)
   say("  order files      demo/files/orders-noon.csv, demo/files/orders-buyer.edi")
   say(`  drop folder      ${join(folder, "drop", "dealers")} (try demo/files/orders-dealers.csv)`)
   say("")

@@ -50,7 +50,7 @@ const tsx = ["--import", "tsx"]
 const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED"
 
 /** Starts the simulated outside world with its state in a folder; the addresses are what the application is told. */
-export async function startStandins(folder, firstPort, taken = new Set(), orders = "") {
+export async function startStandins(folder, firstPort, taken = new Set(), orders = "", shipAfter = 0) {
   const logs = join(folder, "logs")
   const programs = []
   const one = async (name, file, ...args) => {
@@ -66,11 +66,21 @@ export async function startStandins(folder, firstPort, taken = new Set(), orders
   const state = (file) => join(folder, "standins", file)
   const tariffs = ["--tariffs", "demo/tariffs"]
   const addressFile = "demo/files/addresses.json"
-  const [carriers, printer, orderSource, addressService] = await Promise.all([
+  const [carriers, printer, orderSource, addressService, outsideWarehouse] = await Promise.all([
     one("carriers", "standins/carrier/main.ts", "--carriers", codes, ...tariffs, "--state", state("carriers")),
     one("printer", "standins/printer/main.ts", "--state", state("printer")),
     one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json"), "--orders", orders),
     one("address", "standins/address/main.ts", "--state", state("address.json"), "--addresses", addressFile),
+    one(
+      "outside-warehouse",
+      "standins/outside-warehouse/main.ts",
+      "--state",
+      state("outside-warehouse.json"),
+      "--without",
+      "YST,CLN",
+      "--ship-after",
+      String(shipAfter),
+    ),
   ])
-  return { addresses: { carriers, printer, orderSource, addressService }, programs }
+  return { addresses: { carriers, printer, orderSource, addressService, outsideWarehouse }, programs }
 }

@@ -242,7 +242,7 @@ export const en = {
   "order.incoterm_place": "Named place",
   "order.to-item": "Complete {sku}",
   "order.changed-by": "{actor} changed this meanwhile: {fields}. What is shown now is new; look and do it again.",
-  "order.void-first": "Labels are bought or asked for. Void them first, then decide.",
+  "order.void-first": "Labels are bought or asked for, or another warehouse has it. Void them or take it back first.",
   "order.change-overtaken": "The source has sent something newer meanwhile. What is shown now is what it says.",
   "order.not-waivable": "This stop ends when its cause is gone; nobody can let it pass.",
   "order.customer_name": "Customer",
@@ -261,7 +261,7 @@ export const en = {
   "order.promise-gone": "{promised} is gone already.",
   "order.unknown": "No order has this number here.",
   "order.changed-meanwhile": "Somebody changed this meanwhile. What is shown now is new; look and do it again.",
-  "order.labels-asked-for": "Labels were already asked for; the address stays as it is on them.",
+  "order.labels-asked-for": "Labels were already asked for, or another warehouse has it; it stays as it is there.",
 
   "stop.by-hand": "stopped by hand; the lead ends it",
   "stop.row-refused":

@@ -135,7 +135,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                   </td>
                   <td>
                     <Leaves at={one.to} />
-                    {one.later ? (
+                    {one.from && one.to && one.from.cutOff.getTime() !== one.to.cutOff.getTime() ? (
                       <small>
                         {" "}
                         {say("join.instead")} <Leaves at={one.from} />

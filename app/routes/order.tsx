@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import { isOnTheLine } from "core/orders/index.ts"
-import { data, Form, Link } from "react-router"
+import { data, Form, Link, redirect } from "react-router"
 import { may, type Right } from "server/accounts/index.ts"
 import { bookForm, saveAddress } from "server/addresses/book.ts"
 import { confirmAddress, proposeFor } from "server/addresses/check.ts"
@@ -10,6 +10,7 @@ import { addressFlags } from "server/addresses/flags.ts"
 import { locate } from "server/addresses/places.ts"
 import { type TimelineEntry, timeline } from "server/audit/index.ts"
 import { type Work, workContext } from "server/http/context.ts"
+import { pickingBegun } from "server/intake/begun.ts"
 import { decideChange, pendingChange } from "server/intake/change.ts"
 import { recordOf, sourceFromRow } from "server/intake/source.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
@@ -22,7 +23,10 @@ import { waivable } from "server/orders/passed.ts"
 import { choosePattern } from "server/orders/pattern.ts"
 import { changePromise } from "server/orders/promise.ts"
 import { checkAgain, holdOrder } from "server/orders/release.ts"
+import { makeWhole, partsOf, reroute, splitOver } from "server/orders/reroute.ts"
 import { waive } from "server/orders/waive.ts"
+import { neededOf, warehouseFits } from "server/orders/warehouses.ts"
+import { outsideOrder, outsideWarehouses, recallOutside, sendOutside } from "server/outside/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { patternRows } from "server/rules/book.ts"
 import { settledOf } from "server/rules/settleOrder.ts"
@@ -39,6 +43,7 @@ import { ShipTo } from "../screens/ShipTo.tsx"
 import { settingChoices } from "../screens/settingChoices.server.ts"
 import { nameFields, shipToFields } from "../screens/shipToFields.ts"
 import { told } from "../screens/story.ts"
+import { Where } from "../screens/Where.tsx"
 import { clock, shortDay } from "../shell/format.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
@@ -129,6 +134,15 @@ export async function loader({ params, context }: Route.LoaderArgs) {
       description: line.description,
       ordered: line.ordered,
     })),
+    where: {
+      fits: isOnTheLine(order.stage) && may(work.actor, "orders.work") ? await fitsOf(work, order.id, row) : [],
+      here: work.warehouse.id,
+      parts: (await partsOf(work.db, order.id)).map((one) => ({ ...one, here: one.id === order.id })),
+      isPart: row.split_from_id !== null,
+      outside: await outsideOrder(work.db, order.id),
+      outsides: isOnTheLine(order.stage) ? await outsideWarehouses(work.db) : [],
+      begun: (await pickingBegun(work.db, [order.id])).size > 0,
+    },
     joined: await joinedWith(work.db, order.id),
     joinOffer: may(work.actor, "bench.see") ? await offerFor(work, order) : null,
     packages: (shipment?.packages ?? [])
@@ -143,6 +157,12 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     // the sales desk sees what became of an order, not what its shipment cost
     story: may(work.actor, "bench.see") ? story : story.filter(tellsNoCost).map(withoutAmount),
   }
+}
+
+/** What the warehouses have of an order, and how far each is. */
+async function fitsOf(work: Work, orderId: number, row: { country: string; postal_code: string }) {
+  const fits = await warehouseFits(work.db, { ...row, id: orderId }, await neededOf(work.db, orderId))
+  return fits.map((fit) => ({ ...fit, missing: fit.missing.map((one) => one.sku) }))
 }
 
 /** Whether the order is worth joining with others of its ship-to, as the page shows it. */
@@ -238,6 +258,27 @@ export async function action({ request, params, context }: Route.ActionArgs) {
               : { what, tag: String(form.get("tag") ?? "") },
         )
         return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
+      }
+      case "reroute": {
+        const outcome = await reroute(work, order.id, Number(form.get("warehouse")) || 0)
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        throw redirect("/orders")
+      }
+      case "split": {
+        const outcome = await splitOver(work, order.id, Number(form.get("warehouse")) || 0)
+        return outcome.ok ? done(say("split.done", outcome.value)) : refusal(sayReasons(outcome.reasons))
+      }
+      case "whole": {
+        const outcome = await makeWhole(work, order.id)
+        return outcome.ok ? done(say("split.whole")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "outside": {
+        const outcome = await sendOutside(work, order.id, Number(form.get("warehouse")) || 0)
+        return outcome.ok ? done(say("outside.sent")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "recall": {
+        const outcome = await recallOutside(work, order.id)
+        return outcome.ok ? done(say("outside.recalled")) : refusal(sayReasons(outcome.reasons))
       }
       case "join": {
         const outcome = await joinOrders(work, form.getAll("order").map(Number).filter(Number.isInteger))
@@ -355,29 +396,20 @@ export default function Order({ loaderData: order, actionData: answered }: Route
             order.mayRelease ? (
               <OneButton intent="release" words="order.release" />
             ) : null
-          ) : ["gone", "labelled", "cancelled"].includes(order.stage) ? null : (
+          ) : !isOnTheLine(order.stage) ? null : (
             <OneButton intent="hold" words="order.hold" />
           )}
           {order.mayWork ? <Link to={`/orders/new?copy=${order.bench}`}>{say("order.copy")}</Link> : null}
-          {order.mayCancel && !["gone", "labelled", "cancelled"].includes(order.stage) ? (
-            <OneButton intent="cancel" words="order.cancel" />
-          ) : null}
+          {order.mayCancel && isOnTheLine(order.stage) ? <OneButton intent="cancel" words="order.cancel" /> : null}
         </div>
       </section>
       <ShipTo order={order} answered={actionData?.said.key ?? null} proposal={proposal} />
       <section className="order-story">
-        <Joining
-          joined={order.joined}
-          offer={order.joinOffer}
-          mayChange={order.mayWork && !["labelled", "gone", "cancelled"].includes(order.stage)}
-        />
+        <Where where={order.where} mayWork={order.mayWork} />
+        <Joining joined={order.joined} offer={order.joinOffer} mayChange={order.mayWork && isOnTheLine(order.stage)} />
         {order.maySeeBench ? <SentWith order={order} /> : null}
         <h2>{say("order.parties")}</h2>
-        <Parties
-          parties={order.parties}
-          home={order.home}
-          mayChange={order.mayWork && !["labelled", "gone", "cancelled"].includes(order.stage)}
-        />
+        <Parties parties={order.parties} home={order.home} mayChange={order.mayWork && isOnTheLine(order.stage)} />
         <h2>{say("order.story")}</h2>
         <ol>
           {order.story.map((entry) => (
@@ -401,7 +433,7 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
       <h2>{say("order.sent-with")}</h2>
       <Settled settled={order.settled} choices={order.choices} />
       {Object.keys(order.settled).length === 0 ? <p>{say("order.sent-plain")}</p> : null}
-      {order.mayWork && order.patterns.length > 0 && !["labelled", "gone", "cancelled"].includes(order.stage) ? (
+      {order.mayWork && order.patterns.length > 0 && isOnTheLine(order.stage) ? (
         <Form method="post" key={order.patternId}>
           <input type="hidden" name="intent" value="pattern" />
           <Choice

@@ -1,4 +1,4 @@
-import { Button } from "@chakra-ui/react"
+import { Button, Input } from "@chakra-ui/react"
 import { comparisons, type RuleField, ruleFields, settingNames } from "core/rules/index.ts"
 import { useState } from "react"
 import { Form, redirect, useNavigation, useSearchParams } from "react-router"
@@ -57,7 +57,8 @@ export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData()
   const id = Number(form.get("id")) || 0
   return withRights(async () => {
-    const intent = String(form.get("intent") ?? "")
+    // a button says its own after what the form says
+    const intent = String(form.getAll("intent").at(-1) ?? "")
     switch (intent) {
       case "save": {
         const outcome = await saveRule(work, ruleFrom(form))
@@ -95,6 +96,7 @@ const blank: RuleRow = { id: 0, name: "", on: false, version: 0, body: { when: [
 
 export default function Rules({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
+  const busy = useNavigation().state !== "idle"
   const { rules, patterns, choices, rights } = loaderData
   const asked = useSearchParams()[0].get("rule")
   const [clicked, setChosen] = useState<{ asked: string | null; id: number } | null>(null)
@@ -159,6 +161,18 @@ export default function Rules({ loaderData, actionData: answered }: Route.Compon
         </section>
         <Edit rule={open} patterns={patterns} choices={choices} key={`${open.id} ${open.version}`} />
         <section className="rule-answers" aria-live="polite">
+          <div className="rule-try">
+            <Button type="submit" form="rule-form" name="intent" value="effect" formNoValidate disabled={busy}>
+              {say("rule.effect")}
+            </Button>
+            <div className="field">
+              <label htmlFor="bench">{say("rule.bench")}</label>
+              <Input id="bench" name="bench" form="rule-form" maxLength={8} inputMode="numeric" autoComplete="off" />
+            </div>
+            <Button type="submit" form="rule-form" name="intent" value="try" formNoValidate disabled={busy}>
+              {say("rule.try")}
+            </Button>
+          </div>
           {effect ? <RuleEffect effect={effect} choices={choices} /> : null}
           {tried ? <RuleTried tried={tried} choices={choices} /> : null}
           {!effect && !tried ? <p className="note">{say("rule.try-note")}</p> : null}
@@ -190,7 +204,6 @@ function ruleWords({ when, does }: RuleRow["body"], choices: Choices): string {
 }
 
 function Edit({ rule, patterns, choices }: { rule: RuleRow; patterns: readonly string[]; choices: Choices }) {
-  const busy = useNavigation().state !== "idle"
   const [rows, setRows] = useState(() => rule.body.when.map((one, key) => ({ ...one, key })))
   const [next, setNext] = useState(rows.length)
   const change = (key: number, more: Partial<(typeof rows)[number]>) =>
@@ -286,15 +299,6 @@ function Edit({ rule, patterns, choices }: { rule: RuleRow; patterns: readonly s
         </div>
         <Check name="hold" label="rule.hold" on={rule.body.does.hold === true} />
       </fieldset>
-      <div className="rule-try">
-        <Button type="submit" name="intent" value="effect" formNoValidate disabled={busy}>
-          {say("rule.effect")}
-        </Button>
-        <TextField name="bench" label="rule.bench" most={8} mode="numeric" />
-        <Button type="submit" name="intent" value="try" formNoValidate disabled={busy}>
-          {say("rule.try")}
-        </Button>
-      </div>
     </Form>
   )
 }

@@ -78,6 +78,13 @@ function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
       </Link>
     )
   if (!mayWork) return null
+  if (code === "stop.outside-refused")
+    return (
+      <Form method="post" className="in-line">
+        <input type="hidden" name="intent" value="recall" />
+        <Button type="submit">{say("remedy.outside")}</Button>
+      </Form>
+    )
   if (code === "stop.purchase-order-twice")
     return (
       <>

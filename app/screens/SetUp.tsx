@@ -25,6 +25,7 @@ export function SetUpHead({ name, rights, children }: { name: string; rights: Se
     { to: "/set-up/rules", name: "set-up.rules", shown: rights.rules },
     { to: "/set-up/patterns", name: "set-up.patterns", shown: rights.rules },
     { to: "/set-up/work", name: "set-up.work", shown: rights.work },
+    { to: "/set-up/outside", name: "set-up.outside", shown: rights.work },
     { to: "/set-up/users", name: "set-up.users", shown: rights.users },
     { to: "/set-up/api", name: "set-up.api", shown: rights.tokens },
     { to: "/set-up/changes", name: "set-up.changes", shown: rights.audit },

@@ -1,5 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { incoterms } from "core/customs/index.ts"
+import { isOnTheLine, type Stage } from "core/orders/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { useEffect, useState } from "react"
 import { Form, useNavigation } from "react-router"
@@ -41,7 +42,7 @@ export function ShipTo({
     setFound(null)
   }, [answered])
   const shown = held ?? version
-  const done = ["labelled", "gone", "cancelled"].includes(order.stage)
+  const done = !isOnTheLine(order.stage as Stage)
   const value = (name: string): string => {
     const here = String(order.address[name] ?? "")
     const there = found ? fromBook(found, name) : null

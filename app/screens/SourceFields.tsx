@@ -12,6 +12,7 @@ export interface ShownSource {
   readonly reportUrl: string | null
   readonly recordUrl: string | null
   readonly everySeconds: number
+  readonly routing: string
   readonly warehouseId: number | null
   readonly shipStates: readonly string[]
   readonly cancelledStates: readonly string[]
@@ -53,6 +54,12 @@ export function SourceFields({
         label="source.field.warehouse"
         value={String(source?.warehouseId ?? here)}
         options={warehouses.map((one) => ({ value: String(one.id), text: one.name }))}
+      />
+      <Choice
+        name="routing"
+        label="source.field.routing"
+        value={source?.routing ?? "own"}
+        options={["own", "nearest"].map((one) => ({ value: one, text: say(`source.routing.${one}`) }))}
       />
       {kind === "folder" ? (
         <TextField

@@ -28,6 +28,8 @@ export interface Wanted {
   readonly sourceState: string | null
   /** A change or cancellation at the source that came after work had begun. */
   readonly change: { readonly kind: "changed" | "cancelled"; readonly cameWith: string } | null
+  /** An outside warehouse that does not ship it. */
+  readonly outsideRefused?: { readonly warehouse: string; readonly why: string } | null
 }
 
 export interface CheckedOrder extends Wanted {
@@ -50,8 +52,9 @@ export interface CheckedOrder extends Wanted {
 }
 
 /** Stops that stand whatever the order's data say. */
-export function stopsByHand({ heldByHand, sourceState, change }: Wanted): Reason[] {
+export function stopsByHand({ heldByHand, sourceState, change, outsideRefused }: Wanted): Reason[] {
   const reasons: Reason[] = []
+  if (outsideRefused) reasons.push(reason("stop.outside-refused", { ...outsideRefused }))
   if (heldByHand) reasons.push(reason("stop.by-hand"))
   if (change) {
     const file = { file: change.cameWith }

@@ -7,6 +7,7 @@ export const stages = [
   "packing",
   "packed",
   "labelled",
+  "outside",
   "gone",
   "cancelled",
 ] as const
@@ -20,18 +21,21 @@ export interface StageFacts {
   readonly packed: number
   readonly packages: readonly PackageState[]
   readonly cancelled?: boolean
+  /** An outside warehouse was asked to ship it, or has shipped it. */
+  readonly outside?: "asked" | "shipped" | null
 }
 
 export const packageStates = ["open", "closed", "labelled", "on-truck", "left-behind", "gone", "void"] as const
 export type PackageState = (typeof packageStates)[number]
 
 /**
- * The stage of an order. Packages that are void do not count.
+ * The stage of an order. Packages that are void do not count. With an outside warehouse it is off our line.
  *
  * @example stageOf({ ordered: 6, allocated: 6, picked: 2, packed: 0, packages: [] }) // "picking"
  */
 export function stageOf(facts: StageFacts): Stage {
   if (facts.cancelled) return "cancelled"
+  if (facts.outside) return facts.outside === "shipped" ? "gone" : "outside"
   const packages = facts.packages.filter((state) => state !== "void")
   const allPacked = facts.ordered > 0 && facts.packed >= facts.ordered
   if (allPacked && packages.length > 0) {

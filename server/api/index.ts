@@ -193,7 +193,7 @@ async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answ
 
 const orderOf = (db: Knex, caller: Caller, number: string) =>
   db("sales_order")
-    .where({ source_id: caller.sourceId, source_number: number, warehouse_id: caller.actor.warehouseId })
+    .where({ source_id: caller.sourceId, source_number: number, part: 1 })
     .first("id", "warehouse_id", "bench_number", "promised_on")
 
 /** A body as JSON, or why not: not UTF-8, nested too deep, no JSON. */

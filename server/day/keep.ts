@@ -27,7 +27,15 @@ export async function clearUp(db: Knex): Promise<void> {
   await db("api_request").where("at", "<", before(keptFor.requests)).delete()
   await db("job")
     .where({ state: "done" })
-    .whereIn("kind", ["day.keep", "source.pull", "source.folder", "orders.words", "orders.recheck", "clear-up"])
+    .whereIn("kind", [
+      "day.keep",
+      "source.pull",
+      "source.folder",
+      "orders.words",
+      "orders.recheck",
+      "outside.ask",
+      "clear-up",
+    ])
     .where("done_at", "<", before(keptFor.upkeep))
     .delete()
 }

@@ -7,6 +7,7 @@ import { cancelOrder, type PutBack, putBack, takeApart, told } from "../orders/c
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { recheck } from "../orders/release.ts"
+import { takeBackParts } from "../orders/reroute.ts"
 import { contentOf, type OrderContent, putReferences } from "./content.ts"
 import type { Draft } from "./draft.ts"
 
@@ -170,7 +171,12 @@ export async function decideChange(
     const change = await trx("order_change").where({ id: changeId, order_id: orderId }).forUpdate().first()
     if (!change || change.state === "overtaken") return refused(reason("order.change-overtaken"))
     if (change.state !== "open") return accepted({ back: [] })
-    if (decision === "take" && (await labelsAskedFor(trx, orderId))) return refused(reason("order.void-first"))
+    if (decision === "take") {
+      if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
+      // what the source says is said of the whole order
+      const parts = await takeBackParts(trx, context, orderId)
+      if (!parts.ok) return parts
+    }
     await trx("order_change")
       .where({ id: changeId })
       .update({ state: decision === "take" ? "taken" : "kept", decided_at: now, decided_by: actor.name })

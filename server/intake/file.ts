@@ -4,10 +4,11 @@ import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { fields, readRow } from "../formats/orderRow.ts"
+import { pickingBegun } from "./begun.ts"
 import { Catalogue } from "./catalogue.ts"
 import { draftFrom } from "./draft.ts"
 import { sourceFromRow, wishOf } from "./source.ts"
-import { type Fate, fateOf, pickingBegun, takeIn } from "./take.ts"
+import { type Fate, fateOf, takeIn } from "./take.ts"
 
 export interface IntakeOrder {
   readonly number: string
@@ -94,7 +95,9 @@ async function fated(db: Knex, sourceId: number, narrow: Narrow): Promise<Intake
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   const rows: any[] = await narrow(
     db("intake_order as i").leftJoin("sales_order as o", (on) => {
-      on.on("o.source_number", "i.order_number").andOn("o.source_id", db.raw("?", [sourceId]))
+      on.on("o.source_number", "i.order_number")
+        .andOn("o.source_id", db.raw("?", [sourceId]))
+        .andOn("o.part", db.raw("1"))
     }),
   ).select(
     "i.*",
@@ -199,7 +202,9 @@ export async function correctRow(
     const changes = Object.entries(read.raw)
       .filter(([name, value]) => (before[name] ?? "") !== value)
       .map(([field, to]) => ({ field, from: before[field] ?? "", to }))
-    const order = await trx("sales_order").where({ source_id: file.source_id, source_number: number }).first("id")
+    const order = await trx("sales_order")
+      .where({ source_id: file.source_id, source_number: number, part: 1 })
+      .first("id")
     await record(trx, actor, context.now, {
       action: "order.row-corrected",
       orderId: order?.id ?? null,

@@ -18,6 +18,8 @@ export interface Source {
   /** Address of the source's own record, with `{number}` in it. */
   readonly recordUrl: string | null
   readonly mapping: Mapping | null
+  /** Its orders go to the warehouse that they came to, or to the nearest one that has all of an order. */
+  readonly routing: "own" | "nearest"
   readonly version: number
 }
 
@@ -34,6 +36,7 @@ export const sourceFromRow = (row: any): Source => ({
   cancelledStates: states.parse(parsed(row.cancelled_states)),
   recordUrl: row.record_url,
   mapping: row.mapping === null ? null : mapping.parse(parsed(row.mapping)),
+  routing: row.routing,
   version: row.version,
 })
 

@@ -127,6 +127,7 @@ export const sourceForm = z.object({
     .regex(/^([a-z0-9][a-z0-9-]{0,39})?$/, { error: "source.folder" })
     .default(""),
   pull_url: address.default(""),
+  routing: z.enum(["own", "nearest"]).default("own"),
   every: z.coerce.number().int().min(10, { error: "source.every" }).max(86_400, { error: "source.every" }).default(60),
   report_url: address.default(""),
   record_url: address.default(""),
@@ -157,6 +158,7 @@ export async function saveSource(
     folder: form.kind === "folder" ? form.folder : null,
     pull_url: form.kind === "pull" ? form.pull_url : null,
     pull_every_s: form.every,
+    routing: form.routing,
     report_url: form.report_url || null,
     record_url: form.record_url || null,
     ship_states: JSON.stringify(form.ship_states),

@@ -8,6 +8,9 @@ import { enqueue } from "../jobs/queue.ts"
 import { cancelOrder } from "../orders/cancel.ts"
 import { type Ground, groundOf } from "../orders/plan.ts"
 import { freeStock, recheck } from "../orders/release.ts"
+import { nearestWithAll } from "../orders/warehouses.ts"
+import { pickingBegun } from "./begun.ts"
+import { nextBenchNumber } from "./benchNumber.ts"
 import { Catalogue } from "./catalogue.ts"
 import { keepChange, withdrawChange } from "./change.ts"
 import { contentOf, insertLines, putReferences } from "./content.ts"
@@ -51,23 +54,6 @@ export function fateOf(
   if (order.content_hash === came.contentHash && !order.cancelled_at && waiting === !!order.source_waits)
     return "unchanged"
   return order.begun && order.content_hash !== came.contentHash ? "picking-begun" : "changed"
-}
-
-/** The orders among these of which something is picked, or a shipment was made. */
-export async function pickingBegun(db: Knex, orderIds: readonly number[]): Promise<Set<number>> {
-  if (orderIds.length === 0) return new Set()
-  const [rows, shipped] = await Promise.all([
-    db("order_line")
-      .join("allocation", "allocation.order_line_id", "order_line.id")
-      .whereIn("order_id", [...orderIds])
-      .where("picked", ">", 0)
-      .distinct("order_id"),
-    db("sales_order as o")
-      .joinRaw("JOIN shipment h ON h.order_id = COALESCE(o.joined_to_id, o.id)")
-      .whereIn("o.id", [...orderIds])
-      .distinct("o.id as order_id"),
-  ])
-  return new Set([...rows, ...shipped].map((row) => row.order_id))
 }
 
 /** Orders up to which an intake is taken in at once; more are taken in by a job, with progress. */
@@ -165,7 +151,7 @@ export async function takeDocument(
   const came = { name: cameWith, intakeId: null }
   const fate = await inTransaction(db, (trx) => takeOrder(trx, context, source, came, draft))
   const order = await db("sales_order")
-    .where({ source_id: sourceId, source_number: draft.number })
+    .where({ source_id: sourceId, source_number: draft.number, part: 1 })
     .first("bench_number")
   return accepted({ bench: order?.bench_number ?? "", fate })
 }
@@ -198,7 +184,7 @@ async function takeOrder(
   // the source's row serialises intake, so that a number is looked up and made by one at a time
   await trx("order_source").where({ id: source.id }).forUpdate().first("id")
   const order = await trx("sales_order")
-    .where({ source_id: source.id, source_number: draft.number })
+    .where({ source_id: source.id, source_number: draft.number, part: 1 })
     .forUpdate()
     .first()
   // a file that was read before the one that an order has now says nothing new any more
@@ -265,12 +251,21 @@ async function writeOrder(
     await freeStock(trx, orderId)
     await trx("order_line").where({ order_id: orderId }).delete()
   } else {
+    const nearest =
+      source.routing === "nearest"
+        ? await nearestWithAll(
+            trx,
+            { country: String(content.head.country), postal_code: String(content.head.postal_code) },
+            content.lines.map((line) => ({ item_id: line.itemId, ordered: line.ordered })),
+          )
+        : null
+    const warehouseId = nearest ?? actor.warehouseId
     const [id] = await trx("sales_order").insert({
       ...fields,
-      warehouse_id: actor.warehouseId,
+      warehouse_id: warehouseId,
       source_id: source.id,
       source_number: draft.number,
-      bench_number: await nextBenchNumber(trx, actor.warehouseId),
+      bench_number: await nextBenchNumber(trx, warehouseId),
       received_at: now,
     })
     orderId = id as number
@@ -283,21 +278,4 @@ async function writeOrder(
     detail: { file: came.name, source: draft.number },
   })
   await recheck(trx, orderId, actor, now, { ground, fresh: !order })
-}
-
-/**
- * The next short number of a warehouse. Numbers grow beyond five digits, and where a warehouse reaches the numbers of
- * another it goes on above all of them.
- */
-async function nextBenchNumber(trx: Knex, warehouseId: number): Promise<string> {
-  const warehouse = await trx("warehouse").where({ id: warehouseId }).forUpdate().first("bench_serial")
-  let next = Number(warehouse.bench_serial) + 1
-  const text = () => String(next).padStart(5, "0")
-  if (await trx("sales_order").where({ bench_number: text() }).first("id")) {
-    const most = await trx("warehouse").max({ most: "bench_serial" }).first()
-    next = Math.max(next, Number(most?.most)) + 1
-    while (await trx("sales_order").where({ bench_number: text() }).first("id")) next += 1
-  }
-  await trx("warehouse").where({ id: warehouseId }).update({ bench_serial: next })
-  return text()
 }

@@ -6,6 +6,7 @@ import { watchFolder } from "../intake/folder.ts"
 import { pullOrders } from "../intake/pull.ts"
 import { takePart } from "../intake/take.ts"
 import { putMissingWords } from "../orders/words.ts"
+import { askOutside, sendOutsideJob } from "../outside/index.ts"
 import { sendPrintJob } from "../papers/print.ts"
 import { sendOutbox } from "../reports/index.ts"
 import { recheckPart } from "../rules/recheckLine.ts"
@@ -34,6 +35,8 @@ export const handlers: Readonly<Record<string, Handler>> = {
     takePart(db, job.payload as unknown as Parameters<typeof takePart>[1], await businessNow(db)),
   // well within a lease; what is left is the next job's
   "orders.words": async (db) => void (await putMissingWords(db, Date.now() + 15_000)),
+  "outside.send": (db, job) => sendOutsideJob(db, Number(job.payload.orderId)),
+  "outside.ask": (db, job) => askOutside(db, Number(job.payload.orderId)),
   "orders.recheck": async (db, job) =>
     recheckPart(db, job.payload as unknown as Parameters<typeof recheckPart>[1], await businessNow(db)),
   "clear-up": (db) => clearUp(db),

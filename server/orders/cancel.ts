@@ -6,6 +6,7 @@ import { inTransaction } from "../db/connection.ts"
 import { leadOf, part } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { freeStock } from "./release.ts"
+import { takeBackParts } from "./reroute.ts"
 import { putWords } from "./words.ts"
 
 /**
@@ -41,6 +42,12 @@ export async function cancelByHand(context: Context, orderId: number): Promise<O
     if (!order) return refused(reason("order.unknown"))
     if (order.cancelled_at) return accepted(null)
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
+    if (order.split_from_id !== null) {
+      const whole = await trx("sales_order").where({ id: order.split_from_id }).first("bench_number")
+      return refused(reason("split.cancel-whole", { order: whole.bench_number }))
+    }
+    const parts = await takeBackParts(trx, context, orderId)
+    if (!parts.ok) return parts
     await cancelOrder(trx, orderId, actor, now, { cameWith: "" })
     return accepted(null)
   })

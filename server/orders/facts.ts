@@ -68,6 +68,7 @@ const sums = (db: Knex) => ({
     `(SELECT GROUP_CONCAT(p.state) FROM shipment h JOIN package p ON p.shipment_id = h.id
       WHERE h.order_id = COALESCE(o.joined_to_id, o.id) AND ${ownPackage}) AS package_states`,
   ),
+  outside: db.raw("(SELECT x.state FROM outside_order x WHERE x.order_id = o.id) AS outside_state"),
   lead: db.raw("(SELECT j.bench_number FROM sales_order j WHERE j.id = o.joined_to_id) AS lead_bench"),
 })
 
@@ -107,6 +108,12 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
     packed: Number(row.packed),
     packages,
     cancelled: row.cancelled_at !== null,
+    outside:
+      row.outside_state === null || row.outside_state === "refused"
+        ? null
+        : row.outside_state === "shipped"
+          ? "shipped"
+          : "asked",
   }
   const stage = stageOf(facts)
   const lines = Number(row.line_count)

@@ -147,6 +147,9 @@ function narrowToStage(db: Knex, query: Knex.QueryBuilder, stage: OrderFilter["s
             .select("h.order_id"),
         )
       return
+    case "outside":
+      query.whereNull("o.cancelled_at").whereIn("o.id", db("outside_order").select("order_id"))
+      return
     case "gone":
       query.whereNotNull("o.left_line_at").whereNull("o.cancelled_at")
       return

@@ -61,7 +61,8 @@ export async function recheck(
     .orderBy("line_number")
     .select("item.*", "order_line.*")
   const itemIds = lines.map((line) => line.item_id)
-  const on = ground ?? (await groundOf(trx, order.warehouse_id, now))
+  const on =
+    ground && ground.warehouse.id === order.warehouse_id ? ground : await groundOf(trx, order.warehouse_id, now)
   const { warehouse } = on
   const levels = await levelsOf(trx, itemIds)
   let held = fresh ? new Map<number, Held>() : await heldBy(trx, orderId)
@@ -175,6 +176,12 @@ async function wantedOf(
   order: { id: number; held_by_hand: number; source_waits: number; source_state: string },
   fresh: boolean,
 ): Promise<Wanted> {
+  const outside = fresh
+    ? null
+    : await trx("outside_order as o")
+        .join("outside_warehouse as w", "w.id", "o.outside_id")
+        .where({ order_id: order.id })
+        .first("o.state", "o.trouble", "w.name")
   const change = fresh
     ? null
     : await trx("order_change").where({ order_id: order.id, state: "open" }).first("kind", "came_with")
@@ -182,6 +189,7 @@ async function wantedOf(
     heldByHand: !!order.held_by_hand,
     sourceState: order.source_waits ? order.source_state : null,
     change: change ? { kind: change.kind, cameWith: change.came_with } : null,
+    outsideRefused: outside?.state === "refused" ? { warehouse: outside.name, why: outside.trouble ?? "" } : null,
   }
 }
 
@@ -205,12 +213,14 @@ async function heldBy(trx: Knex, orderId: number): Promise<Map<number, Held>> {
 /** The bench number of an earlier order of the same customer with the same purchase-order number, if there is one. */
 async function samePurchaseOrder(
   trx: Knex,
-  order: { id: number; po_number: string; customer_name: string },
+  order: { id: number; po_number: string; customer_name: string; source_id: number; source_number: string },
 ): Promise<string | null> {
   if (!order.po_number) return null
   const twin = await trx("sales_order")
     .where({ customer_name: order.customer_name, po_number: order.po_number })
     .whereNull("cancelled_at")
+    // a part of the same order is no other order
+    .whereRaw("NOT (source_id = ? AND source_number = ?)", [order.source_id, order.source_number])
     .where("id", "<", order.id)
     .first("bench_number")
   return twin?.bench_number ?? null

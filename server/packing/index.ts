@@ -9,6 +9,7 @@ import { announce, record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
+import { labelsAskedFor } from "../orders/labels.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { packagingTypes } from "./catalogue.ts"
@@ -31,6 +32,7 @@ export async function openShipment(context: Context, ofOrder: number): Promise<O
     if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
     const there = await shipmentOf(trx, orderId)
     if (there) return accepted(there)
+    if (await labelsAskedFor(trx, orderId)) return refused(reason("pack.outside"))
     await trx("shipment").insert({
       order_id: orderId,
       warehouse_id: actor.warehouseId,

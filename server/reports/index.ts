@@ -5,6 +5,7 @@ import type { Knex } from "knex"
 import { announce, parsed } from "../audit/index.ts"
 import { sendReport } from "../gateways/orderSource.ts"
 import { enqueue } from "../jobs/queue.ts"
+import { partsOf } from "../orders/reroute.ts"
 import { type Shipment, shipmentOf } from "../packing/shipment.ts"
 import { packagesOf } from "../shipping/accept.ts"
 
@@ -32,6 +33,7 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
     carrier: service.carrier,
     service: service.name,
     trackingNumber: shipment.masterTracking,
+    ...(await partOf(trx, orderId)),
     charge: await shareOf(trx, orderId, shipment),
     packages: packagesOf(shipment, orderId).map((one) => ({
       sscc: one.sscc,
@@ -39,10 +41,57 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
       weightLb: massIn(one.actual, "lb").toFixed(2),
     })),
   }
+  await tell(trx, orderId, order.source_id, payload, now)
+}
+
+/** The report of an order that an outside warehouse shipped: its tracking; what it cost is that warehouse's to say. */
+export async function reportOutside(
+  trx: Knex,
+  orderId: number,
+  now: Date,
+  shipped: {
+    readonly carrier: string
+    readonly service: string
+    readonly packages: readonly { readonly trackingNumber: string; readonly weightLb: string }[]
+  },
+): Promise<void> {
+  const order = await trx("sales_order")
+    .join("order_source", "order_source.id", "sales_order.source_id")
+    .where({ "sales_order.id": orderId })
+    .first("source_id", "source_number", "report_url")
+  if (!order?.report_url) return
+  if (await trx("outbox").where({ order_id: orderId, topic: "order.gone" }).first("id")) return
+  await tell(
+    trx,
+    orderId,
+    order.source_id,
+    {
+      topic: "order.gone",
+      orderNumber: order.source_number,
+      goneAt: now.toISOString(),
+      carrier: shipped.carrier,
+      service: shipped.service,
+      trackingNumber: shipped.packages[0]?.trackingNumber ?? "",
+      ...(await partOf(trx, orderId)),
+      packages: shipped.packages,
+    },
+    now,
+  )
+}
+
+/** Which part of its order it is, where that was split over several warehouses. */
+async function partOf(trx: Knex, orderId: number): Promise<{ part?: { number: number; of: number } }> {
+  const parts = await partsOf(trx, orderId)
+  return parts.length > 1
+    ? { part: { number: parts.findIndex((one) => one.id === orderId) + 1, of: parts.length } }
+    : {}
+}
+
+async function tell(trx: Knex, orderId: number, sourceId: number, payload: unknown, now: Date): Promise<void> {
   const [id] = await trx("outbox").insert({
     message_id: randomUUID(),
     topic: "order.gone",
-    source_id: order.source_id,
+    source_id: sourceId,
     order_id: orderId,
     payload: JSON.stringify(payload),
     created_at: now,

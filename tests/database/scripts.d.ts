@@ -34,8 +34,15 @@ declare module "*/scripts/stack.mjs" {
     firstPort: number,
     taken?: Set<number>,
     orders?: string,
+    shipAfter?: number,
   ): Promise<{
-    addresses: { carriers: string; printer: string; orderSource: string; addressService: string }
+    addresses: {
+      carriers: string
+      printer: string
+      orderSource: string
+      addressService: string
+      outsideWarehouse: string
+    }
     programs: Program[]
   }>
 }

@@ -1,0 +1,137 @@
+import { Button } from "@chakra-ui/react"
+import { Form } from "react-router"
+import { say } from "../messages/index.ts"
+
+interface Fit {
+  readonly id: number
+  readonly name: string
+  readonly has: number
+  readonly lines: number
+  readonly missing: readonly string[]
+  readonly km: number | null
+}
+
+export interface WhereShown {
+  readonly fits: readonly Fit[]
+  readonly here: number
+  readonly parts: readonly {
+    readonly id: number
+    readonly bench: string
+    readonly warehouse: string
+    readonly here: boolean
+  }[]
+  readonly isPart: boolean
+  readonly outside: {
+    readonly warehouse: string
+    readonly state: string
+    readonly trouble: string | null
+    readonly reference: string | null
+    readonly carrier: string | null
+    readonly tracking: readonly string[]
+  } | null
+  readonly outsides: readonly { readonly id: number; readonly name: string }[]
+  readonly begun: boolean
+}
+
+/** Which warehouse ships an order: what each has of it and how far it is, its parts, and what others ship for us. */
+export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean }) {
+  const { fits, outside, parts, outsides } = where
+  const here = fits.find((fit) => fit.id === where.here)
+  const movable = mayWork && !where.begun && outside === null
+  const others = fits.filter((fit) => fit.id !== where.here)
+  if (fits.length < 2 && parts.length === 0 && !outside) return null
+  return (
+    <div className="where">
+      <h2>{say("where.title")}</h2>
+      {outside ? (
+        <p className={outside.state === "refused" ? "ember" : undefined}>
+          {say(`outside.state.${outside.state}`, {
+            warehouse: outside.warehouse,
+            reference: outside.reference ?? "",
+            carrier: outside.carrier ?? "",
+            why: outside.trouble ?? "",
+          })}{" "}
+          {outside.tracking.map((one) => (
+            <span key={one} className="code">
+              {one}{" "}
+            </span>
+          ))}
+        </p>
+      ) : null}
+      {outside && mayWork && ["sending", "taken", "refused"].includes(outside.state) ? (
+        <One intent="recall" warehouse={0} words={say("outside.recall")} />
+      ) : null}
+      {parts.length > 0 ? (
+        <p className="parts">
+          {say("split.parts", { n: parts.length })}{" "}
+          {parts.map((one) =>
+            one.here ? (
+              <b key={one.id}>
+                {one.bench} {one.warehouse}
+              </b>
+            ) : (
+              <span key={one.id}>
+                {one.bench} {one.warehouse}
+              </span>
+            ),
+          )}
+        </p>
+      ) : null}
+      {parts.length > 0 && !where.isPart && mayWork ? (
+        <One intent="whole" warehouse={0} words={say("split.make-whole")} />
+      ) : null}
+      {fits.length > 1 ? (
+        <table className="rows tight">
+          <caption className="sr-only">{say("where.title")}</caption>
+          <tbody>
+            {fits.map((fit) => (
+              <tr key={fit.id}>
+                <th scope="row">{fit.id === where.here ? say("where.here", { name: fit.name }) : fit.name}</th>
+                <td>
+                  {fit.missing.length === 0
+                    ? say("where.has-all")
+                    : say("where.has", { has: fit.has, lines: fit.lines, missing: fit.missing.slice(0, 3).join(", ") })}
+                </td>
+                <td className="figure">
+                  {fit.km === null ? "" : say("where.miles", { n: Math.round(fit.km / 1.609344) })}
+                </td>
+                <td className="acts">
+                  {movable && fit.id !== where.here && fit.has > 0 && parts.length === 0 ? (
+                    <One intent="reroute" warehouse={fit.id} words={say("where.send", { name: fit.name })} />
+                  ) : null}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+      {movable && parts.length === 0 && here && here.missing.length > 0 && here.has > 0
+        ? others
+            .filter((fit) => here.missing.every((sku) => !fit.missing.includes(sku)))
+            .map((fit) => (
+              <One
+                key={fit.id}
+                intent="split"
+                warehouse={fit.id}
+                words={say("where.split", { n: here.missing.length, name: fit.name })}
+              />
+            ))
+        : null}
+      {movable && parts.length === 0
+        ? outsides.map((one) => (
+            <One key={one.id} intent="outside" warehouse={one.id} words={say("where.outside", { name: one.name })} />
+          ))
+        : null}
+    </div>
+  )
+}
+
+function One({ intent, warehouse, words }: { intent: string; warehouse: number; words: string }) {
+  return (
+    <Form method="post" className="in-line">
+      <input type="hidden" name="intent" value={intent} />
+      <input type="hidden" name="warehouse" value={warehouse} />
+      <Button type="submit">{words}</Button>
+    </Form>
+  )
+}

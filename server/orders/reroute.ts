@@ -1,0 +1,224 @@
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { type Context, require } from "../accounts/index.ts"
+import { announce, record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { pickingBegun } from "../intake/begun.ts"
+import { nextBenchNumber } from "../intake/benchNumber.ts"
+import { routingOf, ruleBook } from "../rules/book.ts"
+import { part } from "./joined.ts"
+import { labelsAskedFor } from "./labels.ts"
+import { freeStock, recheck } from "./release.ts"
+import { neededOf, warehouseFits } from "./warehouses.ts"
+
+/** An order in the actor's warehouse, locked, that nobody has begun; or why it can't be sent elsewhere. */
+export async function movable(
+  trx: Knex,
+  { actor }: Pick<Context, "actor">,
+  orderId: number,
+  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+): Promise<Outcome<any>> {
+  const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
+  if (!order) return refused(reason("order.unknown"))
+  if (order.cancelled_at) return refused(reason("order.is-cancelled"))
+  if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
+  if ((await pickingBegun(trx, [orderId])).size > 0) return refused(reason("reroute.begun"))
+  return accepted(order)
+}
+
+/** What an order has of one warehouse's day and lets go when it leaves it. */
+const nowhere = {
+  collection_id: null,
+  must_collection_id: null,
+  chosen_collection_id: null,
+  chosen_service_id: null,
+  planned_service_id: null,
+}
+
+/**
+ * Sends an order to another warehouse, with the number that it has. Refused once it is being picked. One that is joined
+ * with others is parted first. Safe to repeat.
+ */
+export async function reroute(context: Context, orderId: number, warehouseId: number): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const order = await movable(trx, context, orderId)
+    if (!order.ok) {
+      // asked for twice: it is there already
+      const there = await trx("sales_order").where({ id: orderId, warehouse_id: warehouseId }).first("id")
+      return there && warehouseId !== actor.warehouseId ? accepted(null) : order
+    }
+    const to = await trx("warehouse").where({ id: warehouseId, at_work: true }).first("id", "name")
+    if (!to) return refused(reason("reroute.no-warehouse"))
+    if (order.value.warehouse_id === to.id) return accepted(null)
+    const from = await trx("warehouse").where({ id: order.value.warehouse_id }).first("id", "name")
+    await part(trx, orderId, actor, now)
+    await freeStock(trx, orderId)
+    await trx("sales_order")
+      .where({ id: orderId })
+      .update({ ...nowhere, warehouse_id: to.id, version: order.value.version + 1 })
+    await record(trx, actor, now, { action: "order.rerouted", orderId, detail: { from: from.name, to: to.name } })
+    await announce(trx, { warehouseId: from.id })
+    await recheck(trx, orderId, actor, now)
+    return accepted(null)
+  })
+}
+
+/**
+ * Splits an order over two warehouses: what the actor's has stays, the rest becomes a part of the same order at the
+ * other. Refused once it is being picked, when both together have not enough, when one of them has it all, or when the
+ * customer's routing instruction does not allow it.
+ */
+export async function splitOver(
+  context: Context,
+  orderId: number,
+  warehouseId: number,
+): Promise<Outcome<{ bench: string }>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<{ bench: string }>> => {
+    const known = await trx("sales_order")
+      .where({ split_from_id: orderId, warehouse_id: warehouseId })
+      .whereNull("cancelled_at")
+      .first("bench_number")
+    if (known) return accepted({ bench: known.bench_number })
+    const found = await movable(trx, context, orderId)
+    if (!found.ok) return found
+    const order = found.value
+    if (order.split_from_id !== null) return refused(reason("split.is-part"))
+    if (!routingOf(await ruleBook(trx), order.customer_id).split) return refused(reason("split.not-allowed"))
+    const lines = await neededOf(trx, orderId)
+    const fits = await warehouseFits(trx, order, lines)
+    const here = fits.find((fit) => fit.id === actor.warehouseId)
+    const there = fits.find((fit) => fit.id === warehouseId && fit.id !== actor.warehouseId)
+    if (!here || !there) return refused(reason("reroute.no-warehouse"))
+    const moved = here.missing.map((one) => ({ ...one, quantity: one.ordered - one.free }))
+    if (moved.length === 0) return refused(reason("split.has-all"))
+    const lacking = moved.find((one) => {
+      const short = there.missing.find((other) => other.lineId === one.lineId)
+      return short !== undefined && short.free < one.quantity
+    })
+    if (lacking) return refused(reason("split.not-enough", { sku: lacking.sku }))
+    if (moved.length === lines.length && moved.every((one) => one.free === 0)) return refused(reason("split.has-none"))
+    await part(trx, orderId, actor, now)
+    await freeStock(trx, orderId)
+    const last = await trx("sales_order")
+      .where({ source_id: order.source_id, source_number: order.source_number })
+      .max({ part: "part" })
+      .first()
+    const bench = await nextBenchNumber(trx, warehouseId)
+    const { id: _, ...copied } = order
+    const [partId] = await trx("sales_order").insert({
+      ...copied,
+      ...nowhere,
+      warehouse_id: warehouseId,
+      bench_number: bench,
+      part: Number(last?.part ?? 1) + 1,
+      split_from_id: orderId,
+      joined_to_id: null,
+      next_package: 1,
+      words_of: 0,
+      version: 1,
+      settings: order.settings && typeof order.settings !== "string" ? JSON.stringify(order.settings) : order.settings,
+      refused_rows: "[]",
+    })
+    for (const table of ["order_reference", "order_party", "order_tag"]) {
+      const rows = await trx(table).where({ order_id: orderId })
+      if (rows.length > 0) await trx(table).insert(rows.map(({ id: __, ...row }) => ({ ...row, order_id: partId })))
+    }
+    for (const one of moved) {
+      const line = await trx("order_line").where({ id: one.lineId }).first()
+      if (one.free === 0) await trx("order_line").where({ id: line.id }).update({ order_id: partId })
+      else {
+        await trx("order_line").where({ id: line.id }).update({ ordered: one.free })
+        const { id: __, ...rest } = line
+        await trx("order_line").insert({ ...rest, order_id: partId, ordered: one.quantity })
+      }
+    }
+    await trx("sales_order")
+      .where({ id: orderId })
+      .update({ version: order.version + 1 })
+    const detail = { lines: moved.length, part: bench, warehouse: there.name }
+    await record(trx, actor, now, { action: "order.split", orderId, detail })
+    await record(trx, actor, now, {
+      action: "order.split-off",
+      orderId: partId as number,
+      detail: { from: order.bench_number },
+    })
+    await recheck(trx, orderId, actor, now)
+    await recheck(trx, partId as number, actor, now)
+    return accepted({ bench })
+  })
+}
+
+/** An order in parts: its own number first, then the parts that were split off and are not taken back. */
+export async function partsOf(
+  db: Knex,
+  orderId: number,
+): Promise<{ id: number; bench: string; warehouse: string; warehouseId: number }[]> {
+  const order = await db("sales_order").where({ id: orderId }).first("split_from_id")
+  const whole = order?.split_from_id ?? orderId
+  const rows = await db("sales_order as o")
+    .join("warehouse as w", "w.id", "o.warehouse_id")
+    .where((either) => either.where("o.id", whole).orWhere("o.split_from_id", whole))
+    .where((either) => either.where("o.id", whole).orWhereNull("o.cancelled_at"))
+    .orderBy("o.part")
+    .select("o.id", "o.bench_number as bench", "w.name as warehouse", "w.id as warehouseId")
+  return rows.length > 1 ? rows : []
+}
+
+/**
+ * Takes the parts of an order back into it, in the caller's transaction: their lines are its own again. Refused where a
+ * part is being picked or its labels are asked for.
+ */
+export async function takeBackParts(
+  trx: Knex,
+  { actor, now }: Pick<Context, "actor" | "now">,
+  orderId: number,
+): Promise<Outcome<boolean>> {
+  const parts = await trx("sales_order")
+    .where({ split_from_id: orderId })
+    .whereNull("cancelled_at")
+    .orderBy("id")
+    .forUpdate()
+    .select("id", "bench_number")
+  for (const one of parts) {
+    const begun = (await pickingBegun(trx, [one.id])).size > 0 || (await labelsAskedFor(trx, one.id))
+    if (begun) return refused(reason("split.part-begun", { order: one.bench_number }))
+  }
+  for (const one of parts) {
+    await part(trx, one.id, actor, now)
+    await freeStock(trx, one.id)
+    const own = await trx("order_line").where({ order_id: orderId })
+    for (const line of await trx("order_line").where({ order_id: one.id })) {
+      const same = own.find((other) => other.line_number === line.line_number && other.item_id === line.item_id)
+      if (same) {
+        await trx("order_line").where({ id: same.id }).increment("ordered", line.ordered)
+        await trx("order_line").where({ id: line.id }).delete()
+      } else await trx("order_line").where({ id: line.id }).update({ order_id: orderId })
+    }
+    await trx("order_stop").where({ order_id: one.id }).delete()
+    await trx("sales_order")
+      .where({ id: one.id })
+      .update({ ...nowhere, cancelled_at: now, left_line_at: now, version: trx.raw("version + 1") })
+    await record(trx, actor, now, { action: "order.part-back", orderId: one.id, detail: {} })
+    await record(trx, actor, now, { action: "order.whole-again", orderId, detail: { part: one.bench_number } })
+  }
+  return accepted(parts.length > 0)
+}
+
+/** Makes an order whole again: its parts at other warehouses come back into it. Safe to repeat. */
+export async function makeWhole(context: Context, orderId: number): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
+    if (!order) return refused(reason("order.unknown"))
+    if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
+    const back = await takeBackParts(trx, context, orderId)
+    if (!back.ok) return back
+    if (back.value) await recheck(trx, orderId, actor, now)
+    return accepted(null)
+  })
+}

@@ -1,0 +1,259 @@
+import { randomUUID } from "node:crypto"
+import { addressLines } from "core/address/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { type Context, require } from "../accounts/index.ts"
+import { addressOf } from "../addresses/row.ts"
+import { parsed, record } from "../audit/index.ts"
+import { businessNow } from "../clock/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import {
+  httpOutside,
+  type OutsideAnswer,
+  type OutsideGateway,
+  type OutsideRequest,
+} from "../gateways/outsideWarehouse.ts"
+import { enqueue } from "../jobs/queue.ts"
+import { part } from "../orders/joined.ts"
+import { freeStock, recheck } from "../orders/release.ts"
+import { movable } from "../orders/reroute.ts"
+import { reportOutside } from "../reports/index.ts"
+
+/** Who acts where a program does. */
+const program = { userId: null, name: "outside warehouse" }
+
+export interface OutsideWarehouse {
+  readonly id: number
+  readonly code: string
+  readonly name: string
+}
+
+export const outsideWarehouses = (db: Knex): Promise<OutsideWarehouse[]> =>
+  db("outside_warehouse").where({ active: true }).orderBy("name").select("id", "code", "name") as unknown as Promise<
+    OutsideWarehouse[]
+  >
+
+/** Where an order stands that is with an outside warehouse, or was refused there. */
+export interface OutsideOrder {
+  readonly warehouse: string
+  readonly state: "sending" | "taken" | "refused" | "shipped" | "recalling"
+  readonly trouble: string | null
+  readonly reference: string | null
+  readonly carrier: string | null
+  readonly service: string | null
+  readonly tracking: readonly string[]
+  readonly shippedAt: Date | null
+}
+
+export async function outsideOrder(db: Knex, orderId: number): Promise<OutsideOrder | null> {
+  const row = await db("outside_order as o")
+    .join("outside_warehouse as w", "w.id", "o.outside_id")
+    .where({ order_id: orderId })
+    .first("o.*", "w.name")
+  if (!row) return null
+  return {
+    warehouse: row.name,
+    state: row.state,
+    trouble: row.trouble,
+    reference: row.reference,
+    carrier: row.carrier,
+    service: row.service,
+    tracking: row.tracking ? parsed<string[]>(row.tracking) : [],
+    shippedAt: row.shipped_at,
+  }
+}
+
+/**
+ * Gives an order to an outside warehouse, which ships it: it leaves our line, and a job sends it there exactly once.
+ * Refused once it is being picked, and while it is stopped for anything but what our own shelves lack. Safe to repeat.
+ */
+export async function sendOutside(context: Context, orderId: number, outsideId: number): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const found = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: actor.warehouseId })
+      .forUpdate()
+      .first("id")
+    if (!found) return refused(reason("order.unknown"))
+    const known = await trx("outside_order").where({ order_id: orderId }).forUpdate().first()
+    if (known && known.state !== "refused")
+      return known.outside_id === outsideId ? accepted(null) : refused(reason("outside.elsewhere"))
+    const order = await movable(trx, context, orderId)
+    if (!order.ok) return order
+    const to = await trx("outside_warehouse").where({ id: outsideId, active: true }).first("name")
+    if (!to) return refused(reason("reroute.no-warehouse"))
+    const stop = await trx("order_stop")
+      .where({ order_id: orderId })
+      .whereNotIn("code", ["stop.stock-short", "stop.outside-refused", "stop.promise"])
+      .first("code")
+    if (stop) return refused(reason("outside.stopped"))
+    await part(trx, orderId, actor, now)
+    await freeStock(trx, orderId)
+    await trx("order_stop").where({ order_id: orderId }).delete()
+    await trx("outside_order").where({ order_id: orderId }).delete()
+    const key = randomUUID()
+    await trx("outside_order").insert({ order_id: orderId, outside_id: outsideId, idempotency_key: key, asked_at: now })
+    await trx("sales_order")
+      .where({ id: orderId })
+      .update({
+        collection_id: null,
+        must_collection_id: null,
+        chosen_collection_id: null,
+        chosen_service_id: null,
+        left_line_at: now,
+        version: trx.raw("version + 1"),
+      })
+    await record(trx, actor, now, { action: "order.sent-outside", orderId, detail: { to: to.name } })
+    await enqueue(trx, "outside.send", `outside.send:${key}`, { orderId })
+    return accepted(null)
+  })
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+async function requestOf(db: Knex, order: any): Promise<OutsideRequest> {
+  const lines = await db("order_line as l")
+    .join("item as i", "i.id", "l.item_id")
+    .where("l.order_id", order.id)
+    .orderBy("l.line_number")
+    .select("i.sku", "i.description", "l.ordered as quantity")
+  return {
+    number: order.bench_number,
+    purchaseOrder: order.po_number,
+    promisedOn: order.promised_on,
+    receiver: { lines: addressLines(addressOf(order)), country: order.country, postalCode: order.postal_code },
+    instructions: [order.building, order.instructions, order.opening_hours].filter(Boolean).join("; "),
+    lines,
+  }
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+const rowOf = (db: Knex, orderId: number): Promise<any> =>
+  db("outside_order as o")
+    .join("outside_warehouse as w", "w.id", "o.outside_id")
+    .where({ order_id: orderId })
+    .first("o.*", "w.base_url", "w.name")
+
+/** Sends an order to its outside warehouse, by its key: again after any failure it is one order there. */
+export async function sendOutsideJob(
+  db: Knex,
+  orderId: number,
+  gatewayAt: (url: string) => OutsideGateway = httpOutside,
+): Promise<void> {
+  const row = await rowOf(db, orderId)
+  if (row?.state !== "sending") return
+  const order = await db("sales_order").where({ id: orderId }).first()
+  await note(db, orderId, await gatewayAt(row.base_url).send(row.idempotency_key, await requestOf(db, order)))
+}
+
+/** Asks how an order that is with an outside warehouse stands, or for it back. */
+export async function askOutside(
+  db: Knex,
+  orderId: number,
+  gatewayAt: (url: string) => OutsideGateway = httpOutside,
+): Promise<void> {
+  const row = await rowOf(db, orderId)
+  if (row?.state === "taken") await note(db, orderId, await gatewayAt(row.base_url).look(row.idempotency_key))
+  else if (row?.state === "recalling")
+    await back(db, orderId, await gatewayAt(row.base_url).recall(row.idempotency_key))
+}
+
+/** Writes down what an outside warehouse answered, once. */
+async function note(db: Knex, orderId: number, answer: OutsideAnswer): Promise<void> {
+  const now = await businessNow(db)
+  await inTransaction(db, async (trx) => {
+    const row = await trx("outside_order").where({ order_id: orderId }).forUpdate().first()
+    if (row?.state !== "sending" && row?.state !== "taken") return
+    const to = await trx("outside_warehouse").where({ id: row.outside_id }).first("name")
+    if (answer.kind === "refused" || (answer.kind === "known" && answer.state === "recalled")) {
+      const why = answer.kind === "refused" ? answer.reason : "given back"
+      await trx("outside_order").where({ order_id: orderId }).update({ state: "refused", trouble: why })
+      await trx("sales_order").where({ id: orderId }).update({ left_line_at: null })
+      await record(trx, program, now, { action: "order.outside-refused", orderId, detail: { to: to.name, why } })
+      await recheck(trx, orderId, program, now)
+      return
+    }
+    if (answer.kind === "unknown") return
+    if (row.state === "sending") {
+      await trx("outside_order").where({ order_id: orderId }).update({ state: "taken", reference: answer.reference })
+      await record(trx, program, now, {
+        action: "order.outside-taken",
+        orderId,
+        detail: { to: to.name, reference: answer.reference },
+      })
+    }
+    if (answer.state === "shipped") {
+      const tracking = answer.packages.map((one) => one.trackingNumber)
+      await trx("outside_order")
+        .where({ order_id: orderId })
+        .update({
+          state: "shipped",
+          reference: answer.reference,
+          carrier: answer.carrier,
+          service: answer.service,
+          tracking: JSON.stringify(tracking),
+          shipped_at: now,
+        })
+      await record(trx, program, now, {
+        action: "order.outside-shipped",
+        orderId,
+        detail: { to: to.name, carrier: answer.carrier, tracking: tracking.join(", ") },
+      })
+      await reportOutside(trx, orderId, now, answer)
+    }
+  })
+}
+
+/** Asks for an order back from its outside warehouse, or puts the refusal away; then it is ours to ship. Safe to repeat. */
+export async function recallOutside(context: Context, orderId: number): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const order = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: actor.warehouseId })
+      .forUpdate()
+      .first("id")
+    if (!order) return refused(reason("order.unknown"))
+    const row = await trx("outside_order").where({ order_id: orderId }).forUpdate().first()
+    if (!row || row.state === "recalling") return accepted(null)
+    if (row.state === "shipped") return refused(reason("outside.shipped"))
+    if (row.state === "refused") {
+      await trx("outside_order").where({ order_id: orderId }).delete()
+      await record(trx, actor, now, { action: "order.outside-back", orderId, detail: {} })
+      await recheck(trx, orderId, actor, now)
+      return accepted(null)
+    }
+    await trx("outside_order").where({ order_id: orderId }).update({ state: "recalling" })
+    await record(trx, actor, now, { action: "order.outside-recalled", orderId, detail: {} })
+    await enqueue(trx, "outside.ask", `outside.ask:${row.idempotency_key}:recall:${randomUUID()}`, { orderId })
+    return accepted(null)
+  })
+}
+
+async function back(db: Knex, orderId: number, answer: OutsideAnswer): Promise<void> {
+  const now = await businessNow(db)
+  await inTransaction(db, async (trx) => {
+    const row = await trx("outside_order").where({ order_id: orderId }).forUpdate().first()
+    if (row?.state !== "recalling") return
+    if (answer.kind === "refused") {
+      // it has shipped meanwhile: its tracking is asked for next
+      await trx("outside_order").where({ order_id: orderId }).update({ state: "taken", trouble: answer.reason })
+      await record(trx, program, now, { action: "order.outside-kept", orderId, detail: { why: answer.reason } })
+      return
+    }
+    await trx("outside_order").where({ order_id: orderId }).delete()
+    await trx("sales_order")
+      .where({ id: orderId })
+      .update({ left_line_at: null, version: trx.raw("version + 1") })
+    await record(trx, program, now, { action: "order.outside-back", orderId, detail: {} })
+    await recheck(trx, orderId, program, now)
+  })
+}
+
+/** Orders whose outside warehouse is to be asked how they stand. */
+export const withOutside = (db: Knex): Promise<number[]> =>
+  db("outside_order")
+    .whereIn("state", ["taken", "recalling"])
+    .orderBy("order_id")
+    .limit(200)
+    .pluck("order_id") as unknown as Promise<number[]>
