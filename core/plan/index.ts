@@ -1,1 +1,2 @@
+export * from "./cover.ts"
 export * from "./leaving.ts"

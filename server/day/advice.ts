@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto"
 import { handsNeeded, planDay } from "core/day/index.ts"
 import { allMinutes } from "core/orders/index.ts"
+import { cover } from "core/plan/index.ts"
 import { Decimal } from "decimal.js"
 import type { Context } from "../accounts/index.ts"
 import type { OrderSummary } from "../orders/facts.ts"
@@ -166,30 +167,18 @@ function shortage(day: DayView, collectionId: number, now: Date): number {
 }
 
 /**
- * The moves that free so many minutes at the least cost: those that stay in time first, then the cheapest for their
- * minutes; and then without what turned out not to be needed, the dearest first. All, when even they are not enough.
+ * The moves that free so many minutes: as few as can be that are late all the same, then the least cost, then the fewest
+ * orders. What becomes cheaper counts as free, so that nothing is moved without need. All, when even they are not enough.
  */
 export function cheapest<T extends { dearer: Decimal; inTime: boolean; minutes: number }>(
   moves: readonly T[],
   minutes: number,
 ): T[] {
-  const price = (move: T) => move.dearer.div(Math.max(0.1, move.minutes))
-  const sorted = [...moves].sort(
-    (a, b) => Number(b.inTime) - Number(a.inTime) || price(a).cmp(price(b)) || b.minutes - a.minutes,
-  )
-  const chosen: T[] = []
-  let freed = 0
-  for (const move of sorted) {
-    if (freed >= minutes) break
-    chosen.push(move)
-    freed += move.minutes
-  }
-  for (const move of [...chosen].sort((a, b) => Number(a.inTime) - Number(b.inTime) || b.dearer.cmp(a.dearer))) {
-    if (freed - move.minutes < minutes) continue
-    freed -= move.minutes
-    chosen.splice(chosen.indexOf(move), 1)
-  }
-  return chosen
+  const costs = moves.map((move) => ({
+    minutes: move.minutes,
+    cost: (move.inTime ? 0 : 1e10) + Math.max(0, move.dearer.mul(100).round().toNumber()) * 100 + 1,
+  }))
+  return cover(costs, minutes)?.map((index) => moves[index] as T) ?? [...moves]
 }
 
 function handsFor(day: DayView, late: Collection, now: Date, warehouse: Warehouse): Advice["hands"] {
