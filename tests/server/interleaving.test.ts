@@ -5,7 +5,10 @@ import { decideChange, pendingChange } from "server/intake/change.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { cancelByHand } from "server/orders/cancel.ts"
+import { joinOrders, partOrder } from "server/orders/join.ts"
+import { leadOf } from "server/orders/joined.ts"
 import { checkAgain } from "server/orders/release.ts"
+import { reroute } from "server/orders/reroute.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
@@ -29,6 +32,9 @@ type Step =
   | { readonly kind: "decide"; readonly order: 0 | 1; readonly take: boolean }
   | { readonly kind: "check"; readonly order: 0 | 1 }
   | { readonly kind: "drop"; readonly order: 0 | 1 }
+  | { readonly kind: "join"; readonly order: 0 | 1 }
+  | { readonly kind: "part"; readonly order: 0 | 1 }
+  | { readonly kind: "reroute"; readonly order: 0 | 1 }
 
 const order = fc.constantFrom<0 | 1>(0, 1)
 const pieces = fc.integer({ min: 0, max: 3 })
@@ -47,6 +53,9 @@ const step: fc.Arbitrary<Step> = fc.oneof(
   { weight: 2, arbitrary: fc.record({ kind: fc.constant("decide" as const), order, take: fc.boolean() }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant("check" as const), order }) },
   { weight: 1, arbitrary: fc.record({ kind: fc.constant("drop" as const), order }) },
+  { weight: 2, arbitrary: fc.record({ kind: fc.constant("join" as const), order }) },
+  { weight: 1, arbitrary: fc.record({ kind: fc.constant("part" as const), order }) },
+  { weight: 1, arbitrary: fc.record({ kind: fc.constant("reroute" as const), order }) },
 )
 
 let run = 0
@@ -87,13 +96,19 @@ async function hasBegun(orderId: number): Promise<boolean> {
     .where({ "l.order_id": orderId })
     .where("a.picked", ">", 0)
     .first("a.id")
-  return !!picked || !!(await db("shipment").where({ order_id: orderId }).first("id"))
+  return (
+    !!picked ||
+    !!(await db("shipment")
+      .where({ order_id: await leadOf(db, orderId) })
+      .first("id"))
+  )
 }
 
 /** Does a step; answers what the order must be after it. */
 async function act(one: Step, known: Expected | undefined): Promise<Expected | undefined> {
   const here = await orderOf(one.order)
   const begun = here ? await hasBegun(here.id) : false
+  const context = as(bench.context, { warehouseId: here?.warehouse_id ?? 1 })
   switch (one.kind) {
     case "send": {
       await arrive(one.order, one.content, "")
@@ -114,7 +129,7 @@ async function act(one: Step, known: Expected | undefined): Promise<Expected | u
       const stops = here ? await pickStops(bench.db, here.id) : []
       await Promise.all(
         stops.slice(0, 2).map((stop) =>
-          pick(bench.context, here.id, {
+          pick(context, here.id, {
             scanId: randomUUID(),
             allocationId: stop.allocationId,
             bin: stop.bin,
@@ -127,13 +142,13 @@ async function act(one: Step, known: Expected | undefined): Promise<Expected | u
     }
     case "pack":
       if (!here || !begun) return known
-      await openShipment(bench.context, here.id)
-      await addPackage(bench.context, here.id, "K12", true)
+      await openShipment(context, here.id)
+      await addPackage(context, here.id, "K12", true)
       return known
     case "decide": {
       const pending = here ? await pendingChange(bench.db, here.id) : null
       if (!known?.pending || !pending) return known
-      await decideChange(bench.context, here.id, pending.id, one.take ? "take" : "keep")
+      await decideChange(context, here.id, pending.id, one.take ? "take" : "keep")
       if (known.pending === "cancelled")
         return one.take
           ? { ...known, lines: null, pending: null }
@@ -141,12 +156,24 @@ async function act(one: Step, known: Expected | undefined): Promise<Expected | u
       return { ...known, said: known.pending, lines: one.take ? known.pending : known.lines, pending: null }
     }
     case "check":
-      if (here) await checkAgain(bench.context, here.id)
+      if (here) await checkAgain(context, here.id)
       return known
     case "drop":
       if (!here || !known || known.lines === null) return known
-      await cancelByHand(as(bench.context, { role: "lead" }), here.id)
+      await cancelByHand(as(context, { role: "lead" }), here.id)
       return { ...known, lines: null, pending: null }
+    // joined, parted or sent elsewhere, by whatever the order is then: it keeps its lines and what waits for it
+    case "join": {
+      const other = await orderOf(one.order === 0 ? 1 : 0)
+      if (here && other) await joinOrders(context, [here.id, other.id])
+      return known
+    }
+    case "part":
+      if (here) await partOrder(context, here.id)
+      return known
+    case "reroute":
+      if (here) await reroute(context, here.id, here.warehouse_id === 1 ? 2 : 1)
+      return known
   }
 }
 
@@ -182,6 +209,17 @@ async function sound(model: ReadonlyMap<number, Expected>): Promise<void> {
       expect(held).toEqual([])
     }
   }
+  // nobody leads who is led, is cancelled, or stands in another warehouse
+  const astray = await db("sales_order as o")
+    .join("sales_order as l", "l.id", "o.joined_to_id")
+    .where((any) =>
+      any
+        .whereNotNull("l.joined_to_id")
+        .orWhereNotNull("l.cancelled_at")
+        .orWhereNotNull("o.cancelled_at")
+        .orWhereRaw("l.warehouse_id <> o.warehouse_id"),
+    )
+  expect(astray).toEqual([])
   // what lies in the bins is what was moved there, and what is allocated is what orders hold and have not picked
   const wrong = await db("stock as s")
     .select("s.id")
@@ -192,7 +230,7 @@ async function sound(model: ReadonlyMap<number, Expected>): Promise<void> {
   expect(wrong).toEqual([])
 }
 
-it("no interleaving of import, change, cancellation, picking and decision loses or doubles an order or a line", async () => {
+it("no interleaving of import, change, cancellation, picking, decision, joining and rerouting loses or doubles an order or a line", async () => {
   await fc.assert(
     fc.asyncProperty(send, fc.array(step, { minLength: 3, maxLength: 12 }), async (first, steps) => {
       run += 1
