@@ -153,6 +153,7 @@ export const en = {
   "day.hands": "hands today",
   "day.hands-do": "set",
   "day.hands-as-shifts": "as the shifts say",
+  "day.hand-set": "1 hand at work today.",
   "day.hands-set": "{n} hands at work today.",
   "day.hands-shifts": "As many hands today as the shifts say.",
   "day.held": "{bench} is stopped. Its page says how it goes on.",

@@ -104,7 +104,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         const [fingerprint, key] = [String(form.get("fingerprint") ?? ""), String(form.get("key") ?? "").slice(0, 36)]
         const taken = await takeAdvice(work, work.warehouse, fingerprint, kind, key)
         if (!taken.ok) return refusal(sayReasons(taken.reasons))
-        if (taken.value.kind === "hands") return done(say("day.hands-set", { n: taken.value.hands }))
+        if (taken.value.kind === "hands") return done(handsSet(taken.value.hands))
         const { result } = taken.value
         return toldGroup("advice.moved", result)
       }
@@ -113,10 +113,11 @@ export async function action({ request, context }: Route.ActionArgs) {
         return outcome.ok ? toldGroup("group.undone", outcome.value) : refusal(sayReasons(outcome.reasons))
       }
       case "hands": {
-        const typed = String(form.get("hands") ?? "")
+        // the button "as the shifts say" comes after the field with what is typed in it
+        const typed = String(form.getAll("hands").at(-1) ?? "")
         const outcome = await setHands(work, work.warehouse, typed === "" ? null : Number(typed))
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return done(typed === "" ? say("day.hands-shifts") : say("day.hands-set", { n: typed }))
+        return done(typed === "" ? say("day.hands-shifts") : handsSet(Number(typed)))
       }
       case "hold": {
         const id = Number(form.get("order")) || 0
@@ -128,6 +129,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     }
   })
 }
+
+const handsSet = (n: number): string => say(n === 1 ? "day.hand-set" : "day.hands-set", { n })
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("day.title")} · ${say("app.name")}` }]
 

@@ -54,7 +54,6 @@ export async function reroute(context: Context, orderId: number, warehouseId: nu
     if (order.value.warehouse_id === to.id) return accepted(null)
     const from = await trx("warehouse").where({ id: order.value.warehouse_id }).first("id", "name")
     await part(trx, orderId, actor, now)
-    await freeStock(trx, orderId)
     await trx("sales_order")
       .where({ id: orderId })
       .update({ ...nowhere, warehouse_id: to.id, version: order.value.version + 1 })
