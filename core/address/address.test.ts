@@ -12,6 +12,7 @@ import {
   isPostBox,
   kilometres,
   remoteArea,
+  shipToKey,
   tidyPostalCode,
 } from "./index.ts"
 
@@ -155,5 +156,43 @@ describe("the great circle", () => {
     expect(greatCircle(equator, { latitude: 0, longitude: -170 })).toBeCloseTo(Math.PI, 12)
     // a quarter of a meridian on a sphere of 6371 km: 6371 × π / 2 = 10007.54
     expect(kilometres(pole, equator)).toBeCloseTo(10_007.54, 2)
+  })
+})
+
+describe("one ship-to", () => {
+  const address = {
+    company: "Elk Run Taproom",
+    attention: "Cellar",
+    street: "14 Growler Row",
+    street2: "",
+    city: "Denver",
+    state: "CO",
+    postalCode: "80205-1234",
+    country: "US",
+  }
+  const same = (more: Partial<typeof address>) => shipToKey({ ...address, ...more }) === shipToKey(address)
+  it("is the same whatever the capitals, marks, box digits and who signs", () => {
+    expect(same({ company: "ELK RUN TAPROOM", street: "14, Growler-Row" })).toBe(true)
+    expect(same({ postalCode: "80205", attention: "Office" })).toBe(true)
+    expect(same({ street: "14 Growler", street2: "Row" })).toBe(true)
+    expect(shipToKey({ ...address, company: "Café Müller" })).toBe(shipToKey({ ...address, company: "CAFE MULLER" }))
+  })
+  it("is another by name, house, suite, postal code or country", () => {
+    expect(same({ company: "Elk Run Brewery" })).toBe(false)
+    expect(same({ street: "15 Growler Row" })).toBe(false)
+    expect(same({ street2: "Suite 2" })).toBe(false)
+    expect(same({ postalCode: "80206" })).toBe(false)
+    expect(same({ country: "CA" })).toBe(false)
+    // abroad the whole code counts, with or without its space
+    expect(shipToKey({ ...address, country: "GB", postalCode: "EC1A 1BB" })).toBe(
+      shipToKey({ ...address, country: "GB", postalCode: "EC1A1BB" }),
+    )
+    expect(shipToKey({ ...address, country: "DE", postalCode: "10115" })).not.toBe(
+      shipToKey({ ...address, country: "DE", postalCode: "10117" }),
+    )
+  })
+  it("is by who signs where there is no firm", () => {
+    const person = { ...address, company: "", attention: "A. Lindqvist" }
+    expect(shipToKey(person)).not.toBe(shipToKey({ ...person, attention: "B. Lindqvist" }))
   })
 })

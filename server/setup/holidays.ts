@@ -1,4 +1,5 @@
 import type { LocalDate } from "core/calendar/index.ts"
+import { observedOn } from "core/calendar/observed.ts"
 import Holidays from "date-holidays"
 
 export interface Holiday {
@@ -26,8 +27,17 @@ export function publicHolidays(country: string, state: string, year: number): re
   const days = (calendar.getHolidays(year) || [])
     .filter((day) => day.type === "public")
     .map((day) => ({ date: day.date.slice(0, 10), name: day.name }))
-  known.set(at, days)
-  return days
+  // the data name some of the days on which a holiday of the United States is kept, and not all
+  const kept = country === "US" ? days.flatMap((day) => observed(day)) : []
+  const all = [...new Map([...kept, ...days].map((day) => [day.date, day])).values()]
+  const sorted = all.sort((a, b) => a.date.localeCompare(b.date))
+  known.set(at, sorted)
+  return sorted
+}
+
+const observed = (day: Holiday): Holiday[] => {
+  const on = observedOn(day.date)
+  return on ? [{ date: on, name: `${day.name} (kept)` }] : []
 }
 
 /** The days of the public holidays around a date: of its year and the next. */
