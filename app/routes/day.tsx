@@ -191,7 +191,10 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
       <div
         className="day-lists"
         style={{
-          gridTemplateColumns: ["250fr", ...scale.columns.map((column) => `${column.width}fr`), "16fr"].join(" "),
+          gridTemplateColumns:
+            coming.length === 0
+              ? "250fr 1030fr"
+              : ["250fr", ...scale.columns.map((column) => `${column.width}fr`), "16fr"].join(" "),
         }}
       >
         <section aria-label={say("day.stopped", { n: day.stopped.length })} className="day-list stopped">
@@ -274,7 +277,7 @@ function platefor(day: DayData, zone: string): Plate {
   if (waiting) {
     return {
       verb: say("day.plate.dock", { door: waiting.door }),
-      detail: say("day.plate.dock-detail", {
+      detail: say(waiting.labelledPackages === 1 ? "day.plate.dock-detail-one" : "day.plate.dock-detail", {
         n: waiting.labelledPackages,
         carrier: waiting.carrier,
         time: clock(waiting.cutOff, zone),

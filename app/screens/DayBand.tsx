@@ -167,7 +167,7 @@ export function DayBand({
               <br />
               {last.closedAt ? say("day.closed", { time: clock(last.closedAt, zone) }) : say("day.past")}
               <br />
-              {say("day.packages", { n: last.packages })}
+              {packagesWords(last.packages)}
             </p>
             <Link to={`/dock/${last.id}`} className={last.closedAt ? "plate-gone" : "plate-gone open"}>
               {last.door}
@@ -175,11 +175,7 @@ export function DayBand({
           </div>
         ) : null}
       </div>
-      {coming.length === 0 ? (
-        <p className="day-nothing" style={{ left: `${(night / 1280) * 100}%` }}>
-          {day.collections.length === 0 ? say("day.no-collections") : say("day.no-truck-left")}
-        </p>
-      ) : null}
+      {coming.length === 0 ? <Evening day={day} zone={zone} left={night / 1280} /> : null}
       {coming.map((one, index) => (
         <ColumnHead
           key={one.id}
@@ -189,14 +185,43 @@ export function DayBand({
           zone={zone}
         />
       ))}
-      {!day.any ? (
-        <p className="day-nothing" style={{ left: `${(night / 1280) * 100 + 2}%`, top: 240 }}>
+      {!day.any && coming.length > 0 ? (
+        <p className="day-nothing on-posts" style={{ left: `${(night / 1280) * 100 + 2}%`, top: 196 }}>
           {say("day.empty")}
         </p>
       ) : null}
     </div>
   )
 }
+
+/** The day when no truck is left: what became of each, and what still waits for somebody. */
+function Evening({ day, zone, left }: { day: DayData; zone: string; left: number }) {
+  return (
+    <div className="day-evening" style={{ left: `${left * 100}%` }}>
+      <h2>{day.collections.length === 0 ? say("day.no-collections") : say("day.no-truck-left")}</h2>
+      <ul>
+        {day.collections.map((one) => (
+          <li key={one.id}>
+            <Link to={`/dock/${one.id}`} className={one.closedAt ? "plate-gone" : "plate-gone open"}>
+              {one.door}
+            </Link>
+            <p>
+              <b>{one.carrier}</b>
+              <br />
+              {one.closedAt
+                ? `${say("day.closed", { time: clock(one.closedAt, zone) })}, ${packagesWords(one.packages)}`
+                : one.labelledPackages > 0
+                  ? say("day.still-here", { n: packagesWords(one.labelledPackages) })
+                  : say("day.past-empty", { time: clock(one.cutOff, zone) })}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+const packagesWords = (n: number): string => (n === 1 ? say("day.package") : say("day.packages", { n }))
 
 function ColumnHead({
   one,

@@ -16,6 +16,7 @@ import { startDatabase } from "../../scripts/database.mjs"
 import { start } from "../../scripts/stack.mjs"
 import { fillOrders } from "./data.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
+import { benchDay, benchLine } from "./plan.ts"
 
 /** Seconds that each page is asked for, and how many ask at the same time. */
 const seconds = Number(process.env.VARNOK_BENCH_SECONDS ?? 8)
@@ -113,12 +114,16 @@ for (const [name] of asked) {
 
 const user = await db("user").where({ username: "maren" }).first("id", "name")
 const context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk" as const, warehouseId: 1 } }
+await benchDay()
+await benchLine(context, 300)
 await benchDirectory(context)
 await benchImport(
   db,
   { base, cookie, databaseUrl: database.url, logs: folder },
   Number(process.env.VARNOK_BENCH_LINES ?? 50_000),
 )
+
+await benchLine(context, 3_000)
 
 const label = {
   carrier: "Larkspur Parcel",
