@@ -62,7 +62,7 @@ const byHand = async (order) => {
   }
 }
 
-await shoot("sign-in", "/sign-in")
+await page.goto(`${base}/sign-in`)
 await page.getByRole("button", { name: /Maren/ }).click()
 await page.waitForURL(`${base}/`)
 await page.goto(`${base}/orders/intake`)
@@ -78,7 +78,14 @@ const bench = (
     .textContent()
 ).match(/\d{5}/)[0]
 await shoot("day", "/")
+await page.getByLabel("hands today").fill("2")
+await page.getByRole("button", { name: "set", exact: true }).click()
+await page.waitForTimeout(900)
+await shoot("day-late")
+await page.getByRole("button", { name: "as the shifts say" }).click()
+await page.waitForTimeout(600)
 await shoot("orders", "/orders")
+await shoot("joining", "/orders/joining")
 await shoot("order", "/orders/48237")
 await page.goto(`${base}/pick/${bench}`)
 while ((await page.locator(".pick-bin").count()) > 0) {
@@ -142,15 +149,7 @@ await line("door 4")
 const waiting = await page.locator(".door-missing b").allTextContents()
 await line(waiting[0])
 await shoot("dock")
-await shoot("items", "/set-up/items")
 await shoot("papers", "/papers")
-await sheet(
-  await page
-    .getByRole("row", { name: /DLH-.*manifest/ })
-    .getByRole("link", { name: "View" })
-    .getAttribute("href"),
-  "manifest",
-)
 await page.setViewportSize({ width: 390, height: 844 })
 await shoot("pick-phone", "/pick/48265")
 await page.setViewportSize({ width: 1280, height: 800 })
@@ -159,7 +158,12 @@ await page.goto(`${base}/sign-in`)
 await page.getByRole("button", { name: /Ada/ }).click()
 await page.waitForURL(`${base}/`)
 await shoot("source", "/set-up/sources/dealers")
-await shoot("api", "/set-up/api")
+await page.goto(`${base}/set-up/rules`)
+await page.getByRole("button", { name: "Tomorrow goes by air", exact: true }).click()
+await page.getByRole("button", { name: "Effect on today's orders" }).click()
+await page.locator(".rule-answers h2").waitFor()
+await shoot("rules")
+await shoot("work", "/set-up/work")
 await browser.close()
 demo.kill("SIGTERM")
 await new Promise((resolve) => demo.once("exit", resolve))

@@ -9,12 +9,13 @@ import { allOrders, findOrders } from "server/orders/list.ts"
 import { knownTags, tagsOf } from "server/orders/marks.ts"
 import { dropView, keepView, views } from "server/orders/views.ts"
 import { patternRows } from "server/rules/book.ts"
+import { openCollections } from "server/setup/collections.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { GroupBar, groupPlate, useChosen } from "../screens/GroupBar.tsx"
 import { toldGroup } from "../screens/groupTold.ts"
 import { Tags } from "../screens/Marks.tsx"
 import { WhichOrders } from "../screens/WhichOrders.tsx"
-import { shortDay } from "../shell/format.ts"
+import { dayAndClock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, refusal, resolveScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -46,6 +47,14 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       sources: await work.db("order_source").orderBy("name").select("code", "name"),
       carriers: await work.db("carrier").orderBy("name").select("code", "name"),
       tags: await knownTags(work.db),
+      collections: (await openCollections(work.db, work.warehouse.id, work.now)).slice(0, 24).map((one) => ({
+        id: one.id,
+        name: say("group.collection-of", {
+          door: one.door,
+          carrier: one.carrier,
+          at: dayAndClock(one.cutOff, work.warehouse.zone),
+        }),
+      })),
       patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
     },
     mayWork: may(work.actor, "orders.work"),
@@ -248,6 +257,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
               mayRelease={loaderData.mayRelease}
               tags={loaderData.choices.tags}
               patterns={loaderData.choices.patterns}
+              collections={loaderData.choices.collections}
             />
           ) : null}
         </section>

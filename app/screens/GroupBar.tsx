@@ -46,7 +46,7 @@ export function useChosen(shown: readonly number[], list: string): Chosen {
   }
 }
 
-const everyWhat = ["promise", "tag", "untag", "note", "pattern", "hold", "let-go"] as const
+const everyWhat = ["promise", "tag", "untag", "note", "leave", "pattern", "hold", "let-go"] as const
 
 export function groupPlate(chosen: Chosen, what: string): Plate {
   return {
@@ -72,6 +72,7 @@ export function GroupBar({
   mayRelease,
   tags,
   patterns,
+  collections,
 }: {
   chosen: Chosen
   what: string
@@ -83,6 +84,8 @@ export function GroupBar({
   mayRelease: boolean
   tags: readonly string[]
   patterns: readonly { readonly id: number; readonly name: string }[]
+  /** Trucks to come, in words. */
+  collections: readonly { readonly id: number; readonly name: string }[]
 }) {
   return (
     <Form method="post" id="group-form" className={chosen.any ? "group-bar open" : "group-bar"}>
@@ -109,6 +112,17 @@ export function GroupBar({
             ))}
           </datalist>
         </>
+      ) : null}
+      {what === "leave" ? (
+        <Choice
+          name="collection"
+          label="group.collection"
+          value=""
+          options={[
+            { value: "", text: say("group.as-planned") },
+            ...collections.map((one) => ({ value: String(one.id), text: one.name })),
+          ]}
+        />
       ) : null}
       {what === "pattern" ? (
         <Choice

@@ -9,8 +9,10 @@ import { limits } from "../formats/orderRow.ts"
 import { nestedAtMost, orderDocument, rowsOfOrder } from "../formats/ordersJson.ts"
 import { cancelFromSource, takeDocument } from "../intake/take.ts"
 import { summaryById } from "../orders/facts.ts"
+import { outsideOrder } from "../outside/index.ts"
 import { shipmentOf } from "../packing/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
+import { packagesOf } from "../shipping/accept.ts"
 import { type BulkAnswer, type OrderAnswer, type OrderStatus, openApi, type Problem } from "./openapi.ts"
 
 const maxBody = 1024 * 1024
@@ -217,6 +219,7 @@ async function readOrder(db: Knex, caller: Caller, number: string): Promise<Answ
   if (!row) return refuse(404, "No order of this number was sent with a token for this warehouse.")
   const summary = await summaryById(db, await warehouseById(db, row.warehouse_id), row.id)
   const shipment = await shipmentOf(db, row.id)
+  const outside = await outsideOrder(db, row.id)
   return {
     status: 200,
     body: {
@@ -225,11 +228,19 @@ async function readOrder(db: Knex, caller: Caller, number: string): Promise<Answ
       stage: summary?.stage ?? "received",
       stops: [...(summary?.stops ?? [])] as OrderStatus["stops"],
       promisedOn: row.promised_on,
-      packages: (shipment?.packages ?? []).map((one) => ({
-        name: `${row.bench_number}-${one.number}`,
-        state: one.state,
-        trackingNumber: one.tracking,
-      })),
+      packages: outside
+        ? outside.tracking.map((trackingNumber, index) => ({
+            name: `${row.bench_number}-${index + 1}`,
+            state: "gone" as const,
+            trackingNumber,
+          }))
+        : (!shipment || shipment.members.length === 1 ? (shipment?.packages ?? []) : packagesOf(shipment, row.id)).map(
+            (one) => ({
+              name: `${shipment?.bench}-${one.number}`,
+              state: one.state,
+              trackingNumber: one.tracking,
+            }),
+          ),
     },
   }
 }
