@@ -3,8 +3,9 @@ import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { leadOf, part } from "./joined.ts"
+import { leadOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
+import { partOff } from "./plan.ts"
 import { freeStock } from "./release.ts"
 import { takeBackParts } from "./reroute.ts"
 import { putWords } from "./words.ts"
@@ -20,7 +21,7 @@ export async function cancelOrder(
   now: Date,
   detail: Record<string, unknown> = {},
 ): Promise<void> {
-  await part(trx, orderId, actor, now)
+  await partOff(trx, orderId, actor, now)
   await takeApart(trx, orderId)
   const back = await putBack(trx, orderId, null, actor, now)
   await freeStock(trx, orderId)

@@ -174,6 +174,8 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
       .orderBy("id")
       .forUpdate()
     if (orders.length < ids.size) return refused(reason("order.unknown"))
+    // who buys or packs has these locks; what is read after them is what they left
+    await lockShipments(trx, [...ids])
     if ((await withMembers(trx, orderIds)).size !== ids.size) return refused(reason("order.changed-meanwhile"))
     const packing = await trx("shipment as h")
       .join("package as p", "p.shipment_id", "h.id")
@@ -228,6 +230,13 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
   })
 }
 
+const lockShipments = (trx: Knex, orderIds: readonly number[]) =>
+  trx("shipment")
+    .whereIn("order_id", [...orderIds])
+    .orderBy("id")
+    .forUpdate()
+    .select("id")
+
 async function withMembers(db: Knex, orderIds: readonly number[]): Promise<Set<number>> {
   const ids = new Set<number>()
   for (const id of orderIds) for (const member of await membersOf(db, id)) ids.add(member)
@@ -247,8 +256,9 @@ export async function partOrder(context: Context, orderId: number): Promise<Outc
       .forUpdate()
       .select("id")
     if (locked.length < members.length) return refused(reason("order.unknown"))
+    await lockShipments(trx, members)
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
-    if (!(await part(trx, orderId, actor, now))) return accepted(null)
+    if ((await part(trx, orderId, actor, now)).length === 0) return accepted(null)
     const ground = await groundOf(trx, actor.warehouseId, now)
     for (const id of members) await recheck(trx, id, actor, now, { ground })
     return accepted(null)

@@ -24,18 +24,18 @@ export async function touchShipment(trx: Knex, orderId: number): Promise<void> {
 
 /**
  * Parts an order from those it was joined with, in the caller's transaction: what is packed of it comes out of their
- * packages. The leading order parts all. The caller has made sure that no labels are asked for. False where nothing was
- * joined.
+ * packages. The leading order parts all. The caller has made sure that no labels are asked for. Answers the other orders,
+ * which are to be planned anew; none where nothing was joined.
  */
 export async function part(
   trx: Knex,
   orderId: number,
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
-): Promise<boolean> {
+): Promise<number[]> {
   const members = await membersOf(trx, orderId)
   const [lead] = members as [number]
-  if (members.length === 1) return false
+  if (members.length === 1) return []
   const leaving = lead === orderId ? members.slice(1) : [orderId]
   const shipment = await trx("shipment").where({ order_id: lead, state: "open" }).forUpdate().first("id")
   if (shipment) {
@@ -63,5 +63,5 @@ export async function part(
       orderId: id,
       detail: { orders: (id === lead ? leaving : [lead]).map((one) => names.get(one)).join(", ") },
     })
-  return true
+  return members.filter((id) => id !== orderId)
 }

@@ -14,6 +14,7 @@ import { preselect, type RatedPackage } from "core/rating/index.ts"
 import { said } from "core/rules/index.ts"
 import { type Mass, sumMass, volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
+import type { Actor } from "../accounts/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
 import { compare, type Rateable, stillDays } from "../rating/offers.ts"
@@ -22,7 +23,7 @@ import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
-import { leadOf, membersOf } from "./joined.ts"
+import { leadOf, membersOf, part } from "./joined.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
 export interface Ground {
@@ -217,8 +218,16 @@ export function merged(orders: readonly any[]): any {
   }
 }
 
-/** Keeps a plan on its order, or on all orders of one shipment, the leading one first. */
-export async function keepPlan(trx: Knex, members: readonly number[], plan: OrderPlan): Promise<void> {
+/**
+ * Keeps a plan on its order, or on all orders of one shipment, the leading one first; with what else is to be kept of
+ * the order that is alone.
+ */
+export async function keepPlan(
+  trx: Knex,
+  members: readonly number[],
+  plan: OrderPlan,
+  alone: Readonly<Record<string, unknown>> = {},
+): Promise<void> {
   const [lead, ...others] = members
   const fields = {
     collection_id: plan.collectionId,
@@ -229,7 +238,11 @@ export async function keepPlan(trx: Knex, members: readonly number[], plan: Orde
   // each of the others is thought to fill one package of them
   await trx("sales_order")
     .where({ id: lead })
-    .update({ ...fields, planned_packages: Math.max(1, plan.packages - others.length) })
+    .update({
+      ...fields,
+      planned_packages: Math.max(1, plan.packages - others.length),
+      ...(others.length === 0 ? alone : {}),
+    })
   if (others.length > 0)
     await trx("sales_order")
       .whereIn("id", others)
@@ -243,6 +256,22 @@ export async function replan(trx: Knex, ground: Ground, orderId: number): Promis
   const plan = planOrder(ground, order, lines)
   await keepPlan(trx, members, plan)
   return plan
+}
+
+/** Parts an order from those it is one shipment with, and plans the others anew. The caller looks at the order itself. */
+export async function partOff(
+  trx: Knex,
+  orderId: number,
+  actor: Pick<Actor, "userId" | "name">,
+  now: Date,
+  known?: Ground,
+): Promise<void> {
+  const others = await part(trx, orderId, actor, now)
+  if (others.length === 0) return
+  const { warehouse_id: warehouseId } = await trx("sales_order").where({ id: others[0] }).first("warehouse_id")
+  const ground = known?.warehouse.id === warehouseId ? known : undefined
+  const on = ground ?? (await groundOf(trx, warehouseId, now))
+  for (const id of others) await replan(trx, on, id)
 }
 
 /**

@@ -16,11 +16,11 @@ import { levelsOf } from "../packing/catalogue.ts"
 import { customerCode, keptOf, settleOrder } from "../rules/settleOrder.ts"
 import { screeningHits } from "../screening/index.ts"
 import { creditStop } from "../setup/credit.ts"
-import { membersOf, part } from "./joined.ts"
+import { membersOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { putTag } from "./marks.ts"
 import { notWaived } from "./passed.ts"
-import { type Ground, groundOf, keepPlan, plannedRows, planOrder } from "./plan.ts"
+import { type Ground, groundOf, keepPlan, partOff, plannedRows, planOrder } from "./plan.ts"
 import { writeStops } from "./stops.ts"
 import { putWords } from "./words.ts"
 
@@ -98,8 +98,8 @@ export async function recheck(
   const key = createHash("sha1")
     .update(shipToKey(addressOf(order)))
     .digest("hex")
-  await partWhereApart(trx, order, key, actor, now)
-  const members = await membersOf(trx, orderId)
+  if (!fresh) await partWhereApart(trx, order, key, actor, now, on)
+  const members = fresh ? [orderId] : await membersOf(trx, orderId)
   const whole = members.length > 1 ? await plannedRows(trx, members[0] as number) : { order, lines }
   if (whole.order.id === orderId) whole.order.settings = order.settings
   const plan = planOrder(on, whole.order, whole.lines)
@@ -127,10 +127,9 @@ export async function recheck(
       stock,
       lines.map((line) => ({ ...line, lacking: line.ordered - (held.get(line.id)?.quantity ?? 0) })),
     )
-  await keepPlan(trx, members, plan)
-  await trx("sales_order")
-    .where({ id: orderId })
-    .update({ ship_to_key: key, ...(settlement ? { settings: order.settings } : {}) })
+  const own = { ship_to_key: key, ...(settlement ? { settings: order.settings } : {}) }
+  await keepPlan(trx, members, plan, own)
+  if (members.length > 1) await trx("sales_order").where({ id: orderId }).update(own)
   if (settlement) {
     const before = keptOf(was)
     // a tag that a person took off is not put on again by the rule that gave it
@@ -148,11 +147,12 @@ async function partWhereApart(
   key: string,
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
+  ground: Ground,
 ): Promise<void> {
   const with_ = await trx("sales_order")
     .where(order.joined_to_id === null ? { joined_to_id: order.id } : { id: order.joined_to_id })
     .select("id", "ship_to_key")
-  if (with_.some((one) => one.ship_to_key !== key)) await part(trx, order.id, actor, now)
+  if (with_.some((one) => one.ship_to_key !== key)) await partOff(trx, order.id, actor, now, ground)
 }
 
 async function settleAgain(
@@ -166,7 +166,8 @@ async function settleAgain(
   fresh: boolean,
 ): Promise<SettleResult> {
   const tags = fresh ? [] : await trx("order_tag").where({ order_id: order.id }).pluck("tag")
-  const customer = await customerCode(trx, order.customer_id)
+  // only rules ask who the customer is
+  const customer = book.rules.length > 0 ? await customerCode(trx, order.customer_id) : ""
   return settleOrder(book, { order, lines, levels, tags, customer }, warehouse.code, today)
 }
 

@@ -6,8 +6,8 @@ import { inTransaction } from "../db/connection.ts"
 import { pickingBegun } from "../intake/begun.ts"
 import { nextBenchNumber } from "../intake/benchNumber.ts"
 import { routingOf, ruleBook } from "../rules/book.ts"
-import { part } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
+import { partOff } from "./plan.ts"
 import { freeStock, recheck } from "./release.ts"
 import { neededOf, warehouseFits } from "./warehouses.ts"
 
@@ -53,7 +53,7 @@ export async function reroute(context: Context, orderId: number, warehouseId: nu
     if (!to) return refused(reason("reroute.no-warehouse"))
     if (order.value.warehouse_id === to.id) return accepted(null)
     const from = await trx("warehouse").where({ id: order.value.warehouse_id }).first("id", "name")
-    await part(trx, orderId, actor, now)
+    await partOff(trx, orderId, actor, now)
     await trx("sales_order")
       .where({ id: orderId })
       .update({ ...nowhere, warehouse_id: to.id, version: order.value.version + 1 })
@@ -100,7 +100,7 @@ export async function splitOver(
     })
     if (lacking) return refused(reason("split.not-enough", { sku: lacking.sku }))
     if (moved.length === lines.length && moved.every((one) => one.free === 0)) return refused(reason("split.has-none"))
-    await part(trx, orderId, actor, now)
+    await partOff(trx, orderId, actor, now)
     await freeStock(trx, orderId)
     const last = await trx("sales_order")
       .where({ source_id: order.source_id, source_number: order.source_number })
@@ -187,7 +187,7 @@ export async function takeBackParts(
     if (begun) return refused(reason("split.part-begun", { order: one.bench_number }))
   }
   for (const one of parts) {
-    await part(trx, one.id, actor, now)
+    await partOff(trx, one.id, actor, now)
     await freeStock(trx, one.id)
     const own = await trx("order_line").where({ order_id: orderId })
     for (const line of await trx("order_line").where({ order_id: one.id })) {

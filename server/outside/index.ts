@@ -14,7 +14,7 @@ import {
   type OutsideRequest,
 } from "../gateways/outsideWarehouse.ts"
 import { enqueue } from "../jobs/queue.ts"
-import { part } from "../orders/joined.ts"
+import { partOff } from "../orders/plan.ts"
 import { freeStock, recheck } from "../orders/release.ts"
 import { movable } from "../orders/reroute.ts"
 import { reportOutside } from "../reports/index.ts"
@@ -88,7 +88,7 @@ export async function sendOutside(context: Context, orderId: number, outsideId: 
       .whereNotIn("code", ["stop.stock-short", "stop.outside-refused", "stop.promise"])
       .first("code")
     if (stop) return refused(reason("outside.stopped"))
-    await part(trx, orderId, actor, now)
+    await partOff(trx, orderId, actor, now)
     await freeStock(trx, orderId)
     await trx("order_stop").where({ order_id: orderId }).delete()
     await trx("outside_order").where({ order_id: orderId }).delete()

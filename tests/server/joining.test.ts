@@ -258,3 +258,26 @@ async function nameCustomer(name: string, orderId: number): Promise<number> {
   await bench.db("sales_order").where({ id: orderId }).update({ customer_id: id })
   return id as number
 }
+
+it("joining and buying at the same moment: one of them finds what the other did, nothing is left between", async () => {
+  for (const round of [1, 2, 3, 4]) {
+    const [a, b] = await two(`Maple${"x".repeat(round)}`)
+    await pickAll(bench.context, a)
+    value(await openShipment(bench.context, a))
+    value(await addPackage(bench.context, a, "K12", true))
+    const shipment = value(await closePackages(bench.context, a))
+    const [asked, joined] = await Promise.allSettled([
+      askForLabels(bench.context, a, shipment),
+      joinOrders(bench.context, [a, b]),
+    ])
+    const { joined_to_id } = await planOf(b)
+    const bought = asked.status === "fulfilled"
+    const together = joined.status === "fulfilled" && joined.value.ok
+    expect(joined_to_id).toBe(together ? a : null)
+    expect([bought, together].filter(Boolean)).toHaveLength(1)
+    await workAll(bench.db)
+    // what was bought is labelled and gone from the line, what was joined is on it whole
+    expect(await stageOf(a)).toBe(bought ? "labelled" : "packed")
+    expect(await stageOf(b)).toBe("released")
+  }
+})
