@@ -64,18 +64,25 @@ export async function adviceFor(context: Context, warehouse: Warehouse, day: Day
   const moves: (Move & { minutes: number })[] = []
   const fits = new Set(day.collections.filter((one) => (one.column?.margin ?? 0) >= 0).map((one) => one.id))
   const today = new Set(day.collections.map((one) => one.id))
-  for (const order of open) {
-    const move = await wayOut(context, ground, order, late, (one) => !today.has(one.id) || fits.has(one.id))
-    if (move) moves.push({ ...move, minutes: withIt(order.id).reduce((sum, one) => sum + allMinutes(one.left), 0) })
-  }
   // the work that must go elsewhere: what the crew can't do until the cut-off
   const short = shortage(day, late.id, context.now)
+  // the last of the stack first: they are the ones that miss
+  let free = 0
+  for (const order of [...open].reverse()) {
+    const move = await wayOut(context, ground, order, late, (one) => !today.has(one.id) || fits.has(one.id))
+    if (!move) continue
+    const minutes = withIt(order.id).reduce((sum, one) => sum + allMinutes(one.left), 0)
+    moves.push({ ...move, minutes })
+    // enough that costs nothing and is in time: nothing can be better
+    if (move.inTime && move.dearer.lte(0)) free += minutes
+    if (free >= short) break
+  }
   const chosen = cheapest(moves, short)
   const dearer = chosen.reduce((sum, move) => sum.add(move.dearer), new Decimal(0))
   const hands = handsFor(day, late, context.now, warehouse)
-  const free = chosen.length > 0 && chosen.every((move) => move.inTime)
+  const allInTime = chosen.length > 0 && chosen.every((move) => move.inTime)
   const take =
-    chosen.length > 0 && (!hands || (free && (hands.cost === null || dearer.lte(hands.cost))))
+    chosen.length > 0 && (!hands || (allInTime && (hands.cost === null || dearer.lte(hands.cost))))
       ? "move"
       : hands
         ? "hands"

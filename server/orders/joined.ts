@@ -1,5 +1,8 @@
+import { createHash } from "node:crypto"
+import { shipToKey } from "core/address/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../accounts/index.ts"
+import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 
 /** The order whose shipment an order's goods are in: the first of those joined, or the order itself. */
@@ -14,6 +17,13 @@ export async function membersOf(trx: Knex, orderId: number): Promise<number[]> {
   const others: number[] = await trx("sales_order").where({ joined_to_id: lead }).orderBy("id").pluck("id")
   return [lead, ...others]
 }
+
+/** What tells an order's place of delivery from others, short enough to be looked up by. */
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+export const shipToKeyOf = (order: any): string =>
+  createHash("sha1")
+    .update(shipToKey(addressOf(order)))
+    .digest("hex")
 
 /** Counts the version of an order's open shipment up, so that what was seen of it before is old. */
 export async function touchShipment(trx: Knex, orderId: number): Promise<void> {

@@ -22,8 +22,9 @@ export async function findOrders(
   filter: OrderFilter,
   before: number | null,
   size = pageSize,
+  looks: Looks = usual,
 ): Promise<OrderPage> {
-  const candidates = await candidatesFor(context, warehouse, filter)
+  const candidates = await candidatesFor(context, warehouse, filter, looks)
   const found: OrderSummary[] = []
   let cursor = before
   for (let looked = 0; looked < mostLookedAt; ) {
@@ -64,11 +65,22 @@ const summariesOf = (db: Knex, warehouse: Warehouse, ids: readonly number[]) =>
 /** Ids below a cursor, newest first, at most so many; none at the end. */
 type Candidates = (before: number | null, most: number) => Promise<number[]>
 
-/** Words that fewer orders have are looked up first and as a whole; more common ones are tried on order after order. */
-const rare = 20_000
+/** How words are looked up; what is found is the same with any figures. */
+export interface Looks {
+  /** A word that fewer orders have is looked up first and as a whole. */
+  readonly rare: number
+  /** Newest orders on which common words are tried one by one, before they are looked up as a whole too. */
+  readonly oneByOne: number
+}
+const usual: Looks = { rare: 20_000, oneByOne: 3_000 }
 
 /** What the database finds of a filter: the ids first and by themselves, what is computed of them for one page only. */
-async function candidatesFor(context: Context, warehouse: Warehouse, filter: OrderFilter): Promise<Candidates> {
+async function candidatesFor(
+  context: Context,
+  warehouse: Warehouse,
+  filter: OrderFilter,
+  looks: Looks,
+): Promise<Candidates> {
   const { db } = context
   const narrowed = await narrow(context, warehouse, filter)
   const page = (query: Knex.QueryBuilder, most: number) =>
@@ -91,20 +103,54 @@ async function candidatesFor(context: Context, warehouse: Warehouse, filter: Ord
   if (exact.length > 0) return within(exact, [])
   const asked = askedFor(filter.find)
   if (typed.length > 0 && asked.length === 0) return async () => []
-  const rarest = asked.length > 0 ? await rarestOf(db, asked) : null
+  const rarest = asked.length > 0 ? await rarestOf(db, asked, looks.rare) : null
   if (rarest?.ids) return within(rarest.ids, rarest.others)
-  return (before, most) => {
-    const query = db("sales_order as o")
-    if (before) query.where("o.id", "<", before)
+  if (asked.length === 0)
+    return (before, most) => {
+      const query = db("sales_order as o")
+      if (before) query.where("o.id", "<", before)
+      return page(query, most)
+    }
+  let together: Promise<number[]> | null = null
+  return async (before, most) => {
+    // common words: the newest orders are tried one by one, since a page is full soon; where it is not, the words rarely
+    // stand together, and the orders that have all of them are few
+    const newest = () => {
+      const query = db("sales_order as o").where("o.warehouse_id", warehouse.id)
+      if (before) query.where("o.id", "<", before)
+      return query
+    }
+    const last = await newest().orderBy("o.id", "desc").offset(looks.oneByOne).first("o.id")
+    const query = newest()
+    if (last) query.where("o.id", ">", last.id)
     for (const word of asked) hasWord(query, word)
-    return page(query, most)
+    const found = await page(query, most)
+    if (found.length >= most || !last) return found
+    together ??= withAll(db, asked)
+    const older = (await together).filter((id) => id <= last.id)
+    return [...found, ...(await within(older, [])(null, most - found.length))]
   }
+}
+
+/** The orders that have all of some words. */
+async function withAll(db: Knex, words: readonly string[]): Promise<number[]> {
+  const of = (word: string): Promise<number[]> =>
+    db("order_word").where("word", "like", beginning(word)).pluck("order_id") as unknown as Promise<number[]>
+  const [first = "", ...others] = words
+  let ids = new Set(await of(first))
+  for (const word of others) {
+    if (ids.size === 0) break
+    const before = ids
+    ids = new Set((await of(word)).filter((id) => before.has(id)))
+  }
+  return [...ids]
 }
 
 /** The orders that have the rarest of the words, when they are few, and the words that they must have besides. */
 async function rarestOf(
   db: Knex,
   asked: readonly string[],
+  rare: number,
 ): Promise<{ ids: number[] | null; others: readonly string[] }> {
   const counted = await Promise.all(
     asked.map(async (word) => {

@@ -23,7 +23,7 @@ import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
-import { leadOf, membersOf, part } from "./joined.ts"
+import { leadOf, membersOf, part, shipToKeyOf } from "./joined.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
 export interface Ground {
@@ -254,7 +254,8 @@ export async function replan(trx: Knex, ground: Ground, orderId: number): Promis
   const members = await membersOf(trx, orderId)
   const { order, lines } = await plannedRows(trx, members[0] as number)
   const plan = planOrder(ground, order, lines)
-  await keepPlan(trx, members, plan)
+  // orders of an earlier release have no key yet
+  await keepPlan(trx, members, plan, { ship_to_key: shipToKeyOf(order) })
   return plan
 }
 

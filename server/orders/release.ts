@@ -1,5 +1,3 @@
-import { createHash } from "node:crypto"
-import { shipToKey } from "core/address/index.ts"
 import { type CheckedLine, stopReasons, stopsByHand, type Wanted } from "core/orders/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
@@ -16,7 +14,7 @@ import { levelsOf } from "../packing/catalogue.ts"
 import { customerCode, keptOf, settleOrder } from "../rules/settleOrder.ts"
 import { screeningHits } from "../screening/index.ts"
 import { creditStop } from "../setup/credit.ts"
-import { membersOf } from "./joined.ts"
+import { membersOf, shipToKeyOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { putTag } from "./marks.ts"
 import { notWaived } from "./passed.ts"
@@ -95,9 +93,7 @@ export async function recheck(
   // what is sent with what is settled until work begins; who packs it finds it as it was
   const settlement = begun && !settleAnew ? null : await settleAgain(trx, on, order, lines, levels, fresh)
   if (settlement) order.settings = JSON.stringify({ settled: settlement.settled, tags: settlement.tags })
-  const key = createHash("sha1")
-    .update(shipToKey(addressOf(order)))
-    .digest("hex")
+  const key = shipToKeyOf(order)
   if (!fresh) await partWhereApart(trx, order, key, actor, now, on)
   const members = fresh ? [orderId] : await membersOf(trx, orderId)
   const whole = members.length > 1 ? await plannedRows(trx, members[0] as number) : { order, lines }

@@ -63,6 +63,26 @@ describe("orders are found", () => {
     expect(await numbers({ find: "alvard" })).toEqual([])
   })
 
+  it("the same whichever way the words are looked up, page after page", async () => {
+    for (const find of ["denver", "elk run", "halvard boulder", "halvard taproom", "denver 80205 yst"]) {
+      const all = await numbers({ find }, 100)
+      for (const looks of [
+        { rare: 1, oneByOne: 1 },
+        { rare: 1, oneByOne: 3 },
+        { rare: 4, oneByOne: 2 },
+      ]) {
+        const found: string[] = []
+        for (let before: number | null = null; ; ) {
+          const page = await findOrders(bench.context, warehouse, orderFilter.parse({ find }), before, 2, looks)
+          found.push(...page.orders.map((order) => order.sourceNumber))
+          if (page.next === null) break
+          before = page.next
+        }
+        expect(found).toEqual(all)
+      }
+    }
+  })
+
   it("by item, by a lot that they hold, and by what is noted on them", async () => {
     const lot = await bench
       .db("allocation as a")
