@@ -196,6 +196,8 @@ async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answ
 const orderOf = (db: Knex, caller: Caller, number: string) =>
   db("sales_order")
     .where({ source_id: caller.sourceId, source_number: number, part: 1 })
+    // an order that was sent to another warehouse is still whose it was
+    .whereRaw("COALESCE(came_to_id, warehouse_id) = ?", [caller.actor.warehouseId])
     .first("id", "warehouse_id", "bench_number", "promised_on")
 
 /** A body as JSON, or why not: not UTF-8, nested too deep, no JSON. */

@@ -263,6 +263,7 @@ async function writeOrder(
     const [id] = await trx("sales_order").insert({
       ...fields,
       warehouse_id: warehouseId,
+      came_to_id: actor.warehouseId,
       source_id: source.id,
       source_number: draft.number,
       bench_number: await nextBenchNumber(trx, warehouseId),

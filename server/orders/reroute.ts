@@ -56,7 +56,12 @@ export async function reroute(context: Context, orderId: number, warehouseId: nu
     await partOff(trx, orderId, actor, now)
     await trx("sales_order")
       .where({ id: orderId })
-      .update({ ...nowhere, warehouse_id: to.id, version: order.value.version + 1 })
+      .update({
+        ...nowhere,
+        warehouse_id: to.id,
+        came_to_id: order.value.came_to_id ?? from.id,
+        version: order.value.version + 1,
+      })
     await record(trx, actor, now, { action: "order.rerouted", orderId, detail: { from: from.name, to: to.name } })
     await announce(trx, { warehouseId: from.id })
     await recheck(trx, orderId, actor, now)

@@ -17,6 +17,8 @@ test("orders are found by words and conditions, the view is kept, and the file h
   await page.getByRole("button", { name: "Keep", exact: true }).click()
   await page.getByRole("link", { name: "All orders" }).click()
   await page.getByRole("link", { name: "Bentspoon tomorrow" }).click()
+  await expect(page).toHaveURL(/promised=tomorrow/)
+  await expect(page.locator("tbody tr")).toHaveCount(1)
   await expect(page.getByRole("row", { name: /48252/ })).toBeVisible()
   const csv = await page.request.get(`${url()}${await page.getByRole("link", { name: "As CSV" }).getAttribute("href")}`)
   expect(csv.headers()["content-type"]).toContain("text/csv")
@@ -29,7 +31,7 @@ test("many orders get a tag from the keyboard alone, it is seen at packing, and 
   page,
 }) => {
   await signIn(page)
-  await page.goto(`${url()}/orders?find=halvard&stage=line`)
+  await page.goto(`${url()}/orders?find=lantern&stage=line`)
   const rows = page.locator("tbody tr")
   const shown = await rows.count()
   expect(shown).toBeGreaterThan(1)

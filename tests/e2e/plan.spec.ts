@@ -27,9 +27,10 @@ test("a late day is brought in time by one key and the move is taken back; hands
 test("arrows choose an order on the day and + opens it; single keys can be switched off", async ({ page }) => {
   await signIn(page)
   await expect(page.locator("#scan-line")).toBeFocused()
-  await page.waitForTimeout(100)
-  await page.keyboard.press("ArrowDown")
-  await expect(page.locator("li.chosen")).toHaveCount(1)
+  await expect(async () => {
+    await page.keyboard.press("ArrowDown")
+    await expect(page.locator("li.chosen")).toHaveCount(1, { timeout: 1_000 })
+  }).toPass()
   const first = await page.locator("li.chosen b").first().textContent()
   await page.waitForTimeout(100)
   await page.keyboard.press("ArrowRight")
@@ -42,8 +43,13 @@ test("arrows choose an order on the day and + opens it; single keys can be switc
   await page.keyboard.press("NumpadAdd")
   await expect(page).toHaveURL(new RegExp(`/orders/${bench}$`))
   await page.goto(`${url()}/`)
-  await page.keyboard.press("F1")
-  await page.getByLabel("single keys act at once on an empty line").uncheck()
+  // a key pressed before the page has woken up is lost
+  const choice = page.getByLabel("single keys act at once on an empty line")
+  await expect(async () => {
+    if (!(await choice.isVisible())) await page.keyboard.press("F1")
+    await expect(choice).toBeVisible({ timeout: 1_000 })
+  }).toPass()
+  await choice.uncheck()
   await page.keyboard.press("Escape")
   await expect(page.locator("#scan-line")).toBeFocused()
   await page.waitForTimeout(100)

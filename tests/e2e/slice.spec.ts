@@ -23,7 +23,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await expect(page.locator("#scan-line")).toBeFocused()
 
   // 2 an order file comes in
-  await tabTo(page, page.getByRole("link", { name: "Orders" }))
+  await tabTo(page, page.getByRole("link", { name: "Orders", exact: true }))
   await page.keyboard.press("Enter")
   await plate(page, "Take in a file")
   await tabTo(page, page.getByLabel(/Order file/))

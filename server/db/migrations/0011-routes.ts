@@ -19,7 +19,7 @@ export const routes: Migration = {
     `ALTER TABLE sales_order ADD COLUMN IF NOT EXISTS settings JSON NULL,
       ADD COLUMN IF NOT EXISTS pattern_id INT UNSIGNED NULL, ADD COLUMN IF NOT EXISTS joined_to_id INT UNSIGNED NULL,
       ADD COLUMN IF NOT EXISTS ship_to_key CHAR(40) NULL, ADD COLUMN IF NOT EXISTS part TINYINT UNSIGNED NOT NULL DEFAULT 1,
-      ADD COLUMN IF NOT EXISTS split_from_id INT UNSIGNED NULL, ADD INDEX IF NOT EXISTS by_joined (joined_to_id),
+      ADD COLUMN IF NOT EXISTS split_from_id INT UNSIGNED NULL, ADD COLUMN IF NOT EXISTS came_to_id INT UNSIGNED NULL, ADD INDEX IF NOT EXISTS by_joined (joined_to_id),
       ADD INDEX IF NOT EXISTS by_split (split_from_id),
       ADD INDEX IF NOT EXISTS by_ship_to (warehouse_id, left_line_at, ship_to_key)`,
     "ALTER TABLE sales_order ADD UNIQUE INDEX IF NOT EXISTS source_part (source_id, source_number, part)",
