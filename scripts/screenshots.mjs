@@ -78,7 +78,7 @@ const bench = (
     .textContent()
 ).match(/\d{5}/)[0]
 await shoot("day", "/")
-await page.getByLabel("hands today").fill("2")
+await page.getByLabel("hands today").fill("1")
 await page.getByRole("button", { name: "set", exact: true }).click()
 await page.waitForTimeout(900)
 await shoot("day-late")

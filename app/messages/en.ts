@@ -127,7 +127,7 @@ export const en = {
   "day.past-empty": "cut-off {time}, nothing for it",
   "day.packages": "{n} packages",
   "day.to-go": "{n} to go",
-  "day.pick-pack": "pick + pack",
+  "day.pick-pack": "pick+pack",
   "day.none": "No order for this truck now.",
   "day.more": "+{n} more",
   "day.stopped": "{n} stopped",
