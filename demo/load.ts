@@ -134,6 +134,20 @@ async function routes(db: Knex): Promise<void> {
       { warehouse_id, on_date: "2026-12-25", closed: true, name: "Christmas Day" },
     ])
   await db("warehouse").update({ hand_hour: "24.00" })
+  // what Duluth runs out of lies in Reno
+  const pump = await db("item").where({ sku: "PMP-TRF-40" }).first("id")
+  const bin = await db("bin").where({ warehouse_id: reno }).orderBy("id").first("id")
+  const known = await db("stock").where({ warehouse_id: reno, item_id: pump.id }).first("id")
+  const stockId =
+    known?.id ?? (await db("stock").insert({ warehouse_id: reno, bin_id: bin.id, item_id: pump.id, on_hand: 0 }))[0]
+  await db("stock").where({ id: stockId }).update({ on_hand: 40 })
+  const before = await db("stock_movement").where({ stock_id: stockId }).sum({ n: "quantity" }).first()
+  await db("stock_movement").insert({
+    stock_id: stockId,
+    quantity: 40 - Number(before?.n ?? 0),
+    cause: "opening",
+    at: new Date("2026-11-23T18:00:00Z"),
+  })
 }
 
 /** What people at work noted on this morning's orders, and a view that all of them use. */

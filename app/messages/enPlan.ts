@@ -290,6 +290,7 @@ export const enPlan = {
   "where.has": "has {has} of {lines} lines; lacks {missing}",
   "where.miles": "{n} mi",
   "where.send": "Send to {name}",
+  "where.split-one": "Split: 1 line from {name}",
   "where.split": "Split: {n} lines from {name}",
   "where.outside": "Let {name} ship it",
   "reroute.begun": "It is being picked or packed, or is with others already; it stays here.",

@@ -9,6 +9,8 @@ interface Fit {
   readonly lines: number
   readonly missing: readonly string[]
   readonly km: number | null
+  /** Together with this warehouse it can ship the order. */
+  readonly splits: boolean
 }
 
 export interface WhereShown {
@@ -105,15 +107,18 @@ export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean 
           </tbody>
         </table>
       ) : null}
-      {movable && parts.length === 0 && here && here.missing.length > 0 && here.has > 0
+      {movable && parts.length === 0 && here
         ? others
-            .filter((fit) => here.missing.every((sku) => !fit.missing.includes(sku)))
+            .filter((fit) => fit.splits)
             .map((fit) => (
               <One
                 key={fit.id}
                 intent="split"
                 warehouse={fit.id}
-                words={say("where.split", { n: here.missing.length, name: fit.name })}
+                words={say(here.missing.length === 1 ? "where.split-one" : "where.split", {
+                  n: here.missing.length,
+                  name: fit.name,
+                })}
               />
             ))
         : null}

@@ -5,7 +5,8 @@ import { record } from "../audit/index.ts"
 import { collectionById } from "../setup/collections.ts"
 import { membersOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
-import { groundOf, plannedRows, replan, waysOf } from "./plan.ts"
+import { groundOf, replan, waysOf } from "./plan.ts"
+import { plannedRows } from "./plannedRows.ts"
 
 /** A collection and service that a person chose for an order; nulls leave both to the plan, or the service to it. */
 export interface Choice {

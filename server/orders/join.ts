@@ -12,7 +12,8 @@ import { settledOf } from "../rules/settleOrder.ts"
 import type { Collection } from "../setup/collections.ts"
 import { leadOf, membersOf, part } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
-import { type Ground, groundOf, merged, plannedRows, planOrder, replan } from "./plan.ts"
+import { type Ground, groundOf, planOrder, replan } from "./plan.ts"
+import { merged, plannedRows } from "./plannedRows.ts"
 import { recheck } from "./release.ts"
 
 /** Orders of one ship-to that would cost less as one shipment. */

@@ -1,29 +1,22 @@
 import { addBusinessDays, addDays, type LocalDate, localDate } from "core/calendar/index.ts"
 import type { Money } from "core/money/index.ts"
-import {
-  buildPallets,
-  type Content,
-  contentsWeight,
-  goesAsFreight,
-  type PackagingType,
-  palletSize,
-  suggestPackaging,
-} from "core/packing/index.ts"
+import type { PackagingType } from "core/packing/index.ts"
 import { leaveWith } from "core/plan/index.ts"
-import { preselect, type RatedPackage } from "core/rating/index.ts"
+import { preselect } from "core/rating/index.ts"
 import { said } from "core/rules/index.ts"
-import { type Mass, sumMass, volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../accounts/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
-import { compare, type Rateable, stillDays } from "../rating/offers.ts"
+import { compare, stillDays } from "../rating/offers.ts"
 import { type RatedService, servicesOn } from "../rating/tariffs.ts"
 import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { estimated } from "./estimate.ts"
 import { leadOf, membersOf, part, shipToKeyOf } from "./joined.ts"
+import { plannedRows } from "./plannedRows.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
 export interface Ground {
@@ -185,39 +178,6 @@ export function bestWay(ways: readonly Way[], promised: LocalDate | null, servic
   return preselect(offers, promised)?.way ?? null
 }
 
-/** An order and its lines, as a plan reads them; of an order that leads others, all of them as one. */
-export async function plannedRows(
-  trx: Knex,
-  orderId: number,
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-): Promise<{ order: any; lines: any[] }> {
-  const orders = await trx("sales_order")
-    .where({ id: orderId })
-    .orWhere({ joined_to_id: orderId })
-    .orderByRaw("joined_to_id IS NOT NULL, id")
-  const lines = await trx("order_line")
-    .join("item", "item.id", "order_line.item_id")
-    .whereIn(
-      "order_id",
-      orders.map((order) => order.id),
-    )
-    .orderBy("order_id")
-    .orderBy("line_number")
-    .select("item.*", "order_line.*")
-  return { order: orders.length > 1 ? merged(orders) : orders[0], lines }
-}
-
-/** Several orders as one: with the first's address, the earliest promise and the latest day from which all may leave. */
-// biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-export function merged(orders: readonly any[]): any {
-  const days = (name: string) => orders.map((order) => order[name] as string | null).filter((day) => day !== null)
-  return {
-    ...orders[0],
-    promised_on: days("promised_on").sort()[0] ?? null,
-    ship_on: days("ship_on").sort().at(-1) ?? null,
-  }
-}
-
 /**
  * Keeps a plan on its order, or on all orders of one shipment, the leading one first; with what else is to be kept of
  * the order that is alone.
@@ -273,52 +233,6 @@ export async function partOff(
   const ground = known?.warehouse.id === warehouseId ? known : undefined
   const on = ground ?? (await groundOf(trx, warehouseId, now))
   for (const id of others) await replan(trx, on, id)
-}
-
-/**
- * The packages that goods would probably make: as many of the best suited carton as they need by volume and load, the
- * weight shared evenly; pieces that no parcel takes on pallets of their own, by their size.
- */
-function estimated(
-  types: readonly PackagingType[],
-  contents: readonly Content[],
-  preferred: string | undefined,
-): Pick<Rateable, "parcels" | "pallets" | "standing"> {
-  const pallet = types.find((type) => type.kind === "pallet")
-  const heavy = contents.filter((one) => goesAsFreight(one.item))
-  const light = contents.filter((one) => !goesAsFreight(one.item))
-  const parcels = light.length > 0 ? cartonsFor(types, light, preferred) : []
-  if (!pallet) return { parcels, pallets: [], standing: "loose" }
-  const built = buildPallets(pallet, parcels)
-  const cartonsOn: RatedPackage[] = built.ok
-    ? built.value.map((one, index) => ({ number: index + 1, weight: one.gross, size: one.outer, handling: "pallet" }))
-    : parcels
-  const alone = heavy.flatMap((one) => {
-    const weight = sumMass([one.item.unitWeight, pallet.tare])
-    const size = palletSize(pallet, [{ number: 1, weight, size: one.item.unitSize }])
-    return Array.from({ length: one.quantity }, (): RatedPackage => ({ number: 0, weight, size, handling: "pallet" }))
-  })
-  const pallets = [...cartonsOn, ...alone].map((one, index) => ({ ...one, number: index + 1 }))
-  // goods that must stand on a pallet leave no choice
-  return heavy.length > 0 ? { parcels: pallets, pallets, standing: "pallet" } : { parcels, pallets, standing: "loose" }
-}
-
-function cartonsFor(
-  types: readonly PackagingType[],
-  contents: readonly Content[],
-  preferred: string | undefined,
-): RatedPackage[] {
-  const type = types.find((one) => one.code === preferred && one.kind === "carton") ?? suggestPackaging(types, contents)
-  if (!type) return []
-  const volume = contents.reduce((sum, one) => sum + Number(volumeIn(one.item.unitSize, "in")) * one.quantity, 0)
-  const load = contentsWeight(contents)
-  const count = Math.max(
-    1,
-    Math.ceil(volume / (Number(volumeIn(type.inner, "in")) * 0.8)),
-    load.div(type.maxLoad).ceil().toNumber(),
-  )
-  const weight = sumMass([load.div(count) as Mass, type.tare])
-  return Array.from({ length: count }, (_, index) => ({ number: index + 1, weight, size: type.outer }))
 }
 
 /** Moves orders that can't make a truck any more to the next one that takes their service. Returns how many. */

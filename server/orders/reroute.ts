@@ -6,10 +6,11 @@ import { inTransaction } from "../db/connection.ts"
 import { pickingBegun } from "../intake/begun.ts"
 import { nextBenchNumber } from "../intake/benchNumber.ts"
 import { routingOf, ruleBook } from "../rules/book.ts"
+import { freeStock } from "./allocation.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { partOff } from "./plan.ts"
-import { freeStock, recheck } from "./release.ts"
-import { neededOf, warehouseFits } from "./warehouses.ts"
+import { recheck } from "./release.ts"
+import { lackingThere, neededOf, warehouseFits } from "./warehouses.ts"
 
 /** An order in the actor's warehouse, locked, that nobody has begun; or why it can't be sent elsewhere. */
 export async function movable(
@@ -99,11 +100,8 @@ export async function splitOver(
     if (!here || !there) return refused(reason("reroute.no-warehouse"))
     const moved = here.missing.map((one) => ({ ...one, quantity: one.ordered - one.free }))
     if (moved.length === 0) return refused(reason("split.has-all"))
-    const lacking = moved.find((one) => {
-      const short = there.missing.find((other) => other.lineId === one.lineId)
-      return short !== undefined && short.free < one.quantity
-    })
-    if (lacking) return refused(reason("split.not-enough", { sku: lacking.sku }))
+    const lacking = lackingThere(here, there)
+    if (lacking) return refused(reason("split.not-enough", { sku: lacking }))
     if (moved.length === lines.length && moved.every((one) => one.free === 0)) return refused(reason("split.has-none"))
     await partOff(trx, orderId, actor, now)
     await freeStock(trx, orderId)

@@ -77,6 +77,19 @@ export async function warehouseFits(
 const distance = (from: Place | null, to: Place | null): number | null =>
   from && to ? Math.round(kilometres(from, to)) : null
 
+/** Whether one warehouse with some of an order and another with the rest can ship it together. */
+export function canSplit(here: WarehouseFit, there: WarehouseFit): boolean {
+  const some = here.has > 0 || here.missing.some((one) => one.free > 0)
+  return some && here.missing.length > 0 && lackingThere(here, there) === null
+}
+
+/** What the other warehouse lacks of what one lacks; null where it has enough. */
+export const lackingThere = (here: WarehouseFit, there: WarehouseFit): string | null =>
+  here.missing.find((one) => {
+    const short = there.missing.find((other) => other.lineId === one.lineId)
+    return short !== undefined && short.free < one.ordered - one.free
+  })?.sku ?? null
+
 /** The lines of an order as warehouses are asked for them. */
 export const neededOf = (db: Knex, orderId: number): Promise<Needed[]> =>
   db("order_line as l")

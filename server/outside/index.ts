@@ -14,8 +14,9 @@ import {
   type OutsideRequest,
 } from "../gateways/outsideWarehouse.ts"
 import { enqueue } from "../jobs/queue.ts"
+import { freeStock } from "../orders/allocation.ts"
 import { partOff } from "../orders/plan.ts"
-import { freeStock, recheck } from "../orders/release.ts"
+import { recheck } from "../orders/release.ts"
 import { movable } from "../orders/reroute.ts"
 import { reportOutside } from "../reports/index.ts"
 

@@ -120,6 +120,19 @@ test("an order is given to an outside warehouse and taken back; a clerk sets up 
   expect((await page.request.get(`${url()}/set-up/rules`)).status()).toBe(403)
 })
 
+test("an order is split over both warehouses and made whole again", async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${url()}/orders/48284`)
+  await expect(page.locator(".where")).toContainText("has it all")
+  await page.getByRole("button", { name: "Split: 1 line from Reno" }).click()
+  await expect(page.locator("#scan-said")).toContainText("Split. The other part is 61")
+  await expect(page.locator(".parts")).toContainText("In 2 parts:")
+  await expect(page.locator(".order-promise")).toContainText("to pick")
+  await page.getByRole("button", { name: "Make it whole again" }).click()
+  await expect(page.locator("#scan-said")).toContainText("whole again")
+  await expect(page.locator(".order-stops")).toContainText("30 ordered, 9 here")
+})
+
 test("working time is changed and a day closed by an administrator", async ({ page }) => {
   await signIn(page, "ada")
   await page.goto(`${url()}/set-up/work`)

@@ -1,0 +1,147 @@
+import { localDate } from "core/calendar/index.ts"
+import { redirect } from "react-router"
+import { bookForm, saveAddress } from "server/addresses/book.ts"
+import { confirmAddress, proposeFor } from "server/addresses/check.ts"
+import type { Work } from "server/http/context.ts"
+import { decideChange } from "server/intake/change.ts"
+import { addressForm, changeAddress } from "server/orders/address.ts"
+import { cancelByHand } from "server/orders/cancel.ts"
+import type { OrderSummary } from "server/orders/facts.ts"
+import { joinOrders, partOrder } from "server/orders/join.ts"
+import { mark } from "server/orders/marks.ts"
+import { partyForm, saveParty } from "server/orders/parties.ts"
+import { choosePattern } from "server/orders/pattern.ts"
+import { changePromise } from "server/orders/promise.ts"
+import { checkAgain, holdOrder } from "server/orders/release.ts"
+import { makeWhole, reroute, splitOver } from "server/orders/reroute.ts"
+import { waive } from "server/orders/waive.ts"
+import { recallOutside, sendOutside } from "server/outside/index.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { withRights } from "../shell/work.ts"
+
+/** Does what a form on an order's page asks for, and says what came of it. */
+export function orderAction(work: Work, order: OrderSummary, form: FormData) {
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "address": {
+        const fields = addressForm.safeParse(Object.fromEntries(form))
+        if (!fields.success)
+          return refusal(
+            fields.error.issues.map((issue) => `${say(`order.${String(issue.path[0])}`)}: ${issue.message}`).join("; "),
+          )
+        const outcome = await changeAddress(work, order.id, fields.data)
+        return outcome.ok ? done(say("order.saved")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "hold":
+      case "release":
+        await holdOrder(work, order.id, form.get("intent") === "hold")
+        return done("")
+      case "party": {
+        const fields = partyForm.safeParse(Object.fromEntries(form))
+        if (!fields.success)
+          return refusal([...new Set(fields.error.issues.map((issue) => say(issue.message)))].join(" "))
+        const outcome = await saveParty(work, order.id, fields.data)
+        return outcome.ok ? done(say("order.saved")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "propose": {
+        const outcome = await proposeFor(work, order.id)
+        return outcome.ok ? { ...done(""), proposal: outcome.value } : refusal(sayReasons(outcome.reasons))
+      }
+      case "confirm": {
+        const outcome = await confirmAddress(work, order.id, Number(form.get("version")))
+        return outcome.ok ? done(say("ship-to.confirmed")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "to-book": {
+        const row = await work.db("sales_order").where({ id: order.id }).first()
+        const fields = bookForm.safeParse({ ...row, customer: order.customer, code: String(form.get("code") ?? "") })
+        if (!fields.success) return refusal(fields.error.issues.map((issue) => say(issue.message)).join(" "))
+        const outcome = await saveAddress(work, fields.data, null)
+        return outcome.ok ? done(say("ship-to.in-book")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "take-change":
+      case "keep-change": {
+        const take = form.get("intent") === "take-change"
+        const outcome = await decideChange(work, order.id, Number(form.get("change")) || 0, take ? "take" : "keep")
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        const { back } = outcome.value
+        return done(
+          back.length === 0
+            ? say(take ? "change.taken" : "change.kept")
+            : say("change.carry", { back: back.map((one) => `${one.quantity} × ${one.sku} → ${one.bin}`).join(", ") }),
+        )
+      }
+      case "pass": {
+        const outcome = await waive(work, order.id, String(form.get("code") ?? ""))
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        return outcome.value.length === 0 ? done(say("story.order.stop-ended")) : refusal(sayReasons(outcome.value))
+      }
+      case "promise": {
+        const day = String(form.get("promised_on") ?? "")
+        const outcome = await changePromise(work, order.id, day || null, localDate(work.now, work.warehouse.zone))
+        return outcome.ok ? done(say("order.promise-saved")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "tag":
+      case "untag":
+      case "note":
+      case "drop-note": {
+        const what = form.get("intent") as "tag" | "untag" | "note" | "drop-note"
+        const outcome = await mark(
+          work,
+          order.id,
+          what === "note"
+            ? { what, text: String(form.get("note") ?? "") }
+            : what === "drop-note"
+              ? { what, id: Number(form.get("note")) || 0 }
+              : { what, tag: String(form.get("tag") ?? "") },
+        )
+        return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
+      }
+      case "reroute": {
+        const outcome = await reroute(work, order.id, Number(form.get("warehouse")) || 0)
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        throw redirect("/orders")
+      }
+      case "split": {
+        const outcome = await splitOver(work, order.id, Number(form.get("warehouse")) || 0)
+        return outcome.ok ? done(say("split.done", outcome.value)) : refusal(sayReasons(outcome.reasons))
+      }
+      case "whole": {
+        const outcome = await makeWhole(work, order.id)
+        return outcome.ok ? done(say("split.whole")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "outside": {
+        const outcome = await sendOutside(work, order.id, Number(form.get("warehouse")) || 0)
+        return outcome.ok ? done(say("outside.sent")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "recall": {
+        const outcome = await recallOutside(work, order.id)
+        return outcome.ok ? done(say("outside.recalled")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "join": {
+        const outcome = await joinOrders(work, form.getAll("order").map(Number).filter(Number.isInteger))
+        return outcome.ok
+          ? done(say("join.done-one", { lead: outcome.value.lead }))
+          : refusal(sayReasons(outcome.reasons))
+      }
+      case "part": {
+        const outcome = await partOrder(work, order.id)
+        return outcome.ok ? done(say("join.parted")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "pattern": {
+        const outcome = await choosePattern(work, order.id, Number(form.get("pattern")) || null)
+        return outcome.ok ? done(say("order.pattern-done")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "cancel": {
+        const outcome = await cancelByHand(work, order.id)
+        return outcome.ok ? done(say("stage.cancelled")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "check": {
+        const reasons = await checkAgain(work, order.id)
+        return reasons.length === 0 ? done(say("story.order.stop-ended")) : refusal(sayReasons(reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}

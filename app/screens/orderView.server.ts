@@ -1,0 +1,158 @@
+import { addressLines } from "core/address/index.ts"
+import { isOnTheLine } from "core/orders/index.ts"
+import { may, type Right } from "server/accounts/index.ts"
+import { addressFlags } from "server/addresses/flags.ts"
+import { locate } from "server/addresses/places.ts"
+import { type TimelineEntry, timeline } from "server/audit/index.ts"
+import type { Work } from "server/http/context.ts"
+import { pickingBegun } from "server/intake/begun.ts"
+import { pendingChange } from "server/intake/change.ts"
+import { recordOf, sourceFromRow } from "server/intake/source.ts"
+import { type OrderSummary, summaryByBench } from "server/orders/facts.ts"
+import { joinedWith, joinOffers } from "server/orders/join.ts"
+import { marksOf } from "server/orders/marks.ts"
+import { partiesOf } from "server/orders/parties.ts"
+import { waivable } from "server/orders/passed.ts"
+import { partsOf } from "server/orders/reroute.ts"
+import { canSplit, neededOf, warehouseFits } from "server/orders/warehouses.ts"
+import { outsideOrder, outsideWarehouses } from "server/outside/index.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { patternRows } from "server/rules/book.ts"
+import { settledOf } from "server/rules/settleOrder.ts"
+import { whereWorkStands } from "../shell/scan.server.ts"
+import { dayOf } from "../shell/work.ts"
+import type { JoinOfferShown } from "./Joining.tsx"
+import { joinOfferShown } from "./joining.server.ts"
+import { settingChoices } from "./settingChoices.server.ts"
+import { nameFields, shipToFields } from "./shipToFields.ts"
+
+/** Everything that an order's page shows, as plain data. Null when no order here has the number. */
+export async function orderView(work: Work, bench: string) {
+  const order = await summaryByBench(work.db, work.warehouse, bench)
+  if (!order) return null
+  const row = await work.db("sales_order").where({ id: order.id }).first()
+  const lines = await work
+    .db("order_line")
+    .join("item", "item.id", "order_line.item_id")
+    .where({ order_id: order.id })
+    .orderBy("line_number")
+    .select("line_number", "sku", "description", "ordered")
+  const shipment = await shipmentOf(work.db, order.id)
+  const ownLines = new Set(shipment?.lines.filter((line) => line.orderId === order.id).map((line) => line.id))
+  const story = await timeline(work.db, order.id)
+  const source = await work.db("order_source").where({ id: row.source_id }).first()
+  const references = await work.db("order_reference").where({ order_id: order.id }).select("name", "value", "printed")
+  const day = order.stops.length > 0 ? await dayOf(work) : null
+  const stopped = day?.stopped.find((one) => one.id === order.id)
+  const report = await work.db("outbox").where({ order_id: order.id }).first("sent_at")
+  return {
+    id: order.id,
+    bench: order.bench,
+    customer: order.customer,
+    po: order.poNumber,
+    source: order.sourceNumber,
+    stage: order.stage,
+    stops: order.stops.map((reason) => ({
+      reason,
+      waivable: reason.code in waivable,
+      mayPass: waivable[reason.code] ? may(work.actor, (waivable[reason.code] as { right: Right }).right) : false,
+      intakeId: (row.intake_id as number | null) ?? null,
+    })),
+    solveBy: stopped?.solveBy ?? null,
+    door: day?.collections.find((one) => one.id === order.collectionId)?.door ?? null,
+    change: may(work.actor, "bench.see") ? await pendingChange(work.db, order.id) : null,
+    from: source.name as string,
+    record: recordOf(sourceFromRow(source), order.sourceNumber, row.record_url),
+    references: references.map((one) => ({ name: one.name, value: one.value, printed: !!one.printed })),
+    notes: row.notes as string,
+    marks: await marksOf(work.db, order.id),
+    mayCancel: may(work.actor, "orders.cancel"),
+    settled: settledOf(row),
+    patternId: (row.pattern_id as number | null) ?? null,
+    patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
+    choices: await settingChoices(work.db),
+    promised: order.promisedOn,
+    to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
+    held: !!row.held_by_hand,
+    abroad: row.country !== work.warehouse.country,
+    currency: row.currency as string,
+    mayRelease: may(work.actor, "orders.release-hold"),
+    mayWork: may(work.actor, "orders.work"),
+    maySeeBench: may(work.actor, "bench.see"),
+    address: {
+      version: row.version as number,
+      kind: row.address_kind as string,
+      ...Object.fromEntries(shipToFields.map((name) => [name, String(row[name] ?? "")])),
+    } as Record<string, string | number>,
+    kindConfirmed: !!row.kind_confirmed,
+    parties: (await partiesOf(work.db, { id: order.id, customer_id: row.customer_id })).map(
+      ({ role, by, email, ...address }) => ({
+        role,
+        by,
+        email,
+        lines: addressLines({ ...address, kind: "unknown" }),
+        fields: Object.fromEntries(
+          nameFields.map((name) => [name, name === "postal_code" ? address.postalCode : address[name]]),
+        ),
+      }),
+    ),
+    home: work.warehouse.country,
+    flags: await addressFlags(work.db, row),
+    zone: locate(row.country, row.postal_code).zone,
+    lines: lines.map((line) => ({
+      number: line.line_number,
+      sku: line.sku,
+      description: line.description,
+      ordered: line.ordered,
+    })),
+    where: {
+      fits: isOnTheLine(order.stage) && may(work.actor, "orders.work") ? await fitsOf(work, order.id, row) : [],
+      here: work.warehouse.id,
+      parts: (await partsOf(work.db, order.id)).map((one) => ({ ...one, here: one.id === order.id })),
+      isPart: row.split_from_id !== null,
+      outside: await outsideOrder(work.db, order.id),
+      outsides: isOnTheLine(order.stage) ? await outsideWarehouses(work.db) : [],
+      begun: (await pickingBegun(work.db, [order.id])).size > 0,
+    },
+    joined: await joinedWith(work.db, order.id),
+    joinOffer: may(work.actor, "bench.see") ? await offerFor(work, order) : null,
+    packages: (shipment?.packages ?? [])
+      .filter((one) => order.lead === null || one.lineIds.some((id) => ownLines.has(id)))
+      .map((one) => ({
+        name: `${shipment?.bench}-${one.number}`,
+        state: one.state,
+        tracking: one.tracking,
+        label: may(work.actor, "bench.see") ? one.labelDocumentId : null,
+      })),
+    report: report ? (report.sent_at ? "sent" : "waits") : null,
+    // the sales desk sees what became of an order, not what its shipment cost
+    story: may(work.actor, "bench.see") ? story : story.filter(tellsNoCost).map(withoutAmount),
+  }
+}
+
+export type OrderView = NonNullable<Awaited<ReturnType<typeof orderView>>>
+
+/** What the warehouses have of an order, and how far each is. */
+async function fitsOf(work: Work, orderId: number, row: { country: string; postal_code: string }) {
+  const fits = await warehouseFits(work.db, { ...row, id: orderId }, await neededOf(work.db, orderId))
+  const here = fits.find((fit) => fit.id === work.warehouse.id)
+  return fits.map((fit) => ({
+    ...fit,
+    missing: fit.missing.map((one) => one.sku),
+    splits: here !== undefined && fit !== here && canSplit(here, fit),
+  }))
+}
+
+/** Whether the order is worth joining with others of its ship-to, as the page shows it. */
+async function offerFor(work: Work, order: OrderSummary): Promise<JoinOfferShown | null> {
+  if (order.stops.length > 0 || !isOnTheLine(order.stage)) return null
+  const [offer] = await joinOffers(work, work.warehouse.id, order.id)
+  return offer ? joinOfferShown(offer) : null
+}
+
+/** Refused bookings name prices in their reasons. */
+const tellsNoCost = (entry: TimelineEntry): boolean => !["buy.refused", "buy.differs"].includes(entry.action)
+const withoutAmount = (entry: TimelineEntry): TimelineEntry => ({
+  ...entry,
+  detail: { ...entry.detail, amount: null },
+})
