@@ -160,7 +160,7 @@ export const en = {
   "day.hand-set": "1 hand at work today.",
   "day.hands-set": "{n} hands at work today.",
   "day.hands-shifts": "As many hands today as the shifts say.",
-  "day.held": "{bench} is stopped. Its page says how it goes on.",
+  "day.held": "{bench} is stopped. The button beside the clock takes that back.",
   "words.day-keys": "+ − * /",
   "words.day-keys.does": "open, stop, take the advice, the stopped orders",
   "words.day-arrows": "← → ↑ ↓",
@@ -178,6 +178,7 @@ export const en = {
   "advice.none": "No later truck and no hand more brings them all in time.",
   "advice.moved": "{n} orders leave with another truck.",
   "advice.undo": "Take back: {n} orders moved",
+  "advice.undo-hold": "Take back: {n} stopped by hand",
   "advice.changed": "The day has changed since. Look at the advice again.",
   "day.chart": "Orders laid backwards from the trucks. The lists below hold the same.",
 

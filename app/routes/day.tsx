@@ -3,9 +3,8 @@ import { may } from "server/accounts/index.ts"
 import { adviceFor } from "server/day/advice.ts"
 import { takeAdvice } from "server/day/take.ts"
 import { workContext } from "server/http/context.ts"
-import { lastGroup, undoGroup } from "server/orders/group.ts"
+import { changeGroup, lastGroup, undoGroup } from "server/orders/group.ts"
 import { shipTosOfSeveral } from "server/orders/join.ts"
-import { holdOrder } from "server/orders/release.ts"
 import { setHands } from "server/setup/work.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { type AdviceShown, adviceWords, DayAdvice } from "../screens/DayAdvice.tsx"
@@ -66,7 +65,10 @@ export async function loader({ context }: Route.LoaderArgs) {
     any: day.counts.today > 0,
     joinable: bench ? (await shipTosOfSeveral(work.db, work.warehouse.id)).length : 0,
     advice: advice && adviceShown(advice, day),
-    undo: last?.change.what === "moves" ? { id: last.id, n: last.changed } : null,
+    undo:
+      last?.change.what === "moves" || last?.change.what === "hold"
+        ? { id: last.id, n: last.changed, what: last.change.what }
+        : null,
     hands: { now: day.hands, mayChange: may(work.actor, "hands.set"), setByHand: day.handsByHand },
     key: crypto.randomUUID(),
   }
@@ -120,8 +122,11 @@ export async function action({ request, context }: Route.ActionArgs) {
         return done(typed === "" ? say("day.hands-shifts") : handsSet(Number(typed)))
       }
       case "hold": {
-        const id = Number(form.get("order")) || 0
-        await holdOrder(work, id, true)
+        // one key stops it, so one button must take that back
+        const key = String(form.get("key") ?? "").slice(0, 36)
+        const outcome = await changeGroup(work, work.warehouse, key, [Number(form.get("order")) || 0], { what: "hold" })
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        if (outcome.value.refused.length > 0) return toldGroup("group.done", outcome.value)
         return done(say("day.held", { bench: String(form.get("bench") ?? "").slice(0, 8) }))
       }
       default:
@@ -187,6 +192,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
         <input type="hidden" name="intent" value="hold" />
         <input type="hidden" name="order" value={keys.chosen ?? ""} />
         <input type="hidden" name="bench" value={keys.bench} />
+        <input type="hidden" name="key" value={day.key} />
       </Form>
       <div
         className="day-lists"

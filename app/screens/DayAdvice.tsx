@@ -61,7 +61,7 @@ export function DayAdvice({
   zone,
 }: {
   advice: AdviceShown | null
-  undo: { readonly id: string; readonly n: number } | null
+  undo: { readonly id: string; readonly n: number; readonly what: "moves" | "hold" } | null
   sendKey: string
   zone: string
 }) {
@@ -95,7 +95,7 @@ export function DayAdvice({
           <input type="hidden" name="intent" value="undo" />
           <input type="hidden" name="group" value={undo.id} />
           <button type="submit">
-            <span>{say("advice.undo", { n: undo.n })}</span>
+            <span>{say(undo.what === "hold" ? "advice.undo-hold" : "advice.undo", { n: undo.n })}</span>
           </button>
         </Form>
       ) : null}

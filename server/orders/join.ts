@@ -13,7 +13,7 @@ import type { Collection } from "../setup/collections.ts"
 import { leadOf, membersOf, part } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { type Ground, groundOf, planOrder, replan } from "./plan.ts"
-import { merged, plannedRows } from "./plannedRows.ts"
+import { merged, type PlannedRows, plannedRowsOf } from "./plannedRows.ts"
 import { recheck } from "./release.ts"
 
 /** Orders of one ship-to that would cost less as one shipment. */
@@ -71,13 +71,16 @@ export async function joinOffers(context: Context, warehouseId: number, orderId?
     )
     .orderBy("o.id")
     .select("o.id", "o.ship_to_key", "o.bench_number", "o.customer_name", "o.city", "o.state", "o.country")
+  const planned = await plannedRowsOf(
+    db,
+    rows.map((row) => row.id),
+  )
   const offers: JoinOffer[] = []
   for (const key of wanted) {
     const orders = rows.filter((row) => row.ship_to_key === key)
-    const offer = await offerOf(
-      db,
+    const offer = offerOf(
       ground,
-      orders.map((row) => row.id),
+      orders.flatMap((row) => planned.get(row.id) ?? []),
     )
     const [first] = orders
     if (!offer || !first || (orderId && !orders.some((row) => row.id === orderId))) continue
@@ -91,18 +94,13 @@ export async function joinOffers(context: Context, warehouseId: number, orderId?
   return offers.sort((a, b) => b.saving.amount.cmp(a.saving.amount))
 }
 
-async function offerOf(
-  db: Knex,
+function offerOf(
   ground: Ground,
-  orderIds: readonly number[],
-): Promise<(Omit<JoinOffer, "orders" | "place"> & { ids: number[] }) | null> {
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  const all: { order: any; lines: any[] }[] = []
-  for (const id of orderIds) {
-    const { order, lines } = await plannedRows(db, id)
-    // a joined group is planned as one already: its leading order stands for it
-    if (order.joined_to_id === null || !orderIds.includes(order.joined_to_id)) all.push({ order, lines })
-  }
+  rows: readonly PlannedRows[],
+): (Omit<JoinOffer, "orders" | "place"> & { ids: number[] }) | null {
+  const here = new Set(rows.map((one) => one.order.id))
+  // a joined group is planned as one already: its leading order stands for it
+  const all = rows.filter(({ order }) => order.joined_to_id === null || !here.has(order.joined_to_id))
   const first = all.find((one) => apartFrom(ground, one.order, one.order).length === 0)
   if (!first) return null
   const some = all.filter((one) => apartFrom(ground, first.order, one.order).length === 0)
@@ -126,12 +124,10 @@ async function offerOf(
   const departures = alone.map((plan) => at(plan.collectionId)).filter((one) => one !== null)
   const from = departures.sort((a, b) => a.cutOff.getTime() - b.cutOff.getTime())[0] ?? null
   const to = at(together.collectionId)
-  const leads = new Set(some.map((one) => one.order.id))
-  const members = await db("sales_order")
-    .whereIn("joined_to_id", [...leads])
-    .pluck("id")
+  const leads = new Set<number>(some.map((one) => one.order.id))
+  const members = rows.map((one) => one.order).filter((order) => leads.has(order.joined_to_id))
   return {
-    ids: [...leads, ...members],
+    ids: [...leads, ...members.map((order) => order.id as number)],
     apart: moneyText(apart),
     together: moneyText(together.cost),
     saving,

@@ -1,14 +1,20 @@
 import type { Knex } from "knex"
 
-/** An order and its lines, as a plan reads them; of an order that leads others, all of them as one. */
-export async function plannedRows(
-  trx: Knex,
-  orderId: number,
+/** An order and its lines with their items' columns, as a plan reads them. */
+export interface PlannedRows {
+  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+  readonly order: any
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-): Promise<{ order: any; lines: any[] }> {
+  readonly lines: any[]
+}
+
+/** The rows of orders by their ids; of an order that leads others, all of them as one. */
+export async function plannedRowsOf(trx: Knex, orderIds: readonly number[]): Promise<Map<number, PlannedRows>> {
+  if (orderIds.length === 0) return new Map()
+  const ids = [...orderIds]
   const orders = await trx("sales_order")
-    .where({ id: orderId })
-    .orWhere({ joined_to_id: orderId })
+    .whereIn("id", ids)
+    .orWhereIn("joined_to_id", ids)
     .orderByRaw("joined_to_id IS NOT NULL, id")
   const lines = await trx("order_line")
     .join("item", "item.id", "order_line.item_id")
@@ -19,8 +25,24 @@ export async function plannedRows(
     .orderBy("order_id")
     .orderBy("line_number")
     .select("item.*", "order_line.*")
-  return { order: orders.length > 1 ? merged(orders) : orders[0], lines }
+  return new Map(
+    ids.map((id) => {
+      const own = orders.filter((order) => order.id === id || order.joined_to_id === id)
+      const members = new Set(own.map((order) => order.id))
+      return [
+        id,
+        {
+          order: own.length > 1 ? merged(own) : own[0],
+          lines: lines.filter((line) => members.has(line.order_id)),
+        },
+      ]
+    }),
+  )
 }
+
+/** The rows of one order. */
+export const plannedRows = async (trx: Knex, orderId: number): Promise<PlannedRows> =>
+  (await plannedRowsOf(trx, [orderId])).get(orderId) as PlannedRows
 
 /** Several orders as one: with the first's address, the earliest promise and the latest day from which all may leave. */
 // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them

@@ -35,7 +35,7 @@ export async function fillOrders(db: Knex, from: number, to: number, open: numbe
         promised_on: "2026-12-02",
         company: customers[id % customers.length],
         attention: "",
-        street: `${id} Growler Row`,
+        street: `${id <= open ? id % 120 : id} Growler Row`,
         street2: "",
         city: "Denver",
         state: "CO",
@@ -47,7 +47,7 @@ export async function fillOrders(db: Knex, from: number, to: number, open: numbe
         content_hash: "",
         received_at: new Date("2026-11-24T12:00:00Z"),
         refused_rows: "[]",
-        ship_to_key: id <= open ? `place ${id % 120}` : null,
+
         collection_id: id <= open ? trucks[1 + (id % 7)] : null,
         left_line_at: id <= open ? null : new Date("2026-11-01T12:00:00Z"),
       })),

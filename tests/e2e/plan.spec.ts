@@ -35,6 +35,14 @@ test("arrows choose an order on the day and + opens it; single keys can be switc
   await page.waitForTimeout(100)
   await page.keyboard.press("ArrowRight")
   await expect(page.locator("li.chosen b").first()).not.toHaveText(first ?? "")
+  // one key stops it, one button takes that back
+  const chosen = (await page.locator("li.chosen b").first().textContent()) ?? ""
+  await page.waitForTimeout(100)
+  await page.keyboard.press("NumpadSubtract")
+  await expect(page.locator("#scan-said")).toContainText(`${chosen} is stopped`)
+  await expect(page.locator(".day-list.stopped")).toContainText(chosen)
+  await page.getByRole("button", { name: "Take back: 1 stopped by hand" }).click()
+  await expect(page.locator(".day-list.stopped")).not.toContainText(chosen)
   await page.waitForTimeout(100)
   await page.keyboard.press("NumpadDivide")
   await expect(page.locator(".day-list.stopped li.chosen")).toHaveCount(1)
