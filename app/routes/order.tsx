@@ -5,7 +5,7 @@ import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { say } from "../messages/index.ts"
 import { Choice } from "../screens/Fields.tsx"
-import { Joining } from "../screens/Joining.tsx"
+import { Joining, Leaves } from "../screens/Joining.tsx"
 import { Marks } from "../screens/Marks.tsx"
 import { OrderChange } from "../screens/OrderChange.tsx"
 import { OrderStops } from "../screens/OrderStops.tsx"
@@ -76,6 +76,25 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           <b>{order.promised ? shortDay(order.promised) : ""}</b>{" "}
           <span>{order.stops.length > 0 ? say("stage.part-stopped") : say(`stage.${order.stage}`)}</span>
         </p>
+        {order.plan ? (
+          <p className="order-plan">
+            {order.plan.leaves ? (
+              <>
+                {say("plan.leaves")} <Leaves at={order.plan.leaves} />
+                {order.plan.service ? ` ${say("plan.by", { service: order.plan.service })}` : ""}
+              </>
+            ) : (
+              say("plan.none")
+            )}
+            {order.plan.must ? (
+              <>
+                {"; "}
+                {say("plan.must")} <Leaves at={order.plan.must} />
+              </>
+            ) : null}
+            {`; ${say("plan.minutes", { n: order.plan.minutes })}`}
+          </p>
+        ) : null}
         {order.references.length > 0 ? (
           <p className="order-references">
             {order.references.map((one) => (

@@ -32,8 +32,8 @@ const price = (amount: string, currency: string): string => {
 export const adviceWords = {
   hands: (advice: AdviceShown): string => {
     if (!advice.hands) return ""
-    const cost = advice.hands.cost ? price(advice.hands.cost, advice.currency) : ""
-    return `${say(advice.hands.more === 1 ? "advice.hand" : "advice.hands", { n: advice.hands.more })} ${cost}`.trim()
+    const words = say(advice.hands.more === 1 ? "advice.hand" : "advice.hands", { n: advice.hands.more })
+    return advice.hands.cost ? `${words}, ${price(advice.hands.cost, advice.currency)}` : words
   },
   moves: (advice: AdviceShown, zone: string): string => {
     const doors = new Set(advice.moves.map((move) => `${move.door} ${move.cutOff.getTime()}`))

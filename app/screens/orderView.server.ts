@@ -1,5 +1,5 @@
 import { addressLines } from "core/address/index.ts"
-import { isOnTheLine } from "core/orders/index.ts"
+import { allMinutes, isOnTheLine } from "core/orders/index.ts"
 import { may, type Right } from "server/accounts/index.ts"
 import { addressFlags } from "server/addresses/flags.ts"
 import { locate } from "server/addresses/places.ts"
@@ -19,6 +19,7 @@ import { outsideOrder, outsideWarehouses } from "server/outside/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { patternRows } from "server/rules/book.ts"
 import { settledOf } from "server/rules/settleOrder.ts"
+import { collectionById } from "server/setup/collections.ts"
 import { whereWorkStands } from "../shell/scan.server.ts"
 import { dayOf } from "../shell/work.ts"
 import type { JoinOfferShown } from "./Joining.tsx"
@@ -114,6 +115,7 @@ export async function orderView(work: Work, bench: string) {
       outsides: isOnTheLine(order.stage) ? await outsideWarehouses(work.db) : [],
       begun: (await pickingBegun(work.db, [order.id])).size > 0,
     },
+    plan: isOnTheLine(order.stage) ? await planShown(work, order, row.planned_service_id) : null,
     joined: await joinedWith(work.db, order.id),
     joinOffer: may(work.actor, "bench.see") ? await offerFor(work, order) : null,
     packages: (shipment?.packages ?? [])
@@ -131,6 +133,21 @@ export async function orderView(work: Work, bench: string) {
 }
 
 export type OrderView = NonNullable<Awaited<ReturnType<typeof orderView>>>
+
+/** What the order is planned to leave with, and by which collection at the latest to keep its promise. */
+async function planShown(work: Work, order: OrderSummary, serviceId: number | null) {
+  const departing = async (id: number | null) => {
+    const one = id === null ? null : await collectionById(work.db, id)
+    return one && { door: one.door, onDate: one.onDate, cutOff: one.cutOff }
+  }
+  const service = serviceId === null ? null : await work.db("service").where({ id: serviceId }).first("name")
+  return {
+    service: (service?.name as string | undefined) ?? null,
+    leaves: await departing(order.collectionId),
+    must: await departing(order.mustCollectionId),
+    minutes: Math.round(allMinutes(order.left)),
+  }
+}
 
 /** What the warehouses have of an order, and how far each is. */
 async function fitsOf(work: Work, orderId: number, row: { country: string; postal_code: string }) {

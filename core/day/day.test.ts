@@ -1,5 +1,6 @@
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
+import { crewOn } from "../calendar/crew.ts"
 import { handsNeeded, planDay } from "./index.ts"
 
 const at = (time: string) => new Date(`2026-11-24T${time}:00Z`)
@@ -72,6 +73,51 @@ describe("the day laid backwards", () => {
           bars.slice(1).forEach((bar, index) => expect(bar.from).toEqual(bars[index]?.to))
         },
       ),
+    )
+  })
+
+  it("lays every order back once, over breaks and shifts, none over another, each as wide as its work", () => {
+    // two shifts that overlap, a break for all; hand-minutes between two instants are counted minute by minute
+    const people = crewOn(
+      "2026-11-24",
+      "UTC",
+      [
+        { kind: "shift", starts: "06:00", ends: "14:00", hands: 2 },
+        { kind: "shift", starts: "11:00", ends: "18:00", hands: 3 },
+        { kind: "break", starts: "12:00", ends: "12:30" },
+      ],
+      1,
+    )
+    const handMinutes = (from: Date, to: Date) =>
+      people.reduce((sum, span) => {
+        const [a, b] = [Math.max(span.from.getTime(), from.getTime()), Math.min(span.to.getTime(), to.getTime())]
+        return sum + Math.max(0, b - a) * span.hands
+      }, 0) / 60_000
+    const three = [
+      { id: 1, cutOff: at("10:00") },
+      { id: 2, cutOff: at("13:15") },
+      { id: 3, cutOff: at("17:00") },
+    ]
+    const work = fc.record({ collection: fc.integer({ min: 1, max: 3 }), minutes: fc.integer({ min: 1, max: 45 }) })
+    fc.assert(
+      fc.property(fc.array(work, { minLength: 1, maxLength: 25 }), (drawn) => {
+        const columns = planDay(
+          three,
+          drawn.map((one, id) => order(id, one.collection, one.minutes)),
+          at("06:00"),
+          people,
+        )
+        const bars = columns.flatMap((column) => column.bars)
+        expect(bars.map((bar) => bar.orderId).sort((a, b) => a - b)).toEqual(drawn.map((_, id) => id))
+        const inTime = [...bars].sort((a, b) => a.from.getTime() - b.from.getTime())
+        inTime.slice(1).forEach((bar, index) => {
+          expect(bar.from.getTime()).toBeGreaterThanOrEqual((inTime[index]?.to.getTime() ?? 0) - 1)
+        })
+        for (const bar of bars.filter((one) => one.from >= at("06:00")))
+          expect(handMinutes(bar.from, bar.to)).toBeCloseTo(drawn[bar.orderId]?.minutes ?? 0, 3)
+        for (const [index, column] of columns.entries())
+          for (const bar of column.bars) expect(bar.to <= (three[index]?.cutOff as Date)).toBe(true)
+      }),
     )
   })
 

@@ -79,6 +79,35 @@ describe("a condition", () => {
   })
 })
 
+describe("conditions that are each other's contrary", () => {
+  const text = fc.constantFrom("WI", "MN", "wi", "CO")
+  const figure = fc.integer({ min: 0, max: 900 })
+  it("never both hold, and never both fail", () => {
+    fc.assert(
+      fc.property(text, text, figure, figure, fc.boolean(), (state, asked, pieces, least, postBox) => {
+        const order = { ...facts, state, pieces, postBox, tags: [state] }
+        const pairs: [Condition, Condition][] = [
+          [when("state", "is", asked), when("state", "is-not", asked)],
+          [when("tags", "has", asked), when("tags", "has-not", asked)],
+          [when("pieces", "at-least", String(least)), when("pieces", "under", String(least))],
+          [when("weight", "at-least", `${least} lb`), when("weight", "under", `${least} lb`)],
+          [when("postBox", "yes"), when("postBox", "no")],
+        ]
+        for (const [one, other] of pairs) expect(holds(one, order)).toBe(!holds(other, order))
+      }),
+    )
+  })
+  it("a longer list of values never holds for fewer orders", () => {
+    fc.assert(
+      fc.property(fc.array(text, { minLength: 1, maxLength: 3 }), text, text, (few, more, state) => {
+        const order = { ...facts, state }
+        if (holds(when("state", "is", few.join(", ")), order))
+          expect(holds(when("state", "is", [...few, more].join(",")), order)).toBe(true)
+      }),
+    )
+  })
+})
+
 const rule = (id: number, does: Rule["does"], conditions: readonly Condition[] = []): Rule => ({
   id,
   name: `rule ${id}`,

@@ -3,6 +3,7 @@ import { said } from "core/rules/index.ts"
 import { NotAllowed } from "server/accounts/index.ts"
 import { changeGroup, undoGroup } from "server/orders/group.ts"
 import { choosePattern } from "server/orders/pattern.ts"
+import { reroute } from "server/orders/reroute.ts"
 import { waive } from "server/orders/waive.ts"
 import { openShipment } from "server/packing/index.ts"
 import { changeRule, dropPattern, ruleRows, savePattern, saveRule } from "server/rules/manage.ts"
@@ -261,4 +262,18 @@ describe("a customer's routing instruction", () => {
       saveRouting(as(bench.context, { role: "lead" }), { id: customer as number, version: 2 }, {}),
     ).rejects.toThrow(NotAllowed)
   })
+})
+
+it("a rule reaches every order on the line: the first at once, the others by the worker, in every warehouse", async () => {
+  const one = (index: number) =>
+    row({ order_number: `ALL-${index}`, street: `${index + 1} Long Street`, sku: "AIR-LOCK-50", quantity: "1" })
+  await takeFile(bench.context, ...Array.from({ length: 70 }, (_, index) => one(index)))
+  const away = await take("ALL-AWAY", { sku: "AIR-LOCK-50", quantity: "1" })
+  value(await reroute(bench.context, away.id, 2))
+  await rule("Everything", { when: [{ field: "items", is: "has", value: "AIR-LOCK-50" }], does: { tag: "seen" } })
+  const tagged = async () => Number((await bench.db("order_tag").where({ tag: "seen" }).count({ n: "*" }))[0]?.n)
+  expect(await tagged()).toBeLessThan(71)
+  await workAll(bench.db)
+  expect(await tagged()).toBe(71)
+  expect(await tagsOf(away.id)).toEqual(["seen"])
 })
