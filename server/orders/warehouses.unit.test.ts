@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest"
 import { canSplit, lackingThere, type WarehouseFit } from "./warehouses.ts"
 
 /** A warehouse with so much free of each line of an order. */
-function fit(id: number, ordered: readonly number[], free: readonly number[]): WarehouseFit {
+function stocked(id: number, ordered: readonly number[], free: readonly number[]): WarehouseFit {
   const missing = ordered.flatMap((wanted, line) =>
     (free[line] as number) >= wanted
       ? []
@@ -14,15 +14,15 @@ function fit(id: number, ordered: readonly number[], free: readonly number[]): W
 
 describe("two warehouses", () => {
   it("can ship together what one has in part and the other has the rest of", () => {
-    expect(canSplit(fit(1, [30], [9]), fit(2, [30], [40]))).toBe(true)
-    expect(canSplit(fit(1, [30], [9]), fit(2, [30], [21]))).toBe(true)
-    expect(canSplit(fit(1, [30], [9]), fit(2, [30], [20]))).toBe(false)
-    expect(lackingThere(fit(1, [30], [9]), fit(2, [30], [20]))).toBe("SKU-0")
+    expect(canSplit(stocked(1, [30], [9]), stocked(2, [30], [40]))).toBe(true)
+    expect(canSplit(stocked(1, [30], [9]), stocked(2, [30], [21]))).toBe(true)
+    expect(canSplit(stocked(1, [30], [9]), stocked(2, [30], [20]))).toBe(false)
+    expect(lackingThere(stocked(1, [30], [9]), stocked(2, [30], [20]))).toBe("SKU-0")
   })
   it("need not split what one has whole, and can't split what one has nothing of", () => {
-    expect(canSplit(fit(1, [4, 2], [4, 2]), fit(2, [4, 2], [9, 9]))).toBe(false)
-    expect(canSplit(fit(1, [4], [0]), fit(2, [4], [9]))).toBe(false)
-    expect(canSplit(fit(1, [4, 2], [0, 2]), fit(2, [4, 2], [4, 0]))).toBe(true)
+    expect(canSplit(stocked(1, [4, 2], [4, 2]), stocked(2, [4, 2], [9, 9]))).toBe(false)
+    expect(canSplit(stocked(1, [4], [0]), stocked(2, [4], [9]))).toBe(false)
+    expect(canSplit(stocked(1, [4, 2], [0, 2]), stocked(2, [4, 2], [4, 0]))).toBe(true)
   })
 
   it("can split exactly when there is enough of every line together, some here and not all of it", () => {
@@ -34,12 +34,12 @@ describe("two warehouses", () => {
     fc.assert(
       fc.property(fc.array(line, { minLength: 1, maxLength: 5 }), (lines) => {
         const ordered = lines.map((one) => one.ordered)
-        const here = fit(
+        const here = stocked(
           1,
           ordered,
           lines.map((one) => one.here),
         )
-        const there = fit(
+        const there = stocked(
           2,
           ordered,
           lines.map((one) => one.there),

@@ -133,6 +133,9 @@ test("a shipment abroad, by keyboard alone, from its gap to the closed collectio
   await expect(page.locator("#scan-said")).toContainText("taken at")
   await type(page, left)
   await plate(page, "Pack 48237")
+  // what is typed before the next screen stands there is typed into the last one
+  await expect(page).toHaveURL(/\/shipment\/48237$/)
+  await expect(page.locator(".ship-table")).toBeVisible()
   await type(page, "K14")
   await expect(page.locator(".carton")).toHaveCount(1)
   await type(page, "all")
