@@ -50,8 +50,6 @@ export function Layout({ children }: { children: React.ReactNode }) {
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <link rel="icon" href="/icon.svg" type="image/svg+xml" />
-        {/* nothing is drawn before the foot of the screen is read, so that nothing moves on a slow machine */}
-        <link rel="expect" href="#scan-line" blocking="render" />
         <Meta />
         <Links nonce={nonce} />
       </head>

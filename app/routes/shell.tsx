@@ -37,6 +37,11 @@ export async function loader({ context }: Route.LoaderArgs) {
   }
 }
 
+/** Nothing is drawn before the foot of the screen is read, so that nothing moves on a slow machine. */
+export const links: Route.LinksFunction = () => [
+  { rel: "expect", href: "#enter-plate", blocking: "render" } as ReturnType<Route.LinksFunction>[number],
+]
+
 export type ShellData = Awaited<ReturnType<typeof loader>>
 
 export default function Shell() {

@@ -248,7 +248,7 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
           {text.trim() ? (understood?.words ?? "") : (said?.words ?? resting ?? "")}
         </p>
       </Form>
-      <div className={plate.ready ? "plate ready" : "plate"} data-busy={busy}>
+      <div id="enter-plate" className={plate.ready ? "plate ready" : "plate"} data-busy={busy}>
         {!plate.ready ? (
           <div className="plate-body" role="status">
             {plateInside}
