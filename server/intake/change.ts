@@ -7,7 +7,7 @@ import { cancelOrder, type PutBack, putBack, takeApart, told } from "../orders/c
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { recheck } from "../orders/release.ts"
-import { takeBackParts } from "../orders/reroute.ts"
+import { lockParts, takeBackParts } from "../orders/reroute.ts"
 import { contentOf, type OrderContent, putReferences } from "./content.ts"
 import type { Draft } from "./draft.ts"
 
@@ -168,6 +168,7 @@ export async function decideChange(
   return inTransaction(db, async (trx): Promise<Outcome<{ back: readonly PutBack[] }>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
+    await lockParts(trx, orderId)
     const change = await trx("order_change").where({ id: changeId, order_id: orderId }).forUpdate().first()
     if (!change || change.state === "overtaken") return refused(reason("order.change-overtaken"))
     if (change.state !== "open") return accepted({ back: [] })

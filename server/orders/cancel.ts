@@ -7,7 +7,7 @@ import { freeStock } from "./allocation.ts"
 import { leadOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { partOff } from "./plan.ts"
-import { takeBackParts } from "./reroute.ts"
+import { lockParts, takeBackParts } from "./reroute.ts"
 import { putWords } from "./words.ts"
 
 /**
@@ -42,6 +42,7 @@ export async function cancelByHand(context: Context, orderId: number): Promise<O
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
     if (order.cancelled_at) return accepted(null)
+    await lockParts(trx, orderId)
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
     if (order.split_from_id !== null) {
       const whole = await trx("sales_order").where({ id: order.split_from_id }).first("bench_number")

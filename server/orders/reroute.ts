@@ -83,6 +83,12 @@ export async function splitOver(
   const { db, actor, now } = context
   require(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<{ bench: string }>> => {
+    // locked before anything is read: what is read next is as it stands now, not as it stood before a wait
+    const mine = await trx("sales_order")
+      .where({ id: orderId, warehouse_id: actor.warehouseId })
+      .forUpdate()
+      .first("id")
+    if (!mine) return refused(reason("order.unknown"))
     const known = await trx("sales_order")
       .where({ split_from_id: orderId, warehouse_id: warehouseId })
       .whereNull("cancelled_at")
@@ -171,8 +177,16 @@ export async function partsOf(
 }
 
 /**
+ * Locks the parts of an order, in the caller's transaction: call it when the order itself is locked and nothing has
+ * been read without a lock, so that a pick on a part that ends meanwhile is seen (docs/decisions/joining.md).
+ */
+export async function lockParts(trx: Knex, orderId: number): Promise<void> {
+  await trx("sales_order").where({ split_from_id: orderId }).orderBy("id").forUpdate().select("id")
+}
+
+/**
  * Takes the parts of an order back into it, in the caller's transaction: their lines are its own again. Refused where a
- * part is being picked or its labels are asked for.
+ * part is being picked or its labels are asked for. The caller has locked them ({@link lockParts}) as its first step.
  */
 export async function takeBackParts(
   trx: Knex,
@@ -217,6 +231,7 @@ export async function makeWhole(context: Context, orderId: number): Promise<Outc
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
+    await lockParts(trx, orderId)
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
     const back = await takeBackParts(trx, context, orderId)
     if (!back.ok) return back
