@@ -195,6 +195,16 @@ describe("an order split over two warehouses", () => {
     await balanced()
   })
 
+  it("is split once, though two people ask at the same moment", async () => {
+    const id = await take("S-1B", "6")
+    const answers = await Promise.all([splitOver(bench.context, id, reno), splitOver(bench.context, id, reno)])
+    const [first, second] = answers.map(value)
+    expect(second).toEqual(first)
+    expect((await partsOf(bench.db, id)).length).toBe(2)
+    value(await makeWhole(bench.context, id))
+    await balanced()
+  })
+
   it("is one order to its source: a change waits for a decision, and taking it makes it whole first", async () => {
     const id = await take("S-2", "6")
     const part = value(await splitOver(bench.context, id, reno))
