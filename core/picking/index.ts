@@ -1,6 +1,10 @@
 import { gtin14 } from "../barcodes/index.ts"
 import { accepted, type Outcome, reason, refused } from "../refusal/index.ts"
 
+export * from "./allocate.ts"
+export * from "./runs.ts"
+export * from "./walk.ts"
+
 /** One level of an item's packaging with its own GTIN; `count` base units are inside. */
 export interface ItemLevel {
   readonly name: string

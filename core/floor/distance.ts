@@ -1,0 +1,109 @@
+import { crosses, type FloorPlan } from "./plan.ts"
+
+/** Metres on foot between places of a floor, by their codes (bins, desk, bench, doors). */
+export interface FloorDistances {
+  /** Whether the floor knows the place. */
+  readonly knows: (code: string) => boolean
+  /** The shortest way on aisles and cross aisles; `Infinity` where there is none, or a place is unknown. */
+  readonly metres: (from: string, to: string) => number
+  /** Aisle and place along it, by which bins are put into the plain order; null for what stands in no aisle. */
+  readonly inAisle: (code: string) => { readonly aisle: number; readonly x: number; readonly y: number } | null
+}
+
+/** Where a place meets the ways: on aisle `way` (0 …) or cross aisle, so far along it, after `aside` metres beside it. */
+interface Access {
+  readonly way: number
+  readonly along: number
+  readonly aside: number
+}
+
+/**
+ * Distances on a floor. People walk along aisles and cross aisles only, so the shortest way between two places goes
+ * straight along the way that they share, or over the crossings next to each of them; distances between crossings are
+ * computed once, by Floyd and Warshall's method. Exact for the plan as drawn.
+ */
+export function floorDistances(plan: FloorPlan): FloorDistances {
+  const aisles = plan.aisles.length
+  // crossings of each way, in the order along it
+  const crossings: { x: number; y: number }[] = []
+  const onWay: { node: number; along: number }[][] = Array.from({ length: aisles + plan.crossAisles.length }, () => [])
+  plan.aisles.forEach((aisle, a) => {
+    plan.crossAisles.forEach((cross, c) => {
+      if (!crosses(aisle, cross)) return
+      const node = crossings.length
+      crossings.push({ x: aisle.x, y: cross.y })
+      onWay[a]?.push({ node, along: cross.y })
+      onWay[aisles + c]?.push({ node, along: aisle.x })
+    })
+  })
+  const n = crossings.length
+  const between = new Float64Array(n * n).fill(Number.POSITIVE_INFINITY)
+  for (let i = 0; i < n; i += 1) between[i * n + i] = 0
+  for (const way of onWay) {
+    way.sort((a, b) => a.along - b.along)
+    for (let i = 1; i < way.length; i += 1) {
+      const [a, b] = [way[i - 1], way[i]] as [{ node: number; along: number }, { node: number; along: number }]
+      between[a.node * n + b.node] = between[b.node * n + a.node] = b.along - a.along
+    }
+  }
+  for (let k = 0; k < n; k += 1)
+    for (let i = 0; i < n; i += 1) {
+      const ik = between[i * n + k] as number
+      if (ik === Number.POSITIVE_INFINITY) continue
+      for (let j = 0; j < n; j += 1) {
+        const through = ik + (between[k * n + j] as number)
+        if (through < (between[i * n + j] as number)) between[i * n + j] = through
+      }
+    }
+
+  const access = new Map<string, Access>()
+  const aisleOf = new Map(plan.aisles.map((aisle, index) => [aisle.code.toUpperCase(), index]))
+  for (const bin of plan.bins) {
+    const way = aisleOf.get(bin.aisle.toUpperCase())
+    if (way !== undefined) access.set(key(bin.code), { way, along: bin.y, aside: 0 })
+  }
+  for (const place of plan.places) {
+    const ways = [
+      ...plan.aisles.map((aisle, way): Access => {
+        const along = Math.min(Math.max(place.y, aisle.from), aisle.to)
+        return { way, along, aside: Math.abs(place.x - aisle.x) + Math.abs(place.y - along) }
+      }),
+      ...plan.crossAisles.map((cross, index): Access => {
+        const along = Math.min(Math.max(place.x, cross.from), cross.to)
+        return { way: aisles + index, along, aside: Math.abs(place.y - cross.y) + Math.abs(place.x - along) }
+      }),
+    ]
+    const nearest = ways.sort((a, b) => a.aside - b.aside)[0]
+    if (nearest) access.set(key(place.code), nearest)
+  }
+
+  /** The crossings on both sides of a place, with the metres to each. */
+  const exits = (at: Access): { node: number; metres: number }[] => {
+    const way = onWay[at.way] ?? []
+    const after = way.findIndex((one) => one.along >= at.along)
+    const sides = after < 0 ? [way.at(-1)] : [way[after], way[after - 1]]
+    return sides.flatMap((one) => (one ? [{ node: one.node, metres: Math.abs(one.along - at.along) }] : []))
+  }
+  const metres = (from: string, to: string): number => {
+    const a = access.get(key(from))
+    const b = access.get(key(to))
+    if (!a || !b) return Number.POSITIVE_INFINITY
+    if (key(from) === key(to)) return 0
+    let best = a.way === b.way ? Math.abs(a.along - b.along) : Number.POSITIVE_INFINITY
+    for (const out of exits(a))
+      for (const into of exits(b))
+        best = Math.min(best, out.metres + (between[out.node * n + into.node] as number) + into.metres)
+    return best + a.aside + b.aside
+  }
+  return {
+    knows: (code) => access.has(key(code)),
+    metres,
+    inAisle: (code) => {
+      const at = access.get(key(code))
+      const aisle = at && at.way < aisles ? plan.aisles[at.way] : undefined
+      return at && aisle ? { aisle: at.way, x: aisle.x, y: at.along } : null
+    },
+  }
+}
+
+const key = (code: string): string => code.toUpperCase()

@@ -1,0 +1,2 @@
+export * from "./distance.ts"
+export * from "./plan.ts"

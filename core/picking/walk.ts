@@ -1,0 +1,110 @@
+import type { FloorDistances } from "../floor/index.ts"
+
+export interface Walk {
+  /** Bins in the order in which they are visited, each once. */
+  readonly bins: readonly string[]
+  /** Metres from the desk over all bins to the bench; null where the floor does not know one of them. */
+  readonly metres: number | null
+  /** The same in plain aisle order. */
+  readonly plainMetres: number | null
+}
+
+/**
+ * Bins in plain aisle order: aisle after aisle from the left, up one and down the next, beginning upwards or downwards
+ * as is shorter. Bins that the floor does not know come last, by their code.
+ */
+export function plainOrder(bins: readonly string[], floor: FloorDistances, from: string, to: string): string[] {
+  const once = [...new Set(bins)]
+  const known = once.flatMap((bin) => {
+    const at = floor.inAisle(bin)
+    return at ? [{ bin, ...at }] : []
+  })
+  const strange = once.filter((bin) => !floor.inAisle(bin)).sort((a, b) => a.localeCompare(b))
+  const aisles = [...new Set(known.map((one) => one.aisle))].sort(
+    (a, b) => (known.find((one) => one.aisle === a)?.x ?? 0) - (known.find((one) => one.aisle === b)?.x ?? 0),
+  )
+  const up = (first: boolean) =>
+    aisles.flatMap((aisle, index) => {
+      const way = (index % 2 === 0) === first ? 1 : -1
+      return known
+        .filter((one) => one.aisle === aisle)
+        .sort((a, b) => way * (a.y - b.y) || a.bin.localeCompare(b.bin))
+        .map((one) => one.bin)
+    })
+  const [one, other] = [up(true), up(false)]
+  return [...(lengthOf(one, floor, from, to) <= lengthOf(other, floor, from, to) ? one : other), ...strange]
+}
+
+/** Metres of a way in this order. */
+export function lengthOf(bins: readonly string[], floor: FloorDistances, from: string, to: string): number {
+  let metres = 0
+  let at = from
+  for (const bin of bins) {
+    metres += floor.metres(at, bin)
+    at = bin
+  }
+  return metres + (bins.length === 0 ? 0 : floor.metres(at, to))
+}
+
+/**
+ * A walk over bins: plain aisle order, improved by turning stretches round (2-opt) and moving stretches of up to three
+ * bins elsewhere (Or-opt) until neither makes it shorter. Never longer than the plain order; not proved to be the
+ * shortest.
+ *
+ * @param from code of the desk
+ * @param to code of the bench
+ */
+export function walk(bins: readonly string[], floor: FloorDistances, from: string, to: string): Walk {
+  const plain = plainOrder(bins, floor, from, to)
+  const plainMetres = lengthOf(plain, floor, from, to)
+  if (!Number.isFinite(plainMetres)) return { bins: plain, metres: null, plainMetres: null }
+  const places = [from, ...plain, to]
+  const n = places.length
+  const table = new Float64Array(n * n)
+  for (let i = 0; i < n; i += 1)
+    for (let j = i + 1; j < n; j += 1)
+      table[i * n + j] = table[j * n + i] = floor.metres(places[i] as string, places[j] as string)
+  const d = (a: number, b: number) => table[a * n + b] as number
+  const tour = places.map((_, index) => index)
+  improve(tour, d)
+  const order = tour.slice(1, -1).map((index) => places[index] as string)
+  // summed as every length is, so that the same order gives the same figure
+  return { bins: order, metres: lengthOf(order, floor, from, to), plainMetres }
+}
+
+/** Gains below this are rounding, in metres. */
+const least = 1e-9
+
+/** Shortens a tour in place; its first and last places stay where they are. */
+function improve(tour: number[], d: (a: number, b: number) => number): void {
+  const at = (index: number) => tour[index] as number
+  for (let better = true, rounds = 0; better && rounds < 200; rounds += 1) {
+    better = false
+    for (let i = 1; i < tour.length - 2; i += 1)
+      for (let j = i + 1; j < tour.length - 1; j += 1) {
+        const gain = d(at(i - 1), at(i)) + d(at(j), at(j + 1)) - d(at(i - 1), at(j)) - d(at(i), at(j + 1))
+        if (gain <= least) continue
+        tour.splice(i, j - i + 1, ...tour.slice(i, j + 1).reverse())
+        better = true
+      }
+    for (let length = 1; length <= 3; length += 1)
+      for (let i = 1; i + length < tour.length; i += 1) {
+        const [head, tail] = [at(i), at(i + length - 1)]
+        const removed = d(at(i - 1), head) + d(tail, at(i + length)) - d(at(i - 1), at(i + length))
+        for (let j = 1; j < tour.length; j += 1) {
+          if (j >= i && j <= i + length) continue
+          // between j − 1 and j, as it is or turned round
+          const [before, after] = [at(j - 1), at(j)]
+          const straight = d(before, head) + d(tail, after) - d(before, after)
+          const turned = d(before, tail) + d(head, after) - d(before, after)
+          if (removed - Math.min(straight, turned) <= least) continue
+          const stretch = tour.slice(i, i + length)
+          if (turned < straight) stretch.reverse()
+          tour.splice(i, length)
+          tour.splice(j > i ? j - length : j, 0, ...stretch)
+          better = true
+          break
+        }
+      }
+  }
+}
