@@ -12,6 +12,8 @@ export interface CheckedLine {
   /** What the line still needs of the stock, and how much of that is free. */
   readonly quantity: number
   readonly available: number
+  /** Stock that lies there and may not be taken, with why. */
+  readonly withheld?: readonly Reason[]
   readonly item: null | {
     readonly unitWeight: Mass | null
     /** Whether all its edges are known. */
@@ -95,6 +97,7 @@ export function stopReasons(order: CheckedOrder): Reason[] {
     if (line.item && !line.item.sized) reasons.push(reason("stop.size-missing", at))
     if (line.item && line.available < line.quantity) {
       reasons.push(reason("stop.stock-short", { ...at, ordered: line.quantity, available: line.available }))
+      for (const one of line.withheld ?? []) reasons.push(reason(one.code, { ...one.values, ...at }))
     }
   }
   if (order.creditStop) reasons.push(reason("stop.credit", { ...order.creditStop }))

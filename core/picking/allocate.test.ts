@@ -43,10 +43,10 @@ describe("which lot", () => {
       [2, 6],
     ]))
   it.each<[string, StockPlace, string]>([
-    ["not released", place(1, 50, { lot: lot("2028-01-01", { state: "unreleased" }) }), "stock.lot-unreleased"],
-    ["blocked", place(1, 50, { lot: lot("2028-01-01", { state: "blocked" }) }), "stock.lot-blocked"],
-    ["expired", place(1, 50, { lot: lot("2026-11-30") }), "stock.lot-expired"],
-    ["in a damaged bin", place(1, 50, { blocked: true }), "stock.bin-blocked"],
+    ["not released", place(1, 50, { lot: lot("2028-01-01", { state: "unreleased" }) }), "stop.lot-unreleased"],
+    ["blocked", place(1, 50, { lot: lot("2028-01-01", { state: "blocked" }) }), "stop.lot-blocked"],
+    ["expired", place(1, 50, { lot: lot("2026-11-30") }), "stop.lot-expired"],
+    ["in a damaged bin", place(1, 50, { blocked: true }), "stop.bin-blocked"],
   ])("never one that is %s, and says so", (_, bad, code) => {
     expect(allocateStock(need, [bad, place(2, 3)])).toMatchObject({
       takes: [{ stockId: 2, quantity: 3 }],
@@ -61,7 +61,7 @@ describe("which lot", () => {
     const long = place(2, 50, { lot: lot("2027-05-30") })
     expect(
       allocateStock({ ...need, minimumLife: 180 }, [short]).passedOver.map((why) => [why.code, why.values.until]),
-    ).toEqual([["stock.lot-too-old", "2027-05-30"]])
+    ).toEqual([["stop.lot-too-old", "2027-05-30"]])
     expect(takes(10, [short, long], { minimumLife: 180 })).toEqual([[2, 10]])
   })
 })

@@ -84,13 +84,13 @@ export function allocateStock(need: StockNeed, places: readonly StockPlace[]): A
 
 function unusable(place: StockPlace, usableOn: string, lastDay: string): Reason | null {
   const values = { bin: place.bin, lot: place.lot?.code ?? "", quantity: place.free }
-  if (place.blocked) return reason("stock.bin-blocked", values)
+  if (place.blocked) return reason("stop.bin-blocked", values)
   if (!place.lot) return null
-  if (place.lot.state !== "released") return reason(`stock.lot-${place.lot.state}`, values)
+  if (place.lot.state !== "released") return reason(`stop.lot-${place.lot.state}`, values)
   const expires = place.lot.expiresOn
   if (!expires) return null
-  if (expires < usableOn) return reason("stock.lot-expired", { ...values, expires })
-  return expires < lastDay ? reason("stock.lot-too-old", { ...values, expires, until: lastDay }) : null
+  if (expires < usableOn) return reason("stop.lot-expired", { ...values, expires })
+  return expires < lastDay ? reason("stop.lot-too-old", { ...values, expires, until: lastDay }) : null
 }
 
 /** Takes of a group that has more than is needed: fewest opened cases, then fewest bins, then first in the aisles. */

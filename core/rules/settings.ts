@@ -35,6 +35,10 @@ export const routingSchema = z.strictObject({
   join: z.boolean().default(true),
   /** An order may leave from more than one warehouse. */
   split: z.boolean().default(true),
+  /** Days that goods must still be good for after the promised day. */
+  minimumLife: z.number().int().min(0).max(3_650).default(0),
+  /** What becomes of pieces that lack; other than this needs the lead. */
+  whenShort: z.enum(["any", "back-order", "wait", "cancel"]).default("any"),
 })
 export type Routing = z.infer<typeof routingSchema>
 

@@ -12,6 +12,7 @@ import { sendOutbox } from "../reports/index.ts"
 import { recheckPart } from "../rules/recheckLine.ts"
 import { bookIntent } from "../shipping/book.ts"
 import { voidIntent } from "../shipping/void.ts"
+import { dealStock } from "../stock/deal.ts"
 import { claim, fail, finish, type Job } from "./queue.ts"
 import { enqueueRecurring } from "./recurring.ts"
 
@@ -39,6 +40,8 @@ export const handlers: Readonly<Record<string, Handler>> = {
   "outside.ask": (db, job) => askOutside(db, Number(job.payload.orderId)),
   "orders.recheck": async (db, job) =>
     recheckPart(db, job.payload as unknown as Parameters<typeof recheckPart>[1], await businessNow(db)),
+  "stock.deal": async (db, job) =>
+    dealStock(db, job.payload as unknown as Parameters<typeof dealStock>[1], await businessNow(db)),
   "clear-up": (db) => clearUp(db),
 }
 

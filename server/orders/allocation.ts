@@ -1,3 +1,4 @@
+import { type Allocated, allocateStock, type ItemLevel, type StockPlace, type Take } from "core/picking/index.ts"
 import type { Knex } from "knex"
 
 export interface Held {
@@ -17,16 +18,13 @@ export async function heldBy(trx: Knex, orderId: number): Promise<Map<number, He
   return new Map(rows.map((row) => [row.id, { quantity: Number(row.quantity), picked: Number(row.picked) }]))
 }
 
-export interface Stock {
-  readonly id: number
-  readonly itemId: number
-  free: number
-}
+/** A place of stock with the item that lies there. */
+export type Stock = StockPlace & { readonly itemId: number }
 
-/** What of each item lies where and is not allocated yet, locked until the transaction ends; what is taken first, first. */
+/** What of each item lies where in a warehouse and is not held yet, locked until the transaction ends. */
 export async function lockedStock(trx: Knex, warehouseId: number, itemIds: readonly number[]): Promise<Stock[]> {
   if (itemIds.length === 0) return []
-  // locked in the order of their ids, so that two orders never wait for each other; the order of taking comes after
+  // locked in the order of their ids, so that two orders never wait for each other
   const rows = await trx("stock")
     .leftJoin("lot", "lot.id", "stock.lot_id")
     .join("bin", "bin.id", "stock.bin_id")
@@ -39,56 +37,93 @@ export async function lockedStock(trx: Knex, warehouseId: number, itemIds: reado
       "stock.item_id",
       "stock.on_hand",
       "stock.allocated",
+      "stock.to_count",
+      "lot.code as lot",
+      "lot.state",
       "lot.expires_on",
       "lot.received_on",
+      "bin.code as bin",
       "bin.walk_order",
+      "bin.blocked_why",
     )
-  const key = (row: { expires_on: string | null; received_on: string | null }) =>
-    `${row.expires_on ?? "9999-12-31"} ${row.received_on ?? ""}`
-  return rows
-    .sort((a, b) => key(a).localeCompare(key(b)) || a.walk_order - b.walk_order || a.id - b.id)
-    .map((row) => ({ id: row.id, itemId: row.item_id, free: row.on_hand - row.allocated }))
+  return rows.map((row) => ({
+    id: row.id,
+    itemId: row.item_id,
+    bin: row.bin,
+    binOrder: row.walk_order,
+    blocked: row.blocked_why !== null || !!row.to_count,
+    lot:
+      row.lot === null
+        ? null
+        : { code: row.lot, state: row.state, receivedOn: row.received_on, expiresOn: row.expires_on },
+    free: row.on_hand - row.allocated,
+  }))
 }
 
-/** Takes stock for what the lines lack, first expiring or oldest lot first, then in the order of the walk. */
-export async function allocate(
-  trx: Knex,
-  stock: Stock[],
-  lines: readonly { id: number; item_id: number; lacking: number }[],
-): Promise<void> {
-  const taken = new Map<number, number>()
-  const rows: { order_line_id: number; stock_id: number; quantity: number }[] = []
-  for (const line of lines) {
-    let need = line.lacking
-    for (const place of stock) {
-      if (need <= 0) break
-      if (place.itemId !== line.item_id || place.free <= 0) continue
-      const quantity = Math.min(need, place.free)
-      place.free -= quantity
-      need -= quantity
-      taken.set(place.id, (taken.get(place.id) ?? 0) + quantity)
-      rows.push({ order_line_id: line.id, stock_id: place.id, quantity })
-    }
-    if (need > 0) throw new Error(`stock of line ${line.id} went away under its lock`)
-  }
+/** What a line lacks, and how long it must live. */
+export interface LineNeed {
+  readonly id: number
+  readonly itemId: number
+  readonly lacking: number
+  readonly perCase: number
+}
+
+/** Pieces of a whole case of an item: its smallest level above one piece. */
+export const perCase = (levels: readonly ItemLevel[]): number => levels.find((level) => level.count > 1)?.count ?? 1
+
+/**
+ * What each line of an order would take, one after another so that two lines of one item don't take the same pieces.
+ * Nothing is written.
+ *
+ * @param life the day on which the goods must be good, and the days beyond it that the customer wants
+ */
+export function allot(
+  stock: readonly Stock[],
+  lines: readonly LineNeed[],
+  life: { readonly usableOn: string; readonly minimumLife: number },
+): Map<number, Allocated> {
+  const free = new Map(stock.map((place) => [place.id, place.free]))
+  return new Map(
+    lines.map((line) => {
+      const places = stock.flatMap((place) =>
+        place.itemId === line.itemId ? [{ ...place, free: free.get(place.id) ?? 0 }] : [],
+      )
+      const found: Allocated =
+        line.lacking > 0
+          ? allocateStock({ quantity: line.lacking, perCase: line.perCase, ...life }, places)
+          : { takes: [], lacking: 0, passedOver: [] }
+      for (const take of found.takes) free.set(take.stockId, (free.get(take.stockId) ?? 0) - take.quantity)
+      return [line.id, found]
+    }),
+  )
+}
+
+/** Writes what lines take of the stock that the caller has locked. */
+export async function hold(trx: Knex, taken: ReadonlyMap<number, readonly Take[]>): Promise<void> {
+  const rows = [...taken].flatMap(([lineId, takes]) =>
+    takes.map((take) => ({ order_line_id: lineId, stock_id: take.stockId, quantity: take.quantity })),
+  )
   if (rows.length === 0) return
+  const sums = new Map<number, number>()
+  for (const row of rows) sums.set(row.stock_id, (sums.get(row.stock_id) ?? 0) + row.quantity)
   await trx("allocation").insert(rows)
-  const cases = [...taken].map(() => "WHEN ? THEN ?").join(" ")
+  const cases = [...sums].map(() => "WHEN ? THEN ?").join(" ")
   await trx("stock")
-    .whereIn("id", [...taken.keys()])
-    .update({ allocated: trx.raw(`allocated + CASE id ${cases} ELSE 0 END`, [...taken].flat()) })
+    .whereIn("id", [...sums.keys()])
+    .update({ allocated: trx.raw(`allocated + CASE id ${cases} ELSE 0 END`, [...sums].flat()) })
 }
 
-/** Gives back what an order holds and has not picked. */
-export async function freeStock(trx: Knex, orderId: number): Promise<void> {
+/** Gives back what an order holds and has not picked; the items of which something is free again. */
+export async function freeStock(trx: Knex, orderId: number): Promise<number[]> {
   const rows = await trx("allocation")
     .join("order_line", "order_line.id", "allocation.order_line_id")
     .where({ order_id: orderId })
-    .select("allocation.id", "stock_id", "quantity", "picked")
+    .select("allocation.id", "stock_id", "item_id", "quantity", "picked")
   for (const row of rows) {
     await trx("stock")
       .where({ id: row.stock_id })
       .decrement("allocated", row.quantity - row.picked)
     await trx("allocation").where({ id: row.id }).delete()
   }
+  return [...new Set(rows.filter((row) => row.quantity > row.picked).map((row) => row.item_id as number))]
 }

@@ -3,6 +3,9 @@ import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { leaveRuns } from "../picking/membership.ts"
+import { moveStock } from "../stock/move.ts"
+import { askForDeal } from "../stock/waiting.ts"
 import { freeStock } from "./allocation.ts"
 import { leadOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
@@ -24,8 +27,14 @@ export async function cancelOrder(
   await partOff(trx, orderId, actor, now)
   await takeApart(trx, orderId)
   const back = await putBack(trx, orderId, null, actor, now)
-  await freeStock(trx, orderId)
+  const freed = await freeStock(trx, orderId)
+  await leaveRuns(trx, orderId)
+  const { warehouse_id } = await trx("sales_order").where({ id: orderId }).first("warehouse_id")
+  const items = await trx("item")
+    .whereIn("sku", [...new Set(back.map((one) => one.sku))])
+    .pluck("id")
   await trx("order_stop").where({ order_id: orderId }).delete()
+  await askForDeal(trx, warehouse_id, [...freed, ...items])
   await trx("order_change").where({ order_id: orderId, state: "open" }).update({ state: "overtaken", decided_at: now })
   await trx("sales_order")
     .where({ id: orderId })
@@ -112,14 +121,7 @@ export async function putBack(
         quantity: trx.raw("quantity - ?", [quantity]),
         unverified: Math.min(row.unverified, row.picked - quantity),
       })
-    await trx("stock").where({ id: row.stock_id }).increment("on_hand", quantity)
-    await trx("stock_movement").insert({
-      stock_id: row.stock_id,
-      quantity,
-      cause: "put-back",
-      at: now,
-      user_id: actor.userId,
-    })
+    await moveStock(trx, { actor, now }, { stockId: row.stock_id, quantity, cause: "put-back", orderId })
     back.push({ sku: row.sku, bin: row.bin, quantity })
   }
   await trx("allocation")

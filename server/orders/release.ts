@@ -11,10 +11,13 @@ import { inTransaction } from "../db/connection.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousOf } from "../goods/dangerous.ts"
 import { levelsOf } from "../packing/catalogue.ts"
+import { leaveRuns, rejoinRuns } from "../picking/membership.ts"
+import { routingOf } from "../rules/book.ts"
 import { customerCode, keptOf, settleOrder } from "../rules/settleOrder.ts"
 import { screeningHits } from "../screening/index.ts"
 import { creditStop } from "../setup/credit.ts"
-import { allocate, freeStock, type Held, heldBy, lockedStock } from "./allocation.ts"
+import { askForDeal } from "../stock/waiting.ts"
+import { allot, freeStock, type Held, heldBy, hold, lockedStock, perCase } from "./allocation.ts"
 import { membersOf, shipToKeyOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { putTag } from "./marks.ts"
@@ -31,6 +34,8 @@ interface Rechecking {
   readonly fresh?: boolean
   /** A person chose what it is sent with: that is settled again though work has begun. */
   readonly settleAnew?: boolean
+  /** Stock is being dealt out just now: nobody needs to be asked for that again. */
+  readonly dealing?: boolean
 }
 
 /**
@@ -44,7 +49,7 @@ export async function recheck(
   orderId: number,
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
-  { ground, fresh = false, settleAnew = false }: Rechecking = {},
+  { ground, fresh = false, settleAnew = false, dealing = false }: Rechecking = {},
 ): Promise<readonly Reason[]> {
   const order = await trx("sales_order").where({ id: orderId }).forUpdate().first()
   const was = { settings: order.settings }
@@ -67,22 +72,35 @@ export async function recheck(
   const levels = await levelsOf(trx, itemIds)
   let held = fresh ? new Map<number, Held>() : await heldBy(trx, orderId)
   const begun = [...held.values()].some((one) => one.picked > 0)
+  let freed: number[] = []
   if (!fresh && !begun) {
-    await freeStock(trx, orderId)
+    freed = await freeStock(trx, orderId)
     held = new Map()
   }
   const stock = await lockedStock(trx, order.warehouse_id, itemIds)
-  const available = new Map<number, number>()
-  for (const one of stock) available.set(one.itemId, (available.get(one.itemId) ?? 0) + one.free)
+  const lackingOf = (line: { id: number; ordered: number }) => line.ordered - (held.get(line.id)?.quantity ?? 0)
+  const allotted = allot(
+    stock,
+    lines.map((line) => ({
+      id: line.id,
+      itemId: line.item_id,
+      lacking: lackingOf(line),
+      perCase: perCase(levels.get(line.item_id) ?? []),
+    })),
+    {
+      usableOn: order.promised_on !== null && order.promised_on > on.today ? order.promised_on : on.today,
+      minimumLife: routingOf(on.book, order.customer_id).minimumLife,
+    },
+  )
   const checked: CheckedLine[] = lines.map((line) => {
-    const free = available.get(line.item_id) ?? 0
-    const lacking = line.ordered - (held.get(line.id)?.quantity ?? 0)
-    available.set(line.item_id, free - lacking)
+    const lacking = lackingOf(line)
+    const found = allotted.get(line.id)
     return {
       lineNumber: line.line_number,
       sku: line.sku,
       quantity: lacking,
-      available: Math.max(0, free),
+      available: Math.max(0, lacking - (found?.lacking ?? 0)),
+      withheld: found?.passedOver ?? [],
       item: {
         unitWeight: line.weight_kg === null ? null : mass(line.weight_kg, "kg"),
         sized: [line.length_mm, line.width_mm, line.height_mm].every((edge) => Number(edge) > 0),
@@ -119,12 +137,16 @@ export async function recheck(
   })
   const reasons = await notWaived(trx, orderId, found)
   if (!fresh || reasons.length > 0) await writeStops(trx, orderId, reasons, actor, now)
-  if (reasons.length === 0)
-    await allocate(
-      trx,
-      stock,
-      lines.map((line) => ({ ...line, lacking: line.ordered - (held.get(line.id)?.quantity ?? 0) })),
-    )
+  if (reasons.length === 0) {
+    await hold(trx, new Map([...allotted].map(([lineId, found]) => [lineId, found.takes])))
+    await rejoinRuns(trx, orderId)
+  } else await leaveRuns(trx, orderId)
+  if (!dealing) {
+    const short = reasons.some((one) => one.code === "stop.stock-short")
+    const wanted = short ? lines.filter((line) => (allotted.get(line.id)?.lacking ?? 0) > 0) : []
+    const ask = reasons.length > 0 ? [...freed, ...wanted.map((line) => line.item_id)] : []
+    await askForDeal(trx, order.warehouse_id, ask)
+  }
   const own = { ship_to_key: key, ...(settlement ? { settings: order.settings } : {}) }
   await keepPlan(trx, members, plan, own)
   if (members.length > 1) await trx("sales_order").where({ id: orderId }).update(own)

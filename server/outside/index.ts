@@ -18,7 +18,9 @@ import { freeStock } from "../orders/allocation.ts"
 import { partOff } from "../orders/plan.ts"
 import { recheck } from "../orders/release.ts"
 import { movable } from "../orders/reroute.ts"
+import { leaveRuns } from "../picking/membership.ts"
 import { reportOutside } from "../reports/index.ts"
+import { askForDeal } from "../stock/waiting.ts"
 
 /** Who acts where a program does. */
 const program = { userId: null, name: "outside warehouse" }
@@ -90,7 +92,9 @@ export async function sendOutside(context: Context, orderId: number, outsideId: 
       .first("code")
     if (stop) return refused(reason("outside.stopped"))
     await partOff(trx, orderId, actor, now)
-    await freeStock(trx, orderId)
+    const freed = await freeStock(trx, orderId)
+    await leaveRuns(trx, orderId)
+    await askForDeal(trx, order.value.warehouse_id, freed)
     await trx("order_stop").where({ order_id: orderId }).delete()
     await trx("outside_order").where({ order_id: orderId }).delete()
     const key = randomUUID()

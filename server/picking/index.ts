@@ -7,6 +7,7 @@ import { announce, record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import { levelsOf } from "../packing/catalogue.ts"
+import { moveStock } from "../stock/move.ts"
 
 /** The stops of an order in the order of the walk, with every level's GTIN so that a scan can be told at once. */
 export async function pickStops(db: Knex, orderId: number): Promise<PickStop[]> {
@@ -119,10 +120,8 @@ export async function pick(
       })
     if (changed === 0) return refused(reason("pick.too-many", { quantity: taken, left: 0, sku: stop.sku }))
     const { stock_id } = await trx("allocation").where({ id: stop.allocationId }).first("stock_id")
-    await trx("stock")
-      .where({ id: stock_id })
-      .update({ on_hand: trx.raw("on_hand - ?", [taken]), allocated: trx.raw("allocated - ?", [taken]) })
-    await trx("stock_movement").insert({ stock_id, quantity: -taken, cause: "pick", at: now, user_id: actor.userId })
+    const moved = { stockId: stock_id, quantity: -taken, allocated: -taken, cause: "pick" as const, orderId }
+    if (!(await moveStock(trx, context, moved))) throw new Error(`stock ${stock_id} has less than orders hold there`)
     await note(`picked ${taken}`)
     await measure(trx, actor, now, orderId, "pick")
     await announce(trx, { orderId })

@@ -56,6 +56,7 @@ it("goes from the release before to this one with everything that was there", as
       "0009-list",
       "0010-plan",
       "0011-routes",
+      "0012-floor",
     ])
     expect(await migrate(db)).toEqual([])
     expect(await db("user_warehouse")).toEqual([{ user_id: 7, warehouse_id: 1 }])

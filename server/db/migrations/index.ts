@@ -10,6 +10,7 @@ import { addresses } from "./0008-addresses.ts"
 import { list } from "./0009-list.ts"
 import { plan } from "./0010-plan.ts"
 import { routes } from "./0011-routes.ts"
+import { floor } from "./0012-floor.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -24,4 +25,5 @@ export const migrations: readonly Migration[] = [
   list,
   plan,
   routes,
+  floor,
 ]

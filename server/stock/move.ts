@@ -1,0 +1,107 @@
+import type { Knex } from "knex"
+import type { Actor } from "../accounts/index.ts"
+
+export type Cause = "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
+
+export interface Movement {
+  readonly stockId: number
+  /** Pieces that come (positive) or go (negative). */
+  readonly quantity: number
+  readonly cause: Cause
+  /** How the pieces that orders hold here change with it; a pick takes what was held. */
+  readonly allocated?: number
+  readonly orderId?: number | null
+  readonly note?: string
+  /** Made by the client; the same one on the same stock counts once. */
+  readonly key?: string | null
+}
+
+/**
+ * Moves stock, in the caller's transaction: the only way in which what lies in a bin changes. Answers false, with nothing
+ * changed, where less would be left than orders hold there, or less than nothing; and true with nothing changed for a
+ * key that has been.
+ */
+export async function moveStock(
+  trx: Knex,
+  { actor, now }: { readonly actor: Pick<Actor, "userId">; readonly now: Date },
+  movement: Movement,
+): Promise<boolean> {
+  const { stockId, quantity, allocated = 0, key = null } = movement
+  if (key && (await trx("stock_movement").where({ move_key: key, stock_id: stockId }).first("id"))) return true
+  const changed = await trx("stock")
+    .where({ id: stockId })
+    .whereRaw("on_hand + ? >= 0 AND allocated + ? >= 0 AND on_hand + ? >= allocated + ?", [
+      quantity,
+      allocated,
+      quantity,
+      allocated,
+    ])
+    .update({ on_hand: trx.raw("on_hand + ?", [quantity]), allocated: trx.raw("allocated + ?", [allocated]) })
+  if (changed === 0) return false
+  await trx("stock_movement").insert({
+    stock_id: stockId,
+    quantity,
+    cause: movement.cause,
+    at: now,
+    user_id: actor.userId,
+    order_id: movement.orderId ?? null,
+    note: (movement.note ?? "").slice(0, 120),
+    move_key: key,
+  })
+  return true
+}
+
+/** The row of an item (and lot) in a bin, made with nothing in it where there is none; locked. */
+export async function stockRow(
+  trx: Knex,
+  at: { readonly warehouseId: number; readonly binId: number; readonly itemId: number; readonly lotId: number | null },
+): Promise<number> {
+  const where = { bin_id: at.binId, item_id: at.itemId, lot_key: at.lotId ?? 0 }
+  const row = { warehouse_id: at.warehouseId, bin_id: at.binId, item_id: at.itemId, lot_id: at.lotId, on_hand: 0 }
+  await trx("stock").insert(row).onConflict(["bin_id", "item_id", "lot_key"]).ignore()
+  return (await trx("stock").where(where).forUpdate().first("id")).id as number
+}
+
+export interface Unreconciled {
+  readonly bin: string
+  readonly sku: string
+  readonly lot: string | null
+  readonly onHand: number
+  readonly moved: number
+  readonly allocated: number
+  readonly held: number
+}
+
+/**
+ * Places whose stock is not the sum of its movements, or whose held pieces are not those of the allocations; none on a
+ * sound database. Of all warehouses, or of one.
+ */
+export async function reconcileStock(db: Knex, warehouseId?: number): Promise<Unreconciled[]> {
+  const rows = await db("stock as s")
+    .join("bin as b", "b.id", "s.bin_id")
+    .join("item as i", "i.id", "s.item_id")
+    .leftJoin("lot as l", "l.id", "s.lot_id")
+    .leftJoin(
+      db("stock_movement").groupBy("stock_id").select("stock_id").sum({ moved: "quantity" }).as("m"),
+      "m.stock_id",
+      "s.id",
+    )
+    .leftJoin(
+      db("allocation").groupBy("stock_id").select("stock_id", db.raw("SUM(quantity - picked) AS held")).as("a"),
+      "a.stock_id",
+      "s.id",
+    )
+    .where((query) => warehouseId !== undefined && query.where("s.warehouse_id", warehouseId))
+    .whereRaw("(s.on_hand <> COALESCE(m.moved, 0) OR s.allocated <> COALESCE(a.held, 0))")
+    .orderBy("b.code")
+    .select("b.code as bin", "i.sku", "l.code as lot", "s.on_hand", "m.moved", "s.allocated", "a.held")
+  return rows.map((row) => ({
+    bin: row.bin,
+    sku: row.sku,
+    lot: row.lot,
+    onHand: row.on_hand,
+    moved: Number(row.moved ?? 0),
+    allocated: row.allocated,
+    held: Number(row.held ?? 0),
+  }))
+}
