@@ -8,6 +8,7 @@ import { putAddresses } from "server/addresses/book.ts"
 import type { Mapping } from "server/formats/mapping.ts"
 import { putTariff, putZoneChart } from "server/rating/tariffs.ts"
 import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
+import { loadFloors } from "./floor.ts"
 import { items, packaging } from "./goods.ts"
 
 /** Where the stand-ins are, as the start command found free ports for them. */
@@ -53,6 +54,7 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await places(db)
   await people(db)
   await goods(db)
+  await loadFloors(db)
   await carriers(db, at, tariffs)
   const carrierOf = new Map((await db.select("id", "code").from("carrier")).map((row) => [row.code, row.id]))
   await db("packaging").insert(

@@ -12,12 +12,27 @@ export interface ItemLevel {
   readonly count: number
 }
 
-/** One stop of the walk: a quantity of an item (and lot) to take from a bin, in base units. */
+/** What is scanned at a stop; each can be switched off for a warehouse or an item. */
+export const scanSteps = ["bin", "item", "lot", "tote"] as const
+export type ScanStep = (typeof scanSteps)[number]
+export type ScanSteps = Readonly<Record<ScanStep, boolean>>
+
+/** What is scanned where nobody said otherwise. */
+export const usualSteps: ScanSteps = { bin: true, item: true, lot: false, tote: true }
+
+/** The steps of an item: what it says itself, then what its warehouse says, then the usual. */
+export const stepsOf = (warehouse: Partial<ScanSteps>, item: Partial<ScanSteps>): ScanSteps => ({
+  ...usualSteps,
+  ...warehouse,
+  ...item,
+})
+
+/** One stop of the walk: a quantity of an item (and lot) to take from a bin for one order, in base units. */
 export interface PickStop {
   readonly allocationId: number
   readonly line: string
   readonly bin: string
-  /** The bin's place in the walk through the aisles. */
+  /** The bin's place in the plain order of the aisles. */
   readonly binOrder: number
   readonly sku: string
   readonly description: string
@@ -25,15 +40,44 @@ export interface PickStop {
   readonly levels: readonly ItemLevel[]
   readonly quantity: number
   readonly picked: number
+  /** What must be scanned here. */
+  readonly steps: ScanSteps
+  /** Codes of the totes that the order's goods go into; none where it is picked without. */
+  readonly totes: readonly string[]
+  /** When it was passed over to come back to; null: it was not. */
+  readonly skippedAt: Date | null
+  /** Who works at it just now, by user's id. */
+  readonly claimedBy: number | null
 }
 
-/** The stops in the order of the walk: by bin, then by line. */
-export const walkOrder = (stops: readonly PickStop[]): PickStop[] =>
-  [...stops].sort((a, b) => a.binOrder - b.binOrder || a.bin.localeCompare(b.bin) || a.line.localeCompare(b.line))
+/** Stops in the order in which bins are visited, those of one bin by their line; bins that are not named come last. */
+export function walkOrder<S extends PickStop>(stops: readonly S[], bins: readonly string[] = []): S[] {
+  const at = new Map(bins.map((bin, index) => [bin, index]))
+  const place = (stop: PickStop) => at.get(stop.bin) ?? bins.length
+  return [...stops].sort(
+    (a, b) =>
+      place(a) - place(b) ||
+      a.binOrder - b.binOrder ||
+      a.bin.localeCompare(b.bin) ||
+      (a.totes[0] ?? "").localeCompare(b.totes[0] ?? "", "en", { numeric: true }) ||
+      a.line.localeCompare(b.line),
+  )
+}
 
-/** The stop that comes next, or null when all is picked. */
-export const nextStop = (stops: readonly PickStop[]): PickStop | null =>
-  walkOrder(stops).find((stop) => stop.picked < stop.quantity) ?? null
+/**
+ * The stop that comes next for a person, or null when all is picked: the first in the walk that was not passed over and
+ * that nobody else works at; then what was passed over, the longest ago first; at last what others work at.
+ *
+ * @param stops in the order of the walk
+ */
+export function nextStop<S extends PickStop>(stops: readonly S[], userId: number | null = null): S | null {
+  const open = stops.filter((stop) => stop.picked < stop.quantity)
+  const mine = open.filter((stop) => stop.claimedBy === null || stop.claimedBy === userId)
+  const passed = mine
+    .filter((stop) => stop.skippedAt !== null)
+    .sort((a, b) => (a.skippedAt?.getTime() ?? 0) - (b.skippedAt?.getTime() ?? 0))
+  return mine.find((stop) => stop.skippedAt === null) ?? passed[0] ?? open[0] ?? null
+}
 
 /** Codes are compared without case, blanks and separators: `a-03-1` is bin A-03-1. */
 export const sameCode = (a: string, b: string): boolean => plain(a) === plain(b)
@@ -44,6 +88,36 @@ export function confirmBin(stop: PickStop, code: string): Outcome<string> {
   return sameCode(stop.bin, code)
     ? accepted(stop.bin)
     : refused(reason("pick.wrong-bin", { scanned: code, bin: stop.bin }))
+}
+
+/** Whether a scanned or typed lot is that of the stop. */
+export function confirmLot(stop: PickStop, code: string): Outcome<string> {
+  if (stop.lot === null) return refused(reason("pick.no-lot", { sku: stop.sku }))
+  return sameCode(stop.lot, code)
+    ? accepted(stop.lot)
+    : refused(reason("pick.wrong-lot", { scanned: code, lot: stop.lot, sku: stop.sku }))
+}
+
+/** Whether a scanned or typed tote is one of the order's. */
+export function confirmTote(stop: PickStop, code: string): Outcome<string> {
+  const tote = stop.totes.find((one) => sameCode(one, code))
+  return tote ? accepted(tote) : refused(reason("pick.wrong-tote", { scanned: code, tote: stop.totes.join(" ") }))
+}
+
+/** What was scanned at a stop so far. */
+export interface Scanned {
+  readonly bin: string
+  readonly lot: string
+  readonly tote: string
+}
+
+/** The steps that are still to be scanned before pieces count, in the order in which they are asked for. */
+export function stepsLeft(stop: PickStop, scanned: Scanned): ScanStep[] {
+  const left: ScanStep[] = []
+  if (stop.steps.bin && !scanned.bin) left.push("bin")
+  if (stop.steps.tote && stop.totes.length > 0 && !scanned.tote) left.push("tote")
+  if (stop.steps.lot && stop.lot !== null && !scanned.lot) left.push("lot")
+  return left
 }
 
 /**
@@ -67,4 +141,29 @@ export function confirmQuantity(stop: PickStop, quantity: number): Outcome<numbe
   if (!Number.isInteger(quantity) || quantity < 1) return refused(reason("pick.quantity", { quantity }))
   if (quantity > left) return refused(reason("pick.too-many", { quantity, left, sku: stop.sku }))
   return accepted(quantity)
+}
+
+/** Pieces as they are scanned or typed at a stop, with what was scanned before them. */
+export interface PickAttempt extends Scanned {
+  /** The item as scanned or typed; null when only the quantity was confirmed by click. */
+  readonly item: string | null
+  /** How many times that code, or how many pieces without one. */
+  readonly times: number
+}
+
+/**
+ * How many pieces an attempt takes: every step that the stop asks for must have been scanned and be right. A click in
+ * place of the item confirms bin, lot and tote too; it is for the caller to mark it.
+ */
+export function confirmTake(stop: PickStop, attempt: PickAttempt): Outcome<number> {
+  if (attempt.item === null) return confirmQuantity(stop, attempt.times)
+  for (const step of ["bin", "tote", "lot"] as const) {
+    const code = attempt[step]
+    if (code) {
+      const right = { bin: confirmBin, tote: confirmTote, lot: confirmLot }[step](stop, code)
+      if (!right.ok) return right
+    } else if (stepsLeft(stop, attempt).includes(step))
+      return refused(reason(`pick.${step}-first`, { bin: stop.bin, tote: stop.totes.join(" "), lot: stop.lot ?? "" }))
+  }
+  return confirmItem(stop, attempt.item, attempt.times)
 }

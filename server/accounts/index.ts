@@ -38,6 +38,12 @@ const rights = {
   /** Let a credit stop or a screening hit pass. */
   "orders.release-stop": ["lead", "administrator"],
   "orders.cancel": ["lead", "administrator"],
+  /** Do with short pieces what the customer's instruction does not allow; pack what a check refuses, with a reason. */
+  "orders.override": ["lead", "administrator"],
+  /** Receive goods and move them between bins. */
+  "stock.move": bench,
+  /** Change what is known to lie in a bin, block bins, release lots. */
+  "stock.adjust": ["lead", "administrator"],
   "screening.manage": ["administrator"],
   "sources.manage": ["administrator"],
   "customers.manage": ["lead", "administrator"],

@@ -4,10 +4,10 @@ import { type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { pickingBegun } from "../intake/begun.ts"
-import { nextBenchNumber } from "../intake/benchNumber.ts"
 import { routingOf, ruleBook } from "../rules/book.ts"
 import { freeStock } from "./allocation.ts"
 import { labelsAskedFor } from "./labels.ts"
+import { nowhere, splitOff } from "./parts.ts"
 import { partOff } from "./plan.ts"
 import { recheck } from "./release.ts"
 import { lackingThere, neededOf, warehouseFits } from "./warehouses.ts"
@@ -25,15 +25,6 @@ export async function movable(
   if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
   if ((await pickingBegun(trx, [orderId])).size > 0) return refused(reason("reroute.begun"))
   return accepted(order)
-}
-
-/** What an order has of one warehouse's day and lets go when it leaves it. */
-const nowhere = {
-  collection_id: null,
-  must_collection_id: null,
-  chosen_collection_id: null,
-  chosen_service_id: null,
-  planned_service_id: null,
 }
 
 /**
@@ -111,52 +102,21 @@ export async function splitOver(
     if (moved.length === lines.length && moved.every((one) => one.free === 0)) return refused(reason("split.has-none"))
     await partOff(trx, orderId, actor, now)
     await freeStock(trx, orderId)
-    const last = await trx("sales_order")
-      .where({ source_id: order.source_id, source_number: order.source_number })
-      .max({ part: "part" })
-      .first()
-    const bench = await nextBenchNumber(trx, warehouseId)
-    const { id: _, ...copied } = order
-    const [partId] = await trx("sales_order").insert({
-      ...copied,
-      ...nowhere,
-      warehouse_id: warehouseId,
-      bench_number: bench,
-      part: Number(last?.part ?? 1) + 1,
-      split_from_id: orderId,
-      joined_to_id: null,
-      next_package: 1,
-      words_of: 0,
-      version: 1,
-      settings: order.settings && typeof order.settings !== "string" ? JSON.stringify(order.settings) : order.settings,
-      refused_rows: "[]",
-    })
-    for (const table of ["order_reference", "order_party", "order_tag"]) {
-      const rows = await trx(table).where({ order_id: orderId })
-      if (rows.length > 0) await trx(table).insert(rows.map(({ id: __, ...row }) => ({ ...row, order_id: partId })))
-    }
-    for (const one of moved) {
-      const line = await trx("order_line").where({ id: one.lineId }).first()
-      if (one.free === 0) await trx("order_line").where({ id: line.id }).update({ order_id: partId })
-      else {
-        await trx("order_line").where({ id: line.id }).update({ ordered: one.free })
-        const { id: __, ...rest } = line
-        await trx("order_line").insert({ ...rest, order_id: partId, ordered: one.quantity })
-      }
-    }
+    const part = await splitOff(
+      trx,
+      order,
+      warehouseId,
+      moved.map((one) => ({ lineId: one.lineId, quantity: one.quantity })),
+    )
     await trx("sales_order")
       .where({ id: orderId })
       .update({ version: order.version + 1 })
-    const detail = { lines: moved.length, part: bench, warehouse: there.name }
+    const detail = { lines: moved.length, part: part.bench, warehouse: there.name }
     await record(trx, actor, now, { action: "order.split", orderId, detail })
-    await record(trx, actor, now, {
-      action: "order.split-off",
-      orderId: partId as number,
-      detail: { from: order.bench_number },
-    })
+    await record(trx, actor, now, { action: "order.split-off", orderId: part.id, detail: { from: order.bench_number } })
     await recheck(trx, orderId, actor, now)
-    await recheck(trx, partId as number, actor, now)
-    return accepted({ bench })
+    await recheck(trx, part.id, actor, now)
+    return accepted({ bench: part.bench })
   })
 }
 

@@ -56,10 +56,10 @@ export const floor: Migration = {
       ADD COLUMN IF NOT EXISTS claimed_at DATETIME(3) NULL, ADD COLUMN IF NOT EXISTS skipped_at DATETIME(3) NULL,
       ADD INDEX IF NOT EXISTS by_run (run_id)`,
     `CREATE TABLE IF NOT EXISTS pick_take (
-      scan_id CHAR(36) NOT NULL PRIMARY KEY, order_id INT UNSIGNED NOT NULL, order_line_id INT UNSIGNED NOT NULL,
-      allocation_id INT UNSIGNED NOT NULL, stock_id INT UNSIGNED NOT NULL, run_id INT UNSIGNED NULL,
+      id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, scan_id CHAR(36) NOT NULL UNIQUE,
+      order_id INT UNSIGNED NOT NULL, order_line_id INT UNSIGNED NOT NULL, allocation_id INT UNSIGNED NOT NULL, stock_id INT UNSIGNED NOT NULL, run_id INT UNSIGNED NULL,
       quantity INT UNSIGNED NOT NULL, unverified INT UNSIGNED NOT NULL, user_id INT UNSIGNED NULL, at DATETIME(3) NOT NULL,
-      undone_at DATETIME(3) NULL, INDEX latest (user_id, at), INDEX by_allocation (allocation_id))`,
+      undone_at DATETIME(3) NULL, INDEX latest (user_id, id), INDEX by_allocation (allocation_id))`,
     `CREATE TABLE IF NOT EXISTS count_task (
       id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, warehouse_id INT UNSIGNED NOT NULL, stock_id INT UNSIGNED NOT NULL,
       why VARCHAR(20) NOT NULL, order_id INT UNSIGNED NULL, raised_at DATETIME(3) NOT NULL, raised_by VARCHAR(60) NOT NULL,

@@ -1,0 +1,46 @@
+import { type FloorPlan, floorDistances } from "core/floor/index.ts"
+import { type BuiltRuns, buildRuns, type Cart, lengthOf, plainOrder, type RunOrder, walk } from "core/picking/index.ts"
+
+export interface RunsWanted {
+  readonly orders: readonly RunOrder[]
+  readonly cart: Cart
+  readonly atMost: number
+  /** The floor with the codes of where walks begin and end; null where it is not drawn: then runs are as they come. */
+  readonly floor: { readonly plan: FloorPlan; readonly desk: string; readonly bench: string } | null
+}
+
+/**
+ * Runs by the shortest walks, each with the metres of its real walk. While groups are compared walks are measured in
+ * plain aisle order, which is quick; the runs that come out of it are walked as they will be.
+ */
+export function runsWanted({ orders, cart, atMost, floor }: RunsWanted): BuiltRuns {
+  if (!floor) return buildRuns(orders, cart, (bins) => (bins.length > 0 ? 1 : 0), atMost)
+  const distances = floorDistances(floor.plan)
+  const known = new Map<string, number>()
+  const plain = (bins: readonly string[]) => {
+    const key = [...bins].sort().join(" ")
+    const before = known.get(key)
+    if (before !== undefined) return before
+    const on = bins.filter((bin) => distances.knows(bin))
+    const metres = lengthOf(plainOrder(on, distances, floor.desk, floor.bench), distances, floor.desk, floor.bench)
+    if (known.size < 200_000) known.set(key, metres)
+    return metres
+  }
+  const built = buildRuns(orders, cart, plain, atMost)
+  const binsOf = new Map(orders.map((order) => [order.id, order.bins]))
+  const real = (ids: readonly number[]) =>
+    walk(
+      ids.flatMap((id) => [...(binsOf.get(id) ?? [])]).filter((bin) => distances.knows(bin)),
+      distances,
+      floor.desk,
+      floor.bench,
+    ).metres ?? 0
+  return {
+    ...built,
+    runs: built.runs.map((run) => ({
+      ...run,
+      metres: real(run.orders),
+      apartMetres: run.orders.reduce((sum, id) => sum + real([id]), 0),
+    })),
+  }
+}

@@ -1,0 +1,10 @@
+import { runsWanted } from "./tasks.ts"
+
+/** What workers of the pool compute, by name. */
+const tasks = { runsWanted } as const
+
+export type TaskName = keyof typeof tasks
+export type Tasks = typeof tasks
+
+export default ({ task, input }: { task: TaskName; input: Parameters<Tasks[TaskName]>[0] }): unknown =>
+  (tasks[task] as (input: unknown) => unknown)(input)

@@ -1,0 +1,74 @@
+import type { Knex } from "knex"
+import { nextBenchNumber } from "../intake/benchNumber.ts"
+
+/** What an order has of one warehouse's day and lets go when it leaves it. */
+export const nowhere = {
+  collection_id: null,
+  must_collection_id: null,
+  chosen_collection_id: null,
+  chosen_service_id: null,
+  planned_service_id: null,
+}
+
+/** Pieces of a line that go with a part. */
+export interface MovedLine {
+  readonly lineId: number
+  readonly quantity: number
+}
+
+/**
+ * Makes a part of an order with pieces of its lines, at a warehouse, in the caller's transaction: the same order to its
+ * source, with a number of its own. A line that goes whole takes what it holds with it; of a line that goes in part the
+ * caller has freed what goes, or moves it after. The caller looks at both again.
+ *
+ * @param order the locked row of the order, itself a part or not
+ */
+export async function splitOff(
+  trx: Knex,
+  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+  order: any,
+  warehouseId: number,
+  moved: readonly MovedLine[],
+): Promise<{ id: number; bench: string; lines: ReadonlyMap<number, number> }> {
+  const last = await trx("sales_order")
+    .where({ source_id: order.source_id, source_number: order.source_number })
+    .max({ part: "part" })
+    .first()
+  const bench = await nextBenchNumber(trx, warehouseId)
+  const { id: _, ...copied } = order
+  const json = (value: unknown) => (value && typeof value !== "string" ? JSON.stringify(value) : value)
+  const [partId] = await trx("sales_order").insert({
+    ...copied,
+    ...nowhere,
+    warehouse_id: warehouseId,
+    bench_number: bench,
+    part: Number(last?.part ?? 1) + 1,
+    split_from_id: order.split_from_id ?? order.id,
+    joined_to_id: null,
+    next_package: 1,
+    words_of: 0,
+    version: 1,
+    settings: json(order.settings),
+    refused_rows: "[]",
+  })
+  for (const table of ["order_reference", "order_party", "order_tag"]) {
+    const rows = await trx(table).where({ order_id: order.id })
+    if (rows.length > 0) await trx(table).insert(rows.map(({ id: __, ...row }) => ({ ...row, order_id: partId })))
+  }
+  const lines = new Map<number, number>()
+  for (const one of moved) {
+    const line = await trx("order_line").where({ id: one.lineId }).first()
+    if (one.quantity >= line.ordered) {
+      await trx("order_line").where({ id: line.id }).update({ order_id: partId })
+      lines.set(line.id, line.id)
+    } else {
+      await trx("order_line")
+        .where({ id: line.id })
+        .update({ ordered: line.ordered - one.quantity })
+      const { id: __, ...rest } = line
+      const [newId] = await trx("order_line").insert({ ...rest, order_id: partId, ordered: one.quantity, cancelled: 0 })
+      lines.set(line.id, newId as number)
+    }
+  }
+  return { id: partId as number, bench, lines }
+}

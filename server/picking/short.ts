@@ -1,0 +1,220 @@
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Routing } from "core/rules/index.ts"
+import type { Knex } from "knex"
+import { type Context, may, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { allot, hold, lockedStock, perCase } from "../orders/allocation.ts"
+import { cancelOrder } from "../orders/cancel.ts"
+import { membersOf } from "../orders/joined.ts"
+import { splitOff } from "../orders/parts.ts"
+import { groundOf } from "../orders/plan.ts"
+import { recheck } from "../orders/release.ts"
+import { levelsOf } from "../packing/catalogue.ts"
+import { routingOf, ruleBook } from "../rules/book.ts"
+import { askForCount } from "../stock/count.ts"
+import { orderOfStop } from "./index.ts"
+import { leaveRuns } from "./membership.ts"
+import { settleRun } from "./runs.ts"
+import { pickStops } from "./stops.ts"
+
+export const shortReasons = ["empty", "too-few", "damaged", "wrong-goods", "lot-bad"] as const
+export type ShortReason = (typeof shortReasons)[number]
+
+/** What becomes of pieces that are not where they should be. */
+export const shortWays = ["elsewhere", "warehouse", "back-order", "wait", "cancel"] as const
+export type ShortWay = (typeof shortWays)[number]
+
+export interface Short {
+  /** Made by the client; the same one again counts once. */
+  readonly scanId: string
+  readonly allocationId: number
+  readonly why: ShortReason
+  readonly way: ShortWay
+}
+
+/**
+ * Whether a way of dealing with missing pieces is what the customer's instruction allows: other stock always; another
+ * shipment only where orders may be split; and what the instruction names, or any where it names none.
+ */
+export function allowedWhenShort(routing: Pick<Routing, "split" | "whenShort">, way: ShortWay): boolean {
+  if (way === "elsewhere") return true
+  if ((way === "warehouse" || way === "back-order") && !routing.split) return false
+  if (routing.whenShort === "any") return way !== "cancel"
+  if (way === "warehouse") return routing.whenShort === "back-order"
+  return routing.whenShort === way
+}
+
+export interface ShortChoice {
+  readonly way: ShortWay
+  /** False: only the lead may. */
+  readonly allowed: boolean
+  /** Why it can't be done at all; null: it can. */
+  readonly impossible: string | null
+  /** Bins, or the warehouse, that it would come from. */
+  readonly from: string
+}
+
+/** What can be done about the missing pieces of a stop, in the order in which it is tried. */
+export async function shortChoices(context: Context, allocationId: number): Promise<ShortChoice[]> {
+  const { db, actor } = context
+  const orderId = await orderOfStop(context, allocationId)
+  if (!orderId) return []
+  const facts = await shortFacts(db, context, orderId, allocationId)
+  if (!facts) return []
+  return shortWays.map((way) => ({
+    way,
+    allowed: allowedWhenShort(facts.routing, way) || may(actor, "orders.override"),
+    impossible: facts.impossible(way),
+    from:
+      way === "elsewhere" ? facts.elsewhere.bins.join(", ") : way === "warehouse" ? (facts.warehouse?.name ?? "") : "",
+  }))
+}
+
+async function shortFacts(db: Knex, { actor, now }: Context, orderId: number, allocationId: number) {
+  const order = await db("sales_order").where({ id: orderId }).first()
+  const stop = (await pickStops(db, orderId)).find((one) => one.allocationId === allocationId)
+  if (!stop || stop.picked >= stop.quantity) return null
+  const missing = stop.quantity - stop.picked
+  const line = await db("allocation as a")
+    .join("order_line as l", "l.id", "a.order_line_id")
+    .where("a.id", allocationId)
+    .first("l.*")
+  const routing = routingOf(await ruleBook(db), order.customer_id)
+  const ground = await groundOf(db, actor.warehouseId, now)
+  const stock = (await lockedStock(db, actor.warehouseId, [line.item_id])).filter((place) => place.id !== stop.stockId)
+  const levels = await levelsOf(db, [line.item_id])
+  const life = {
+    usableOn: order.promised_on !== null && order.promised_on > ground.today ? order.promised_on : ground.today,
+    minimumLife: routing.minimumLife,
+  }
+  const need = { id: line.id, itemId: line.item_id, lacking: missing, perCase: perCase(levels.get(line.item_id) ?? []) }
+  const found = allot(stock, [need], life).get(line.id)
+  const others = await db("stock as s")
+    .join("warehouse as w", "w.id", "s.warehouse_id")
+    .join("bin as b", "b.id", "s.bin_id")
+    .where({ "s.item_id": line.item_id, "w.at_work": true, "s.to_count": false })
+    .whereNot("w.id", actor.warehouseId)
+    .whereNull("b.blocked_why")
+    .groupBy("w.id", "w.name")
+    .havingRaw("SUM(s.on_hand - s.allocated) >= ?", [missing])
+    .orderBy("w.id")
+    .select("w.id", "w.name")
+  const joined = (await membersOf(db, orderId)).length > 1
+  const warehouse = (others[0] as { id: number; name: string } | undefined) ?? null
+  return {
+    order,
+    stop,
+    missing,
+    line,
+    routing,
+    warehouse,
+    elsewhere: {
+      takes: found?.takes ?? [],
+      free: missing - (found?.lacking ?? missing),
+      bins: (found?.takes ?? []).flatMap((take) => stock.find((place) => place.id === take.stockId)?.bin ?? []),
+    },
+    impossible: (way: ShortWay): string | null => {
+      if (way === "elsewhere") return (found?.lacking ?? missing) > 0 ? "short.not-elsewhere" : null
+      if (way === "warehouse" && !warehouse) return "short.no-warehouse"
+      return (way === "warehouse" || way === "back-order") && joined ? "short.joined" : null
+    },
+  }
+}
+
+/**
+ * Records that pieces are not where they should be, and does about it what was chosen: takes them elsewhere, ships them
+ * from another warehouse, back-orders them as a part of the same order, waits for them, or cancels them. The place is to
+ * be counted, and nothing is allocated from it until then. What the customer's instruction does not allow needs the lead.
+ * Answers what was done in words' values. Safe to repeat with the same scan id.
+ */
+export async function recordShort(
+  context: Context,
+  short: Short,
+): Promise<Outcome<{ missing: number; part: string | null; bins: readonly string[] }>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  const orderId = await orderOfStop(context, short.allocationId)
+  const before = await db("pick_short").where({ scan_id: short.scanId }).first("quantity")
+  if (before) return accepted({ missing: before.quantity, part: null, bins: [] })
+  if (!orderId) return refused(reason("pick.no-such-stop"))
+  return inTransaction(
+    db,
+    async (trx): Promise<Outcome<{ missing: number; part: string | null; bins: readonly string[] }>> => {
+      await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first("id")
+      const facts = await shortFacts(trx, context, orderId, short.allocationId)
+      if (!facts) return refused(reason("short.nothing-missing"))
+      const { stop, missing, line, order, routing } = facts
+      if (await trx("order_stop").where({ order_id: orderId }).first("id")) return refused(reason("pick.order-stopped"))
+      if (!allowedWhenShort(routing, short.way) && !may(actor, "orders.override"))
+        return refused(reason("short.needs-lead", { way: short.way, wants: routing.whenShort }))
+      const impossible = facts.impossible(short.way)
+      if (impossible) return refused(reason(impossible, { sku: stop.sku, missing, free: facts.elsewhere.free }))
+      await trx("stock").where({ id: stop.stockId }).decrement("allocated", missing)
+      if (stop.picked === 0) await trx("allocation").where({ id: stop.allocationId }).delete()
+      else await trx("allocation").where({ id: stop.allocationId }).update({ quantity: stop.picked })
+      await askForCount(trx, context, stop.stockId, short.why, orderId)
+      let part: string | null = null
+      if (short.way === "elsewhere") {
+        await hold(trx, new Map([[line.id, facts.elsewhere.takes]]))
+        if (stop.runId !== null)
+          await trx("allocation").where({ order_line_id: line.id }).whereNull("run_id").update({ run_id: stop.runId })
+      } else if (short.way === "cancel") await cancelPieces(trx, context, orderId, line.id, missing)
+      else if (short.way !== "wait") {
+        const to = short.way === "warehouse" ? (facts.warehouse as { id: number }).id : actor.warehouseId
+        const made = await splitOff(trx, order, to, [{ lineId: line.id, quantity: missing }])
+        part = made.bench
+        await trx("sales_order").where({ id: orderId }).increment("version", 1)
+        await record(trx, actor, now, {
+          action: "order.split-off",
+          orderId: made.id,
+          detail: { from: order.bench_number },
+        })
+        await recheck(trx, made.id, actor, now)
+      }
+      await trx("pick_short").insert({
+        scan_id: short.scanId,
+        order_id: orderId,
+        order_line_id: line.id,
+        stock_id: stop.stockId,
+        quantity: missing,
+        why: short.why,
+        way: short.way,
+        at: now,
+        user_id: actor.userId,
+        actor: actor.name,
+      })
+      const bins = short.way === "elsewhere" ? facts.elsewhere.bins : []
+      const detail = {
+        sku: stop.sku,
+        bin: stop.bin,
+        missing,
+        why: short.why,
+        way: short.way,
+        part: part ?? "",
+        bins: bins.join(", "),
+      }
+      await record(trx, actor, now, { action: "pick.short", orderId, detail })
+      const cancelled = await trx("sales_order").where({ id: orderId }).whereNotNull("cancelled_at").first("id")
+      if (short.way !== "elsewhere" && !cancelled) await recheck(trx, orderId, actor, now)
+      await leaveRuns(trx, orderId)
+      if (stop.runId !== null) await settleRun(trx, context, stop.runId)
+      return accepted({ missing, part, bins })
+    },
+  )
+}
+
+/** Takes pieces off a line for good; an order of which nothing is left is cancelled. */
+async function cancelPieces(
+  trx: Knex,
+  { actor, now }: Context,
+  orderId: number,
+  lineId: number,
+  quantity: number,
+): Promise<void> {
+  await trx("order_line")
+    .where({ id: lineId })
+    .update({ ordered: trx.raw("ordered - ?", [quantity]), cancelled: trx.raw("cancelled + ?", [quantity]) })
+  const left = await trx("order_line").where({ order_id: orderId }).where("ordered", ">", 0).first("id")
+  if (!left) await cancelOrder(trx, orderId, actor, now, { cameWith: "", short: true })
+}

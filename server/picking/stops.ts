@@ -1,0 +1,126 @@
+import { type PickStop, type ScanSteps, stepsOf, walk, walkOrder } from "core/picking/index.ts"
+import { lineLetter } from "core/scanning/index.ts"
+import type { Knex } from "knex"
+import { parsed } from "../audit/index.ts"
+import { floorOf } from "../floor/index.ts"
+import { levelsOf } from "../packing/catalogue.ts"
+
+/** A stop with the order that it is for. */
+export interface OrderStop extends PickStop {
+  readonly orderId: number
+  readonly bench: string
+  readonly stockId: number
+  readonly runId: number | null
+  /** Unverified pieces among the picked ones. */
+  readonly unverified: number
+  readonly zone: string
+  /** Why nothing may be taken here now, such as a lot that is not released; null: it may. */
+  readonly barred: "lot" | "bin" | null
+}
+
+/** How long a person who confirmed a bin is taken to be at work there (real time). */
+export const claimMs = 180_000
+
+async function stopsWhere(db: Knex, narrow: (query: Knex.QueryBuilder) => Knex.QueryBuilder): Promise<OrderStop[]> {
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  const rows: any[] = await narrow(
+    db("allocation as a")
+      .join("order_line as l", "l.id", "a.order_line_id")
+      .join("sales_order as o", "o.id", "l.order_id")
+      .join("stock as s", "s.id", "a.stock_id")
+      .join("warehouse as w", "w.id", "s.warehouse_id")
+      .join("bin as b", "b.id", "s.bin_id")
+      .join("item as i", "i.id", "s.item_id")
+      .leftJoin("lot", "lot.id", "s.lot_id"),
+  ).select(
+    "a.id",
+    "a.quantity",
+    "a.picked",
+    "a.unverified",
+    "a.stock_id",
+    "a.run_id",
+    "a.skipped_at",
+    "a.claimed_by",
+    "a.claimed_at",
+    "l.order_id",
+    "l.line_number",
+    "o.bench_number",
+    "o.joined_to_id",
+    "b.code as bin",
+    "b.walk_order",
+    "b.zone",
+    "b.blocked_why",
+    "lot.state as lot_state",
+    "i.id as item_id",
+    "i.sku",
+    "i.description",
+    "i.scan_steps as item_steps",
+    "w.scan_steps as warehouse_steps",
+    "lot.code as lot",
+  )
+  if (rows.length === 0) return []
+  const levels = await levelsOf(
+    db,
+    rows.map((row) => row.item_id),
+  )
+  const totes = await db("tote")
+    .whereIn("order_id", [...new Set(rows.map((row) => row.order_id))])
+    .orderBy("code")
+    .select("order_id", "code")
+  const now = Date.now()
+  return rows.map((row) => ({
+    allocationId: row.id,
+    orderId: row.order_id,
+    bench: row.bench_number,
+    stockId: row.stock_id,
+    runId: row.run_id,
+    line: lineLetter(row.line_number - 1),
+    bin: row.bin,
+    binOrder: row.walk_order,
+    zone: row.zone,
+    barred: row.blocked_why !== null ? "bin" : row.lot !== null && row.lot_state !== "released" ? "lot" : null,
+    sku: row.sku,
+    description: row.description,
+    lot: row.lot,
+    levels: levels.get(row.item_id) ?? [],
+    quantity: row.quantity,
+    picked: row.picked,
+    unverified: row.unverified,
+    steps: stepsOf(parsed<Partial<ScanSteps>>(row.warehouse_steps), parsed<Partial<ScanSteps>>(row.item_steps)),
+    totes: totes.flatMap((tote) => (tote.order_id === row.order_id ? [tote.code as string] : [])),
+    skippedAt: row.skipped_at,
+    claimedBy: row.claimed_at && now - row.claimed_at.getTime() < claimMs ? row.claimed_by : null,
+  }))
+}
+
+/** The stops of an order, with every level's GTIN so that a scan can be told at once; in plain aisle order. */
+export const pickStops = async (db: Knex, orderId: number): Promise<OrderStop[]> =>
+  walkOrder(await stopsWhere(db, (query) => query.where("l.order_id", orderId)))
+
+export interface Walked {
+  readonly stops: readonly OrderStop[]
+  /** Metres of the walk over all of them, and in plain aisle order; null where the floor is not drawn. */
+  readonly metres: number | null
+  readonly plainMetres: number | null
+}
+
+/** Stops put into the order of a walk from the desk to the bench. */
+export async function walked(db: Knex, warehouseId: number, stops: readonly OrderStop[]): Promise<Walked> {
+  const floor = await floorOf(db, warehouseId)
+  if (!floor.desk || !floor.bench) return { stops: walkOrder(stops), metres: null, plainMetres: null }
+  const found = walk(
+    stops.map((stop) => stop.bin),
+    floor.distances,
+    floor.desk,
+    floor.bench,
+  )
+  return { stops: walkOrder(stops, found.bins), metres: found.metres, plainMetres: found.plainMetres }
+}
+
+/** An order's stops in the order of its walk. */
+export const orderWalk = async (db: Knex, warehouseId: number, orderId: number): Promise<Walked> =>
+  walked(db, warehouseId, await pickStops(db, orderId))
+
+/** The stops of a run in the order of its walk. */
+export const runWalk = async (db: Knex, warehouseId: number, runId: number): Promise<Walked> =>
+  walked(db, warehouseId, await stopsWhere(db, (query) => query.where("a.run_id", runId)))
