@@ -1,0 +1,270 @@
+import { randomUUID } from "node:crypto"
+import { nextStop } from "core/picking/index.ts"
+import { cancelByHand } from "server/orders/cancel.ts"
+import { holdOrder } from "server/orders/release.ts"
+import { type Candidate, groupsOf, runCandidates } from "server/picking/candidates.ts"
+import { lastTake, pick, runWalk, skipStop, undoTake } from "server/picking/index.ts"
+import {
+  breakUpRun,
+  carts,
+  enterRun,
+  handRun,
+  leaveRun,
+  makeRuns,
+  proposeRuns,
+  type RunWish,
+  runs,
+} from "server/picking/runs.ts"
+import { reconcileStock } from "server/stock/move.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { as, type Bench, codes, openBench, orderBySource, row, takeFile, value } from "./bench.ts"
+
+let bench: Bench
+let tomas: number
+beforeAll(async () => {
+  bench = await openBench()
+  tomas = (await bench.db("user").where({ username: "tomas" }).first("id")).id
+  await takeFile(
+    bench.context,
+    ...["A", "B", "C", "D", "E", "F"].map((name, index) =>
+      row({
+        order_number: `R-${name}`,
+        po_number: `R${name}`,
+        sku: ["YST-LAG-500", "YST-CID-500", "GSK-15-100"][index % 3] as string,
+        quantity: String(index + 1),
+        promised_on: "2026-12-04",
+      }),
+    ),
+    row({ order_number: "R-G", po_number: "RG", sku: "KEG-HAF-58", quantity: "2", promised_on: "2026-12-04" }),
+    row({ order_number: "R-G", po_number: "RG", sku: "YST-LAG-500", quantity: "2", promised_on: "2026-12-04" }),
+  )
+})
+afterAll(() => bench.drop())
+
+const wish = (more: Partial<RunWish> = {}): RunWish => ({
+  by: "all",
+  value: "",
+  orderIds: [],
+  cartId: null,
+  atMost: 20,
+  ...more,
+})
+const idOf = async (number: string): Promise<number> => (await orderBySource(bench.db, number)).id
+const cart = async (code: string) => (await carts(bench.db, 1)).find((one) => one.code === code)
+const run = async (number: number) => (await runs(bench.db, 1, { number }))[0]
+const stopsOf = async (number: number) => (await runWalk(bench.db, 1, (await run(number))?.id ?? 0)).stops
+const tomasWorks = () => ({ ...bench.context, actor: { ...bench.context.actor, userId: tomas, name: "Tomas Reyes" } })
+const take = async (number: number, index: number, more: Record<string, unknown> = {}, context = bench.context) => {
+  const stop = (await stopsOf(number))[index]
+  if (!stop) throw new Error("no such stop")
+  return pick(context, stop.orderId, {
+    scanId: randomUUID(),
+    allocationId: stop.allocationId,
+    bin: stop.bin,
+    tote: stop.totes[0] ?? "",
+    item: stop.sku,
+    times: 1,
+    ...more,
+  })
+}
+
+describe("building runs", () => {
+  it("says what orders can be told apart by, each order once", async () => {
+    const all = await runCandidates(bench.db, 1)
+    expect(all).toHaveLength(7)
+    expect(groupsOf(all, "zone").find((one) => one.value === "COLD")?.orders).toBe(5)
+    expect(groupsOf(all, "item").find((one) => one.value === "YST-LAG-500")?.orders).toBe(3)
+    expect(groupsOf(all, "customer").map((one) => one.orders)).toEqual([7])
+    const door = (one: Candidate) => one.collection?.door
+    expect(groupsOf(all, "collection").reduce((sum, one) => sum + one.orders, 0)).toBe(all.filter(door).length)
+  })
+  it("walks no further together than apart, and says both", async () => {
+    const proposed = await proposeRuns(bench.context, wish())
+    expect(proposed.measured).toBe(true)
+    for (const one of proposed.runs) expect(one.metres).toBeLessThanOrEqual(one.apartMetres)
+    expect(proposed.runs.flatMap((one) => one.orders)).toHaveLength(7)
+    // nothing was written
+    expect(await runs(bench.db, 1)).toEqual([])
+  })
+  it("keeps a cart's totes: eight orders of one tote and more don't go on eight", async () => {
+    const c1 = await cart("C1")
+    const proposed = await proposeRuns(bench.context, wish({ cartId: c1?.id ?? null, atMost: 3 }))
+    expect(Math.max(...proposed.runs.map((one) => one.orders.length))).toBeLessThanOrEqual(3)
+    // two half barrels of 17 × 17 × 24 in are 227 l, four fifths of a tote of 60 l are 48: 5 totes; they fit
+    expect(proposed.left).toEqual([])
+  })
+  it("takes only the stops of a zone into a zone's run, and the rest of the order can go into another", async () => {
+    const [number] = value(await makeRuns(bench.context, wish({ by: "zone", value: "COLD" })))
+    const stops = await stopsOf(number as number)
+    expect(new Set(stops.map((stop) => stop.zone))).toEqual(new Set(["COLD"]))
+    expect(stops.some((stop) => stop.sku === "KEG-HAF-58")).toBe(false)
+    const rest = await runCandidates(bench.db, 1)
+    expect(rest.find((one) => one.stops.some((stop) => stop.sku === "KEG-HAF-58"))).toBeDefined()
+    value(await breakUpRun(bench.context, number as number))
+    expect(await runCandidates(bench.db, 1)).toHaveLength(7)
+  })
+  it("makes them once, though it is asked twice or by two at the same moment", async () => {
+    const key = randomUUID()
+    const both = await Promise.all([
+      makeRuns(bench.context, wish({ by: "single" }), key),
+      makeRuns(bench.context, wish({ by: "single" }), key),
+    ])
+    expect(value(both[0] as (typeof both)[0])).toEqual(value(both[1] as (typeof both)[0]))
+    const other = await makeRuns(tomasWorks(), wish({ by: "single" }))
+    expect(codes(other)).toEqual(["run.nothing-to-pick"])
+    // six orders of one item; R-G has two
+    expect((await runs(bench.db, 1)).reduce((sum, one) => sum + one.orders, 0)).toBe(6)
+    for (const one of await runs(bench.db, 1)) value(await breakUpRun(bench.context, one.number))
+  })
+})
+
+describe("a run", () => {
+  let number: number
+  it("is begun with a cart whose totes the orders get; the cart is out then", async () => {
+    const c1 = await cart("C1")
+    ;[number] = value(
+      await makeRuns(
+        bench.context,
+        wish({
+          by: "hand",
+          orderIds: [await idOf("R-A"), await idOf("R-B"), await idOf("R-C")],
+          cartId: c1?.id ?? null,
+        }),
+      ),
+    ) as [number]
+    value(await enterRun(bench.context, number, c1?.id ?? null))
+    value(await enterRun(bench.context, number, c1?.id ?? null))
+    expect(await run(number)).toMatchObject({
+      state: "picking",
+      cart: "C1",
+      holder: "Maren Holt",
+      people: ["Maren Holt"],
+      orders: 3,
+    })
+    const totes = (await stopsOf(number)).map((stop) => [stop.bench, stop.totes.join()])
+    expect(new Set(totes.map(([, tote]) => tote)).size).toBe(3)
+    const [second] = value(
+      await makeRuns(bench.context, wish({ by: "hand", orderIds: [await idOf("R-D")], cartId: c1?.id ?? null })),
+    )
+    expect(codes(await enterRun(bench.context, second as number, c1?.id ?? null))).toEqual(["run.cart-busy"])
+    value(await breakUpRun(bench.context, second as number))
+  })
+  it("refuses another order's tote and the wrong bin, and counts a scan once", async () => {
+    const stops = await stopsOf(number)
+    const other = stops.find((stop) => stop.orderId !== stops[0]?.orderId)?.totes[0]
+    expect(codes(await take(number, 0, { tote: other }))).toEqual(["pick.wrong-tote"])
+    expect(codes(await take(number, 0, { tote: "" }))).toEqual(["pick.tote-first"])
+    expect(codes(await take(number, 0, { bin: "Z-01-1" }))).toEqual(["pick.wrong-bin"])
+    expect(value(await take(number, 0)).taken).toBe(1)
+  })
+  it("takes the last back once, and not what another took", async () => {
+    const before = (await stopsOf(number))[0]?.picked
+    const id = (await run(number))?.id as number
+    const last = await lastTake(bench.context, { runId: id })
+    expect(last).toMatchObject({ quantity: 1 })
+    expect(codes(await undoTake(tomasWorks(), { runId: id }, last?.scanId ?? ""))).toEqual(["pick.nothing-to-undo"])
+    expect(value(await undoTake(bench.context, { runId: id }, last?.scanId ?? "")).quantity).toBe(1)
+    expect(value(await undoTake(bench.context, { runId: id }, last?.scanId ?? "")).quantity).toBe(0)
+    expect((await stopsOf(number))[0]?.picked).toBe((before ?? 0) - 1)
+    expect(await reconcileStock(bench.db)).toEqual([])
+  })
+  it("comes back to what was passed over", async () => {
+    const stops = await stopsOf(number)
+    const first = nextStop(stops, bench.context.actor.userId)
+    value(await skipStop(bench.context, first?.allocationId ?? 0))
+    expect(nextStop(await stopsOf(number), bench.context.actor.userId)?.allocationId).not.toBe(first?.allocationId)
+  })
+  it("sends two people to different stops", async () => {
+    value(await enterRun(tomasWorks(), number, null))
+    const mine = nextStop(await stopsOf(number), bench.context.actor.userId)
+    value(
+      await pick(bench.context, mine?.orderId ?? 0, {
+        scanId: randomUUID(),
+        allocationId: mine?.allocationId ?? 0,
+        bin: mine?.bin ?? "",
+        tote: mine?.totes[0] ?? "",
+        item: mine?.sku ?? "",
+        times: 1,
+      }),
+    )
+    const stops = await stopsOf(number)
+    const still = stops.find((stop) => stop.allocationId === mine?.allocationId)
+    if (still && still.picked < still.quantity)
+      expect(nextStop(stops, tomas)?.allocationId).not.toBe(still.allocationId)
+    expect((await run(number))?.people).toEqual(["Maren Holt", "Tomas Reyes"])
+  })
+  it("is left, taken up by another, handed on", async () => {
+    value(await leaveRun(bench.context, number))
+    expect(await run(number)).toMatchObject({ state: "picking", holder: "Tomas Reyes" })
+    value(await leaveRun(tomasWorks(), number))
+    expect(await run(number)).toMatchObject({ state: "left", holder: null, people: [] })
+    value(await enterRun(tomasWorks(), number, null))
+    value(await handRun(tomasWorks(), number, bench.context.actor.userId as number))
+    expect(await run(number)).toMatchObject({ state: "picking", holder: "Maren Holt", people: ["Maren Holt"] })
+    expect(codes(await handRun(bench.context, number, 99_999))).toEqual(["run.no-such-person"])
+  })
+  it("loses an order that is stopped, and gets back one whose stock was dealt out again", async () => {
+    const id = await idOf("R-C")
+    await holdOrder(bench.context, id, true)
+    expect((await run(number))?.orders).toBe(2)
+    expect(await bench.db("tote").where({ order_id: id })).toEqual([])
+    await holdOrder(as(bench.context, { role: "lead" }), id, false)
+    expect((await runCandidates(bench.db, 1)).some((one) => one.id === id)).toBe(true)
+  })
+  it("is over when all is picked, and the totes still know their orders", async () => {
+    for (const stop of await stopsOf(number))
+      if (stop.picked < stop.quantity)
+        value(
+          await pick(bench.context, stop.orderId, {
+            scanId: randomUUID(),
+            allocationId: stop.allocationId,
+            bin: stop.bin,
+            item: null,
+            times: stop.quantity - stop.picked,
+          }),
+        )
+    expect((await run(number))?.state).toBe("done")
+    expect(await bench.db("tote").whereNotNull("order_id").count({ n: "*" }).first()).toMatchObject({ n: 2 })
+    expect(codes(await enterRun(bench.context, number, null))).toEqual(["run.over"])
+    const id = (await run(number))?.id as number
+    const last = await lastTake(bench.context, { runId: id })
+    value(await undoTake(bench.context, { runId: id }, last?.scanId ?? ""))
+    expect((await run(number))?.state).toBe("picking")
+    value(await breakUpRun(bench.context, number))
+  })
+  it("without orders is dropped", async () => {
+    const [one] = value(await makeRuns(bench.context, wish({ by: "hand", orderIds: [await idOf("R-E")] })))
+    value(await cancelByHand(as(bench.context, { role: "lead" }), await idOf("R-E")))
+    expect((await run(one as number))?.state).toBe("dropped")
+  })
+  it("of another warehouse is unknown", async () =>
+    expect(codes(await enterRun(as(bench.context, { warehouseId: 2 }), number, null))).toEqual(["run.unknown"]))
+})
+
+it("two people with eight scanners pick one run empty, no piece lost or doubled", async () => {
+  const ids = await Promise.all(["R-D", "R-F", "R-G"].map(idOf))
+  const [number] = value(await makeRuns(bench.context, wish({ by: "hand", orderIds: ids })))
+  value(await enterRun(bench.context, number as number, null))
+  const wanted = (await stopsOf(number as number)).reduce((sum, stop) => sum + stop.quantity, 0)
+  let taken = 0
+  const worker = async (context: typeof bench.context) => {
+    for (let tries = 0; tries < 60; tries += 1) {
+      const stop = nextStop(await stopsOf(number as number), context.actor.userId)
+      if (!stop) return
+      const scan = {
+        scanId: randomUUID(),
+        allocationId: stop.allocationId,
+        bin: stop.bin,
+        tote: stop.totes[0] ?? "",
+        item: stop.sku,
+        times: 1,
+      }
+      const outcomes = await Promise.all([pick(context, stop.orderId, scan), pick(context, stop.orderId, scan)])
+      for (const one of outcomes) taken += one.ok ? one.value.taken : 0
+    }
+  }
+  await Promise.all([bench.context, tomasWorks(), bench.context, tomasWorks()].map(worker))
+  expect(taken).toBe(wanted)
+  expect((await run(number as number))?.state).toBe("done")
+  expect(await reconcileStock(bench.db)).toEqual([])
+})

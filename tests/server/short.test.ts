@@ -1,0 +1,217 @@
+import { randomUUID } from "node:crypto"
+import { freeRouting } from "core/rules/index.ts"
+import { summaryById } from "server/orders/facts.ts"
+import { partsOf } from "server/orders/reroute.ts"
+import { pick, pickStops } from "server/picking/index.ts"
+import { allowedWhenShort, recordShort, type Short, shortChoices } from "server/picking/short.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { count, countTasks } from "server/stock/count.ts"
+import { receive } from "server/stock/manage.ts"
+import { reconcileStock } from "server/stock/move.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { as, type Bench, codes, openBench, orderBySource, row, takeFile, value, workAll } from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+let n = 0
+/** An order of eight pieces of which three are picked; five are not in the bin. */
+async function begun(sku: string, more: Record<string, string> = {}) {
+  n += 1
+  const number = `S-${n}`
+  await takeFile(
+    bench.context,
+    row({ order_number: number, po_number: `S${n}`, sku, quantity: "8", promised_on: "2026-12-04", ...more }),
+  )
+  const { id } = await orderBySource(bench.db, number)
+  const [stop] = await pickStops(bench.db, id)
+  if (!stop) throw new Error("nothing to pick")
+  value(
+    await pick(bench.context, id, {
+      scanId: randomUUID(),
+      allocationId: stop.allocationId,
+      bin: stop.bin,
+      item: sku,
+      times: 3,
+    }),
+  )
+  return {
+    id,
+    stop,
+    short: (more: Partial<Short>, context = bench.context) =>
+      recordShort(context, {
+        scanId: randomUUID(),
+        allocationId: stop.allocationId,
+        why: "empty",
+        way: "elsewhere",
+        ...more,
+      }),
+  }
+}
+const summary = async (id: number) => summaryById(bench.db, await warehouseById(bench.db, 1), id)
+const instruct = (routing: Record<string, unknown>) =>
+  bench
+    .db("customer")
+    .where({ code: "ELKRUN" })
+    .update({ routing: JSON.stringify(routing) })
+
+describe("what the customer's instruction allows", () => {
+  it.each([
+    [{}, { elsewhere: true, warehouse: true, "back-order": true, wait: true, cancel: false }],
+    [{ split: false }, { elsewhere: true, warehouse: false, "back-order": false, wait: true, cancel: false }],
+    [{ whenShort: "wait" }, { elsewhere: true, warehouse: false, "back-order": false, wait: true, cancel: false }],
+    [{ whenShort: "cancel" }, { elsewhere: true, warehouse: false, "back-order": false, wait: false, cancel: true }],
+    [{ whenShort: "back-order" }, { elsewhere: true, warehouse: true, "back-order": true, wait: false, cancel: false }],
+  ] as const)("%j", (said, expected) => {
+    for (const [way, allowed] of Object.entries(expected))
+      expect([way, allowedWhenShort({ ...freeRouting, ...said }, way as Short["way"])]).toEqual([way, allowed])
+  })
+})
+
+describe("pieces that are not there", () => {
+  it("are taken from another bin; the place is to be counted, and nobody is sent there until then", async () => {
+    value(
+      await receive(bench.context, {
+        key: randomUUID(),
+        bin: "A-01-1",
+        sku: "SAM-VAL-15",
+        lot: "",
+        expires: "",
+        quantity: 30,
+        released: "on",
+      }),
+    )
+    const { id, stop, short } = await begun("SAM-VAL-15")
+    const scanId = randomUUID()
+    const done = value(await short({ scanId }))
+    expect(done).toMatchObject({ missing: 5, part: null })
+    expect(value(await short({ scanId })).missing).toBe(5)
+    const stops = await pickStops(bench.db, id)
+    expect(stops.map((one) => [one.bin === stop.bin, one.quantity, one.picked])).toEqual(
+      expect.arrayContaining([
+        [true, 3, 3],
+        [false, 5, 0],
+      ]),
+    )
+    expect(await countTasks(bench.db, 1)).toMatchObject([{ bin: stop.bin, sku: "SAM-VAL-15", why: "empty" }])
+    await takeFile(
+      bench.context,
+      row({ order_number: "S-N", po_number: "SN", sku: "SAM-VAL-15", quantity: "2", promised_on: "2026-12-04" }),
+    )
+    const [other] = await pickStops(bench.db, (await orderBySource(bench.db, "S-N")).id)
+    expect(other?.bin).not.toBe(stop.bin)
+    const [task] = await countTasks(bench.db, 1)
+    const counted = value(await count(bench.context, task?.id ?? 0, 0))
+    expect(counted.difference).toBe(-(task?.onHand ?? 0))
+    expect(await reconcileStock(bench.db)).toEqual([])
+  })
+  it("that are nowhere else are not taken elsewhere, and nothing changed", async () => {
+    const { id, short } = await begun("CHL-PLT-30")
+    expect(codes(await short({}))).toEqual(["short.not-elsewhere"])
+    expect((await pickStops(bench.db, id))[0]).toMatchObject({ quantity: 8, picked: 3 })
+  })
+  it("are back-ordered as a part of the same order, which goes when goods come; the rest goes now", async () => {
+    const { id, short, stop } = await begun("LIN-BEV-30", { promised_on: "2026-12-10" })
+    const done = value(await short({ way: "back-order", why: "damaged" }))
+    const parts = await partsOf(bench.db, id)
+    expect(parts.map((one) => one.bench)).toContain(done.part)
+    expect((await summary(id))?.facts).toMatchObject({ ordered: 3, picked: 3 })
+    expect((await summary(id))?.stops).toEqual([])
+    const part = await summary(parts[1]?.id ?? 0)
+    // the bin is to be counted, so nothing of it is given out
+    expect(part?.stops.map((one) => one.code)).toEqual(["stop.stock-short", "stop.bin-blocked"])
+    expect(part?.facts.ordered).toBe(5)
+    const task = (await countTasks(bench.db, 1)).find((one) => one.bin === stop.bin)
+    value(await count(bench.context, task?.id ?? 0, 20))
+    await workAll(bench.db)
+    expect((await summary(part?.id ?? 0))?.stops).toEqual([])
+  })
+  it("are shipped from the other warehouse", async () => {
+    const { id, short } = await begun("REG-CO2-1")
+    const choices = await shortChoices(bench.context, (await pickStops(bench.db, id))[0]?.allocationId ?? 0)
+    expect(choices.find((one) => one.way === "warehouse")).toMatchObject({
+      allowed: true,
+      impossible: null,
+      from: "Reno",
+    })
+    value(await short({ way: "warehouse" }))
+    const parts = await partsOf(bench.db, id)
+    expect(parts.map((one) => one.warehouse)).toEqual(["Duluth", "Reno"])
+    const held = await bench
+      .db("allocation as a")
+      .join("order_line as l", "l.id", "a.order_line_id")
+      .where("l.order_id", parts[1]?.id ?? 0)
+      .sum({ n: "a.quantity" })
+      .first()
+    expect(Number(held?.n)).toBe(5)
+  })
+  it("are waited for: the order stops, and goes on when goods come", async () => {
+    const { id, short } = await begun("FLT-HSG-10")
+    value(await short({ way: "wait" }))
+    expect((await summary(id))?.stops.map((one) => one.code)).toEqual(["stop.stock-short", "stop.bin-blocked"])
+    value(
+      await receive(bench.context, {
+        key: randomUUID(),
+        bin: "A-02-1",
+        sku: "FLT-HSG-10",
+        lot: "",
+        expires: "",
+        quantity: 9,
+        released: "on",
+      }),
+    )
+    await workAll(bench.db)
+    expect((await summary(id))?.stops).toEqual([])
+    expect((await summary(id))?.facts).toMatchObject({ ordered: 8, allocated: 8, picked: 3 })
+  })
+  it("are cancelled by the lead where the instruction does not say so, by the clerk where it does", async () => {
+    const first = await begun("CPL-KEG-D")
+    expect(codes(await first.short({ way: "cancel" }))).toEqual(["short.needs-lead"])
+    value(await first.short({ way: "cancel" }, as(bench.context, { role: "lead" })))
+    expect((await summary(first.id))?.facts).toMatchObject({ ordered: 3, picked: 3 })
+    expect((await summary(first.id))?.stage).toBe("picked")
+    expect(await bench.db("order_line").where({ order_id: first.id }).first("ordered", "cancelled")).toEqual({
+      ordered: 3,
+      cancelled: 5,
+    })
+    await instruct({ whenShort: "cancel", split: false })
+    const second = await begun("KEG-SIX-20")
+    expect(codes(await second.short({ way: "back-order" }))).toEqual(["short.needs-lead"])
+    value(await second.short({ way: "cancel" }))
+    await instruct({})
+  })
+  it("of an order that is all cancelled leave no order", async () => {
+    await takeFile(
+      bench.context,
+      row({ order_number: "S-ALL", po_number: "SALL", sku: "JUG-GLS-5", quantity: "2", promised_on: "2026-12-04" }),
+    )
+    const { id } = await orderBySource(bench.db, "S-ALL")
+    const [stop] = await pickStops(bench.db, id)
+    value(
+      await recordShort(as(bench.context, { role: "lead" }), {
+        scanId: randomUUID(),
+        allocationId: stop?.allocationId ?? 0,
+        why: "empty",
+        way: "cancel",
+      }),
+    )
+    expect((await summary(id))?.stage).toBe("cancelled")
+  })
+  it("are none where all is picked", async () => {
+    const { id, stop, short } = await begun("PH-METER")
+    value(
+      await pick(bench.context, id, {
+        scanId: randomUUID(),
+        allocationId: stop.allocationId,
+        bin: stop.bin,
+        item: null,
+        times: 5,
+      }),
+    )
+    expect(codes(await short({}))).toEqual(["short.nothing-missing"])
+  })
+  it("leave stock the sum of its movements", async () => expect(await reconcileStock(bench.db)).toEqual([]))
+})
