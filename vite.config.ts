@@ -32,6 +32,7 @@ export default defineConfig({
             worker: "server/jobs/main.ts",
             migrate: "server/db/migrate.main.ts",
             demo: "demo/load.main.ts",
+            compute: "server/compute/worker.ts",
             reconcile: "server/shipping/reconcile.main.ts",
           },
         },

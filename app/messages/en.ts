@@ -1,3 +1,4 @@
+import { enFloor } from "./enFloor.ts"
 import { enIntake } from "./enIntake.ts"
 import { enOrders } from "./enOrders.ts"
 import { enPlan } from "./enPlan.ts"
@@ -5,6 +6,7 @@ import { enSetUp } from "./enSetUp.ts"
 
 /** Every word of the interface, in English. `{name}` stands for a value. */
 export const en = {
+  ...enFloor,
   ...enIntake,
   ...enOrders,
   ...enPlan,
@@ -12,6 +14,7 @@ export const en = {
   "app.name": "Varnok",
   "place.day": "Day",
   "place.orders": "Orders",
+  "place.pick": "Pick",
   "place.shipment": "Shipment",
   "place.dock": "Dock",
   "place.papers": "Papers",
@@ -315,40 +318,6 @@ export const en = {
   "customs.no-origin": "abroad: {sku} has no country of origin",
   "customs.vague-description": "abroad: “{description}” does not say what {sku} is",
   "customs.no-value": "abroad: {sku} has no value in the order's currency",
-  "pick.title": "Pick {bench}",
-  "pick.of": "stop {n} of {of}",
-  "pick.scan-bin": "Scan bin {bin}",
-  "pick.scan-item": "Scan the item",
-  "pick.scan-item-detail": "{left} of {quantity} left: {description}",
-  "pick.take": "take",
-  "pick.left": "left",
-  "pick.line": "line",
-  "pick.bin": "bin",
-  "pick.item": "item",
-  "pick.lot": "lot {lot}",
-  "pick.bin-right": "Bin {bin} is right. Scan {description}",
-  "pick.plate.bin": "Scan bin {bin}",
-  "pick.plate.item": "Scan {sku}",
-  "pick.plate.item-detail": "{left} to take. After one scan, type how many in all",
-  "pick.plate.bin-detail": "{quantity} × {description}",
-  "pick.plate.done": "Pack {bench}",
-  "pick.plate.done-detail": "all {n} pieces are picked",
-  "pick.taken": "{n} × {sku} taken at {bin}",
-  "pick.by-hand": "Take by hand, not scanned",
-  "pick.by-hand-note": "counts as not verified",
-  "pick.quantity-label": "How many",
-  "pick.all-done": "Everything is picked.",
-  "pick.in-hand": "{sku} is in hand: scan again, or type how many",
-  "pick.wrong-bin": "{scanned} is not the bin. Go to {bin}.",
-  "pick.wrong-item": "{scanned} is not the item. Take {sku}, {description}, from {bin}.",
-  "pick.too-many": "{quantity} is too many: {left} of {sku} left to take.",
-  "pick.quantity": "“{quantity}” is not a quantity.",
-  "pick.bin-first": "Scan the bin first: {bin}.",
-  "pick.item-first": "Scan one {sku} first, then type how many.",
-  "pick.order-stopped": "This order is stopped. Open it to see why.",
-  "pick.no-such-stop": "This stop is no longer on the list. What is shown now is new.",
-  "pick.table": "Stops in the order of the walk",
-  "pick.nothing": "No stock is held for this order yet.",
 
   "ship.title": "Shipment {bench}",
   "ship.ord": "ord",

@@ -5,6 +5,7 @@ import { useShell } from "./useNow.ts"
 const places = [
   { to: "/", name: "place.day", key: "F2", end: true, bench: false },
   { to: "/orders", name: "place.orders", key: null, end: false, bench: false },
+  { to: "/pick", name: "place.pick", key: null, end: false, bench: true },
   { to: "/shipment", name: "place.shipment", key: "F3", end: false, bench: true },
   { to: "/dock", name: "place.dock", key: "F4", end: false, bench: true },
   { to: "/papers", name: "place.papers", key: "F6", end: false, bench: true },

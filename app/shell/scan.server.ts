@@ -5,6 +5,7 @@ import { redirect } from "react-router"
 import { may } from "server/accounts/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
+import { runs } from "server/picking/runs.ts"
 import { collectionsOn } from "server/setup/collections.ts"
 import { say } from "../messages/index.ts"
 import type { Understood } from "./Sill.tsx"
@@ -63,6 +64,33 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
           words: say("scan.door", { door, carrier: found.carrier, time: localTime(found.cutOff, work.warehouse.zone) }),
           to: `/dock/${found.id}`,
         }
+    }
+    if (reading.kind === "run" && may(work.actor, "bench.see")) {
+      const [run] = await runs(work.db, work.warehouse.id, { number: reading.run })
+      if (!run) refusal ??= say("run.unknown", { run: reading.run })
+      else
+        return {
+          fits: true,
+          words: say("scan.run", { run: run.number, orders: run.orders, state: say(`runs.state.${run.state}`) }),
+          to: `/pick/runs/${run.number}`,
+        }
+    }
+    if (reading.kind === "code" && may(work.actor, "bench.see")) {
+      const tote = await work
+        .db("tote as t")
+        .leftJoin("sales_order as o", "o.id", "t.order_id")
+        .where({ "t.warehouse_id": work.warehouse.id, "t.code": reading.code })
+        .first("t.code", "o.bench_number")
+      if (tote) {
+        const order = tote.bench_number ? await summaryByBench(work.db, work.warehouse, tote.bench_number) : null
+        if (!order) refusal ??= say("scan.tote-empty", { tote: tote.code })
+        else
+          return {
+            fits: true,
+            words: say("scan.tote", { tote: tote.code, bench: order.bench, customer: order.customer }),
+            to: whereWorkStands(order),
+          }
+      }
     }
     if (reading.kind === "gtin") {
       const item = await work

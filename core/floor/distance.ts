@@ -6,8 +6,15 @@ export interface FloorDistances {
   readonly knows: (code: string) => boolean
   /** The shortest way on aisles and cross aisles; `Infinity` where there is none, or a place is unknown. */
   readonly metres: (from: string, to: string) => number
+  /** The corners of that way, both ends with it, for a drawing; empty where there is none. */
+  readonly way: (from: string, to: string) => readonly Point[]
   /** Aisle and place along it, by which bins are put into the plain order; null for what stands in no aisle. */
   readonly inAisle: (code: string) => { readonly aisle: number; readonly x: number; readonly y: number } | null
+}
+
+export interface Point {
+  readonly x: number
+  readonly y: number
 }
 
 /** Where a place meets the ways: on aisle `way` (0 …) or cross aisle, so far along it, after `aside` metres beside it. */
@@ -38,12 +45,16 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
   })
   const n = crossings.length
   const between = new Float64Array(n * n).fill(Number.POSITIVE_INFINITY)
+  // the crossing that comes next on the way from one to another
+  const next = new Int32Array(n * n).fill(-1)
   for (let i = 0; i < n; i += 1) between[i * n + i] = 0
   for (const way of onWay) {
     way.sort((a, b) => a.along - b.along)
     for (let i = 1; i < way.length; i += 1) {
       const [a, b] = [way[i - 1], way[i]] as [{ node: number; along: number }, { node: number; along: number }]
       between[a.node * n + b.node] = between[b.node * n + a.node] = b.along - a.along
+      next[a.node * n + b.node] = b.node
+      next[b.node * n + a.node] = a.node
     }
   }
   for (let k = 0; k < n; k += 1)
@@ -52,7 +63,9 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
       if (ik === Number.POSITIVE_INFINITY) continue
       for (let j = 0; j < n; j += 1) {
         const through = ik + (between[k * n + j] as number)
-        if (through < (between[i * n + j] as number)) between[i * n + j] = through
+        if (through >= (between[i * n + j] as number)) continue
+        between[i * n + j] = through
+        next[i * n + j] = next[i * n + k] as number
       }
     }
 
@@ -84,20 +97,54 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
     const sides = after < 0 ? [way.at(-1)] : [way[after], way[after - 1]]
     return sides.flatMap((one) => (one ? [{ node: one.node, metres: Math.abs(one.along - at.along) }] : []))
   }
+  interface Found {
+    readonly metres: number
+    /** The crossings next to both ends; null for the straight way along one aisle. */
+    readonly over: readonly [out: number, into: number] | null
+  }
+  const shortest = (a: Access, b: Access): Found => {
+    let best: Found = { metres: a.way === b.way ? Math.abs(a.along - b.along) : Number.POSITIVE_INFINITY, over: null }
+    for (const out of exits(a))
+      for (const into of exits(b)) {
+        const metres = out.metres + (between[out.node * n + into.node] as number) + into.metres
+        if (metres < best.metres) best = { metres, over: [out.node, into.node] }
+      }
+    return best
+  }
   const metres = (from: string, to: string): number => {
     const a = access.get(key(from))
     const b = access.get(key(to))
     if (!a || !b) return Number.POSITIVE_INFINITY
-    if (key(from) === key(to)) return 0
-    let best = a.way === b.way ? Math.abs(a.along - b.along) : Number.POSITIVE_INFINITY
-    for (const out of exits(a))
-      for (const into of exits(b))
-        best = Math.min(best, out.metres + (between[out.node * n + into.node] as number) + into.metres)
-    return best + a.aside + b.aside
+    return key(from) === key(to) ? 0 : shortest(a, b).metres + a.aside + b.aside
+  }
+  const pointOf = (at: Access): Point => {
+    const aisle = plan.aisles[at.way]
+    return aisle
+      ? { x: aisle.x, y: at.along }
+      : { x: at.along, y: (plan.crossAisles[at.way - aisles] as { y: number }).y }
+  }
+  const way = (from: string, to: string): Point[] => {
+    const a = access.get(key(from))
+    const b = access.get(key(to))
+    if (!a || !b) return []
+    const found = shortest(a, b)
+    if (!Number.isFinite(found.metres)) return []
+    const points = [pointOf(a)]
+    if (found.over) {
+      let [at, into] = found.over
+      points.push(crossings[at] as Point)
+      while (at !== into) {
+        at = next[at * n + into] as number
+        points.push(crossings[at] as Point)
+      }
+    }
+    points.push(pointOf(b))
+    return points
   }
   return {
     knows: (code) => access.has(key(code)),
     metres,
+    way,
     inAisle: (code) => {
       const at = access.get(key(code))
       const aisle = at && at.way < aisles ? plan.aisles[at.way] : undefined

@@ -50,6 +50,28 @@ describe("metres on foot", () => {
     expect(floor.metres(from, to)).toBeCloseTo(metres, 9)
     expect(floor.metres(to, from)).toBeCloseTo(metres, 9)
   })
+  it("are the length of the way that is drawn", () => {
+    const { metres, way } = floor
+    expect(way("A-2", "B-2")).toEqual([
+      { x: 2, y: 9 },
+      { x: 2, y: 12 },
+      { x: 6, y: 12 },
+      { x: 6, y: 10 },
+    ])
+    const codes = ["A-1", "A-2", "B-1", "B-2"]
+    for (const a of codes)
+      for (const b of codes) {
+        const corners = way(a, b)
+        const length = corners
+          .slice(1)
+          .reduce(
+            (sum, at, i) => sum + Math.abs(at.x - (corners[i]?.x ?? 0)) + Math.abs(at.y - (corners[i]?.y ?? 0)),
+            0,
+          )
+        expect(length).toBeCloseTo(metres(a, b), 9)
+      }
+    expect(way("A-1", "Z-9")).toEqual([])
+  })
   it("of a place that nobody drew are none", () => {
     expect(floor.metres("A-1", "Z-9")).toBe(Number.POSITIVE_INFINITY)
     expect([floor.knows("a-1"), floor.knows("Z-9")]).toEqual([true, false])

@@ -7,6 +7,7 @@ export type Reading =
   | { readonly kind: "order"; readonly bench: string }
   | { readonly kind: "package"; readonly bench: string; readonly number: number }
   | { readonly kind: "door"; readonly door: string }
+  | { readonly kind: "run"; readonly run: number }
   | { readonly kind: "line"; readonly line: string; readonly quantity: number | null }
   | { readonly kind: "number"; readonly figure: string }
   | { readonly kind: "weight"; readonly figure: string; readonly unit: "lb" | "kg" | "oz" }
@@ -36,6 +37,8 @@ export function readings(input: string): Reading[] {
   if (/^\d{5,7}$/.test(text)) found.push({ kind: "order", bench: text })
   const door = /^door\s*([0-9]{1,2})$/i.exec(text)
   if (door?.[1]) found.push({ kind: "door", door: door[1] })
+  const run = /^r(\d{1,7})$/i.exec(text)
+  if (run?.[1]) found.push({ kind: "run", run: Number(run[1]) })
   const weight = /^(\d+(?:[.,]\d+)?)\s*(lb|kg|oz)s?$/i.exec(text)
   if (weight?.[1] && weight[2]) {
     found.push({

@@ -42,6 +42,9 @@ const mediaOf = {
   manifest: letter,
   "bill-of-lading": letter,
   invoice: letter,
+  "pick-list": letter,
+  "packing-slip": letter,
+  "logistic-label": "na_index-4x6_4x6in",
 } as const
 
 /** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */

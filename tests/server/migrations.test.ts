@@ -57,6 +57,7 @@ it("goes from the release before to this one with everything that was there", as
       "0010-plan",
       "0011-routes",
       "0012-floor",
+      "0013-bench",
     ])
     expect(await migrate(db)).toEqual([])
     expect(await db("user_warehouse")).toEqual([{ user_id: 7, warehouse_id: 1 }])

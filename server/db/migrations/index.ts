@@ -11,6 +11,7 @@ import { list } from "./0009-list.ts"
 import { plan } from "./0010-plan.ts"
 import { routes } from "./0011-routes.ts"
 import { floor } from "./0012-floor.ts"
+import { bench } from "./0013-bench.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -26,4 +27,5 @@ export const migrations: readonly Migration[] = [
   plan,
   routes,
   floor,
+  bench,
 ]

@@ -1,0 +1,247 @@
+import { Button, NativeSelect } from "@chakra-ui/react"
+import { data, Form, Link, redirect } from "react-router"
+import { workContext } from "server/http/context.ts"
+import { runWalk } from "server/picking/index.ts"
+import { breakUpRun, carts, enterRun, handRun, leaveRun, runs } from "server/picking/runs.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { pickUnderstands, pickWords, StopNow, StopsLeft, stopPlate, Undo } from "../screens/PickFloor.tsx"
+import { type PickAnswer, pickAction } from "../screens/pickActions.server.ts"
+import { emptyHand, handAt, type PickHand } from "../screens/pickMeaning.ts"
+import { pickView } from "../screens/pickView.server.ts"
+import { runLabel } from "../screens/runLabel.ts"
+import { clock } from "../shell/format.ts"
+import { Screen } from "../shell/Screen.tsx"
+import type { Plate } from "../shell/Sill.tsx"
+import { done, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useShell } from "../shell/useNow.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/run"
+
+export async function loader({ request, params, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "bench.see")
+  const { db, warehouse, actor } = work
+  const [run] = await runs(db, warehouse.id, { number: Number(params.number) || 0 })
+  if (!run) throw data(null, { status: 404 })
+  const walked = await runWalk(db, warehouse.id, run.id)
+  const people = await db("user as u")
+    .join("user_warehouse as w", "w.user_id", "u.id")
+    .where({ "w.warehouse_id": warehouse.id, "u.active": true })
+    .whereIn("u.role", ["clerk", "lead", "administrator"])
+    .whereNot("u.id", run.holderId ?? 0)
+    .orderBy("u.name")
+    .select("u.id", "u.name")
+  const orders = await db("pick_run_order as m")
+    .join("sales_order as o", "o.id", "m.order_id")
+    .where("m.run_id", run.id)
+    .orderBy("m.position")
+    .select("o.bench_number as bench", "o.customer_name as customer", "o.id")
+  return {
+    run,
+    orders: orders.map((one) => ({ bench: one.bench as string, customer: one.customer as string })),
+    view: await pickView(work, { runId: run.id }, walked, new URL(request.url).searchParams),
+    carts: run.state === "ready" ? await carts(db, warehouse.id) : [],
+    people: people.map((one) => ({ id: one.id as number, name: one.name as string })),
+    inIt: run.people.includes(actor.name),
+  }
+}
+
+export async function action({ request, params, context }: Route.ActionArgs): Promise<PickAnswer> {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const number = Number(params.number) || 0
+  return withRights(async () => {
+    const [run] = await runs(work.db, work.warehouse.id, { number })
+    if (!run) throw data(null, { status: 404 })
+    switch (form.get("intent")) {
+      case "enter": {
+        const outcome = await enterRun(work, number, Number(form.get("cart")) || null)
+        return outcome.ok ? done(say("runs.begun", { run: number })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "leave": {
+        const outcome = await leaveRun(work, number)
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        throw redirect("/pick")
+      }
+      case "hand": {
+        const outcome = await handRun(work, number, Number(form.get("to")) || 0)
+        return outcome.ok ? done(say("runs.handed", { run: number })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "break-up": {
+        const outcome = await breakUpRun(work, number)
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        throw redirect("/pick")
+      }
+      default: {
+        const { stops } = await runWalk(work.db, work.warehouse.id, run.id)
+        return pickAction(work, form, { runId: run.id }, stops)
+      }
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = ({ params }) => [
+  { title: `${say("runs.name", { run: params.number ?? "" })} · ${say("app.name")}` },
+]
+
+export default function Run({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  useLive(null)
+  const { zone } = useShell()
+  const { run, view } = loaderData
+  const walking = run.state === "picking"
+  const stop = walking ? view.stop : null
+  const hand = handAt(stop, actionData?.hand ?? emptyHand)
+  return (
+    <Screen
+      ribbon={{}}
+      name="pick"
+      sill={{
+        plate: plateOf(loaderData, hand),
+        understand: pickUnderstands(stop, hand),
+        scanFields: {
+          allocation: String(hand.allocation),
+          bin: hand.bin,
+          tote: hand.tote,
+          lot: hand.lot,
+          item: hand.item,
+        },
+        said: actionData?.said,
+        words: pickWords,
+      }}
+    >
+      <section className="pick-now">
+        <h1>
+          <small>
+            {say("runs.name", { run: run.number })} {runLabel(run.label)}
+          </small>
+        </h1>
+        <p className="run-facts">
+          {say("runs.plate.no-walk", { orders: run.orders })}
+          {run.leavesAt ? `, ${say("runs.head.leaves")} ${clock(run.leavesAt, zone)}` : ""}
+          {run.cart ? `, ${run.cart}` : ""}
+          {run.people.length > 0 ? `, ${run.people.join(", ")}` : ""}
+        </p>
+        {stop ? (
+          <StopNow view={view} stop={stop} hand={hand} several={run.orders > 1} />
+        ) : walking || run.state === "done" ? (
+          <>
+            <p className="pick-description">{say("pick.run-all-done")}</p>
+            <div className="pick-acts">
+              <Undo view={view} />
+            </div>
+          </>
+        ) : run.state === "ready" ? (
+          <Form method="post" id="enter-run" className="run-enter">
+            <input type="hidden" name="intent" value="enter" />
+            <label htmlFor="cart">{say("runs.cart")}</label>
+            <NativeSelect.Root width="260px">
+              <NativeSelect.Field
+                id="cart"
+                name="cart"
+                defaultValue={
+                  loaderData.carts.some((one) => one.id === run.cartId && one.busyWith === null)
+                    ? String(run.cartId)
+                    : ""
+                }
+              >
+                <option value="">{say("runs.no-cart")}</option>
+                {loaderData.carts.map((one) => (
+                  <option key={one.id} value={one.id} disabled={one.busyWith !== null}>
+                    {one.busyWith !== null
+                      ? say("runs.cart-busy", { code: one.code, name: one.name, run: one.busyWith })
+                      : say(one.totes > 0 ? "runs.cart-totes" : "runs.cart-plain", {
+                          ...one,
+                          busyWith: "",
+                          toteLitres: "",
+                          litres: "",
+                          kilograms: "",
+                        })}
+                  </option>
+                ))}
+              </NativeSelect.Field>
+              <NativeSelect.Indicator />
+            </NativeSelect.Root>
+          </Form>
+        ) : (
+          <p className="pick-description">{say(`runs.state.${run.state}`)}</p>
+        )}
+        <ul className="run-orders">
+          {loaderData.orders.map((one) => (
+            <li key={one.bench}>
+              <Link to={`/shipment/${one.bench}`}>{one.bench}</Link> {one.customer}
+            </li>
+          ))}
+        </ul>
+        <p className="pick-papers">
+          <a href={`/pick/runs/${run.number}/list.pdf`}>{say("pick.list")}</a>
+          <a href={`/pick/runs/${run.number}/slips.pdf`}>{say("pick.slips")}</a>
+        </p>
+        {run.state !== "done" && run.state !== "dropped" ? (
+          <div className="pick-acts">
+            {loaderData.inIt ? (
+              <Form method="post">
+                <input type="hidden" name="intent" value="leave" />
+                <Button type="submit">{say("runs.leave")}</Button>
+              </Form>
+            ) : walking ? (
+              <Form method="post">
+                <input type="hidden" name="intent" value="enter" />
+                <Button type="submit">{say("runs.join")}</Button>
+              </Form>
+            ) : null}
+            {run.state !== "ready" && loaderData.people.length > 0 ? (
+              <Form method="post" className="hand-over">
+                <input type="hidden" name="intent" value="hand" />
+                <label htmlFor="to">{say("runs.hand-to")}</label>
+                <NativeSelect.Root width="150px">
+                  <NativeSelect.Field id="to" name="to">
+                    {loaderData.people.map((one) => (
+                      <option key={one.id} value={one.id}>
+                        {one.name}
+                      </option>
+                    ))}
+                  </NativeSelect.Field>
+                  <NativeSelect.Indicator />
+                </NativeSelect.Root>
+                <Button type="submit">{say("runs.hand")}</Button>
+              </Form>
+            ) : null}
+            <Form method="post">
+              <input type="hidden" name="intent" value="break-up" />
+              <Button type="submit" variant="ghost">
+                {say("runs.break-up")}
+              </Button>
+            </Form>
+          </div>
+        ) : null}
+      </section>
+      <StopsLeft view={view} stop={stop} several={run.orders > 1} />
+    </Screen>
+  )
+}
+
+function plateOf({ run, view, orders }: Route.ComponentProps["loaderData"], hand: PickHand): Plate {
+  if (run.state === "ready" || run.state === "left")
+    return {
+      verb: say(run.state === "ready" ? "runs.plate.begin" : "runs.plate.go-on", { run: run.number }),
+      detail:
+        run.metres === null
+          ? say("runs.plate.no-walk", { orders: run.orders })
+          : say("runs.plate.walk", { orders: run.orders, metres: Math.round(run.metres) }),
+      ready: true,
+      ...(run.state === "ready" ? { form: "enter-run" } : { send: { intent: "enter" } }),
+    }
+  if (run.state === "picking" && view.stop) return stopPlate(view.stop, hand)
+  const [first] = orders
+  if (run.state === "dropped" || !first)
+    return { verb: say("plate.nothing"), detail: say("runs.state.dropped"), ready: true, to: "/pick" }
+  return {
+    verb: say("pick.plate.done", { bench: first.bench }),
+    detail: say("pick.plate.done-detail", { n: run.picked }),
+    ready: true,
+    to: `/shipment/${first.bench}`,
+  }
+}

@@ -1,0 +1,7 @@
+import { say } from "../messages/index.ts"
+
+/** What a run was put together by, in words: `zone:COLD` is zone COLD. */
+export function runLabel(label: string): string {
+  const [by = "all", ...value] = label.split(":")
+  return say(`runs.label.${by}`, { value: value.join(":") || say("runs.no-zone") })
+}

@@ -1,0 +1,27 @@
+import { inCases, type PickListModel } from "core/documents/index.ts"
+import { perCase } from "../orders/allocation.ts"
+import type { Walked } from "../picking/stops.ts"
+
+/** A pick list as it is printed, of the stops that are still to be picked, in the order of their walk. */
+export function pickListModel(
+  walked: Walked,
+  head: { readonly number: string; readonly title: string; readonly facts: readonly string[] },
+): PickListModel {
+  const rows = walked.stops
+    .filter((stop) => stop.picked < stop.quantity)
+    .map((stop) => {
+      const quantity = stop.quantity - stop.picked
+      return {
+        bin: stop.bin,
+        item: stop.description,
+        sku: stop.sku,
+        lot: stop.lot ?? "",
+        gtin: stop.levels.find((level) => level.count === 1)?.gtin?.padStart(14, "0") ?? null,
+        quantity,
+        cases: inCases(quantity, perCase(stop.levels)),
+        into: stop.totes.join(" ") || stop.bench,
+      }
+    })
+  const metres = walked.metres === null ? [] : [`${Math.round(walked.metres)} m from desk to bench`]
+  return { ...head, facts: [...head.facts, ...metres], rows, pieces: rows.reduce((sum, row) => sum + row.quantity, 0) }
+}

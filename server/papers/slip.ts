@@ -1,0 +1,151 @@
+import { addressLines } from "core/address/index.ts"
+import { type SlipModel, type SlipSettings, slipSettings } from "core/documents/index.ts"
+import type { Knex } from "knex"
+import { z } from "zod"
+import { parsed } from "../audit/index.ts"
+import type { Shipment, ShipmentPackage } from "../packing/shipment.ts"
+import { shipmentOrDraft } from "../packing/shipment.ts"
+import { warehouseById } from "../setup/warehouse.ts"
+
+/** The settings of slips as they are stored: only what somebody said. */
+export const slipSchema = z.strictObject({
+  per: z.enum(["package", "shipment"]).optional(),
+  prices: z.boolean().optional(),
+  lots: z.boolean().optional(),
+  backOrders: z.boolean().optional(),
+  message: z.string().trim().max(400).optional(),
+  letterhead: z.array(z.string().trim().max(60)).max(5).optional(),
+}) satisfies z.ZodType<Partial<SlipSettings>>
+
+/** What slips of an order show. A shipment in another's name never shows prices, and shows that name. */
+export async function slipSettingsOf(
+  db: Knex,
+  shipment: Pick<Shipment, "warehouseId" | "orderId" | "sender">,
+): Promise<SlipSettings> {
+  const warehouse = await db("warehouse").where({ id: shipment.warehouseId }).first("slip")
+  const customer = await db("customer as c")
+    .join("sales_order as o", "o.customer_id", "c.id")
+    .where("o.id", shipment.orderId)
+    .first("c.slip")
+  const said = slipSettings(
+    parsed<Partial<SlipSettings>>(warehouse.slip),
+    customer ? parsed<Partial<SlipSettings>>(customer.slip) : {},
+  )
+  if (!shipment.sender) return said
+  return {
+    ...said,
+    prices: false,
+    letterhead: said.letterhead.length > 0 ? said.letterhead : addressLines(shipment.sender),
+  }
+}
+
+/**
+ * The slips of an order's shipment: one for each package, or one for all of them. Before anything is packed there is one,
+ * of what is held or picked for the order. Null for no such order.
+ */
+export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | null> {
+  const shipment = await shipmentOrDraft(db, orderId)
+  if (!shipment) return null
+  const settings = await slipSettingsOf(db, shipment)
+  const warehouse = await warehouseById(db, shipment.warehouseId)
+  const rows = await db("order_line")
+    .whereIn(
+      "id",
+      shipment.lines.map((line) => line.id),
+    )
+    .select("id", "unit_price", "cancelled")
+  const order = await db("sales_order")
+    .where({ id: shipment.orderId })
+    .first("ordered_on", "source_id", "source_number")
+  const parts = await partQuantities(db, order, shipment)
+  const facts = [
+    { name: "Our order", text: shipment.members.map((one) => one.bench).join(", ") },
+    { name: "Your order", text: shipment.poNumber },
+    { name: "Ordered", text: order.ordered_on },
+    ...shipment.references.map((one) => ({ name: one.name, text: one.value })),
+  ].filter((fact) => fact.text)
+  const held = await heldOf(db, shipment)
+  const slip = (number: string, piece: string, packages: readonly ShipmentPackage[] | null): SlipModel => ({
+    letterhead: settings.letterhead.length > 0 ? settings.letterhead : warehouse.sender,
+    number,
+    piece,
+    shipTo: addressLines(shipment.shipTo),
+    facts,
+    withPrices: settings.prices,
+    withLots: settings.lots,
+    message: settings.message,
+    rows: shipment.lines.flatMap((line) => {
+      const inside = (some: readonly ShipmentPackage[]) =>
+        some.reduce(
+          (sum, one) =>
+            sum +
+            one.contents.reduce(
+              (own, content, index) => own + (one.lineIds[index] === line.id ? content.quantity : 0),
+              0,
+            ),
+          0,
+        )
+      const shipped = packages ? inside(packages) : (held.get(line.id) ?? 0)
+      const elsewhere = packages ? inside(shipment.packages) - shipped : 0
+      const row = rows.find((one) => one.id === line.id)
+      const cancelled = Number(row?.cancelled ?? 0)
+      const later = parts.get(`${line.orderId} ${line.sku}`) ?? 0
+      const backOrdered = settings.backOrders ? line.ordered - shipped - elsewhere + later : 0
+      if (packages && packages.length < shipment.packages.length && shipped === 0) return []
+      return [
+        {
+          line: line.letter,
+          sku: line.sku,
+          description: line.description,
+          lots: settings.lots ? line.lots.join(" ") : "",
+          ordered: line.ordered + cancelled + later,
+          shipped,
+          elsewhere,
+          backOrdered: packages ? Math.max(0, backOrdered) : later,
+          cancelled,
+          price: settings.prices && row?.unit_price ? Number(row.unit_price).toFixed(2) : "",
+        },
+      ]
+    }),
+  })
+  const packed = shipment.packages.filter((one) => one.contents.length > 0)
+  if (packed.length === 0) return [slip(shipment.bench, "", null)]
+  if (settings.per === "shipment")
+    return [slip(shipment.bench, packed.length > 1 ? `${packed.length} packages` : "", shipment.packages)]
+  return packed.map((one, index) =>
+    slip(`${shipment.bench}-${one.number}`, `Package ${index + 1} of ${packed.length}`, [one]),
+  )
+}
+
+/** Pieces that orders hold or have picked, by line. */
+async function heldOf(db: Knex, shipment: Shipment): Promise<Map<number, number>> {
+  const rows: { order_line_id: number; n: string }[] = await db("allocation")
+    .whereIn(
+      "order_line_id",
+      shipment.lines.map((line) => line.id),
+    )
+    .groupBy("order_line_id")
+    .select("order_line_id", db.raw("SUM(quantity) AS n"))
+  return new Map(rows.map((row) => [row.order_line_id, Number(row.n)]))
+}
+
+/** What other parts of the same order still have to ship, by the order's id and the item: it is "to come". */
+async function partQuantities(
+  db: Knex,
+  order: { readonly source_id: number; readonly source_number: string },
+  shipment: Shipment,
+): Promise<Map<string, number>> {
+  const rows: { sku: string; n: string }[] = await db("sales_order as o")
+    .join("order_line as l", "l.order_id", "o.id")
+    .join("item as i", "i.id", "l.item_id")
+    .where({ "o.source_id": order.source_id, "o.source_number": order.source_number })
+    .whereNull("o.cancelled_at")
+    .whereNull("o.left_line_at")
+    .whereNotIn(
+      "o.id",
+      shipment.members.map((one) => one.id),
+    )
+    .groupBy("i.sku")
+    .select("i.sku", db.raw("SUM(l.ordered) AS n"))
+  return new Map(rows.map((row) => [`${shipment.orderId} ${row.sku}`, Number(row.n)]))
+}

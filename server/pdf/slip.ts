@@ -1,0 +1,92 @@
+import type { SlipModel } from "core/documents/index.ts"
+import { barWidths, drawBars } from "./barcode.ts"
+import { line } from "./page.ts"
+import { letterPaper, type Paper } from "./paper.ts"
+import { block, type Column, table } from "./table.ts"
+
+/** Packing slips on letter paper, each beginning on a sheet of its own, in one file. */
+export async function slipsPdf(models: readonly SlipModel[], title: string, madeAt: Date): Promise<Buffer> {
+  const paper = letterPaper("Packing slip", title, madeAt)
+  models.forEach((model, index) => {
+    if (index > 0) paper.newSheet()
+    slip(paper, model)
+  })
+  return paper.finish()
+}
+
+function slip(paper: Paper, model: SlipModel): void {
+  const { page, left, width, top } = paper
+  model.letterhead.forEach((text, index) =>
+    line(page, text, {
+      x: left,
+      y: top + (index === 0 ? 0 : 16 + index * 11),
+      width: 300,
+      size: index === 0 ? 16 : 9,
+      face: index === 0 ? "heavy" : "read",
+    }),
+  )
+  const right = left + width - 180
+  line(page, "Packing slip", { x: right, y: top, width: 180, size: 16, face: "bold", align: "right" })
+  drawBars(page, barWidths("code128", model.number), { x: right, y: top + 22, width: 180, height: 30, widestDots: 3 })
+  line(page, model.number, { x: right, y: top + 55, width: 180, size: 11, face: "code", align: "center" })
+  if (model.piece)
+    line(page, model.piece, { x: right, y: top + 70, width: 180, size: 10, face: "bold", align: "right" })
+  let y = top + Math.max(92, 30 + model.letterhead.length * 11)
+  const below = block(page, "Ship to", model.shipTo, { x: left, y, width: 250, size: 10, bold: true })
+  let factsY = y
+  for (const fact of model.facts) {
+    line(page, fact.name, { x: left + 280, y: factsY, width: 90, size: 8.5 })
+    line(page, fact.text, { x: left + 372, y: factsY, width: width - 372, size: 9.5, face: "bold", smallest: 6 })
+    factsY += 13
+  }
+  y = Math.max(below, factsY) + 14
+  y = table(
+    page,
+    columnsOf(model),
+    model.rows.map((row) => cells(model, row)),
+    { left, width, top: y, bottom: paper.bottom, newSheet: paper.newSheet },
+  )
+  if (model.message) block(page, "", model.message.split("\n"), { x: left, y: paper.room(y, 60) + 12, width, size: 10 })
+}
+
+/** Columns from the right, as many as the slip shows; the description takes what is left. */
+function columnsOf(model: SlipModel): Column[] {
+  const figures: { name: string; width: number }[] = [
+    { name: "Ordered", width: 48 },
+    { name: "Here", width: 40 },
+    ...(model.rows.some((row) => row.elsewhere > 0) ? [{ name: "Elsewhere", width: 54 }] : []),
+    ...(model.rows.some((row) => row.backOrdered > 0) ? [{ name: "To come", width: 48 }] : []),
+    ...(model.rows.some((row) => row.cancelled > 0) ? [{ name: "Cancelled", width: 54 }] : []),
+    ...(model.withPrices ? [{ name: "Price", width: 56 }] : []),
+  ]
+  const room = 525.6 - figures.reduce((sum, one) => sum + one.width + 4, 0)
+  const lots = model.withLots && model.rows.some((row) => row.lots)
+  const columns: Column[] = [
+    { name: "", x: 0, width: 16 },
+    { name: "Item", x: 20, width: 92, face: "code" },
+    { name: "Description", x: 116, width: room - 116 - (lots ? 84 : 4) },
+    ...(lots ? [{ name: "Lot", x: room - 80, width: 76, face: "code" as const }] : []),
+  ]
+  let x = room
+  for (const one of figures) {
+    columns.push({ name: one.name, x, width: one.width, right: true })
+    x += one.width + 4
+  }
+  return columns
+}
+
+function cells(model: SlipModel, row: SlipModel["rows"][number]): string[] {
+  const count = (n: number) => (n > 0 ? String(n) : "")
+  return [
+    row.line,
+    row.sku,
+    row.description,
+    ...(model.withLots && model.rows.some((one) => one.lots) ? [row.lots] : []),
+    String(row.ordered),
+    String(row.shipped),
+    ...(model.rows.some((one) => one.elsewhere > 0) ? [count(row.elsewhere)] : []),
+    ...(model.rows.some((one) => one.backOrdered > 0) ? [count(row.backOrdered)] : []),
+    ...(model.rows.some((one) => one.cancelled > 0) ? [count(row.cancelled)] : []),
+    ...(model.withPrices ? [row.price] : []),
+  ]
+}
