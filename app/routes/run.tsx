@@ -168,6 +168,9 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
         ) : (
           <p className="pick-description">{say(`runs.state.${run.state}`)}</p>
         )}
+      </section>
+      <StopsLeft view={view} stop={stop} several={run.orders > 1} />
+      <section className="pick-more">
         <ul className="run-orders">
           {loaderData.orders.map((one) => (
             <li key={one.bench}>
@@ -218,7 +221,6 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
           </div>
         ) : null}
       </section>
-      <StopsLeft view={view} stop={stop} several={run.orders > 1} />
     </Screen>
   )
 }

@@ -221,9 +221,9 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
               {proposed.runs.map((run) => (
                 <li key={run.orders[0]?.id}>
                   <span>
-                    {proposed.measured ? say("runs.metres", { metres: Math.round(run.metres) }) : ""}{" "}
+                    {proposed.measured ? say("runs.metres", { metres: Math.round(run.metres) }) : ""}
                     {proposed.measured && run.apartMetres - run.metres >= 1
-                      ? say("runs.saved", { saved: Math.round(run.apartMetres - run.metres) })
+                      ? `, ${say("runs.saved", { saved: Math.round(run.apartMetres - run.metres) })}`
                       : ""}
                   </span>{" "}
                   {run.orders.map((one) => one.bench).join(" ")}
@@ -231,7 +231,7 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
               ))}
             </ol>
             {proposed.left.map((one) => (
-              <p key={one.bench} className="ember">
+              <p key={one.bench} className="pale">
                 {say("runs.left-out", { bench: one.bench, why: sayReason(one.why) })}
               </p>
             ))}

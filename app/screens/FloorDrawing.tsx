@@ -31,7 +31,7 @@ export function FloorDrawing({
   const up = (y: number) => depth - y
   const next = marks.find((mark) => mark.state === "next")
   return (
-    <svg className="floor" viewBox={`-0.5 -0.5 ${width + 1} ${depth + 1}`} role="img" aria-label={label}>
+    <svg className="floor" viewBox={`-0.5 -2.2 ${width + 1} ${depth + 2.7}`} role="img" aria-label={label}>
       <rect x="0" y="0" width={width} height={depth} className="floor-ground" />
       {floor.zones.map((zone) => (
         <g key={zone.code}>
@@ -101,8 +101,8 @@ export function FloorDrawing({
         </text>
       ) : null}
       <g className="floor-scale">
-        <path d={`M${width - 11} ${-0.1} v0.5 h10 v-0.5`} />
-        <text x={width - 6} y="1.6">
+        <path d={`M${width - 10} -0.5 v-0.5 h10 v0.5`} />
+        <text x={width - 5} y="-1.2">
           {say("floor.scale")}
         </text>
       </g>

@@ -1,5 +1,5 @@
 import { Button, Input } from "@chakra-ui/react"
-import { stepsLeft } from "core/picking/index.ts"
+import { stepsLeft, toteNames } from "core/picking/index.ts"
 import { Form, Link, useLocation } from "react-router"
 import type { OrderStop } from "server/picking/index.ts"
 import { say, sayReason } from "../messages/index.ts"
@@ -33,7 +33,7 @@ export function stopPlate(stop: OrderStop, hand: PickHand): Plate {
     }
   if (step)
     return {
-      verb: say(`pick.plate.${step}`, { tote: stop.totes.join(" "), lot: stop.lot ?? "" }),
+      verb: say(`pick.plate.${step}`, { tote: toteNames(stop.totes), lot: stop.lot ?? "" }),
       detail: say("pick.plate.bin-detail", { quantity: left, description: stop.description }),
       ready: false,
     }
@@ -97,7 +97,7 @@ export function StopNow({
         <p className={hand.tote ? "pick-tote done" : "pick-tote"}>
           {stop.totes.length > 0 ? (
             <>
-              <span>{say("pick.into")}</span> <b>{stop.totes.join(" ")}</b>
+              <span>{say("pick.into")}</span> <b>{toteNames(stop.totes)}</b>
             </>
           ) : null}{" "}
           <span>{say("pick.for", { bench: stop.bench })}</span>
@@ -108,7 +108,7 @@ export function StopNow({
           const done = step === "item" ? stop.picked > 0 : !(left as readonly string[]).includes(step)
           return (
             <li key={step} className={done ? "done" : left[0] === step ? "now" : undefined}>
-              {say(`pick.step.${step}`, { tote: stop.totes[0] ?? "", lot: stop.lot ?? "" })}
+              {say(`pick.step.${step}`, { tote: toteNames(stop.totes), lot: stop.lot ?? "" })}
             </li>
           )
         })}
@@ -269,7 +269,7 @@ export function StopsLeft({ view, stop, several }: { view: PickView; stop: Order
                     </Link>
                   )}
                 </th>
-                <td>{several ? one.totes.join(" ") || one.bench : one.line}</td>
+                <td>{several ? toteNames(one.totes) || one.bench : one.line}</td>
                 <td>
                   {one.description}
                   <br />

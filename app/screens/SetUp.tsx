@@ -4,6 +4,7 @@ import { say } from "../messages/index.ts"
 
 /** The pages of set-up that somebody may see. */
 export interface SetUpRights {
+  readonly stock: boolean
   readonly sources: boolean
   readonly customers: boolean
   readonly screening: boolean
@@ -18,6 +19,8 @@ export interface SetUpRights {
 export function SetUpHead({ name, rights, children }: { name: string; rights: SetUpRights; children?: ReactNode }) {
   const pages = [
     { to: "/set-up/items", name: "set-up.items", shown: true },
+    { to: "/set-up/stock", name: "set-up.stock", shown: rights.stock },
+    { to: "/set-up/floor", name: "set-up.floor", shown: rights.work },
     { to: "/set-up/addresses", name: "set-up.addresses", shown: true },
     { to: "/set-up/sources", name: "set-up.sources", shown: rights.sources },
     { to: "/set-up/customers", name: "set-up.customers", shown: rights.customers },

@@ -7,6 +7,7 @@ import {
   type PickStop,
   type ScanStep,
   stepsLeft,
+  toteNames,
 } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
@@ -58,7 +59,7 @@ export function pickMeaning(stop: PickStop, hand: PickHand, text: string): PickM
   const refuse = (why: Reason): PickMeaning => ({ kind: "refused", why })
   const wait = (step: ScanStep) =>
     refuse(
-      reason(`pick.${step}-first`, { bin: stop.bin, tote: stop.totes.join(" "), lot: stop.lot ?? "", sku: stop.sku }),
+      reason(`pick.${step}-first`, { bin: stop.bin, tote: toteNames(stop.totes), lot: stop.lot ?? "", sku: stop.sku }),
     )
   const [bin, tote, lot] = [confirmBin(stop, text), confirmTote(stop, text), confirmLot(stop, text)]
   if (bin.ok) return { kind: "step", step: "bin", value: bin.value }

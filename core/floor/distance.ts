@@ -33,14 +33,17 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
   const aisles = plan.aisles.length
   // crossings of each way, in the order along it
   const crossings: { x: number; y: number }[] = []
-  const onWay: { node: number; along: number }[][] = Array.from({ length: aisles + plan.crossAisles.length }, () => [])
+  const onWay: { crossing: number; along: number }[][] = Array.from(
+    { length: aisles + plan.crossAisles.length },
+    () => [],
+  )
   plan.aisles.forEach((aisle, a) => {
     plan.crossAisles.forEach((cross, c) => {
       if (!crosses(aisle, cross)) return
-      const node = crossings.length
+      const crossing = crossings.length
       crossings.push({ x: aisle.x, y: cross.y })
-      onWay[a]?.push({ node, along: cross.y })
-      onWay[aisles + c]?.push({ node, along: aisle.x })
+      onWay[a]?.push({ crossing, along: cross.y })
+      onWay[aisles + c]?.push({ crossing, along: aisle.x })
     })
   })
   const n = crossings.length
@@ -51,10 +54,10 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
   for (const way of onWay) {
     way.sort((a, b) => a.along - b.along)
     for (let i = 1; i < way.length; i += 1) {
-      const [a, b] = [way[i - 1], way[i]] as [{ node: number; along: number }, { node: number; along: number }]
-      between[a.node * n + b.node] = between[b.node * n + a.node] = b.along - a.along
-      next[a.node * n + b.node] = b.node
-      next[b.node * n + a.node] = a.node
+      const [a, b] = [way[i - 1], way[i]] as [{ crossing: number; along: number }, { crossing: number; along: number }]
+      between[a.crossing * n + b.crossing] = between[b.crossing * n + a.crossing] = b.along - a.along
+      next[a.crossing * n + b.crossing] = b.crossing
+      next[b.crossing * n + a.crossing] = a.crossing
     }
   }
   for (let k = 0; k < n; k += 1)
@@ -91,11 +94,11 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
   }
 
   /** The crossings on both sides of a place, with the metres to each. */
-  const exits = (at: Access): { node: number; metres: number }[] => {
+  const exits = (at: Access): { crossing: number; metres: number }[] => {
     const way = onWay[at.way] ?? []
     const after = way.findIndex((one) => one.along >= at.along)
     const sides = after < 0 ? [way.at(-1)] : [way[after], way[after - 1]]
-    return sides.flatMap((one) => (one ? [{ node: one.node, metres: Math.abs(one.along - at.along) }] : []))
+    return sides.flatMap((one) => (one ? [{ crossing: one.crossing, metres: Math.abs(one.along - at.along) }] : []))
   }
   interface Found {
     readonly metres: number
@@ -106,8 +109,8 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
     let best: Found = { metres: a.way === b.way ? Math.abs(a.along - b.along) : Number.POSITIVE_INFINITY, over: null }
     for (const out of exits(a))
       for (const into of exits(b)) {
-        const metres = out.metres + (between[out.node * n + into.node] as number) + into.metres
-        if (metres < best.metres) best = { metres, over: [out.node, into.node] }
+        const metres = out.metres + (between[out.crossing * n + into.crossing] as number) + into.metres
+        if (metres < best.metres) best = { metres, over: [out.crossing, into.crossing] }
       }
     return best
   }

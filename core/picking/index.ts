@@ -101,7 +101,22 @@ export function confirmLot(stop: PickStop, code: string): Outcome<string> {
 /** Whether a scanned or typed tote is one of the order's. */
 export function confirmTote(stop: PickStop, code: string): Outcome<string> {
   const tote = stop.totes.find((one) => sameCode(one, code))
-  return tote ? accepted(tote) : refused(reason("pick.wrong-tote", { scanned: code, tote: stop.totes.join(" ") }))
+  return tote ? accepted(tote) : refused(reason("pick.wrong-tote", { scanned: code, tote: toteNames(stop.totes) }))
+}
+
+/** Tote codes for reading: those that follow one another as a range, `T101–T105 T108`. */
+export function toteNames(totes: readonly string[]): string {
+  const parts: { first: string; last: string; at: number }[] = []
+  for (const tote of totes) {
+    const [, head = "", digits = ""] = /^(.*?)(\d*)$/.exec(tote) ?? []
+    const before = parts.at(-1)
+    const follows = before && digits !== "" && `${head}${before.at + 1}` === tote
+    if (follows) {
+      before.last = tote
+      before.at += 1
+    } else parts.push({ first: tote, last: tote, at: digits === "" ? Number.NaN : Number(digits) })
+  }
+  return parts.map((part) => (part.first === part.last ? part.first : `${part.first}–${part.last}`)).join(" ")
 }
 
 /** What was scanned at a stop so far. */
@@ -163,7 +178,7 @@ export function confirmTake(stop: PickStop, attempt: PickAttempt): Outcome<numbe
       const right = { bin: confirmBin, tote: confirmTote, lot: confirmLot }[step](stop, code)
       if (!right.ok) return right
     } else if (stepsLeft(stop, attempt).includes(step))
-      return refused(reason(`pick.${step}-first`, { bin: stop.bin, tote: stop.totes.join(" "), lot: stop.lot ?? "" }))
+      return refused(reason(`pick.${step}-first`, { bin: stop.bin, tote: toteNames(stop.totes), lot: stop.lot ?? "" }))
   }
   return confirmItem(stop, attempt.item, attempt.times)
 }

@@ -10,6 +10,7 @@ import {
   type PickStop,
   stepsLeft,
   stepsOf,
+  toteNames,
   usualSteps,
   walkOrder,
 } from "./index.ts"
@@ -131,3 +132,11 @@ describe("the next stop", () => {
       ),
     ).toEqual([2, 1, 3]))
 })
+
+it.each([
+  [["T101", "T102", "T103"], "T101–T103"],
+  [["T101", "T103", "T104"], "T101 T103–T104"],
+  [["T9", "T10"], "T9–T10"],
+  [["A", "B"], "A B"],
+  [[], ""],
+])("names totes %j as %s", (totes, names) => expect(toteNames(totes)).toBe(names))

@@ -1,4 +1,5 @@
 import { inCases, type PickListModel } from "core/documents/index.ts"
+import { toteNames } from "core/picking/index.ts"
 import { perCase } from "../orders/allocation.ts"
 import type { Walked } from "../picking/stops.ts"
 
@@ -19,7 +20,7 @@ export function pickListModel(
         gtin: stop.levels.find((level) => level.count === 1)?.gtin?.padStart(14, "0") ?? null,
         quantity,
         cases: inCases(quantity, perCase(stop.levels)),
-        into: stop.totes.join(" ") || stop.bench,
+        into: toteNames(stop.totes) || stop.bench,
       }
     })
   const metres = walked.metres === null ? [] : [`${Math.round(walked.metres)} m from desk to bench`]
