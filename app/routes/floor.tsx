@@ -47,6 +47,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     })) as BinMark[],
     steps: stepsOf(await warehouseSteps(db, warehouse.id), {}),
     items: await itemSteps(db),
+    columns: binColumns.join(", "),
     carts: await carts(db, warehouse.id),
     rights: setUpRights(work.actor),
   }
@@ -158,7 +159,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
               <a href="/set-up/floor/plan.json">{say("floor.plan-json")}</a>{" "}
               <a href="/set-up/floor/bins.csv">{say("floor.bins-csv")}</a>
             </p>
-            <p className="note">{say("floor.file-note", { columns: binColumns.join(", ") })}</p>
+            <p className="note">{say("floor.file-note", { columns: at.columns })}</p>
           </div>
         </section>
         <section className="item-edit">
