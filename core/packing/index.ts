@@ -50,7 +50,11 @@ export interface Packed {
   readonly measured: Mass | null
 }
 
+export * from "./check.ts"
 export * from "./pallet.ts"
+export * from "./place.ts"
+export * from "./suggest.ts"
+export * from "./together.ts"
 
 export const contentsWeight = (contents: readonly Content[]): Mass =>
   sumMass(contents.map((one) => timesMass(one.item.unitWeight, one.quantity)))
