@@ -18,6 +18,7 @@ export interface Addresses {
   readonly orderSource: string
   readonly addressService: string
   readonly outsideWarehouse: string
+  readonly scale: string
 }
 
 export const duluth = 1
@@ -106,6 +107,8 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await db("outside_service").insert({ kind: "address", name: "Address service", url: at.addressService })
   await db("remote_area").insert(remoteAreas)
   await db("outside_warehouse").insert({ code: "HOLLOW", name: "Hollow Road Depot", base_url: at.outsideWarehouse })
+  for (const warehouse_id of [duluth, reno])
+    await db("scale").insert({ warehouse_id, name: "Bench 1", ...hostOf(at.scale) })
   await putAddresses(db, [...customers, ...stoppedCustomers].map(bookOf))
 }
 
@@ -205,11 +208,15 @@ export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
     .update({ pull_url: `${at.orderSource}/orders`, record_url: `${at.orderSource}/orders/{number}` })
   await db("outside_service").where({ kind: "address" }).update({ url: at.addressService })
   await db("outside_warehouse").where({ code: "HOLLOW" }).update({ base_url: at.outsideWarehouse })
+  await db("scale").update(hostOf(at.scale))
   for (const queue of queues)
     await db("printer")
       .where({ warehouse_id: queue.warehouse, media: queue.media })
       .update({ uri: `${at.printer.replace("http:", "ipp:")}/ipp/${queue.path}`, tray_url: `${at.printer}/` })
 }
+
+/** Host and port of a stand-in's address. */
+const hostOf = (address: string) => ({ host: new URL(address).hostname, port: Number(new URL(address).port) })
 
 const carrierCodes = ["LARK", "MERI", "BORE", "CIVI", "SWIF", "IRON", "SLED"] as const
 

@@ -66,7 +66,7 @@ export async function startStandins(folder, firstPort, taken = new Set(), orders
   const state = (file) => join(folder, "standins", file)
   const tariffs = ["--tariffs", "demo/tariffs"]
   const addressFile = "demo/files/addresses.json"
-  const [carriers, printer, orderSource, addressService, outsideWarehouse] = await Promise.all([
+  const [carriers, printer, orderSource, addressService, outsideWarehouse, scale] = await Promise.all([
     one("carriers", "standins/carrier/main.ts", "--carriers", codes, ...tariffs, "--state", state("carriers")),
     one("printer", "standins/printer/main.ts", "--state", state("printer")),
     one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json"), "--orders", orders),
@@ -81,6 +81,7 @@ export async function startStandins(folder, firstPort, taken = new Set(), orders
       "--ship-after",
       String(shipAfter),
     ),
+    one("scale", "standins/scale/main.ts", "--state", state("scale.json")),
   ])
-  return { addresses: { carriers, printer, orderSource, addressService, outsideWarehouse }, programs }
+  return { addresses: { carriers, printer, orderSource, addressService, outsideWarehouse, scale }, programs }
 }

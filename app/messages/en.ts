@@ -1,3 +1,4 @@
+import { enBench } from "./enBench.ts"
 import { enFloor } from "./enFloor.ts"
 import { enIntake } from "./enIntake.ts"
 import { enOrders } from "./enOrders.ts"
@@ -6,6 +7,7 @@ import { enSetUp } from "./enSetUp.ts"
 
 /** Every word of the interface, in English. `{name}` stands for a value. */
 export const en = {
+  ...enBench,
   ...enFloor,
   ...enIntake,
   ...enOrders,

@@ -1,6 +1,7 @@
 import { type Mass, massIn, sumMass } from "../units/index.ts"
 
 export * from "./floor.ts"
+export * from "./logistic.ts"
 
 /** What stands on a parcel label of 4 × 6 in; all text ready to print. */
 export interface LabelModel {

@@ -9,10 +9,17 @@ import {
   timesMass,
   volumeIn,
 } from "../units/index.ts"
+import { explainWeight } from "./explain.ts"
+import { type Company, notTogether } from "./together.ts"
 
 /** An item as the packer sees it: one base unit. */
-export interface PackedItem {
-  readonly sku: string
+export interface PackedItem extends Company {
+  /** Stands on its base only. */
+  readonly upright: boolean
+  /** What may stand on one piece; null: no limit; nothing: nothing may. */
+  readonly loadLimit: Mass | null
+  /** Ships in the carton that it comes in. */
+  readonly ownCarton: boolean
   readonly freightOnly: boolean
   readonly unitWeight: Mass
   readonly unitSize: Size
@@ -48,9 +55,14 @@ export interface Packed {
   /** Weight of the packages that stand on this one; none for a carton. */
   readonly carried: Mass
   readonly measured: Mass | null
+  /** How far the scale may be off, as a share; the usual where it is not said. */
+  readonly tolerance?: number
+  /** All lines of the shipment, one piece each: what could be in the package too many. */
+  readonly lines?: readonly Content[]
 }
 
 export * from "./check.ts"
+export * from "./explain.ts"
 export * from "./pallet.ts"
 export * from "./place.ts"
 export * from "./suggest.ts"
@@ -66,7 +78,7 @@ export const calculatedWeight = (pack: Packed): Mass =>
 /** The weight that counts: the measured one where there is one, else the calculated one. */
 export const actualWeight = (pack: Packed): Mass => pack.measured ?? calculatedWeight(pack)
 
-/** How far a scale may be off the calculated weight before the contents are doubted, a share of it (set-up later). */
+/** How far a scale may be off the calculated weight before the contents are doubted, a share of it, where nobody said. */
 export const weightTolerance = 0.1
 
 /** What is wrong or doubtful with a package; `flaw.*` codes keep it from closing, `doubt.*` codes only warn. */
@@ -84,12 +96,22 @@ export function packageFlaws(pack: Packed): Reason[] {
   }
   if (pack.measured && !empty) {
     const calculated = calculatedWeight(pack)
-    if (pack.measured.sub(calculated).abs().gt(calculated.mul(weightTolerance))) {
+    if (
+      pack.measured
+        .sub(calculated)
+        .abs()
+        .gt(calculated.mul(pack.tolerance ?? weightTolerance))
+    ) {
+      const weights = { measured: showMass(pack.measured, "lb"), calculated: showMass(calculated, "lb") }
+      const found = explainWeight({ measured: pack.measured, calculated }, pack.contents, pack.lines ?? pack.contents)
       reasons.push(
-        reason("doubt.weight", { measured: showMass(pack.measured, "lb"), calculated: showMass(calculated, "lb") }),
+        found
+          ? reason(`doubt.weight-${found.way}`, { ...weights, line: found.line, sku: found.sku, n: found.pieces })
+          : reason("doubt.weight", weights),
       )
     }
   }
+  reasons.push(...notTogether(pack.contents.map((one) => one.item)))
   if (pack.inner && volumeOf(pack.contents) > Number(volumeIn(pack.inner, "in"))) reasons.push(reason("doubt.volume"))
   return reasons
 }

@@ -3,14 +3,26 @@ import { mass, massIn, size } from "../units/index.ts"
 import {
   actualWeight,
   calculatedWeight,
+  explainWeight,
   faceDrawing,
   fitsInside,
   type Packed,
+  type PackedItem,
   packageFlaws,
   suggestPackaging,
 } from "./index.ts"
 
-const item = { sku: "X", freightOnly: false, unitWeight: mass(2, "lb"), unitSize: size(6, 4, 3, "in") }
+const item: PackedItem = {
+  sku: "X",
+  kind: "general",
+  hazard: null,
+  upright: false,
+  loadLimit: null,
+  ownCarton: false,
+  freightOnly: false,
+  unitWeight: mass(2, "lb"),
+  unitSize: size(6, 4, 3, "in"),
+}
 const pack = (more: Partial<Packed> = {}): Packed => ({
   outer: size("12.4", "12.4", "12.8", "in"),
   inner: size(12, 12, 12, "in"),
@@ -94,4 +106,33 @@ describe("the drawn face", () => {
     const pieces = faceDrawing({ length: 6, width: 4, height: 3 }, [content])
     expect(pieces).toEqual([{ line: "a", x: 0, y: 0, width: 6, height: 3, deep: 6 }])
   })
+})
+
+describe("a weight that does not fit", () => {
+  const line = (letter: string, pounds: string, quantity: number) => ({
+    line: letter,
+    quantity,
+    item: { ...item, sku: letter.toUpperCase(), unitWeight: mass(pounds, "lb") },
+  })
+  const inside = [line("a", "1.15", 6), line("b", "2.4", 3)]
+  const others = [...inside, line("c", "11.2", 1)]
+  const told = (measured: string, calculated: string) => {
+    const found = explainWeight({ measured: mass(measured, "lb"), calculated: mass(calculated, "lb") }, inside, others)
+    return found && `${found.pieces} ${found.line} ${found.way}`
+  }
+  it.each([
+    // 6 × 1.15 + 3 × 2.4 + 1 = 15.1
+    ["one jar too many", "17.5", "1 b more"],
+    ["one jar missing", "12.7", "1 b fewer"],
+    ["three bricks missing", "11.65", "3 a fewer"],
+    ["a foil of another line, which is not in it", "26.3", "1 c more"],
+    ["so little that no piece explains it", "15.6", null],
+    ["more bricks missing than are in it", "1.15", null],
+  ])("is explained by %s", (_, measured, expected) => expect(told(measured, "15.1")).toBe(expected))
+  it("is said with the flaw", () => {
+    const flaw = packageFlaws(pack({ measured: mass("14.5", "lb") })).find((one) => one.code.startsWith("doubt.weight"))
+    expect(flaw).toMatchObject({ code: "doubt.weight-more", values: { line: "a", sku: "X", n: "1" } })
+  })
+  it("is a matter of the tolerance that is set", () =>
+    expect(codes(pack({ measured: mass("12.9", "lb"), tolerance: 0.02 }))).toEqual(["doubt.weight"]))
 })

@@ -28,7 +28,7 @@ export interface Suggestion {
 }
 
 /** Pieces above which no suggestion is made, so that nobody waits for one. */
-export const mostPieces = 2_000
+export const mostPieces = 1_200
 
 /**
  * Cartons for goods, as few as a plain method finds: first fit at extreme points, the largest pieces first, tried with

@@ -1,13 +1,15 @@
 import type { Content, PackagingType } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
-import { mass, type Size, size } from "core/units/index.ts"
+import { mass, noMass, type Size, size } from "core/units/index.ts"
 import type { Knex } from "knex"
 
 export interface CataloguePackaging extends PackagingType {
   readonly id: number
   /** Whose box it is; null: ours. */
   readonly carrierId: number | null
+  /** False: not offered any more. */
+  readonly active: boolean
 }
 
 /** The packaging catalogue, smallest first by code. */
@@ -19,6 +21,7 @@ export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
     name: row.name,
     kind: row.kind,
     carrierId: row.carrier_id,
+    active: !!row.active,
     inner: size(row.inner_length_mm, row.inner_width_mm, row.inner_height_mm, "mm"),
     outer: sizeOf(row, "outer_"),
     tare: mass(row.tare_kg, "kg"),
@@ -37,6 +40,11 @@ export const contentOf = (row: any, lineIndex: number, quantity: number): Conten
   quantity,
   item: {
     sku: row.sku,
+    kind: row.goods_kind ?? "general",
+    hazard: row.un_number ? row.hazard_class || "?" : null,
+    upright: !!row.this_side_up,
+    loadLimit: row.stackable === 0 ? noMass : row.load_limit_kg ? mass(row.load_limit_kg, "kg") : null,
+    ownCarton: !!row.own_carton,
     freightOnly: !!row.freight_only,
     unitWeight: mass(row.weight_kg ?? 0, "kg"),
     unitSize: sizeOf(row),

@@ -1,19 +1,21 @@
 import { sscc } from "core/barcodes/index.ts"
-import { buildPallets, palletSize } from "core/packing/index.ts"
+import { buildPallets } from "core/packing/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { said } from "core/rules/index.ts"
 import { lengthIn, type Mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
-import { announce, record } from "../audit/index.ts"
-import { measure } from "../day/measure.ts"
+import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { packagingTypes } from "./catalogue.ts"
-import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
+import { change, newPackage, openPackage, resizePallet } from "./change.ts"
+import { writeLots } from "./lots.ts"
+import { handled, type Shipment, shipmentOf } from "./shipment.ts"
+import { returnPackaging, takePackaging } from "./used.ts"
 
 /** Opens the shipment of an order whose goods are picked; the same one when it is there already. */
 export async function openShipment(context: Context, ofOrder: number): Promise<Outcome<Shipment>> {
@@ -40,46 +42,6 @@ export async function openShipment(context: Context, ofOrder: number): Promise<O
     })
     return accepted((await shipmentOf(trx, orderId)) as Shipment)
   })
-}
-
-/**
- * Runs a change of an open shipment under its lock and counts its version up, so that what was seen before is old. What
- * was done is written on the order's story; null for what a scan or the work itself writes down.
- */
-async function change(
-  context: Context,
-  ofOrder: number,
-  what: { readonly action: string; readonly detail?: Record<string, string | number> } | null,
-  work: (trx: Knex, shipment: Shipment) => Promise<readonly Reason[]>,
-): Promise<Outcome<Shipment>> {
-  const { db, actor, now } = context
-  require(actor, "orders.work")
-  const refusal = Symbol("refusal")
-  // looked up before the transaction: what it reads must be what stands there once the lock is its own
-  const orderId = await leadOf(db, ofOrder)
-  try {
-    return await inTransaction(db, async (trx) => {
-      await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
-      const shipment = await shipmentOf(trx, orderId)
-      if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
-      if (shipment.orderId !== orderId || !shipment.members.some((one) => one.id === ofOrder))
-        return refused(reason("order.changed-meanwhile"))
-      if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
-      const reasons = await work(trx, shipment)
-      if (reasons.length > 0) throw { [refusal]: reasons }
-      await trx("shipment")
-        .where({ id: shipment.id })
-        .update({ version: shipment.version + 1, trouble: null })
-      await measure(trx, actor, now, orderId, "pack")
-      if (what) await record(trx, actor, now, { ...what, orderId })
-      else await announce(trx, { orderId })
-      return accepted((await shipmentOf(trx, orderId)) as Shipment)
-    })
-  } catch (error) {
-    const reasons = (error as { [refusal]?: readonly Reason[] })?.[refusal]
-    if (reasons) return { ok: false, reasons }
-    throw error
-  }
 }
 
 /** Takes a new carton from the catalogue. With `fill`, everything not packed yet goes into it. */
@@ -120,24 +82,6 @@ export const removePackage = (context: Context, orderId: number, number: number)
     await resizePallet(trx, shipment, one.on)
     return []
   })
-
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-async function newPackage(trx: Knex, shipment: Shipment, type: any): Promise<number> {
-  const order = await trx("sales_order").where({ id: shipment.orderId }).forUpdate().first("next_package")
-  await trx("sales_order")
-    .where({ id: shipment.orderId })
-    .update({ next_package: order.next_package + 1 })
-  const [id] = await trx("package").insert({
-    shipment_id: shipment.id,
-    number: order.next_package,
-    packaging_id: type.id,
-    length_mm: type.outer_length_mm,
-    width_mm: type.outer_width_mm,
-    height_mm: type.outer_height_mm,
-    tare_kg: type.tare_kg,
-  })
-  return id as number
-}
 
 /** Sets the cartons that stand on no pallet on new ones, as many as they need; sizes are then to be measured. */
 export const palletise = (context: Context, orderId: number, packagingCode: string): Promise<Outcome<Shipment>> =>
@@ -217,34 +161,6 @@ export const askLiftgate = (context: Context, orderId: number, liftgate: boolean
       return []
     },
   )
-
-/** The outer size of a pallet after what is on it changed, unless a person measured it. */
-async function resizePallet(trx: Knex, before: Shipment, number: number | null): Promise<void> {
-  if (number === null) return
-  const shipment = (await shipmentOf(trx, before.orderId)) as Shipment
-  const pallet = shipment.packages.find((one) => one.number === number && one.kind === "pallet")
-  const type = (await packagingTypes(trx)).find((one) => one.code === pallet?.packaging)
-  if (!pallet || !type || pallet.sizeByHand) return
-  const cartons = shipment.packages.filter((one) => one.on === number)
-  const pieces = pallet.contents.flatMap((content) =>
-    Array.from({ length: Math.min(content.quantity, 200) }, () => ({
-      size: content.item.unitSize,
-      weight: content.item.unitWeight,
-    })),
-  )
-  const load = [...cartons.map((one) => ({ size: one.outer, weight: one.actual })), ...pieces]
-  const outer = palletSize(
-    type,
-    load.map((one, index) => ({ ...one, number: index + 1 })),
-  )
-  await trx("package")
-    .where({ id: pallet.id })
-    .update({
-      length_mm: outer.length.toFixed(6),
-      width_mm: outer.width.toFixed(6),
-      height_mm: outer.height.toFixed(6),
-    })
-}
 
 export interface PutIn {
   readonly package: number
@@ -375,6 +291,14 @@ export const closePackages = (context: Context, orderId: number): Promise<Outcom
         .where({ id: one.id })
         .update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "bench" })
     }
+    await writeLots(trx, shipment)
+    await takePackaging(trx, shipment)
+    await trx("tote")
+      .whereIn(
+        "order_id",
+        shipment.members.map((one) => one.id),
+      )
+      .update({ order_id: null, run_id: null })
     await record(trx, context.actor, context.now, {
       action: "pack.closed",
       orderId,
@@ -386,6 +310,7 @@ export const closePackages = (context: Context, orderId: number): Promise<Outcom
 /** Opens the packages again to change them; their SSCCs stay theirs. */
 export const reopenPackages = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.reopened" }, async (trx, shipment) => {
+    await returnPackaging(trx, shipment)
     await trx("package").where({ shipment_id: shipment.id, state: "closed" }).update({ state: "open" })
     return []
   })
@@ -395,10 +320,4 @@ async function nextSscc(trx: Knex, warehouseId: number, extension: number, prefi
   const serial = BigInt(row.sscc_serial) + 1n
   await trx("warehouse").where({ id: warehouseId }).update({ sscc_serial: serial.toString() })
   return sscc(extension, prefix, serial)
-}
-
-function openPackage(shipment: Shipment, number: number): ShipmentPackage | Reason[] {
-  const one = shipment.packages.find((candidate) => candidate.number === number)
-  if (!one) return [reason("pack.no-such-package", { number })]
-  return one.state === "open" ? one : [reason("pack.package-closed", { number })]
 }

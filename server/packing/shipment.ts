@@ -53,8 +53,27 @@ export interface ShipmentPackage extends Packed {
   readonly calculated: Mass
   readonly actual: Mass
   readonly flaws: readonly Reason[]
+  /** Flaws that the lead let pass, with why and who. */
+  readonly overridden: readonly Override[]
   readonly lineIds: readonly number[]
+  /** From the catalogue, of a size of its own, or the goods' own carton. */
+  readonly origin: "catalogue" | "one-off" | "own"
+  /** What is to go into it by the suggestion, by line's id; empty: no plan. */
+  readonly planned: Readonly<Record<string, number>>
+  /** Pieces in it that no scan confirmed. */
+  readonly unverified: number
 }
+
+/** A flaw that was let pass. */
+export interface Override {
+  readonly key: string
+  readonly flaw: Reason
+  readonly why: string
+  readonly actor: string
+}
+
+/** What tells a flaw from others of the same package; a figure that changes makes it another flaw. */
+export const flawKey = (flaw: Reason): string => `${flaw.code} ${Object.values(flaw.values).join(" ")}`
 
 export interface Shipment {
   readonly id: number
@@ -163,6 +182,9 @@ export async function shipmentOrDraft(db: Knex, ofOrder: number): Promise<Shipme
       packageRows.map((one) => one.id),
     )
     .orderBy("order_line_id")
+  const tolerance = Number(
+    (await db("warehouse").where({ id: order.warehouse_id }).first("weight_tolerance")).weight_tolerance,
+  )
   const types = new Map((await packagingTypes(db)).map((type) => [type.id, type]))
   const packedOf = (lineId: number) =>
     contentRows.filter((one) => one.order_line_id === lineId).reduce((sum, one) => sum + one.quantity, 0)
@@ -189,13 +211,21 @@ export async function shipmentOrDraft(db: Knex, ofOrder: number): Promise<Shipme
   })
   const packageOf = (one: (typeof packageRows)[number], carried: Mass): ShipmentPackage => {
     const type = one.packaging_id ? types.get(one.packaging_id) : undefined
-    const own = contentRows.filter((content) => content.package_id === one.id)
+    const place = (content: { order_line_id: number }) => lines.findIndex((line) => line.id === content.order_line_id)
+    const own = contentRows.filter((content) => content.package_id === one.id).sort((a, b) => place(a) - place(b))
     const packed: Packed = {
       outer: sizeOf(one),
       // what stands on a pallet is not inside it
-      inner: one.size_by_hand || type?.kind === "pallet" ? null : (type?.inner ?? null),
+      inner:
+        one.origin === "one-off"
+          ? sizeOf(one)
+          : one.size_by_hand || type?.kind === "pallet"
+            ? null
+            : (type?.inner ?? null),
       tare: mass(one.tare_kg, "kg"),
-      maxLoad: type?.maxLoad ?? null,
+      maxLoad: one.max_load_kg ? mass(one.max_load_kg, "kg") : (type?.maxLoad ?? null),
+      tolerance,
+      lines: lines.map((line) => line.piece),
       measured: one.measured_kg === null ? null : mass(one.measured_kg, "kg"),
       carried,
       contents: own.flatMap((content) => {
@@ -203,6 +233,8 @@ export async function shipmentOrDraft(db: Knex, ofOrder: number): Promise<Shipme
         return line ? [{ ...line.piece, quantity: content.quantity }] : []
       }),
     }
+    const overridden = parsed<Override[]>(one.overrides)
+    const passed = new Set(overridden.map((each) => each.key))
     return {
       ...packed,
       id: one.id,
@@ -217,7 +249,11 @@ export async function shipmentOrDraft(db: Knex, ofOrder: number): Promise<Shipme
       labelDocumentId: one.label_document_id,
       calculated: calculatedWeight(packed),
       actual: actualWeight(packed),
-      flaws: packageFlaws(packed),
+      flaws: packageFlaws(packed).filter((flaw) => !passed.has(flawKey(flaw))),
+      overridden,
+      origin: one.origin,
+      planned: one.planned === null ? {} : parsed<Record<string, number>>(one.planned),
+      unverified: own.reduce((sum, content) => sum + content.unverified, 0),
       lineIds: own.map((content) => content.order_line_id),
     }
   }

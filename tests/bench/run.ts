@@ -31,7 +31,14 @@ await migrate(db)
 const nowhere = "http://127.0.0.1:9"
 await loadSetup(
   db,
-  { carriers: nowhere, printer: nowhere, orderSource: nowhere, addressService: nowhere, outsideWarehouse: nowhere },
+  {
+    carriers: nowhere,
+    printer: nowhere,
+    orderSource: nowhere,
+    addressService: nowhere,
+    outsideWarehouse: nowhere,
+    scale: nowhere,
+  },
   "demo/tariffs",
 )
 const now = instantAt("2026-11-24", "10:00", "America/Chicago")

@@ -42,6 +42,7 @@ declare module "*/scripts/stack.mjs" {
       orderSource: string
       addressService: string
       outsideWarehouse: string
+      scale: string
     }
     programs: Program[]
   }>

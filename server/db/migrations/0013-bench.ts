@@ -25,7 +25,8 @@ export const bench: Migration = {
       ADD COLUMN IF NOT EXISTS version INT UNSIGNED NOT NULL DEFAULT 1`,
     `ALTER TABLE package ADD COLUMN IF NOT EXISTS origin ENUM('catalogue','one-off','own') NOT NULL DEFAULT 'catalogue',
       ADD COLUMN IF NOT EXISTS max_load_kg DECIMAL(20,12) NULL, ADD COLUMN IF NOT EXISTS overrides JSON NOT NULL DEFAULT '[]',
-      ADD COLUMN IF NOT EXISTS used_packaging_id INT UNSIGNED NULL`,
+      ADD COLUMN IF NOT EXISTS used_packaging_id INT UNSIGNED NULL,
+      ADD COLUMN IF NOT EXISTS planned JSON NULL`,
     `CREATE TABLE IF NOT EXISTS package_lot (
       package_id INT UNSIGNED NOT NULL, order_line_id INT UNSIGNED NOT NULL, lot_id INT UNSIGNED NOT NULL,
       quantity INT UNSIGNED NOT NULL, PRIMARY KEY (package_id, order_line_id, lot_id),

@@ -1,0 +1,104 @@
+import { palletSize } from "core/packing/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { type Context, require } from "../accounts/index.ts"
+import { announce, record } from "../audit/index.ts"
+import { measure } from "../day/measure.ts"
+import { inTransaction } from "../db/connection.ts"
+import { leadOf } from "../orders/joined.ts"
+import { packagingTypes } from "./catalogue.ts"
+import { type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
+
+/**
+ * Runs a change of an open shipment under its lock and counts its version up, so that what was seen before is old. What
+ * was done is written on the order's story; null for what a scan or the work itself writes down.
+ */
+export async function change(
+  context: Context,
+  ofOrder: number,
+  what: { readonly action: string; readonly detail?: Record<string, string | number> } | null,
+  work: (trx: Knex, shipment: Shipment) => Promise<readonly Reason[]>,
+): Promise<Outcome<Shipment>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  const refusal = Symbol("refusal")
+  // looked up before the transaction: what it reads must be what stands there once the lock is its own
+  const orderId = await leadOf(db, ofOrder)
+  try {
+    return await inTransaction(db, async (trx) => {
+      await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
+      const shipment = await shipmentOf(trx, orderId)
+      if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
+      if (shipment.orderId !== orderId || !shipment.members.some((one) => one.id === ofOrder))
+        return refused(reason("order.changed-meanwhile"))
+      if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
+      const reasons = await work(trx, shipment)
+      if (reasons.length > 0) throw { [refusal]: reasons }
+      await trx("shipment")
+        .where({ id: shipment.id })
+        .update({ version: shipment.version + 1, trouble: null })
+      await measure(trx, actor, now, orderId, "pack")
+      if (what) await record(trx, actor, now, { ...what, orderId })
+      else await announce(trx, { orderId })
+      return accepted((await shipmentOf(trx, orderId)) as Shipment)
+    })
+  } catch (error) {
+    const reasons = (error as { [refusal]?: readonly Reason[] })?.[refusal]
+    if (reasons) return { ok: false, reasons }
+    throw error
+  }
+}
+
+/** A new package of a packaging, with the next number of the order; its id. */
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+export async function newPackage(trx: Knex, shipment: Shipment, type: any): Promise<number> {
+  const order = await trx("sales_order").where({ id: shipment.orderId }).forUpdate().first("next_package")
+  await trx("sales_order")
+    .where({ id: shipment.orderId })
+    .update({ next_package: order.next_package + 1 })
+  const [id] = await trx("package").insert({
+    shipment_id: shipment.id,
+    number: order.next_package,
+    packaging_id: type.id,
+    length_mm: type.outer_length_mm,
+    width_mm: type.outer_width_mm,
+    height_mm: type.outer_height_mm,
+    tare_kg: type.tare_kg,
+  })
+  return id as number
+}
+
+/** The outer size of a pallet after what is on it changed, unless a person measured it. */
+export async function resizePallet(trx: Knex, before: Shipment, number: number | null): Promise<void> {
+  if (number === null) return
+  const shipment = (await shipmentOf(trx, before.orderId)) as Shipment
+  const pallet = shipment.packages.find((one) => one.number === number && one.kind === "pallet")
+  const type = (await packagingTypes(trx)).find((one) => one.code === pallet?.packaging)
+  if (!pallet || !type || pallet.sizeByHand) return
+  const cartons = shipment.packages.filter((one) => one.on === number)
+  const pieces = pallet.contents.flatMap((content) =>
+    Array.from({ length: Math.min(content.quantity, 200) }, () => ({
+      size: content.item.unitSize,
+      weight: content.item.unitWeight,
+    })),
+  )
+  const load = [...cartons.map((one) => ({ size: one.outer, weight: one.actual })), ...pieces]
+  const outer = palletSize(
+    type,
+    load.map((one, index) => ({ ...one, number: index + 1 })),
+  )
+  await trx("package")
+    .where({ id: pallet.id })
+    .update({
+      length_mm: outer.length.toFixed(6),
+      width_mm: outer.width.toFixed(6),
+      height_mm: outer.height.toFixed(6),
+    })
+}
+
+/** A package of a shipment that is open, or why it can't be changed. */
+export function openPackage(shipment: Shipment, number: number): ShipmentPackage | Reason[] {
+  const one = shipment.packages.find((candidate) => candidate.number === number)
+  if (!one) return [reason("pack.no-such-package", { number })]
+  return one.state === "open" ? one : [reason("pack.package-closed", { number })]
+}

@@ -1,0 +1,33 @@
+import { type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { type Context, require } from "../accounts/index.ts"
+import { weighOnce } from "../gateways/scale.ts"
+import { weigh } from "./index.ts"
+import type { Shipment } from "./shipment.ts"
+
+export interface Scale {
+  readonly id: number
+  readonly name: string
+}
+
+/** The scales of a warehouse's benches. */
+export const scalesOf = (db: Knex, warehouseId: number): Promise<Scale[]> =>
+  db("scale").where({ warehouse_id: warehouseId, active: true }).orderBy("name").select("id", "name")
+
+/** Takes the weight of a package from a scale; the first of the warehouse where none is named. */
+export async function weighByScale(
+  context: Context,
+  orderId: number,
+  number: number,
+  scaleId: number | null,
+): Promise<Outcome<Shipment>> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const scale = await db("scale")
+    .where({ warehouse_id: actor.warehouseId, active: true, ...(scaleId ? { id: scaleId } : {}) })
+    .orderBy("name")
+    .first("host", "port")
+  if (!scale) return refused(reason("scale.none"))
+  const read = await weighOnce(scale.host, scale.port)
+  return read.ok ? weigh(context, orderId, number, read.value.weight) : read
+}

@@ -1,0 +1,183 @@
+import {
+  checkPacked,
+  goesAsFreight,
+  type PackBox,
+  type PackLoad,
+  type PackPiece,
+  type PlacedPiece,
+  type UsableBox,
+} from "core/packing/index.ts"
+import { type Outcome, type Reason, reason } from "core/refusal/index.ts"
+import { said } from "core/rules/index.ts"
+import { volumeIn } from "core/units/index.ts"
+import type { Knex } from "knex"
+import { z } from "zod"
+import type { Context } from "../accounts/index.ts"
+import { type CataloguePackaging, packagingTypes } from "./catalogue.ts"
+import { change, newPackage } from "./change.ts"
+import { mostPackages } from "./rearrange.ts"
+import type { Shipment } from "./shipment.ts"
+
+/** What a suggestion is made from: goes to the browser's worker, or to the pool. Millimetres and kilograms. */
+export interface SuggestionInput {
+  readonly loads: readonly PackLoad[]
+  readonly boxes: readonly UsableBox[]
+}
+
+const loadOf = (line: Shipment["lines"][number], quantity: number): PackLoad => {
+  const { item } = line.piece
+  return {
+    key: String(line.id),
+    sku: item.sku,
+    kind: item.kind,
+    hazard: item.hazard,
+    length: item.unitSize.length.toNumber(),
+    width: item.unitSize.width.toNumber(),
+    height: item.unitSize.height.toNumber(),
+    weight: item.unitWeight.toNumber(),
+    upright: item.upright,
+    loadLimit: item.loadLimit === null ? null : item.loadLimit.toNumber(),
+    ownCarton: item.ownCarton,
+    quantity,
+  }
+}
+
+/** Pieces of lines as the packing computation sees them, such as those that are picked and in no package. */
+export const loadsOf = (
+  shipment: Pick<Shipment, "lines">,
+  quantityOf: (line: Shipment["lines"][number]) => number,
+): PackLoad[] => shipment.lines.filter((line) => quantityOf(line) > 0).map((line) => loadOf(line, quantityOf(line)))
+
+export const boxOf = (type: CataloguePackaging): PackBox => ({
+  code: type.code,
+  length: type.inner.length.toNumber(),
+  width: type.inner.width.toNumber(),
+  height: type.inner.height.toNumber(),
+  maxLoad: type.maxLoad.toNumber(),
+})
+
+/** The cartons that may be used at a warehouse: active, ours, and not known to have run out. */
+export async function usableBoxes(db: Knex, warehouseId: number): Promise<UsableBox[]> {
+  const stock = new Map(
+    (await db("packaging_stock").where({ warehouse_id: warehouseId }).select("packaging_id", "on_hand")).map((row) => [
+      row.packaging_id as number,
+      row.on_hand as number,
+    ]),
+  )
+  return (await packagingTypes(db))
+    .filter((type) => type.kind === "carton" && type.active)
+    .map((type) => ({
+      ...boxOf(type),
+      outerVolume: volumeIn(type.outer, "cm").toNumber(),
+      stock: stock.get(type.id) ?? null,
+    }))
+    .filter((box) => box.stock === null || box.stock > 0)
+}
+
+/**
+ * What would be packed into cartons of a shipment now: all that is picked and in no package, but what goes on a pallet.
+ * A packaging that its settings ask for is the only one where it takes every piece.
+ */
+export async function suggestionInput(db: Knex, shipment: Shipment): Promise<SuggestionInput> {
+  const loads = loadsOf(shipment, (line) => (goesAsFreight(line.piece.item) ? 0 : line.picked - line.packed))
+  const boxes = await usableBoxes(db, shipment.warehouseId)
+  const wanted = boxes.filter((box) => box.code === said(shipment.settled, "packaging"))
+  const takesAll = (box: UsableBox) => {
+    const room = [box.length, box.width, box.height].sort((a, b) => b - a)
+    return loads.every((one) =>
+      [one.length, one.width, one.height].sort((a, b) => b - a).every((edge, at) => edge <= (room[at] as number)),
+    )
+  }
+  return { loads, boxes: wanted.length > 0 && wanted.every(takesAll) ? wanted : boxes }
+}
+
+const place = z.strictObject({
+  key: z.string().max(12),
+  x: z.number(),
+  y: z.number(),
+  z: z.number(),
+  length: z.number(),
+  width: z.number(),
+  height: z.number(),
+})
+/** A suggestion as the browser sends it back. */
+export const suggestedSchema = z
+  .array(z.strictObject({ code: z.string().max(12).nullable(), placed: z.array(place).min(1).max(1_200) }))
+  .min(1)
+  .max(mostPackages)
+export type Suggested = z.infer<typeof suggestedSchema>
+
+/**
+ * Packs as suggested: with `fill` everything is put in, unverified; without it the cartons are taken empty and know what
+ * is to go into them, so that each scan says where. What comes from the browser is checked: boxes of the catalogue, no
+ * more than is picked, and the independent checker finds nothing wrong. A key counts once.
+ */
+export const packSuggested = (
+  context: Context,
+  orderId: number,
+  suggested: Suggested,
+  fill: boolean,
+  key: string,
+): Promise<Outcome<Shipment>> =>
+  change(
+    context,
+    orderId,
+    { action: fill ? "pack.as-suggested" : "pack.suggestion-taken", detail: { packages: suggested.length } },
+    async (trx, shipment): Promise<Reason[]> => {
+      if (await trx("scan").where({ id: key }).first("id")) return []
+      if (shipment.packages.length + suggested.length > mostPackages)
+        return [reason("pack.too-many-packages", { most: mostPackages })]
+      const types = await packagingTypes(trx)
+      const pieces = new Map<string, PackPiece>(loadsOf(shipment, () => 1).map((one) => [one.key, one]))
+      const wanted = new Map<number, number>()
+      for (const box of suggested) {
+        const type = types.find((one) => one.code === box.code)
+        if (box.code !== null && !type) return [reason("pack.no-such-packaging", { code: box.code })]
+        const wrong = type ? checkPacked(boxOf(type), pieces, box.placed as PlacedPiece[]) : []
+        if (wrong.length > 0 || (!type && box.placed.length !== 1)) return [reason("packing.not-right")]
+        for (const one of box.placed) wanted.set(Number(one.key), (wanted.get(Number(one.key)) ?? 0) + 1)
+      }
+      for (const [lineId, quantity] of wanted) {
+        const line = shipment.lines.find((one) => one.id === lineId)
+        if (!line || quantity > line.picked - line.packed) return [reason("packing.stale")]
+      }
+      await trx("scan").insert({
+        id: key,
+        at: context.now,
+        user_id: context.actor.userId ?? 0,
+        place: "pack",
+        text: "suggestion",
+        outcome: "done",
+      })
+      for (const box of suggested) {
+        const counts = new Map<number, number>()
+        for (const one of box.placed) counts.set(Number(one.key), (counts.get(Number(one.key)) ?? 0) + 1)
+        const type = box.code === null ? null : await trx("packaging").where({ code: box.code }).first()
+        const [first] = box.placed as [PlacedPiece]
+        const id = await newPackage(
+          trx,
+          shipment,
+          type ?? {
+            id: null,
+            outer_length_mm: first.length,
+            outer_width_mm: first.width,
+            outer_height_mm: first.height,
+            tare_kg: 0,
+          },
+        )
+        if (!type) await trx("package").where({ id }).update({ origin: "own" })
+        await trx("package")
+          .where({ id })
+          .update({ planned: JSON.stringify(Object.fromEntries(counts)) })
+        if (fill || !type)
+          for (const [lineId, quantity] of counts)
+            await trx("package_content").insert({
+              package_id: id,
+              order_line_id: lineId,
+              quantity,
+              unverified: quantity,
+            })
+      }
+      return []
+    },
+  )

@@ -1,0 +1,74 @@
+import { addressLines } from "core/address/index.ts"
+import { elementStrings, type LogisticLabelModel } from "core/documents/index.ts"
+import { showMass } from "core/units/index.ts"
+import { iso31661 } from "iso-3166"
+import type { Knex } from "knex"
+import { type ShipmentPackage, shipmentOf } from "../packing/shipment.ts"
+import { warehouseById } from "../setup/warehouse.ts"
+
+/**
+ * Logistic labels of the packages of an order that have their SSCC; a pallet's content is that of its cartons. Empty
+ * before they are closed; null for an order without a shipment.
+ */
+export async function logisticLabels(db: Knex, orderId: number): Promise<LogisticLabelModel[] | null> {
+  const shipment = await shipmentOf(db, orderId)
+  if (!shipment) return null
+  const warehouse = await warehouseById(db, shipment.warehouseId)
+  const abroad = shipment.shipTo.country !== warehouse.country
+  const unit = abroad ? "kg" : "lb"
+  const lots = await db("package_lot as p")
+    .join("lot as l", "l.id", "p.lot_id")
+    .whereIn(
+      "p.package_id",
+      shipment.packages.map((one) => one.id),
+    )
+    .select("p.package_id", "l.code", "l.expires_on")
+  const closed = shipment.packages.filter((one) => one.sscc)
+  return closed.map((one, index) => {
+    const parts = [one, ...shipment.packages.filter((other) => other.on === one.number)]
+    const content = contentOf(parts)
+    const own = lots.filter((lot) => parts.some((part) => part.id === lot.package_id))
+    const lot = new Set(own.map((each) => each.code)).size === 1 ? own[0] : null
+    const line = content ? shipment.lines.find((each) => each.id === content.lineId) : undefined
+    const gtin = line?.levels.find((level) => level.count === 1)?.gtin?.padStart(14, "0") ?? null
+    const number = iso31661.find((country) => country.alpha2 === shipment.shipTo.country)?.numeric ?? null
+    return {
+      sscc: one.sscc as string,
+      sender: shipment.sender ? addressLines(shipment.sender) : warehouse.sender,
+      receiver: addressLines(shipment.shipTo),
+      facts: [
+        { name: "Package", text: `${shipment.bench}-${one.number}, ${index + 1} of ${closed.length}` },
+        { name: "Gross weight", text: showMass(one.actual, unit) },
+        { name: "Your order", text: shipment.poNumber || "–" },
+        content && line
+          ? { name: "Content", text: `${content.count} × ${line.sku}` }
+          : { name: "Content", text: `${parts.reduce((sum, part) => sum + pieces(part), 0)} pieces, mixed` },
+        ...(lot ? [{ name: "Lot", text: lot.code as string }] : []),
+        ...(lot?.expires_on ? [{ name: "Expires", text: lot.expires_on as string }] : []),
+      ],
+      symbols: elementStrings({
+        sscc: one.sscc as string,
+        content:
+          content && gtin
+            ? { gtin, count: content.count, lot: lot?.code ?? null, expiresOn: lot?.expires_on ?? null }
+            : null,
+        gross: one.actual,
+        unit,
+        purchaseOrder: shipment.poNumber,
+        postalCode: shipment.shipTo.postalCode,
+        countryNumber: abroad ? number : null,
+      }),
+    }
+  })
+}
+
+const pieces = (one: ShipmentPackage): number => one.contents.reduce((sum, content) => sum + content.quantity, 0)
+
+/** What a unit holds where it is all of one line; null for a mixed one. */
+function contentOf(parts: readonly ShipmentPackage[]): { lineId: number; count: number } | null {
+  const lines = new Set(parts.flatMap((part) => [...part.lineIds]))
+  const [lineId] = lines
+  return lines.size === 1 && lineId !== undefined
+    ? { lineId, count: parts.reduce((sum, part) => sum + pieces(part), 0) }
+    : null
+}
