@@ -25,6 +25,7 @@ export default [
     route("pick/:bench", "routes/pick.tsx"),
     route("pick/:bench/list.pdf", "routes/pick-paper.ts"),
     route("shipment/:bench?", "routes/shipment.tsx"),
+    route("shipment/:bench/:paper.pdf", "routes/shipment-paper.ts"),
     route("dock/:collection?", "routes/dock.tsx"),
     route("papers", "routes/papers.tsx"),
     route("papers/:id.pdf", "routes/document.ts"),

@@ -34,6 +34,7 @@ export const enFloor = {
   "pick.no-such-stop": "This stop is no longer on the list. What is shown now is new.",
   "pick.table": "Stops in the order of the walk",
   "pick.nothing": "No stock is held for this order yet.",
+  "scan.single": "{sku} of order {bench}, which waits to be packed",
   "scan.run": "Run {run}, {orders} orders, {state}",
   "scan.tote": "Tote {tote}: order {bench}, {customer}",
   "scan.tote-empty": "Tote {tote} is empty.",

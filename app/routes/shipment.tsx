@@ -1,42 +1,27 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
-import { type Outcome, reason } from "core/refusal/index.ts"
-import { length, mass } from "core/units/index.ts"
 import { useState } from "react"
-import { data, Form, Link, redirect, useSearchParams } from "react-router"
-import { type Work, workContext } from "server/http/context.ts"
+import { data, Form, Link, redirect, useSearchParams, useSubmit } from "react-router"
+import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
-import { packagingTypes } from "server/packing/catalogue.ts"
-import {
-  addPackage,
-  askLiftgate,
-  closePackages,
-  openShipment,
-  palletise,
-  putIn,
-  removePackage,
-  reopenPackages,
-  resize,
-  standOn,
-  takeApart,
-  weigh,
-} from "server/packing/index.ts"
-import type { Shipment } from "server/packing/shipment.ts"
-import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
-import { askVoid } from "server/shipping/void.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { Apart, BenchPapers } from "../screens/Apart.tsx"
 import { Cartons } from "../screens/Cartons.tsx"
+import { Depth } from "../screens/Depth.tsx"
+import { DragGoods, LineGrip } from "../screens/DragGoods.tsx"
 import { MarksShown } from "../screens/Marks.tsx"
 import { inWords, meaning } from "../screens/packingMeaning.ts"
 import { RatePlot } from "../screens/RatePlot.tsx"
 import { RateTable } from "../screens/RateTable.tsx"
+import { Suggested, suggestedFields } from "../screens/Suggested.tsx"
+import { type ShipmentAnswer, shipmentAction } from "../screens/shipmentActions.server.ts"
 import { shipmentPlate } from "../screens/shipmentPlate.ts"
 import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.ts"
+import { useSuggestion } from "../screens/usePacking.ts"
 import { clock, shortDay } from "../shell/format.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
-import type { Said, Understood } from "../shell/Sill.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
+import type { Understood } from "../shell/Sill.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
@@ -56,80 +41,13 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   return (await shipmentView(work, params.bench)) as ShipmentView
 }
 
-interface Answer {
-  readonly said: Said
-  readonly hand?: number
-}
-
-export async function action({ request, params, context }: Route.ActionArgs): Promise<Answer> {
+export async function action({ request, params, context }: Route.ActionArgs): Promise<ShipmentAnswer> {
   const work = context.get(workContext)
   const form = await request.formData()
-  const text = (name: string) =>
-    String(form.get(name) ?? "")
-      .trim()
-      .slice(0, 120)
   return withRights(async () => {
     const order = await summaryByBench(work.db, work.warehouse, params.bench ?? "")
     if (!order) throw data(null, { status: 404 })
-    const scanId = text("scanId") || crypto.randomUUID()
-    const number = Number(text("package"))
-    switch (text("intent")) {
-      case "add":
-        return added(await addCarton(work, order.id, text("packaging"), form.get("fill") === "yes"))
-      case "remove":
-        return told(await removePackage(work, order.id, number))
-      case "put":
-        return told(
-          await putIn(work, order.id, {
-            package: number,
-            lineId: Number(text("line")),
-            quantity: Number(text("quantity")),
-            scanned: false,
-            scanId,
-          }),
-          "",
-          number,
-        )
-      case "weigh":
-        return told(await weighText(work, order.id, number, text("weight"), text("unit")), "", number)
-      case "resize":
-        return told(
-          await resizeText(work, order.id, number, [text("length"), text("width"), text("height")], text("unit")),
-          "",
-          number,
-        )
-      case "palletise":
-        return told(await palletise(work, order.id, await firstPallet(work)))
-      case "take-apart":
-        return told(await takeApart(work, order.id))
-      case "stand-on":
-        return told(await standOn(work, order.id, number, Number(text("pallet")) || null))
-      case "liftgate":
-        return told(await askLiftgate(work, order.id, text("liftgate") === "yes"))
-      case "void": {
-        const outcome = await askVoid(work, order.id)
-        return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
-      }
-      case "close":
-        return told(await closePackages(work, order.id))
-      case "reopen":
-        return told(await reopenPackages(work, order.id))
-      case "give-up":
-        await giveUp(work, order.id)
-        return done("")
-      case "buy": {
-        const outcome = await buy(work, order.id, {
-          version: Number(text("version")),
-          serviceCode: text("service"),
-          expected: { amount: text("amount"), currency: text("currency") },
-        })
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        await waitForAnswer(work.db, outcome.value.intentId, 3_000)
-        return done("")
-      }
-      default:
-        return scanned(work, order.id, text("text"), Number(text("hand")) || null, scanId)
-    }
+    return shipmentAction(work, order.id, form)
   })
 }
 
@@ -137,106 +55,6 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
 const packagesName = (view: ShipmentView): string => {
   if (view.pieces === 1) return "ship.pallet"
   return view.packages.every((one) => one.kind === "pallet" || one.on !== null) ? "ship.pallets" : "ship.packages"
-}
-
-const told = (outcome: Outcome<Shipment>, words = "", hand?: number): Answer =>
-  outcome.ok ? { ...done(words), hand } : { ...refusal(sayReasons(outcome.reasons)), hand }
-const added = (outcome: Outcome<Shipment>): Answer =>
-  told(outcome, "", outcome.ok ? outcome.value.packages.at(-1)?.number : undefined)
-
-async function addCarton(work: Work, orderId: number, code: string, fill: boolean): Promise<Outcome<Shipment>> {
-  const opened = await openShipment(work, orderId)
-  return opened.ok ? addPackage(work, orderId, code, fill) : opened
-}
-
-const figure = (text: string): number | null =>
-  /^\d{1,6}([.,]\d{1,4})?$/.test(text) ? Number(text.replace(",", ".")) : null
-const notANumber: Outcome<Shipment> = { ok: false, reasons: [reason("pack.number-wanted")] }
-
-const firstPallet = async ({ db }: Work): Promise<string> =>
-  (await packagingTypes(db)).find((type) => type.kind === "pallet")?.code ?? ""
-
-/** A weight as typed, with its unit or in the one that the form says. */
-async function weighText(
-  work: Work,
-  orderId: number,
-  number: number,
-  text: string,
-  unit: string,
-): Promise<Outcome<Shipment>> {
-  if (text === "") return weigh(work, orderId, number, null)
-  const typed = /^(.*?)\s*(lb|kg)?$/i.exec(text)
-  const shown = figure(typed?.[1] ?? "")
-  if (shown === null) return notANumber
-  const in_ = (typed?.[2]?.toLowerCase() ?? unit) === "kg" ? "kg" : "lb"
-  return weigh(work, orderId, number, mass((typed?.[1] ?? "").replace(",", "."), in_))
-}
-
-async function resizeText(
-  work: Work,
-  orderId: number,
-  number: number,
-  texts: string[],
-  unit: string,
-): Promise<Outcome<Shipment>> {
-  if (texts.some((text) => figure(text) === null)) return notANumber
-  const [l, w, h] = texts.map((text) => length(text.replace(",", "."), unit === "cm" ? "cm" : "in")) as [
-    ReturnType<typeof length>,
-    ReturnType<typeof length>,
-    ReturnType<typeof length>,
-  ]
-  return resize(work, orderId, number, { length: l, width: w, height: h })
-}
-
-/** A scan at packing: an item into the carton in hand, a line with a quantity, a carton of the catalogue, a weight. */
-async function scanned(
-  work: Work,
-  orderId: number,
-  text: string,
-  hand: number | null,
-  scanId: string,
-): Promise<Answer> {
-  const view = await shipmentView(
-    work,
-    (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number,
-  )
-  if (!view) return refusal(say("order.unknown"))
-  const meant = view.state === "open" ? meaning(view, text, hand) : null
-  if (!meant) return followScan(work, text)
-  switch (meant.kind) {
-    case "carton":
-      return added(await addCarton(work, orderId, meant.code, false))
-    case "hand":
-      return { ...done(""), hand: meant.number }
-    case "put": {
-      const outcome = await putIn(work, orderId, {
-        package: meant.carton,
-        lineId: meant.lineId,
-        quantity: meant.quantity,
-        scanned: meant.scanned,
-        scanId,
-      })
-      return told(outcome, say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton }), meant.carton)
-    }
-    case "all": {
-      let outcome: Outcome<Shipment> | null = null
-      for (const line of view.lines.filter((one) => one.picked > one.packed)) {
-        outcome = await putIn(work, orderId, {
-          package: meant.carton,
-          lineId: line.id,
-          quantity: line.picked - line.packed,
-          scanned: false,
-          scanId: crypto.randomUUID(),
-        })
-        if (!outcome.ok) break
-      }
-      return outcome ? told(outcome, "", meant.carton) : done("")
-    }
-    case "weight":
-      return told(await weigh(work, orderId, meant.carton, mass(meant.figure, meant.unit)), "", meant.carton)
-    case "refused":
-      return { ...refusal(sayReasons([meant.why])), hand: hand ?? undefined }
-  }
 }
 
 export const meta: Route.MetaFunction = ({ params }) => [
@@ -250,6 +68,10 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const [search] = useSearchParams()
   const [byMouse, setByMouse] = useState<{ said: string; number: number } | null>(null)
   const people = useLive(view.orderId)
+  const suggestion = useSuggestion(view.toSuggest)
+  const [depth, setDepth] = useState<number | null>(null)
+  const looked = view.packages.find((one) => one.number === depth && one.inside) ?? null
+  const submit = useSubmit()
   const saidKey = actionData?.said.key ?? ""
   const asked = byMouse && byMouse.said === saidKey ? byMouse.number : actionData?.hand
   const open = view.packages.filter((one) => one.state === "open")
@@ -276,6 +98,16 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         }
   const left = view.lines.reduce((sum, line) => sum + line.picked - line.packed, 0)
   const until = view.collection ? Math.floor((view.collection.cutOff.getTime() - now.getTime()) / 60_000) : 0
+  /** Single keys of the numeric pad: `.` weighs what is in hand, `*` takes the suggestion, `+` looks into the carton. */
+  const benchKeys = () => {
+    const keys: Record<string, () => void> = {}
+    if (editable && hand && view.scales.length > 0)
+      keys.NumpadDecimal = () => void submit({ intent: "scale", package: String(hand) }, { method: "post" })
+    if (view.state === "open" && suggestion?.ok && suggestion.value.boxes.length > 0)
+      keys.NumpadMultiply = () => void submit(suggestedFields(suggestion.value, false), { method: "post" })
+    if (hand) keys.NumpadAdd = () => setDepth(depth === hand ? null : hand)
+    return keys
+  }
   return (
     <Screen
       ribbon={{ order: view.orderId, door: view.collection?.door }}
@@ -285,6 +117,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         understand,
         scanFields: { hand: hand ? String(hand) : "" },
         said,
+        keys: benchKeys(),
         words: [
           [say("words.item"), say("words.item.does.pack")],
           [say("words.line"), say("words.line.does")],
@@ -292,232 +125,262 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           [say("words.weight"), say("words.weight.does")],
           [say("words.fill"), say("words.fill.does")],
           [say("words.hand"), say("words.hand.does")],
+          [say("words.scale"), say("words.scale.does")],
           [say("words.order"), say("words.order.does")],
         ],
       }}
     >
-      <section className="ship-lines">
-        <div className="order-name">
-          <h1>{view.bench}</h1>
-          <p>
-            <b>{view.customer}</b>
-            <br />
-            {view.shipTo.length > 0
-              ? view.shipTo.map((one) => (
-                  <span key={one}>
-                    {one}
-                    <br />
-                  </span>
-                ))
-              : view.place}
-            {view.poNumber ? say("order.their", { po: view.poNumber }) : ""}
-          </p>
-        </div>
-        <p className="order-promise">
-          {view.promisedOn ? say("ship.promised") : say("order.no-promise")}{" "}
-          <b>{view.promisedOn ? shortDay(view.promisedOn) : ""}</b>
-          <span>
-            {view.collection
-              ? view.collection.closed
-                ? say("stage.gone")
-                : say("ship.door-in", {
-                    door: view.collection.door,
-                    time:
-                      until < 60
-                        ? `${until} min`
-                        : `${Math.floor(until / 60)} h ${String(until % 60).padStart(2, "0")}`,
-                  })
-              : say("ship.no-door")}
-          </span>
-        </p>
-        <People names={people} />
-        {view.members.length > 1 ? (
-          <p className="joined">
-            {say("join.shipment", { n: view.members.length })}{" "}
-            {view.members.map((one) => (
-              <Link key={one.bench} to={`/orders/${one.bench}`}>
-                {one.bench}
-              </Link>
-            ))}
-          </p>
-        ) : null}
-        {view.abroad ? <p className="terms">{say("ship.terms", { ...view.terms })}</p> : null}
-        <MarksShown marks={view.marks} notes={view.notes} />
-        {view.stopped.length > 0 ? <p className="ember">{sayReasons(view.stopped)}</p> : null}
-        <table className="ship-table">
-          <thead>
-            <tr>
-              <th scope="col">
-                <span className="sr-only">{say("pick.line")}</span>
-              </th>
-              <th scope="col">
-                <span className="sr-only">{say("pick.item")}</span>
-              </th>
-              {["ord", "pick", "pack"].map((name) => (
-                <th key={name} scope="col" className="figure">
-                  {say(`ship.${name}`)}
-                </th>
-              ))}
-              <th scope="col">
-                <span className="sr-only">{say("ship.put-all")}</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {view.lines.map((line) => (
-              <tr key={line.id} className={line.packed >= line.ordered ? "pale" : undefined}>
-                <th scope="row">{line.letter}</th>
-                <td>
-                  {line.description}
-                  <br />
-                  <span className="code">
-                    {line.order ? `${line.order} ` : ""}
-                    {line.bins.join(" ")}{" "}
-                    {line.lots.length > 0 ? say("pick.lot", { lot: line.lots.join(" ") }) : line.sku}
-                  </span>
-                </td>
-                <td className="figure big">{line.ordered}</td>
-                <td className="figure big">{line.picked}</td>
-                <td className="figure big">{line.packed}</td>
-                <td className="acts">
-                  {editable && hand && line.picked > line.packed ? (
-                    <Form method="post">
-                      <input type="hidden" name="intent" value="put" />
-                      <input type="hidden" name="package" value={hand} />
-                      <input type="hidden" name="line" value={line.id} />
-                      <Button
-                        type="submit"
-                        name="quantity"
-                        value="1"
-                        px="6px"
-                        aria-label={say("ship.put-one-label", { line: line.letter, n: hand })}
-                      >
-                        {say("ship.put-one")}
-                      </Button>
-                      <Button
-                        type="submit"
-                        name="quantity"
-                        value={line.picked - line.packed}
-                        px="6px"
-                        aria-label={say("ship.put-all-label", { line: line.letter, n: hand })}
-                      >
-                        {say("ship.put-all")}
-                      </Button>
-                    </Form>
-                  ) : null}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {view.lines.length === 0 ? <p>{say(view.toPick > 0 ? "ship.not-picked" : "pick.all-done")}</p> : null}
-        {view.bought ? (
-          <div className="receipt">
-            <h2>{say("rate.bought", { service: view.bought.service, amount: showMoney(view.bought.amount) })}</h2>
-            <p className="code">{view.bought.tracking}</p>
+      <DragGoods>
+        <section className="ship-lines">
+          <div className="order-name">
+            <h1>{view.bench}</h1>
             <p>
-              {say("ship.plate.dock-detail", { tracking: "", n: view.pieces, printed: view.printed }).replace(
-                /^: /,
-                "",
-              )}
+              <b>{view.customer}</b>
+              <br />
+              {view.shipTo.length > 0
+                ? view.shipTo.map((one) => (
+                    <span key={one}>
+                      {one}
+                      <br />
+                    </span>
+                  ))
+                : view.place}
+              {view.poNumber ? say("order.their", { po: view.poNumber }) : ""}
             </p>
-            {view.printTrouble ? (
-              <p className="ember">{say("papers.trouble", { trouble: view.printTrouble })}</p>
-            ) : null}
-            <ul>
-              {view.packages.map((one) =>
-                one.label ? (
-                  <li key={one.id}>
-                    <a href={`/papers/${one.label}.pdf`}>{one.name}</a>
-                  </li>
-                ) : null,
-              )}
-              {view.bought.papers.map((one) => (
-                <li key={one.id}>
-                  <a href={`/papers/${one.id}.pdf`}>
-                    {say(`papers.kind.${one.kind}`)} {one.name}
-                  </a>
-                </li>
+          </div>
+          <p className="order-promise">
+            {view.promisedOn ? say("ship.promised") : say("order.no-promise")}{" "}
+            <b>{view.promisedOn ? shortDay(view.promisedOn) : ""}</b>
+            <span>
+              {view.collection
+                ? view.collection.closed
+                  ? say("stage.gone")
+                  : say("ship.door-in", {
+                      door: view.collection.door,
+                      time:
+                        until < 60
+                          ? `${until} min`
+                          : `${Math.floor(until / 60)} h ${String(until % 60).padStart(2, "0")}`,
+                    })
+                : say("ship.no-door")}
+            </span>
+          </p>
+          <People names={people} />
+          {view.members.length > 1 ? (
+            <p className="joined">
+              {say("join.shipment", { n: view.members.length })}{" "}
+              {view.members.map((one) => (
+                <Link key={one.bench} to={`/orders/${one.bench}`}>
+                  {one.bench}
+                </Link>
               ))}
-            </ul>
-            {view.state === "bought" && view.bought.mayVoid ? (
-              <Form method="post">
-                <input type="hidden" name="intent" value="void" />
-                <Button type="submit">{say("ship.void", { amount: showMoney(view.bought.amount) })}</Button>{" "}
-                <small>{say("ship.void-until", { n: view.bought.voidHours })}</small>
+            </p>
+          ) : null}
+          {view.abroad ? <p className="terms">{say("ship.terms", { ...view.terms })}</p> : null}
+          <MarksShown marks={view.marks} notes={view.notes} />
+          {view.stopped.length > 0 ? <p className="ember">{sayReasons(view.stopped)}</p> : null}
+          <table className="ship-table">
+            <thead>
+              <tr>
+                <th scope="col">
+                  <span className="sr-only">{say("pick.line")}</span>
+                </th>
+                <th scope="col">
+                  <span className="sr-only">{say("pick.item")}</span>
+                </th>
+                {["ord", "pick", "pack"].map((name) => (
+                  <th key={name} scope="col" className="figure">
+                    {say(`ship.${name}`)}
+                  </th>
+                ))}
+                <th scope="col">
+                  <span className="sr-only">{say("ship.put-all")}</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {view.lines.map((line) => (
+                <tr key={line.id} className={line.packed >= line.ordered ? "pale" : undefined}>
+                  <th scope="row">{line.letter}</th>
+                  <td>
+                    {editable && line.picked > line.packed ? (
+                      <LineGrip line={line.id} letter={line.letter} quantity={line.picked - line.packed}>
+                        {line.description}
+                      </LineGrip>
+                    ) : (
+                      line.description
+                    )}
+                    <br />
+                    <span className="code">
+                      {line.order ? `${line.order} ` : ""}
+                      {line.bins.join(" ")}{" "}
+                      {line.lots.length > 0 ? say("pick.lot", { lot: line.lots.join(" ") }) : line.sku}
+                    </span>
+                  </td>
+                  <td className="figure big">{line.ordered}</td>
+                  <td className="figure big">{line.picked}</td>
+                  <td className="figure big">{line.packed}</td>
+                  <td className="acts">
+                    {editable && hand && line.picked > line.packed ? (
+                      <Form method="post">
+                        <input type="hidden" name="intent" value="put" />
+                        <input type="hidden" name="package" value={hand} />
+                        <input type="hidden" name="line" value={line.id} />
+                        <Button
+                          type="submit"
+                          name="quantity"
+                          value="1"
+                          px="6px"
+                          aria-label={say("ship.put-one-label", { line: line.letter, n: hand })}
+                        >
+                          {say("ship.put-one")}
+                        </Button>
+                        <Button
+                          type="submit"
+                          name="quantity"
+                          value={line.picked - line.packed}
+                          px="6px"
+                          aria-label={say("ship.put-all-label", { line: line.letter, n: hand })}
+                        >
+                          {say("ship.put-all")}
+                        </Button>
+                      </Form>
+                    ) : null}
+                    {line.picked > line.packed && line.ownCarton && view.state === "open" ? (
+                      <Form method="post">
+                        <input type="hidden" name="intent" value="own-cartons" />
+                        <input type="hidden" name="line" value={line.id} />
+                        <Button
+                          type="submit"
+                          px="6px"
+                          aria-label={say("bench.own-cartons-label", { line: line.letter })}
+                        >
+                          {say("bench.own-cartons")}
+                        </Button>
+                      </Form>
+                    ) : null}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {view.lines.length === 0 ? <p>{say(view.toPick > 0 ? "ship.not-picked" : "pick.all-done")}</p> : null}
+          {view.bought ? (
+            <div className="receipt">
+              <h2>{say("rate.bought", { service: view.bought.service, amount: showMoney(view.bought.amount) })}</h2>
+              <p className="code">{view.bought.tracking}</p>
+              <p>
+                {say("ship.plate.dock-detail", { tracking: "", n: view.pieces, printed: view.printed }).replace(
+                  /^: /,
+                  "",
+                )}
+              </p>
+              {view.printTrouble ? (
+                <p className="ember">{say("papers.trouble", { trouble: view.printTrouble })}</p>
+              ) : null}
+              <ul>
+                {view.packages.map((one) =>
+                  one.label ? (
+                    <li key={one.id}>
+                      <a href={`/papers/${one.label}.pdf`}>{one.name}</a>
+                    </li>
+                  ) : null,
+                )}
+                {view.bought.papers.map((one) => (
+                  <li key={one.id}>
+                    <a href={`/papers/${one.id}.pdf`}>
+                      {say(`papers.kind.${one.kind}`)} {one.name}
+                    </a>
+                  </li>
+                ))}
+              </ul>
+              {view.state === "bought" && view.bought.mayVoid ? (
+                <Form method="post">
+                  <input type="hidden" name="intent" value="void" />
+                  <Button type="submit">{say("ship.void", { amount: showMoney(view.bought.amount) })}</Button>{" "}
+                  <small>{say("ship.void-until", { n: view.bought.voidHours })}</small>
+                </Form>
+              ) : null}
+            </div>
+          ) : null}
+        </section>
+        <section className="ship-boxes">
+          <header>
+            <h2>
+              {view.pieces === 0
+                ? say("ship.no-cartons")
+                : view.packages.some((one) => one.kind === "pallet")
+                  ? say(packagesName(view), { n: view.pieces })
+                  : view.pieces === 1
+                    ? say("ship.carton")
+                    : say("ship.cartons", { n: view.pieces })}
+            </h2>
+            {view.state === "open" &&
+            (editable || view.packages.length === 0) &&
+            view.toPick === 0 &&
+            view.stage !== "gone" ? (
+              <Form method="post" className="new-carton">
+                <input type="hidden" name="intent" value="add" />
+                <label htmlFor="packaging">{say("ship.new")}</label>
+                <NativeSelect.Root width="250px">
+                  <NativeSelect.Field
+                    id="packaging"
+                    name="packaging"
+                    defaultValue={view.suggestion?.code}
+                    key={view.suggestion?.code}
+                  >
+                    {view.catalogue.map((type) => (
+                      <option key={type.code} value={type.code}>
+                        {type.code} {type.name} {type.size}
+                        {type.low === null ? "" : `, ${say("bench.low", { n: type.low })}`}
+                      </option>
+                    ))}
+                  </NativeSelect.Field>
+                  <NativeSelect.Indicator />
+                </NativeSelect.Root>
+                <label className="check">
+                  <input type="checkbox" name="fill" value="yes" /> {say("ship.fill")}
+                </label>
+                <Button type="submit">{say("ship.add")}</Button>
               </Form>
             ) : null}
-          </div>
-        ) : null}
-      </section>
-      <section className="ship-boxes">
-        <header>
-          <h2>
-            {view.pieces === 0
-              ? say("ship.no-cartons")
-              : view.packages.some((one) => one.kind === "pallet")
-                ? say(packagesName(view), { n: view.pieces })
-                : view.pieces === 1
-                  ? say("ship.carton")
-                  : say("ship.cartons", { n: view.pieces })}
-          </h2>
-          {view.state === "open" &&
-          (editable || view.packages.length === 0) &&
-          view.toPick === 0 &&
-          view.stage !== "gone" ? (
-            <Form method="post" className="new-carton">
-              <input type="hidden" name="intent" value="add" />
-              <label htmlFor="packaging">{say("ship.new")}</label>
-              <NativeSelect.Root width="250px">
-                <NativeSelect.Field
-                  id="packaging"
-                  name="packaging"
-                  defaultValue={view.suggestion?.code}
-                  key={view.suggestion?.code}
-                >
-                  {view.catalogue.map((type) => (
-                    <option key={type.code} value={type.code}>
-                      {type.code} {type.name} {type.size}
-                    </option>
-                  ))}
-                </NativeSelect.Field>
-                <NativeSelect.Indicator />
-              </NativeSelect.Root>
-              <label className="check">
-                <input type="checkbox" name="fill" value="yes" /> {say("ship.fill")}
-              </label>
-              <Button type="submit">{say("ship.add")}</Button>
-            </Form>
-          ) : null}
-          {editable &&
-          view.packages.some((one) => one.kind !== "pallet" && one.on === null && one.contents.length > 0) ? (
-            <Form method="post">
-              <input type="hidden" name="intent" value="palletise" />
-              <Button type="submit">{say("ship.palletise")}</Button>
-            </Form>
-          ) : null}
-          {view.state === "open" && !editable && view.packages.length > 0 ? (
-            <Form method="post">
-              <input type="hidden" name="intent" value="reopen" />
-              <Button type="submit">{say("ship.reopen")}</Button>
-            </Form>
-          ) : null}
-          {view.state === "buying" ? (
-            <Form method="post">
-              <input type="hidden" name="intent" value="give-up" />
-              <Button type="submit">{say("ship.give-up")}</Button>
-            </Form>
-          ) : null}
-        </header>
-        <Cartons
-          view={view}
-          hand={hand}
-          editable={editable}
-          onHand={(number) => setByMouse({ said: saidKey, number })}
-        />
-      </section>
+            {editable &&
+            view.packages.some((one) => one.kind !== "pallet" && one.on === null && one.contents.length > 0) ? (
+              <Form method="post">
+                <input type="hidden" name="intent" value="palletise" />
+                <Button type="submit">{say("ship.palletise")}</Button>
+              </Form>
+            ) : null}
+            <BenchPapers view={view} />
+            {view.state === "open" && !editable && view.packages.length > 0 ? (
+              <Form method="post">
+                <input type="hidden" name="intent" value="reopen" />
+                <Button type="submit">{say("ship.reopen")}</Button>
+              </Form>
+            ) : null}
+            {view.state === "buying" ? (
+              <Form method="post">
+                <input type="hidden" name="intent" value="give-up" />
+                <Button type="submit">{say("ship.give-up")}</Button>
+              </Form>
+            ) : null}
+          </header>
+          <Suggested view={view} suggestion={suggestion} />
+          {editable && view.packages.length > 0 ? <Apart view={view} left={left} /> : null}
+          <Cartons
+            view={view}
+            hand={hand}
+            editable={editable}
+            onHand={(number) => setByMouse({ said: saidKey, number })}
+            looked={looked?.number ?? null}
+            onLook={setDepth}
+          />
+        </section>
+      </DragGoods>
       <section className="ship-rates">
-        {view.offers.length > 0 ? (
+        {looked ? (
+          <Depth one={looked} lines={view.lines} onClose={() => setDepth(null)} />
+        ) : view.offers.length > 0 ? (
           <>
             <RatePlot offers={view.offers} promised={view.promisedOn} chosen={chosen?.code ?? null} />
             <div>

@@ -1,7 +1,9 @@
-import { Button, Input } from "@chakra-ui/react"
+import { Button } from "@chakra-ui/react"
 import { faceDrawing } from "core/packing/index.ts"
 import { Form } from "react-router"
 import { say, sayReason } from "../messages/index.ts"
+import { CartonSheet } from "./CartonSheet.tsx"
+import { ContentGrip, PackageDrop } from "./DragGoods.tsx"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
 /** Pixels of the drawing an inch; one scale for all packages of a shipment, so that they can be compared. */
@@ -22,11 +24,16 @@ export function Cartons({
   hand,
   editable,
   onHand,
+  looked,
+  onLook,
 }: {
   view: ShipmentView
   hand: number | null
   editable: boolean
   onHand: (number: number) => void
+  /** The package that is looked into. */
+  looked: number | null
+  onLook: (number: number | null) => void
 }) {
   const standing = view.packages.filter((one) => one.on === null)
   const pallets = standing.filter((one) => one.kind === "pallet")
@@ -35,7 +42,12 @@ export function Cartons({
   return (
     <div className="cartons">
       {standing.map((one, index) => (
-        <article key={one.id} className={one.number === hand && editable ? "carton hand" : "carton"}>
+        <PackageDrop
+          key={one.id}
+          number={one.number}
+          open={editable}
+          className={one.number === hand && editable ? "carton hand" : "carton"}
+        >
           <Drawing one={one} scale={scale} />
           <div className="carton-words">
             <p className="carton-weight">
@@ -63,17 +75,48 @@ export function Cartons({
               {one.measured ? say("ship.calculated", { weight: one.calculated }) : null}
             </p>
             <p title={one.sizeOther}>
-              {one.size}, {one.packaging}
+              {one.size}
+              {one.packaging ? `, ${one.packaging}` : one.origin === "own" ? `, ${say("suggest.own")}` : ""}
               {one.sizeByHand ? `, ${say("ship.by-hand-size")}` : ""}
             </p>
             <p className="code">{one.tracking ?? one.sscc ?? ""}</p>
+            {editable && one.contents.length > 0 ? (
+              <p className="carton-chips">
+                {one.contents.map((content) => (
+                  <ContentGrip
+                    key={content.lineId}
+                    package={one.number}
+                    line={content.lineId}
+                    letter={content.line}
+                    quantity={content.quantity}
+                  />
+                ))}
+                {one.unverified > 0 ? <small>{say("bench.unverified", { n: one.unverified })}</small> : null}
+              </p>
+            ) : null}
+            <Planned one={one} view={view} />
             {one.flaws
               .filter((flaw) => !(flaw.code === "flaw.empty" && one.contents.length === 0))
               .map((flaw) => (
-                <p key={flaw.code} className="ember">
+                <p key={flaw.key} className="ember">
                   {sayReason(flaw)}
                 </p>
               ))}
+            {one.overridden.map((pass) => (
+              <p key={pass.why} className="pale">
+                {sayReason(pass.flaw)}, {say("bench.overridden", { why: pass.why, actor: pass.actor })}
+              </p>
+            ))}
+            {one.inside ? (
+              <button
+                type="button"
+                className="as-link"
+                aria-pressed={looked === one.number}
+                onClick={() => onLook(looked === one.number ? null : one.number)}
+              >
+                {say("bench.depth", { n: one.number })}
+              </button>
+            ) : null}
             {one.cartons.length > 0 ? (
               <ul className="pallet-cartons">
                 {one.cartons.map((carton) => (
@@ -102,9 +145,9 @@ export function Cartons({
                   />
                 ))
               : null}
-            {editable ? <Edit one={one} position={index} units={view.units} /> : null}
+            {editable ? <CartonSheet one={one} position={index} view={view} /> : null}
           </div>
-        </article>
+        </PackageDrop>
       ))}
       {view.packages.length > 0 ? (
         <svg className="scale-bar" width={bar * scale + 2} height="18" role="img" aria-label={say(barWords)}>
@@ -116,6 +159,17 @@ export function Cartons({
       ) : null}
     </div>
   )
+}
+
+/** What is still to come into a package by its plan. */
+function Planned({ one, view }: { one: PackageView; view: ShipmentView }) {
+  if (one.state !== "open") return null
+  const toCome = Object.entries(one.planned).flatMap(([lineId, quantity]) => {
+    const there = one.contents.find((content) => String(content.lineId) === lineId)?.quantity ?? 0
+    const line = view.lines.find((each) => String(each.id) === lineId)
+    return line && quantity > there && line.picked > line.packed ? [`${quantity - there}${line.letter}`] : []
+  })
+  return toCome.length > 0 ? <p className="planned">{say("suggest.goes", { what: toCome.join(" ") })}</p> : null
 }
 
 /** Sets a carton on a pallet, or takes it off. */
@@ -226,71 +280,5 @@ function Drawing({ one, scale }: { one: PackageView; scale: number }) {
         )
       })}
     </svg>
-  )
-}
-
-/** Weight and size for this shipment only, contents line by line, and taking the carton away: everything by mouse too. */
-function Edit({ one, position, units }: { one: PackageView; position: number; units: ShipmentView["units"] }) {
-  const key = `${one.measured} ${one.size}`
-  return (
-    <details className="carton-edit" name="carton-edit">
-      <summary>{say("ship.edit")}</summary>
-      <div className={position > 1 ? "carton-sheet left" : "carton-sheet"}>
-        <Form method="post" key={`w ${key}`}>
-          <input type="hidden" name="intent" value="weigh" />
-          <input type="hidden" name="package" value={one.number} />
-          <input type="hidden" name="unit" value={units.mass} />
-          <label htmlFor={`w${one.number}`}>{say("ship.weight-field", { unit: units.mass })}</label>
-          <Input
-            id={`w${one.number}`}
-            name="weight"
-            inputMode="decimal"
-            defaultValue={one.measured ?? ""}
-            width="80px"
-          />
-          <Button type="submit">{say("ship.save")}</Button>
-        </Form>
-        <Form method="post" key={`s ${key}`}>
-          <input type="hidden" name="intent" value="resize" />
-          <input type="hidden" name="package" value={one.number} />
-          <input type="hidden" name="unit" value={units.length} />
-          <span>{say("ship.size-field", { unit: units.length })}</span>
-          {(["length", "width", "height"] as const).map((edge, at) => (
-            <Input
-              key={edge}
-              name={edge}
-              aria-label={say(`ship.${edge}`)}
-              inputMode="decimal"
-              defaultValue={one.edgesShown[at]}
-              width="58px"
-            />
-          ))}
-          <Button type="submit">{say("ship.save")}</Button>
-        </Form>
-        {one.contents.map((content) => (
-          <Form method="post" key={content.lineId}>
-            <input type="hidden" name="intent" value="put" />
-            <input type="hidden" name="package" value={one.number} />
-            <input type="hidden" name="line" value={content.lineId} />
-            <span>
-              {content.quantity} × {content.line}
-            </span>
-            <Button
-              type="submit"
-              name="quantity"
-              value="-1"
-              aria-label={say("ship.take-one-label", { line: content.line, n: one.number })}
-            >
-              {say("ship.take-one")}
-            </Button>
-          </Form>
-        ))}
-        <Form method="post">
-          <input type="hidden" name="intent" value="remove" />
-          <input type="hidden" name="package" value={one.number} />
-          <Button type="submit">{say("ship.remove")}</Button>
-        </Form>
-      </div>
-    </details>
   )
 }

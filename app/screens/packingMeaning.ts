@@ -10,6 +10,7 @@ export type Meaning =
   | { kind: "hand"; number: number }
   | { kind: "put"; carton: number; lineId: number; sku: string; quantity: number; scanned: boolean }
   | { kind: "all"; carton: number }
+  | { kind: "scale"; carton: number }
   | { kind: "weight"; carton: number; figure: string; unit: "lb" | "kg" | "oz" }
   | { kind: "refused"; why: Reason }
 
@@ -18,6 +19,7 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
   const type = view.catalogue.find((one) => sameCode(one.code, text))
   if (type) return { kind: "carton", code: type.code }
   const noCarton: Meaning = { kind: "refused", why: reason("ship.no-carton-in-hand") }
+  if (/^w(eigh)?$/i.test(text)) return hand ? { kind: "scale", carton: hand } : noCarton
   if (/^all$/i.test(text)) return hand ? { kind: "all", carton: hand } : noCarton
   for (const reading of readings(text)) {
     if (reading.kind === "gtin" || reading.kind === "code") {
@@ -29,12 +31,13 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
       )
       const line = matches.find((one) => one.picked > one.packed) ?? matches[0]
       if (!line) continue
-      if (!hand) return noCarton
+      const carton = cartonFor(view, line.id, hand)
+      if (!carton) return noCarton
       const quantity = line.levels.find((level) => level.gtin?.padStart(14, "0") === code)?.count ?? 1
       const left = line.picked - line.packed
       if (quantity > left)
         return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
-      return { kind: "put", carton: hand, lineId: line.id, sku: line.sku, quantity, scanned: true }
+      return { kind: "put", carton, lineId: line.id, sku: line.sku, quantity, scanned: true }
     }
     if (reading.kind === "line") {
       const line = view.lines.find((one) => one.letter === reading.line)
@@ -54,6 +57,19 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
   return null
 }
 
+/**
+ * Which carton a scanned piece goes into: the one in hand where it was taken without a plan, else the first open one
+ * whose plan still lacks the line, else the one in hand.
+ */
+function cartonFor(view: ShipmentView, lineId: number, hand: number | null): number | null {
+  const open = view.packages.filter((one) => one.state === "open")
+  const inHand = open.find((one) => one.number === hand)
+  const lacks = (one: (typeof open)[number]) =>
+    (one.planned[lineId] ?? 0) > (one.contents.find((content) => content.lineId === lineId)?.quantity ?? 0)
+  if (inHand && (Object.keys(inHand.planned).length === 0 || lacks(inHand))) return inHand.number
+  return open.find(lacks)?.number ?? hand
+}
+
 /** A meaning in words, shown before Enter. */
 export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "refused" }>): string {
   switch (meant.kind) {
@@ -65,6 +81,8 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
       return say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton })
     case "all":
       return `${say("words.fill.does")}: ${meant.carton}`
+    case "scale":
+      return say("scale.weigh-label", { n: meant.carton })
     case "weight":
       return `${meant.figure} ${meant.unit}, ${view.bench}-${meant.carton}`
   }

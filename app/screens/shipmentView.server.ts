@@ -6,11 +6,22 @@ import { nextStop } from "core/picking/index.ts"
 import type { Rate } from "core/rating/index.ts"
 import { said } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
+import { may } from "server/accounts/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaries, summaryByBench } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
-import { handled, type Shipment, type ShipmentPackage, shipmentOrDraft, unpacked } from "server/packing/shipment.ts"
+import { scalesOf } from "server/packing/scales.ts"
+import {
+  flawKey,
+  handled,
+  type Shipment,
+  type ShipmentPackage,
+  shipmentOrDraft,
+  unpacked,
+} from "server/packing/shipment.ts"
+import { loadsOf, suggestionInput } from "server/packing/suggestion.ts"
+import { packagingStock } from "server/packing/used.ts"
 import { pickStops } from "server/picking/index.ts"
 import type { Comparison, Offer } from "server/rating/offers.ts"
 import { collectionById } from "server/setup/collections.ts"
@@ -71,7 +82,15 @@ export async function shipmentView(work: Work, bench: string) {
   // figures of packages that are not built yet are nobody's here
   const { preselected } = comparison
   const billedOf = preselected?.needs === null ? (preselected.rate?.billed ?? []) : []
+  const stockOf = await packagingStock(db, warehouse.id)
   return {
+    /** What a suggestion is made from, in the browser; null where nothing is to be packed into cartons. */
+    toSuggest:
+      shipment && shipment.state === "open" && left.some((one) => !goesAsFreight(one.item))
+        ? await suggestionInput(db, shipment)
+        : null,
+    scales: await scalesOf(db, warehouse.id),
+    mayOverride: may(work.actor, "orders.override"),
     orderId: order.id,
     bench,
     customer: order.customer,
@@ -111,6 +130,8 @@ export async function shipmentView(work: Work, bench: string) {
       packed: line.packed,
       bins: line.bins,
       lots: line.lots,
+      ownCarton:
+        line.piece.item.ownCarton || line.levels.some((level) => level.count > 1 && level.count <= line.picked),
       levels: line.levels,
     })),
     packages: (shipment?.packages ?? []).map((one) =>
@@ -122,12 +143,15 @@ export async function shipmentView(work: Work, bench: string) {
         billedOf.find((billed) => billed.package === one.number),
       ),
     ),
-    catalogue: types.map((type) => ({
-      code: type.code,
-      name: type.name,
-      kind: type.kind,
-      size: showSize(type.inner, units.length),
-    })),
+    catalogue: types
+      .filter((type) => type.active)
+      .map((type) => ({
+        low: stockOf.get(type.id)?.low ? (stockOf.get(type.id)?.onHand ?? 0) : null,
+        code: type.code,
+        name: type.name,
+        kind: type.kind,
+        size: showSize(type.inner, units.length),
+      })),
     suggestion: suggestion ? { code: suggestion.code, name: suggestion.name, kind: suggestion.kind } : null,
     offers: comparison.offers.map((offer, index) => offerView(offer, index + 1, offer === comparison.preselected)),
     bought:
@@ -198,7 +222,27 @@ function packageView(
     ),
     edges: inches(one.outer),
     sizeByHand: one.sizeByHand,
-    flaws: one.flaws,
+    origin: one.origin,
+    unverified: one.unverified,
+    planned: one.planned,
+    flaws: one.flaws.map((flaw) => ({ ...flaw, key: flawKey(flaw) })),
+    overridden: one.overridden.map(({ flaw, why, actor }) => ({ flaw, why, actor })),
+    /** The inside with what lies in it, to be placed by the browser's worker; null where there is no known inside. */
+    inside:
+      one.inner && one.kind !== "pallet" && one.contents.length > 0
+        ? {
+            box: {
+              code: one.packaging ?? "",
+              length: one.inner.length.toNumber(),
+              width: one.inner.width.toNumber(),
+              height: one.inner.height.toNumber(),
+              maxLoad: one.maxLoad?.toNumber() ?? 1e6,
+            },
+            loads: loadsOf(shipment, (line) =>
+              one.contents.reduce((sum, content, at) => sum + (one.lineIds[at] === line.id ? content.quantity : 0), 0),
+            ).map((load) => ({ ...load, ownCarton: false })),
+          }
+        : null,
     contents: one.contents.map((content, index) => ({
       lineId: one.lineIds[index] as number,
       line: content.line,

@@ -97,11 +97,36 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
         .db("item_level")
         .join("item", "item.id", "item_level.item_id")
         .where({ gtin: reading.gtin })
-        .first("sku", "description")
+        .first("item.id", "sku", "description")
+      const bench = item && may(work.actor, "bench.see") ? await waitingForItem(work, item.id) : null
+      if (bench) return { fits: true, words: say("scan.single", { bench, sku: item.sku }), to: `/shipment/${bench}` }
       if (item) return { fits: true, words: say("scan.item", item), to: `/orders?find=${encodeURIComponent(item.sku)}` }
     }
   }
   return { fits: false, words: refusal ?? say("scan.unknown"), to: null }
+}
+
+/**
+ * The next order of a run of single items that is picked, not packed, and has this item: at the bench an item of such a
+ * run opens its order. Null where none waits.
+ */
+async function waitingForItem({ db, warehouse }: Work, itemId: number): Promise<string | null> {
+  const row = await db("pick_run as r")
+    .join("pick_run_order as m", "m.run_id", "r.id")
+    .join("sales_order as o", "o.id", "m.order_id")
+    .join("order_line as l", "l.order_id", "o.id")
+    .where({ "r.warehouse_id": warehouse.id, "r.kind": "single", "l.item_id": itemId })
+    .whereIn("r.state", ["picking", "left", "done"])
+    .whereNull("o.left_line_at")
+    .whereNotExists(db("shipment as h").whereRaw("h.order_id = o.id"))
+    .whereNotExists(
+      db("allocation as a")
+        .join("order_line as q", "q.id", "a.order_line_id")
+        .whereRaw("q.order_id = o.id AND a.picked < a.quantity"),
+    )
+    .orderBy("m.position")
+    .first("o.bench_number")
+  return row?.bench_number ?? null
 }
 
 /** The screen on which an order's next work is done. */

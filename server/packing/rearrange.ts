@@ -234,7 +234,7 @@ export const addOneOff = (
   })
 
 /** Makes each picked and unpacked piece of a line, or of a whole case, a package in the carton that it comes in. */
-export const useOwnCartons = (
+export const packInOwnCartons = (
   context: Context,
   orderId: number,
   lineId: number,

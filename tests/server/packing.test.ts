@@ -22,8 +22,8 @@ import {
   mergePackages,
   movePieces,
   overrideFlaw,
+  packInOwnCartons,
   splitPackage,
-  useOwnCartons,
 } from "server/packing/rearrange.ts"
 import { weighByScale } from "server/packing/scales.ts"
 import { flawKey, type Shipment, shipmentOf } from "server/packing/shipment.ts"
@@ -103,7 +103,7 @@ describe("packages", () => {
           await addOneOff(bench.context, id, { outer: size(edge, 20, 10, "in"), tare: mass(1, "lb") }, randomUUID()),
         ),
       ).toEqual(["pack.size-out-of-range"])
-    const now = value(await useOwnCartons(bench.context, id, shipment.lines[0]?.id ?? 0, randomUUID()))
+    const now = value(await packInOwnCartons(bench.context, id, shipment.lines[0]?.id ?? 0, randomUUID()))
     // a case holds 20: one case and two single bricks
     expect(told(now)).toBe("1: | 2: 20a | 3: 1a | 4: 1a")
     const [, caseOf] = now.packages
@@ -113,7 +113,7 @@ describe("packages", () => {
         .toDecimalPlaces(6)
         .toString(),
     ).toBe("24")
-    expect(codes(await useOwnCartons(bench.context, id, shipment.lines[0]?.id ?? 0, randomUUID()))).toEqual([
+    expect(codes(await packInOwnCartons(bench.context, id, shipment.lines[0]?.id ?? 0, randomUUID()))).toEqual([
       "pack.nothing-left",
     ])
   })

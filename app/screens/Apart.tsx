@@ -1,0 +1,69 @@
+import { Button, Input } from "@chakra-ui/react"
+import { Form } from "react-router"
+import { say } from "../messages/index.ts"
+import type { ShipmentView } from "./shipmentView.server.ts"
+
+/** Another size, packages shipped apart, and what is packed shipped without the rest. */
+export function Apart({ view, left }: { view: ShipmentView; left: number }) {
+  const chosen = view.packages.filter((one) => one.on === null && one.contents.length + one.cartons.length > 0)
+  const unit = view.units
+  return (
+    <details className="apart">
+      <summary>{say("bench.more")}</summary>
+      <div className="apart-acts">
+        <Form method="post">
+          <input type="hidden" name="intent" value="one-off" />
+          <input type="hidden" name="unit" value={unit.length} />
+          <span>{say("bench.one-off", { unit: unit.length })}</span>
+          {(["length", "width", "height"] as const).map((edge) => (
+            <Input key={edge} name={edge} required inputMode="decimal" width="56px" aria-label={say(`ship.${edge}`)} />
+          ))}
+          <Input
+            name="tare"
+            inputMode="decimal"
+            width="64px"
+            aria-label={say("bench.tare", { unit: unit.mass })}
+            placeholder={say("bench.tare", { unit: unit.mass })}
+          />
+          <Button type="submit">{say("ship.add")}</Button>
+        </Form>
+        {chosen.length > 1 || left > 0 ? (
+          <Form method="post">
+            <input type="hidden" name="intent" value="split-off" />
+            {chosen.map((one) => (
+              <label key={one.id} className="check">
+                <input
+                  type="checkbox"
+                  name="chosen"
+                  value={one.number}
+                  aria-label={say("bench.choose", { n: one.number })}
+                />{" "}
+                {one.number}
+              </label>
+            ))}
+            <Button type="submit">{say("bench.split-off")}</Button>
+          </Form>
+        ) : null}
+        {chosen.length > 0 && (left > 0 || view.toPick > 0) ? (
+          <Form method="post">
+            <input type="hidden" name="intent" value="partial" />
+            <Button type="submit">{say("bench.partial")}</Button>
+          </Form>
+        ) : null}
+      </div>
+    </details>
+  )
+}
+
+/** Packing slips, and logistic labels once packages have their numbers. */
+export function BenchPapers({ view }: { view: ShipmentView }) {
+  if (view.packages.length === 0) return null
+  return (
+    <p className="bench-papers">
+      <a href={`/shipment/${view.bench}/slips.pdf`}>{say("bench.slip")}</a>
+      {view.packages.some((one) => one.sscc) ? (
+        <a href={`/shipment/${view.bench}/logistic.pdf`}>{say("bench.logistic")}</a>
+      ) : null}
+    </p>
+  )
+}

@@ -1,0 +1,184 @@
+import { Button, Input } from "@chakra-ui/react"
+import { Form } from "react-router"
+import { say, sayReason } from "../messages/index.ts"
+import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
+
+/**
+ * What can be done with a package beside scanning into it: weight and size for this shipment only, its contents line by
+ * line, copies, merging, splitting, emptying, letting a flaw pass, taking it away. Everything by mouse and by keys.
+ */
+export function CartonSheet({ one, position, view }: { one: PackageView; position: number; view: ShipmentView }) {
+  const { units } = view
+  const key = `${one.measured} ${one.size}`
+  const others = view.packages.filter((each) => each.number !== one.number && each.state === "open")
+  return (
+    <details className="carton-edit" name="carton-edit">
+      <summary>{say("ship.edit")}</summary>
+      <div className={position > 1 ? "carton-sheet left" : "carton-sheet"}>
+        <Form method="post" key={`w ${key}`}>
+          <Package one={one} intent="weigh" />
+          <input type="hidden" name="unit" value={units.mass} />
+          <label htmlFor={`w${one.number}`}>{say("ship.weight-field", { unit: units.mass })}</label>
+          <Input
+            id={`w${one.number}`}
+            name="weight"
+            inputMode="decimal"
+            defaultValue={one.measured ?? ""}
+            width="80px"
+          />
+          <Button type="submit">{say("ship.save")}</Button>
+          {view.scales.length > 0 ? (
+            <Button
+              type="submit"
+              name="intent"
+              value="scale"
+              aria-label={say("scale.weigh-label", { n: one.number })}
+              form={`scale-${one.number}`}
+            >
+              <kbd>.</kbd> {say("scale.weigh")}
+            </Button>
+          ) : null}
+        </Form>
+        <Form method="post" id={`scale-${one.number}`} className="scale-form">
+          <input type="hidden" name="package" value={one.number} />
+          {view.scales.length > 1 ? (
+            <select name="scale" aria-label={say("scale.weigh")}>
+              {view.scales.map((scale) => (
+                <option key={scale.id} value={scale.id}>
+                  {scale.name}
+                </option>
+              ))}
+            </select>
+          ) : null}
+        </Form>
+        <Form method="post" key={`s ${key}`}>
+          <Package one={one} intent="resize" />
+          <input type="hidden" name="unit" value={units.length} />
+          <span>{say("ship.size-field", { unit: units.length })}</span>
+          {(["length", "width", "height"] as const).map((edge, at) => (
+            <Input
+              key={edge}
+              name={edge}
+              aria-label={say(`ship.${edge}`)}
+              inputMode="decimal"
+              defaultValue={one.edgesShown[at]}
+              width="58px"
+            />
+          ))}
+          <Button type="submit">{say("ship.save")}</Button>
+        </Form>
+        {one.contents.map((content) => (
+          <div key={content.lineId} className="sheet-line">
+            <Form method="post">
+              <Package one={one} intent="put" />
+              <input type="hidden" name="line" value={content.lineId} />
+              <span>
+                {content.quantity} × {content.line}
+              </span>
+              <Button
+                type="submit"
+                name="quantity"
+                value="-1"
+                aria-label={say("ship.take-one-label", { line: content.line, n: one.number })}
+              >
+                {say("ship.take-one")}
+              </Button>
+            </Form>
+            {others.length > 0 ? (
+              <Form method="post" key={`${content.quantity}`}>
+                <Package one={one} intent="move" />
+                <input type="hidden" name="line" value={content.lineId} />
+                <Input
+                  name="quantity"
+                  inputMode="numeric"
+                  defaultValue={content.quantity}
+                  width="52px"
+                  aria-label={say("bench.move-quantity", { line: content.line })}
+                />
+                <Others others={others} label={say("bench.move-label", { line: content.line, n: one.number })} />
+                <Button type="submit">{say("bench.move")}</Button>
+              </Form>
+            ) : null}
+          </div>
+        ))}
+        {one.contents.length > 0 ? (
+          <Form method="post">
+            <Package one={one} intent="copy" />
+            <Input
+              name="times"
+              inputMode="numeric"
+              defaultValue="1"
+              width="52px"
+              aria-label={say("bench.copy-times", { n: one.number })}
+            />
+            <Button type="submit">{say("bench.copy")}</Button>
+          </Form>
+        ) : null}
+        {others.length > 0 && one.contents.length > 0 ? (
+          <Form method="post">
+            <Package one={one} intent="merge" />
+            <span>{say("bench.merge")}</span>
+            <Others others={others} label={say("bench.merge")} />
+            <Button type="submit">{say("bench.merge-go")}</Button>
+          </Form>
+        ) : null}
+        {one.flaws
+          .filter((flaw) => flaw.code.startsWith("flaw.") && flaw.code !== "flaw.empty" && view.mayOverride)
+          .map((flaw) => (
+            <Form method="post" key={flaw.key} className="override">
+              <Package one={one} intent="override" />
+              <input type="hidden" name="flaw" value={flaw.key} />
+              <span className="ember">{sayReason(flaw)}</span>
+              <Input
+                name="why"
+                maxLength={120}
+                required
+                aria-label={say("bench.override-why")}
+                placeholder={say("bench.override-why")}
+              />
+              <Button type="submit">{say("bench.override")}</Button>
+            </Form>
+          ))}
+        <div className="sheet-acts">
+          {one.contents.length > 0 ? (
+            <>
+              <Act one={one} intent="split" words={say("bench.split")} />
+              <Act one={one} intent="empty" words={say("bench.empty")} />
+            </>
+          ) : null}
+          <Act one={one} intent="remove" words={say("ship.remove")} />
+        </div>
+      </div>
+    </details>
+  )
+}
+
+function Package({ one, intent }: { one: PackageView; intent: string }) {
+  return (
+    <>
+      <input type="hidden" name="intent" value={intent} />
+      <input type="hidden" name="package" value={one.number} />
+    </>
+  )
+}
+
+function Act({ one, intent, words }: { one: PackageView; intent: string; words: string }) {
+  return (
+    <Form method="post">
+      <Package one={one} intent={intent} />
+      <Button type="submit">{words}</Button>
+    </Form>
+  )
+}
+
+function Others({ others, label }: { others: readonly PackageView[]; label: string }) {
+  return (
+    <select name="to" aria-label={label}>
+      {others.map((each) => (
+        <option key={each.id} value={each.number}>
+          {each.number}
+        </option>
+      ))}
+    </select>
+  )
+}

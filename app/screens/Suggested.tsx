@@ -1,0 +1,59 @@
+import { Button } from "@chakra-ui/react"
+import type { Suggestion } from "core/packing/index.ts"
+import type { Outcome } from "core/refusal/index.ts"
+import { Form } from "react-router"
+import { say, sayReason, sayReasons } from "../messages/index.ts"
+import type { ShipmentView } from "./shipmentView.server.ts"
+
+/** What the server is sent to take a suggestion: it checks every place again. */
+export const suggestedFields = (suggestion: Suggestion, fill: boolean): Record<string, string> => ({
+  intent: "suggested",
+  fill: fill ? "yes" : "no",
+  boxes: JSON.stringify(suggestion.boxes),
+})
+
+/** Boxes of a suggestion in words: `2 × K12, K05`. */
+function boxesInWords(suggestion: Suggestion): string {
+  const counts = new Map<string, number>()
+  for (const one of suggestion.boxes) {
+    const name = one.code ?? say("suggest.own")
+    counts.set(name, (counts.get(name) ?? 0) + 1)
+  }
+  return [...counts].map(([code, n]) => (n === 1 ? code : say("suggest.count", { n, code }))).join(", ")
+}
+
+/** The cartons that the goods would fill, to be taken in one press; and what goes into none. */
+export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion: Outcome<Suggestion> | null }) {
+  if (!view.toSuggest || view.toSuggest.loads.length === 0) return null
+  if (!suggestion) return <p className="suggested pale">{say("suggest.wait")}</p>
+  if (!suggestion.ok) return <p className="suggested ember">{sayReasons(suggestion.reasons)}</p>
+  const { boxes, left } = suggestion.value
+  const sku = (key: string) => view.lines.find((line) => String(line.id) === key)?.sku ?? ""
+  return (
+    <div className="suggested">
+      {boxes.length > 0 ? (
+        <Form method="post">
+          {Object.entries(suggestedFields(suggestion.value, false))
+            .filter(([name]) => name !== "fill")
+            .map(([name, value]) => (
+              <input key={name} type="hidden" name={name} value={value} />
+            ))}
+          <span>
+            {say("suggest.title")} <b>{boxesInWords(suggestion.value)}</b>
+          </span>
+          <Button type="submit" name="fill" value="no">
+            <kbd>*</kbd> {say("suggest.take")}
+          </Button>
+          <Button type="submit" name="fill" value="yes">
+            {say("suggest.fill")}
+          </Button>
+        </Form>
+      ) : null}
+      {left.map((one) => (
+        <p key={one.key} className="ember">
+          {say("suggest.left", { n: one.quantity, sku: sku(one.key), why: sayReason(one.why) })}
+        </p>
+      ))}
+    </div>
+  )
+}

@@ -1,0 +1,273 @@
+import { type Outcome, reason } from "core/refusal/index.ts"
+import { length, mass } from "core/units/index.ts"
+import type { Work } from "server/http/context.ts"
+import { shipWhatIsPacked, splitShipment } from "server/packing/apart.ts"
+import { packagingTypes } from "server/packing/catalogue.ts"
+import {
+  addPackage,
+  askLiftgate,
+  closePackages,
+  openShipment,
+  palletise,
+  putIn,
+  removePackage,
+  reopenPackages,
+  resize,
+  standOn,
+  takeApart,
+  weigh,
+} from "server/packing/index.ts"
+import {
+  addOneOff,
+  copyPackage,
+  emptyPackage,
+  mergePackages,
+  movePieces,
+  overrideFlaw,
+  packInOwnCartons,
+  splitPackage,
+} from "server/packing/rearrange.ts"
+import { weighByScale } from "server/packing/scales.ts"
+import type { Shipment } from "server/packing/shipment.ts"
+import { packSuggested, suggestedSchema } from "server/packing/suggestion.ts"
+import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
+import { askVoid } from "server/shipping/void.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import type { Said } from "../shell/Sill.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { meaning } from "./packingMeaning.ts"
+import { shipmentView } from "./shipmentView.server.ts"
+
+export interface ShipmentAnswer {
+  readonly said: Said
+  readonly hand?: number
+}
+
+/** Everything that is done at a shipment: packing, weighing, rearranging, buying, and what is scanned there. */
+export async function shipmentAction(work: Work, orderId: number, form: FormData): Promise<ShipmentAnswer> {
+  const text = (name: string) =>
+    String(form.get(name) ?? "")
+      .trim()
+      .slice(0, 120)
+  const scanId = text("scanId") || crypto.randomUUID()
+  const number = Number(text("package"))
+  const line = Number(text("line"))
+  switch (text("intent")) {
+    case "add":
+      return added(await addCarton(work, orderId, text("packaging"), form.get("fill") === "yes"))
+    case "remove":
+      return told(await removePackage(work, orderId, number))
+    case "put":
+      return told(
+        await putIn(work, orderId, {
+          package: number,
+          lineId: line,
+          quantity: Number(text("quantity")),
+          scanned: false,
+          scanId,
+        }),
+        "",
+        number,
+      )
+    case "suggested":
+      return suggested(work, orderId, form, text("key") || scanId)
+    case "move": {
+      const move = {
+        from: number,
+        to: Number(text("to")),
+        lineId: line,
+        quantity: Number(text("quantity")),
+        key: text("key") || scanId,
+      }
+      return told(await movePieces(work, orderId, move), "", move.to)
+    }
+    case "copy":
+      return told(await copyPackage(work, orderId, number, Number(text("times")), text("key") || scanId))
+    case "merge":
+      return told(await mergePackages(work, orderId, number, Number(text("to"))), "", Number(text("to")))
+    case "split":
+      return told(await splitPackage(work, orderId, number, text("key") || scanId))
+    case "empty":
+      return told(await emptyPackage(work, orderId, number), "", number)
+    case "own-cartons": {
+      const opened = await openShipment(work, orderId)
+      return told(opened.ok ? await packInOwnCartons(work, orderId, line, text("key") || scanId) : opened)
+    }
+    case "one-off": {
+      const opened = await openShipment(work, orderId)
+      if (!opened.ok) return told(opened)
+      const edges = edgesOf(["length", "width", "height"].map(text), text("unit"))
+      const tare = figure(text("tare") || "0")
+      if (!edges || tare === null) return told(notANumber)
+      const unit = text("unit") === "cm" ? "kg" : "lb"
+      return added(
+        await addOneOff(
+          work,
+          orderId,
+          { outer: edges, tare: mass(text("tare").replace(",", ".") || "0", unit) },
+          text("key") || scanId,
+        ),
+      )
+    }
+    case "override":
+      return told(await overrideFlaw(work, orderId, number, String(form.get("flaw") ?? "").slice(0, 400), text("why")))
+    case "scale":
+      return told(await weighByScale(work, orderId, number, Number(text("scale")) || null), "", number)
+    case "split-off": {
+      const outcome = await splitShipment(work, orderId, form.getAll("chosen").map(Number))
+      return outcome.ok ? done(say("bench.split-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
+    }
+    case "partial": {
+      const outcome = await shipWhatIsPacked(work, orderId)
+      return outcome.ok ? done(say("bench.partial-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
+    }
+    case "weigh":
+      return told(await weighText(work, orderId, number, text("weight"), text("unit")), "", number)
+    case "resize": {
+      const edges = edgesOf(["length", "width", "height"].map(text), text("unit"))
+      return told(edges ? await resize(work, orderId, number, edges) : notANumber, "", number)
+    }
+    case "palletise":
+      return told(await palletise(work, orderId, await firstPallet(work)))
+    case "take-apart":
+      return told(await takeApart(work, orderId))
+    case "stand-on":
+      return told(await standOn(work, orderId, number, Number(text("pallet")) || null))
+    case "liftgate":
+      return told(await askLiftgate(work, orderId, text("liftgate") === "yes"))
+    case "void": {
+      const outcome = await askVoid(work, orderId)
+      return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
+    }
+    case "close":
+      return told(await closePackages(work, orderId))
+    case "reopen":
+      return told(await reopenPackages(work, orderId))
+    case "give-up":
+      await giveUp(work, orderId)
+      return done("")
+    case "buy": {
+      const outcome = await buy(work, orderId, {
+        version: Number(text("version")),
+        serviceCode: text("service"),
+        expected: { amount: text("amount"), currency: text("currency") },
+      })
+      if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+      await waitForAnswer(work.db, outcome.value.intentId, 3_000)
+      return done("")
+    }
+    default:
+      return scanned(work, orderId, text("text"), Number(text("hand")) || null, scanId)
+  }
+}
+
+const told = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAnswer =>
+  outcome.ok ? { ...done(words), hand } : { ...refusal(sayReasons(outcome.reasons)), hand }
+const added = (outcome: Outcome<Shipment>): ShipmentAnswer =>
+  told(outcome, "", outcome.ok ? outcome.value.packages.at(-1)?.number : undefined)
+
+async function addCarton(work: Work, orderId: number, code: string, fill: boolean): Promise<Outcome<Shipment>> {
+  const opened = await openShipment(work, orderId)
+  return opened.ok ? addPackage(work, orderId, code, fill) : opened
+}
+
+/** A suggestion that the browser worked out, read and checked. */
+async function suggested(work: Work, orderId: number, form: FormData, key: string): Promise<ShipmentAnswer> {
+  let body: unknown = null
+  try {
+    body = JSON.parse(String(form.get("boxes") ?? "").slice(0, 2_000_000))
+  } catch {
+    // what can't be read is refused below
+  }
+  const read = suggestedSchema.safeParse(body)
+  if (!read.success) return refusal(say("packing.not-right"))
+  const opened = await openShipment(work, orderId)
+  if (!opened.ok) return refusal(sayReasons(opened.reasons))
+  return told(await packSuggested(work, orderId, read.data, form.get("fill") === "yes", key))
+}
+
+const figure = (text: string): number | null =>
+  /^\d{1,6}([.,]\d{1,4})?$/.test(text) ? Number(text.replace(",", ".")) : null
+const notANumber: Outcome<Shipment> = { ok: false, reasons: [reason("pack.number-wanted")] }
+
+const firstPallet = async ({ db }: Work): Promise<string> =>
+  (await packagingTypes(db)).find((type) => type.kind === "pallet")?.code ?? ""
+
+function edgesOf(texts: readonly string[], unit: string) {
+  if (texts.some((text) => figure(text) === null)) return null
+  const [l, w, h] = texts.map((text) => length(text.replace(",", "."), unit === "cm" ? "cm" : "in")) as [
+    ReturnType<typeof length>,
+    ReturnType<typeof length>,
+    ReturnType<typeof length>,
+  ]
+  return { length: l, width: w, height: h }
+}
+
+/** A weight as typed, with its unit or in the one that the form says. */
+async function weighText(
+  work: Work,
+  orderId: number,
+  number: number,
+  text: string,
+  unit: string,
+): Promise<Outcome<Shipment>> {
+  if (text === "") return weigh(work, orderId, number, null)
+  const typed = /^(.*?)\s*(lb|kg)?$/i.exec(text)
+  const shown = figure(typed?.[1] ?? "")
+  if (shown === null) return notANumber
+  const in_ = (typed?.[2]?.toLowerCase() ?? unit) === "kg" ? "kg" : "lb"
+  return weigh(work, orderId, number, mass((typed?.[1] ?? "").replace(",", "."), in_))
+}
+
+/** A scan at packing: an item into the carton in hand, a line with a quantity, a carton of the catalogue, a weight. */
+async function scanned(
+  work: Work,
+  orderId: number,
+  text: string,
+  hand: number | null,
+  scanId: string,
+): Promise<ShipmentAnswer> {
+  const view = await shipmentView(
+    work,
+    (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number,
+  )
+  if (!view) return refusal(say("order.unknown"))
+  const meant = view.state === "open" ? meaning(view, text, hand) : null
+  if (!meant) return followScan(work, text)
+  switch (meant.kind) {
+    case "carton":
+      return added(await addCarton(work, orderId, meant.code, false))
+    case "hand":
+      return { ...done(""), hand: meant.number }
+    case "put": {
+      const outcome = await putIn(work, orderId, {
+        package: meant.carton,
+        lineId: meant.lineId,
+        quantity: meant.quantity,
+        scanned: meant.scanned,
+        scanId,
+      })
+      return told(outcome, say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton }), meant.carton)
+    }
+    case "all": {
+      let outcome: Outcome<Shipment> | null = null
+      for (const line of view.lines.filter((one) => one.picked > one.packed)) {
+        outcome = await putIn(work, orderId, {
+          package: meant.carton,
+          lineId: line.id,
+          quantity: line.picked - line.packed,
+          scanned: false,
+          scanId: crypto.randomUUID(),
+        })
+        if (!outcome.ok) break
+      }
+      return outcome ? told(outcome, "", meant.carton) : done("")
+    }
+    case "scale":
+      return told(await weighByScale(work, orderId, meant.carton, null), "", meant.carton)
+    case "weight":
+      return told(await weigh(work, orderId, meant.carton, mass(meant.figure, meant.unit)), "", meant.carton)
+    case "refused":
+      return { ...refusal(sayReasons([meant.why])), hand: hand ?? undefined }
+  }
+}
