@@ -15,7 +15,7 @@ import { RatePlot } from "../screens/RatePlot.tsx"
 import { RateTable } from "../screens/RateTable.tsx"
 import { Suggested, suggestedFields } from "../screens/Suggested.tsx"
 import { type ShipmentAnswer, shipmentAction } from "../screens/shipmentActions.server.ts"
-import { shipmentPlate } from "../screens/shipmentPlate.ts"
+import { shipmentPlate, suggestedPlate } from "../screens/shipmentPlate.ts"
 import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.ts"
 import { useSuggestion } from "../screens/usePacking.ts"
 import { clock, shortDay } from "../shell/format.ts"
@@ -68,7 +68,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const [search] = useSearchParams()
   const [byMouse, setByMouse] = useState<{ said: string; number: number } | null>(null)
   const people = useLive(view.orderId)
-  const suggestion = useSuggestion(view.toSuggest)
+  const { outcome: suggestion, working } = useSuggestion(view.toSuggest)
   const [depth, setDepth] = useState<number | null>(null)
   const looked = view.packages.find((one) => one.number === depth && one.inside) ?? null
   const submit = useSubmit()
@@ -113,7 +113,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
       ribbon={{ order: view.orderId, door: view.collection?.door }}
       name="shipment"
       sill={{
-        plate: shipmentPlate(view, hand, left, chosen, next),
+        plate: shipmentPlate(view, hand, left, chosen, next, suggestedPlate(view, suggestion, working)),
         understand,
         scanFields: { hand: hand ? String(hand) : "" },
         said,

@@ -7,10 +7,10 @@ import { ContentGrip, PackageDrop } from "./DragGoods.tsx"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
 /** Pixels of the drawing an inch; one scale for all packages of a shipment, so that they can be compared. */
-function scaleFor(packages: readonly PackageView[]): number {
+function scaleFor(packages: readonly PackageView[], editable: boolean): number {
   const wide = packages.reduce((sum, one) => sum + one.edges.length + one.edges.width * 0.35 + 3, 0)
   const tall = Math.max(...packages.map((one) => one.edges.height + one.edges.width * 0.25), 1)
-  const room = packages.some((one) => one.cartons.length > 0) ? 96 : 150
+  const room = packages.some((one) => one.cartons.length > 0) ? 96 : editable ? 122 : 150
   return Math.min(7.5, 830 / Math.max(1, wide), room / tall)
 }
 
@@ -37,7 +37,7 @@ export function Cartons({
 }) {
   const standing = view.packages.filter((one) => one.on === null)
   const pallets = standing.filter((one) => one.kind === "pallet")
-  const scale = scaleFor(standing)
+  const scale = scaleFor(standing, editable)
   const [bar, barWords] = view.abroad ? [50 / 2.54, "ship.scale-bar-cm"] : [20, "ship.scale-bar"]
   return (
     <div className="cartons">
@@ -107,16 +107,6 @@ export function Cartons({
                 {sayReason(pass.flaw)}, {say("bench.overridden", { why: pass.why, actor: pass.actor })}
               </p>
             ))}
-            {one.inside ? (
-              <button
-                type="button"
-                className="as-link"
-                aria-pressed={looked === one.number}
-                onClick={() => onLook(looked === one.number ? null : one.number)}
-              >
-                {say("bench.depth", { n: one.number })}
-              </button>
-            ) : null}
             {one.cartons.length > 0 ? (
               <ul className="pallet-cartons">
                 {one.cartons.map((carton) => (
@@ -145,7 +135,19 @@ export function Cartons({
                   />
                 ))
               : null}
-            {editable ? <CartonSheet one={one} position={index} view={view} /> : null}
+            <div className="carton-acts">
+              {one.inside ? (
+                <button
+                  type="button"
+                  className="as-link"
+                  aria-pressed={looked === one.number}
+                  onClick={() => onLook(looked === one.number ? null : one.number)}
+                >
+                  {say("bench.depth", { n: one.number })}
+                </button>
+              ) : null}
+              {editable ? <CartonSheet one={one} position={index} view={view} /> : null}
+            </div>
           </div>
         </PackageDrop>
       ))}

@@ -91,7 +91,7 @@ function DepthDrawing({
           className="wall"
         />
         <polygon
-          points={[corner(l, 0, 0), corner(l, w, 0), corner(l, w, h), corner(l, 0, h)].join(" ")}
+          points={[corner(0, 0, 0), corner(0, w, 0), corner(0, w, h), corner(0, 0, h)].join(" ")}
           className="wall"
         />
         {depthOrder(placed).map((piece, index) => {
@@ -106,7 +106,7 @@ function DepthDrawing({
                 className="up"
               />
               <polygon
-                points={[corner(x, y, z), corner(x, Y, z), corner(x, Y, Z), corner(x, y, Z)].join(" ")}
+                points={[corner(X, y, z), corner(X, Y, z), corner(X, Y, Z), corner(X, y, Z)].join(" ")}
                 className="side"
               />
               <polygon

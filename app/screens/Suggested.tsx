@@ -13,7 +13,7 @@ export const suggestedFields = (suggestion: Suggestion, fill: boolean): Record<s
 })
 
 /** Boxes of a suggestion in words: `2 × K12, K05`. */
-function boxesInWords(suggestion: Suggestion): string {
+export function boxesInWords(suggestion: Suggestion): string {
   const counts = new Map<string, number>()
   for (const one of suggestion.boxes) {
     const name = one.code ?? say("suggest.own")
@@ -24,6 +24,14 @@ function boxesInWords(suggestion: Suggestion): string {
 
 /** The cartons that the goods would fill, to be taken in one press; and what goes into none. */
 export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion: Outcome<Suggestion> | null }) {
+  if (view.plannedLeft > 0 && view.state === "open")
+    return (
+      <Form method="post" className="suggested">
+        <input type="hidden" name="intent" value="fill-plan" />
+        <span>{say("suggest.planned", { n: view.plannedLeft })}</span>
+        <Button type="submit">{say("suggest.fill-plan")}</Button>
+      </Form>
+    )
   if (!view.toSuggest || view.toSuggest.loads.length === 0) return null
   if (!suggestion) return <p className="suggested pale">{say("suggest.wait")}</p>
   if (!suggestion.ok) return <p className="suggested ember">{sayReasons(suggestion.reasons)}</p>

@@ -12,7 +12,8 @@ const before = (a: PlacedPiece, b: PlacedPiece): boolean => {
   if (b.z + b.height <= a.z + 1e-6) return false
   if (a.y >= b.y + b.width - 1e-6) return true
   if (b.y >= a.y + a.width - 1e-6) return false
-  return a.x >= b.x + b.length - 1e-6
+  // side by side: seen from the left, what stands to the right covers
+  return a.x + a.length <= b.x + 1e-6
 }
 
 /**
@@ -20,7 +21,7 @@ const before = (a: PlacedPiece, b: PlacedPiece): boolean => {
  * what is below and behind comes first.
  */
 export function depthOrder(placed: readonly PlacedPiece[]): PlacedPiece[] {
-  const left = [...placed].sort((a, b) => a.z - b.z || b.y - a.y || b.x - a.x)
+  const left = [...placed].sort((a, b) => a.z - b.z || b.y - a.y || a.x - b.x)
   const order: PlacedPiece[] = []
   while (left.length > 0) {
     const at = left.findIndex((one) => left.every((other) => other === one || !before(other, one)))

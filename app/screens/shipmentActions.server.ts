@@ -29,7 +29,7 @@ import {
 } from "server/packing/rearrange.ts"
 import { weighByScale } from "server/packing/scales.ts"
 import type { Shipment } from "server/packing/shipment.ts"
-import { packSuggested, suggestedSchema } from "server/packing/suggestion.ts"
+import { fillPlanned, packSuggested, suggestedSchema } from "server/packing/suggestion.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { say, sayReasons } from "../messages/index.ts"
@@ -71,6 +71,8 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       )
     case "suggested":
       return suggested(work, orderId, form, text("key") || scanId)
+    case "fill-plan":
+      return told(await fillPlanned(work, orderId))
     case "move": {
       const move = {
         from: number,

@@ -1,6 +1,9 @@
 import { showMoney } from "core/money/index.ts"
+import type { Suggestion } from "core/packing/index.ts"
+import type { Outcome } from "core/refusal/index.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import type { Plate } from "../shell/Sill.tsx"
+import { boxesInWords, suggestedFields } from "./Suggested.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** What Enter does at a shipment: pick, take a carton, close, buy, go on; or what it waits for. */
@@ -10,6 +13,7 @@ export function shipmentPlate(
   left: number,
   chosen: ShipmentView["offers"][number] | null,
   next: { bench: string; work: "pick" | "pack" } | null,
+  suggested: Plate | null = null,
 ): Plate {
   const count = view.pieces
   if (view.stopped.length > 0)
@@ -63,6 +67,7 @@ export function shipmentPlate(
   if (left > 0 || count === 0) {
     const empty = view.packages.find((one) => one.contents.length === 0 && one.state === "open")
     if (!hand || (count === 0 && view.suggestion)) {
+      if (suggested) return suggested
       if (!view.suggestion) return { verb: say("plate.nothing"), detail: say("ship.not-picked"), ready: false }
       return {
         verb: say(view.suggestion.kind === "pallet" ? "ship.plate.pallet" : "ship.plate.carton", {
@@ -126,6 +131,38 @@ export function shipmentPlate(
       amount: chosen.contract.amount,
       currency: chosen.contract.currency,
     },
+  }
+}
+
+/**
+ * The plate for taking cartons: those of the suggestion, or what it waits for while that is worked out; null where there
+ * is none to wait for.
+ */
+export function suggestedPlate(
+  view: ShipmentView,
+  suggestion: Outcome<Suggestion> | null,
+  working: boolean,
+): Plate | null {
+  const pieces = view.toSuggest?.loads.reduce((sum, one) => sum + one.quantity, 0) ?? 0
+  if (working)
+    return { verb: say("suggest.plate-wait"), detail: say("suggest.plate-wait-detail", { n: pieces }), ready: false }
+  if (!suggestion?.ok || suggestion.value.boxes.length === 0) return null
+  const { boxes } = suggestion.value
+  const [only] = boxes
+  if (boxes.length === 1 && only?.code) {
+    const type = view.catalogue.find((one) => one.code === only.code)
+    return {
+      verb: say("ship.plate.carton", { code: only.code }),
+      detail: say("ship.plate.carton-detail", { name: type?.name ?? "", n: pieces }),
+      ready: true,
+      send: suggestedFields(suggestion.value, false),
+    }
+  }
+  return {
+    verb: say("suggest.plate-take", { n: boxes.length }),
+    detail: say("suggest.plate-detail", { boxes: boxesInWords(suggestion.value) }),
+    ready: true,
+    send: suggestedFields(suggestion.value, false),
   }
 }
 

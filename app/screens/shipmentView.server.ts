@@ -20,7 +20,7 @@ import {
   shipmentOrDraft,
   unpacked,
 } from "server/packing/shipment.ts"
-import { loadsOf, suggestionInput } from "server/packing/suggestion.ts"
+import { loadsOf, plannedStill, suggestionInput } from "server/packing/suggestion.ts"
 import { packagingStock } from "server/packing/used.ts"
 import { pickStops } from "server/picking/index.ts"
 import type { Comparison, Offer } from "server/rating/offers.ts"
@@ -86,9 +86,20 @@ export async function shipmentView(work: Work, bench: string) {
   return {
     /** What a suggestion is made from, in the browser; null where nothing is to be packed into cartons. */
     toSuggest:
-      shipment && shipment.state === "open" && left.some((one) => !goesAsFreight(one.item))
+      shipment &&
+      shipment.state === "open" &&
+      left.some((one) => !goesAsFreight(one.item)) &&
+      // who took a carton without a plan packs as he likes
+      shipment.packages.every((one) => one.state === "open" && Object.keys(one.planned).length > 0)
         ? await suggestionInput(db, shipment)
         : null,
+    /** Pieces that open packages are still to be given by their plans. */
+    plannedLeft: shipment
+      ? shipment.lines.reduce(
+          (sum, line) => sum + Math.min(line.picked - line.packed, plannedStill(shipment, line.id)),
+          0,
+        )
+      : 0,
     scales: await scalesOf(db, warehouse.id),
     mayOverride: may(work.actor, "orders.override"),
     orderId: order.id,

@@ -27,11 +27,30 @@ function useWorker<T>(asked: Asked | null): T | null {
   return found && found.key === key ? found.answer : null
 }
 
-/** Suggested cartons for goods; null while it is worked out, or for none. */
-export const useSuggestion = (
+/** How long a screen waits for a suggestion before it goes on without, in milliseconds. */
+const patience = 2_500
+
+export interface Suggesting {
+  readonly outcome: Outcome<Suggestion> | null
+  /** It is being worked out, and worth waiting for. */
+  readonly working: boolean
+}
+
+/** Suggested cartons for goods, worked out beside the screen. */
+export function useSuggestion(
   input: { readonly loads: readonly PackLoad[]; readonly boxes: readonly UsableBox[] } | null,
-): Outcome<Suggestion> | null =>
-  useWorker<Outcome<Suggestion>>(input && input.loads.length > 0 ? { ask: "suggest", ...input } : null)
+): Suggesting {
+  const wanted = input !== null && input.loads.length > 0
+  const outcome = useWorker<Outcome<Suggestion>>(wanted ? { ask: "suggest", ...input } : null)
+  const [late, setLate] = useState(false)
+  const waits = wanted && outcome === null
+  useEffect(() => {
+    if (!waits) return setLate(false)
+    const timer = setTimeout(() => setLate(true), patience)
+    return () => clearTimeout(timer)
+  }, [waits])
+  return { outcome, working: waits && !late }
+}
 
 /** Where the contents of a carton can lie; null while it is worked out; "none": no way was found. */
 export const useInside = (

@@ -74,12 +74,23 @@ export async function usableBoxes(db: Knex, warehouseId: number): Promise<Usable
     .filter((box) => box.stock === null || box.stock > 0)
 }
 
+/** Pieces of a line that open packages are still to be given by their plans. */
+export const plannedStill = (shipment: Pick<Shipment, "packages">, lineId: number): number =>
+  shipment.packages
+    .filter((one) => one.state === "open")
+    .reduce((sum, one) => sum + Math.max(0, (one.planned[lineId] ?? 0) - insideOf(one, lineId)), 0)
+
+const insideOf = (one: Shipment["packages"][number], lineId: number): number =>
+  one.contents.reduce((sum, content, index) => sum + (one.lineIds[index] === lineId ? content.quantity : 0), 0)
+
 /**
- * What would be packed into cartons of a shipment now: all that is picked and in no package, but what goes on a pallet.
- * A packaging that its settings ask for is the only one where it takes every piece.
+ * What would be packed into cartons of a shipment now: all that is picked, in no package and planned for none, but what
+ * goes on a pallet. A packaging that its settings ask for is the only one where it takes every piece.
  */
 export async function suggestionInput(db: Knex, shipment: Shipment): Promise<SuggestionInput> {
-  const loads = loadsOf(shipment, (line) => (goesAsFreight(line.piece.item) ? 0 : line.picked - line.packed))
+  const loads = loadsOf(shipment, (line) =>
+    goesAsFreight(line.piece.item) ? 0 : Math.max(0, line.picked - line.packed - plannedStill(shipment, line.id)),
+  )
   const boxes = await usableBoxes(db, shipment.warehouseId)
   const wanted = boxes.filter((box) => box.code === said(shipment.settled, "packaging"))
   const takesAll = (box: UsableBox) => {
@@ -181,3 +192,24 @@ export const packSuggested = (
       return []
     },
   )
+
+/** Puts in what open packages are still to be given by their plans, as far as it is picked; unverified. Safe to repeat. */
+export const fillPlanned = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
+  change(context, orderId, { action: "pack.plan-filled", detail: {} }, async (trx, shipment): Promise<Reason[]> => {
+    const left = new Map(shipment.lines.map((line) => [line.id, line.picked - line.packed]))
+    for (const one of shipment.packages.filter((each) => each.state === "open"))
+      for (const [key, planned] of Object.entries(one.planned)) {
+        const lineId = Number(key)
+        const quantity = Math.min(left.get(lineId) ?? 0, planned - insideOf(one, lineId))
+        if (quantity <= 0) continue
+        left.set(lineId, (left.get(lineId) ?? 0) - quantity)
+        await trx("package_content")
+          .insert({ package_id: one.id, order_line_id: lineId, quantity, unverified: quantity })
+          .onConflict(["package_id", "order_line_id"])
+          .merge({
+            quantity: trx.raw("quantity + ?", [quantity]),
+            unverified: trx.raw("unverified + ?", [quantity]),
+          })
+      }
+    return []
+  })
