@@ -32,6 +32,7 @@ export default [
     route("set-up", "routes/set-up.tsx"),
     route("set-up/items", "routes/items.tsx"),
     route("set-up/stock", "routes/stock.tsx"),
+    route("set-up/packaging", "routes/packaging.tsx"),
     route("set-up/floor", "routes/floor.tsx"),
     route("set-up/floor/:file", "routes/floor-file.ts"),
     route("set-up/addresses", "routes/addresses.tsx"),

@@ -3,10 +3,12 @@ import { useState } from "react"
 import { Form, useNavigation, useSearchParams } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { type CustomerRow, customerForm, findCustomers, saveCustomer, saveRouting } from "server/setup/customers.ts"
+import { saveSlip } from "server/setup/packaging.ts"
 import { say, sayReasons } from "../messages/index.ts"
-import { Check, TextField } from "../screens/Fields.tsx"
+import { Check, Choice, TextField } from "../screens/Fields.tsx"
 import { SettingsFields } from "../screens/SettingsFields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
+import { SlipFields, slipFrom } from "../screens/SlipFields.tsx"
 import { settingChoices } from "../screens/settingChoices.server.ts"
 import { type SettingChoices, settingsFrom } from "../screens/settingsForm.ts"
 import { setUpRights } from "../screens/setUpRights.server.ts"
@@ -41,9 +43,16 @@ export async function action({ request, context }: Route.ActionArgs) {
           services: form.getAll("services").map(String),
           join: form.get("join") === "on",
           split: form.get("split") === "on",
+          whenShort: String(form.get("whenShort") ?? "any"),
+          minimumLife: Number(String(form.get("minimumLife") ?? "0").trim() || "0"),
         },
       )
       return outcome.ok ? done(say("routing.saved")) : refusal(sayReasons(outcome.reasons))
+    })
+  if (form.get("intent") === "slip")
+    return withRights(async () => {
+      const outcome = await saveSlip(work, Number(form.get("id")) || 0, slipFrom(form))
+      return outcome.ok ? done(say("slip.saved")) : refusal(sayReasons(outcome.reasons))
     })
   if (form.get("intent") !== "save") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
   return withRights(async () => {
@@ -153,6 +162,15 @@ function Edit({ customer, choices, mayRoute }: { customer: CustomerRow; choices:
         </Button>
       </Form>
       <p className="note">{say("customers.note")}</p>
+      <h2>{say("slip.title")}</h2>
+      <Form method="post">
+        <input type="hidden" name="intent" value="slip" />
+        <input type="hidden" name="id" value={customer.id} />
+        <SlipFields slip={customer.slip} id="slip" />
+        <Button type="submit" disabled={busy}>
+          {say("slip.save")}
+        </Button>
+      </Form>
       {mayRoute ? <RoutingForm customer={customer} choices={choices} /> : null}
     </section>
   )
@@ -189,6 +207,22 @@ function RoutingForm({ customer, choices }: { customer: CustomerRow; choices: Se
       </fieldset>
       <Check name="join" label="routing.join" on={routing.join} />
       <Check name="split" label="routing.split" on={routing.split} />
+      <Choice
+        name="whenShort"
+        label="routing.whenShort"
+        value={routing.whenShort}
+        options={["any", "back-order", "wait", "cancel"].map((value) => ({
+          value,
+          text: say(`routing.whenShort.${value}`),
+        }))}
+      />
+      <TextField
+        name="minimumLife"
+        label="routing.minimumLife"
+        value={String(routing.minimumLife)}
+        mode="numeric"
+        most={4}
+      />
       <Button type="submit" disabled={busy}>
         {say("routing.save")}
       </Button>

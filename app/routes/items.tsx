@@ -1,13 +1,15 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
 import { innerUnits, packingGroups } from "core/dangerous/index.ts"
+import { goodsKinds } from "core/packing/index.ts"
 import { freightClasses } from "core/rating/index.ts"
 import { useState } from "react"
 import { Form, useNavigation, useSearchParams } from "react-router"
 import { may } from "server/accounts/index.ts"
 import { completeItem, findItems, type ItemRow, itemForm } from "server/goods/index.ts"
+import { packingForm, savePacking } from "server/goods/packing.ts"
 import { workContext } from "server/http/context.ts"
 import { say, sayReasons } from "../messages/index.ts"
-import { Choice, TextField } from "../screens/Fields.tsx"
+import { Check, Choice, TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -30,6 +32,13 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const form = await request.formData()
+  if (form.get("intent") === "packing")
+    return withRights(async () => {
+      const fields = packingForm.safeParse(Object.fromEntries(form))
+      if (!fields.success) return refusal(fields.error.issues.map((issue) => say(issue.message)).join(" "))
+      const outcome = await savePacking(work, fields.data)
+      return outcome.ok ? done(say("items.saved")) : refusal(sayReasons(outcome.reasons))
+    })
   if (form.get("intent") !== "complete") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
   return withRights(async () => {
     const fields = itemForm.safeParse(Object.fromEntries(form))
@@ -152,6 +161,32 @@ function Edit({ item, may }: { item: ItemRow; may: boolean }) {
         </Button>
       </Form>
       <p className="note">{say("items.note")}</p>
+      <h2>{say("items.packing")}</h2>
+      <Form method="post">
+        <input type="hidden" name="intent" value="packing" />
+        <input type="hidden" name="id" value={item.id} />
+        <input type="hidden" name="version" value={item.version} />
+        <Choice
+          name="goodsKind"
+          label="items.field.goodsKind"
+          value={item.packing.goodsKind}
+          options={goodsKinds.map((value) => ({ value, text: say(`goods-kind.${value}`) }))}
+        />
+        <Check name="upright" label="items.field.upright" on={item.packing.upright} />
+        <Check name="fragile" label="items.field.fragile" on={item.packing.fragile} />
+        <Check name="stackable" label="items.field.stackable" on={item.packing.stackable} />
+        <TextField
+          name="loadLimit"
+          label="items.field.loadLimit"
+          value={item.packing.loadLimit}
+          mode="decimal"
+          most={8}
+        />
+        <Check name="ownCarton" label="items.field.ownCarton" on={item.packing.ownCarton} />
+        <Button type="submit" disabled={busy || !may}>
+          {say("items.save")}
+        </Button>
+      </Form>
     </section>
   )
 }

@@ -20,6 +20,7 @@ export function SetUpHead({ name, rights, children }: { name: string; rights: Se
   const pages = [
     { to: "/set-up/items", name: "set-up.items", shown: true },
     { to: "/set-up/stock", name: "set-up.stock", shown: rights.stock },
+    { to: "/set-up/packaging", name: "set-up.packaging", shown: rights.stock },
     { to: "/set-up/floor", name: "set-up.floor", shown: rights.work },
     { to: "/set-up/addresses", name: "set-up.addresses", shown: true },
     { to: "/set-up/sources", name: "set-up.sources", shown: rights.sources },

@@ -1,5 +1,6 @@
 import { isHsCode, saysWhatItIs } from "core/customs/index.ts"
 import { type DangerousFacts, dangerousGaps, innerUnits, packingGroups } from "core/dangerous/index.ts"
+import type { GoodsKind } from "core/packing/index.ts"
 import { isFreightClass } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { mass, massIn } from "core/units/index.ts"
@@ -28,6 +29,16 @@ export interface ItemRow {
   /** What keeps it from going abroad, by field. */
   readonly gaps: readonly string[]
   readonly free: number
+  /** How it is packed. */
+  readonly packing: {
+    readonly goodsKind: GoodsKind
+    readonly upright: boolean
+    readonly stackable: boolean
+    readonly fragile: boolean
+    readonly ownCarton: boolean
+    /** Pounds that may stand on one piece as text, empty for no limit. */
+    readonly loadLimit: string
+  }
 }
 
 /** Items that hold every word in SKU or description, by SKU, with what is free in the warehouse. */
@@ -70,6 +81,15 @@ function itemRow(row: any): ItemRow {
     dangerous,
     gaps,
     free: Number(row.free),
+    packing: {
+      goodsKind: row.goods_kind,
+      upright: !!row.this_side_up,
+      stackable: !!row.stackable,
+      fragile: !!row.fragile,
+      ownCarton: !!row.own_carton,
+      loadLimit:
+        row.load_limit_kg === null ? "" : massIn(mass(row.load_limit_kg, "kg"), "lb").toDecimalPlaces(2).toString(),
+    },
   }
 }
 

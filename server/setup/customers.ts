@@ -1,3 +1,4 @@
+import type { SlipSettings } from "core/documents/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { freeRouting, type Routing, routingSchema } from "core/rules/index.ts"
 import { z } from "zod"
@@ -15,6 +16,8 @@ export interface CustomerRow {
   /** Its goods go to others in its own name: it is shown as sender. */
   readonly blindShip: boolean
   readonly routing: Routing
+  /** What its packing slips show other than usual. */
+  readonly slip: Partial<SlipSettings>
   readonly version: number
   /** Orders on the line of any warehouse. */
   readonly open: number
@@ -38,6 +41,7 @@ export async function findCustomers({ db, actor }: Context, words: string, most 
     creditNote: row.credit_note,
     blindShip: !!row.blind_ship,
     routing: routingSchema.parse(parsed(row.routing)),
+    slip: parsed<Partial<SlipSettings>>(row.slip),
     version: row.version,
     open: Number(row.open),
   }))

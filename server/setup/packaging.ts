@@ -1,0 +1,109 @@
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { length, mass } from "core/units/index.ts"
+import { z } from "zod"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { slipSchema } from "../papers/slip.ts"
+
+const figure = z
+  .string()
+  .trim()
+  .regex(/^\d{1,4}([.,]\d{1,3})?$/, { error: "packaging.shape" })
+  .transform((text) => text.replace(",", "."))
+  .refine((text) => Number(text) > 0, { error: "packaging.shape" })
+const edges = z
+  .string()
+  .transform((text) => text.split(/[×x*;\s]+/).filter(Boolean))
+  .pipe(z.tuple([figure, figure, figure], { error: "packaging.shape" }))
+
+export const packagingForm = z.object({
+  code: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^[A-Z0-9][A-Z0-9-]{0,11}$/, { error: "packaging.shape" }),
+  name: z.string().trim().min(1, { error: "packaging.shape" }).max(60),
+  inner: edges,
+  outer: edges,
+  tare: figure,
+  load: figure,
+})
+
+/** Adds a carton to the catalogue; inches and pounds. Refused for a code that is there, or an inside larger than the outside. */
+export async function addPackaging(context: Context, form: z.infer<typeof packagingForm>): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "warehouse.manage")
+  const sorted = (texts: readonly string[]) => texts.map(Number).sort((a, b) => a - b)
+  const [inner, outer] = [sorted(form.inner), sorted(form.outer)]
+  if (inner.some((edge, index) => edge > (outer[index] as number))) return refused(reason("packaging.inner-larger"))
+  const mm = (text: string) => length(text, "in").toFixed(6)
+  const named = (prefix: string, texts: readonly [string, string, string]) => ({
+    [`${prefix}_length_mm`]: mm(texts[0]),
+    [`${prefix}_width_mm`]: mm(texts[1]),
+    [`${prefix}_height_mm`]: mm(texts[2]),
+  })
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    if (await trx("packaging").where({ code: form.code }).forUpdate().first("id"))
+      return refused(reason("packaging.taken", { code: form.code }))
+    await trx("packaging").insert({
+      code: form.code,
+      name: form.name,
+      kind: "carton",
+      ...named("inner", form.inner),
+      ...named("outer", form.outer),
+      tare_kg: mass(form.tare, "lb").toFixed(12),
+      max_load_kg: mass(form.load, "lb").toFixed(12),
+    })
+    await record(trx, actor, now, {
+      action: "packaging.changed",
+      warehouseId: actor.warehouseId,
+      detail: { code: form.code },
+    })
+    return accepted(null)
+  })
+}
+
+/** Offers a packaging at packing or not any more. Safe to repeat. */
+export async function offerPackaging(context: Context, code: string, active: boolean): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "warehouse.manage")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const changed = await trx("packaging").where({ code }).whereNot({ active }).update({ active })
+    if (changed === 0 && !(await trx("packaging").where({ code }).first("id")))
+      return refused(reason("pack.no-such-packaging", { code }))
+    if (changed > 0)
+      await record(trx, actor, now, { action: "packaging.changed", warehouseId: actor.warehouseId, detail: { code } })
+    return accepted(null)
+  })
+}
+
+/**
+ * Sets what slips show, of the actor's warehouse or of one customer, and for the warehouse how far a weight may be off,
+ * in percent. What is not said is as usual.
+ */
+export async function saveSlip(
+  context: Context,
+  customerId: number | null,
+  typed: unknown,
+  tolerance: string | null = null,
+): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, customerId === null ? "warehouse.manage" : "customers.manage")
+  const read = slipSchema.safeParse(typed)
+  if (!read.success) return refused(reason("slip.shape"))
+  const slip = JSON.stringify(read.data)
+  const percent = tolerance === null ? null : Number(tolerance.replace(",", "."))
+  if (percent !== null && !(percent >= 0.1 && percent <= 100)) return refused(reason("slip.tolerance-shape"))
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const changed =
+      customerId === null
+        ? await trx("warehouse")
+            .where({ id: actor.warehouseId })
+            .update({ slip, ...(percent === null ? {} : { weight_tolerance: (percent / 100).toFixed(4) }) })
+        : await trx("customer").where({ id: customerId }).update({ slip })
+    if (changed === 0) return refused(reason("customer.unknown"))
+    await record(trx, actor, now, { action: "slip.changed", warehouseId: actor.warehouseId })
+    return accepted(null)
+  })
+}
