@@ -17,6 +17,12 @@ export interface DemoItem {
   /** Proper shipping name, class, packing group, net quantity per inner packaging, limited quantity (from memory). */
   dangerous?: { name: string; class: string; group: string; quantity: string; unit: string; limited: boolean }
   freight?: boolean
+  /** Kind of goods; general where it is not said. */
+  kind?: "food" | "chemical"
+  /** Pounds that may stand on one piece. */
+  loadLimit?: string
+  /** Ships in the carton that it comes in. */
+  ownCarton?: boolean
   /** Freight class of its own; without it the density decides. */
   freightClass?: string
   /** Words for customs where the description does not do. */
@@ -400,10 +406,37 @@ type Short = [string, string, string, string, string, number, string, string, st
 
 const more: Short[] = [
   ["HOP-MAG-5", "Hop pellets Magnar, 11 lb foil", "11.2", "14 9 6", "C-14-4", 84, "88.00", "1210.20", "DE"],
-  ["HOP-NEL-1", "Hop pellets Nelwyn, 1 lb foil", "1.05", "8 5 3", "C-12-3", 260, "21.50", "1210.20", "NZ"],
+  [
+    "HOP-NEL-1",
+    "Hop pellets Nelwyn, 1 lb foil",
+    "1.05",
+    "8 5 3",
+    "C-12-3",
+    260,
+    "21.50",
+    "1210.20",
+    "NZ",
+    {
+      lots: [
+        ["N26-041", "2026-06-18", "2028-04-01"],
+        ["N25-300", "2025-12-02", "2027-02-01"],
+      ],
+    },
+  ],
   ["YST-WHT-500", "Dry wheat beer yeast, 500 g brick", "1.15", "6 4 2.5", "D-03-6", 190, "79.00", "2102.10", "BE"],
   ["YST-WIN-500", "Dry wine yeast, 500 g brick", "1.15", "6 4 2.5", "D-04-1", 220, "64.00", "2102.10", "FR"],
-  ["MLB-CUL-25", "Malolactic culture, 25 g sachet", "0.12", "5 4 0.6", "D-05-2", 140, "96.00", "3002.49", "DK"],
+  [
+    "MLB-CUL-25",
+    "Malolactic culture, 25 g sachet",
+    "0.12",
+    "5 4 0.6",
+    "D-05-2",
+    140,
+    "96.00",
+    "3002.49",
+    "DK",
+    { lots: [["M26-018", "2026-09-03", "2027-03-01"]] },
+  ],
   ["TAN-GRP-1", "Grape tannin powder, 2.2 lb", "2.3", "8 5 4", "D-07-1", 75, "58.00", "3201.90", "IT"],
   ["BEN-SOD-5", "Sodium bentonite granules, 11 lb", "11.3", "14 9 5", "D-08-3", 60, "27.00", "2508.10", "US"],
   ["CIT-ACID-10", "Citric acid, 10 lb bag", "10.2", "14 9 4", "D-09-1", 110, "31.00", "2918.14", "AT"],
@@ -497,6 +530,26 @@ const more: Short[] = [
   ],
 ]
 
+/** What may stand on what, and what lies apart: by the beginning of the SKU. */
+const manners: [beginning: string, manner: Partial<DemoItem>][] = [
+  ["HOP-", { kind: "food" }],
+  ["YST-", { kind: "food" }],
+  ["NUT-", { kind: "food" }],
+  ["MLB-", { kind: "food" }],
+  ["MALT-", { kind: "food" }],
+  ["MLT-", { kind: "food" }],
+  ["CLN-", { kind: "chemical", upright: true }],
+  ["BOT-", { loadLimit: "60", upright: true }],
+  ["JUG-", { loadLimit: "0" }],
+  ["KEG-HAF", { ownCarton: true }],
+]
+const mannered = (item: DemoItem): DemoItem =>
+  Object.assign(
+    {},
+    ...manners.filter(([beginning]) => item.sku.startsWith(beginning)).map(([, manner]) => manner),
+    item,
+  )
+
 export const items: DemoItem[] = [
   ...first,
   ...more.map(
@@ -513,7 +566,7 @@ export const items: DemoItem[] = [
       ...rest,
     }),
   ),
-]
+].map(mannered)
 
 export const packaging: {
   code: string

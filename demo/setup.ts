@@ -70,6 +70,15 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
       max_load_kg: lb(type.maxLoad),
     })),
   )
+  for (const warehouse_id of [duluth, reno])
+    await db("packaging_stock").insert(
+      (await db("packaging").where({ kind: "carton" }).orderBy("code").select("id", "code")).map((type) => ({
+        warehouse_id,
+        packaging_id: type.id,
+        on_hand: type.code === "K07" ? 34 : 600,
+        low_at: 40,
+      })),
+    )
   await db("order_source").insert([
     { code: "file", name: "Order file from the shop", report_url: `${at.orderSource}/reports` },
     {
@@ -338,6 +347,10 @@ async function goods(db: Knex): Promise<void> {
       inner_unit: item.dangerous?.unit ?? "",
       limited_quantity: item.dangerous?.limited ?? null,
       freight_only: item.freight ?? false,
+      goods_kind: item.kind ?? "general",
+      own_carton: item.ownCarton ?? false,
+      stackable: item.loadLimit !== "0",
+      load_limit_kg: item.loadLimit && item.loadLimit !== "0" ? lb(item.loadLimit) : null,
       freight_class: item.freightClass ?? null,
       customs_description: item.customs ?? "",
       hs_code: item.hs,

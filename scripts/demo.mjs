@@ -71,6 +71,7 @@ try {
   say(`  printer's trays  ${standins.addresses.printer}/`)
   say(`  carriers         ${standins.addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED)`)
   say(`  outside wareh.   ${standins.addresses.outsideWarehouse}/v1/orders (ships after a minute and a half)`)
+  say(`  bench scale      ${standins.addresses.scale}/ (put something on it, then weigh)`)
   say("  order files      demo/files/orders-noon.csv, demo/files/orders-buyer.edi")
   say(`  drop folder      ${join(folder, "drop", "dealers")} (try demo/files/orders-dealers.csv)`)
   say("")

@@ -3,7 +3,7 @@ import { createWriteStream, mkdirSync } from "node:fs"
 import { join } from "node:path"
 import { freePort } from "./ports.mjs"
 
-/** A started program: `stop` asks it to end and waits; `kill` ends it at once. */
+/** A started program: `started` gives the text by which it was known to be ready, `stop` asks it to end and waits; `kill` ends it at once. */
 export function start(name, command, args, { env = {}, logs, ready } = {}) {
   mkdirSync(logs, { recursive: true })
   const log = createWriteStream(join(logs, `${name}.log`), { flags: "a" })
@@ -16,7 +16,8 @@ export function start(name, command, args, { env = {}, logs, ready } = {}) {
     if (!ready) return resolve()
     const look = (part) => {
       tail = (tail + part).slice(-4000)
-      if (ready.test(tail)) resolve()
+      const told = ready.exec(tail)
+      if (told) resolve(told[0])
     }
     child.stdout.on("data", look)
     child.stderr.on("data", look)
@@ -49,19 +50,22 @@ export async function run(name, command, args, options) {
 const tsx = ["--import", "tsx"]
 const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED"
 
-/** Starts the simulated outside world with its state in a folder; the addresses are what the application is told. */
+/**
+ * Starts the simulated outside world with its state in a folder; the addresses are what the application is told. From
+ * port 0 on each takes a free one of the system's choice.
+ */
 export async function startStandins(folder, firstPort, taken = new Set(), orders = "", shipAfter = 0) {
   const logs = join(folder, "logs")
   const programs = []
   const one = async (name, file, ...args) => {
-    const port = await freePort(firstPort, taken)
+    const port = firstPort === 0 ? 0 : await freePort(firstPort, taken)
     const program = start(name, process.execPath, [...tsx, file, ...args, "--port", String(port)], {
       logs,
       ready: /listening \d+/,
     })
     programs.push(program)
-    await program.started
-    return `http://127.0.0.1:${port}`
+    const told = await program.started
+    return `http://127.0.0.1:${told.split(" ")[1]}`
   }
   const state = (file) => join(folder, "standins", file)
   const tariffs = ["--tariffs", "demo/tariffs"]

@@ -182,6 +182,18 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
       <h2>{say("order.sent-with")}</h2>
       <Settled settled={order.settled} choices={order.choices} />
       {Object.keys(order.settled).length === 0 ? <p>{say("order.sent-plain")}</p> : null}
+      {order.mayWork && isOnTheLine(order.stage) ? (
+        <Form method="post" key={`p ${order.priority}`}>
+          <input type="hidden" name="intent" value="priority" />
+          <Choice
+            name="priority"
+            label="order.priority"
+            value={String(order.priority)}
+            options={["2", "1", "0", "-1"].map((value) => ({ value, text: say(`order.priority.${value}`) }))}
+          />
+          <Button type="submit">{say("order.priority-save")}</Button>
+        </Form>
+      ) : null}
       {order.mayWork && order.patterns.length > 0 && isOnTheLine(order.stage) ? (
         <Form method="post" key={order.patternId}>
           <input type="hidden" name="intent" value="pattern" />

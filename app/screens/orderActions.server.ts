@@ -11,6 +11,7 @@ import { joinOrders, partOrder } from "server/orders/join.ts"
 import { mark } from "server/orders/marks.ts"
 import { partyForm, saveParty } from "server/orders/parties.ts"
 import { choosePattern } from "server/orders/pattern.ts"
+import { setPriority } from "server/orders/priority.ts"
 import { changePromise } from "server/orders/promise.ts"
 import { checkAgain, holdOrder } from "server/orders/release.ts"
 import { makeWhole, reroute, splitOver } from "server/orders/reroute.ts"
@@ -131,6 +132,10 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
       case "pattern": {
         const outcome = await choosePattern(work, order.id, Number(form.get("pattern")) || null)
         return outcome.ok ? done(say("order.pattern-done")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "priority": {
+        const outcome = await setPriority(work, order.id, Number(form.get("priority")))
+        return outcome.ok ? done(say("order.priority-saved")) : refusal(sayReasons(outcome.reasons))
       }
       case "cancel": {
         const outcome = await cancelByHand(work, order.id)

@@ -69,6 +69,7 @@ export async function orderView(work: Work, bench: string) {
     marks: await marksOf(work.db, order.id),
     mayCancel: may(work.actor, "orders.cancel"),
     settled: settledOf(row),
+    priority: Number(row.priority),
     patternId: (row.pattern_id as number | null) ?? null,
     patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
     choices: await settingChoices(work.db),

@@ -9,15 +9,15 @@ import { readLine, weighOnce } from "./scale.ts"
 
 const folder = mkdtempSync(join(tmpdir(), "varnok-scale-"))
 let program: Program
-const port = 21_000 + Math.floor(Math.random() * 20_000)
+let port = 0
 beforeAll(async () => {
   program = start(
     "scale",
     process.execPath,
-    ["--import", "tsx", "standins/scale/main.ts", "--state", join(folder, "scale.json"), "--port", String(port)],
+    ["--import", "tsx", "standins/scale/main.ts", "--state", join(folder, "scale.json"), "--port", "0"],
     { logs: folder, ready: /listening \d+/ },
   )
-  await program.started
+  port = Number((await program.started)?.split(" ")[1])
 })
 afterAll(async () => {
   await program.stop()

@@ -43,7 +43,12 @@ export const contentOf = (row: any, lineIndex: number, quantity: number): Conten
     kind: row.goods_kind ?? "general",
     hazard: row.un_number ? row.hazard_class || "?" : null,
     upright: !!row.this_side_up,
-    loadLimit: row.stackable === 0 ? noMass : row.load_limit_kg ? mass(row.load_limit_kg, "kg") : null,
+    loadLimit:
+      row.stackable === 0 || (row.fragile && !row.load_limit_kg)
+        ? noMass
+        : row.load_limit_kg
+          ? mass(row.load_limit_kg, "kg")
+          : null,
     ownCarton: !!row.own_carton,
     freightOnly: !!row.freight_only,
     unitWeight: mass(row.weight_kg ?? 0, "kg"),

@@ -28,20 +28,18 @@ export async function askForCount(
   why: string,
   orderId: number | null,
 ): Promise<void> {
-  const stock = await trx("stock").where({ id: stockId }).first("warehouse_id", "on_hand")
+  const stock = await trx("stock").where({ id: stockId }).forUpdate().first("warehouse_id", "on_hand")
   await trx("stock").where({ id: stockId }).update({ to_count: true })
-  await trx("count_task")
-    .insert({
-      warehouse_id: stock.warehouse_id,
-      stock_id: stockId,
-      why,
-      order_id: orderId,
-      raised_at: now,
-      raised_by: actor.name,
-      expected: stock.on_hand,
-    })
-    .onConflict("open_key")
-    .ignore()
+  if (await trx("count_task").where({ stock_id: stockId }).whereNull("done_at").forUpdate().first("id")) return
+  await trx("count_task").insert({
+    warehouse_id: stock.warehouse_id,
+    stock_id: stockId,
+    why,
+    order_id: orderId,
+    raised_at: now,
+    raised_by: actor.name,
+    expected: stock.on_hand,
+  })
 }
 
 /** Places that are to be counted, the oldest first. */

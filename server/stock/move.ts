@@ -51,15 +51,23 @@ export async function moveStock(
   return true
 }
 
-/** The row of an item (and lot) in a bin, made with nothing in it where there is none; locked. */
+/**
+ * The row of an item (and lot) in a bin, locked; made with nothing in it where there is none. The bin is locked first, so
+ * that two who receive at once make one row.
+ */
 export async function stockRow(
   trx: Knex,
   at: { readonly warehouseId: number; readonly binId: number; readonly itemId: number; readonly lotId: number | null },
 ): Promise<number> {
-  const where = { bin_id: at.binId, item_id: at.itemId, lot_key: at.lotId ?? 0 }
+  await trx("bin").where({ id: at.binId }).forUpdate().first("id")
+  const there = await trx("stock")
+    .where({ bin_id: at.binId, item_id: at.itemId, lot_id: at.lotId })
+    .orderBy("id")
+    .forUpdate()
+    .first("id")
+  if (there) return there.id
   const row = { warehouse_id: at.warehouseId, bin_id: at.binId, item_id: at.itemId, lot_id: at.lotId, on_hand: 0 }
-  await trx("stock").insert(row).onConflict(["bin_id", "item_id", "lot_key"]).ignore()
-  return (await trx("stock").where(where).forUpdate().first("id")).id as number
+  return (await trx("stock").insert(row))[0] as number
 }
 
 export interface Unreconciled {

@@ -18,7 +18,7 @@ declare module "*/scripts/stack.mjs" {
   export interface Program {
     readonly name: string
     readonly pid: number
-    readonly started: Promise<void>
+    readonly started: Promise<string | undefined>
     readonly ended: Promise<number | null>
     stop(): Promise<number | null>
     kill(): Promise<number | null>

@@ -81,7 +81,8 @@ describe("packing", () => {
     // 4 × 1.15 lb + 2.4 lb tare = 7.0 lb calculated
     expect(shipment.packages[0]?.calculated.toString()).toBe(mass(7, "lb").toString())
     expect(shipment.packages[0]?.actual.toString()).toBe(mass(14, "lb").toString())
-    expect(shipment.packages[0]?.flaws.map((flaw) => flaw.code)).toEqual(["doubt.weight"])
+    // 7 lb too much; six bricks of 1.15 lb, 6.9 lb, come nearest to that
+    expect(shipment.packages[0]?.flaws).toMatchObject([{ code: "doubt.weight-more", values: { n: "6" } }])
     expect(
       Number((await bench.db("packaging").where({ code: "K12" }).first("outer_length_mm")).outer_length_mm),
     ).toBeCloseTo(23.5 * 25.4)

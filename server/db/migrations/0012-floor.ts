@@ -15,8 +15,7 @@ export const floor: Migration = {
       ADD COLUMN IF NOT EXISTS zone VARCHAR(16) NOT NULL DEFAULT '', ADD COLUMN IF NOT EXISTS blocked_why VARCHAR(80) NULL`,
     "ALTER TABLE lot ADD COLUMN IF NOT EXISTS state ENUM('released','unreleased','blocked') NOT NULL DEFAULT 'released'",
     `ALTER TABLE stock ADD COLUMN IF NOT EXISTS to_count BOOLEAN NOT NULL DEFAULT FALSE,
-      ADD COLUMN IF NOT EXISTS lot_key INT UNSIGNED AS (COALESCE(lot_id, 0)) PERSISTENT`,
-    "ALTER TABLE stock ADD UNIQUE INDEX IF NOT EXISTS one_place (bin_id, item_id, lot_key)",
+      ADD INDEX IF NOT EXISTS by_place (bin_id, item_id)`,
     `ALTER TABLE stock_movement
       MODIFY cause ENUM('opening','receipt','pick','put-back','transfer','adjustment','count') NOT NULL,
       ADD COLUMN IF NOT EXISTS order_id INT UNSIGNED NULL, ADD COLUMN IF NOT EXISTS note VARCHAR(120) NOT NULL DEFAULT '',
@@ -64,8 +63,7 @@ export const floor: Migration = {
       id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, warehouse_id INT UNSIGNED NOT NULL, stock_id INT UNSIGNED NOT NULL,
       why VARCHAR(20) NOT NULL, order_id INT UNSIGNED NULL, raised_at DATETIME(3) NOT NULL, raised_by VARCHAR(60) NOT NULL,
       expected INT NULL, counted INT NULL, done_at DATETIME(3) NULL, done_by VARCHAR(60) NULL,
-      open_key INT UNSIGNED AS (IF(done_at IS NULL, stock_id, NULL)) PERSISTENT,
-      UNIQUE open_once (open_key), INDEX (warehouse_id, done_at),
+      INDEX (warehouse_id, done_at), INDEX by_stock (stock_id, done_at),
       FOREIGN KEY (warehouse_id) REFERENCES warehouse (id), FOREIGN KEY (stock_id) REFERENCES stock (id))`,
     `CREATE TABLE IF NOT EXISTS pick_short (
       scan_id CHAR(36) NOT NULL PRIMARY KEY, order_id INT UNSIGNED NOT NULL, order_line_id INT UNSIGNED NOT NULL,
