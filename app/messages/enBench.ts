@@ -74,6 +74,7 @@ export const enBench = {
   "bench.move-label": "Move {line} from {n} to",
   "bench.move-quantity": "How many of {line}",
   "bench.more": "Another size, ship apart",
+  "bench.one-off-edge": "{edge} of another size",
   "bench.one-off": "Another size, {unit}",
   "bench.tare": "Tare in {unit}",
   "bench.own-cartons": "own carton",

@@ -16,7 +16,14 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
           <input type="hidden" name="unit" value={unit.length} />
           <span>{say("bench.one-off", { unit: unit.length })}</span>
           {(["length", "width", "height"] as const).map((edge) => (
-            <Input key={edge} name={edge} required inputMode="decimal" width="56px" aria-label={say(`ship.${edge}`)} />
+            <Input
+              key={edge}
+              name={edge}
+              required
+              inputMode="decimal"
+              width="56px"
+              aria-label={say("bench.one-off-edge", { edge: say(`ship.${edge}`) })}
+            />
           ))}
           <Input
             name="tare"

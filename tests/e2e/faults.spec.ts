@@ -25,7 +25,7 @@ test("by mouse alone: packing, weight and size for this shipment, another servic
   await page.getByLabel("Measured weight, lb").fill("31,5")
   await page.locator(".carton-sheet").getByRole("button", { name: "Set" }).first().click()
   await expect(page.locator(".carton")).toContainText("31.5 lb")
-  await page.getByLabel("Height").fill("20")
+  await page.getByLabel("Height", { exact: true }).fill("20")
   await page.locator(".carton-sheet").getByRole("button", { name: "Set" }).nth(1).click()
   await expect(page.locator(".carton")).toContainText("29 × 18.5 × 20 in, K14, size by hand")
   await page.getByLabel("Measured weight, lb").fill("heavy")
@@ -58,8 +58,9 @@ test("a carrier that is down is marked, asked again, and the booking can be give
   await press(page, /^Buy and print/)
   await expect(page.locator(".plate strong")).toHaveText("Asking Meridian Air")
   await expect(page.locator(".plate small")).toContainText("does not answer")
-  await fault(request, meridian, null)
+  // asked while it is down, so that no answer comes before the wish
   await page.getByRole("button", { name: "Give up this booking" }).click()
+  await fault(request, meridian, null)
   await expect(page.locator("#scan-said")).toContainText("given up and cancelled at Meridian Air")
   await expect(page.locator(".rates")).toContainText("can't be booked now")
   const booked = (await (await request.get(`${meridian}/v1/ledger`)).json()) as { reference: string; state: string }[]

@@ -23,6 +23,7 @@ export default async function start() {
   process.env.VARNOK_URL = /Varnok\s+(http\S+)/.exec(output)?.[1]?.replace(/\/$/, "")
   process.env.VARNOK_PRINTER = /trays\s+(http\S+)/.exec(output)?.[1]?.replace(/\/$/, "")
   process.env.VARNOK_CARRIERS = /carriers\s+(http\S+)\/LARK/.exec(output)?.[1]
+  process.env.VARNOK_SCALE = /bench scale\s+(http\S+?)\/ /.exec(output)?.[1]
   return async () => {
     demo.kill("SIGTERM")
     await ended

@@ -1,0 +1,208 @@
+import { expect, type Page, test } from "@playwright/test"
+import { byHand, plate, press, scan, signIn, type, url } from "./hands.ts"
+
+const scale = () => process.env.VARNOK_SCALE as string
+
+/** What is read of the stop in hand. */
+async function stopNow(page: Page) {
+  const codes = await page.locator(".pick-what .code").allTextContents()
+  return {
+    bin: (await page.locator(".pick-bin").textContent()) as string,
+    left: Number(await page.locator(".pick-count").textContent()),
+    sku: (codes[0] as string).split(",")[0] as string,
+    tote: ((await page.locator(".pick-tote b").textContent()) ?? "").split(/[–\s]/)[0] as string,
+  }
+}
+
+/** Bin, tote if it is asked for, one piece by scan, the rest as a number. */
+async function takeStop(page: Page): Promise<void> {
+  const { bin, left, sku, tote } = await stopNow(page)
+  if ((await page.locator(".pick-bin.done").count()) === 0) await scan(page, bin)
+  await expect(page.locator(".pick-bin.done")).toHaveText(bin)
+  if ((await page.locator(".pick-tote.done").count()) === 0) await scan(page, tote)
+  await expect(page.locator(".pick-tote.done")).toBeVisible()
+  const before = await page.locator(".pick-walk tr.pale").count()
+  await scan(page, sku)
+  await expect(page.locator("#scan-said")).toContainText("taken at")
+  if (left > 1) await type(page, String(left))
+  await expect(page.locator(".pick-walk tr.pale")).toHaveCount(before + 1)
+}
+
+test("a run is put together, walked with scans, passed over, undone, left and taken up; a short is counted", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page)
+  await page.goto(`${url()}/pick`)
+  // Tomas walks run 101 since this morning
+  await expect(page.locator(".run-cards li").first()).toContainText("Tomas Reyes")
+  await page.getByLabel("Orders", { exact: true }).selectOption("hand")
+  await expect(page.locator(".run-waiting input").first()).toBeVisible()
+  const chosen = page.locator(".run-waiting li").filter({ hasText: /14:15/ })
+  const benches: string[] = []
+  for (let at = 0; at < 3; at += 1) {
+    await chosen.nth(at).getByRole("checkbox").check()
+    benches.push((await chosen.nth(at).getByRole("link").textContent()) as string)
+  }
+  await page.locator("#runs-wish").getByLabel("Cart").selectOption({ label: "C1 Tote cart, 8 totes" })
+  await page.getByRole("button", { name: "Put together" }).click()
+  await expect(page.locator(".proposed b").first()).toContainText("one by one")
+  await expect(page.locator(".plate.ready strong")).toHaveText(/^Make \d runs?$/)
+  await page.locator(".plate-body").click()
+  await expect(page.locator("#scan-said")).toContainText("Made: 102")
+  await type(page, "R102")
+  await expect(page).toHaveURL(/\/pick\/runs\/102$/)
+  await plate(page, "Begin run 102")
+  await expect(page.locator(".pick-bin")).toBeVisible()
+
+  // wrong bin, wrong tote, the item before the tote: refused aloud
+  const { bin, sku } = await stopNow(page)
+  await scan(page, "Z-99-9")
+  await expect(page.getByRole("alert")).toContainText("is not the bin")
+  await scan(page, bin)
+  await expect(page.locator(".pick-bin.done")).toHaveText(bin)
+  await scan(page, sku)
+  await expect(page.getByRole("alert")).toContainText("Scan the tote first")
+  await scan(page, "T212")
+  await expect(page.getByRole("alert")).toContainText("is not the tote")
+  await takeStop(page)
+
+  // put back, taken again
+  const done = await page.locator(".pick-walk tr.pale").count()
+  await page.getByRole("button", { name: /^Put back/ }).click()
+  await expect(page.locator("#scan-said")).toContainText("put back into")
+  await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done - 1)
+  await page.getByRole("button", { name: "Take by hand, not scanned" }).click()
+  await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done)
+
+  // passed over comes last
+  const passed = await stopNow(page)
+  await page.getByRole("button", { name: "Come back later" }).click()
+  await expect(page.locator(".pick-bin")).not.toHaveText(passed.bin)
+
+  // left, and taken up by the lead on a phone
+  await page.getByRole("button", { name: "Leave the run" }).click()
+  await expect(page.locator(".run-cards")).toContainText("left, to be taken up")
+  const phone = await browser.newPage({ viewport: { width: 390, height: 844 }, hasTouch: true })
+  await signIn(phone, "tomas")
+  await phone.goto(`${url()}/pick/runs/102`)
+  await press(phone, "Go on with run 102")
+  await expect(phone.locator(".pick-bin")).toBeVisible()
+  expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
+
+  // pieces are missing: cancelled by the lead, and the bin is to be counted
+  const short = await stopNow(phone)
+  await phone.getByRole("link", { name: "Pieces are missing" }).click()
+  await phone.getByLabel("they are damaged").check()
+  await phone.getByRole("button", { name: "Cancel them" }).click()
+  await expect(phone.locator("#scan-said")).toContainText(`${short.left} missing and cancelled`)
+  await phone.close()
+  await page.goto(`${url()}/pick/counts`)
+  const row = page.getByRole("row").filter({ hasText: short.bin }).filter({ hasText: "damaged goods" })
+  await row.getByRole("textbox").fill("0")
+  await row.getByRole("button", { name: "Write down" }).click()
+  await expect(page.locator("#scan-said")).toContainText("against what was known")
+
+  // papers of the run
+  for (const paper of ["list", "slips"]) {
+    const pdf = await page.request.get(`${url()}/pick/runs/102/${paper}.pdf`)
+    expect(pdf.headers()["content-type"]).toBe("application/pdf")
+    expect((await pdf.body()).subarray(0, 5).toString()).toBe("%PDF-")
+  }
+})
+
+test("the bench takes the suggestion, scans into its cartons, moves by mouse, weighs on the scale, ships a part apart", async ({
+  page,
+}) => {
+  await signIn(page)
+  const order = "48229"
+  await page.goto(`${url()}/pick/${order}`)
+  await byHand(page)
+  await press(page, `Pack ${order}`)
+  await expect(page.locator(".suggested")).toContainText("Suggested")
+  // the cartons are taken empty and know what is to come
+  await expect(page.locator(".plate.ready strong")).toHaveText(/^Take (carton K\d\d|\d cartons)$/)
+  await page.locator(".plate-body").click()
+  await expect(page.locator(".planned").first()).toContainText("to come")
+  const sku = ((await page.locator(".ship-table .code").first().textContent()) ?? "").split(" ").at(-1) as string
+  await type(page, "a 1")
+  await expect(page.locator("#scan-said")).toContainText("into carton")
+  await page.getByRole("button", { name: "Put all in as planned" }).click()
+  await expect(page.locator(".plate strong")).toHaveText(/^Close/)
+  expect(sku.length).toBeGreaterThan(3)
+
+  // seen into
+  await page.getByRole("button", { name: "Look into 1" }).click()
+  await expect(page.locator(".depth-drawing")).toBeVisible()
+  await page.getByRole("button", { name: "Close", exact: true }).click()
+
+  // another carton, and pieces dragged into it by mouse
+  const before = await page.locator(".carton").count()
+  await type(page, "K12")
+  await expect(page.locator(".carton")).toHaveCount(before + 1)
+  const chip = page.locator(".carton").first().locator(".carton-chips .grip").first()
+  const words = (await chip.textContent()) as string
+  const from = await chip.boundingBox()
+  const to = await page.locator(".carton").last().locator("svg").boundingBox()
+  if (!from || !to) throw new Error("nothing to drag")
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(from.x + 30, from.y + 10, { steps: 4 })
+  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 })
+  await page.mouse.up()
+  await expect(page.locator(".carton").last().locator(".carton-chips")).toContainText(words)
+
+  // the scale answers by one key; a weight that does not fit says which pieces would explain it
+  await page.request.put(`${scale()}/load`, { data: { weight: "44.4", unit: "lb" } })
+  await page.locator("#scan-line").focus()
+  await page.waitForTimeout(700)
+  await page.keyboard.press("NumpadDecimal")
+  await expect(page.locator(".carton").last()).toContainText("44.4 lb")
+  await expect(page.locator(".carton").last()).toContainText(/count again/i)
+  await page.request.put(`${scale()}/faults`, { data: { fault: "over" } })
+  await type(page, "w")
+  await expect(page.getByRole("alert")).toContainText("overloaded")
+  await page.request.put(`${scale()}/faults`, { data: { fault: null } })
+
+  // that carton goes apart
+  await page.getByText("Another size, ship apart").click()
+  await page.locator(".apart-acts input[name=chosen]").last().check()
+  await page.getByRole("button", { name: "Ship these apart" }).click()
+  await expect(page.locator("#scan-said")).toHaveText(/These packages are order \d{5} now/)
+  await plate(page, /^Close/)
+  await expect(page.getByRole("link", { name: "Logistic labels" })).toBeVisible()
+  for (const paper of ["slips", "logistic"])
+    expect((await page.request.get(`${url()}/shipment/${order}/${paper}.pdf`)).headers()["content-type"]).toBe(
+      "application/pdf",
+    )
+})
+
+test("a floor is taken out and in again, and a bad one is refused with every place", async ({ page }) => {
+  await signIn(page, "ada")
+  const text = await (await page.request.get(`${url()}/set-up/floor/plan.json`)).text()
+  const plan = JSON.parse(text) as { bins: { code: string; aisle: string }[] }
+  await page.goto(`${url()}/set-up/floor`)
+  const send = async (name: string, body: string) => {
+    await page
+      .getByLabel("Plan (JSON) or bins (CSV)")
+      .setInputFiles({ name, mimeType: "text/plain", buffer: Buffer.from(body) })
+    await page.getByRole("button", { name: "Take it in" }).click()
+  }
+  await send("plan.json", text)
+  await expect(page.locator("#scan-said")).toContainText(`${plan.bins.length} bins`)
+  await page.reload()
+  await send(
+    "plan.json",
+    JSON.stringify({ ...plan, bins: plan.bins.slice(1).map((bin, at) => (at === 0 ? { ...bin, aisle: "Y" } : bin)) }),
+  )
+  await expect(page.getByRole("alert")).toContainText("there is no aisle Y")
+  await send("plan.json", JSON.stringify({ ...plan, bins: plan.bins.filter((bin) => bin.code !== "C-14-2") }))
+  await expect(page.getByRole("alert")).toContainText("C-14-2, which is not on the plan")
+  await send("plan.json", "no plan")
+  await expect(page.getByRole("alert")).toContainText("not JSON")
+  const csv = await (await page.request.get(`${url()}/set-up/floor/bins.csv`)).text()
+  await send("bins.csv", csv.replace(/^(A-03-1,A,)[\d.]+/m, "$1far"))
+  await expect(page.getByRole("alert")).toContainText("x_m “far” can't be read")
+  await send("bins.csv", csv)
+  await expect(page.locator("#scan-said")).toContainText(`${plan.bins.length} bins`)
+})
