@@ -1,6 +1,7 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { data, Form, Link, redirect } from "react-router"
 import { workContext } from "server/http/context.ts"
+import { packRun } from "server/packing/packRun.ts"
 import { runWalk } from "server/picking/index.ts"
 import { breakUpRun, carts, enterRun, handRun, leaveRun, runs } from "server/picking/runs.ts"
 import { say, sayReasons } from "../messages/index.ts"
@@ -68,6 +69,15 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
       case "hand": {
         const outcome = await handRun(work, number, Number(form.get("to")) || 0)
         return outcome.ok ? done(say("runs.handed", { run: number })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "pack": {
+        const outcome = await packRun(work, number)
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        const { taken, left } = outcome.value
+        const words = say("runs.packed", { n: taken.length })
+        if (left.length === 0) return done(words)
+        const why = left.slice(0, 4).map((one) => `${one.bench}: ${sayReasons(one.why)}`)
+        return refusal(`${words} ${why.join("; ")}`)
       }
       case "break-up": {
         const outcome = await breakUpRun(work, number)
@@ -178,6 +188,12 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
             </li>
           ))}
         </ul>
+        {run.picked > 0 ? (
+          <Form method="post" className="pick-acts">
+            <input type="hidden" name="intent" value="pack" />
+            <Button type="submit">{say("runs.pack")}</Button>
+          </Form>
+        ) : null}
         <p className="pick-papers">
           <a href={`/pick/runs/${run.number}/list.pdf`}>{say("pick.list")}</a>
           <a href={`/pick/runs/${run.number}/slips.pdf`}>{say("pick.slips")}</a>

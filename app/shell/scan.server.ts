@@ -38,10 +38,13 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
       ).first("o.bench_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
       if (!row) refusal ??= say("scan.package-unknown")
       else {
+        const bench = may(work.actor, "bench.see")
         const to =
-          may(work.actor, "bench.see") && ["labelled", "on-truck", "left-behind"].includes(row.state)
+          bench && ["labelled", "on-truck", "left-behind"].includes(row.state)
             ? `/dock/${row.collection_id}`
-            : `/orders/${row.bench_number}`
+            : bench && ["open", "closed"].includes(row.state)
+              ? `/shipment/${row.bench_number}`
+              : `/orders/${row.bench_number}`
         return {
           fits: true,
           words: say("scan.package", {

@@ -1,7 +1,7 @@
-import { runsWanted } from "./tasks.ts"
+import { runsWanted, suggest } from "./tasks.ts"
 
 /** What workers of the pool compute, by name. */
-const tasks = { runsWanted } as const
+const tasks = { runsWanted, suggest } as const
 
 export type TaskName = keyof typeof tasks
 export type Tasks = typeof tasks

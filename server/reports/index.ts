@@ -35,6 +35,9 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
     trackingNumber: shipment.masterTracking,
     ...(await partOf(trx, orderId)),
     charge: await shareOf(trx, orderId, shipment),
+    // the customer is charged for the freight of an order once, however many shipments it makes
+    freightCharged: (await chargedBefore(trx, orderId)) ? "before" : "here",
+    lines: await linesOf(trx, orderId),
     packages: packagesOf(shipment, orderId).map((one) => ({
       sscc: one.sscc,
       trackingNumber: one.tracking,
@@ -77,6 +80,27 @@ export async function reportOutside(
     },
     now,
   )
+}
+
+/** Whether another part of the same order went before, which the freight was charged with. Parts go one at a time. */
+async function chargedBefore(trx: Knex, orderId: number): Promise<boolean> {
+  const own = await trx("sales_order").where({ id: orderId }).first("source_id", "source_number")
+  const parts = await trx("sales_order").where(own).orderBy("id").forUpdate().pluck("id")
+  return !!(await trx("outbox")
+    .whereIn("order_id", parts)
+    .whereNot({ order_id: orderId })
+    .where({ topic: "order.gone" })
+    .forUpdate()
+    .first("id"))
+}
+
+/** What went of each line, and what was cancelled because it lacked. */
+async function linesOf(trx: Knex, orderId: number): Promise<{ sku: string; shipped: number; cancelled: number }[]> {
+  return trx("order_line as l")
+    .join("item as i", "i.id", "l.item_id")
+    .where("l.order_id", orderId)
+    .orderBy("l.line_number")
+    .select("i.sku", "l.ordered as shipped", "l.cancelled")
 }
 
 /** Which part of its order it is, where that was split over several warehouses. */

@@ -1,0 +1,72 @@
+import { randomUUID } from "node:crypto"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import { type Context, require } from "../accounts/index.ts"
+import { compute } from "../compute/pool.ts"
+import { openShipment } from "./index.ts"
+import { shipmentOf } from "./shipment.ts"
+import { packSuggested, suggestionInput } from "./suggestion.ts"
+
+export interface PackedRun {
+  /** Orders whose cartons are taken now, and those that had packages before. */
+  readonly taken: readonly string[]
+  readonly before: readonly string[]
+  /** Orders that were left, each with why. */
+  readonly left: readonly { readonly bench: string; readonly why: readonly Reason[] }[]
+}
+
+/**
+ * Takes the suggested cartons for every order of a run that is picked, worked out in the pool: they stand empty at the
+ * bench and know what is to come into each. Orders that have packages are left as they are, so that it is safe to repeat;
+ * what can't be packed is named and does not hold up the rest.
+ */
+export async function packRun(context: Context, number: number): Promise<Outcome<PackedRun>> {
+  const { db, actor } = context
+  require(actor, "orders.work")
+  const run = await db("pick_run").where({ number, warehouse_id: actor.warehouseId }).first("id")
+  if (!run) return refused(reason("run.unknown", { run: number }))
+  const orders = await db("pick_run_order as m")
+    .join("sales_order as o", "o.id", "m.order_id")
+    .where("m.run_id", run.id)
+    .whereNull("o.cancelled_at")
+    .orderBy("m.position")
+    .select(
+      "o.id",
+      "o.bench_number as bench",
+      db.raw("(SELECT COALESCE(SUM(l.ordered), 0) FROM order_line l WHERE l.order_id = o.id) AS ordered"),
+      db.raw(
+        "(SELECT COALESCE(SUM(a.picked), 0) FROM order_line l JOIN allocation a ON a.order_line_id = l.id WHERE l.order_id = o.id) AS picked",
+      ),
+    )
+  const [taken, before]: [string[], string[]] = [[], []]
+  const left: { bench: string; why: readonly Reason[] }[] = []
+  for (const order of orders) {
+    if (Number(order.picked) < Number(order.ordered)) {
+      left.push({ bench: order.bench, why: [reason("run.not-picked")] })
+      continue
+    }
+    const known = await shipmentOf(db, order.id)
+    if (known && (known.packages.length > 0 || known.state !== "open")) {
+      before.push(order.bench)
+      continue
+    }
+    const opened = await openShipment(context, order.id)
+    if (!opened.ok) {
+      left.push({ bench: order.bench, why: opened.reasons })
+      continue
+    }
+    const input = await suggestionInput(db, opened.value)
+    const found = await compute("suggest", input)
+    if (!found.ok || found.value.boxes.length === 0) {
+      left.push({ bench: order.bench, why: found.ok ? found.value.left.map((one) => one.why) : found.reasons })
+      continue
+    }
+    const boxes = found.value.boxes.map((box) => ({
+      code: box.code,
+      placed: box.placed.map((place) => ({ ...place })),
+    }))
+    const outcome = await packSuggested(context, order.id, boxes, false, randomUUID())
+    if (!outcome.ok) left.push({ bench: order.bench, why: outcome.reasons })
+    else taken.push(order.bench)
+  }
+  return accepted({ taken, before, left })
+}
