@@ -1,12 +1,10 @@
 import { execFileSync } from "node:child_process"
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs"
-import { createRequire } from "node:module"
-import { tmpdir } from "node:os"
+import { readFileSync, writeFileSync } from "node:fs"
 import { join } from "node:path"
 import { billOfLading, type LabelModel, manifest } from "core/documents/index.ts"
 import { mass } from "core/units/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { prepareZXingModule, readBarcodes } from "zxing-wasm/reader"
+import { readBack } from "../../tests/readBack.ts"
 import { barWidths } from "./barcode.ts"
 import { billOfLadingPdf } from "./billOfLading.ts"
 import { labelPdf } from "./label.ts"
@@ -32,41 +30,15 @@ const model: LabelModel = {
   packageName: "48254-1",
 }
 const madeAt = new Date("2026-11-24T16:42:00Z")
+let papers: ReturnType<typeof readBack>
 let folder: string
-
 beforeAll(() => {
-  folder = mkdtempSync(join(tmpdir(), "varnok-label-"))
-  // an independent decoder, loaded from its file since there is no network
-  prepareZXingModule({
-    overrides: {
-      wasmBinary: readFileSync(createRequire(import.meta.url).resolve("zxing-wasm/reader/zxing_reader.wasm"))
-        .buffer as ArrayBuffer,
-    },
-  })
+  papers = readBack()
+  folder = papers.folder
 })
-afterAll(() => rmSync(folder, { recursive: true, force: true }))
-
-/** The pages of a PDF as a printer of this resolution sees them, and every symbol read from them. */
-async function read(pdf: Buffer, dpi: number) {
-  const base = join(folder, `${dpi}-${Math.random()}`)
-  writeFileSync(`${base}.pdf`, pdf)
-  execFileSync("pdftoppm", ["-r", String(dpi), "-gray", "-png", `${base}.pdf`, base])
-  const pages = readdirSync(folder).filter((name) => join(folder, name).startsWith(`${base}-`) && name.endsWith(".png"))
-  const results = []
-  for (const page of pages)
-    results.push(
-      ...(await readBarcodes(new Uint8Array(readFileSync(join(folder, page))), {
-        formats: ["Code128"],
-        tryHarder: true,
-      })),
-    )
-  return { pages: pages.length, results }
-}
-
-const text = (pdf: Buffer): string => {
-  writeFileSync(join(folder, "text.pdf"), pdf)
-  return execFileSync("pdftotext", ["-layout", join(folder, "text.pdf"), "-"]).toString()
-}
+afterAll(() => papers.end())
+const read = (pdf: Buffer, dpi: number) => papers.symbols(pdf, dpi)
+const text = (pdf: Buffer): string => papers.words(pdf)
 
 describe("parcel label", () => {
   it.each([203, 300])("is read back from the page at %i dpi, the SSCC as GS1-128", async (dpi) => {

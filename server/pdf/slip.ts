@@ -49,23 +49,22 @@ function slip(paper: Paper, model: SlipModel): void {
   if (model.message) block(page, "", model.message.split("\n"), { x: left, y: paper.room(y, 60) + 12, width, size: 10 })
 }
 
-/** Columns from the right, as many as the slip shows; the description takes what is left. */
+/** Columns from the right, as many as the slip shows; the description, with its lots, takes what is left. */
 function columnsOf(model: SlipModel): Column[] {
+  const any = (of: (row: SlipModel["rows"][number]) => number) => model.rows.some((row) => of(row) > 0)
   const figures: { name: string; width: number }[] = [
-    { name: "Ordered", width: 48 },
-    { name: "Here", width: 40 },
-    ...(model.rows.some((row) => row.elsewhere > 0) ? [{ name: "Elsewhere", width: 54 }] : []),
-    ...(model.rows.some((row) => row.backOrdered > 0) ? [{ name: "To come", width: 48 }] : []),
-    ...(model.rows.some((row) => row.cancelled > 0) ? [{ name: "Cancelled", width: 54 }] : []),
-    ...(model.withPrices ? [{ name: "Price", width: 56 }] : []),
+    { name: "Ordered", width: 40 },
+    { name: "Here", width: 32 },
+    ...(any((row) => row.elsewhere) ? [{ name: "Elsewhere", width: 48 }] : []),
+    ...(any((row) => row.backOrdered) ? [{ name: "To come", width: 42 }] : []),
+    ...(any((row) => row.cancelled) ? [{ name: "Cancelled", width: 48 }] : []),
+    ...(model.withPrices ? [{ name: "Price", width: 46 }] : []),
   ]
   const room = 525.6 - figures.reduce((sum, one) => sum + one.width + 4, 0)
-  const lots = model.withLots && model.rows.some((row) => row.lots)
   const columns: Column[] = [
     { name: "", x: 0, width: 16 },
-    { name: "Item", x: 20, width: 92, face: "code" },
-    { name: "Description", x: 116, width: room - 116 - (lots ? 84 : 4) },
-    ...(lots ? [{ name: "Lot", x: room - 80, width: 76, face: "code" as const }] : []),
+    { name: "Item", x: 18, width: 82, face: "code" },
+    { name: "Description", x: 104, width: room - 108 },
   ]
   let x = room
   for (const one of figures) {
@@ -77,16 +76,17 @@ function columnsOf(model: SlipModel): Column[] {
 
 function cells(model: SlipModel, row: SlipModel["rows"][number]): string[] {
   const count = (n: number) => (n > 0 ? String(n) : "")
+  const some = (of: (one: SlipModel["rows"][number]) => number) =>
+    model.rows.some((one) => of(one) > 0) ? [count(of(row))] : []
   return [
     row.line,
     row.sku,
-    row.description,
-    ...(model.withLots && model.rows.some((one) => one.lots) ? [row.lots] : []),
+    model.withLots && row.lots ? `${row.description}, lot ${row.lots}` : row.description,
     String(row.ordered),
     String(row.shipped),
-    ...(model.rows.some((one) => one.elsewhere > 0) ? [count(row.elsewhere)] : []),
-    ...(model.rows.some((one) => one.backOrdered > 0) ? [count(row.backOrdered)] : []),
-    ...(model.rows.some((one) => one.cancelled > 0) ? [count(row.cancelled)] : []),
+    ...some((one) => one.elsewhere),
+    ...some((one) => one.backOrdered),
+    ...some((one) => one.cancelled),
     ...(model.withPrices ? [row.price] : []),
   ]
 }

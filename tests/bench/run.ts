@@ -15,6 +15,7 @@ import { loadSetup } from "../../demo/setup.ts"
 import { startDatabase } from "../../scripts/database.mjs"
 import { start } from "../../scripts/stack.mjs"
 import { fillOrders } from "./data.ts"
+import { benchAllocation, benchFloor } from "./floor.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
 import { benchDay, benchLine } from "./plan.ts"
 
@@ -121,6 +122,8 @@ for (const [name] of asked) {
 
 const user = await db("user").where({ username: "maren" }).first("id", "name")
 const context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk" as const, warehouseId: 1 } }
+await benchFloor()
+await benchAllocation(context)
 await benchDay()
 await benchLine(context, 300)
 await benchDirectory(context)

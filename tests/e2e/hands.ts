@@ -5,26 +5,30 @@ export const printer = () => process.env.VARNOK_PRINTER as string
 
 /**
  * A wedge scanner: keys without a pause, Enter at their end. Struck inside the page in one go, so that a slow machine
- * can't stretch them into typing; a field takes each letter unless its key was refused.
+ * can't stretch them into typing; a field takes each letter unless its key was refused. Some scanners send Enter twice.
  */
-export async function scan(page: Page, code: string): Promise<void> {
-  await page.evaluate(async (text) => {
-    const strike = (key: string) => {
-      const event = new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true })
-      ;(document.activeElement ?? document.body).dispatchEvent(event)
-      return !event.defaultPrevented
-    }
-    for (const key of text) {
-      const taken = strike(key)
+export async function scan(page: Page, code: string, enters = 1): Promise<void> {
+  await page.evaluate(
+    async ({ text, enters }) => {
+      const strike = (key: string) => {
+        const event = new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true })
+        ;(document.activeElement ?? document.body).dispatchEvent(event)
+        return !event.defaultPrevented
+      }
+      for (const key of text) {
+        const taken = strike(key)
+        const field = document.activeElement
+        if (!taken || !(field instanceof HTMLInputElement)) continue
+        Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(field, field.value + key)
+        field.dispatchEvent(new Event("input", { bubbles: true }))
+      }
+      for (let turn = 0; turn < 5; turn += 1) await Promise.resolve()
       const field = document.activeElement
-      if (!taken || !(field instanceof HTMLInputElement)) continue
-      Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(field, field.value + key)
-      field.dispatchEvent(new Event("input", { bubbles: true }))
-    }
-    for (let turn = 0; turn < 5; turn += 1) await Promise.resolve()
-    const field = document.activeElement
-    if (strike("Enter") && field instanceof HTMLInputElement) field.form?.requestSubmit()
-  }, code)
+      for (let sent = 0; sent < enters; sent += 1)
+        if (strike("Enter") && field instanceof HTMLInputElement) field.form?.requestSubmit()
+    },
+    { text: code, enters },
+  )
   await page.waitForTimeout(80)
 }
 

@@ -146,8 +146,7 @@ test("a scan while the focus is elsewhere is a scan, and the field keeps its tex
 test("Enter right after a scan does not move the plate", async ({ page }) => {
   await signIn(page)
   await page.goto(`${url()}/papers`)
-  await scan(page, "A-99-9")
-  await scan(page, "")
+  await scan(page, "A-99-9", 2)
   await expect(page.getByRole("alert")).toContainText("Nothing here is called that")
   await expect(page).toHaveURL(/\/papers/)
 })

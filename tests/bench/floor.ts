@@ -1,0 +1,131 @@
+import { floorDistances } from "core/floor/index.ts"
+import { type PackLoad, suggestPacking, type UsableBox } from "core/packing/index.ts"
+import { walk } from "core/picking/index.ts"
+import type { Context } from "server/accounts/index.ts"
+import { closePool, compute } from "server/compute/pool.ts"
+import { runsWanted } from "server/compute/tasks.ts"
+import { groundOf } from "server/orders/plan.ts"
+import { recheck } from "server/orders/release.ts"
+import { demoPlan } from "../../demo/floor.ts"
+
+const say = (text: string) => process.stdout.write(`${text}\n`)
+
+/** A small generator of even numbers between 0 and 1, so that every run measures the same. */
+function seeded(seed: number): () => number {
+  let state = seed
+  return () => {
+    state = (state * 16_807) % 2_147_483_647
+    return state / 2_147_483_647
+  }
+}
+
+function timed<T>(work: () => T): [ms: number, value: T] {
+  const began = performance.now()
+  const value = work()
+  return [performance.now() - began, value]
+}
+
+/** Walks, runs and suggestions, in core alone. */
+export async function benchFloor(): Promise<void> {
+  const random = seeded(7)
+  const bins = Array.from({ length: 600 }, () => {
+    const aisle = "ABCDEFGHKQZ"[Math.floor(random() * 11)]
+    return `${aisle}-${String(1 + Math.floor(random() * 20)).padStart(2, "0")}-${1 + Math.floor(random() * 5)}`
+  })
+  const plan = demoPlan(1, [...new Set(bins)])
+  const floor = floorDistances(plan)
+  const names = plan.bins.map((bin) => bin.code)
+  const some = (n: number) => Array.from({ length: n }, () => names[Math.floor(random() * names.length)] as string)
+  say("\nfloor (core)")
+  for (const n of [10, 40, 120]) {
+    const [ms, found] = timed(() => walk(some(n), floor, "DESK", "BENCH"))
+    const saved = 1 - (found.metres as number) / (found.plainMetres as number)
+    say(`  walk over ${n} bins: ${ms.toFixed(1)} ms, ${(saved * 100).toFixed(0)} % shorter than plain aisle order`)
+  }
+  const ordersOf = (n: number) =>
+    Array.from({ length: n }, (_, id) => ({
+      id,
+      bins: some(1 + Math.floor(random() * 4)),
+      litres: 20,
+      kilograms: 4,
+      totes: 1,
+    }))
+  const wanted = (n: number) => ({
+    orders: ordersOf(n),
+    cart: { totes: 12, litres: null, kilograms: null },
+    atMost: 12,
+    floor: { plan, desk: "DESK", bench: "BENCH" },
+  })
+  const [small] = timed(() => runsWanted(wanted(75)))
+  const [large, built] = timed(() => runsWanted(wanted(300)))
+  const metres = (of: "metres" | "apartMetres") => built.runs.reduce((sum, run) => sum + run[of], 0)
+  say(
+    `  runs of 300 orders: ${built.runs.length} in ${large.toFixed(0)} ms, ${(large / small).toFixed(1)} times as long as for 75; ${metres("metres").toFixed(0)} m instead of ${metres("apartMetres").toFixed(0)} m one by one`,
+  )
+  const cold = performance.now()
+  await compute("runsWanted", wanted(2))
+  const [began, input] = [performance.now(), wanted(300)]
+  await compute("runsWanted", input)
+  say(
+    `  the same in the pool: ${(performance.now() - began).toFixed(0)} ms; its first thread starts in ${(began - cold).toFixed(0)} ms`,
+  )
+  await closePool()
+
+  const boxes: UsableBox[] = [
+    [228, 152, 101],
+    [393, 393, 127],
+    [368, 203, 152],
+    [304, 304, 304],
+    [381, 292, 330],
+    [457, 355, 304],
+    [584, 393, 406],
+    [723, 457, 330],
+  ].map(([length, width, height], index) => ({
+    code: `K${index}`,
+    length: length as number,
+    width: width as number,
+    height: height as number,
+    maxLoad: 30,
+    outerVolume: (length as number) * (width as number) * (height as number),
+    stock: null,
+  }))
+  const loads = (units: number): PackLoad[] =>
+    Array.from({ length: Math.ceil(units / 5) }, (_, index) => ({
+      key: `p${index}`,
+      sku: `p${index}`,
+      kind: "general",
+      hazard: null,
+      length: 60 + random() * 200,
+      width: 50 + random() * 150,
+      height: 30 + random() * 120,
+      weight: 0.3 + random() * 3,
+      upright: random() < 0.2,
+      loadLimit: random() < 0.2 ? 5 : null,
+      ownCarton: false,
+      quantity: 5,
+    }))
+  let before = 0
+  for (const units of [10, 40, 200]) {
+    const goods = loads(units)
+    timed(() => suggestPacking(goods, boxes))
+    const [ms, found] = timed(() => suggestPacking(goods, boxes))
+    const cartons = found.ok ? found.value.boxes.length : 0
+    const room = goods.reduce((sum, one) => sum + one.length * one.width * one.height * one.quantity, 0)
+    const bound = Math.ceil(room / Math.max(...boxes.map((box) => box.outerVolume)))
+    const times = before ? `, ${(ms / before).toFixed(1)} times the one before` : ""
+    say(`  suggestion for ${units} units: ${ms.toFixed(0)} ms, ${cartons} cartons (volume alone: ${bound})${times}`)
+    before = ms
+  }
+}
+
+/** Stock of 300 orders freed and allocated again, on the database, one after another. */
+export async function benchAllocation({ db, actor, now }: Context): Promise<void> {
+  const ids: number[] = await db("sales_order").whereNull("left_line_at").orderBy("id").limit(300).pluck("id")
+  const ground = await groundOf(db, actor.warehouseId, now)
+  const began = performance.now()
+  for (const id of ids) await db.transaction((trx) => recheck(trx, id, actor, now, { ground, dealing: true }))
+  const ms = performance.now() - began
+  say(
+    `  ${ids.length} orders checked, freed and allocated anew: ${(ms / 1000).toFixed(1)} s, ${(ms / ids.length).toFixed(1)} ms each`,
+  )
+}
