@@ -5,7 +5,7 @@ import { marksOf } from "server/orders/marks.ts"
 import { orderWalk, pickStops } from "server/picking/index.ts"
 import { say } from "../messages/index.ts"
 import { MarksShown } from "../screens/Marks.tsx"
-import { pickUnderstands, pickWords, StopNow, StopsLeft, stopPlate, Undo } from "../screens/PickFloor.tsx"
+import { pickSill, StopNow, StopsLeft, stopPlate, Undo } from "../screens/PickFloor.tsx"
 import { type PickAnswer, pickAction } from "../screens/pickActions.server.ts"
 import { emptyHand, handAt, type PickHand } from "../screens/pickMeaning.ts"
 import { pickView } from "../screens/pickView.server.ts"
@@ -58,19 +58,7 @@ export default function Pick({ loaderData: order, actionData: answered }: Route.
     <Screen
       ribbon={{ order: order.id }}
       name="pick"
-      sill={{
-        plate: plateOf(order, hand),
-        understand: pickUnderstands(stop, hand),
-        scanFields: {
-          allocation: String(hand.allocation),
-          bin: hand.bin,
-          tote: hand.tote,
-          lot: hand.lot,
-          item: hand.item,
-        },
-        said: actionData?.said,
-        words: pickWords,
-      }}
+      sill={pickSill(stop, hand, plateOf(order, hand), actionData?.said)}
     >
       <section className="pick-now">
         <h1>

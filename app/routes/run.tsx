@@ -5,7 +5,7 @@ import { packRun } from "server/packing/packRun.ts"
 import { runWalk } from "server/picking/index.ts"
 import { breakUpRun, carts, enterRun, handRun, leaveRun, runs } from "server/picking/runs.ts"
 import { say, sayReasons } from "../messages/index.ts"
-import { pickUnderstands, pickWords, StopNow, StopsLeft, stopPlate, Undo } from "../screens/PickFloor.tsx"
+import { pickSill, StopNow, StopsLeft, stopPlate, Undo } from "../screens/PickFloor.tsx"
 import { type PickAnswer, pickAction } from "../screens/pickActions.server.ts"
 import { emptyHand, handAt, type PickHand } from "../screens/pickMeaning.ts"
 import { pickView } from "../screens/pickView.server.ts"
@@ -105,23 +105,7 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
   const stop = walking ? view.stop : null
   const hand = handAt(stop, actionData?.hand ?? emptyHand)
   return (
-    <Screen
-      ribbon={{}}
-      name="pick"
-      sill={{
-        plate: plateOf(loaderData, hand),
-        understand: pickUnderstands(stop, hand),
-        scanFields: {
-          allocation: String(hand.allocation),
-          bin: hand.bin,
-          tote: hand.tote,
-          lot: hand.lot,
-          item: hand.item,
-        },
-        said: actionData?.said,
-        words: pickWords,
-      }}
-    >
+    <Screen ribbon={{}} name="pick" sill={pickSill(stop, hand, plateOf(loaderData, hand), actionData?.said)}>
       <section className="pick-now">
         <h1>
           <small>

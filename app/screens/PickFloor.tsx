@@ -3,7 +3,7 @@ import { stepsLeft, toteNames } from "core/picking/index.ts"
 import { Form, Link, useLocation } from "react-router"
 import type { OrderStop } from "server/picking/index.ts"
 import { say, sayReason } from "../messages/index.ts"
-import type { Plate, Understood } from "../shell/Sill.tsx"
+import type { Plate, Said, SillProps, Understood } from "../shell/Sill.tsx"
 import { FloorDrawing } from "./FloorDrawing.tsx"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
 import type { PickView } from "./pickView.server.ts"
@@ -11,7 +11,7 @@ import type { PickView } from "./pickView.server.ts"
 const shortReasons = ["empty", "too-few", "damaged", "wrong-goods", "lot-bad"] as const
 
 /** What a text means at the stop in hand, in words, before Enter. */
-export const pickUnderstands =
+const pickUnderstands =
   (stop: OrderStop | null, hand: PickHand) =>
   (text: string): Understood | null => {
     const meant = stop ? pickMeaning(stop, hand, text) : null
@@ -44,13 +44,24 @@ export function stopPlate(stop: OrderStop, hand: PickHand): Plate {
   }
 }
 
-/** The words that a stop knows, for F1. */
-export const pickWords: readonly (readonly [string, string])[] = [
-  [say("words.bin"), say("words.bin.does")],
-  [say("words.item"), say("words.item.does.pick")],
-  [say("words.digits"), say("words.digits.does.pick")],
-  [say("words.order"), say("words.order.does")],
-]
+/** The foot of a screen on which one picks: what a text means at the stop in hand, and what travels with each scan. */
+export const pickSill = (
+  stop: OrderStop | null,
+  hand: PickHand,
+  plate: Plate,
+  said: Said | undefined,
+): Pick<SillProps, "plate" | "understand" | "scanFields" | "said" | "words"> => ({
+  plate,
+  understand: pickUnderstands(stop, hand),
+  scanFields: { allocation: String(hand.allocation), bin: hand.bin, tote: hand.tote, lot: hand.lot, item: hand.item },
+  said,
+  words: [
+    [say("words.bin"), say("words.bin.does")],
+    [say("words.item"), say("words.item.does.pick")],
+    [say("words.digits"), say("words.digits.does.pick")],
+    [say("words.order"), say("words.order.does")],
+  ],
+})
 
 /** The stop in hand, to be read from a metre away. */
 export function StopNow({
