@@ -1,5 +1,9 @@
 /** Words of the bench: packages rearranged, suggestions, weights, packaging, slips and logistic labels. */
 export const enBench = {
+  "pack.wrong-item": "{scanned} is no item of order {order}. It does not go into this shipment.",
+  "bench.moves": "{n} × {sku} from package {from} into {to}",
+  "words.from": "a 2 from 1",
+  "words.from.does": "moves two of line a from package 1 into the one in hand",
   "pack.copies": "Copies are 1 to {most}, not {times}.",
   "pack.copy-empty": "Package {number} is empty. There is nothing to copy.",
   "pack.copy-not-enough": "Line {line}: {needed} are needed for that, {left} are left to pack.",

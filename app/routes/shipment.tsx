@@ -125,6 +125,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           [say("words.weight"), say("words.weight.does")],
           [say("words.fill"), say("words.fill.does")],
           [say("words.hand"), say("words.hand.does")],
+          [say("words.from"), say("words.from.does")],
           [say("words.scale"), say("words.scale.does")],
           [say("words.order"), say("words.order.does")],
         ],

@@ -9,6 +9,7 @@ export type Meaning =
   | { kind: "carton"; code: string }
   | { kind: "hand"; number: number }
   | { kind: "put"; carton: number; lineId: number; sku: string; quantity: number; scanned: boolean }
+  | { kind: "move"; from: number; to: number; lineId: number; sku: string; quantity: number }
   | { kind: "all"; carton: number }
   | { kind: "scale"; carton: number }
   | { kind: "weight"; carton: number; figure: string; unit: "lb" | "kg" | "oz" }
@@ -20,6 +21,8 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
   if (type) return { kind: "carton", code: type.code }
   const noCarton: Meaning = { kind: "refused", why: reason("ship.no-carton-in-hand") }
   if (/^w(eigh)?$/i.test(text)) return hand ? { kind: "scale", carton: hand } : noCarton
+  const moved = /^([a-z]{1,2})(?:\s+(\d{1,6}))?\s+from\s+(\d{1,3})$/i.exec(text)
+  if (moved) return moveFrom(view, hand, moved[1] as string, moved[2], Number(moved[3]))
   if (/^all$/i.test(text)) return hand ? { kind: "all", carton: hand } : noCarton
   for (const reading of readings(text)) {
     if (reading.kind === "gtin" || reading.kind === "code") {
@@ -49,12 +52,44 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
         return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
       return { kind: "put", carton: hand, lineId: line.id, sku: line.sku, quantity, scanned: false }
     }
+    if (reading.kind === "package" && reading.bench === view.bench) {
+      const open = view.packages.find((one) => one.number === reading.number && one.state === "open")
+      if (open) return { kind: "hand", number: open.number }
+    }
+    if (reading.kind === "sscc") {
+      const open = view.packages.find((one) => one.sscc?.replace(/\s/g, "") === reading.sscc && one.state === "open")
+      if (open) return { kind: "hand", number: open.number }
+    }
     if (reading.kind === "weight")
       return hand ? { kind: "weight", carton: hand, figure: reading.figure, unit: reading.unit } : noCarton
     if (reading.kind === "number" && view.packages.some((one) => String(one.number) === reading.figure))
       return { kind: "hand", number: Number(reading.figure) }
   }
+  // an item of none of its lines, while something is left to be packed, is the wrong one
+  const item = readings(text).find((reading) => reading.kind === "gtin")
+  const left = view.lines.some((line) => line.picked > line.packed)
+  if (item && left) return { kind: "refused", why: reason("pack.wrong-item", { scanned: text, order: view.bench }) }
   return null
+}
+
+/** `a 2 from 1`: pieces of a line out of a package into the one in hand; all of it where no number is said. */
+function moveFrom(
+  view: ShipmentView,
+  hand: number | null,
+  letter: string,
+  pieces: string | undefined,
+  from: number,
+): Meaning {
+  const line = view.lines.find((one) => one.letter === letter.toLowerCase())
+  const out = view.packages.find((one) => one.number === from && one.state === "open")
+  if (!hand) return { kind: "refused", why: reason("ship.no-carton-in-hand") }
+  if (!line || !out) return { kind: "refused", why: reason("pack.no-such-package", { number: from }) }
+  const inside = out.contents.find((content) => content.lineId === line.id)?.quantity ?? 0
+  const quantity = pieces === undefined ? inside : Number(pieces)
+  if (quantity < 1 || quantity > inside)
+    return { kind: "refused", why: reason("pack.not-inside", { line: line.letter, quantity, inside }) }
+  if (from === hand) return { kind: "refused", why: reason("pack.same-package", { number: from }) }
+  return { kind: "move", from, to: hand, lineId: line.id, sku: line.sku, quantity }
 }
 
 /**
@@ -79,6 +114,8 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
       return `${say("ship.take-in-hand")}: ${meant.number}`
     case "put":
       return say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton })
+    case "move":
+      return say("bench.moves", { n: meant.quantity, sku: meant.sku, from: meant.from, to: meant.to })
     case "all":
       return `${say("words.fill.does")}: ${meant.carton}`
     case "scale":

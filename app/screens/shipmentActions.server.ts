@@ -265,6 +265,11 @@ async function scanned(
       }
       return outcome ? told(outcome, "", meant.carton) : done("")
     }
+    case "move": {
+      const { from, to, lineId, quantity, sku } = meant
+      const outcome = await movePieces(work, orderId, { from, to, lineId, quantity, key: scanId })
+      return told(outcome, say("bench.moves", { n: quantity, sku, from, to }), to)
+    }
     case "scale":
       return told(await weighByScale(work, orderId, meant.carton, null), "", meant.carton)
     case "weight":

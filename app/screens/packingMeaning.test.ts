@@ -1,0 +1,92 @@
+import { describe, expect, it } from "vitest"
+import { inWords, meaning } from "./packingMeaning.ts"
+import type { ShipmentView } from "./shipmentView.server.ts"
+
+// GTIN-13 629104150021 has the check digit 3 (GS1 General Specifications, from memory); its case with indicator 1 has 0
+const lines = [
+  {
+    id: 11,
+    letter: "a",
+    sku: "YST-ALE-500",
+    picked: 9,
+    packed: 4,
+    levels: [
+      { name: "each", gtin: "06291041500213", count: 1 },
+      { name: "case", gtin: "16291041500210", count: 6 },
+    ],
+  },
+  { id: 12, letter: "b", sku: "BUN-10", picked: 2, packed: 2, levels: [] },
+]
+const pack = (number: number, more: Record<string, unknown> = {}) => ({
+  number,
+  state: "open",
+  planned: {},
+  contents: [],
+  sscc: null,
+  ...more,
+})
+const view = (more: Record<string, unknown> = {}) =>
+  ({
+    bench: "48217",
+    catalogue: [{ code: "K12" }],
+    lines,
+    packages: [
+      pack(1, {
+        contents: [
+          { lineId: 11, line: "a", quantity: 4 },
+          { lineId: 12, line: "b", quantity: 2 },
+        ],
+      }),
+      pack(2, { sscc: "0 9521234 000048001 3" }),
+    ],
+    ...more,
+  }) as unknown as ShipmentView
+const told = (text: string, hand: number | null = 2, more: Record<string, unknown> = {}) => {
+  const meant = meaning(view(more), text, hand)
+  if (!meant) return null
+  if (meant.kind === "refused") return meant.why.code
+  return inWords(view(more), meant)
+}
+
+describe("at packing", () => {
+  it.each([
+    ["an item by its GTIN", "06291041500213", "1 × YST-ALE-500 into carton 2"],
+    ["a line with a quantity", "a 3", "3 × YST-ALE-500 into carton 2"],
+    ["a line alone: all that is left of it", "a", "5 × YST-ALE-500 into carton 2"],
+    ["a case of six where five are left", "16291041500210", "pack.too-many"],
+    ["a line of which nothing is left", "b 1", "pack.too-many"],
+    ["an item of another order", "26291041500217", "pack.wrong-item"],
+    ["a carton of the catalogue", "k12", "Take carton K12"],
+    ["pieces out of another package", "a 2 from 1", "2 × YST-ALE-500 from package 1 into 2"],
+    ["all of a line out of another package", "b from 1", "2 × BUN-10 from package 1 into 2"],
+    ["more than is in it", "a 9 from 1", "pack.not-inside"],
+    ["out of itself", "a 1 from 2", "pack.not-inside"],
+    ["out of a package that is not there", "a 1 from 7", "pack.no-such-package"],
+    ["the scale", "w", "Weigh package 2 on the scale"],
+    ["a package of its own by its name", "48217-1", "Take in hand: 1"],
+    ["a package by its SSCC", "(00)095212340000480013", "Take in hand: 2"],
+    ["another order", "48218", null],
+  ])("%s", (_, text, expected) => expect(told(text)).toBe(expected))
+  it("nothing goes anywhere without a carton in hand", () => {
+    expect(["a 1", "all", "w", "12 lb", "a from 1"].map((text) => told(text, null))).toEqual(
+      Array(5).fill("ship.no-carton-in-hand"),
+    )
+  })
+  it("a wrong item is let go elsewhere once all is packed: it belongs to another order", () =>
+    expect(told("26291041500217", 2, { lines: lines.map((line) => ({ ...line, packed: line.picked })) })).toBeNull())
+  it("a scan goes into the carton whose plan lacks it, whichever of the planned ones is in hand", () => {
+    const planned = {
+      packages: [
+        pack(1, { planned: { 11: 3 }, contents: [{ lineId: 11, quantity: 3 }] }),
+        pack(2, { planned: { 11: 2 } }),
+        pack(3, { planned: { 12: 2 } }),
+      ],
+    }
+    expect(told("06291041500213", 3, planned)).toBe("1 × YST-ALE-500 into carton 2")
+    expect(told("06291041500213", 1, planned)).toBe("1 × YST-ALE-500 into carton 2")
+    // a carton that was taken without a plan takes what its clerk puts in
+    expect(told("06291041500213", 4, { packages: [...planned.packages, pack(4)] })).toBe(
+      "1 × YST-ALE-500 into carton 4",
+    )
+  })
+})
