@@ -6,8 +6,8 @@ import { announce, record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import { moveStock } from "../stock/move.ts"
-import { settleRun } from "./runs.ts"
 import { type OrderStop, pickStops } from "./stops.ts"
+import { settleRun } from "./walkRuns.ts"
 
 export { type OrderStop, orderWalk, pickStops, runWalk } from "./stops.ts"
 

@@ -15,8 +15,8 @@ import { routingOf, ruleBook } from "../rules/book.ts"
 import { askForCount } from "../stock/count.ts"
 import { orderOfStop } from "./index.ts"
 import { leaveRuns } from "./membership.ts"
-import { settleRun } from "./runs.ts"
 import { pickStops } from "./stops.ts"
+import { settleRun } from "./walkRuns.ts"
 
 export const shortReasons = ["empty", "too-few", "damaged", "wrong-goods", "lot-bad"] as const
 export type ShortReason = (typeof shortReasons)[number]

@@ -2,19 +2,11 @@ import { randomUUID } from "node:crypto"
 import { nextStop } from "core/picking/index.ts"
 import { cancelByHand } from "server/orders/cancel.ts"
 import { holdOrder } from "server/orders/release.ts"
+import { makeRuns, proposeRuns, type RunWish } from "server/picking/buildRuns.ts"
 import { type Candidate, groupsOf, runCandidates } from "server/picking/candidates.ts"
 import { lastTake, pick, runWalk, skipStop, undoTake } from "server/picking/index.ts"
-import {
-  breakUpRun,
-  carts,
-  enterRun,
-  handRun,
-  leaveRun,
-  makeRuns,
-  proposeRuns,
-  type RunWish,
-  runs,
-} from "server/picking/runs.ts"
+import { carts, runs } from "server/picking/runs.ts"
+import { breakUpRun, enterRun, handRun, leaveRun } from "server/picking/walkRuns.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { as, type Bench, codes, openBench, orderBySource, row, takeFile, value } from "./bench.ts"

@@ -1,0 +1,226 @@
+import { totesFor } from "core/picking/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { type Context, require } from "../accounts/index.ts"
+import { announce, record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { type CartRow, carts } from "./runs.ts"
+
+/** A run of the actor's warehouse, locked; refused when there is none, or it is over. */
+async function lockedRun(trx: Knex, { actor }: Pick<Context, "actor">, number: number) {
+  const run = await trx("pick_run").where({ number, warehouse_id: actor.warehouseId }).forUpdate().first()
+  if (!run) return refused(reason("run.unknown", { run: number }))
+  if (run.state === "done" || run.state === "dropped") return refused(reason("run.over", { run: number }))
+  return accepted(run)
+}
+
+/**
+ * Begins a run, takes up one that was left, or joins one that another walks. With a cart the orders are given its totes,
+ * one after another. Refused where the cart is out with another run, or has too few totes. Safe to repeat.
+ */
+export async function enterRun(context: Context, number: number, cartId: number | null): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("id")
+    const found = await lockedRun(trx, context, number)
+    if (!found.ok) return found
+    const run = found.value
+    if (run.state === "ready") {
+      if (cartId !== null) {
+        const cart = (await carts(trx, actor.warehouseId)).find((one) => one.id === cartId)
+        if (!cart) return refused(reason("run.no-cart"))
+        if (cart.busyWith !== null) return refused(reason("run.cart-busy", { cart: cart.code, run: cart.busyWith }))
+        if (run.kind === "orders") {
+          const given = await giveTotes(trx, run.id, cart)
+          if (!given.ok) return given
+        }
+      }
+      await trx("pick_run")
+        .where({ id: run.id })
+        .update({ state: "picking", cart_id: cartId, begun_at: now, holder_id: actor.userId })
+      await recordForAll(trx, context, run.id, "run.begun", { run: number })
+    } else if (run.state === "left") {
+      await trx("pick_run").where({ id: run.id }).update({ state: "picking", holder_id: actor.userId })
+      await recordForAll(trx, context, run.id, "run.taken-up", { run: number })
+    }
+    await trx("pick_run_person")
+      .insert({ run_id: run.id, user_id: actor.userId, since: now, left_at: null })
+      .onConflict(["run_id", "user_id"])
+      .merge(["left_at"])
+    await announce(trx, { warehouseId: actor.warehouseId })
+    return accepted(null)
+  })
+}
+
+/** Free totes of a cart to the orders of a run, as many as each needs. */
+async function giveTotes(trx: Knex, runId: number, cart: CartRow): Promise<Outcome<null>> {
+  if (cart.totes === 0) return accepted(null)
+  const totes = await trx("tote")
+    .where({ cart_id: cart.id })
+    .whereNull("order_id")
+    .orderBy("position")
+    .orderBy("id")
+    .forUpdate()
+    .select("id", "code", "litres")
+  const orders = await trx("pick_run_order as m")
+    .join("order_line as l", "l.order_id", "m.order_id")
+    .join("allocation as a", function () {
+      this.on("a.order_line_id", "l.id").andOn("a.run_id", "m.run_id")
+    })
+    .join("item as i", "i.id", "l.item_id")
+    .where("m.run_id", runId)
+    .groupBy("m.order_id", "m.position")
+    .orderBy("m.position")
+    .select(
+      "m.order_id",
+      trx.raw("SUM((a.quantity - a.picked) * i.length_mm * i.width_mm * i.height_mm) / 1000000 AS litres"),
+    )
+  let at = 0
+  for (const order of orders) {
+    const wanted = totesFor(Number(order.litres), cart.toteLitres ?? 40)
+    const given = totes.slice(at, at + wanted)
+    if (given.length < wanted) {
+      const needed = orders.reduce((sum, one) => sum + totesFor(Number(one.litres), cart.toteLitres ?? 40), 0)
+      return refused(reason("run.too-few-totes", { cart: cart.code, free: totes.length, needed }))
+    }
+    at += wanted
+    await trx("tote")
+      .whereIn(
+        "id",
+        given.map((tote) => tote.id),
+      )
+      .update({ order_id: order.order_id, run_id: runId })
+  }
+  return accepted(null)
+}
+
+async function recordForAll(
+  trx: Knex,
+  { actor, now }: Pick<Context, "actor" | "now">,
+  runId: number,
+  action: string,
+  detail: Record<string, unknown>,
+): Promise<void> {
+  for (const orderId of await trx("pick_run_order").where({ run_id: runId }).orderBy("position").pluck("order_id"))
+    await record(trx, actor, now, { action, orderId, detail })
+}
+
+/** Leaves a run where it stands; the last one who leaves it leaves it to be taken up again. Safe to repeat. */
+export async function leaveRun(context: Context, number: number): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const found = await lockedRun(trx, context, number)
+    if (!found.ok) return found
+    const mine = { run_id: found.value.id }
+    await trx("pick_run_person")
+      .where({ ...mine, user_id: actor.userId })
+      .whereNull("left_at")
+      .update({ left_at: now })
+    await trx("allocation")
+      .where({ ...mine, claimed_by: actor.userId })
+      .update({ claimed_by: null, claimed_at: null })
+    const others = await trx("pick_run_person")
+      .where({ run_id: found.value.id })
+      .whereNull("left_at")
+      .orderBy("since")
+      .first("user_id")
+    await trx("pick_run")
+      .where({ id: found.value.id, state: "picking" })
+      .update(others ? { holder_id: others.user_id } : { state: "left", holder_id: null })
+    if (!others) await recordForAll(trx, context, found.value.id, "run.left", { run: number })
+    await announce(trx, { warehouseId: actor.warehouseId })
+    return accepted(null)
+  })
+}
+
+/** Hands a run to another person, who then holds it; the one who had it is out of it. */
+export async function handRun(context: Context, number: number, userId: number): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const found = await lockedRun(trx, context, number)
+    if (!found.ok) return found
+    const run = found.value
+    const to = await trx("user as u")
+      .join("user_warehouse as w", "w.user_id", "u.id")
+      .where({ "u.id": userId, "u.active": true, "w.warehouse_id": actor.warehouseId })
+      .whereIn("u.role", ["clerk", "lead", "administrator"])
+      .first("u.id", "u.name")
+    if (!to) return refused(reason("run.no-such-person"))
+    if (run.holder_id === to.id) return accepted(null)
+    if (run.holder_id !== null)
+      await trx("pick_run_person").where({ run_id: run.id, user_id: run.holder_id }).update({ left_at: now })
+    await trx("pick_run_person")
+      .insert({ run_id: run.id, user_id: to.id, since: now, left_at: null })
+      .onConflict(["run_id", "user_id"])
+      .merge(["left_at"])
+    await trx("allocation").where({ run_id: run.id }).update({ claimed_by: null, claimed_at: null })
+    await trx("pick_run")
+      .where({ id: run.id })
+      .update({ holder_id: to.id, ...(run.state === "left" ? { state: "picking" } : {}) })
+    await recordForAll(trx, context, run.id, "run.handed", { run: number, to: to.name })
+    await announce(trx, { warehouseId: actor.warehouseId })
+    return accepted(null)
+  })
+}
+
+/** Breaks a run up: what is not picked can go into another one, what is picked stays where it is. Safe to repeat. */
+export async function breakUpRun(context: Context, number: number): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  // orders are locked before their run, as a pick does it
+  const before = await db("pick_run_order as m")
+    .join("pick_run as r", "r.id", "m.run_id")
+    .where({ "r.number": number, "r.warehouse_id": actor.warehouseId })
+    .pluck("m.order_id")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    await trx("sales_order").whereIn("id", before).orderBy("id").forUpdate().select("id")
+    const run = await trx("pick_run").where({ number, warehouse_id: actor.warehouseId }).forUpdate().first()
+    if (!run) return refused(reason("run.unknown", { run: number }))
+    if (run.state === "done" || run.state === "dropped") return accepted(null)
+    const orders: number[] = await trx("pick_run_order").where({ run_id: run.id }).pluck("order_id")
+    await trx("allocation")
+      .where({ run_id: run.id, picked: 0 })
+      .update({ run_id: null, claimed_by: null, claimed_at: null, skipped_at: null })
+    const begun = await trx("allocation").where({ run_id: run.id }).distinct("order_line_id").pluck("order_line_id")
+    const kept = new Set(await trx("order_line").whereIn("id", begun).distinct("order_id").pluck("order_id"))
+    for (const orderId of orders) {
+      await record(trx, actor, now, { action: "run.broken-up", orderId, detail: { run: number } })
+      if (kept.has(orderId)) continue
+      await trx("pick_run_order").where({ run_id: run.id, order_id: orderId }).delete()
+      await trx("tote").where({ run_id: run.id, order_id: orderId }).update({ run_id: null, order_id: null })
+    }
+    // what is picked in part is picked on by itself
+    await trx("allocation").where({ run_id: run.id }).whereRaw("picked < quantity").update({ run_id: null })
+    await trx("pick_run")
+      .where({ id: run.id })
+      .update({ state: kept.size > 0 ? "done" : "dropped", ended_at: now, holder_id: null })
+    await announce(trx, { warehouseId: actor.warehouseId })
+    return accepted(null)
+  })
+}
+
+/** Ends a run in which all is picked, opens one again in which something is to be picked again; in a pick's transaction. */
+export async function settleRun(
+  trx: Knex,
+  { actor, now }: Pick<Context, "actor" | "now">,
+  runId: number,
+): Promise<void> {
+  const run = await trx("pick_run").where({ id: runId }).forUpdate().first("id", "number", "state", "warehouse_id")
+  if (!run || run.state === "dropped") return
+  const left = await trx("allocation").where({ run_id: runId }).whereRaw("picked < quantity").first("id")
+  if (!left && run.state !== "done") {
+    await trx("pick_run").where({ id: runId }).update({ state: "done", ended_at: now })
+    await trx("pick_run_person").where({ run_id: runId }).whereNull("left_at").update({ left_at: now })
+  } else if (left && (run.state === "done" || run.state === "ready"))
+    await trx("pick_run")
+      .where({ id: runId })
+      .update({
+        state: "picking",
+        ended_at: null,
+        ...(run.state === "ready" ? { begun_at: now, holder_id: actor.userId } : {}),
+      })
+  await announce(trx, { warehouseId: run.warehouse_id })
+}
