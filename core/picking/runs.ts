@@ -91,7 +91,12 @@ export function buildRuns(
     }
     best[index] = found
   }
-  for (let index = 0; index < alive.length; index += 1) look(index)
+  for (let index = 0; index < alive.length; index += 1)
+    for (let other = 0; other < index; other += 1) {
+      const saved = saving(alive[index]?.group as Group, alive[other]?.group as Group)
+      if (saved > (best[index] as Best).saved) best[index] = { with: other, saved }
+      if (saved > (best[other] as Best).saved) best[other] = { with: index, saved }
+    }
   for (;;) {
     let top = -1
     for (let index = 0; index < alive.length; index += 1)

@@ -1,7 +1,7 @@
 import * as fc from "fast-check"
 import { describe, expect, it } from "vitest"
 import { emptyPlan, type FloorPlan, floorDistances } from "../floor/index.ts"
-import { buildRuns, lengthOf, plainOrder, type RunOrder, totesFor, walk } from "./index.ts"
+import { buildRuns, lengthOf, plainMeasure, plainOrder, type RunOrder, totesFor, walk } from "./index.ts"
 
 const hall = (aisles: number, bins: readonly (readonly [aisle: number, y: number])[]): FloorPlan => ({
   ...emptyPlan,
@@ -96,6 +96,18 @@ describe("the walk", () => {
       metres: null,
       plainMetres: null,
     })
+  })
+  it("in plain order is measured alike the quick way", () => {
+    fc.assert(
+      fc.property(places, fc.array(fc.nat(8), { minLength: 1, maxLength: 8 }), (bins, chosen) => {
+        const floor = floorDistances(hall(6, bins))
+        const names = bins.map((_, index) => `b${index}`)
+        const some = [...new Set(chosen.map((at) => names[at % names.length] as string))]
+        const slow = lengthOf(plainOrder(some, floor, "DESK", "BENCH"), floor, "DESK", "BENCH")
+        expect(plainMeasure(names, floor, "DESK", "BENCH")(some)).toBeCloseTo(slow, 6)
+      }),
+      { numRuns: 200 },
+    )
   })
   it("over nothing is nothing", () =>
     expect(walk([], floorDistances(hall(1, [])), "DESK", "BENCH")).toEqual({ bins: [], metres: 0, plainMetres: 0 }))

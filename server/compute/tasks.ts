@@ -1,6 +1,6 @@
 import { type FloorPlan, floorDistances } from "core/floor/index.ts"
 import { type PackLoad, suggestPacking, type UsableBox } from "core/packing/index.ts"
-import { type BuiltRuns, buildRuns, type Cart, lengthOf, plainOrder, type RunOrder, walk } from "core/picking/index.ts"
+import { type BuiltRuns, buildRuns, type Cart, plainMeasure, type RunOrder, walk } from "core/picking/index.ts"
 
 /** Suggested cartons for goods; the same that the browser's worker works out for the shipment on the screen. */
 export const suggest = ({
@@ -26,16 +26,12 @@ export interface RunsWanted {
 export function runsWanted({ orders, cart, atMost, floor }: RunsWanted): BuiltRuns {
   if (!floor) return buildRuns(orders, cart, (bins) => (bins.length > 0 ? 1 : 0), atMost)
   const distances = floorDistances(floor.plan)
-  const known = new Map<string, number>()
-  const plain = (bins: readonly string[]) => {
-    const key = [...bins].sort().join(" ")
-    const before = known.get(key)
-    if (before !== undefined) return before
-    const on = bins.filter((bin) => distances.knows(bin))
-    const metres = lengthOf(plainOrder(on, distances, floor.desk, floor.bench), distances, floor.desk, floor.bench)
-    if (known.size < 200_000) known.set(key, metres)
-    return metres
-  }
+  const plain = plainMeasure(
+    orders.flatMap((order) => [...order.bins]),
+    distances,
+    floor.desk,
+    floor.bench,
+  )
   const built = buildRuns(orders, cart, plain, atMost)
   const binsOf = new Map(orders.map((order) => [order.id, order.bins]))
   const real = (ids: readonly number[]) =>

@@ -1,0 +1,191 @@
+import { randomUUID } from "node:crypto"
+import { NotAllowed } from "server/accounts/index.ts"
+import { closeCollection, load } from "server/dock/index.ts"
+import { findItems } from "server/goods/index.ts"
+import { savePacking } from "server/goods/packing.ts"
+import { setPriority } from "server/orders/priority.ts"
+import { partsOf } from "server/orders/reroute.ts"
+import { shipWhatIsPacked } from "server/packing/apart.ts"
+import { packagingTypes } from "server/packing/catalogue.ts"
+import { addPackage, closePackages, openShipment, putIn } from "server/packing/index.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { usableBoxes } from "server/packing/suggestion.ts"
+import { setPackagingStock } from "server/packing/used.ts"
+import { slipsOf } from "server/papers/slip.ts"
+import { addPackaging, offerPackaging, packagingForm, saveSlip } from "server/setup/packaging.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import {
+  as,
+  askForLabels,
+  type Bench,
+  codes,
+  openBench,
+  orderBySource,
+  pickAll,
+  row,
+  takeFile,
+  value,
+  workAll,
+} from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+const admin = () => as(bench.context, { role: "administrator" })
+
+describe("packaging", () => {
+  const typed = {
+    code: "k30",
+    name: "Long carton",
+    inner: "40 × 8 x 8",
+    outer: "40.4 8.4 8.8",
+    tare: "1,8",
+    load: "40",
+  }
+  it("is added with its sizes in inches, offered, and taken off the offer", async () => {
+    value(await addPackaging(admin(), packagingForm.parse(typed)))
+    const type = (await packagingTypes(bench.db)).find((one) => one.code === "K30")
+    // 40 in = 1016 mm, 1.8 lb = 0.816466266 kg
+    expect(type?.inner.length.toNumber()).toBeCloseTo(1016, 6)
+    expect(type?.tare.toNumber()).toBeCloseTo(0.816466266, 9)
+    expect((await usableBoxes(bench.db, 1)).some((one) => one.code === "K30")).toBe(true)
+    value(await offerPackaging(admin(), "K30", false))
+    value(await offerPackaging(admin(), "K30", false))
+    expect((await usableBoxes(bench.db, 1)).some((one) => one.code === "K30")).toBe(false)
+    expect(codes(await addPackaging(admin(), packagingForm.parse(typed)))).toEqual(["packaging.taken"])
+  })
+  it.each([["an inside larger than the outside", { code: "K31", outer: "30 8 8" }, ["packaging.inner-larger"]]])(
+    "is refused with %s",
+    async (_, more, expected) =>
+      expect(codes(await addPackaging(admin(), packagingForm.parse({ ...typed, ...more })))).toEqual(expected),
+  )
+  it.each([
+    ["two edges", { inner: "40 8" }],
+    ["no weight", { tare: "0" }],
+    ["words", { load: "heavy" }],
+    ["a million inches", { inner: "1000000 1 1" }],
+  ])("has no %s", (_, more) => expect(packagingForm.safeParse({ ...typed, ...more }).success).toBe(false))
+  it("that has run out is not suggested", async () => {
+    const type = (await packagingTypes(bench.db)).find((one) => one.code === "K02")
+    value(await setPackagingStock(bench.context, type?.id ?? 0, 0, 10))
+    expect((await usableBoxes(bench.db, 1)).some((one) => one.code === "K02")).toBe(false)
+  })
+  it("is the administrator's to add", async () => {
+    await expect(addPackaging(bench.context, packagingForm.parse({ ...typed, code: "K33" }))).rejects.toThrow(
+      NotAllowed,
+    )
+    await expect(setPackagingStock(as(bench.context, { role: "sales" }), 1, 5, 1)).rejects.toThrow(NotAllowed)
+  })
+})
+
+describe("how an item is packed", () => {
+  it("is said once, and not on old ground", async () => {
+    const [item] = await findItems(bench.context, "JUG-GLS-5")
+    const form = {
+      id: item?.id ?? 0,
+      version: item?.version ?? 0,
+      goodsKind: "general" as const,
+      fragile: "on" as const,
+      loadLimit: "12.5",
+    }
+    value(await savePacking(bench.context, form))
+    value(await savePacking(bench.context, form))
+    const [now] = await findItems(bench.context, "JUG-GLS-5")
+    expect(now?.packing).toEqual({
+      goodsKind: "general",
+      upright: false,
+      stackable: false,
+      fragile: true,
+      ownCarton: false,
+      loadLimit: "12.5",
+    })
+    expect(codes(await savePacking(bench.context, { ...form, goodsKind: "chemical" }))).toEqual([
+      "item.changed-meanwhile",
+    ])
+  })
+})
+
+describe("what slips show", () => {
+  it("is said by the warehouse, and by a customer before it", async () => {
+    value(await saveSlip(admin(), null, { prices: true, message: "From Duluth" }, "8"))
+    const customer = await bench.db("customer").where({ code: "ELKRUN" }).first("id")
+    value(await saveSlip(admin(), customer.id, { message: "For Elk Run", letterhead: ["Elk Run Taproom", "Denver"] }))
+    await takeFile(bench.context, row({ order_number: "SL-1", sku: "PH-METER", quantity: "2", unit_price: "96.00" }))
+    const { id } = await orderBySource(bench.db, "SL-1")
+    await bench.db("order_line").where({ order_id: id }).update({ unit_price: "96.00" })
+    const [slip] = (await slipsOf(bench.db, id)) ?? []
+    expect(slip).toMatchObject({ withPrices: true, message: "For Elk Run", letterhead: ["Elk Run Taproom", "Denver"] })
+    // nothing is packed yet: it says what is held for the order
+    expect(slip?.rows).toMatchObject([{ ordered: 2, shipped: 2, backOrdered: 0, price: "96.00" }])
+    expect(Number((await bench.db("warehouse").where({ id: 1 }).first("weight_tolerance")).weight_tolerance)).toBe(0.08)
+    expect(codes(await saveSlip(admin(), null, { colour: "red" }))).toEqual(["slip.shape"])
+    expect(codes(await saveSlip(admin(), null, {}, "0"))).toEqual(["slip.tolerance-shape"])
+    expect(await slipsOf(bench.db, 99_999)).toBeNull()
+  })
+})
+
+describe("priority", () => {
+  it("is one of four, and is on the story", async () => {
+    await takeFile(bench.context, row({ order_number: "PR-1", po_number: "PR1", sku: "PH-METER", quantity: "1" }))
+    const { id } = await orderBySource(bench.db, "PR-1")
+    value(await setPriority(bench.context, id, 2))
+    value(await setPriority(bench.context, id, 2))
+    expect(codes(await setPriority(bench.context, id, 7))).toEqual(["priority.unknown"])
+    expect(await bench.db("audit").where({ order_id: id, action: "order.priority" })).toHaveLength(1)
+    await expect(setPriority(as(bench.context, { role: "sales" }), id, 1)).rejects.toThrow(NotAllowed)
+  })
+})
+
+it("the freight of an order in two shipments is charged with the one that goes first, and each report says what went", async () => {
+  await takeFile(
+    bench.context,
+    row({ order_number: "FR-1", po_number: "FR1", sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" }),
+  )
+  const { id } = await orderBySource(bench.db, "FR-1")
+  await pickAll(bench.context, id)
+  const shipment = value(await openShipment(bench.context, id))
+  value(await addPackage(bench.context, id, "K12"))
+  value(
+    await putIn(bench.context, id, {
+      package: 1,
+      lineId: shipment.lines[0]?.id ?? 0,
+      quantity: 4,
+      scanned: true,
+      scanId: randomUUID(),
+    }),
+  )
+  value(await shipWhatIsPacked(bench.context, id))
+  const rest = (await partsOf(bench.db, id))[1]?.id ?? 0
+  value(await closePackages(bench.context, id))
+  value(await openShipment(bench.context, rest))
+  value(await addPackage(bench.context, rest, "K12", true))
+  value(await closePackages(bench.context, rest))
+  for (const order of [id, rest]) {
+    await askForLabels(
+      bench.context,
+      order,
+      (await shipmentOf(bench.db, order)) as NonNullable<Awaited<ReturnType<typeof shipmentOf>>>,
+    )
+    await workAll(bench.db)
+    const bought = await shipmentOf(bench.db, order)
+    for (const one of bought?.packages ?? [])
+      value(await load(bench.context, bought?.collectionId ?? 0, { sscc: one.sscc ?? "" }, randomUUID()))
+    if (order === rest) value(await closeCollection(bench.context, bought?.collectionId ?? 0, 2))
+  }
+  const reports = await bench
+    .db("outbox")
+    .where({ topic: "order.gone" })
+    .whereIn("order_id", [id, rest])
+    .orderBy("id")
+    .select("order_id", "payload")
+  const bodies = reports.map((one) => (typeof one.payload === "string" ? JSON.parse(one.payload) : one.payload))
+  expect(bodies.map((one) => one.freightCharged).sort()).toEqual(["before", "here"])
+  expect(bodies.map((one) => one.lines)).toEqual(
+    expect.arrayContaining([
+      [{ sku: "YST-ALE-500", shipped: 4, cancelled: 0 }],
+      [{ sku: "YST-ALE-500", shipped: 2, cancelled: 0 }],
+    ]),
+  )
+})
