@@ -81,6 +81,7 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   const late = await at("10:30")
   await pickOrder(late, ready[next++] as number)
   await pickOrder(late, ready[next++] as number)
+  await severalNext(db, ready, next)
   await weighShort(late, ready[next++] as number)
   await pickOrder(late, ready[next++] as number, 1)
   await floorMorning(await at("10:36"), ready.slice(next + 8, next + 12))
@@ -228,6 +229,17 @@ async function packOrder(context: Context, orderId: number, close = true): Promi
   return must(await closePackages(context, orderId))
 }
 
+/** Brings an order of several lines forward, so that what is shown of it is worth looking at. */
+async function severalNext(db: Knex, orders: number[], next: number): Promise<void> {
+  for (let at = next; at < next + 8; at += 1) {
+    const lines = await db("order_line").where({ order_id: orders[at] }).count({ n: "*" }).first()
+    if (Number(lines?.n) < 3) continue
+    const [moved] = orders.splice(at, 1) as [number]
+    orders.splice(next, 0, moved)
+    return
+  }
+}
+
 /** A carton that weighs a piece less than it should: something is missing, and the scale says so. */
 async function weighShort(context: Context, orderId: number): Promise<void> {
   const [first] = (await packOrder(context, orderId, false)).packages
@@ -274,7 +286,8 @@ async function floorMorning(context: Context, orders: readonly number[]): Promis
         times: stop.quantity,
       }),
     )
-  must(await doubtStock(context, await place("GSK-15-100")))
+  const bent = await db("stock as s").join("bin as b", "b.id", "s.bin_id").where({ "b.code": "B-05-1" }).first("s.id")
+  must(await doubtStock(context, bent.id))
 }
 
 async function shipOrder(context: Context, orderId: number): Promise<void> {

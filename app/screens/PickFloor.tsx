@@ -234,6 +234,12 @@ function Short({ view, stop, back }: { view: PickView; stop: OrderStop; back: st
   )
 }
 
+/** What is still to be walked comes first, what is done after it. */
+const leftFirst = (stops: readonly OrderStop[]): OrderStop[] => {
+  const done = (one: OrderStop) => one.picked >= one.quantity
+  return [...stops.filter((one) => !done(one)), ...stops.filter(done)]
+}
+
 /** The floor with the walk, and what is left of it. */
 export function StopsLeft({ view, stop, several }: { view: PickView; stop: OrderStop | null; several: boolean }) {
   const metres = (value: number) => Math.round(value)
@@ -267,7 +273,7 @@ export function StopsLeft({ view, stop, several }: { view: PickView; stop: Order
           </tr>
         </thead>
         <tbody>
-          {view.stops.map((one) => {
+          {leftFirst(view.stops).map((one) => {
             const done = one.picked >= one.quantity
             return (
               <tr key={one.allocationId} className={one === stop ? "next" : done ? "pale" : undefined}>

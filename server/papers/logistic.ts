@@ -28,7 +28,8 @@ export async function logisticLabels(db: Knex, orderId: number): Promise<Logisti
     const parts = [one, ...shipment.packages.filter((other) => other.on === one.number)]
     const content = contentOf(parts)
     const own = lots.filter((lot) => parts.some((part) => part.id === lot.package_id))
-    const lot = new Set(own.map((each) => each.code)).size === 1 ? own[0] : null
+    // of mixed goods a lot says nothing of the whole
+    const lot = content && new Set(own.map((each) => each.code)).size === 1 ? own[0] : null
     const line = content ? shipment.lines.find((each) => each.id === content.lineId) : undefined
     const gtin = line?.levels.find((level) => level.count === 1)?.gtin?.padStart(14, "0") ?? null
     const number = iso31661.find((country) => country.alpha2 === shipment.shipTo.country)?.numeric ?? null
