@@ -6,11 +6,14 @@ import { runWalk } from "server/picking/index.ts"
 import { carts, runs } from "server/picking/runs.ts"
 import { breakUpRun, enterRun, handRun, leaveRun } from "server/picking/walkRuns.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { runPaper } from "../screens/floorPapers.server.ts"
+import { PaperLinks } from "../screens/PaperLinks.tsx"
 import { pickSill, StopNow, StopsLeft, stopPlate, Undo } from "../screens/PickFloor.tsx"
 import { type PickAnswer, pickAction } from "../screens/pickActions.server.ts"
 import { emptyHand, handAt, type PickHand } from "../screens/pickMeaning.ts"
 import { pickView } from "../screens/pickView.server.ts"
 import { runLabel } from "../screens/runLabel.ts"
+import { printed } from "../screens/shipmentActions.server.ts"
 import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -71,6 +74,12 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
         const outcome = await handRun(work, number, Number(form.get("to")) || 0)
         return outcome.ok ? done(say("runs.handed", { run: number })) : refusal(sayReasons(outcome.reasons))
       }
+      case "print":
+        return printed(
+          work,
+          await runPaper(work, String(form.get("paper") ?? ""), number),
+          String(form.get("key") ?? "") || crypto.randomUUID(),
+        )
       case "pack": {
         const outcome = await packRun(work, number)
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
@@ -179,10 +188,7 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
             <Button type="submit">{say("runs.pack")}</Button>
           </Form>
         ) : null}
-        <p className="pick-papers">
-          <a href={`/pick/runs/${run.number}/list.pdf`}>{say("pick.list")}</a>
-          <a href={`/pick/runs/${run.number}/slips.pdf`}>{say("pick.slips")}</a>
-        </p>
+        <PaperLinks at={`/pick/runs/${run.number}`} papers={["list", "slips"]} />
         {run.state !== "done" && run.state !== "dropped" ? (
           <div className="pick-acts">
             {loaderData.inIt ? (

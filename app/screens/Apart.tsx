@@ -1,6 +1,7 @@
 import { Button, Input } from "@chakra-ui/react"
 import { Form } from "react-router"
 import { say } from "../messages/index.ts"
+import { PaperLinks } from "./PaperLinks.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** Another size, packages shipped apart, and what is packed shipped without the rest. */
@@ -66,11 +67,9 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
 export function BenchPapers({ view }: { view: ShipmentView }) {
   if (view.packages.length === 0) return null
   return (
-    <p className="bench-papers">
-      <a href={`/shipment/${view.bench}/slips.pdf`}>{say("bench.slip")}</a>
-      {view.packages.some((one) => one.sscc) ? (
-        <a href={`/shipment/${view.bench}/logistic.pdf`}>{say("bench.logistic")}</a>
-      ) : null}
-    </p>
+    <PaperLinks
+      at={`/shipment/${view.bench}`}
+      papers={view.packages.some((one) => one.sscc) ? ["slips", "logistic"] : ["slips"]}
+    />
   )
 }

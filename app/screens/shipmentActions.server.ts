@@ -30,11 +30,13 @@ import {
 import { weighByScale } from "server/packing/scales.ts"
 import type { Shipment } from "server/packing/shipment.ts"
 import { fillPlanned, packSuggested, suggestedSchema } from "server/packing/suggestion.ts"
+import { printNow } from "server/papers/index.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import type { Said } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { type FloorPaper, orderPaper } from "./floorPapers.server.ts"
 import { meaning } from "./packingMeaning.ts"
 import { shipmentView } from "./shipmentView.server.ts"
 
@@ -71,6 +73,10 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       )
     case "suggested":
       return suggested(work, orderId, form, text("key") || scanId)
+    case "print": {
+      const bench = (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number as string
+      return printed(work, await orderPaper(work, text("paper"), bench), text("key") || scanId)
+    }
     case "fill-plan":
       return told(await fillPlanned(work, orderId))
     case "move": {
@@ -161,6 +167,13 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     default:
       return scanned(work, orderId, text("text"), Number(text("hand")) || null, scanId)
   }
+}
+
+/** Prints a paper once, and says so. */
+export async function printed(work: Work, paper: FloorPaper | null, key: string): Promise<{ said: Said }> {
+  if (!paper) return refusal(say("bench.no-paper"))
+  await printNow(work, paper, key.slice(0, 36))
+  return done(say("bench.printed", { name: paper.name }))
 }
 
 const told = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAnswer =>

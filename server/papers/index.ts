@@ -68,6 +68,36 @@ export async function printDocument(
   await enqueue(trx, "print", `print:${id}`, { printJobId: id as number })
 }
 
+/**
+ * Keeps a paper that was made on demand and prints it on the warehouse's printer for its kind. A key of the client's
+ * counts once: asked again, nothing is printed again.
+ */
+export async function printNow(
+  context: Context,
+  paper: Pick<NewDocument, "kind" | "name" | "bytes"> & { readonly orderId: number | null },
+  key: string,
+): Promise<void> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  await db.transaction(async (trx) => {
+    const note = {
+      id: key,
+      at: now,
+      user_id: actor.userId ?? 0,
+      place: "print",
+      text: paper.name.slice(0, 120),
+      outcome: "done",
+    }
+    const [{ affectedRows }] = await trx.raw("INSERT IGNORE INTO scan SET ?", [note])
+    if (affectedRows === 0) return
+    const { kind, name, bytes, orderId } = paper
+    const document = { warehouseId: actor.warehouseId, kind, name, bytes, madeAt: now, orderId: orderId ?? undefined }
+    const id = await keepDocument(trx, document)
+    await printDocument(trx, actor.warehouseId, id, kind)
+    await record(trx, actor, now, { action: "paper.printed", orderId, detail: { name } })
+  })
+}
+
 /** Prints a kept document once more; false for one that is not here or is void. */
 export async function reprint(context: Context, documentId: number): Promise<boolean> {
   const { db, actor, now } = context

@@ -11,6 +11,7 @@ import { addPackage, closePackages, openShipment, putIn } from "server/packing/i
 import { shipmentOf } from "server/packing/shipment.ts"
 import { usableBoxes } from "server/packing/suggestion.ts"
 import { setPackagingStock } from "server/packing/used.ts"
+import { printNow } from "server/papers/index.ts"
 import { slipsOf } from "server/papers/slip.ts"
 import { addPackaging, offerPackaging, packagingForm, saveSlip } from "server/setup/packaging.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -124,6 +125,20 @@ describe("what slips show", () => {
     expect(codes(await saveSlip(admin(), null, {}, "0"))).toEqual(["slip.tolerance-shape"])
     expect(await slipsOf(bench.db, 99_999)).toBeNull()
   })
+})
+
+it("a paper made on demand is kept and printed once, however often it is sent", async () => {
+  const paper = { kind: "packing-slip" as const, name: "packing-slip-1", bytes: Buffer.from("%PDF-1.4"), orderId: null }
+  const key = randomUUID()
+  await Promise.all([printNow(bench.context, paper, key), printNow(bench.context, paper, key)])
+  expect(await bench.db("document").where({ name: "packing-slip-1" })).toHaveLength(1)
+  expect(
+    await bench
+      .db("print_job")
+      .join("document", "document.id", "document_id")
+      .where({ "document.name": "packing-slip-1" }),
+  ).toHaveLength(1)
+  await expect(printNow(as(bench.context, { role: "sales" }), paper, randomUUID())).rejects.toThrow(NotAllowed)
 })
 
 describe("priority", () => {

@@ -1,0 +1,67 @@
+import type { Work } from "server/http/context.ts"
+import { summaryByBench } from "server/orders/facts.ts"
+import type { DocumentKind } from "server/papers/index.ts"
+import { logisticLabels } from "server/papers/logistic.ts"
+import { pickListModel } from "server/papers/pickList.ts"
+import { slipsOf } from "server/papers/slip.ts"
+import { logisticLabelsPdf } from "server/pdf/logisticLabel.ts"
+import { pickListPdf } from "server/pdf/pickList.ts"
+import { slipsPdf } from "server/pdf/slip.ts"
+import { orderWalk, runWalk } from "server/picking/index.ts"
+import { runs } from "server/picking/runs.ts"
+import { say } from "../messages/index.ts"
+import { runLabel } from "./runLabel.ts"
+
+/** A paper of the floor or the bench, made from how things are now. */
+export interface FloorPaper {
+  readonly kind: DocumentKind
+  readonly name: string
+  readonly bytes: Buffer
+  readonly orderId: number | null
+}
+
+/** The pick list, the packing slips or the logistic labels of an order; null where there are none. */
+export async function orderPaper(work: Work, paper: string, bench: string): Promise<FloorPaper | null> {
+  const { db, warehouse, now } = work
+  const order = await summaryByBench(db, warehouse, bench)
+  if (!order) return null
+  if (paper === "list") {
+    const head = { number: order.bench, title: say("pick.list"), facts: [order.customer, order.place] }
+    const bytes = await pickListPdf(pickListModel(await orderWalk(db, warehouse.id, order.id), head), now)
+    return { kind: "pick-list", name: `pick-list-${bench}`, bytes, orderId: order.id }
+  }
+  if (paper === "slips") {
+    const slips = await slipsOf(db, order.id)
+    const bytes = slips ? await slipsPdf(slips, bench, now) : null
+    return bytes && { kind: "packing-slip", name: `packing-slip-${bench}`, bytes, orderId: order.id }
+  }
+  const labels = paper === "logistic" ? await logisticLabels(db, order.id) : null
+  if (!labels || labels.length === 0) return null
+  const bytes = await logisticLabelsPdf(labels, now)
+  return { kind: "logistic-label", name: `logistic-labels-${bench}`, bytes, orderId: order.id }
+}
+
+/** The pick list of a run, or the packing slips of its orders before they are packed; null where there are none. */
+export async function runPaper(work: Work, paper: string, number: number): Promise<FloorPaper | null> {
+  const { db, warehouse, now } = work
+  const [run] = await runs(db, warehouse.id, { number })
+  if (!run) return null
+  if (paper === "slips") {
+    const orders: number[] = await db("pick_run_order").where({ run_id: run.id }).orderBy("position").pluck("order_id")
+    const models = (await Promise.all(orders.map((id) => slipsOf(db, id)))).flatMap((one) => one ?? [])
+    if (models.length === 0) return null
+    const bytes = await slipsPdf(models, `R${number}`, now)
+    return { kind: "packing-slip", name: `packing-slips-R${number}`, bytes, orderId: null }
+  }
+  if (paper !== "list") return null
+  const model = pickListModel(await runWalk(db, warehouse.id, run.id), {
+    number: `R${number}`,
+    title: say("pick.list"),
+    facts: [
+      runLabel(run.label),
+      say("runs.plate.no-walk", { orders: run.orders }),
+      ...(run.cart ? [`${say("runs.cart")} ${run.cart}`] : []),
+    ],
+  })
+  return { kind: "pick-list", name: `pick-list-R${number}`, bytes: await pickListPdf(model, now), orderId: null }
+}
