@@ -50,13 +50,13 @@ export const totesFor = (litres: number, toteLitres: number): number =>
  * Vehicles from a Central Depot to a Number of Delivery Points", Operations Research 12, 1964), joining the two groups
  * whose common walk saves the most metres as long as the cart takes both. Not proved to be the best.
  *
- * @param metresOf the walk over these bins, from the desk to the bench
+ * @param metresOf the walk over these bins, and over those of a second list with them, from the desk to the bench
  * @param atMost how many orders go into a run
  */
 export function buildRuns(
   orders: readonly RunOrder[],
   cart: Cart,
-  metresOf: (bins: readonly string[]) => number,
+  metresOf: (bins: readonly string[], more?: readonly string[]) => number,
   atMost = 60,
 ): BuiltRuns {
   const left: { order: number; why: Reason }[] = []
@@ -74,7 +74,7 @@ export function buildRuns(
     if (a.orders.length + b.orders.length > atMost) return Number.NEGATIVE_INFINITY
     const both = { totes: a.totes + b.totes, litres: a.litres + b.litres, kilograms: a.kilograms + b.kilograms }
     if (tooMuch(both, cart)) return Number.NEGATIVE_INFINITY
-    return a.metres + b.metres - metresOf(union(a.bins, b.bins))
+    return a.metres + b.metres - metresOf(a.bins, b.bins)
   }
   // the best partner of each group; only what was joined is worked out again
   type Best = { with: number; saved: number }

@@ -49,14 +49,14 @@ export function lengthOf(bins: readonly string[], floor: FloorDistances, from: s
 /**
  * A quick measure of walks in plain aisle order over any of these bins, for comparing very many of them: what lies in an
  * aisle is passed from one end to the other, so that only its ends are measured. The same figure as `lengthOf` of
- * `plainOrder`.
+ * `plainOrder`, over some bins, or over those of two lists together.
  */
 export function plainMeasure(
   bins: readonly string[],
   floor: FloorDistances,
   from: string,
   to: string,
-): (some: readonly string[]) => number {
+): (some: readonly string[], more?: readonly string[]) => number {
   const known = [...new Set(bins)].flatMap((bin) => {
     const at = floor.inAisle(bin)
     return at ? [{ bin, ...at }] : []
@@ -72,16 +72,30 @@ export function plainMeasure(
     if ((table[key] as number) < 0) table[key] = floor.metres(place(a), place(b))
     return table[key] as number
   }
-  return (some) => {
-    const at = some.flatMap((bin) => index.get(bin) ?? []).sort((a, b) => a - b)
-    if (at.length === 0) return 0
-    // the first and last bin of each aisle
+  // lists come again and again while they are compared: each is looked up and sorted once
+  const sorted = new WeakMap<readonly string[], readonly number[]>()
+  const places = (some: readonly string[]): readonly number[] => {
+    const before = sorted.get(some)
+    if (before) return before
+    const found = some.flatMap((bin) => index.get(bin) ?? []).sort((a, b) => a - b)
+    sorted.set(some, found)
+    return found
+  }
+  const none: readonly string[] = []
+  return (some, more = none) => {
+    const [a, b] = [places(some), places(more)]
+    // the first and last bin of each aisle, of both lists merged
     const ends: [low: number, high: number][] = []
-    for (const one of at) {
+    for (let i = 0, j = 0; i < a.length || j < b.length; ) {
+      const one =
+        j >= b.length || (i < a.length && (a[i] as number) <= (b[j] as number))
+          ? (a[i++] as number)
+          : (b[j++] as number)
       const last = ends.at(-1)
       if (last && aisle[last[0]] === aisle[one]) last[1] = one
       else ends.push([one, one])
     }
+    if (ends.length === 0) return 0
     const length = (upFirst: boolean): number => {
       let metres = 0
       let before = n
