@@ -1,5 +1,6 @@
 /** Words of the bench: packages rearranged, suggestions, weights, packaging, slips and logistic labels. */
 export const enBench = {
+  "pack.wrong-lot": "Lot {scanned} of {sku} was not picked for this shipment. Pack lot {picked}.",
   "pack.wrong-item": "{scanned} is no item of order {order}. It does not go into this shipment.",
   "bench.moves": "{n} × {sku} from package {from} into {to}",
   "words.from": "a 2 from 1",

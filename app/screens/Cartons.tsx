@@ -10,7 +10,7 @@ import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 function scaleFor(packages: readonly PackageView[], editable: boolean): number {
   const wide = packages.reduce((sum, one) => sum + one.edges.length + one.edges.width * 0.35 + 3, 0)
   const tall = Math.max(...packages.map((one) => one.edges.height + one.edges.width * 0.25), 1)
-  const room = packages.some((one) => one.cartons.length > 0) ? 96 : editable ? 122 : 150
+  const room = packages.some((one) => one.cartons.length > 0) ? 96 : editable ? 122 : 128
   return Math.min(7.5, 830 / Math.max(1, wide), room / tall)
 }
 

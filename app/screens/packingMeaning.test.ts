@@ -10,12 +10,13 @@ const lines = [
     sku: "YST-ALE-500",
     picked: 9,
     packed: 4,
+    lots: ["H26-0917", "H26-1004"],
     levels: [
       { name: "each", gtin: "06291041500213", count: 1 },
       { name: "case", gtin: "16291041500210", count: 6 },
     ],
   },
-  { id: 12, letter: "b", sku: "BUN-10", picked: 2, packed: 2, levels: [] },
+  { id: 12, letter: "b", sku: "BUN-10", picked: 2, packed: 2, lots: [], levels: [] },
 ]
 const pack = (number: number, more: Record<string, unknown> = {}) => ({
   number,
@@ -51,6 +52,8 @@ const told = (text: string, hand: number | null = 2, more: Record<string, unknow
 describe("at packing", () => {
   it.each([
     ["an item by its GTIN", "06291041500213", "1 × YST-ALE-500 into carton 2"],
+    ["an item with a lot that was picked", "010629104150021310h26-1004", "1 × YST-ALE-500 into carton 2"],
+    ["an item with a lot that was not picked", "010629104150021310H25-0811", "pack.wrong-lot"],
     ["a line with a quantity", "a 3", "3 × YST-ALE-500 into carton 2"],
     ["a line alone: all that is left of it", "a", "5 × YST-ALE-500 into carton 2"],
     ["a case of six where five are left", "16291041500210", "pack.too-many"],

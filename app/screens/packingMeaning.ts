@@ -32,8 +32,18 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
           sameCode(line.sku, code) ||
           line.levels.some((level) => level.gtin !== null && level.gtin.padStart(14, "0") === code),
       )
-      const line = matches.find((one) => one.picked > one.packed) ?? matches[0]
-      if (!line) continue
+      if (matches.length === 0) continue
+      // a code that carries its lot must be of one that was picked
+      const lot = reading.kind === "gtin" ? reading.lot : null
+      const right = matches.filter((one) => lot === null || isOf(one, lot))
+      const line = right.find((one) => one.picked > one.packed) ?? right[0]
+      if (!line) {
+        const picked = [...new Set(matches.flatMap((one) => one.lots))].join(", ")
+        return {
+          kind: "refused",
+          why: reason("pack.wrong-lot", { scanned: lot ?? "", sku: matches[0]?.sku ?? "", picked }),
+        }
+      }
       const carton = cartonFor(view, line.id, hand)
       if (!carton) return noCarton
       const quantity = line.levels.find((level) => level.gtin?.padStart(14, "0") === code)?.count ?? 1
@@ -71,6 +81,10 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
   if (item && left) return { kind: "refused", why: reason("pack.wrong-item", { scanned: text, order: view.bench }) }
   return null
 }
+
+/** Whether a lot is one of those that were picked for a line; of goods kept without lots any may be. */
+const isOf = (line: ShipmentView["lines"][number], lot: string): boolean =>
+  line.lots.length === 0 || line.lots.some((one) => sameCode(one, lot))
 
 /** `a 2 from 1`: pieces of a line out of a package into the one in hand; all of it where no number is said. */
 function moveFrom(

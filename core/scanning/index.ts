@@ -16,7 +16,7 @@ export type Reading =
 /**
  * The readings of a text, the most telling first. A place takes the first one that it has something for.
  *
- * Element strings (AI 00, 01, 02, 10) are read with or without the symbology identifier `]C1` and with brackets;
+ * Element strings (AI 00, 01, 02, 10, and dates between them) are read with or without the symbology identifier `]C1` and with brackets;
  * source of the identifiers: GS1 General Specifications.
  *
  * @example readings("48217") // order 48217, the number 48217, the code "48217"
@@ -25,10 +25,15 @@ export function readings(input: string): Reading[] {
   const text = input.trim().replace(/^\](C1|d2|Q3|e0)/, "")
   if (text === "") return []
   const found: Reading[] = []
-  const compact = text.replace(/[\s()]/g, "")
+  // brackets stand for the separator, which ends an element of no fixed length
+  const compact = text
+    .replace(/\((\d{2,4})\)/g, "\x1d$1")
+    .replace(/^\x1d/, "")
+    .replace(/[\s()]/g, "")
   const elements = /^00(\d{18})$/.exec(compact) ?? /^(\d{18})$/.exec(compact)
   if (elements?.[1] && hasGs1CheckDigit(elements[1])) found.push({ kind: "sscc", sscc: elements[1] })
-  const item = /^(?:01|02)(\d{14})(?:\x1d?10([^\x1d]{1,20}))?/.exec(compact)
+  // dates (11 to 17, six digits each) often stand between the item and its lot
+  const item = /^(?:01|02)(\d{14})(?:\x1d?1[1-7]\d{6})*(?:\x1d?10([^\x1d]{1,20}))?/.exec(compact)
   if (item?.[1] && hasGs1CheckDigit(item[1])) found.push({ kind: "gtin", gtin: item[1], lot: item[2] ?? null })
   const gtin = gtin14(compact)
   if (gtin) found.push({ kind: "gtin", gtin, lot: null })

@@ -15,6 +15,16 @@ it("reads element strings with and without identifier and brackets", () => {
   }
   expect(readings("010629104150021310H26-0917")[0]).toEqual({ kind: "gtin", gtin: "06291041500213", lot: "H26-0917" })
 })
+// AI (17): use by, six digits; (10), of no fixed length, ends at FNC1, which scanners send as character 29 (from memory)
+it.each([
+  ["after a date", "0106291041500213" + "17270201" + "10H26-0917"],
+  ["after two dates", "0106291041500213" + "11260101" + "17270201" + "10H26-0917"],
+  ["before a count", "0106291041500213" + "10H26-0917" + "\x1d" + "3024"],
+  ["as people read it", "(01)06291041500213(17)270201(10)H26-0917"],
+  ["as people read it, not at the end", "(01) 06291041500213 (10) H26-0917 (17) 270201"],
+])("reads the lot %s", (_, text) =>
+  expect(readings(text)[0]).toEqual({ kind: "gtin", gtin: "06291041500213", lot: "H26-0917" }),
+)
 it("takes no number with a wrong check digit for an SSCC", () =>
   expect(kinds("106141412345678907")).not.toContain("sscc"))
 it.each([

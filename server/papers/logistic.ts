@@ -22,15 +22,16 @@ export async function logisticLabels(db: Knex, orderId: number): Promise<Logisti
       "p.package_id",
       shipment.packages.map((one) => one.id),
     )
-    .select("p.package_id", "l.code", "l.expires_on")
+    .select("p.package_id", "p.quantity", "l.code", "l.expires_on")
   const closed = shipment.packages.filter((one) => one.sscc)
   return closed.map((one, index) => {
     const parts = [one, ...shipment.packages.filter((other) => other.on === one.number)]
     const content = contentOf(parts)
     const own = lots.filter((lot) => parts.some((part) => part.id === lot.package_id))
-    // of mixed goods a lot says nothing of the whole
-    const lot = content && new Set(own.map((each) => each.code)).size === 1 ? own[0] : null
     const line = content ? shipment.lines.find((each) => each.id === content.lineId) : undefined
+    // of mixed goods a lot says nothing of the whole; where several lots were picked nobody saw which lies in here
+    const counted = own.reduce((sum, each) => sum + Number(each.quantity), 0)
+    const lot = content && line?.lots.length === 1 && counted === content.count ? own[0] : null
     const gtin = line?.levels.find((level) => level.count === 1)?.gtin?.padStart(14, "0") ?? null
     const number = iso31661.find((country) => country.alpha2 === shipment.shipTo.country)?.numeric ?? null
     return {
@@ -45,6 +46,7 @@ export async function logisticLabels(db: Knex, orderId: number): Promise<Logisti
           ? { name: "Content", text: `${content.count} × ${line.sku}` }
           : { name: "Content", text: `${parts.reduce((sum, part) => sum + pieces(part), 0)} pieces, mixed` },
         ...(lot ? [{ name: "Lot", text: lot.code as string }] : []),
+        ...(line && line.lots.length > 1 ? [{ name: "Lots", text: line.lots.join(" or ") }] : []),
         ...(lot?.expires_on ? [{ name: "Expires", text: lot.expires_on as string }] : []),
       ],
       symbols: elementStrings({

@@ -163,6 +163,6 @@ async function labelOf(db: Knex, wish: RunWish): Promise<string> {
 
 /** Writes the metres of a run's walk down again, after what is in it changed. */
 async function measureRun(trx: Knex, warehouseId: number, runId: number): Promise<void> {
-  const { metres, plainMetres } = await runWalk(trx, warehouseId, runId)
-  await trx("pick_run").where({ id: runId }).update({ metres, plain_metres: plainMetres })
+  const { metres } = await runWalk(trx, warehouseId, runId)
+  await trx("pick_run").where({ id: runId }).update({ metres })
 }

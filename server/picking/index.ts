@@ -209,7 +209,8 @@ export async function undoTake(
       allocated: take.quantity,
       cause: "put-back" as const,
     }
-    await moveStock(trx, context, { ...back, orderId: take.order_id })
+    if (!(await moveStock(trx, context, { ...back, orderId: take.order_id })))
+      throw new Error(`stock ${take.stock_id} can't be given back what was taken from it`)
     await trx("pick_take").where({ scan_id: scanId }).update({ undone_at: now })
     if (take.run_id !== null) await settleRun(trx, context, take.run_id)
     await record(trx, actor, now, { action: "pick.undone", orderId: take.order_id, detail: { ...undone } })

@@ -30,8 +30,15 @@ async function holders(db: Knex, warehouseId: number, itemIds: readonly number[]
 
 const notWorth = Symbol("what could be taken is not enough")
 
-/** How many waiting orders are looked at by one job. */
-const atOnce = 40
+/** Whether any of these items lies somewhere free, where it may be taken from. */
+const anyFree = async (db: Knex, warehouseId: number, itemIds: readonly number[]): Promise<boolean> =>
+  (await db("stock as s")
+    .join("bin as b", "b.id", "s.bin_id")
+    .leftJoin("lot as l", "l.id", "s.lot_id")
+    .where({ "s.warehouse_id": warehouseId, "s.to_count": false })
+    .whereIn("s.item_id", [...itemIds])
+    .whereRaw("s.on_hand > s.allocated AND b.blocked_why IS NULL AND (l.id IS NULL OR l.state = 'released')")
+    .first("s.id")) !== undefined
 
 /**
  * Deals scarce stock out: each waiting order, who has the better right first, is given what is free; and where that is
@@ -43,10 +50,11 @@ export async function dealStock(
   { warehouseId, itemIds }: { readonly warehouseId: number; readonly itemIds: readonly number[] },
   now: Date,
 ): Promise<void> {
-  for (const claimant of (await waiting(db, warehouseId, itemIds)).slice(0, atOnce)) {
+  for (const claimant of await waiting(db, warehouseId, itemIds)) {
     const lacking = await lackingItems(db, claimant.id)
     const others = await claimants(db, await holders(db, warehouseId, lacking))
     const lesser = others.filter((other) => byRight(claimant, other) < 0)
+    if (lesser.length === 0 && !(await anyFree(db, warehouseId, lacking))) continue
     try {
       await inTransaction(db, async (trx) => {
         const ids = [claimant.id, ...lesser.map((one) => one.id)].sort((a, b) => a - b)

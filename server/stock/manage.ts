@@ -1,3 +1,4 @@
+import { localDate } from "core/calendar/index.ts"
 import { type LotState, lotStates, sameCode } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -6,6 +7,7 @@ import { type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { recheckWhere } from "../orders/again.ts"
+import { warehouseById } from "../setup/warehouse.ts"
 import { askForCount } from "./count.ts"
 import { moveStock, stockRow } from "./move.ts"
 import { askForDeal } from "./waiting.ts"
@@ -113,7 +115,7 @@ export async function receive(
         .insert({
           item_id: item.id,
           code: form.lot,
-          received_on: now.toISOString().slice(0, 10),
+          received_on: localDate(now, (await warehouseById(trx, actor.warehouseId)).zone),
           expires_on,
           state: form.released === "on" ? "released" : "unreleased",
         })
@@ -125,7 +127,8 @@ export async function receive(
       lotId = lot.id
     } else if (form.expires) return refused(reason("stock.expiry-without-lot"))
     const stockId = await stockRow(trx, { warehouseId: actor.warehouseId, binId: bin.id, itemId: item.id, lotId })
-    await moveStock(trx, context, { stockId, quantity: form.quantity, cause: "receipt", key: form.key })
+    const moved = await moveStock(trx, context, { stockId, quantity: form.quantity, cause: "receipt", key: form.key })
+    if (moved === "before") return accepted({ bin: bin.code, sku: item.sku })
     await record(trx, actor, now, {
       action: "stock.received",
       warehouseId: actor.warehouseId,
@@ -164,8 +167,9 @@ export async function transfer(context: Context, form: z.infer<typeof transferFo
       lotId: from.lot_id,
     })
     const move = { cause: "transfer" as const, key: form.key, note: `${from.bin} → ${bin.code}` }
-    if (!(await moveStock(trx, context, { ...move, stockId: from.id, quantity: -form.quantity })))
-      return refused(reason("stock.not-free", { bin: from.bin, free: from.on_hand - from.allocated }))
+    const moved = await moveStock(trx, context, { ...move, stockId: from.id, quantity: -form.quantity })
+    if (moved === "before") return accepted(null)
+    if (!moved) return refused(reason("stock.not-free", { bin: from.bin, free: from.on_hand - from.allocated }))
     await moveStock(trx, context, { ...move, stockId: to, quantity: form.quantity })
     await record(trx, actor, now, {
       action: "stock.moved",

@@ -18,16 +18,16 @@ export interface Movement {
 
 /**
  * Moves stock, in the caller's transaction: the only way in which what lies in a bin changes. Answers false, with nothing
- * changed, where less would be left than orders hold there, or less than nothing; and true with nothing changed for a
- * key that has been.
+ * changed, where less would be left than orders hold there, or less than nothing; and "before", with nothing changed, for
+ * a key that has been.
  */
 export async function moveStock(
   trx: Knex,
   { actor, now }: { readonly actor: Pick<Actor, "userId">; readonly now: Date },
   movement: Movement,
-): Promise<boolean> {
+): Promise<boolean | "before"> {
   const { stockId, quantity, allocated = 0, key = null } = movement
-  if (key && (await trx("stock_movement").where({ move_key: key, stock_id: stockId }).first("id"))) return true
+  if (key && (await trx("stock_movement").where({ move_key: key, stock_id: stockId }).first("id"))) return "before"
   const changed = await trx("stock")
     .where({ id: stockId })
     .whereRaw("on_hand + ? >= 0 AND allocated + ? >= 0 AND on_hand + ? >= allocated + ?", [

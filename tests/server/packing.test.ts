@@ -32,6 +32,7 @@ import { packagingStock, setPackagingStock } from "server/packing/used.ts"
 import { logisticLabels } from "server/papers/logistic.ts"
 import { slipsOf } from "server/papers/slip.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
+import { receive } from "server/stock/manage.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { as, type Bench, codes, openBench, orderBySource, pickAll, row, takeFile, value } from "./bench.ts"
@@ -304,5 +305,24 @@ describe("closing", () => {
       expect.stringMatching(/^\(02\)\d{14}\(17\)280801\(37\)1$/),
     ])
     expect(labels[0]?.symbols[1]).toBe("(10)Y26-120")
+  })
+  it("a logistic label says no lot that nobody saw: two were picked for two packages", async () => {
+    const early = { key: randomUUID(), bin: "A-01-1", sku: "YST-ALE-500", lot: "Y26-090", expires: "2028-07-01" }
+    value(await receive(bench.context, { ...early, quantity: 3, released: "on" }))
+    const { id, shipment } = await picked(["YST-ALE-500", 4])
+    const line = shipment.lines[0] as Shipment["lines"][number]
+    expect(line.lots.toSorted()).toEqual(["Y26-090", "Y26-120"])
+    value(await addPackage(bench.context, id, "K12"))
+    value(await addPackage(bench.context, id, "K12"))
+    value(await put(id, 1, line.id, 2))
+    value(await put(id, 2, line.id, 2))
+    value(await closePackages(bench.context, id))
+    for (const label of (await logisticLabels(bench.db, id)) ?? []) {
+      expect(label.symbols.join(" ")).not.toMatch(/\((10|17)\)/)
+      expect(label.facts).toContainEqual({
+        name: "Lots",
+        text: expect.stringMatching(/^Y26-(090 or Y26-120|120 or Y26-090)$/),
+      })
+    }
   })
 })

@@ -84,6 +84,12 @@ describe("what lies in a bin", () => {
       ["transfer", -3],
       ["count", 2],
     ])
+    const told = await bench
+      .db("audit")
+      .whereIn("action", ["stock.received", "stock.moved"])
+      .orderBy("id")
+      .pluck("action")
+    expect(told).toEqual(["stock.received", "stock.moved"])
     // 7 received, 2 found
     const all = (await findStock(bench.context, { words: "ph-meter", empty: false })).rows
     expect(all.reduce((sum, one) => sum + one.onHand, 0)).toBe(before + 9)
@@ -119,6 +125,12 @@ describe("what lies in a bin", () => {
 })
 
 describe("lots", () => {
+  it("are received on the day of the warehouse, not of Greenwich", async () => {
+    // 21:00 on 24 November in Chicago, six hours behind, is 03:00 on the 25th in Greenwich
+    const late = { ...bench.context, now: new Date("2026-11-25T03:00:00Z") }
+    value(await receive(late, receipt({ sku: "PH-METER", lot: "EVENING" })))
+    expect(await bench.db("lot").where({ code: "EVENING" }).pluck("received_on")).toEqual(["2026-11-24"])
+  })
   it("the first expiring is taken; one that is not released, never, and it is said; released, it is dealt out", async () => {
     const [first] = (await findStock(bench.context, { words: "HOP-CAS-1", empty: false })).rows
     value(await setLotState(lead(), first?.lotId ?? 0, "blocked"))
@@ -212,6 +224,25 @@ describe("scarce stock", () => {
     await workAll(bench.db)
     expect(await stopsOf("F-LATE")).toEqual([])
     value(await cancelByHand(lead(), late.id))
+  })
+  it("goes to a small order that waits behind many large ones, when it is enough for that one alone", async () => {
+    const stock = await place("MSH-TUN-15")
+    const all = { order_number: "M-ALL", po_number: "M0", sku: "MSH-TUN-15", quantity: String(stock.on_hand) }
+    await takeFile(bench.context, row(all))
+    const large = Array.from({ length: 45 }, (_, n) => `M-${n + 1}`)
+    await takeFile(
+      bench.context,
+      ...large.map((number) => row({ order_number: number, po_number: number, sku: "MSH-TUN-15", quantity: "3" })),
+    )
+    await takeFile(bench.context, row({ order_number: "M-ONE", po_number: "M99", sku: "MSH-TUN-15", quantity: "1" }))
+    await workAll(bench.db)
+    expect(await stopsOf("M-ONE")).toEqual(["stop.stock-short"])
+    value(await receive(bench.context, receipt({ sku: "MSH-TUN-15", quantity: 1 })))
+    await workAll(bench.db)
+    expect(await stopsOf("M-ONE")).toEqual([])
+    expect(await stopsOf("M-1")).toEqual(["stop.stock-short"])
+    for (const number of ["M-ALL", "M-ONE", ...large])
+      value(await cancelByHand(lead(), (await orderBySource(bench.db, number)).id))
   })
   it("is not taken from an order that somebody has begun, nor for one that could not go anyway", async () => {
     const stock = await place("PRS-BLD-40")

@@ -33,7 +33,7 @@ export const floor: Migration = {
       id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, warehouse_id INT UNSIGNED NOT NULL, number INT UNSIGNED NOT NULL,
       kind ENUM('orders','single') NOT NULL DEFAULT 'orders', label VARCHAR(80) NOT NULL, zone VARCHAR(16) NULL,
       cart_id INT UNSIGNED NULL, state ENUM('ready','picking','left','done','dropped') NOT NULL DEFAULT 'ready',
-      holder_id INT UNSIGNED NULL, metres DECIMAL(8,1) NULL, plain_metres DECIMAL(8,1) NULL, apart_metres DECIMAL(8,1) NULL,
+      holder_id INT UNSIGNED NULL, metres DECIMAL(8,1) NULL, apart_metres DECIMAL(8,1) NULL,
       made_at DATETIME(3) NOT NULL, made_by VARCHAR(60) NOT NULL, begun_at DATETIME(3) NULL, ended_at DATETIME(3) NULL,
       made_key CHAR(36) NOT NULL, INDEX by_key (made_key), UNIQUE (warehouse_id, number), INDEX by_state (warehouse_id, state),
       FOREIGN KEY (warehouse_id) REFERENCES warehouse (id), FOREIGN KEY (cart_id) REFERENCES cart (id),
