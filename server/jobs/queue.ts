@@ -54,6 +54,46 @@ export async function claim(db: Knex, kinds: readonly string[]): Promise<(Job & 
   })
 }
 
+/**
+ * Takes other waiting jobs of a kind along with one in hand, such as many that ask for the same: their payloads are put
+ * into one, which is the job's own from now on, so that a failure loses nothing, and they are done.
+ *
+ * @param join the payload of two jobs in one, or null where they are not done together
+ */
+export async function takeAlong(
+  db: Knex,
+  job: Job,
+  join: (mine: Job["payload"], other: Job["payload"]) => Job["payload"] | null,
+  most = 1_000,
+): Promise<Job["payload"]> {
+  const now = new Date()
+  return db.transaction(async (trx) => {
+    const rows = await trx("job")
+      .where({ kind: job.kind, state: "waiting" })
+      .whereNot("id", job.id)
+      .where((free) => free.whereNull("leased_until").orWhere("leased_until", "<", now))
+      .orderBy("run_at")
+      .limit(most)
+      .forUpdate()
+      .skipLocked()
+      .select("id", "payload")
+    let payload = job.payload
+    const along: number[] = []
+    for (const row of rows) {
+      const joined = join(payload, parsed(row.payload))
+      if (!joined) continue
+      payload = joined
+      along.push(row.id)
+    }
+    if (along.length === 0) return payload
+    await trx("job").whereIn("id", along).update({ state: "done", done_at: now, leased_until: null })
+    await trx("job")
+      .where({ id: job.id })
+      .update({ payload: JSON.stringify(payload) })
+    return payload
+  })
+}
+
 export const finish = (db: Knex, job: Job & { lease: string }): Promise<number> =>
   db("job")
     .where({ id: job.id, lease: job.lease })

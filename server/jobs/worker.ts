@@ -12,8 +12,8 @@ import { sendOutbox } from "../reports/index.ts"
 import { recheckPart } from "../rules/recheckLine.ts"
 import { bookIntent } from "../shipping/book.ts"
 import { voidIntent } from "../shipping/void.ts"
-import { dealStock } from "../stock/deal.ts"
-import { claim, fail, finish, type Job } from "./queue.ts"
+import { dealOf, dealStock, dealtTogether } from "../stock/deal.ts"
+import { claim, fail, finish, type Job, takeAlong } from "./queue.ts"
 import { enqueueRecurring } from "./recurring.ts"
 
 type Handler = (db: Knex, job: Job) => Promise<void>
@@ -41,7 +41,7 @@ export const handlers: Readonly<Record<string, Handler>> = {
   "orders.recheck": async (db, job) =>
     recheckPart(db, job.payload as unknown as Parameters<typeof recheckPart>[1], await businessNow(db)),
   "stock.deal": async (db, job) =>
-    dealStock(db, job.payload as unknown as Parameters<typeof dealStock>[1], await businessNow(db)),
+    dealStock(db, dealOf(await takeAlong(db, job, dealtTogether)), await businessNow(db)),
   "clear-up": (db) => clearUp(db),
 }
 

@@ -28,6 +28,22 @@ async function holders(db: Knex, warehouseId: number, itemIds: readonly number[]
   return rows.map((row) => row.id)
 }
 
+/** What a job says is to be dealt out. */
+export interface Deal {
+  readonly warehouseId: number
+  readonly itemIds: readonly number[]
+}
+
+export const dealOf = (payload: Record<string, unknown>): Deal => payload as unknown as Deal
+
+/** Two deals of one warehouse as one, of the items of both; null for those of different warehouses. */
+export function dealtTogether(mine: Record<string, unknown>, other: Record<string, unknown>) {
+  const [a, b] = [dealOf(mine), dealOf(other)]
+  return a.warehouseId === b.warehouseId
+    ? { warehouseId: a.warehouseId, itemIds: [...new Set([...a.itemIds, ...b.itemIds])] }
+    : null
+}
+
 const notWorth = Symbol("what could be taken is not enough")
 
 /** Whether any of these items lies somewhere free, where it may be taken from. */
@@ -45,11 +61,7 @@ const anyFree = async (db: Knex, warehouseId: number, itemIds: readonly number[]
  * not enough, what orders with a lesser right hold and have not begun, the last of them first, when it can then be
  * shipped. Those are stopped for want of stock in its place, and the story of both says so.
  */
-export async function dealStock(
-  db: Knex,
-  { warehouseId, itemIds }: { readonly warehouseId: number; readonly itemIds: readonly number[] },
-  now: Date,
-): Promise<void> {
+export async function dealStock(db: Knex, { warehouseId, itemIds }: Deal, now: Date): Promise<void> {
   for (const claimant of await waiting(db, warehouseId, itemIds)) {
     const lacking = await lackingItems(db, claimant.id)
     const others = await claimants(db, await holders(db, warehouseId, lacking))

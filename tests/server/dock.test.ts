@@ -2,10 +2,11 @@ import { randomUUID } from "node:crypto"
 import { mass, size } from "core/units/index.ts"
 import { migrate } from "server/db/migrate.ts"
 import { closeCollection, leaveBehind, load } from "server/dock/index.ts"
-import { claim, enqueue, fail, triesBeforeDead } from "server/jobs/queue.ts"
+import { claim, enqueue, fail, takeAlong, triesBeforeDead } from "server/jobs/queue.ts"
 import { addPackage, closePackages, openShipment, putIn, resize, weigh } from "server/packing/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { reprint } from "server/papers/index.ts"
+import { dealtTogether } from "server/stock/deal.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   askForLabels,
@@ -185,6 +186,25 @@ describe("printing", () => {
 })
 
 describe("jobs", () => {
+  it("of a kind are done together, what they ask for is kept when that fails, and those of another place stay", async () => {
+    const ask = (key: string, warehouseId: number, itemIds: number[]) =>
+      enqueue(bench.db, "test.deal", key, { warehouseId, itemIds })
+    await ask("deal:1", 1, [7])
+    await ask("deal:2", 1, [7, 8])
+    await ask("deal:3", 2, [9])
+    const job = await claim(bench.db, ["test.deal"])
+    if (!job) throw new Error("not taken")
+    const all = { warehouseId: 1, itemIds: [7, 8] }
+    expect(await takeAlong(bench.db, job, dealtTogether)).toEqual(all)
+    await fail(bench.db, job, "no luck")
+    await bench
+      .db("job")
+      .where({ once_key: "deal:1" })
+      .update({ run_at: new Date(0) })
+    const again = [await claim(bench.db, ["test.deal"]), await claim(bench.db, ["test.deal"])]
+    expect(again.map((one) => one?.payload)).toEqual([all, { warehouseId: 2, itemIds: [9] }])
+    expect(await claim(bench.db, ["test.deal"])).toBeNull()
+  })
   it("are taken by one worker at a time, again after the lease, and are dead after the last try", async () => {
     await enqueue(bench.db, "test", "test:1", { n: 1 })
     await enqueue(bench.db, "test", "test:1", { n: 2 })
