@@ -103,6 +103,7 @@ export const enBench = {
   "bench.print-label": "Print: {paper}",
   "bench.printed": "{name} goes to the printer.",
   "bench.no-paper": "There is no such paper.",
+  "paper.no-printer": "This warehouse has no printer for {media}. Look at the paper and print it from there.",
   "story.paper.printed": "{name} was printed",
   "bench.slip": "Packing slip",
   "bench.logistic": "Logistic labels",

@@ -15,6 +15,7 @@ import { pickView } from "../screens/pickView.server.ts"
 import { runLabel } from "../screens/runLabel.ts"
 import { printed } from "../screens/shipmentActions.server.ts"
 import { clock } from "../shell/format.ts"
+import { onceKey } from "../shell/once.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -75,11 +76,7 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
         return outcome.ok ? done(say("runs.handed", { run: number })) : refusal(sayReasons(outcome.reasons))
       }
       case "print":
-        return printed(
-          work,
-          await runPaper(work, String(form.get("paper") ?? ""), number),
-          String(form.get("key") ?? "") || crypto.randomUUID(),
-        )
+        return printed(work, await runPaper(work, String(form.get("paper") ?? ""), number), onceKey(form))
       case "pack": {
         const outcome = await packRun(work, number)
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
@@ -188,7 +185,7 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
             <Button type="submit">{say("runs.pack")}</Button>
           </Form>
         ) : null}
-        <PaperLinks at={`/pick/runs/${run.number}`} papers={["list", "slips"]} />
+        <PaperLinks at={`/pick/runs/${run.number}`} papers={["list", "slips"]} sendKey={view.key} />
         {run.state !== "done" && run.state !== "dropped" ? (
           <div className="pick-acts">
             {loaderData.inIt ? (

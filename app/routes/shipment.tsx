@@ -71,6 +71,9 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const { outcome: suggestion, working } = useSuggestion(view.toSuggest)
   const [depth, setDepth] = useState<number | null>(null)
   const looked = view.packages.find((one) => one.number === depth && one.inside) ?? null
+  // the carton that the suggestion begins with; where it is not there yet, the one that would do by volume
+  const first = suggestion?.ok ? suggestion.value.boxes.find((box) => box.code !== null) : undefined
+  const wantedType = first?.code ?? view.suggestion?.code
   const submit = useSubmit()
   const saidKey = actionData?.said.key ?? ""
   const asked = byMouse && byMouse.said === saidKey ? byMouse.number : actionData?.hand
@@ -104,7 +107,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     if (editable && hand && view.scales.length > 0)
       keys.NumpadDecimal = () => void submit({ intent: "scale", package: String(hand) }, { method: "post" })
     if (view.state === "open" && suggestion?.ok && suggestion.value.boxes.length > 0)
-      keys.NumpadMultiply = () => void submit(suggestedFields(suggestion.value, false), { method: "post" })
+      keys.NumpadMultiply = () => void submit(suggestedFields(view, suggestion.value, false), { method: "post" })
     if (hand) keys.NumpadAdd = () => setDepth(depth === hand ? null : hand)
     return keys
   }
@@ -250,6 +253,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                     {line.picked > line.packed && line.ownCarton && view.state === "open" ? (
                       <Form method="post">
                         <input type="hidden" name="intent" value="own-cartons" />
+                        <input type="hidden" name="key" value={view.key} />
                         <input type="hidden" name="line" value={line.id} />
                         <Button
                           type="submit"
@@ -322,14 +326,10 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
             view.stage !== "gone" ? (
               <Form method="post" className="new-carton">
                 <input type="hidden" name="intent" value="add" />
+                <input type="hidden" name="key" value={view.key} />
                 <label htmlFor="packaging">{say("ship.new")}</label>
                 <NativeSelect.Root width="250px">
-                  <NativeSelect.Field
-                    id="packaging"
-                    name="packaging"
-                    defaultValue={view.suggestion?.code}
-                    key={view.suggestion?.code}
-                  >
+                  <NativeSelect.Field id="packaging" name="packaging" defaultValue={wantedType} key={wantedType}>
                     {view.catalogue.map((type) => (
                       <option key={type.code} value={type.code}>
                         {type.code} {type.name} {type.size}

@@ -14,6 +14,7 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
       <div className="apart-acts">
         <Form method="post">
           <input type="hidden" name="intent" value="one-off" />
+          <input type="hidden" name="key" value={view.key} />
           <input type="hidden" name="unit" value={unit.length} />
           <span>{say("bench.one-off", { unit: unit.length })}</span>
           {(["length", "width", "height"] as const).map((edge) => (
@@ -69,6 +70,7 @@ export function BenchPapers({ view }: { view: ShipmentView }) {
   return (
     <PaperLinks
       at={`/shipment/${view.bench}`}
+      sendKey={view.key}
       papers={view.packages.some((one) => one.sscc) ? ["slips", "logistic"] : ["slips"]}
     />
   )

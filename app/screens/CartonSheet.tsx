@@ -16,7 +16,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
       <summary>{say("ship.edit")}</summary>
       <div className={position > 1 ? "carton-sheet left" : "carton-sheet"}>
         <Form method="post" key={`w ${key}`}>
-          <Package one={one} intent="weigh" />
+          <Package sendKey={view.key} one={one} intent="weigh" />
           <input type="hidden" name="unit" value={units.mass} />
           <label htmlFor={`w${one.number}`}>{say("ship.weight-field", { unit: units.mass })}</label>
           <Input
@@ -52,7 +52,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
           ) : null}
         </Form>
         <Form method="post" key={`s ${key}`}>
-          <Package one={one} intent="resize" />
+          <Package sendKey={view.key} one={one} intent="resize" />
           <input type="hidden" name="unit" value={units.length} />
           <span>{say("ship.size-field", { unit: units.length })}</span>
           {(["length", "width", "height"] as const).map((edge, at) => (
@@ -70,7 +70,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
         {one.contents.map((content) => (
           <div key={content.lineId} className="sheet-line">
             <Form method="post">
-              <Package one={one} intent="put" />
+              <Package sendKey={view.key} one={one} intent="put" />
               <input type="hidden" name="line" value={content.lineId} />
               <span>
                 {content.quantity} × {content.line}
@@ -86,7 +86,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
             </Form>
             {others.length > 0 ? (
               <Form method="post" key={`${content.quantity}`}>
-                <Package one={one} intent="move" />
+                <Package sendKey={view.key} one={one} intent="move" />
                 <input type="hidden" name="line" value={content.lineId} />
                 <Input
                   name="quantity"
@@ -103,7 +103,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
         ))}
         {one.contents.length > 0 ? (
           <Form method="post">
-            <Package one={one} intent="copy" />
+            <Package sendKey={view.key} one={one} intent="copy" />
             <Input
               name="times"
               inputMode="numeric"
@@ -116,7 +116,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
         ) : null}
         {others.length > 0 && one.contents.length > 0 ? (
           <Form method="post">
-            <Package one={one} intent="merge" />
+            <Package sendKey={view.key} one={one} intent="merge" />
             <span>{say("bench.merge")}</span>
             <Others others={others} label={say("bench.merge")} />
             <Button type="submit">{say("bench.merge-go")}</Button>
@@ -126,7 +126,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
           .filter((flaw) => flaw.code.startsWith("flaw.") && flaw.code !== "flaw.empty" && view.mayOverride)
           .map((flaw) => (
             <Form method="post" key={flaw.key} className="override">
-              <Package one={one} intent="override" />
+              <Package sendKey={view.key} one={one} intent="override" />
               <input type="hidden" name="flaw" value={flaw.key} />
               <span className="ember">{sayReason(flaw)}</span>
               <Input
@@ -142,30 +142,31 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
         <div className="sheet-acts">
           {one.contents.length > 0 ? (
             <>
-              <Act one={one} intent="split" words={say("bench.split")} />
-              <Act one={one} intent="empty" words={say("bench.empty")} />
+              <Act sendKey={view.key} one={one} intent="split" words={say("bench.split")} />
+              <Act sendKey={view.key} one={one} intent="empty" words={say("bench.empty")} />
             </>
           ) : null}
-          <Act one={one} intent="remove" words={say("ship.remove")} />
+          <Act sendKey={view.key} one={one} intent="remove" words={say("ship.remove")} />
         </div>
       </div>
     </details>
   )
 }
 
-function Package({ one, intent }: { one: PackageView; intent: string }) {
+function Package({ one, intent, sendKey }: { one: PackageView; intent: string; sendKey: string }) {
   return (
     <>
+      <input type="hidden" name="key" value={sendKey} />
       <input type="hidden" name="intent" value={intent} />
       <input type="hidden" name="package" value={one.number} />
     </>
   )
 }
 
-function Act({ one, intent, words }: { one: PackageView; intent: string; words: string }) {
+function Act({ one, intent, words, sendKey }: { one: PackageView; intent: string; words: string; sendKey: string }) {
   return (
     <Form method="post">
-      <Package one={one} intent={intent} />
+      <Package sendKey={sendKey} one={one} intent={intent} />
       <Button type="submit">{words}</Button>
     </Form>
   )

@@ -5,7 +5,15 @@ import { say } from "../messages/index.ts"
 const names = { list: "pick.list", slips: "pick.slips", logistic: "bench.logistic" } as const
 
 /** Papers that are made when they are asked for: to be looked at, or printed on the warehouse's printer. */
-export function PaperLinks({ at, papers }: { at: string; papers: readonly (keyof typeof names)[] }) {
+export function PaperLinks({
+  at,
+  papers,
+  sendKey,
+}: {
+  at: string
+  papers: readonly (keyof typeof names)[]
+  sendKey: string
+}) {
   return (
     <ul className="bench-papers">
       {papers.map((paper) => (
@@ -13,6 +21,7 @@ export function PaperLinks({ at, papers }: { at: string; papers: readonly (keyof
           <a href={`${at}/${paper}.pdf`}>{say(names[paper])}</a>
           <Form method="post">
             <input type="hidden" name="intent" value="print" />
+            <input type="hidden" name="key" value={sendKey} />
             <input type="hidden" name="paper" value={paper} />
             <Button type="submit" variant="ghost" aria-label={say("bench.print-label", { paper: say(names[paper]) })}>
               {say("bench.print")}

@@ -1,5 +1,5 @@
 import { Button, Input } from "@chakra-ui/react"
-import { stepsLeft, toteNames } from "core/picking/index.ts"
+import { shortReasons, stepsLeft, toteNames } from "core/picking/index.ts"
 import { Form, Link, useLocation } from "react-router"
 import type { OrderStop } from "server/picking/index.ts"
 import { say, sayReason } from "../messages/index.ts"
@@ -7,8 +7,6 @@ import type { Plate, Said, SillProps, Understood } from "../shell/Sill.tsx"
 import { FloorDrawing } from "./FloorDrawing.tsx"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
 import type { PickView } from "./pickView.server.ts"
-
-const shortReasons = ["empty", "too-few", "damaged", "wrong-goods", "lot-bad"] as const
 
 /** What a text means at the stop in hand, in words, before Enter. */
 const pickUnderstands =
@@ -133,6 +131,7 @@ function StopActs({ view, stop, hand }: { view: PickView; stop: OrderStop; hand:
   const { pathname } = useLocation()
   const held = (
     <>
+      <input type="hidden" name="key" value={view.key} />
       <input type="hidden" name="allocation" value={stop.allocationId} />
       <input type="hidden" name="bin" value={hand.bin} />
       <input type="hidden" name="tote" value={hand.tote} />
@@ -193,6 +192,7 @@ function Short({ view, stop, back }: { view: PickView; stop: OrderStop; back: st
     <Form method="post" action={back} className="short">
       <h2>{say("short.title", { missing: stop.quantity - stop.picked, sku: stop.sku, bin: stop.bin })}</h2>
       <input type="hidden" name="intent" value="short" />
+      <input type="hidden" name="key" value={view.key} />
       <input type="hidden" name="allocation" value={stop.allocationId} />
       <fieldset>
         <legend>{say("short.why")}</legend>

@@ -6,8 +6,13 @@ import { say, sayReason, sayReasons } from "../messages/index.ts"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** What the server is sent to take a suggestion: it checks every place again. */
-export const suggestedFields = (suggestion: Suggestion, fill: boolean): Record<string, string> => ({
+export const suggestedFields = (
+  view: Pick<ShipmentView, "key">,
+  suggestion: Suggestion,
+  fill: boolean,
+): Record<string, string> => ({
   intent: "suggested",
+  key: view.key,
   fill: fill ? "yes" : "no",
   boxes: JSON.stringify(suggestion.boxes),
 })
@@ -41,7 +46,7 @@ export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion
     <div className="suggested">
       {boxes.length > 0 ? (
         <Form method="post">
-          {Object.entries(suggestedFields(suggestion.value, false))
+          {Object.entries(suggestedFields(view, suggestion.value, false))
             .filter(([name]) => name !== "fill")
             .map(([name, value]) => (
               <input key={name} type="hidden" name={name} value={value} />

@@ -1,4 +1,4 @@
-import { sameCode } from "core/picking/index.ts"
+import { levelOf, sameCode } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { say } from "../messages/index.ts"
@@ -27,11 +27,7 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
   for (const reading of readings(text)) {
     if (reading.kind === "gtin" || reading.kind === "code") {
       const code = reading.kind === "gtin" ? reading.gtin : reading.code
-      const matches = view.lines.filter(
-        (line) =>
-          sameCode(line.sku, code) ||
-          line.levels.some((level) => level.gtin !== null && level.gtin.padStart(14, "0") === code),
-      )
+      const matches = view.lines.filter((line) => sameCode(line.sku, code) || levelOf(line.levels, code))
       if (matches.length === 0) continue
       // a code that carries its lot must be of one that was picked
       const lot = reading.kind === "gtin" ? reading.lot : null
@@ -46,7 +42,7 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
       }
       const carton = cartonFor(view, line.id, hand)
       if (!carton) return noCarton
-      const quantity = line.levels.find((level) => level.gtin?.padStart(14, "0") === code)?.count ?? 1
+      const quantity = levelOf(line.levels, code)?.count ?? 1
       const left = line.picked - line.packed
       if (quantity > left)
         return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }

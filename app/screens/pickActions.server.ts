@@ -1,8 +1,10 @@
+import { type ShortReason, type ShortWay, shortReasons, shortWays } from "core/picking/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import type { Work } from "server/http/context.ts"
 import { confirmStop, type OrderStop, pick, skipStop, undoTake } from "server/picking/index.ts"
-import { recordShort, type ShortReason, type ShortWay, shortReasons, shortWays } from "server/picking/short.ts"
+import { recordShort } from "server/picking/short.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { onceKey } from "../shell/once.server.ts"
 import type { Said } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
@@ -30,7 +32,7 @@ export async function pickAction(
     lot: word("lot"),
     item: word("item"),
   }
-  const scanId = word("scanId") || crypto.randomUUID()
+  const scanId = onceKey(form)
   if (word("intent") === "undo") {
     const outcome = await undoTake(work, scope, word("take"))
     if (!outcome.ok) return refusal(sayReasons(outcome.reasons))

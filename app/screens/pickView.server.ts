@@ -31,6 +31,7 @@ export async function pickView(
     path: pathOf(stops, floor),
     people: Object.fromEntries(names.map((one) => [one.id, one.name as string])) as Readonly<Record<number, string>>,
     me: actor.userId,
+    key: crypto.randomUUID(),
     last: await lastTake(work, scope),
     short:
       search.get("short") !== null && stop

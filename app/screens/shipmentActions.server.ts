@@ -34,6 +34,7 @@ import { printNow } from "server/papers/index.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { onceKey } from "../shell/once.server.ts"
 import type { Said } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { type FloorPaper, orderPaper } from "./floorPapers.server.ts"
@@ -51,12 +52,12 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     String(form.get(name) ?? "")
       .trim()
       .slice(0, 120)
-  const scanId = text("scanId") || crypto.randomUUID()
+  const key = onceKey(form)
   const number = Number(text("package"))
   const line = Number(text("line"))
   switch (text("intent")) {
     case "add":
-      return added(await addCarton(work, orderId, text("packaging"), form.get("fill") === "yes"))
+      return added(await addCarton(work, orderId, text("packaging"), form.get("fill") === "yes", key))
     case "remove":
       return told(await removePackage(work, orderId, number))
     case "put":
@@ -66,16 +67,17 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
           lineId: line,
           quantity: Number(text("quantity")),
           scanned: false,
-          scanId,
+          // each press of a button is a piece more, or less
+          scanId: text("scanId") || crypto.randomUUID(),
         }),
         "",
         number,
       )
     case "suggested":
-      return suggested(work, orderId, form, text("key") || scanId)
+      return suggested(work, orderId, form, key)
     case "print": {
       const bench = (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number as string
-      return printed(work, await orderPaper(work, text("paper"), bench), text("key") || scanId)
+      return printed(work, await orderPaper(work, text("paper"), bench), key)
     }
     case "fill-plan":
       return told(await fillPlanned(work, orderId))
@@ -85,21 +87,21 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
         to: Number(text("to")),
         lineId: line,
         quantity: Number(text("quantity")),
-        key: text("key") || scanId,
+        key,
       }
       return told(await movePieces(work, orderId, move), "", move.to)
     }
     case "copy":
-      return told(await copyPackage(work, orderId, number, Number(text("times")), text("key") || scanId))
+      return told(await copyPackage(work, orderId, number, Number(text("times")), key))
     case "merge":
       return told(await mergePackages(work, orderId, number, Number(text("to"))), "", Number(text("to")))
     case "split":
-      return told(await splitPackage(work, orderId, number, text("key") || scanId))
+      return told(await splitPackage(work, orderId, number, key))
     case "empty":
       return told(await emptyPackage(work, orderId, number), "", number)
     case "own-cartons": {
       const opened = await openShipment(work, orderId)
-      return told(opened.ok ? await packInOwnCartons(work, orderId, line, text("key") || scanId) : opened)
+      return told(opened.ok ? await packInOwnCartons(work, orderId, line, key) : opened)
     }
     case "one-off": {
       const opened = await openShipment(work, orderId)
@@ -109,12 +111,7 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       if (!edges || tare === null) return told(notANumber)
       const unit = text("unit") === "cm" ? "kg" : "lb"
       return added(
-        await addOneOff(
-          work,
-          orderId,
-          { outer: edges, tare: mass(text("tare").replace(",", ".") || "0", unit) },
-          text("key") || scanId,
-        ),
+        await addOneOff(work, orderId, { outer: edges, tare: mass(text("tare").replace(",", ".") || "0", unit) }, key),
       )
     }
     case "override":
@@ -165,15 +162,15 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       return done("")
     }
     default:
-      return scanned(work, orderId, text("text"), Number(text("hand")) || null, scanId)
+      return scanned(work, orderId, text("text"), Number(text("hand")) || null, key)
   }
 }
 
 /** Prints a paper once, and says so. */
 export async function printed(work: Work, paper: FloorPaper | null, key: string): Promise<{ said: Said }> {
   if (!paper) return refusal(say("bench.no-paper"))
-  await printNow(work, paper, key.slice(0, 36))
-  return done(say("bench.printed", { name: paper.name }))
+  const outcome = await printNow(work, paper, key)
+  return outcome.ok ? done(say("bench.printed", { name: paper.name })) : refusal(sayReasons(outcome.reasons))
 }
 
 const told = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAnswer =>
@@ -181,9 +178,15 @@ const told = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAn
 const added = (outcome: Outcome<Shipment>): ShipmentAnswer =>
   told(outcome, "", outcome.ok ? outcome.value.packages.at(-1)?.number : undefined)
 
-async function addCarton(work: Work, orderId: number, code: string, fill: boolean): Promise<Outcome<Shipment>> {
+async function addCarton(
+  work: Work,
+  orderId: number,
+  code: string,
+  fill: boolean,
+  key: string,
+): Promise<Outcome<Shipment>> {
   const opened = await openShipment(work, orderId)
-  return opened.ok ? addPackage(work, orderId, code, fill) : opened
+  return opened.ok ? addPackage(work, orderId, code, fill, key) : opened
 }
 
 /** A suggestion that the browser worked out, read and checked. */
@@ -251,7 +254,7 @@ async function scanned(
   if (!meant) return followScan(work, text)
   switch (meant.kind) {
     case "carton":
-      return added(await addCarton(work, orderId, meant.code, false))
+      return added(await addCarton(work, orderId, meant.code, false, scanId))
     case "hand":
       return { ...done(""), hand: meant.number }
     case "put": {

@@ -75,7 +75,7 @@ export function shipmentPlate(
         }),
         detail: say("ship.plate.carton-detail", { name: view.suggestion.name, n: left }),
         ready: true,
-        send: { intent: "add", packaging: view.suggestion.code },
+        send: { intent: "add", key: view.key, packaging: view.suggestion.code },
       }
     }
     const line = view.lines.find((one) => one.picked > one.packed)
@@ -155,14 +155,14 @@ export function suggestedPlate(
       verb: say("ship.plate.carton", { code: only.code }),
       detail: say("ship.plate.carton-detail", { name: type?.name ?? "", n: pieces }),
       ready: true,
-      send: suggestedFields(suggestion.value, false),
+      send: suggestedFields(view, suggestion.value, false),
     }
   }
   return {
     verb: say("suggest.plate-take", { n: boxes.length }),
     detail: say("suggest.plate-detail", { boxes: boxesInWords(suggestion.value) }),
     ready: true,
-    send: suggestedFields(suggestion.value, false),
+    send: suggestedFields(view, suggestion.value, false),
   }
 }
 

@@ -84,6 +84,8 @@ export async function shipmentView(work: Work, bench: string) {
   const billedOf = preselected?.needs === null ? (preselected.rate?.billed ?? []) : []
   const stockOf = await packagingStock(db, warehouse.id)
   return {
+    /** What forms of this page are known by when they are sent; see `onceKey`. */
+    key: crypto.randomUUID(),
     /** What a suggestion is made from, in the browser; null where nothing is to be packed into cartons. */
     toSuggest:
       shipment &&

@@ -45,15 +45,16 @@ export function elementStrings(unit: LogisticUnit): string[] {
     symbols.push(`(02)${content.gtin}${date}(37)${content.count}`)
     if (content.lot) symbols.push(`(10)${sound(content.lot, 20)}`)
   }
-  // six digits with as many decimals as fit: 340n pounds, 330n kilograms
+  // six digits with as many decimals as fit after rounding: 340n pounds, 330n kilograms
   const figure = massIn(unit.gross, unit.unit)
-  const decimals = figure.lt(10_000) ? 2 : figure.lt(100_000) ? 1 : 0
-  const digits = figure
-    .mul(10 ** decimals)
-    .toDecimalPlaces(0, 4)
-    .toFixed(0)
-    .padStart(6, "0")
-  const weight = `(${unit.unit === "lb" ? "340" : "330"}${decimals})${digits}`
+  const shown = (decimals: number) =>
+    figure
+      .mul(10 ** decimals)
+      .toDecimalPlaces(0, 4)
+      .toFixed(0)
+      .padStart(6, "0")
+  const decimals = [2, 1, 0].find((n) => shown(n).length === 6) ?? 0
+  const weight = `(${unit.unit === "lb" ? "340" : "330"}${decimals})${shown(decimals)}`
   const to = unit.countryNumber
     ? `(421)${unit.countryNumber}${sound(unit.postalCode, 9)}`
     : `(420)${sound(unit.postalCode, 20)}`

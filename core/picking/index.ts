@@ -27,6 +27,14 @@ export const stepsOf = (warehouse: Partial<ScanSteps>, item: Partial<ScanSteps>)
   ...item,
 })
 
+/** Why pieces are not at a stop. */
+export const shortReasons = ["empty", "too-few", "damaged", "wrong-goods", "lot-bad"] as const
+export type ShortReason = (typeof shortReasons)[number]
+
+/** What becomes of pieces that are not where they should be. */
+export const shortWays = ["elsewhere", "warehouse", "back-order", "wait", "cancel"] as const
+export type ShortWay = (typeof shortWays)[number]
+
 /** One stop of the walk: a quantity of an item (and lot) to take from a bin for one order, in base units. */
 export interface PickStop {
   readonly allocationId: number
@@ -135,13 +143,24 @@ export function stepsLeft(stop: PickStop, scanned: Scanned): ScanStep[] {
   return left
 }
 
+/** The packaging level that a scanned GTIN (in any of its lengths) names; undefined where it names none of these. */
+export function levelOf(levels: readonly ItemLevel[], code: string): ItemLevel | undefined {
+  const gtin = gtin14(code)
+  return gtin ? levels.find((one) => one.gtin !== null && gtin14(one.gtin) === gtin) : undefined
+}
+
+/** GTIN of one piece in 14 digits, for papers; null where there is none, or not a right one. */
+export function pieceGtin(levels: readonly ItemLevel[]): string | null {
+  const gtin = levels.find((level) => level.count === 1)?.gtin
+  return gtin ? gtin14(gtin) : null
+}
+
 /**
  * How many base units a scanned or typed item code takes at a stop: a GTIN counts what its level holds, the SKU one.
  * Refuses another item, and more than the stop still needs.
  */
 export function confirmItem(stop: PickStop, code: string, times = 1): Outcome<number> {
-  const gtin = gtin14(code)
-  const level = gtin ? stop.levels.find((one) => one.gtin !== null && gtin14(one.gtin) === gtin) : undefined
+  const level = levelOf(stop.levels, code)
   if (!level && !sameCode(stop.sku, code)) {
     return refused(
       reason("pick.wrong-item", { scanned: code, sku: stop.sku, description: stop.description, bin: stop.bin }),

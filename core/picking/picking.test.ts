@@ -6,8 +6,10 @@ import {
   confirmQuantity,
   confirmTake,
   confirmTote,
+  levelOf,
   nextStop,
   type PickStop,
+  pieceGtin,
   stepsLeft,
   stepsOf,
   toteNames,
@@ -54,6 +56,15 @@ describe("an item", () => {
     expect(confirmItem(gtinCase, "06291041500213")).toEqual({ ok: true, value: 1 })
     expect(confirmItem(gtinCase, "16291041500210")).toEqual({ ok: true, value: 24 })
     expect(confirmItem(gtinCase, "cla-15-epdm", 3)).toEqual({ ok: true, value: 3 })
+  })
+  it("is known by the level that its GTIN names, in any of its lengths; a wrong check digit names none", () => {
+    expect(levelOf(gtinCase.levels, "6291041500213")?.name).toBe("each")
+    expect(levelOf(gtinCase.levels, "06291041500213")?.name).toBe("each")
+    expect(levelOf(gtinCase.levels, "16291041500210")?.name).toBe("case")
+    expect(levelOf(gtinCase.levels, "6291041500214")).toBeUndefined()
+    expect(pieceGtin(gtinCase.levels)).toBe("06291041500213")
+    expect(pieceGtin([{ name: "each", gtin: "6291041500214", count: 1 }])).toBeNull()
+    expect(pieceGtin(gtinCase.levels.slice(1))).toBeNull()
   })
   it("is refused when it is another, or more than is needed", () => {
     expect(code(confirmItem(gtinCase, "HOP-CAS-1"))).toBe("pick.wrong-item")

@@ -121,7 +121,8 @@ export async function putBack(
         quantity: trx.raw("quantity - ?", [quantity]),
         unverified: Math.min(row.unverified, row.picked - quantity),
       })
-    await moveStock(trx, { actor, now }, { stockId: row.stock_id, quantity, cause: "put-back", orderId })
+    if (!(await moveStock(trx, { actor, now }, { stockId: row.stock_id, quantity, cause: "put-back", orderId })))
+      throw new Error(`stock ${row.stock_id} can't be given back what was taken from it`)
     back.push({ sku: row.sku, bin: row.bin, quantity })
   }
   await trx("allocation")

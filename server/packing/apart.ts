@@ -7,6 +7,7 @@ import { leadOf } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { type MovedLine, splitOff } from "../orders/parts.ts"
 import { recheck } from "../orders/release.ts"
+import { followRuns } from "../picking/membership.ts"
 import { routingOf, ruleBook } from "../rules/book.ts"
 import { resizePallet } from "./change.ts"
 import { type Shipment, shipmentOf } from "./shipment.ts"
@@ -171,6 +172,7 @@ export async function shipWhatIsPacked(context: Context, ofOrder: number): Promi
       )
     // what was picked of it waits in the order's tote
     await trx("tote").where({ order_id: orderId }).update({ order_id: part.id })
+    await followRuns(trx, part.id)
     await tell(trx, context, order, part)
     await recheck(trx, orderId, actor, now)
     await recheck(trx, part.id, actor, now)

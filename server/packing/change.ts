@@ -9,15 +9,22 @@ import { leadOf } from "../orders/joined.ts"
 import { packagingTypes } from "./catalogue.ts"
 import { type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
 
+/** Packages of a shipment, at most. */
+export const mostPackages = 200
+
+/** Why something can't be done; or that it was done before, under the same key: then nothing is changed or told again. */
+export type Changed = readonly Reason[] | "before"
+
 /**
  * Runs a change of an open shipment under its lock and counts its version up, so that what was seen before is old. What
- * was done is written on the order's story; null for what a scan or the work itself writes down.
+ * was done is written on the order's story; null for what a scan or the work itself writes down. Refused where it would
+ * make more packages than a shipment may have.
  */
 export async function change(
   context: Context,
   ofOrder: number,
   what: { readonly action: string; readonly detail?: Record<string, string | number> } | null,
-  work: (trx: Knex, shipment: Shipment) => Promise<readonly Reason[]>,
+  work: (trx: Knex, shipment: Shipment) => Promise<Changed>,
 ): Promise<Outcome<Shipment>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
@@ -33,6 +40,7 @@ export async function change(
         return refused(reason("order.changed-meanwhile"))
       if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
       const reasons = await work(trx, shipment)
+      if (reasons === "before") return accepted(shipment)
       if (reasons.length > 0) throw { [refusal]: reasons }
       await trx("shipment")
         .where({ id: shipment.id })
@@ -40,13 +48,35 @@ export async function change(
       await measure(trx, actor, now, orderId, "pack")
       if (what) await record(trx, actor, now, { ...what, orderId })
       else await announce(trx, { orderId })
-      return accepted((await shipmentOf(trx, orderId)) as Shipment)
+      const after = (await shipmentOf(trx, orderId)) as Shipment
+      if (after.packages.length > Math.max(mostPackages, shipment.packages.length))
+        throw { [refusal]: [reason("pack.too-many-packages", { most: mostPackages })] }
+      return accepted(after)
     })
   } catch (error) {
     const reasons = (error as { [refusal]?: readonly Reason[] })?.[refusal]
     if (reasons) return { ok: false, reasons }
     throw error
   }
+}
+
+/** Whether a change was made already: a key counts once. Notes it where it was not. */
+export async function doneBefore(
+  trx: Knex,
+  { actor, now }: Pick<Context, "actor" | "now">,
+  key: string,
+  note: { readonly text: string; readonly outcome?: string },
+): Promise<boolean> {
+  if (await trx("scan").where({ id: key }).first("id")) return true
+  await trx("scan").insert({
+    id: key,
+    at: now,
+    user_id: actor.userId ?? 0,
+    place: "pack",
+    text: note.text.slice(0, 120),
+    outcome: note.outcome ?? "done",
+  })
+  return false
 }
 
 /** A new package of a packaging, with the next number of the order; its id. */
@@ -95,6 +125,10 @@ export async function resizePallet(trx: Knex, before: Shipment, number: number |
       height_mm: outer.height.toFixed(6),
     })
 }
+
+/** Whether a package of a shipment was taken away: asked for once more, there is nothing left to do. */
+export const isGone = async (trx: Knex, shipment: Shipment, number: number): Promise<boolean> =>
+  (await trx("package").where({ shipment_id: shipment.id, number, state: "void" }).first("id")) !== undefined
 
 /** A package of a shipment that is open, or why it can't be changed. */
 export function openPackage(shipment: Shipment, number: number): ShipmentPackage | Reason[] {

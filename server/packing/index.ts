@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto"
 import { sscc } from "core/barcodes/index.ts"
 import { buildPallets } from "core/packing/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
@@ -12,7 +13,7 @@ import { labelsAskedFor } from "../orders/labels.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { packagingTypes } from "./catalogue.ts"
-import { change, newPackage, openPackage, resizePallet } from "./change.ts"
+import { change, doneBefore, isGone, newPackage, openPackage, resizePallet } from "./change.ts"
 import { writeLots } from "./lots.ts"
 import { handled, type Shipment, shipmentOf } from "./shipment.ts"
 import { returnPackaging, takePackaging } from "./used.ts"
@@ -44,16 +45,18 @@ export async function openShipment(context: Context, ofOrder: number): Promise<O
   })
 }
 
-/** Takes a new carton from the catalogue. With `fill`, everything not packed yet goes into it. */
+/** Takes a new carton from the catalogue. With `fill`, everything not packed yet goes into it. A key counts once. */
 export const addPackage = (
   context: Context,
   orderId: number,
   packagingCode: string,
   fill = false,
+  key: string = randomUUID(),
 ): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.added", detail: { code: packagingCode } }, async (trx, shipment) => {
     const type = await trx("packaging").where({ code: packagingCode }).first()
     if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
+    if (await doneBefore(trx, context, key, { text: packagingCode })) return "before"
     const id = await newPackage(trx, shipment, type)
     if (!fill) return []
     for (const line of shipment.lines) {
@@ -71,9 +74,10 @@ export const addPackage = (
     return []
   })
 
-/** Empties and takes away an open package; its number is not used again. */
+/** Empties and takes away an open package; its number is not used again. Safe to repeat. */
 export const removePackage = (context: Context, orderId: number, number: number): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.removed", detail: { number } }, async (trx, shipment) => {
+    if (await isGone(trx, shipment, number)) return "before"
     const one = openPackage(shipment, number)
     if (Array.isArray(one)) return one
     await trx("package_content").where({ package_id: one.id }).delete()
@@ -182,7 +186,7 @@ export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Ou
       ? null
       : { action: "pack.put-by-hand", detail: { number: put.package, line: put.lineId, quantity: put.quantity } },
     async (trx, shipment) => {
-      if (await trx("scan").where({ id: put.scanId }).first("id")) return []
+      if (await trx("scan").where({ id: put.scanId }).first("id")) return "before"
       const one = openPackage(shipment, put.package)
       if (Array.isArray(one)) return one
       const line = shipment.lines.find((candidate) => candidate.id === put.lineId)
@@ -204,14 +208,7 @@ export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Ou
           .insert({ ...at, quantity: inside, unverified })
           .onConflict(["package_id", "order_line_id"])
           .merge()
-      await trx("scan").insert({
-        id: put.scanId,
-        at: context.now,
-        user_id: context.actor.userId ?? 0,
-        place: "pack",
-        text: line.sku,
-        outcome: `${put.quantity} into ${put.package}`,
-      })
+      await doneBefore(trx, context, put.scanId, { text: line.sku, outcome: `${put.quantity} into ${put.package}` })
       await resizePallet(trx, shipment, one.number)
       return []
     },

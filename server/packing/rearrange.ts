@@ -1,27 +1,21 @@
-import { type Outcome, type Reason, reason } from "core/refusal/index.ts"
+import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, lengthIn, type Mass, massIn, type Size } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, may } from "../accounts/index.ts"
-import { change, newPackage, openPackage, resizePallet } from "./change.ts"
-import { flawKey, type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
+import {
+  type Changed,
+  change,
+  doneBefore,
+  isGone,
+  mostPackages,
+  newPackage,
+  openPackage,
+  resizePallet,
+} from "./change.ts"
+import { flawKey, type Shipment, type ShipmentPackage } from "./shipment.ts"
 
-/** Copies made at once, and packages of a shipment, at most. */
+/** Copies made at once, at most. */
 export const mostCopies = 99
-export const mostPackages = 200
-
-/** Whether a change was made already: a key counts once. Notes it where it was not. */
-async function doneBefore(trx: Knex, { actor, now }: Context, key: string, text: string): Promise<boolean> {
-  if (await trx("scan").where({ id: key }).first("id")) return true
-  await trx("scan").insert({
-    id: key,
-    at: now,
-    user_id: actor.userId ?? 0,
-    place: "pack",
-    text: text.slice(0, 120),
-    outcome: "done",
-  })
-  return false
-}
 
 const inside = (one: ShipmentPackage, lineId: number): number =>
   one.contents.reduce((sum, content, index) => sum + (one.lineIds[index] === lineId ? content.quantity : 0), 0)
@@ -67,8 +61,8 @@ export const movePieces = (context: Context, orderId: number, move: Move): Promi
       if (Array.isArray(to)) return to
       const line = shipment.lines.find((one) => one.id === move.lineId)
       if (!line) return [reason("pack.no-such-line")]
-      if (from.id === to.id) return []
-      if (await doneBefore(trx, context, move.key, `${move.from} → ${move.to}`)) return []
+      if (from.id === to.id) return "before"
+      if (await doneBefore(trx, context, move.key, { text: `${move.from} → ${move.to}` })) return "before"
       const there = inside(from, move.lineId)
       if (!Number.isInteger(move.quantity) || move.quantity < 1)
         return [reason("pick.quantity", { quantity: move.quantity })]
@@ -95,7 +89,7 @@ export const copyPackage = (
     if (!Number.isInteger(times) || times < 1 || times > mostCopies)
       return [reason("pack.copies", { times, most: mostCopies })]
     if (one.contents.length === 0) return [reason("pack.copy-empty", { number })]
-    if (await doneBefore(trx, context, key, `${times} like ${number}`)) return []
+    if (await doneBefore(trx, context, key, { text: `${times} like ${number}` })) return "before"
     const lacking = shipment.lines.find((line) => inside(one, line.id) * times > line.picked - line.packed)
     if (lacking)
       return [
@@ -146,8 +140,7 @@ export const mergePackages = (
   into: number,
 ): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.merged", detail: { number, into } }, async (trx, shipment) => {
-    // asked for twice: it is gone
-    if (!shipment.packages.some((one) => one.number === number)) return []
+    if (await isGone(trx, shipment, number)) return "before"
     const from = openPackage(shipment, number)
     if (Array.isArray(from)) return from
     const to = openPackage(shipment, into)
@@ -177,7 +170,7 @@ export const splitPackage = (
     if (Array.isArray(one)) return one
     const pieces = one.contents.reduce((sum, content) => sum + content.quantity, 0)
     if (pieces < 2) return [reason("pack.nothing-to-split", { number })]
-    if (await doneBefore(trx, context, key, `split ${number}`)) return []
+    if (await doneBefore(trx, context, key, { text: `split ${number}` })) return "before"
     const id = await like(trx, shipment, one)
     let moved = 0
     for (const lineId of one.lineIds) {
@@ -198,6 +191,7 @@ export const emptyPackage = (context: Context, orderId: number, number: number):
   change(context, orderId, { action: "pack.emptied", detail: { number } }, async (trx, shipment) => {
     const one = openPackage(shipment, number)
     if (Array.isArray(one)) return one
+    if (one.contents.length === 0) return "before"
     await trx("package_content").where({ package_id: one.id }).delete()
     await resizePallet(trx, shipment, one.number)
     return []
@@ -220,8 +214,7 @@ export const addOneOff = (
     if (edges.some((edge) => edge.lte(0) || lengthIn(edge, "in").gt(200)))
       return [reason("pack.size-out-of-range", { limit: "200 in" })]
     if (massIn(tare, "lb").gt(500)) return [reason("pack.weight-out-of-range", { limit: "500 lb" })]
-    if (shipment.packages.length >= mostPackages) return [reason("pack.too-many-packages", { most: mostPackages })]
-    if (await doneBefore(trx, context, key, "one-off")) return []
+    if (await doneBefore(trx, context, key, { text: "one-off" })) return "before"
     const id = await newPackage(trx, shipment, {
       id: null,
       outer_length_mm: outer.length.toFixed(6),
@@ -272,7 +265,7 @@ export const packInOwnCartons = (
       own.push({ pieces: 1, outer: line.piece.item.unitSize, tare: "0" })
     if (own.length + shipment.packages.length > mostPackages)
       return [reason("pack.too-many-packages", { most: mostPackages })]
-    if (await doneBefore(trx, context, key, `own ${line.letter}`)) return []
+    if (await doneBefore(trx, context, key, { text: `own ${line.letter}` })) return "before"
     for (const one of own) {
       const id = await newPackage(trx, shipment, {
         id: null,
@@ -304,12 +297,12 @@ export const overrideFlaw = (
     context,
     orderId,
     { action: "pack.overridden", detail: { number, why } },
-    async (trx, shipment): Promise<Reason[]> => {
+    async (trx, shipment): Promise<Changed> => {
       if (!may(context.actor, "orders.override")) return [reason("pack.lead-overrides")]
       if (!why.trim()) return [reason("pack.override-why")]
       const one = shipment.packages.find((each) => each.number === number)
       if (!one) return [reason("pack.no-such-package", { number })]
-      if (one.overridden.some((each) => each.key === key)) return []
+      if (one.overridden.some((each) => each.key === key)) return "before"
       const flaw = one.flaws.find((each) => flawKey(each) === key)
       if (!flaw) return [reason("pack.flaw-gone")]
       if (flaw.code === "flaw.empty") return [reason("flaw.empty", { package: number })]
@@ -320,7 +313,3 @@ export const overrideFlaw = (
       return []
     },
   )
-
-/** The shipment's packages as they are now, for a caller that changed rows itself. */
-export const freshShipment = async (trx: Knex, orderId: number): Promise<Shipment> =>
-  (await shipmentOf(trx, orderId)) as Shipment

@@ -3,19 +3,17 @@ import {
   goesAsFreight,
   type PackBox,
   type PackLoad,
-  type PackPiece,
   type PlacedPiece,
   type UsableBox,
 } from "core/packing/index.ts"
-import { type Outcome, type Reason, reason } from "core/refusal/index.ts"
+import { type Outcome, reason } from "core/refusal/index.ts"
 import { said } from "core/rules/index.ts"
 import { volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import type { Context } from "../accounts/index.ts"
 import { type CataloguePackaging, packagingTypes } from "./catalogue.ts"
-import { change, newPackage } from "./change.ts"
-import { mostPackages } from "./rearrange.ts"
+import { type Changed, change, doneBefore, mostPackages, newPackage } from "./change.ts"
 import type { Shipment } from "./shipment.ts"
 
 /** What a suggestion is made from: goes to the browser's worker, or to the pool. Millimetres and kilograms. */
@@ -134,45 +132,37 @@ export const packSuggested = (
     context,
     orderId,
     { action: fill ? "pack.as-suggested" : "pack.suggestion-taken", detail: { packages: suggested.length } },
-    async (trx, shipment): Promise<Reason[]> => {
-      if (await trx("scan").where({ id: key }).first("id")) return []
-      if (shipment.packages.length + suggested.length > mostPackages)
-        return [reason("pack.too-many-packages", { most: mostPackages })]
+    async (trx, shipment): Promise<Changed> => {
+      if (await trx("scan").where({ id: key }).first("id")) return "before"
       const types = await packagingTypes(trx)
-      const pieces = new Map<string, PackPiece>(loadsOf(shipment, () => 1).map((one) => [one.key, one]))
+      const pieces = new Map(loadsOf(shipment, () => 1).map((one) => [one.key, one]))
       const wanted = new Map<number, number>()
       for (const box of suggested) {
         const type = types.find((one) => one.code === box.code)
         if (box.code !== null && !type) return [reason("pack.no-such-packaging", { code: box.code })]
-        const wrong = type ? checkPacked(boxOf(type), pieces, box.placed as PlacedPiece[]) : []
-        if (wrong.length > 0 || (!type && box.placed.length !== 1)) return [reason("packing.not-right")]
+        const alone = box.placed.length === 1 && pieces.get(box.placed[0]?.key ?? "")?.ownCarton
+        const right = type ? checkPacked(boxOf(type), pieces, box.placed as PlacedPiece[]).length === 0 : alone
+        if (!right) return [reason("packing.not-right")]
         for (const one of box.placed) wanted.set(Number(one.key), (wanted.get(Number(one.key)) ?? 0) + 1)
       }
       for (const [lineId, quantity] of wanted) {
         const line = shipment.lines.find((one) => one.id === lineId)
         if (!line || quantity > line.picked - line.packed) return [reason("packing.stale")]
       }
-      await trx("scan").insert({
-        id: key,
-        at: context.now,
-        user_id: context.actor.userId ?? 0,
-        place: "pack",
-        text: "suggestion",
-        outcome: "done",
-      })
+      await doneBefore(trx, context, key, { text: "suggestion" })
       for (const box of suggested) {
         const counts = new Map<number, number>()
         for (const one of box.placed) counts.set(Number(one.key), (counts.get(Number(one.key)) ?? 0) + 1)
         const type = box.code === null ? null : await trx("packaging").where({ code: box.code }).first()
-        const [first] = box.placed as [PlacedPiece]
+        const own = pieces.get((box.placed as [PlacedPiece])[0].key) as PackLoad
         const id = await newPackage(
           trx,
           shipment,
           type ?? {
             id: null,
-            outer_length_mm: first.length,
-            outer_width_mm: first.width,
-            outer_height_mm: first.height,
+            outer_length_mm: own.length,
+            outer_width_mm: own.width,
+            outer_height_mm: own.height,
             tare_kg: 0,
           },
         )
@@ -195,7 +185,8 @@ export const packSuggested = (
 
 /** Puts in what open packages are still to be given by their plans, as far as it is picked; unverified. Safe to repeat. */
 export const fillPlanned = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
-  change(context, orderId, { action: "pack.plan-filled", detail: {} }, async (trx, shipment): Promise<Reason[]> => {
+  change(context, orderId, { action: "pack.plan-filled", detail: {} }, async (trx, shipment): Promise<Changed> => {
+    if (shipment.lines.every((line) => plannedStill(shipment, line.id) === 0)) return "before"
     const left = new Map(shipment.lines.map((line) => [line.id, line.picked - line.packed]))
     for (const one of shipment.packages.filter((each) => each.state === "open"))
       for (const [key, planned] of Object.entries(one.planned)) {

@@ -1,7 +1,9 @@
 import { createHash, randomUUID } from "node:crypto"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
 import { enqueue, retryNow } from "../jobs/queue.ts"
 
 export type DocumentKind = keyof typeof mediaOf
@@ -47,6 +49,9 @@ const mediaOf = {
   "logistic-label": "na_index-4x6_4x6in",
 } as const
 
+const printerFor = (trx: Knex, warehouseId: number, kind: DocumentKind): Promise<{ id: number } | undefined> =>
+  trx("printer").where({ warehouse_id: warehouseId, media: mediaOf[kind] }).first("id")
+
 /** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */
 export async function printDocument(
   trx: Knex,
@@ -55,7 +60,7 @@ export async function printDocument(
   kind: DocumentKind,
   copies = 1,
 ): Promise<void> {
-  const printer = await trx("printer").where({ warehouse_id: warehouseId, media: mediaOf[kind] }).first("id")
+  const printer = await printerFor(trx, warehouseId, kind)
   if (!printer) throw new Error(`warehouse ${warehouseId} has no printer for ${mediaOf[kind]}`)
   const name = randomUUID()
   const [id] = await trx("print_job").insert({
@@ -69,32 +74,35 @@ export async function printDocument(
 }
 
 /**
- * Keeps a paper that was made on demand and prints it on the warehouse's printer for its kind. A key of the client's
- * counts once: asked again, nothing is printed again.
+ * Keeps a paper that was made on demand and prints it on the warehouse's printer for its kind; refused where it has none.
+ * A key of the client's counts once: asked again, nothing is printed again.
  */
 export async function printNow(
   context: Context,
   paper: Pick<NewDocument, "kind" | "name" | "bytes"> & { readonly orderId: number | null },
   key: string,
-): Promise<void> {
+): Promise<Outcome<null>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
-  await db.transaction(async (trx) => {
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const { kind, name, bytes, orderId } = paper
+    if (!(await printerFor(trx, actor.warehouseId, kind)))
+      return refused(reason("paper.no-printer", { media: mediaOf[kind] }))
     const note = {
       id: key,
       at: now,
       user_id: actor.userId ?? 0,
       place: "print",
-      text: paper.name.slice(0, 120),
+      text: name.slice(0, 120),
       outcome: "done",
     }
     const [{ affectedRows }] = await trx.raw("INSERT IGNORE INTO scan SET ?", [note])
-    if (affectedRows === 0) return
-    const { kind, name, bytes, orderId } = paper
+    if (affectedRows === 0) return accepted(null)
     const document = { warehouseId: actor.warehouseId, kind, name, bytes, madeAt: now, orderId: orderId ?? undefined }
     const id = await keepDocument(trx, document)
     await printDocument(trx, actor.warehouseId, id, kind)
     await record(trx, actor, now, { action: "paper.printed", orderId, detail: { name } })
+    return accepted(null)
   })
 }
 

@@ -1,5 +1,6 @@
 import { addressLines } from "core/address/index.ts"
 import { elementStrings, type LogisticLabelModel } from "core/documents/index.ts"
+import { pieceGtin } from "core/picking/index.ts"
 import { showMass } from "core/units/index.ts"
 import { iso31661 } from "iso-3166"
 import type { Knex } from "knex"
@@ -32,7 +33,7 @@ export async function logisticLabels(db: Knex, orderId: number): Promise<Logisti
     // of mixed goods a lot says nothing of the whole; where several lots were picked nobody saw which lies in here
     const counted = own.reduce((sum, each) => sum + Number(each.quantity), 0)
     const lot = content && line?.lots.length === 1 && counted === content.count ? own[0] : null
-    const gtin = line?.levels.find((level) => level.count === 1)?.gtin?.padStart(14, "0") ?? null
+    const gtin = line ? pieceGtin(line.levels) : null
     const number = iso31661.find((country) => country.alpha2 === shipment.shipTo.country)?.numeric ?? null
     return {
       sscc: one.sscc as string,

@@ -1,5 +1,5 @@
 import { inCases, type PickListModel } from "core/documents/index.ts"
-import { toteNames } from "core/picking/index.ts"
+import { pieceGtin, toteNames } from "core/picking/index.ts"
 import { perCase } from "../orders/allocation.ts"
 import type { Walked } from "../picking/stops.ts"
 
@@ -17,7 +17,7 @@ export function pickListModel(
         item: stop.description,
         sku: stop.sku,
         lot: stop.lot ?? "",
-        gtin: stop.levels.find((level) => level.count === 1)?.gtin?.padStart(14, "0") ?? null,
+        gtin: pieceGtin(stop.levels),
         quantity,
         cases: inCases(quantity, perCase(stop.levels)),
         into: toteNames(stop.totes) || stop.bench,

@@ -53,11 +53,13 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
       "id",
       shipment.lines.map((line) => line.id),
     )
-    .select("id", "unit_price", "cancelled")
+    .select("id", "order_id", "line_number", "unit_price", "cancelled")
   const order = await db("sales_order")
     .where({ id: shipment.orderId })
     .first("ordered_on", "source_id", "source_number")
-  const parts = await partQuantities(db, order, shipment)
+  const parts = await otherParts(db, order, shipment)
+  const priceOf = (row: { readonly unit_price: string | null } | undefined) =>
+    settings.prices && row?.unit_price ? Number(row.unit_price).toFixed(2) : ""
   const facts = [
     { name: "Our order", text: shipment.members.map((one) => one.bench).join(", ") },
     { name: "Your order", text: shipment.poNumber },
@@ -65,7 +67,21 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
     ...shipment.references.map((one) => ({ name: one.name, text: one.value })),
   ].filter((fact) => fact.text)
   const held = await heldOf(db, shipment)
-  const slip = (number: string, piece: string, packages: readonly ShipmentPackage[] | null): SlipModel => ({
+  const numbers = new Set(rows.flatMap((row) => (row.order_id === shipment.orderId ? [row.line_number as number] : [])))
+  const inside = (some: readonly ShipmentPackage[], lineId: number) =>
+    some.reduce(
+      (sum, one) =>
+        sum +
+        one.contents.reduce((own, content, index) => own + (one.lineIds[index] === lineId ? content.quantity : 0), 0),
+      0,
+    )
+  // lines that are in this slip's packages; the first slip names those that are in none, too
+  const slip = (
+    number: string,
+    piece: string,
+    packages: readonly ShipmentPackage[] | null,
+    first: boolean,
+  ): SlipModel => ({
     letterhead: settings.letterhead.length > 0 ? settings.letterhead : warehouse.sender,
     number,
     piece,
@@ -74,46 +90,60 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
     withPrices: settings.prices,
     withLots: settings.lots,
     message: settings.message,
-    rows: shipment.lines.flatMap((line) => {
-      const inside = (some: readonly ShipmentPackage[]) =>
-        some.reduce(
-          (sum, one) =>
-            sum +
-            one.contents.reduce(
-              (own, content, index) => own + (one.lineIds[index] === line.id ? content.quantity : 0),
-              0,
-            ),
-          0,
-        )
-      const shipped = packages ? inside(packages) : (held.get(line.id) ?? 0)
-      const elsewhere = packages ? inside(shipment.packages) - shipped : 0
-      const row = rows.find((one) => one.id === line.id)
-      const cancelled = Number(row?.cancelled ?? 0)
-      const later = parts.get(`${line.orderId} ${line.sku}`) ?? 0
-      const backOrdered = settings.backOrders ? line.ordered - shipped - elsewhere + later : 0
-      if (packages && packages.length < shipment.packages.length && shipped === 0) return []
-      return [
-        {
-          line: line.letter,
-          sku: line.sku,
-          description: line.description,
-          lots: settings.lots ? line.lots.join(" ") : "",
-          ordered: line.ordered + cancelled + later,
-          shipped,
-          elsewhere,
-          backOrdered: packages ? Math.max(0, backOrdered) : later,
-          cancelled,
-          price: settings.prices && row?.unit_price ? Number(row.unit_price).toFixed(2) : "",
-        },
-      ]
-    }),
+    rows: [
+      ...shipment.lines.flatMap((line) => {
+        const anywhere = inside(shipment.packages, line.id)
+        const shipped = packages ? inside(packages, line.id) : (held.get(line.id) ?? 0)
+        if (packages && shipped === 0 && (anywhere > 0 || !first)) return []
+        const elsewhere = packages ? anywhere - shipped : 0
+        const row = rows.find((one) => one.id === line.id)
+        const cancelled = Number(row?.cancelled ?? 0)
+        const later = row?.order_id === shipment.orderId ? (parts.get(row?.line_number)?.quantity ?? 0) : 0
+        // before anything is packed all of it is still to be shipped with this order
+        const open = packages ? Math.max(0, line.ordered - anywhere) : 0
+        return [
+          {
+            line: line.letter,
+            sku: line.sku,
+            description: line.description,
+            lots: settings.lots ? line.lots.join(" ") : "",
+            ordered: line.ordered + cancelled + later,
+            shipped,
+            elsewhere,
+            backOrdered: settings.backOrders ? open + later : 0,
+            cancelled,
+            price: priceOf(row),
+          },
+        ]
+      }),
+      ...(settings.backOrders && first
+        ? [...parts].flatMap(([lineNumber, part]) =>
+            numbers.has(lineNumber)
+              ? []
+              : [
+                  {
+                    line: "",
+                    sku: part.sku,
+                    description: part.description,
+                    lots: "",
+                    ordered: part.quantity,
+                    shipped: 0,
+                    elsewhere: 0,
+                    backOrdered: part.quantity,
+                    cancelled: 0,
+                    price: priceOf(part),
+                  },
+                ],
+          )
+        : []),
+    ],
   })
   const packed = shipment.packages.filter((one) => one.contents.length > 0)
-  if (packed.length === 0) return [slip(shipment.bench, "", null)]
+  if (packed.length === 0) return [slip(shipment.bench, "", null, true)]
   if (settings.per === "shipment")
-    return [slip(shipment.bench, packed.length > 1 ? `${packed.length} packages` : "", shipment.packages)]
+    return [slip(shipment.bench, packed.length > 1 ? `${packed.length} packages` : "", shipment.packages, true)]
   return packed.map((one, index) =>
-    slip(`${shipment.bench}-${one.number}`, `Package ${index + 1} of ${packed.length}`, [one]),
+    slip(`${shipment.bench}-${one.number}`, `Package ${index + 1} of ${packed.length}`, [one], index === 0),
   )
 }
 
@@ -129,13 +159,21 @@ async function heldOf(db: Knex, shipment: Shipment): Promise<Map<number, number>
   return new Map(rows.map((row) => [row.order_line_id, Number(row.n)]))
 }
 
-/** What other parts of the same order still have to ship, by the order's id and the item: it is "to come". */
-async function partQuantities(
+/** A line, or pieces of one, that another part of the same order has. */
+interface PartLine {
+  readonly sku: string
+  readonly description: string
+  readonly quantity: number
+  readonly unit_price: string | null
+}
+
+/** What other parts of the same order still have to ship, by the number of the line: it is "to come". */
+async function otherParts(
   db: Knex,
   order: { readonly source_id: number; readonly source_number: string },
   shipment: Shipment,
-): Promise<Map<string, number>> {
-  const rows: { sku: string; n: string }[] = await db("sales_order as o")
+): Promise<Map<number, PartLine>> {
+  const rows = await db("sales_order as o")
     .join("order_line as l", "l.order_id", "o.id")
     .join("item as i", "i.id", "l.item_id")
     .where({ "o.source_id": order.source_id, "o.source_number": order.source_number })
@@ -145,7 +183,11 @@ async function partQuantities(
       "o.id",
       shipment.members.map((one) => one.id),
     )
-    .groupBy("i.sku")
-    .select("i.sku", db.raw("SUM(l.ordered) AS n"))
-  return new Map(rows.map((row) => [`${shipment.orderId} ${row.sku}`, Number(row.n)]))
+    .where("l.ordered", ">", 0)
+    .orderBy("l.line_number")
+    .select("l.line_number", "i.sku", "i.description", "l.unit_price", "l.ordered")
+  const found = new Map<number, PartLine>()
+  for (const { line_number, ordered, ...line } of rows)
+    found.set(line_number, { ...line, quantity: (found.get(line_number)?.quantity ?? 0) + ordered })
+  return found
 }

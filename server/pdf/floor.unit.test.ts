@@ -182,6 +182,14 @@ describe("the GS1 logistic label", () => {
       }),
     ).toEqual(["(3302)001266(421)124G9A1A1"])
   })
+  it.each([
+    // 9 999.99 lb are six digits with two decimals; 0.006 more would be seven, so one decimal less: 10 000.0
+    ["9999.99", "(3402)999999"],
+    ["9999.996", "(3401)100000"],
+    ["123456.7", "(3400)123457"],
+  ])("says %s lb in six digits", (gross, expected) =>
+    expect(elementStrings({ ...unit, gross: mass(gross, "lb"), content: null, postalCode: "" })[0]).toBe(expected),
+  )
   it.each([203, 300])("is read back at %i dpi: every symbol GS1-128, the SSCC lowest and 32 mm high", async (dpi) => {
     const pdf = await logisticLabelsPdf(
       [

@@ -31,7 +31,8 @@ export async function orderOfStop({ db, actor }: Context, allocationId: number):
 
 /**
  * Takes pieces at a stop: what the stop asks to be scanned must be right, and no more than it needs. The row is changed
- * only where there is still room, so that two people can pick one order; a scan id counts once.
+ * only where there is still room, so that two people can pick one order. A scan id counts once: asked again, the answer is
+ * the same, what was taken or why it was refused.
  */
 export async function pick(
   context: Context,
@@ -46,21 +47,24 @@ export async function pick(
       .forUpdate()
       .first("id")
     if (!order) return refused(reason("order.unknown"))
-    const known = await trx("scan").where({ id: attempt.scanId }).first("outcome")
-    if (known) return accepted({ taken: 0 })
+    const before = await trx("pick_take").where({ scan_id: attempt.scanId }).first("quantity")
+    if (before) return accepted({ taken: before.quantity })
     const stopped = await trx("order_stop").where({ order_id: orderId }).first("id")
     if (stopped) return refused(reason("pick.order-stopped"))
     const stops = await pickStops(trx, orderId)
     const stop = stops.find((one) => one.allocationId === attempt.allocationId)
     const note = (outcome: string) =>
-      trx("scan").insert({
-        id: attempt.scanId,
-        at: now,
-        user_id: actor.userId ?? 0,
-        place: "pick",
-        text: `${attempt.bin} ${attempt.item ?? ""}`.slice(0, 120),
-        outcome,
-      })
+      trx("scan")
+        .insert({
+          id: attempt.scanId,
+          at: now,
+          user_id: actor.userId ?? 0,
+          place: "pick",
+          text: `${attempt.bin} ${attempt.item ?? ""}`.slice(0, 120),
+          outcome,
+        })
+        .onConflict("id")
+        .merge(["outcome"])
     if (!stop) return refused(reason("pick.no-such-stop"))
     const quantity = stop.barred
       ? refused(reason(`pick.barred-${stop.barred}`, { bin: stop.bin, lot: stop.lot ?? "" }))

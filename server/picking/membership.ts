@@ -24,6 +24,24 @@ export async function rejoinRuns(trx: Knex, orderId: number): Promise<void> {
   if (runs.length > 0) await leaveRuns(trx, orderId)
 }
 
+/** Lets a part of an order be in the open runs that have what it holds, so that it is picked, and packed, with them. */
+export async function followRuns(trx: Knex, partId: number): Promise<void> {
+  const runs = await trx("allocation as a")
+    .join("order_line as l", "l.id", "a.order_line_id")
+    .join("pick_run as r", "r.id", "a.run_id")
+    .where("l.order_id", partId)
+    .whereIn("r.state", [...openRuns])
+    .distinct("r.id")
+    .pluck("r.id")
+  for (const runId of runs) {
+    const last = await trx("pick_run_order").where({ run_id: runId }).max({ at: "position" }).first()
+    await trx("pick_run_order")
+      .insert({ run_id: runId, order_id: partId, position: Number(last?.at ?? 0) + 1 })
+      .onConflict(["run_id", "order_id"])
+      .ignore()
+  }
+}
+
 /**
  * Takes an order out of open runs in which it has nothing to be picked and nothing was picked, such as one that is
  * stopped; its totes there are free again, and a run without orders is dropped.

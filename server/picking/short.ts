@@ -1,10 +1,11 @@
+import { type ShortReason, type ShortWay, shortWays } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Routing } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import { type Context, may, require } from "../accounts/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { allot, hold, lockedStock, perCase } from "../orders/allocation.ts"
+import { allot, hold, type LineNeed, lockedStock, perCase } from "../orders/allocation.ts"
 import { cancelOrder } from "../orders/cancel.ts"
 import { membersOf } from "../orders/joined.ts"
 import { splitOff } from "../orders/parts.ts"
@@ -17,13 +18,6 @@ import { orderOfStop } from "./index.ts"
 import { leaveRuns } from "./membership.ts"
 import { pickStops } from "./stops.ts"
 import { settleRun } from "./walkRuns.ts"
-
-export const shortReasons = ["empty", "too-few", "damaged", "wrong-goods", "lot-bad"] as const
-export type ShortReason = (typeof shortReasons)[number]
-
-/** What becomes of pieces that are not where they should be. */
-export const shortWays = ["elsewhere", "warehouse", "back-order", "wait", "cancel"] as const
-export type ShortWay = (typeof shortWays)[number]
 
 export interface Short {
   /** Made by the client; the same one again counts once. */
@@ -90,18 +84,8 @@ async function shortFacts(db: Knex, { actor, now }: Context, orderId: number, al
   }
   const need = { id: line.id, itemId: line.item_id, lacking: missing, perCase: perCase(levels.get(line.item_id) ?? []) }
   const found = allot(stock, [need], life).get(line.id)
-  const others = await db("stock as s")
-    .join("warehouse as w", "w.id", "s.warehouse_id")
-    .join("bin as b", "b.id", "s.bin_id")
-    .where({ "s.item_id": line.item_id, "w.at_work": true, "s.to_count": false })
-    .whereNot("w.id", actor.warehouseId)
-    .whereNull("b.blocked_why")
-    .groupBy("w.id", "w.name")
-    .havingRaw("SUM(s.on_hand - s.allocated) >= ?", [missing])
-    .orderBy("w.id")
-    .select("w.id", "w.name")
+  const warehouse = await otherWarehouse(db, actor.warehouseId, need, life)
   const joined = (await membersOf(db, orderId)).length > 1
-  const warehouse = (others[0] as { id: number; name: string } | undefined) ?? null
   return {
     order,
     stop,
@@ -122,6 +106,25 @@ async function shortFacts(db: Knex, { actor, now }: Context, orderId: number, al
   }
 }
 
+/** The first other warehouse at work that has all of it and may give it, by the same rules as here; null: none. */
+async function otherWarehouse(
+  db: Knex,
+  here: number,
+  need: LineNeed,
+  life: { readonly usableOn: string; readonly minimumLife: number },
+): Promise<{ id: number; name: string } | null> {
+  const others = await db("warehouse")
+    .where({ at_work: true })
+    .whereNot({ id: here })
+    .orderBy("id")
+    .select("id", "name")
+  for (const one of others) {
+    const found = allot(await lockedStock(db, one.id, [need.itemId]), [need], life).get(need.id)
+    if (found?.lacking === 0) return one
+  }
+  return null
+}
+
 /**
  * Records that pieces are not where they should be, and does about it what was chosen: takes them elsewhere, ships them
  * from another warehouse, back-orders them as a part of the same order, waits for them, or cancels them. The place is to
@@ -135,13 +138,14 @@ export async function recordShort(
   const { db, actor, now } = context
   require(actor, "orders.work")
   const orderId = await orderOfStop(context, short.allocationId)
-  const before = await db("pick_short").where({ scan_id: short.scanId }).first("quantity")
-  if (before) return accepted({ missing: before.quantity, part: null, bins: [] })
-  if (!orderId) return refused(reason("pick.no-such-stop"))
   return inTransaction(
     db,
     async (trx): Promise<Outcome<{ missing: number; part: string | null; bins: readonly string[] }>> => {
-      await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first("id")
+      if (orderId !== null)
+        await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first("id")
+      const before = await trx("pick_short").where({ scan_id: short.scanId }).first("order_id", "quantity", "at")
+      if (before) return accepted(await toldBefore(trx, before))
+      if (orderId === null) return refused(reason("pick.no-such-stop"))
       const facts = await shortFacts(trx, context, orderId, short.allocationId)
       if (!facts) return refused(reason("short.nothing-missing"))
       const { stop, missing, line, order, routing } = facts
@@ -202,6 +206,18 @@ export async function recordShort(
       return accepted({ missing, part, bins })
     },
   )
+}
+
+/** What was answered to a short that is sent again, from the order's story. */
+async function toldBefore(
+  trx: Knex,
+  before: { readonly order_id: number; readonly quantity: number; readonly at: Date },
+): Promise<{ missing: number; part: string | null; bins: readonly string[] }> {
+  const row = await trx("audit")
+    .where({ order_id: before.order_id, action: "pick.short", at: before.at })
+    .first("detail")
+  const { part = "", bins = "" } = row ? parsed<{ part?: string; bins?: string }>(row.detail) : {}
+  return { missing: before.quantity, part: part || null, bins: bins ? bins.split(", ") : [] }
 }
 
 /** Takes pieces off a line for good; an order of which nothing is left is cancelled. */

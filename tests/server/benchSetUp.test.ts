@@ -130,7 +130,8 @@ describe("what slips show", () => {
 it("a paper made on demand is kept and printed once, however often it is sent", async () => {
   const paper = { kind: "packing-slip" as const, name: "packing-slip-1", bytes: Buffer.from("%PDF-1.4"), orderId: null }
   const key = randomUUID()
-  await Promise.all([printNow(bench.context, paper, key), printNow(bench.context, paper, key)])
+  for (const outcome of await Promise.all([printNow(bench.context, paper, key), printNow(bench.context, paper, key)]))
+    value(outcome)
   expect(await bench.db("document").where({ name: "packing-slip-1" })).toHaveLength(1)
   expect(
     await bench
@@ -138,6 +139,8 @@ it("a paper made on demand is kept and printed once, however often it is sent", 
       .join("document", "document.id", "document_id")
       .where({ "document.name": "packing-slip-1" }),
   ).toHaveLength(1)
+  const nowhere = as(bench.context, { warehouseId: 99 })
+  expect(codes(await printNow(nowhere, paper, randomUUID()))).toEqual(["paper.no-printer"])
   await expect(printNow(as(bench.context, { role: "sales" }), paper, randomUUID())).rejects.toThrow(NotAllowed)
 })
 

@@ -191,11 +191,15 @@ describe("picking", () => {
         times: 1,
         ...more,
       })
-    expect(codes(await attempt({ bin: "A-01-1" }))).toEqual(["pick.wrong-bin"])
+    // sent again because the answer was lost, a refusal stays one
+    const wrong = { bin: "A-01-1", scanId: randomUUID() }
+    expect(codes(await attempt(wrong))).toEqual(["pick.wrong-bin"])
+    expect(codes(await attempt(wrong))).toEqual(["pick.wrong-bin"])
     expect(codes(await attempt({ item: "BUN-10" }))).toEqual(["pick.wrong-item"])
     const scanId = randomUUID()
     expect(value(await attempt({ scanId })).taken).toBe(1)
-    expect(value(await attempt({ scanId })).taken).toBe(0)
+    expect(value(await attempt({ scanId })).taken).toBe(1)
+    expect((await pickStops(bench.db, id))[0]?.picked).toBe(1)
     expect(codes(await attempt({ times: 2 }))).toEqual(["pick.too-many"])
     const both = await Promise.all([attempt({}), attempt({}), attempt({})])
     expect(both.filter((one) => one.ok)).toHaveLength(1)

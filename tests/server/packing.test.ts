@@ -11,6 +11,7 @@ import {
   openShipment,
   palletise,
   putIn,
+  removePackage,
   reopenPackages,
   standOn,
   weigh,
@@ -94,6 +95,40 @@ describe("packages", () => {
     expect(told(now)).toBe("1: 3a 1b | 2: 3a 1b | 3:")
     expect(codes(await mergePackages(bench.context, id, 1, 1))).toEqual(["pack.same-package"])
     expect(codes(await copyPackage(bench.context, id, 1, 0, randomUUID()))).toEqual(["pack.copies"])
+  })
+  it("sent twice are told once on the order's story, and nothing that was seen is old by it", async () => {
+    const { id, shipment } = await picked(["YST-ALE-500", 4])
+    const line = shipment.lines[0]?.id ?? 0
+    const key = randomUUID()
+    const [first, second] = await Promise.all(
+      [1, 2].map(async () => value(await addPackage(bench.context, id, "K12", true, key))),
+    )
+    expect([first?.packages.length, second?.packages.length, first?.version === second?.version]).toEqual([1, 1, true])
+    value(await addPackage(bench.context, id, "K05"))
+    const move = { from: 1, to: 2, lineId: line, quantity: 2, key: randomUUID() }
+    const scan = { package: 2, lineId: line, quantity: -1, scanned: true, scanId: randomUUID() }
+    const twice = async (work: () => ReturnType<typeof addPackage>) => {
+      const once = value(await work())
+      expect(value(await work()).version).toBe(once.version)
+    }
+    await twice(() => movePieces(bench.context, id, move))
+    await twice(() => putIn(bench.context, id, scan))
+    await twice(() => emptyPackage(bench.context, id, 2))
+    await twice(() => removePackage(bench.context, id, 2))
+    const told = await bench.db("audit").where({ order_id: id }).where("action", "like", "pack.%").pluck("action")
+    expect(told.sort()).toEqual(["pack.added", "pack.added", "pack.emptied", "pack.moved", "pack.removed"])
+    // a package that never was is no package that is gone
+    expect(codes(await removePackage(bench.context, id, 9))).toEqual(["pack.no-such-package"])
+    expect(codes(await mergePackages(bench.context, id, 9, 1))).toEqual(["pack.no-such-package"])
+  })
+  it("are two hundred at most, however they are made", async () => {
+    const { id, shipment } = await picked(["CLA-15-EPDM", 205])
+    value(await addPackage(bench.context, id, "K05"))
+    value(await put(id, 1, shipment.lines[0]?.id ?? 0, 1))
+    for (const times of [99, 99, 1]) value(await copyPackage(bench.context, id, 1, times, randomUUID()))
+    expect(codes(await copyPackage(bench.context, id, 1, 1, randomUUID()))).toEqual(["pack.too-many-packages"])
+    expect(codes(await addPackage(bench.context, id, "K05"))).toEqual(["pack.too-many-packages"])
+    expect((await shipmentOf(bench.db, id))?.packages).toHaveLength(200)
   })
   it("of another size, and own cartons by the case and by the piece", async () => {
     const { id, shipment } = await picked(["YST-LAG-500", 22])
@@ -187,10 +222,24 @@ describe("a suggestion", () => {
         ),
       ),
     ).toEqual(["pack.no-such-packaging"])
+    // only what ships in its own carton is a package by itself
+    const bare = [{ code: null, placed: [renamed(boxes)[0]?.placed[0] as (typeof boxes)[number]["placed"][number]] }]
+    expect(codes(await packSuggested(bench.context, other, bare, true, randomUUID()))).toEqual(["packing.not-right"])
     const taken = value(await packSuggested(bench.context, other, renamed(boxes), false, randomUUID()))
     expect(taken.lines.map((line) => line.packed)).toEqual([0, 0])
     expect(Object.values(taken.packages[0]?.planned ?? {}).reduce((sum, each) => sum + each, 0)).toBeGreaterThan(0)
   })
+})
+
+it("a suggested own carton is as large as the item is known to be, whatever the browser says", async () => {
+  await bench.db("item").where({ sku: "OAK-CHIP-10" }).update({ own_carton: true })
+  const { id, shipment } = await picked(["OAK-CHIP-10", 1])
+  const line = shipment.lines[0] as Shipment["lines"][number]
+  const placed = [{ key: String(line.id), x: 0, y: 0, z: 0, length: 1, width: 1, height: 1 }]
+  const now = value(await packSuggested(bench.context, id, [{ code: null, placed }], true, randomUUID()))
+  const edges = (one: Shipment["packages"][number]["outer"]) =>
+    [one.length, one.width, one.height].map((edge) => edge.toDecimalPlaces(3).toNumber())
+  expect(edges((now.packages[0] as Shipment["packages"][number]).outer)).toEqual(edges(line.piece.item.unitSize))
 })
 
 describe("a part of an order", () => {
@@ -237,10 +286,54 @@ describe("a part of an order", () => {
     expect(rest?.facts).toMatchObject({ ordered: 3, picked: 3, packed: 0 })
     expect(rest?.stage).toBe("picked")
     const [slip] = (await slipsOf(bench.db, id)) ?? []
-    expect(slip?.rows.map((one) => [one.sku, one.ordered, one.shipped, one.backOrdered])).toEqual([
-      ["YST-ALE-500", 5, 4, 1],
+    // the line that goes whole with the part is named too
+    expect(slip?.rows.map((one) => [one.line, one.sku, one.ordered, one.shipped, one.backOrdered])).toEqual([
+      ["a", "YST-ALE-500", 5, 4, 1],
+      ["", "BUN-10", 2, 0, 2],
     ])
+    await bench
+      .db("warehouse")
+      .where({ id: 1 })
+      .update({ slip: JSON.stringify({ backOrders: false }) })
+    const [plain] = (await slipsOf(bench.db, id)) ?? []
+    expect(plain?.rows.map((one) => [one.sku, one.shipped, one.backOrdered])).toEqual([["YST-ALE-500", 4, 0]])
+    await bench.db("warehouse").where({ id: 1 }).update({ slip: "{}" })
     expect(await reconcileStock(bench.db)).toEqual([])
+  })
+  it("of two lines of one item says of each what is to come of it", async () => {
+    const { id, shipment } = await picked(["YST-ALE-500", 5], ["YST-ALE-500", 3])
+    value(await addPackage(bench.context, id, "K12"))
+    value(await addPackage(bench.context, id, "K05"))
+    value(await put(id, 1, shipment.lines[0]?.id ?? 0, 4))
+    value(await put(id, 2, shipment.lines[1]?.id ?? 0, 3))
+    value(await shipWhatIsPacked(bench.context, id))
+    const rows = ((await slipsOf(bench.db, id)) ?? []).flatMap((one) => one.rows)
+    expect(rows.map((one) => [one.line, one.ordered, one.shipped, one.backOrdered])).toEqual([
+      ["a", 5, 4, 1],
+      ["b", 3, 3, 0],
+    ])
+  })
+  it("with a slip for each package names what lies in none on the first of them, once", async () => {
+    const { id, shipment } = await picked(["YST-ALE-500", 4], ["BUN-10", 2])
+    await bench
+      .db("warehouse")
+      .where({ id: 1 })
+      .update({ slip: JSON.stringify({ per: "package" }) })
+    value(await addPackage(bench.context, id, "K12"))
+    value(await addPackage(bench.context, id, "K05"))
+    value(await put(id, 1, shipment.lines[0]?.id ?? 0, 3))
+    value(await put(id, 2, shipment.lines[0]?.id ?? 0, 1))
+    const slips = (await slipsOf(bench.db, id)) ?? []
+    expect(
+      slips.map((one) => one.rows.map((each) => [each.line, each.shipped, each.elsewhere, each.backOrdered])),
+    ).toEqual([
+      [
+        ["a", 3, 1, 0],
+        ["b", 0, 0, 2],
+      ],
+      [["a", 1, 3, 0]],
+    ])
+    await bench.db("warehouse").where({ id: 1 }).update({ slip: "{}" })
   })
 })
 

@@ -2,6 +2,9 @@ import { randomUUID } from "node:crypto"
 import { nextStop } from "core/picking/index.ts"
 import { cancelByHand } from "server/orders/cancel.ts"
 import { holdOrder } from "server/orders/release.ts"
+import { shipWhatIsPacked } from "server/packing/apart.ts"
+import { addPackage, openShipment } from "server/packing/index.ts"
+import { packRun } from "server/packing/packRun.ts"
 import { makeRuns, proposeRuns, type RunWish } from "server/picking/buildRuns.ts"
 import { type Candidate, groupsOf, runCandidates } from "server/picking/candidates.ts"
 import { lastTake, pick, runWalk, skipStop, undoTake } from "server/picking/index.ts"
@@ -168,7 +171,9 @@ describe("a run", () => {
   })
   it("sends two people to different stops", async () => {
     value(await enterRun(tomasWorks(), number, null))
-    const mine = nextStop(await stopsOf(number), bench.context.actor.userId)
+    const own = await idOf("R-B")
+    const mine = (await stopsOf(number)).find((stop) => stop.orderId === own)
+    expect(mine?.quantity).toBe(2)
     value(
       await pick(bench.context, mine?.orderId ?? 0, {
         scanId: randomUUID(),
@@ -181,8 +186,12 @@ describe("a run", () => {
     )
     const stops = await stopsOf(number)
     const still = stops.find((stop) => stop.allocationId === mine?.allocationId)
-    if (still && still.picked < still.quantity)
-      expect(nextStop(stops, tomas)?.allocationId).not.toBe(still.allocationId)
+    expect(still).toMatchObject({ claimedBy: bench.context.actor.userId })
+    expect(still?.picked).toBeLessThan(still?.quantity ?? 0)
+    // put first in the walk it would be anybody's next, were nobody there
+    const walk = [still as NonNullable<typeof still>, ...stops.filter((stop) => stop !== still)]
+    expect(nextStop(walk, bench.context.actor.userId)).toBe(still)
+    expect(nextStop(walk, tomas)).not.toBe(still)
     expect((await run(number))?.people).toEqual(["Maren Holt", "Tomas Reyes"])
   })
   it("is left, taken up by another, handed on", async () => {
@@ -233,6 +242,48 @@ describe("a run", () => {
     expect(codes(await enterRun(as(bench.context, { warehouseId: 2 }), number, null))).toEqual(["run.unknown"]))
 })
 
+it("a part that is left when the rest ships stays in the run, and is picked and packed with it", async () => {
+  await takeFile(
+    bench.context,
+    row({ order_number: "R-P", po_number: "RP", sku: "YST-LAG-500", quantity: "4", promised_on: "2026-12-04" }),
+    row({ order_number: "R-P", po_number: "RP", sku: "GSK-15-100", quantity: "1", promised_on: "2026-12-04" }),
+  )
+  const id = await idOf("R-P")
+  const [number] = value(await makeRuns(bench.context, wish({ by: "hand", orderIds: [id] }))) as [number]
+  value(await enterRun(bench.context, number, null))
+  const yeast = (await stopsOf(number)).findIndex((stop) => stop.sku === "YST-LAG-500")
+  value(await take(number, yeast, { times: 3 }))
+  const shipment = value(await openShipment(bench.context, id))
+  value(await addPackage(bench.context, id, "K12", true))
+  expect(shipment.lines.map((line) => line.picked)).toEqual([3, 0])
+  const { bench: part } = value(await shipWhatIsPacked(bench.context, id))
+  const partId = (await bench.db("sales_order").where({ bench_number: part, warehouse_id: 1 }).first("id")).id
+  const orders = await bench
+    .db("pick_run_order as m")
+    .join("pick_run as r", "r.id", "m.run_id")
+    .where({ "r.number": number })
+    .pluck("m.order_id")
+  expect(orders).toContain(partId)
+  const left = await stopsOf(number)
+  expect(left.filter((stop) => stop.orderId === partId).reduce((sum, stop) => sum + stop.quantity, 0)).toBe(2)
+  for (const stop of left)
+    if (stop.picked < stop.quantity)
+      value(
+        await pick(bench.context, stop.orderId, {
+          scanId: randomUUID(),
+          allocationId: stop.allocationId,
+          bin: stop.bin,
+          item: null,
+          times: stop.quantity - stop.picked,
+        }),
+      )
+  expect((await run(number))?.state).toBe("done")
+  const packed = value(await packRun(bench.context, number))
+  expect(packed.taken).toContain(part)
+  expect(packed.before).toContain(shipment.bench)
+  expect(await reconcileStock(bench.db)).toEqual([])
+})
+
 it("two people with eight scanners pick one run empty, no piece lost or doubled", async () => {
   const ids = await Promise.all(["R-D", "R-F", "R-G"].map(idOf))
   const [number] = value(await makeRuns(bench.context, wish({ by: "hand", orderIds: ids })))
@@ -251,12 +302,19 @@ it("two people with eight scanners pick one run empty, no piece lost or doubled"
         item: stop.sku,
         times: 1,
       }
-      const outcomes = await Promise.all([pick(context, stop.orderId, scan), pick(context, stop.orderId, scan)])
-      for (const one of outcomes) taken += one.ok ? one.value.taken : 0
+      // each scan is sent twice and counts once
+      const [one] = await Promise.all([pick(context, stop.orderId, scan), pick(context, stop.orderId, scan)])
+      if (one.ok) taken += one.value.taken
     }
   }
   await Promise.all([bench.context, tomasWorks(), bench.context, tomasWorks()].map(worker))
   expect(taken).toBe(wanted)
+  const moved = await bench
+    .db("stock_movement")
+    .whereIn("order_id", ids)
+    .where({ cause: "pick" })
+    .sum({ n: "quantity" })
+  expect(Number(moved[0]?.n)).toBe(-wanted)
   expect((await run(number as number))?.state).toBe("done")
   expect(await reconcileStock(bench.db)).toEqual([])
 })
