@@ -15,7 +15,7 @@ import { RatePlot } from "../screens/RatePlot.tsx"
 import { RateTable } from "../screens/RateTable.tsx"
 import { Suggested, suggestedFields } from "../screens/Suggested.tsx"
 import { type ShipmentAnswer, shipmentAction } from "../screens/shipmentActions.server.ts"
-import { shipmentPlate, suggestedPlate } from "../screens/shipmentPlate.ts"
+import { movingPlate, shipmentPlate, suggestedPlate } from "../screens/shipmentPlate.ts"
 import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.ts"
 import { useSuggestion } from "../screens/usePacking.ts"
 import { clock, shortDay } from "../shell/format.ts"
@@ -79,6 +79,12 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const asked = byMouse && byMouse.said === saidKey ? byMouse.number : actionData?.hand
   const open = view.packages.filter((one) => one.state === "open")
   const hand = open.find((one) => one.number === asked)?.number ?? open.at(-1)?.number ?? null
+  // what scans take out of, as long as something is in it
+  const out =
+    byMouse?.said === saidKey
+      ? null
+      : (open.find((one) => one.number === actionData?.from && one.number !== hand && one.contents.length > 0)
+          ?.number ?? null)
   const editable = view.state === "open" && view.packages.every((one) => one.state === "open")
   const wanted = search.get("service")
   const chosen =
@@ -86,7 +92,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     view.offers.find((offer) => offer.preselected) ??
     null
   const understand = (text: string): Understood | null => {
-    const meant = view.state === "open" ? meaning(view, text, hand) : null
+    const meant = view.state === "open" ? meaning(view, text, hand, out) : null
     if (!meant) return null
     if (meant.kind === "refused") return { fits: false, words: sayReason(meant.why) }
     return { fits: true, words: inWords(view, meant) }
@@ -116,9 +122,12 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
       ribbon={{ order: view.orderId, door: view.collection?.door }}
       name="shipment"
       sill={{
-        plate: shipmentPlate(view, hand, left, chosen, next, suggestedPlate(view, suggestion, working)),
+        plate:
+          hand !== null && out !== null
+            ? movingPlate(hand, out)
+            : shipmentPlate(view, hand, left, chosen, next, suggestedPlate(view, suggestion, working)),
         understand,
-        scanFields: { hand: hand ? String(hand) : "" },
+        scanFields: { hand: hand ? String(hand) : "", from: out ? String(out) : "" },
         said,
         keys: benchKeys(),
         words: [
@@ -129,6 +138,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           [say("words.fill"), say("words.fill.does")],
           [say("words.hand"), say("words.hand.does")],
           [say("words.from"), say("words.from.does")],
+          [say("words.out"), say("words.out.does")],
           [say("words.scale"), say("words.scale.does")],
           [say("words.order"), say("words.order.does")],
         ],
@@ -328,7 +338,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 <input type="hidden" name="intent" value="add" />
                 <input type="hidden" name="key" value={view.key} />
                 <label htmlFor="packaging">{say("ship.new")}</label>
-                <NativeSelect.Root width="250px">
+                <NativeSelect.Root width="280px">
                   <NativeSelect.Field id="packaging" name="packaging" defaultValue={wantedType} key={wantedType}>
                     {view.catalogue.map((type) => (
                       <option key={type.code} value={type.code}>
@@ -352,7 +362,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 <Button type="submit">{say("ship.palletise")}</Button>
               </Form>
             ) : null}
-            <BenchPapers view={view} />
+            {editable ? null : <BenchPapers view={view} />}
             {view.state === "open" && !editable && view.packages.length > 0 ? (
               <Form method="post">
                 <input type="hidden" name="intent" value="reopen" />
@@ -367,7 +377,12 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
             ) : null}
           </header>
           <Suggested view={view} suggestion={suggestion} />
-          {editable && view.packages.length > 0 ? <Apart view={view} left={left} /> : null}
+          {editable && view.packages.length > 0 ? (
+            <div className="bench-more">
+              <Apart view={view} left={left} />
+              <BenchPapers view={view} />
+            </div>
+          ) : null}
           <Cartons
             view={view}
             hand={hand}

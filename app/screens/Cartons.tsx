@@ -7,10 +7,11 @@ import { ContentGrip, PackageDrop } from "./DragGoods.tsx"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
 /** Pixels of the drawing an inch; one scale for all packages of a shipment, so that they can be compared. */
-function scaleFor(packages: readonly PackageView[], editable: boolean): number {
+function scaleFor(packages: readonly PackageView[], editable: boolean, offered: boolean): number {
   const wide = packages.reduce((sum, one) => sum + one.edges.length + one.edges.width * 0.35 + 3, 0)
   const tall = Math.max(...packages.map((one) => one.edges.height + one.edges.width * 0.25), 1)
-  const room = packages.some((one) => one.cartons.length > 0) ? 96 : editable ? 122 : 128
+  // what the line of another size and that of suggested cartons leave
+  const room = (packages.some((one) => one.cartons.length > 0) ? 96 : editable ? 102 : 128) - (offered ? 32 : 0)
   return Math.min(7.5, 830 / Math.max(1, wide), room / tall)
 }
 
@@ -37,7 +38,8 @@ export function Cartons({
 }) {
   const standing = view.packages.filter((one) => one.on === null)
   const pallets = standing.filter((one) => one.kind === "pallet")
-  const scale = scaleFor(standing, editable)
+  const offered = editable && (view.plannedLeft > 0 || (view.toSuggest?.loads.length ?? 0) > 0)
+  const scale = scaleFor(standing, editable, offered)
   const [bar, barWords] = view.abroad ? [50 / 2.54, "ship.scale-bar-cm"] : [20, "ship.scale-bar"]
   return (
     <div className="cartons">

@@ -42,8 +42,8 @@ const view = (more: Record<string, unknown> = {}) =>
     ],
     ...more,
   }) as unknown as ShipmentView
-const told = (text: string, hand: number | null = 2, more: Record<string, unknown> = {}) => {
-  const meant = meaning(view(more), text, hand)
+const told = (text: string, hand: number | null = 2, more: Record<string, unknown> = {}, from?: number) => {
+  const meant = meaning(view(more), text, hand, from)
   if (!meant) return null
   if (meant.kind === "refused") return meant.why.code
   return inWords(view(more), meant)
@@ -70,9 +70,26 @@ describe("at packing", () => {
     ["a package by its SSCC", "(00)095212340000480013", "Take in hand: 2"],
     ["another order", "48218", null],
   ])("%s", (_, text, expected) => expect(told(text)).toBe(expected))
+  it.each([
+    ["one by its number", "from 1", "Scans take out of package 1, into 2"],
+    ["one by its name, as it is scanned", "from 48217-1", "Scans take out of package 1, into 2"],
+    ["the one in hand by its SSCC", "from 00095212340000480013", "pack.same-package"],
+    ["one of another shipment", "from 48218-1", "pack.no-such-package"],
+    ["one that is not there", "from 7", "pack.no-such-package"],
+  ])("scans are to take out of %s", (_, text, expected) => expect(told(text)).toBe(expected))
+  it.each([
+    ["a piece by its GTIN", "06291041500213", "1 × YST-ALE-500 from package 1 into 2"],
+    ["a piece of which all is packed", "BUN-10", "1 × BUN-10 from package 1 into 2"],
+    ["a case of six of which four are in it", "16291041500210", "pack.not-inside"],
+    ["a lot that was not picked", "010629104150021310H25-0811", "pack.wrong-lot"],
+    ["a line by its letter: that is picked and in no package yet", "a 3", "3 × YST-ALE-500 into carton 2"],
+    ["another package, which ends it", "48217-1", "Take in hand: 1"],
+  ])("while scans take out of another, %s", (_, text, expected) => expect(told(text, 2, {}, 1)).toBe(expected))
+  it("nothing is taken out of a package that has it no more", () =>
+    expect(told("BUN-10", 1, {}, 2)).toBe("pack.not-inside"))
   it("nothing goes anywhere without a carton in hand", () => {
-    expect(["a 1", "all", "w", "12 lb", "a from 1"].map((text) => told(text, null))).toEqual(
-      Array(5).fill("ship.no-carton-in-hand"),
+    expect(["a 1", "all", "w", "12 lb", "a from 1", "from 1"].map((text) => told(text, null))).toEqual(
+      Array(6).fill("ship.no-carton-in-hand"),
     )
   })
   it("a wrong item is let go elsewhere once all is packed: it belongs to another order", () =>

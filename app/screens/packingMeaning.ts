@@ -8,6 +8,8 @@ import type { ShipmentView } from "./shipmentView.server.ts"
 export type Meaning =
   | { kind: "carton"; code: string }
   | { kind: "hand"; number: number }
+  /** From now on scans take out of this package, into the one in hand. */
+  | { kind: "from"; from: number; carton: number }
   | { kind: "put"; carton: number; lineId: number; sku: string; quantity: number; scanned: boolean }
   | { kind: "move"; from: number; to: number; lineId: number; sku: string; quantity: number }
   | { kind: "all"; carton: number }
@@ -15,15 +17,26 @@ export type Meaning =
   | { kind: "weight"; carton: number; figure: string; unit: "lb" | "kg" | "oz" }
   | { kind: "refused"; why: Reason }
 
-/** What a text means at packing, for the screen before Enter and for the server after it; null: nothing of ours. */
-export function meaning(view: ShipmentView, text: string, hand: number | null): Meaning | null {
+/**
+ * What a text means at packing, for the screen before Enter and for the server after it; null: nothing of ours.
+ *
+ * @param hand number of the package in hand
+ * @param from number of the package that scans take out of; null: they put in what is picked
+ */
+export function meaning(
+  view: ShipmentView,
+  text: string,
+  hand: number | null,
+  from: number | null = null,
+): Meaning | null {
   const type = view.catalogue.find((one) => sameCode(one.code, text))
   if (type) return { kind: "carton", code: type.code }
-  const noCarton: Meaning = { kind: "refused", why: reason("ship.no-carton-in-hand") }
-  if (/^w(eigh)?$/i.test(text)) return hand ? { kind: "scale", carton: hand } : noCarton
+  if (/^w(eigh)?$/i.test(text)) return hand ? { kind: "scale", carton: hand } : noHand
   const moved = /^([a-z]{1,2})(?:\s+(\d{1,6}))?\s+from\s+(\d{1,3})$/i.exec(text)
   if (moved) return moveFrom(view, hand, moved[1] as string, moved[2], Number(moved[3]))
-  if (/^all$/i.test(text)) return hand ? { kind: "all", carton: hand } : noCarton
+  const source = /^from\s+(\S+)$/i.exec(text)
+  if (source) return takeFrom(view, hand, source[1] as string)
+  if (/^all$/i.test(text)) return hand ? { kind: "all", carton: hand } : noHand
   for (const reading of readings(text)) {
     if (reading.kind === "gtin" || reading.kind === "code") {
       const code = reading.kind === "gtin" ? reading.gtin : reading.code
@@ -32,7 +45,8 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
       // a code that carries its lot must be of one that was picked
       const lot = reading.kind === "gtin" ? reading.lot : null
       const right = matches.filter((one) => lot === null || isOf(one, lot))
-      const line = right.find((one) => one.picked > one.packed) ?? right[0]
+      const line =
+        right.find((one) => (from === null ? one.picked > one.packed : inside(view, from, one.id) > 0)) ?? right[0]
       if (!line) {
         const picked = [...new Set(matches.flatMap((one) => one.lots))].join(", ")
         return {
@@ -40,9 +54,10 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
           why: reason("pack.wrong-lot", { scanned: lot ?? "", sku: matches[0]?.sku ?? "", picked }),
         }
       }
-      const carton = cartonFor(view, line.id, hand)
-      if (!carton) return noCarton
       const quantity = levelOf(line.levels, code)?.count ?? 1
+      if (from !== null) return moveOut(view, hand, line, quantity, from)
+      const carton = cartonFor(view, line.id, hand)
+      if (!carton) return noHand
       const left = line.picked - line.packed
       if (quantity > left)
         return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
@@ -51,7 +66,7 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
     if (reading.kind === "line") {
       const line = view.lines.find((one) => one.letter === reading.line)
       if (!line) continue
-      if (!hand) return noCarton
+      if (!hand) return noHand
       const left = line.picked - line.packed
       const quantity = reading.quantity ?? left
       if (quantity > left || quantity === 0)
@@ -67,7 +82,7 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
       if (open) return { kind: "hand", number: open.number }
     }
     if (reading.kind === "weight")
-      return hand ? { kind: "weight", carton: hand, figure: reading.figure, unit: reading.unit } : noCarton
+      return hand ? { kind: "weight", carton: hand, figure: reading.figure, unit: reading.unit } : noHand
     if (reading.kind === "number" && view.packages.some((one) => String(one.number) === reading.figure))
       return { kind: "hand", number: Number(reading.figure) }
   }
@@ -82,6 +97,12 @@ export function meaning(view: ShipmentView, text: string, hand: number | null): 
 const isOf = (line: ShipmentView["lines"][number], lot: string): boolean =>
   line.lots.length === 0 || line.lots.some((one) => sameCode(one, lot))
 
+const inside = (view: ShipmentView, number: number, lineId: number): number =>
+  view.packages.find((one) => one.number === number)?.contents.find((content) => content.lineId === lineId)?.quantity ??
+  0
+
+const noHand: Meaning = { kind: "refused", why: reason("ship.no-carton-in-hand") }
+
 /** `a 2 from 1`: pieces of a line out of a package into the one in hand; all of it where no number is said. */
 function moveFrom(
   view: ShipmentView,
@@ -92,14 +113,43 @@ function moveFrom(
 ): Meaning {
   const line = view.lines.find((one) => one.letter === letter.toLowerCase())
   const out = view.packages.find((one) => one.number === from && one.state === "open")
-  if (!hand) return { kind: "refused", why: reason("ship.no-carton-in-hand") }
+  if (!hand) return noHand
   if (!line || !out) return { kind: "refused", why: reason("pack.no-such-package", { number: from }) }
-  const inside = out.contents.find((content) => content.lineId === line.id)?.quantity ?? 0
-  const quantity = pieces === undefined ? inside : Number(pieces)
-  if (quantity < 1 || quantity > inside)
-    return { kind: "refused", why: reason("pack.not-inside", { line: line.letter, quantity, inside }) }
+  return moveOut(view, hand, line, pieces === undefined ? inside(view, from, line.id) : Number(pieces), from)
+}
+
+/** Pieces of a line out of a package into the one in hand, where they are in it. */
+function moveOut(
+  view: ShipmentView,
+  hand: number | null,
+  line: ShipmentView["lines"][number],
+  quantity: number,
+  from: number,
+): Meaning {
+  if (!hand) return noHand
+  const there = inside(view, from, line.id)
+  if (quantity < 1 || quantity > there)
+    return { kind: "refused", why: reason("pack.not-inside", { line: line.letter, quantity, inside: there }) }
   if (from === hand) return { kind: "refused", why: reason("pack.same-package", { number: from }) }
   return { kind: "move", from, to: hand, lineId: line.id, sku: line.sku, quantity }
+}
+
+/** `from 1`: a package of this shipment, by its number, its name or its SSCC, that scans are to take out of. */
+function takeFrom(view: ShipmentView, hand: number | null, text: string): Meaning {
+  if (!hand) return noHand
+  const named = readings(text)
+  const out = view.packages.find(
+    (one) =>
+      String(one.number) === text ||
+      named.some(
+        (reading) =>
+          (reading.kind === "package" && reading.bench === view.bench && reading.number === one.number) ||
+          (reading.kind === "sscc" && one.sscc?.replace(/\s/g, "") === reading.sscc),
+      ),
+  )
+  if (out?.state !== "open") return { kind: "refused", why: reason("pack.no-such-package", { number: text }) }
+  if (out.number === hand) return { kind: "refused", why: reason("pack.same-package", { number: hand }) }
+  return { kind: "from", from: out.number, carton: hand }
 }
 
 /**
@@ -122,6 +172,8 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
       return say("ship.plate.carton", { code: meant.code })
     case "hand":
       return `${say("ship.take-in-hand")}: ${meant.number}`
+    case "from":
+      return say("bench.from", { from: meant.from, to: meant.carton })
     case "put":
       return say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton })
     case "move":

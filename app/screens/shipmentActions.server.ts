@@ -44,6 +44,8 @@ import { shipmentView } from "./shipmentView.server.ts"
 export interface ShipmentAnswer {
   readonly said: Said
   readonly hand?: number
+  /** Package that scans take out of, into the one in hand. */
+  readonly from?: number
 }
 
 /** Everything that is done at a shipment: packing, weighing, rearranging, buying, and what is scanned there. */
@@ -126,6 +128,8 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       const outcome = await shipWhatIsPacked(work, orderId)
       return outcome.ok ? done(say("bench.partial-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
     }
+    case "put-again":
+      return { ...done(""), hand: number }
     case "weigh":
       return told(await weighText(work, orderId, number, text("weight"), text("unit")), "", number)
     case "resize": {
@@ -162,7 +166,7 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       return done("")
     }
     default:
-      return scanned(work, orderId, text("text"), Number(text("hand")) || null, key)
+      return scanned(work, orderId, text("text"), Number(text("hand")) || null, Number(text("from")) || null, key)
   }
 }
 
@@ -243,6 +247,7 @@ async function scanned(
   orderId: number,
   text: string,
   hand: number | null,
+  out: number | null,
   scanId: string,
 ): Promise<ShipmentAnswer> {
   const view = await shipmentView(
@@ -250,13 +255,19 @@ async function scanned(
     (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number,
   )
   if (!view) return refusal(say("order.unknown"))
-  const meant = view.state === "open" ? meaning(view, text, hand) : null
+  const meant = view.state === "open" ? meaning(view, text, hand, out) : null
   if (!meant) return followScan(work, text)
   switch (meant.kind) {
     case "carton":
       return added(await addCarton(work, orderId, meant.code, false, scanId))
     case "hand":
       return { ...done(""), hand: meant.number }
+    case "from":
+      return {
+        ...done(say("bench.from", { from: meant.from, to: meant.carton })),
+        hand: meant.carton,
+        from: meant.from,
+      }
     case "put": {
       const outcome = await putIn(work, orderId, {
         package: meant.carton,
@@ -284,13 +295,13 @@ async function scanned(
     case "move": {
       const { from, to, lineId, quantity, sku } = meant
       const outcome = await movePieces(work, orderId, { from, to, lineId, quantity, key: scanId })
-      return told(outcome, say("bench.moves", { n: quantity, sku, from, to }), to)
+      return { ...told(outcome, say("bench.moves", { n: quantity, sku, from, to }), to), from: out ?? undefined }
     }
     case "scale":
       return told(await weighByScale(work, orderId, meant.carton, null), "", meant.carton)
     case "weight":
       return told(await weigh(work, orderId, meant.carton, mass(meant.figure, meant.unit)), "", meant.carton)
     case "refused":
-      return { ...refusal(sayReasons([meant.why])), hand: hand ?? undefined }
+      return { ...refusal(sayReasons([meant.why])), hand: hand ?? undefined, from: out ?? undefined }
   }
 }

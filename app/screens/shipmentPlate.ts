@@ -134,6 +134,14 @@ export function shipmentPlate(
   }
 }
 
+/** While scans move pieces from one package into another: Enter ends it. */
+export const movingPlate = (into: number, from: number): Plate => ({
+  verb: say("bench.from-plate", { from, to: into }),
+  detail: say("bench.from-detail"),
+  ready: true,
+  send: { intent: "put-again", package: String(into) },
+})
+
 /**
  * The plate for taking cartons: those of the suggestion, or what it waits for while that is worked out; null where there
  * is none to wait for.

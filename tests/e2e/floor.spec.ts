@@ -151,6 +151,19 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
   await page.mouse.up()
   await expect(page.locator(".carton").last().locator(".carton-chips")).toContainText(words)
 
+  // and taken out again by scans, one by one, until Enter ends it; then put back so that the next step weighs it all
+  const drawnIn = (index: number) => page.locator(".carton").nth(index).locator(".carton-chips")
+  await type(page, "1")
+  await type(page, `from ${before + 1}`)
+  await expect(page.locator(".plate strong")).toHaveText(`Move from ${before + 1} into 1`)
+  await type(page, sku)
+  await expect(page.locator("#scan-said")).toContainText(`from package ${before + 1} into 1`)
+  await plate(page, /^Move from/)
+  await expect(page.locator(".plate strong")).not.toHaveText(/^Move from/)
+  await type(page, String(before + 1))
+  await type(page, `a 1 from 1`)
+  await expect(drawnIn(before)).toContainText(words)
+
   // the scale answers by one key; a weight that does not fit says which pieces would explain it
   await page.request.put(`${scale()}/load`, { data: { weight: "44.4", unit: "lb" } })
   await page.locator("#scan-line").focus()
