@@ -73,9 +73,11 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const looked = view.packages.find((one) => one.number === depth && one.inside) ?? null
   // the carton that the suggestion begins with; where it is not there yet, the one that would do by volume
   const first = suggestion?.ok ? suggestion.value.boxes.find((box) => box.code !== null) : undefined
-  const wantedType = first?.code ?? view.suggestion?.code
+  const [typeByHand, setTypeByHand] = useState<{ said: string; code: string } | null>(null)
   const submit = useSubmit()
   const saidKey = actionData?.said.key ?? ""
+  const wantedType =
+    typeByHand?.said === saidKey ? typeByHand.code : (first?.code ?? view.suggestion?.code ?? view.catalogue[0]?.code)
   const asked = byMouse && byMouse.said === saidKey ? byMouse.number : actionData?.hand
   const open = view.packages.filter((one) => one.state === "open")
   const hand = open.find((one) => one.number === asked)?.number ?? open.at(-1)?.number ?? null
@@ -339,7 +341,12 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 <input type="hidden" name="key" value={view.key} />
                 <label htmlFor="packaging">{say("ship.new")}</label>
                 <NativeSelect.Root width="280px">
-                  <NativeSelect.Field id="packaging" name="packaging" defaultValue={wantedType} key={wantedType}>
+                  <NativeSelect.Field
+                    id="packaging"
+                    name="packaging"
+                    value={wantedType}
+                    onChange={(event) => setTypeByHand({ said: saidKey, code: event.currentTarget.value })}
+                  >
                     {view.catalogue.map((type) => (
                       <option key={type.code} value={type.code}>
                         {type.code} {type.name} {type.size}
