@@ -172,7 +172,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
             </div>
           ) : (
             <div className="scrolls">
-              <table className="rows">
+              <table className="rows" ref={chosen.table}>
                 <caption className="sr-only">{say("orders.table")}</caption>
                 <thead>
                   <tr>

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react"
+import { type RefObject, useEffect, useRef, useState } from "react"
 import { Form } from "react-router"
 import { say } from "../messages/index.ts"
 import type { Plate } from "../shell/Sill.tsx"
@@ -12,6 +12,8 @@ export interface Chosen {
   readonly toggle: (id: number, range: boolean) => void
   readonly toggleAll: () => void
   readonly setEvery: (every: boolean) => void
+  /** To the table of the rows: what a quick hand ticked before the page's scripts ran is taken up. */
+  readonly table: RefObject<HTMLTableElement | null>
 }
 
 /** Which rows of a list are chosen; with Shift all from the last one on. Forgotten when the list is another. */
@@ -19,17 +21,25 @@ export function useChosen(shown: readonly number[], list: string): Chosen {
   const [ids, setIds] = useState<ReadonlySet<number>>(new Set())
   const [every, setEvery] = useState(false)
   const last = useRef<number | null>(null)
+  const table = useRef<HTMLTableElement>(null)
   // biome-ignore lint/correctness/useExhaustiveDependencies: forgotten exactly when the list is another
   useEffect(() => {
     setIds(new Set())
     setEvery(false)
   }, [list])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the page comes to life
+  useEffect(() => {
+    const ticked = [...(table.current?.querySelectorAll<HTMLInputElement>("input:checked") ?? [])]
+    if (ticked.some((box) => box.closest("thead"))) setIds(new Set(shown))
+    else if (ticked.length > 0) setIds(new Set(ticked.map((box) => Number(box.value))))
+  }, [])
   const here = new Set(shown.filter((id) => ids.has(id)))
   return {
     ids: here,
     every,
     any: every || here.size > 0,
     setEvery,
+    table,
     toggleAll: () => setIds(here.size === shown.length ? new Set() : new Set(shown)),
     toggle: (id, range) => {
       const [from, to] = [shown.indexOf(last.current ?? id), shown.indexOf(id)].sort((a, b) => a - b) as [

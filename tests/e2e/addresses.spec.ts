@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test"
-import { signIn, url } from "./hands.ts"
+import { expect } from "@playwright/test"
+import { signIn, test, url } from "./hands.ts"
 
 test("a stopped order is addressed from the directory as one types, and made sure by the address service", async ({
   page,

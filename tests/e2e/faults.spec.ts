@@ -1,5 +1,5 @@
-import { type APIRequestContext, expect, type Page, test } from "@playwright/test"
-import { byHand, press, printer, signIn, url } from "./hands.ts"
+import { type APIRequestContext, expect, type Page } from "@playwright/test"
+import { byHand, press, printer, signIn, test, url } from "./hands.ts"
 
 const fault = (request: APIRequestContext, address: string, name: string | null) =>
   request.put(`${address}/faults`, { data: { fault: name } })

@@ -1,5 +1,5 @@
-import { expect, type Page, test } from "@playwright/test"
-import { byHand, plate, press, scan, signIn, type, url } from "./hands.ts"
+import { expect, type Page } from "@playwright/test"
+import { byHand, plate, press, scan, signIn, test, type, url } from "./hands.ts"
 
 const scale = () => process.env.VARNOK_SCALE as string
 

@@ -1,7 +1,21 @@
-import { expect, type Locator, type Page } from "@playwright/test"
+import { expect, type Locator, type Page, test as plain } from "@playwright/test"
 
 export const url = () => process.env.VARNOK_URL as string
 export const printer = () => process.env.VARNOK_PRINTER as string
+
+/** A page whose `goto` waits until its scripts have taken the document over: a busy machine is not what is tested. */
+export const test = plain.extend({
+  page: async ({ page }, use) => {
+    const goto = page.goto.bind(page)
+    page.goto = async (to, options) => {
+      const answer = await goto(to, options)
+      if (to.startsWith(url()) && !options?.waitUntil)
+        await page.waitForFunction(() => Object.keys(document.body).some((name) => name.startsWith("__reactFiber")))
+      return answer
+    }
+    await use(page)
+  },
+})
 
 /**
  * A wedge scanner: keys without a pause, Enter at their end. Struck inside the page in one go, so that a slow machine

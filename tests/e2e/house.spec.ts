@@ -1,6 +1,6 @@
 import { AxeBuilder } from "@axe-core/playwright"
-import { expect, type Page, test } from "@playwright/test"
-import { scan, signIn, url } from "./hands.ts"
+import { expect, type Page } from "@playwright/test"
+import { scan, signIn, test, url } from "./hands.ts"
 
 const screens = [
   "/",

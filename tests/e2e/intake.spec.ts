@@ -1,5 +1,5 @@
-import { expect, type Page, test } from "@playwright/test"
-import { byHand, plate, press, signIn, tabTo, type, url } from "./hands.ts"
+import { expect, type Page } from "@playwright/test"
+import { byHand, plate, press, signIn, tabTo, test, type, url } from "./hands.ts"
 
 const header = "order_number,ordered_on,promised_on,customer,street,city,state,postal_code,address_kind,sku,quantity"
 const line = (order: string, sku: string, quantity: string) =>

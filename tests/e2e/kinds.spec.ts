@@ -1,5 +1,5 @@
-import { expect, type Page, test } from "@playwright/test"
-import { byHand, plate, press, scan, signIn, tabTo, type, url } from "./hands.ts"
+import { expect, type Page } from "@playwright/test"
+import { byHand, plate, press, scan, signIn, tabTo, test, type, url } from "./hands.ts"
 
 /** Watches a page for errors that nobody sees. */
 function troublesOf(page: Page): string[] {

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test"
-import { signIn, url } from "./hands.ts"
+import { expect } from "@playwright/test"
+import { signIn, test, url } from "./hands.ts"
 
 test("orders are found by words and conditions, the view is kept, and the file has what is shown", async ({ page }) => {
   await signIn(page)
@@ -8,6 +8,8 @@ test("orders are found by words and conditions, the view is kept, and the file h
   await page.locator("#scan-line").fill("bentspoon paul")
   await page.keyboard.press("Enter")
   await expect(page).toHaveURL(/find=bentspoon/)
+  // the address changes a moment before the page does
+  await expect(page.locator("#find")).toHaveValue("bentspoon paul")
   await expect(page.getByRole("row", { name: /Bentspoon Kitchens/ }).first()).toContainText("Saint Paul MN")
   await page.getByLabel("Promised", { exact: true }).selectOption("tomorrow")
   await expect(page).toHaveURL(/promised=tomorrow/)
@@ -51,6 +53,31 @@ test("many orders get a tag from the keyboard alone, it is seen at packing, and 
   await expect(rows).toHaveCount(shown)
   await page.getByRole("button", { name: "Take it back" }).click()
   await expect(page.getByText("No order is like this.")).toBeVisible()
+})
+
+test("what is ticked before the page's scripts have run is chosen when they have", async ({ page, browser }) => {
+  await signIn(page)
+  let letGo = () => {}
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve
+  })
+  // a browser with an empty cache, whose scripts are late
+  const fresh = await browser.newContext({ storageState: await page.context().storageState() })
+  const slow = await fresh.newPage()
+  await slow.route(/\/assets\/.*\.js/, async (route) => {
+    await held
+    await route.continue()
+  })
+  await slow.goto(`${url()}/orders?find=lantern&stage=line`, { waitUntil: "commit" })
+  const boxes = slow.locator("tbody input[name=order]")
+  await boxes.nth(1).check()
+  await expect(slow.locator(".plate strong")).not.toHaveText("Change 1 order")
+  letGo()
+  await expect(slow.locator(".plate strong")).toHaveText("Change 1 order")
+  await expect(boxes.nth(1)).toBeChecked()
+  await expect(boxes.nth(0)).not.toBeChecked()
+  await expect(slow.getByLabel("With those chosen")).toBeVisible()
+  await fresh.close()
 })
 
 test("the sales desk finds orders and changes none", async ({ page }) => {

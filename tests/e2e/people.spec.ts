@@ -1,5 +1,5 @@
-import { type Browser, expect, type Page, test } from "@playwright/test"
-import { byHand, signIn, url } from "./hands.ts"
+import { type Browser, expect, type Page } from "@playwright/test"
+import { byHand, signIn, test, url } from "./hands.ts"
 
 async function another(browser: Browser, name: string): Promise<Page> {
   const page = await (await browser.newContext()).newPage()

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test"
-import { signIn, url } from "./hands.ts"
+import { expect } from "@playwright/test"
+import { signIn, test, url } from "./hands.ts"
 
 test("a late day is brought in time by one key and the move is taken back; hands are set for today alone", async ({
   page,

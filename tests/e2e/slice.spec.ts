@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs"
-import { expect, test } from "@playwright/test"
-import { plate, printer, scan, signIn, tabTo, type, url } from "./hands.ts"
+import { expect } from "@playwright/test"
+import { plate, printer, scan, signIn, tabTo, test, type, url } from "./hands.ts"
 
 /** GTINs of the demo's goods by SKU, as a clerk would read them off the pack. */
 const gtin: Record<string, string> = {}
