@@ -6,7 +6,7 @@ import { clock } from "./format.ts"
 import { refusalSound } from "./sound.ts"
 import { placeKeys } from "./TopLine.tsx"
 import { useNow, useShell } from "./useNow.ts"
-import { useScanner } from "./useScanner.ts"
+import { takesKeys, useScanner } from "./useScanner.ts"
 import { useSingleKeys } from "./useSingleKeys.ts"
 
 /** The one primary action here and now, or what it waits for. */
@@ -98,11 +98,18 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
     return () => clearTimeout(timer)
   }, [text, needsAsking, ask])
 
-  // the focus rests in the scan line and comes back after every completed action
+  // the focus rests in the scan line and comes back after every completed action, but never out of a field that
+  // somebody went to meanwhile
   const done = navigation.state === "idle"
+  const before = useRef<Element | null>(null)
+  useEffect(() => {
+    if (!done) before.current = document.activeElement
+  }, [done])
   // biome-ignore lint/correctness/useExhaustiveDependencies: an outcome is told by its key
   useEffect(() => {
-    if (done && said) line.current?.focus({ preventScroll: true })
+    const here = document.activeElement
+    if (!done || !said || (here !== before.current && takesKeys(here))) return
+    line.current?.focus({ preventScroll: true })
   }, [done, said?.key])
   useEffect(() => {
     if (document.activeElement === document.body) line.current?.focus({ preventScroll: true })

@@ -39,7 +39,7 @@ export function useScanner({ line, knows, onScan, keys = {} }: Options): Scanner
       current.previousGap = gap
       const field = editable(event.target)
       const single = latest.current.keys[event.code]
-      const elsewhere = (field && field !== line.current) || event.target instanceof HTMLSelectElement
+      const elsewhere = takesKeys(event.target) && field !== line.current
       if (single && gap > burstMs && !elsewhere && !line.current?.value) {
         current.lastKeyAt = now
         event.preventDefault()
@@ -96,6 +96,10 @@ export function useScanner({ line, knows, onScan, keys = {} }: Options): Scanner
     },
   }
 }
+
+/** Whether what is typed now goes into a field or a list. */
+export const takesKeys = (target: EventTarget | null): boolean =>
+  editable(target) !== null || target instanceof HTMLSelectElement
 
 function editable(target: EventTarget | null): HTMLInputElement | HTMLTextAreaElement | null {
   if (target instanceof HTMLTextAreaElement) return target

@@ -40,3 +40,10 @@ export async function inTransaction<T>(db: Knex, work: (trx: Knex.Transaction) =
     }
   }
 }
+
+/**
+ * Runs reads that must fit one another on one state of the database (a snapshot, without locks), so that a change
+ * between two of them is seen by all or by none. Inside a transaction they are that already.
+ */
+export const onOneState = <T>(db: Knex, reads: (view: Knex) => Promise<T>): Promise<T> =>
+  db.isTransaction ? reads(db) : db.transaction(reads, { readOnly: true })

@@ -11,6 +11,7 @@ import { type Mass, mass, noMass, sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
+import { onOneState } from "../db/connection.ts"
 import { customsOf } from "../goods/customs.ts"
 import { membersOf } from "../orders/joined.ts"
 import { type Party, partiesOf } from "../orders/parties.ts"
@@ -129,7 +130,11 @@ export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | 
 }
 
 /** The same, or what the shipment would be before anybody opened it: id 0, no packages. Null for no such order. */
-export async function shipmentOrDraft(db: Knex, ofOrder: number): Promise<Shipment | null> {
+export const shipmentOrDraft = (db: Knex, ofOrder: number): Promise<Shipment | null> =>
+  // the version and what it is the version of, or buying what is seen would be refused
+  onOneState(db, (view) => readShipment(view, ofOrder))
+
+async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null> {
   const members = await membersOf(db, ofOrder)
   const [orderId] = members as [number]
   const row = (await db("shipment").where({ order_id: orderId }).whereNot("state", "void").first()) ?? {

@@ -4,6 +4,9 @@ import { byHand, press, printer, signIn, test, url } from "./hands.ts"
 const fault = (request: APIRequestContext, address: string, name: string | null) =>
   request.put(`${address}/faults`, { data: { fault: name } })
 
+// what failed half-way leaves no printer down for the others
+test.afterEach(({ request }) => fault(request, printer(), null).then(() => undefined))
+
 /** Picks and packs an order with the mouse alone; what was not scanned counts as not verified. */
 async function packByMouse(page: Page, bench: string): Promise<void> {
   await page.goto(`${url()}/pick/${bench}`)

@@ -151,6 +151,30 @@ test("Enter right after a scan does not move the plate", async ({ page }) => {
   await expect(page).toHaveURL(/\/papers/)
 })
 
+test("a field that one went to meanwhile keeps the focus when the answer is there", async ({ page }) => {
+  await signIn(page, "ada")
+  await page.goto(`${url()}/set-up/work`)
+  let letGo = () => {}
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve
+  })
+  // the answer comes at once, the page's fresh data later
+  await page.route(/set-up\/work\.data/, async (route) => {
+    if (route.request().method() === "GET") await held
+    await route.continue()
+  })
+  const bin = page.getByLabel("each bin")
+  await bin.fill("lots")
+  await page.locator(".plate-body").click()
+  await expect(page.getByRole("alert")).toContainText("Minutes are numbers")
+  await bin.click()
+  const fresh = page.waitForResponse(/set-up\/work\.data/)
+  letGo()
+  await (await fresh).finished()
+  await page.waitForTimeout(400)
+  await expect(bin).toBeFocused()
+})
+
 test("the server keeps strangers, other sites and guessers out", async ({ page, request, playwright }) => {
   const asked = await request.get(`${url()}/orders`, { maxRedirects: 0 })
   expect(asked.status()).toBe(302)

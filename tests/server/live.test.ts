@@ -127,6 +127,31 @@ describe("two people on one order", () => {
     expect((await shipmentOf(bench.db, id))?.lines[0]?.packed).toBe(12)
   })
 
+  it("see the packages as they are at the version they see, however many change it", async () => {
+    const { id } = await orderBySource(bench.db, "L-2")
+    const { closePackages, reopenPackages } = await import("server/packing/index.ts")
+    const seen: string[] = []
+    let changing = true
+    const look = async () => {
+      while (changing) {
+        const shipment = await shipmentOf(bench.db, id)
+        seen.push(`${shipment?.version} ${shipment?.packages[0]?.state}`)
+      }
+    }
+    const reading = [look(), look(), look()]
+    const truth = new Set([`${(await shipmentOf(bench.db, id))?.version} open`])
+    for (let turn = 0; turn < 25; turn += 1)
+      for (const [change, state] of [
+        [closePackages, "closed"],
+        [reopenPackages, "open"],
+      ] as const)
+        truth.add(`${value(await change(bench.context, id)).version} ${state}`)
+    changing = false
+    await Promise.all(reading)
+    expect(seen.length).toBeGreaterThan(25)
+    expect(seen.filter((one) => !truth.has(one))).toEqual([])
+  })
+
   it("are told what the other changed when they edit on old ground", async () => {
     await takeFile(bench.context, row({ order_number: "L-3" }))
     const order = await orderBySource(bench.db, "L-3")
