@@ -46,4 +46,4 @@ export async function inTransaction<T>(db: Knex, work: (trx: Knex.Transaction) =
  * between two of them is seen by all or by none. Inside a transaction they are that already.
  */
 export const onOneState = <T>(db: Knex, reads: (view: Knex) => Promise<T>): Promise<T> =>
-  db.isTransaction ? reads(db) : db.transaction(reads, { readOnly: true })
+  db.isTransaction ? reads(db) : db.transaction(reads, { isolationLevel: "repeatable read" })

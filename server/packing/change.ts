@@ -12,18 +12,27 @@ import { type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
 /** Packages of a shipment, at most. */
 export const mostPackages = 200
 
-/** Why something can't be done; or that it was done before, under the same key: then nothing is changed or told again. */
+/** Why something can't be done; or that it is so already: then nothing is changed or told again. */
 export type Changed = readonly Reason[] | "before"
+
+/** What a change is called on the order's story, and what it is known by where it counts once. */
+export interface What {
+  /** Null for what a scan or the work itself writes down. */
+  readonly action: string | null
+  readonly detail?: Record<string, string | number>
+  /** The key that it is sent with, and what was scanned or pressed. */
+  readonly once?: { readonly key: string; readonly text: string }
+}
 
 /**
  * Runs a change of an open shipment under its lock and counts its version up, so that what was seen before is old. What
- * was done is written on the order's story; null for what a scan or the work itself writes down. Refused where it would
- * make more packages than a shipment may have.
+ * was done is written on the order's story. Refused where it would make more packages than a shipment may have. A key
+ * counts once: sent again, the shipment is answered as it is now.
  */
 export async function change(
   context: Context,
   ofOrder: number,
-  what: { readonly action: string; readonly detail?: Record<string, string | number> } | null,
+  { action, detail, once }: What,
   work: (trx: Knex, shipment: Shipment) => Promise<Changed>,
 ): Promise<Outcome<Shipment>> {
   const { db, actor, now } = context
@@ -38,7 +47,8 @@ export async function change(
       if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
       if (shipment.orderId !== orderId || !shipment.members.some((one) => one.id === ofOrder))
         return refused(reason("order.changed-meanwhile"))
-      if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
+      if (once && (await doneBefore(trx, context, once))) return accepted(shipment)
+      if (shipment.state !== "open") throw { [refusal]: [reason("pack.not-open", { state: shipment.state })] }
       const reasons = await work(trx, shipment)
       if (reasons === "before") return accepted(shipment)
       if (reasons.length > 0) throw { [refusal]: reasons }
@@ -46,7 +56,7 @@ export async function change(
         .where({ id: shipment.id })
         .update({ version: shipment.version + 1, trouble: null })
       await measure(trx, actor, now, orderId, "pack")
-      if (what) await record(trx, actor, now, { ...what, orderId })
+      if (action) await record(trx, actor, now, { action, detail, orderId })
       else await announce(trx, { orderId })
       const after = (await shipmentOf(trx, orderId)) as Shipment
       if (after.packages.length > Math.max(mostPackages, shipment.packages.length))
@@ -60,21 +70,16 @@ export async function change(
   }
 }
 
-/** Whether a change was made already: a key counts once. Notes it where it was not. */
-export async function doneBefore(
-  trx: Knex,
-  { actor, now }: Pick<Context, "actor" | "now">,
-  key: string,
-  note: { readonly text: string; readonly outcome?: string },
-): Promise<boolean> {
+/** Whether a change was made already. Notes it where it was not; a refusal takes the note back. */
+async function doneBefore(trx: Knex, { actor, now }: Context, { key, text }: Required<What>["once"]): Promise<boolean> {
   if (await trx("scan").where({ id: key }).first("id")) return true
   await trx("scan").insert({
     id: key,
     at: now,
     user_id: actor.userId ?? 0,
     place: "pack",
-    text: note.text.slice(0, 120),
-    outcome: note.outcome ?? "done",
+    text: text.slice(0, 120),
+    outcome: "done",
   })
   return false
 }

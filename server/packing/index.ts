@@ -13,7 +13,7 @@ import { labelsAskedFor } from "../orders/labels.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { packagingTypes } from "./catalogue.ts"
-import { change, doneBefore, isGone, newPackage, openPackage, resizePallet } from "./change.ts"
+import { change, isGone, newPackage, openPackage, resizePallet } from "./change.ts"
 import { writeLots } from "./lots.ts"
 import { handled, type Shipment, shipmentOf } from "./shipment.ts"
 import { returnPackaging, takePackaging } from "./used.ts"
@@ -53,26 +53,30 @@ export const addPackage = (
   fill = false,
   key: string = randomUUID(),
 ): Promise<Outcome<Shipment>> =>
-  change(context, orderId, { action: "pack.added", detail: { code: packagingCode } }, async (trx, shipment) => {
-    const type = await trx("packaging").where({ code: packagingCode }).first()
-    if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
-    if (await doneBefore(trx, context, key, { text: packagingCode })) return "before"
-    const id = await newPackage(trx, shipment, type)
-    if (!fill) return []
-    for (const line of shipment.lines) {
-      const left = line.picked - line.packed
-      if (left > 0)
-        await trx("package_content").insert({
-          package_id: id,
-          order_line_id: line.id,
-          quantity: left,
-          unverified: left,
-        })
-    }
-    const { number } = await trx("package").where({ id }).first("number")
-    await resizePallet(trx, shipment, number)
-    return []
-  })
+  change(
+    context,
+    orderId,
+    { action: "pack.added", detail: { code: packagingCode }, once: { key, text: packagingCode } },
+    async (trx, shipment) => {
+      const type = await trx("packaging").where({ code: packagingCode }).first()
+      if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
+      const id = await newPackage(trx, shipment, type)
+      if (!fill) return []
+      for (const line of shipment.lines) {
+        const left = line.picked - line.packed
+        if (left > 0)
+          await trx("package_content").insert({
+            package_id: id,
+            order_line_id: line.id,
+            quantity: left,
+            unverified: left,
+          })
+      }
+      const { number } = await trx("package").where({ id }).first("number")
+      await resizePallet(trx, shipment, number)
+      return []
+    },
+  )
 
 /** Empties and takes away an open package; its number is not used again. Safe to repeat. */
 export const removePackage = (context: Context, orderId: number, number: number): Promise<Outcome<Shipment>> =>
@@ -182,11 +186,12 @@ export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Ou
   change(
     context,
     orderId,
-    put.scanned
-      ? null
-      : { action: "pack.put-by-hand", detail: { number: put.package, line: put.lineId, quantity: put.quantity } },
+    {
+      action: put.scanned ? null : "pack.put-by-hand",
+      detail: { number: put.package, line: put.lineId, quantity: put.quantity },
+      once: { key: put.scanId, text: `${put.quantity} of line ${put.lineId} into ${put.package}` },
+    },
     async (trx, shipment) => {
-      if (await trx("scan").where({ id: put.scanId }).first("id")) return "before"
       const one = openPackage(shipment, put.package)
       if (Array.isArray(one)) return one
       const line = shipment.lines.find((candidate) => candidate.id === put.lineId)
@@ -208,7 +213,6 @@ export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Ou
           .insert({ ...at, quantity: inside, unverified })
           .onConflict(["package_id", "order_line_id"])
           .merge()
-      await doneBefore(trx, context, put.scanId, { text: line.sku, outcome: `${put.quantity} into ${put.package}` })
       await resizePallet(trx, shipment, one.number)
       return []
     },
@@ -266,7 +270,7 @@ export const resize = (context: Context, orderId: number, number: number, outer:
 
 /** Closes all packages when everything picked is packed and nothing is flawed; each gets its SSCC, once for ever. */
 export const closePackages = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
-  change(context, orderId, null, async (trx, shipment) => {
+  change(context, orderId, { action: null }, async (trx, shipment) => {
     const reasons: Reason[] = []
     if (shipment.packages.length === 0) reasons.push(reason("pack.no-packages"))
     for (const line of shipment.lines) {

@@ -2,16 +2,7 @@ import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, lengthIn, type Mass, massIn, type Size } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, may } from "../accounts/index.ts"
-import {
-  type Changed,
-  change,
-  doneBefore,
-  isGone,
-  mostPackages,
-  newPackage,
-  openPackage,
-  resizePallet,
-} from "./change.ts"
+import { type Changed, change, isGone, mostPackages, newPackage, openPackage, resizePallet } from "./change.ts"
 import { flawKey, type Shipment, type ShipmentPackage } from "./shipment.ts"
 
 /** Copies made at once, at most. */
@@ -53,7 +44,11 @@ export const movePieces = (context: Context, orderId: number, move: Move): Promi
   change(
     context,
     orderId,
-    { action: "pack.moved", detail: { from: move.from, to: move.to, line: move.lineId, quantity: move.quantity } },
+    {
+      action: "pack.moved",
+      detail: { from: move.from, to: move.to, line: move.lineId, quantity: move.quantity },
+      once: { key: move.key, text: `${move.from} → ${move.to}` },
+    },
     async (trx, shipment) => {
       const from = openPackage(shipment, move.from)
       if (Array.isArray(from)) return from
@@ -62,7 +57,6 @@ export const movePieces = (context: Context, orderId: number, move: Move): Promi
       const line = shipment.lines.find((one) => one.id === move.lineId)
       if (!line) return [reason("pack.no-such-line")]
       if (from.id === to.id) return "before"
-      if (await doneBefore(trx, context, move.key, { text: `${move.from} → ${move.to}` })) return "before"
       const there = inside(from, move.lineId)
       if (!Number.isInteger(move.quantity) || move.quantity < 1)
         return [reason("pick.quantity", { quantity: move.quantity })]
@@ -83,35 +77,39 @@ export const copyPackage = (
   times: number,
   key: string,
 ): Promise<Outcome<Shipment>> =>
-  change(context, orderId, { action: "pack.copied", detail: { number, times } }, async (trx, shipment) => {
-    const one = openPackage(shipment, number)
-    if (Array.isArray(one)) return one
-    if (!Number.isInteger(times) || times < 1 || times > mostCopies)
-      return [reason("pack.copies", { times, most: mostCopies })]
-    if (one.contents.length === 0) return [reason("pack.copy-empty", { number })]
-    if (await doneBefore(trx, context, key, { text: `${times} like ${number}` })) return "before"
-    const lacking = shipment.lines.find((line) => inside(one, line.id) * times > line.picked - line.packed)
-    if (lacking)
-      return [
-        reason("pack.copy-not-enough", {
-          line: lacking.letter,
-          needed: inside(one, lacking.id) * times,
-          left: lacking.picked - lacking.packed,
-        }),
-      ]
-    for (let made = 0; made < times; made += 1) {
-      const id = await like(trx, shipment, one)
-      for (const lineId of one.lineIds)
-        await trx("package_content").insert({
-          package_id: id,
-          order_line_id: lineId,
-          quantity: inside(one, lineId),
-          unverified: inside(one, lineId),
-        })
-      await sizeOfPallet(trx, shipment, id)
-    }
-    return []
-  })
+  change(
+    context,
+    orderId,
+    { action: "pack.copied", detail: { number, times }, once: { key, text: `${times} like ${number}` } },
+    async (trx, shipment) => {
+      const one = openPackage(shipment, number)
+      if (Array.isArray(one)) return one
+      if (!Number.isInteger(times) || times < 1 || times > mostCopies)
+        return [reason("pack.copies", { times, most: mostCopies })]
+      if (one.contents.length === 0) return [reason("pack.copy-empty", { number })]
+      const lacking = shipment.lines.find((line) => inside(one, line.id) * times > line.picked - line.packed)
+      if (lacking)
+        return [
+          reason("pack.copy-not-enough", {
+            line: lacking.letter,
+            needed: inside(one, lacking.id) * times,
+            left: lacking.picked - lacking.packed,
+          }),
+        ]
+      for (let made = 0; made < times; made += 1) {
+        const id = await like(trx, shipment, one)
+        for (const lineId of one.lineIds)
+          await trx("package_content").insert({
+            package_id: id,
+            order_line_id: lineId,
+            quantity: inside(one, lineId),
+            unverified: inside(one, lineId),
+          })
+        await sizeOfPallet(trx, shipment, id)
+      }
+      return []
+    },
+  )
 
 const sizeOfPallet = async (trx: Knex, shipment: Shipment, id: number): Promise<void> =>
   resizePallet(trx, shipment, (await trx("package").where({ id }).first("number")).number)
@@ -165,26 +163,30 @@ export const splitPackage = (
   number: number,
   key: string,
 ): Promise<Outcome<Shipment>> =>
-  change(context, orderId, { action: "pack.split", detail: { number } }, async (trx, shipment) => {
-    const one = openPackage(shipment, number)
-    if (Array.isArray(one)) return one
-    const pieces = one.contents.reduce((sum, content) => sum + content.quantity, 0)
-    if (pieces < 2) return [reason("pack.nothing-to-split", { number })]
-    if (await doneBefore(trx, context, key, { text: `split ${number}` })) return "before"
-    const id = await like(trx, shipment, one)
-    let moved = 0
-    for (const lineId of one.lineIds) {
-      const half = Math.floor(inside(one, lineId) / 2)
-      if (half > 0) await carry(trx, one.id, id, lineId, half)
-      moved += half
-    }
-    // single pieces of several lines: every other line goes
-    if (moved === 0)
-      for (const lineId of one.lineIds.filter((_, index) => index % 2 === 1)) await carry(trx, one.id, id, lineId, 1)
-    await resizePallet(trx, shipment, number)
-    await sizeOfPallet(trx, shipment, id)
-    return []
-  })
+  change(
+    context,
+    orderId,
+    { action: "pack.split", detail: { number }, once: { key, text: `split ${number}` } },
+    async (trx, shipment) => {
+      const one = openPackage(shipment, number)
+      if (Array.isArray(one)) return one
+      const pieces = one.contents.reduce((sum, content) => sum + content.quantity, 0)
+      if (pieces < 2) return [reason("pack.nothing-to-split", { number })]
+      const id = await like(trx, shipment, one)
+      let moved = 0
+      for (const lineId of one.lineIds) {
+        const half = Math.floor(inside(one, lineId) / 2)
+        if (half > 0) await carry(trx, one.id, id, lineId, half)
+        moved += half
+      }
+      // single pieces of several lines: every other line goes
+      if (moved === 0)
+        for (const lineId of one.lineIds.filter((_, index) => index % 2 === 1)) await carry(trx, one.id, id, lineId, 1)
+      await resizePallet(trx, shipment, number)
+      await sizeOfPallet(trx, shipment, id)
+      return []
+    },
+  )
 
 /** Takes everything out of an open package; what was in it is to be packed again. Safe to repeat. */
 export const emptyPackage = (context: Context, orderId: number, number: number): Promise<Outcome<Shipment>> =>
@@ -209,22 +211,26 @@ export const addOneOff = (
   { outer, tare }: OneOff,
   key: string,
 ): Promise<Outcome<Shipment>> =>
-  change(context, orderId, { action: "pack.one-off", detail: {} }, async (trx, shipment) => {
-    const edges = [outer.length, outer.width, outer.height]
-    if (edges.some((edge) => edge.lte(0) || lengthIn(edge, "in").gt(200)))
-      return [reason("pack.size-out-of-range", { limit: "200 in" })]
-    if (massIn(tare, "lb").gt(500)) return [reason("pack.weight-out-of-range", { limit: "500 lb" })]
-    if (await doneBefore(trx, context, key, { text: "one-off" })) return "before"
-    const id = await newPackage(trx, shipment, {
-      id: null,
-      outer_length_mm: outer.length.toFixed(6),
-      outer_width_mm: outer.width.toFixed(6),
-      outer_height_mm: outer.height.toFixed(6),
-      tare_kg: tare.toFixed(12),
-    })
-    await trx("package").where({ id }).update({ origin: "one-off", size_by_hand: true })
-    return []
-  })
+  change(
+    context,
+    orderId,
+    { action: "pack.one-off", detail: {}, once: { key, text: "one-off" } },
+    async (trx, shipment) => {
+      const edges = [outer.length, outer.width, outer.height]
+      if (edges.some((edge) => edge.lte(0) || lengthIn(edge, "in").gt(200)))
+        return [reason("pack.size-out-of-range", { limit: "200 in" })]
+      if (massIn(tare, "lb").gt(500)) return [reason("pack.weight-out-of-range", { limit: "500 lb" })]
+      const id = await newPackage(trx, shipment, {
+        id: null,
+        outer_length_mm: outer.length.toFixed(6),
+        outer_width_mm: outer.width.toFixed(6),
+        outer_height_mm: outer.height.toFixed(6),
+        tare_kg: tare.toFixed(12),
+      })
+      await trx("package").where({ id }).update({ origin: "one-off", size_by_hand: true })
+      return []
+    },
+  )
 
 /** Makes each picked and unpacked piece of a line, or of a whole case, a package in the carton that it comes in. */
 export const packInOwnCartons = (
@@ -233,57 +239,61 @@ export const packInOwnCartons = (
   lineId: number,
   key: string,
 ): Promise<Outcome<Shipment>> =>
-  change(context, orderId, { action: "pack.own-cartons", detail: { line: lineId } }, async (trx, shipment) => {
-    const line = shipment.lines.find((one) => one.id === lineId)
-    if (!line) return [reason("pack.no-such-line")]
-    const left = line.picked - line.packed
-    if (left < 1) return [reason("pack.nothing-left", { line: line.letter })]
-    const levels = await trx("item_level as v")
-      .join("order_line as l", "l.item_id", "v.item_id")
-      .where("l.id", lineId)
-      .whereNotNull("v.length_mm")
-      .where("v.quantity", ">", 1)
-      .orderBy("v.quantity", "desc")
-      .select("v.quantity", "v.length_mm", "v.width_mm", "v.height_mm", "v.weight_kg")
-    const own: { pieces: number; outer: Size; tare: string }[] = []
-    let rest = left
-    for (const level of levels)
-      for (; rest >= level.quantity; rest -= level.quantity) {
-        const goods = line.piece.item.unitWeight.mul(level.quantity)
-        const tare = level.weight_kg === null ? "0" : goods.neg().add(level.weight_kg)
-        own.push({
-          pieces: level.quantity,
-          outer: {
-            length: length(level.length_mm, "mm"),
-            width: length(level.width_mm, "mm"),
-            height: length(level.height_mm, "mm"),
-          },
-          tare: typeof tare === "string" ? tare : tare.isNegative() ? "0" : tare.toFixed(12),
+  change(
+    context,
+    orderId,
+    { action: "pack.own-cartons", detail: { line: lineId }, once: { key, text: `own ${lineId}` } },
+    async (trx, shipment) => {
+      const line = shipment.lines.find((one) => one.id === lineId)
+      if (!line) return [reason("pack.no-such-line")]
+      const left = line.picked - line.packed
+      if (left < 1) return [reason("pack.nothing-left", { line: line.letter })]
+      const levels = await trx("item_level as v")
+        .join("order_line as l", "l.item_id", "v.item_id")
+        .where("l.id", lineId)
+        .whereNotNull("v.length_mm")
+        .where("v.quantity", ">", 1)
+        .orderBy("v.quantity", "desc")
+        .select("v.quantity", "v.length_mm", "v.width_mm", "v.height_mm", "v.weight_kg")
+      const own: { pieces: number; outer: Size; tare: string }[] = []
+      let rest = left
+      for (const level of levels)
+        for (; rest >= level.quantity; rest -= level.quantity) {
+          const goods = line.piece.item.unitWeight.mul(level.quantity)
+          const tare = level.weight_kg === null ? "0" : goods.neg().add(level.weight_kg)
+          own.push({
+            pieces: level.quantity,
+            outer: {
+              length: length(level.length_mm, "mm"),
+              width: length(level.width_mm, "mm"),
+              height: length(level.height_mm, "mm"),
+            },
+            tare: typeof tare === "string" ? tare : tare.isNegative() ? "0" : tare.toFixed(12),
+          })
+        }
+      for (; rest > 0 && own.length <= mostPackages; rest -= 1)
+        own.push({ pieces: 1, outer: line.piece.item.unitSize, tare: "0" })
+      if (own.length + shipment.packages.length > mostPackages)
+        return [reason("pack.too-many-packages", { most: mostPackages })]
+      for (const one of own) {
+        const id = await newPackage(trx, shipment, {
+          id: null,
+          outer_length_mm: one.outer.length.toFixed(6),
+          outer_width_mm: one.outer.width.toFixed(6),
+          outer_height_mm: one.outer.height.toFixed(6),
+          tare_kg: one.tare,
+        })
+        await trx("package").where({ id }).update({ origin: "own" })
+        await trx("package_content").insert({
+          package_id: id,
+          order_line_id: lineId,
+          quantity: one.pieces,
+          unverified: one.pieces,
         })
       }
-    for (; rest > 0 && own.length <= mostPackages; rest -= 1)
-      own.push({ pieces: 1, outer: line.piece.item.unitSize, tare: "0" })
-    if (own.length + shipment.packages.length > mostPackages)
-      return [reason("pack.too-many-packages", { most: mostPackages })]
-    if (await doneBefore(trx, context, key, { text: `own ${line.letter}` })) return "before"
-    for (const one of own) {
-      const id = await newPackage(trx, shipment, {
-        id: null,
-        outer_length_mm: one.outer.length.toFixed(6),
-        outer_width_mm: one.outer.width.toFixed(6),
-        outer_height_mm: one.outer.height.toFixed(6),
-        tare_kg: one.tare,
-      })
-      await trx("package").where({ id }).update({ origin: "own" })
-      await trx("package_content").insert({
-        package_id: id,
-        order_line_id: lineId,
-        quantity: one.pieces,
-        unverified: one.pieces,
-      })
-    }
-    return []
-  })
+      return []
+    },
+  )
 
 /** Lets a flaw of a package pass, with a reason (the lead). A flaw whose figures change is another one. Safe to repeat. */
 export const overrideFlaw = (

@@ -13,7 +13,7 @@ import type { Knex } from "knex"
 import { z } from "zod"
 import type { Context } from "../accounts/index.ts"
 import { type CataloguePackaging, packagingTypes } from "./catalogue.ts"
-import { type Changed, change, doneBefore, mostPackages, newPackage } from "./change.ts"
+import { type Changed, change, mostPackages, newPackage } from "./change.ts"
 import type { Shipment } from "./shipment.ts"
 
 /** What a suggestion is made from: goes to the browser's worker, or to the pool. Millimetres and kilograms. */
@@ -131,9 +131,12 @@ export const packSuggested = (
   change(
     context,
     orderId,
-    { action: fill ? "pack.as-suggested" : "pack.suggestion-taken", detail: { packages: suggested.length } },
+    {
+      action: fill ? "pack.as-suggested" : "pack.suggestion-taken",
+      detail: { packages: suggested.length },
+      once: { key, text: "suggestion" },
+    },
     async (trx, shipment): Promise<Changed> => {
-      if (await trx("scan").where({ id: key }).first("id")) return "before"
       const types = await packagingTypes(trx)
       const pieces = new Map(loadsOf(shipment, () => 1).map((one) => [one.key, one]))
       const wanted = new Map<number, number>()
@@ -149,7 +152,6 @@ export const packSuggested = (
         const line = shipment.lines.find((one) => one.id === lineId)
         if (!line || quantity > line.picked - line.packed) return [reason("packing.stale")]
       }
-      await doneBefore(trx, context, key, { text: "suggestion" })
       for (const box of suggested) {
         const counts = new Map<number, number>()
         for (const one of box.placed) counts.set(Number(one.key), (counts.get(Number(one.key)) ?? 0) + 1)

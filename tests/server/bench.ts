@@ -8,6 +8,7 @@ import { moneyText } from "core/money/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "server/accounts/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
+import type { Work } from "server/http/context.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { workOnce } from "server/jobs/worker.ts"
@@ -59,6 +60,19 @@ export async function openBench(database: ReturnType<typeof freshDatabase> = fre
       rmSync(folder, { recursive: true, force: true })
     },
   }
+}
+
+/** What a page's loader and action work with: a context in its warehouse. */
+export const workOf = async (context: Context): Promise<Work> => ({
+  ...context,
+  warehouse: await warehouseById(context.db, context.actor.warehouseId),
+})
+
+/** A form as a page sends it. */
+export function formOf(fields: Readonly<Record<string, string | number | File>>): FormData {
+  const form = new FormData()
+  for (const [name, field] of Object.entries(fields)) form.append(name, field instanceof File ? field : String(field))
+  return form
 }
 
 export const file = (...rows: string[]): Readable => Readable.from([Buffer.from([header, ...rows].join("\n"))])

@@ -6,7 +6,6 @@ import { makeRuns } from "server/picking/buildRuns.ts"
 import { type OrderStop, pickStops, runWalk } from "server/picking/index.ts"
 import { carts, runs } from "server/picking/runs.ts"
 import { enterRun } from "server/picking/walkRuns.ts"
-import { warehouseById } from "server/setup/warehouse.ts"
 import { movementsOf } from "server/stock/manage.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -15,22 +14,17 @@ import { pickView } from "../../app/screens/pickView.server.ts"
 import { type ShipmentAnswer, shipmentAction } from "../../app/screens/shipmentActions.server.ts"
 import { shipmentView } from "../../app/screens/shipmentView.server.ts"
 import { resolveScan } from "../../app/shell/scan.server.ts"
-import { as, type Bench, openBench, orderBySource, pickAll, row, takeFile, value } from "./bench.ts"
+import { as, type Bench, formOf, openBench, orderBySource, pickAll, row, takeFile, value, workOf } from "./bench.ts"
 
 /** What the screens of floor and bench send, and what they are told: the same forms, without the browser. */
 let bench: Bench
 let work: Work
 beforeAll(async () => {
   bench = await openBench()
-  work = { ...bench.context, warehouse: await warehouseById(bench.db, 1) }
+  work = await workOf(bench.context)
 })
 afterAll(() => bench.drop())
 
-const formOf = (fields: Record<string, string | number>): FormData => {
-  const form = new FormData()
-  for (const [name, field] of Object.entries(fields)) form.append(name, String(field))
-  return form
-}
 const ordered = async (number: string, ...lines: [string, number][]) => {
   await takeFile(
     bench.context,

@@ -2,7 +2,6 @@ import { randomUUID } from "node:crypto"
 import { RouterContextProvider } from "react-router"
 import { type Work, workContext } from "server/http/context.ts"
 import { carts, runs } from "server/picking/runs.ts"
-import { warehouseById } from "server/setup/warehouse.ts"
 import { countTasks } from "server/stock/count.ts"
 import { findStock, type StockRow } from "server/stock/manage.ts"
 import { reconcileStock } from "server/stock/move.ts"
@@ -13,14 +12,14 @@ import { action as packagingAction } from "../../app/routes/packaging.tsx"
 import { action as runAction } from "../../app/routes/run.tsx"
 import { action as runsAction, loader as runsLoader } from "../../app/routes/runs.tsx"
 import { action as stockAction } from "../../app/routes/stock.tsx"
-import { as, type Bench, openBench, row, takeFile } from "./bench.ts"
+import { as, type Bench, formOf, openBench, row, takeFile, workOf } from "./bench.ts"
 
 /** The forms of stock, counts, runs, packaging and the floor's set-up, as their pages send them. */
 let bench: Bench
 let work: Work
 beforeAll(async () => {
   bench = await openBench()
-  work = { ...bench.context, warehouse: await warehouseById(bench.db, 1) }
+  work = await workOf(bench.context)
 })
 afterAll(() => bench.drop())
 
@@ -30,8 +29,7 @@ type Fields = Record<string, string | number | File>
 type Answer = { said: { refused: boolean; words: string } }
 // biome-ignore lint/suspicious/noExplicitAny: the router's generated argument types differ from route to route
 async function send(action: (args: any) => unknown, fields: Fields, who: Work = work, params = {}): Promise<Answer> {
-  const form = new FormData()
-  for (const [name, field] of Object.entries(fields)) form.append(name, field instanceof File ? field : String(field))
+  const form = formOf(fields)
   const context = new RouterContextProvider()
   context.set(workContext, who)
   const files = Object.values(fields).some((field) => field instanceof File)

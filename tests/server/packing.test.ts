@@ -121,6 +121,31 @@ describe("packages", () => {
     expect(codes(await removePackage(bench.context, id, 9))).toEqual(["pack.no-such-package"])
     expect(codes(await mergePackages(bench.context, id, 9, 1))).toEqual(["pack.no-such-package"])
   })
+  it("sent twice are told the same even where the first left nothing to do it with", async () => {
+    const { id, shipment } = await picked(["YST-ALE-500", 2], ["BUN-10", 1])
+    const [a, b] = shipment.lines.map((line) => line.id) as [number, number]
+    value(await addPackage(bench.context, id, "K12"))
+    value(await put(id, 1, a, 2))
+    const twice = async (work: (key: string) => ReturnType<typeof addPackage>) => {
+      const key = randomUUID()
+      const once = value(await work(key))
+      expect(value(await work(key))).toMatchObject({
+        version: once.version,
+        packages: { length: once.packages.length },
+      })
+      return told(once)
+    }
+    // one piece is left in the first: split anew it would be refused
+    expect(await twice((key) => splitPackage(bench.context, id, 1, key))).toBe("1: 1a | 2: 1a")
+    expect(codes(await splitPackage(bench.context, id, 1, randomUUID()))).toEqual(["pack.nothing-to-split"])
+    expect(await twice((key) => packInOwnCartons(bench.context, id, b, key))).toBe("1: 1a | 2: 1a | 3: 1b")
+    // what was refused was not done, and may be sent again under its key when it can be
+    const key = randomUUID()
+    const last = { package: 2, lineId: b, quantity: 1, scanned: true, scanId: key }
+    expect(codes(await putIn(bench.context, id, last))).toEqual(["pack.too-many"])
+    value(await emptyPackage(bench.context, id, 3))
+    expect(told(value(await putIn(bench.context, id, last)))).toBe("1: 1a | 2: 1a 1b | 3:")
+  })
   it("are two hundred at most, however they are made", async () => {
     const { id, shipment } = await picked(["CLA-15-EPDM", 205])
     value(await addPackage(bench.context, id, "K05"))

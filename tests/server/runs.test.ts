@@ -62,6 +62,20 @@ const take = async (number: number, index: number, more: Record<string, unknown>
     ...more,
   })
 }
+/** Takes by hand what a run still has to be picked. */
+async function pickRest(number: number): Promise<void> {
+  for (const stop of await stopsOf(number))
+    if (stop.picked < stop.quantity)
+      value(
+        await pick(bench.context, stop.orderId, {
+          scanId: randomUUID(),
+          allocationId: stop.allocationId,
+          bin: stop.bin,
+          item: null,
+          times: stop.quantity - stop.picked,
+        }),
+      )
+}
 
 describe("building runs", () => {
   it("says what orders can be told apart by, each order once", async () => {
@@ -213,17 +227,7 @@ describe("a run", () => {
     expect((await runCandidates(bench.db, 1)).some((one) => one.id === id)).toBe(true)
   })
   it("is over when all is picked, and the totes still know their orders", async () => {
-    for (const stop of await stopsOf(number))
-      if (stop.picked < stop.quantity)
-        value(
-          await pick(bench.context, stop.orderId, {
-            scanId: randomUUID(),
-            allocationId: stop.allocationId,
-            bin: stop.bin,
-            item: null,
-            times: stop.quantity - stop.picked,
-          }),
-        )
+    await pickRest(number)
     expect((await run(number))?.state).toBe("done")
     expect(await bench.db("tote").whereNotNull("order_id").count({ n: "*" }).first()).toMatchObject({ n: 2 })
     expect(codes(await enterRun(bench.context, number, null))).toEqual(["run.over"])
@@ -266,17 +270,7 @@ it("a part that is left when the rest ships stays in the run, and is picked and 
   expect(orders).toContain(partId)
   const left = await stopsOf(number)
   expect(left.filter((stop) => stop.orderId === partId).reduce((sum, stop) => sum + stop.quantity, 0)).toBe(2)
-  for (const stop of left)
-    if (stop.picked < stop.quantity)
-      value(
-        await pick(bench.context, stop.orderId, {
-          scanId: randomUUID(),
-          allocationId: stop.allocationId,
-          bin: stop.bin,
-          item: null,
-          times: stop.quantity - stop.picked,
-        }),
-      )
+  await pickRest(number)
   expect((await run(number))?.state).toBe("done")
   const packed = value(await packRun(bench.context, number))
   expect(packed.taken).toContain(part)
