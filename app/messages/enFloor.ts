@@ -315,7 +315,6 @@ export const enFloor = {
   "count.done-already": "That was counted already: {counted}.",
   "count.changed-meanwhile": "Something was taken there meanwhile. Count again.",
   "count.plate": "Back to picking",
-  "count.plate-detail": "{n} places to count",
   "plan.shape": "{where} can't be read: {why}",
   "plan.twice": "Two are called {code} ({what}).",
   "plan.off-floor": "{code} ({what}) lies off the floor.",

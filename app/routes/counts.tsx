@@ -55,7 +55,7 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
       sill={{
         plate: {
           verb: say("count.plate"),
-          detail: say("count.plate-detail", { n: tasks.length }),
+          detail: say(tasks.length === 1 ? "runs.counts-one" : "runs.counts", { n: tasks.length }),
           ready: true,
           to: "/pick",
         },
@@ -106,7 +106,6 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
                       name="counted"
                       inputMode="numeric"
                       required
-                      width="90px"
                       aria-label={say("count.field", { sku: task.sku, bin: task.bin })}
                     />
                     <Button type="submit">{say("count.save")}</Button>

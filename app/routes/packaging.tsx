@@ -128,8 +128,8 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
                   <td>{type.tare}</td>
                   <td>{type.load}</td>
                   <td>
-                    <div className="in-line">
-                      <Form method="post" className="in-line" key={`${type.stock?.onHand} ${type.stock?.lowAt}`}>
+                    <div className="acts-row">
+                      <Form method="post" className="acts-row" key={`${type.stock?.onHand} ${type.stock?.lowAt}`}>
                         <input type="hidden" name="intent" value="count" />
                         <input type="hidden" name="id" value={type.id} />
                         <input type="hidden" name="code" value={type.code} />
@@ -137,7 +137,6 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
                           name="onHand"
                           inputMode="numeric"
                           defaultValue={type.stock?.onHand ?? ""}
-                          width="64px"
                           aria-label={say("packaging.count-label", { code: type.code })}
                         />
                         <span>{say("packaging.head.low-at")}</span>
@@ -145,7 +144,6 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
                           name="lowAt"
                           inputMode="numeric"
                           defaultValue={type.stock?.lowAt ?? ""}
-                          width="56px"
                           aria-label={say("packaging.low-label", { code: type.code })}
                         />
                         <Button type="submit">{say("packaging.save")}</Button>

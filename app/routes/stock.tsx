@@ -218,7 +218,7 @@ function Place({
         {row.bin}: {row.sku}
         {row.lot ? ` ${row.lot}` : ""}
       </h2>
-      <Form method="post" className="in-line">
+      <Form method="post" className="acts-row">
         <input type="hidden" name="intent" value="transfer" />
         <input type="hidden" name="key" value={transferKey} />
         <input type="hidden" name="stockId" value={row.id} />
@@ -232,7 +232,7 @@ function Place({
         <Input name="to" aria-label={say("stock.field.to")} placeholder={say("stock.field.to")} width="110px" />
         <Button type="submit">{say("stock.move")}</Button>
       </Form>
-      <div className="in-line">
+      <div className="acts-row">
         {row.toCount ? null : (
           <Form method="post">
             <input type="hidden" name="intent" value="doubt" />
@@ -241,7 +241,7 @@ function Place({
           </Form>
         )}
         {mayAdjust && row.lotId !== null ? (
-          <Form method="post" className="in-line">
+          <Form method="post" className="acts-row">
             <input type="hidden" name="intent" value="lot" />
             <input type="hidden" name="lotId" value={row.lotId} />
             {(["released", "unreleased", "blocked"] as const)
@@ -255,7 +255,7 @@ function Place({
         ) : null}
       </div>
       {mayAdjust ? (
-        <Form method="post" className="in-line">
+        <Form method="post" className="acts-row">
           <input type="hidden" name="intent" value={row.blockedWhy === null ? "block" : "free"} />
           <input type="hidden" name="bin" value={row.bin} />
           {row.blockedWhy === null ? (

@@ -223,7 +223,11 @@ function Short({ view, stop, back }: { view: PickView; stop: OrderStop; back: st
                   { from: choice.from },
                 )}
               </Button>
-              {choice.impossible ? null : choice.allowed ? null : <small>{say("short.lead-only")}</small>}
+              {choice.impossible ? (
+                <small>{sayReason(choice.impossible)}</small>
+              ) : choice.allowed ? null : (
+                <small>{say("short.lead-only")}</small>
+              )}
             </li>
           ))}
         </ul>

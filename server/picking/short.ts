@@ -1,5 +1,5 @@
 import { type ShortReason, type ShortWay, shortWays } from "core/picking/index.ts"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Routing } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import { type Context, may, require } from "../accounts/index.ts"
@@ -44,7 +44,7 @@ export interface ShortChoice {
   /** False: only the lead may. */
   readonly allowed: boolean
   /** Why it can't be done at all; null: it can. */
-  readonly impossible: string | null
+  readonly impossible: Reason | null
   /** Bins, or the warehouse, that it would come from. */
   readonly from: string
 }
@@ -95,13 +95,14 @@ async function shortFacts(db: Knex, { actor, now }: Context, orderId: number, al
     warehouse,
     elsewhere: {
       takes: found?.takes ?? [],
-      free: missing - (found?.lacking ?? missing),
       bins: (found?.takes ?? []).flatMap((take) => stock.find((place) => place.id === take.stockId)?.bin ?? []),
     },
-    impossible: (way: ShortWay): string | null => {
-      if (way === "elsewhere") return (found?.lacking ?? missing) > 0 ? "short.not-elsewhere" : null
-      if (way === "warehouse" && !warehouse) return "short.no-warehouse"
-      return (way === "warehouse" || way === "back-order") && joined ? "short.joined" : null
+    impossible: (way: ShortWay): Reason | null => {
+      const lacking = found?.lacking ?? missing
+      if (way === "elsewhere")
+        return lacking > 0 ? reason("short.not-elsewhere", { missing, free: missing - lacking }) : null
+      if (way === "warehouse" && !warehouse) return reason("short.no-warehouse", { missing })
+      return (way === "warehouse" || way === "back-order") && joined ? reason("short.joined") : null
     },
   }
 }
@@ -153,7 +154,7 @@ export async function recordShort(
       if (!allowedWhenShort(routing, short.way) && !may(actor, "orders.override"))
         return refused(reason("short.needs-lead", { way: short.way, wants: routing.whenShort }))
       const impossible = facts.impossible(short.way)
-      if (impossible) return refused(reason(impossible, { sku: stop.sku, missing, free: facts.elsewhere.free }))
+      if (impossible) return refused(impossible)
       await trx("stock").where({ id: stop.stockId }).decrement("allocated", missing)
       if (stop.picked === 0) await trx("allocation").where({ id: stop.allocationId }).delete()
       else await trx("allocation").where({ id: stop.allocationId }).update({ quantity: stop.picked })

@@ -110,8 +110,14 @@ describe("pieces that are not there", () => {
     expect(await reconcileStock(bench.db)).toEqual([])
   })
   it("that are nowhere else are not taken elsewhere, and nothing changed", async () => {
-    const { id, short } = await begun("CHL-PLT-30")
-    expect(codes(await short({}))).toEqual(["short.not-elsewhere"])
+    const { id, short, stop } = await begun("CHL-PLT-30")
+    const answer = await short({})
+    expect(codes(answer)).toEqual(["short.not-elsewhere"])
+    // what the screen says beside the button is what the server refuses with
+    const [choice] = await shortChoices(bench.context, stop.allocationId)
+    expect(choice).toMatchObject({ way: "elsewhere", impossible: answer.ok ? null : answer.reasons[0] })
+    // eight are wanted and three were taken
+    expect(choice?.impossible?.values).toEqual({ missing: "5", free: "0" })
     expect((await pickStops(bench.db, id))[0]).toMatchObject({ quantity: 8, picked: 3 })
   })
   it("are back-ordered as a part of the same order, which goes when goods come; the rest goes now", async () => {
@@ -171,12 +177,12 @@ describe("pieces that are not there", () => {
     const stop = (await pickStops(bench.db, id)).find((one) => one.picked < one.quantity)
     const way = async () =>
       (await shortChoices(bench.context, stop?.allocationId ?? 0)).find((one) => one.way === "warehouse")
-    expect((await way())?.impossible).toBe("short.no-warehouse")
+    expect((await way())?.impossible?.code).toBe("short.no-warehouse")
     await bench.db("lot").where({ code: "FAR-1" }).update({ state: "released" })
     expect((await way())?.impossible).toBeNull()
     // promised 10 December 2026 and 100 days of life are 20 March 2027; the lot is good until the 1st
     await instruct({ minimumLife: 100 })
-    expect((await way())?.impossible).toBe("short.no-warehouse")
+    expect((await way())?.impossible?.code).toBe("short.no-warehouse")
     await instruct({ minimumLife: 81 })
     expect((await way())?.impossible).toBeNull()
     await instruct({})
