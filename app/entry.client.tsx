@@ -7,6 +7,11 @@ import { HydratedRouter } from "react-router/dom"
 const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce
 const cache = createCache({ key: "vk", nonce })
 
+// a page's data that nobody waits for any more are let go; the router's reader then rejects what it never looks at again
+window.addEventListener("unhandledrejection", (event) => {
+  if (event.reason instanceof DOMException && event.reason.name === "AbortError") event.preventDefault()
+})
+
 startTransition(() => {
   hydrateRoot(
     document,

@@ -46,8 +46,11 @@ interface Paper extends Pick<NewDocument, "name" | "bytes"> {
   readonly package: number | null
 }
 
-/** Writes a carrier's answer with labels, papers, charges and print jobs in one transaction; a second answer is nothing. */
-export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, carriage: Carriage): Promise<void> {
+/**
+ * Writes a carrier's answer with labels, papers, charges and print jobs in one transaction; a second answer is nothing.
+ * False where the intent is answered already, or somebody gave it up meanwhile: then nothing is written.
+ */
+export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, carriage: Carriage): Promise<boolean> {
   const now = await businessNow(db)
   const { order_id: orderId } = await db("shipment").where({ id: intent.shipment_id }).first("order_id")
   const seen = (await shipmentOf(db, orderId)) as Shipment
@@ -55,11 +58,11 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
   const rate = parsed<StoredRate & { collectionId: number }>(intent.rate)
   const { on_date: shipDate } = await db("collection").where({ id: rate.collectionId }).first("on_date")
   const papers = await makePapers(db, intent, warehouse, seen, booking, carriage, rate, shipDate, now)
-  await inTransaction(db, async (trx) => {
+  return inTransaction(db, async (trx) => {
     const changed = await trx("buy_intent")
-      .where({ id: intent.id, state: "open" })
+      .where({ id: intent.id, state: "open", give_up: false })
       .update({ state: "booked", answer: JSON.stringify(booking), answered_at: now })
-    if (changed === 0) return
+    if (changed === 0) return false
     const collection = await trx("collection").where({ id: rate.collectionId }).first("id", "on_date")
     await trx("shipment").where({ id: intent.shipment_id }).update({
       state: "bought",
@@ -129,6 +132,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         },
       })
     }
+    return true
   })
 }
 

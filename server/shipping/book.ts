@@ -39,11 +39,11 @@ export async function bookIntent(
   const gateway = carrierAt(carrier.base_url)
   const key: string = intent.idempotency_key
   try {
-    if (intent.give_up) {
+    const endGivenUp = async () => {
       await gateway.cancel(key)
       await settle(db, intent, "given-up", reason("buy.given-up", { carrier: carrier.name }))
-      return
     }
+    if (intent.give_up) return await endGivenUp()
     const found = tries > 1 ? await gateway.find(key) : ({ kind: "unknown" } as const)
     const answer = found.kind === "unknown" ? await gateway.book(key, parsed<BookingRequest>(intent.request)) : found
     await db("carrier").where({ id: carrier.id }).whereNotNull("down_until").update({ down_until: null })
@@ -71,7 +71,10 @@ export async function bookIntent(
       await settle(db, intent, "differs", why, answer.booking)
       return
     }
-    await acceptBooking(db, intent, answer.booking, { carrier: carrier.name, service: carrier.service })
+    const carriage = { carrier: carrier.name, service: carrier.service }
+    if (await acceptBooking(db, intent, answer.booking, carriage)) return
+    // given up while the carrier was asked: what it booked is not kept
+    if (await db("buy_intent").where({ id: intentId, state: "open", give_up: true }).first("id")) await endGivenUp()
   } catch (error) {
     if (error instanceof CarrierUnreachable) {
       await db("carrier")

@@ -151,6 +151,19 @@ test("Enter right after a scan does not move the plate", async ({ page }) => {
   await expect(page).toHaveURL(/\/papers/)
 })
 
+test("data that are let go because one goes elsewhere are no error; other faults are told", async ({ page }) => {
+  const troubles: string[] = []
+  page.on("pageerror", (error) => troubles.push(error.message))
+  await signIn(page)
+  await page.goto(`${url()}/papers`)
+  await page.evaluate(() => {
+    void Promise.reject(new DOMException("signal is aborted without reason", "AbortError"))
+    void Promise.reject(new Error("a fault"))
+  })
+  await expect.poll(() => troubles).toContain("a fault")
+  expect(troubles).toEqual(["a fault"])
+})
+
 test("a field that one went to meanwhile keeps the focus when the answer is there", async ({ page }) => {
   await signIn(page, "ada")
   await page.goto(`${url()}/set-up/work`)

@@ -1,4 +1,5 @@
 import { isPostalItemNumber } from "core/barcodes/index.ts"
+import { httpCarrier } from "server/gateways/carrier.ts"
 import { reopenPackages } from "server/packing/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { bookIntent } from "server/shipping/book.ts"
@@ -205,6 +206,30 @@ describe("buying a label", () => {
     await workAll(bench.db)
     expect((await ours(orderId)).shipment).toMatchObject({ state: "open", trouble: { code: "buy.given-up" } })
     expect(await theirs(shipment.bench)).toHaveLength(0)
+  })
+
+  it("keeps no label that is booked while somebody gives the booking up", async () => {
+    const { orderId, shipment } = await readyToBuy(bench.context, "B-8a")
+    const { intentId } = await askForLabels(bench.context, orderId, shipment, "LKG")
+    await bookIntent(bench.db, intentId, 1, (url) => {
+      const carrier = httpCarrier(url)
+      return {
+        ...carrier,
+        book: async (key, request) => {
+          await giveUp(bench.context, orderId)
+          return carrier.book(key, request)
+        },
+      }
+    })
+    expect((await ours(orderId)).shipment).toMatchObject({ state: "open", trouble: { code: "buy.given-up" } })
+    expect(await theirs(shipment.bench)).toHaveLength(0)
+    expect(await bench.db("charge").where({ intent_id: intentId })).toEqual([])
+    // and it can be bought anew
+    const again = (await ours(orderId)).shipment as typeof shipment
+    await askForLabels(bench.context, orderId, again, "LKG")
+    await workAll(bench.db)
+    expect((await ours(orderId)).shipment?.state).toBe("bought")
+    expect(await theirs(shipment.bench)).toHaveLength(1)
   })
 
   it("has the label once after the worker was killed between intent and answer", async () => {
