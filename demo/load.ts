@@ -25,6 +25,7 @@ import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
 import { blockBin, doubtStock, receive, transfer } from "server/stock/manage.ts"
+import { loadDeliveries } from "./deliveries.ts"
 import { type DemoFile, demoFiles } from "./orders.ts"
 import { type Addresses, duluth, loadSetup, reno } from "./setup.ts"
 
@@ -40,6 +41,7 @@ export const opensAt = "10:42"
  */
 export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string): Promise<void> {
   await loadSetup(db, addresses, tariffs)
+  await loadDeliveries(db, day)
   await routes(db)
   const warehouse = await warehouseById(db, duluth)
   const user = await db("user").where({ username: "maren" }).first("id", "name")
@@ -127,7 +129,7 @@ async function routes(db: Knex): Promise<void> {
       routing: JSON.stringify(
         routingSchema.parse({
           services: ["LKG", "LKX", "IBS"],
-          payer: { terms: "collect", account: "SAW-20417" },
+          payer: { terms: "collect", account: "LK-204-1700" },
           join: true,
           split: false,
         }),

@@ -229,6 +229,9 @@ export function csv(orders: readonly DemoOrder[]): string {
         unit: line.unit,
         unit_price: line.price,
         notes: order.notes ?? "",
+        // every eleventh customer of the shop chose and paid express
+        service_asked: Number(order.number.replace(/\D/g, "")) % 11 === 0 ? "Larkspur Express Two" : "",
+        freight_paid: Number(order.number.replace(/\D/g, "")) % 11 === 0 ? "64.00" : "",
       }
       return fields.map((name) => quoted(values[name] ?? "")).join(",")
     }),

@@ -1,12 +1,13 @@
 import { readFileSync } from "node:fs"
 import { join } from "node:path"
 import { gs1CheckDigit } from "core/barcodes/index.ts"
+import { chargingSchema } from "core/charging/index.ts"
 import { type LengthUnit, length, mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { hashPassword } from "server/accounts/index.ts"
 import { putAddresses } from "server/addresses/book.ts"
 import type { Mapping } from "server/formats/mapping.ts"
-import { putTariff, putZoneChart } from "server/rating/tariffs.ts"
+import { keepDraft, release } from "server/rating/versions.ts"
 import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { loadFloors } from "./floor.ts"
 import { items, packaging } from "./goods.ts"
@@ -19,6 +20,8 @@ export interface Addresses {
   readonly addressService: string
   readonly outsideWarehouse: string
   readonly scale: string
+  /** SMTP; its `mailbox` is the port on which it is read. */
+  readonly mail: string
 }
 
 export const duluth = 1
@@ -56,7 +59,8 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await people(db)
   await goods(db)
   await loadFloors(db)
-  await carriers(db, at, tariffs)
+  await loadCarriers(db, at, tariffs)
+  await printers(db, at)
   const carrierOf = new Map((await db.select("id", "code").from("carrier")).map((row) => [row.code, row.id]))
   await db("packaging").insert(
     packaging.map((type) => ({
@@ -112,8 +116,18 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
       credit_note: customer.code === creditStop.code ? creditStop.note : "",
     })),
   )
+  await db("charging_rule").insert(
+    chargingRules.map(([name, body], at) => ({
+      position: at + 1,
+      name,
+      body: JSON.stringify(chargingSchema.parse(body)),
+    })),
+  )
   await db("screening_entry").insert(listedParties)
-  await db("outside_service").insert({ kind: "address", name: "Address service", url: at.addressService })
+  await db("outside_service").insert([
+    { kind: "address", name: "Address service", url: at.addressService },
+    { kind: "mail", name: "Mail server", url: at.mail },
+  ])
   await db("remote_area").insert(remoteAreas)
   await db("outside_warehouse").insert({ code: "HOLLOW", name: "Hollow Road Depot", base_url: at.outsideWarehouse })
   for (const warehouse_id of [duluth, reno])
@@ -166,6 +180,16 @@ const dealerSample = (() => {
   }
 })()
 
+/** What customers are charged for freight in the demo. */
+const chargingRules = [
+  [
+    "Free over 2,500",
+    { modes: ["parcel", "post"], countries: ["US"], from: "contract", percent: "12", freeFrom: "2500" },
+  ],
+  ["Pallets at list less 40", { modes: ["freight"], from: "list", percent: "-40", amount: "15" }],
+  ["Abroad, with handling", { from: "contract", percent: "15", perPackage: "4.50" }],
+] as const
+
 const creditStop = { code: "PLOVST", note: "two bills over 60 days; ask accounts" }
 
 /** Where carriers go late (common practice; the ranges are those of the states' ZIP codes). */
@@ -216,6 +240,10 @@ export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
     .where({ code: "shop" })
     .update({ pull_url: `${at.orderSource}/orders`, record_url: `${at.orderSource}/orders/{number}` })
   await db("outside_service").where({ kind: "address" }).update({ url: at.addressService })
+  await db("outside_service")
+    .insert({ kind: "mail", name: "Mail server", url: at.mail })
+    .onConflict("kind")
+    .merge(["url"])
   await db("outside_warehouse").where({ code: "HOLLOW" }).update({ base_url: at.outsideWarehouse })
   await db("scale").update(hostOf(at.scale))
   for (const queue of queues)
@@ -227,7 +255,16 @@ export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
 /** Host and port of a stand-in's address. */
 const hostOf = (address: string) => ({ host: new URL(address).hostname, port: Number(new URL(address).port) })
 
-const carrierCodes = ["LARK", "MERI", "BORE", "CIVI", "SWIF", "IRON", "SLED"] as const
+/** Carriers of the demo, with what is not in their tariffs. */
+const carrierFacts = JSON.parse(readFileSync("demo/tariffs/carriers.json", "utf8")) as readonly {
+  code: string
+  account: string
+  accountForm: string
+  numbers: string
+  voidMinutes: number
+  balance?: string
+}[]
+const carrierCodes = carrierFacts.map((one) => one.code)
 
 /** The printers of both warehouses, as the stand-in's queues. */
 const queues = [
@@ -237,23 +274,29 @@ const queues = [
   { warehouse: reno, path: "reno-paper", name: "Paper printer, Reno", media: "na_letter_8.5x11in" },
 ]
 
-/** Regular trucks on working days: carrier, door, cut-off, services. */
-const trucks: Record<number, [(typeof carrierCodes)[number], string, string, string[]][]> = {
+/** Regular trucks: carrier, door, cut-off, services, and weekdays where they do not come on every working day. */
+const trucks: Record<number, [string, string, string, string[], number[]?][]> = {
   [duluth]: [
     ["LARK", "2", "09:30", ["LKG", "LKX"]],
+    ["HALC", "10", "11:20", ["HLG"], [5]],
+    ["VANS", "9", "12:40", ["VAN"], [1, 3, 5]],
     ["IRON", "5", "13:30", ["IBS", "IBQ"]],
-    ["LARK", "4", "14:15", ["LKG", "LKC"]],
-    ["CIVI", "7", "15:20", ["CVP", "CVB"]],
-    ["LARK", "1", "16:00", ["LKX"]],
-    ["BORE", "3", "16:40", ["BRD"]],
-    ["MERI", "6", "17:10", ["MDS", "MDN", "MDW"]],
-    ["SWIF", "8", "17:25", ["SWM", "SWI"]],
+    ["LARK", "4", "14:15", ["LKG", "LKH", "LKC"]],
+    ["HEAR", "11", "14:50", ["HWS", "HWP"]],
+    ["CIVI", "7", "15:20", ["CVP", "CVL", "CVB", "CVI", "CVS"]],
+    ["LARK", "1", "16:00", ["LKX", "LKN"]],
+    ["BORE", "3", "16:40", ["BRD", "BRE"]],
+    ["MERI", "6", "17:10", ["MDS", "MDN", "MDW", "MDC"]],
+    ["SWIF", "8", "17:25", ["SWM", "SWI", "SWE"]],
   ],
   [reno]: [
-    ["SLED", "4", "12:45", ["SLG"]],
-    ["CIVI", "3", "14:30", ["CVP", "CVB"]],
-    ["LARK", "1", "15:45", ["LKG", "LKX"]],
-    ["MERI", "2", "17:00", ["MDS", "MDN", "MDW"]],
+    ["PINE", "5", "13:15", ["PCR"]],
+    ["SLED", "4", "12:45", ["SLG", "SLV"]],
+    ["HEAR", "7", "13:50", ["HWS", "HWP"]],
+    ["CIVI", "3", "14:30", ["CVP", "CVL", "CVB", "CVI", "CVS"]],
+    ["LARK", "1", "15:45", ["LKG", "LKH", "LKX", "LKN"]],
+    ["SIER", "6", "16:20", ["SDD", "SDM"]],
+    ["MERI", "2", "17:00", ["MDS", "MDN", "MDW", "MDC"]],
   ],
 }
 
@@ -278,6 +321,7 @@ async function places(db: Knex): Promise<void> {
       postal_code: "55802",
       country: "US",
       phone: "218-555-0100",
+      email: "shipping@northlake.example",
       hands: 3,
       gln: gln(1),
       gs1_prefix: prefix,
@@ -298,6 +342,7 @@ async function places(db: Knex): Promise<void> {
       postal_code: "89502",
       country: "US",
       phone: "775-555-0100",
+      email: "reno@northlake.example",
       hands: 1,
       gln: gln(2),
       gs1_prefix: prefix,
@@ -436,43 +481,49 @@ async function stock(
   }
 }
 
-async function carriers(db: Knex, at: Addresses, tariffs: string): Promise<void> {
-  const document = (name: string) => JSON.parse(readFileSync(join(tariffs, `${name}.json`), "utf8"))
-  for (const code of carrierCodes) {
-    const carrier = document(code) as {
-      name: string
-      account: string
-      numbers: string
-      voidMinutes: number
-      holidays: string[]
-      services: { code: string; name: string }[]
-      zones: unknown[]
-    }
-    const [id] = await db("carrier").insert({
+/**
+ * The carriers with their tariffs and trucks, those that are not there yet: a demo that an earlier release made gets
+ * them too.
+ */
+export async function loadCarriers(db: Knex, at: Addresses, tariffs: string): Promise<void> {
+  const by = { name: "demo", at: new Date("2026-01-02T12:00:00Z") }
+  for (const { code, account, accountForm, numbers, voidMinutes, balance } of carrierFacts) {
+    const tariff = JSON.parse(readFileSync(join(tariffs, `${code}.json`), "utf8"))
+    const known = await db("carrier").where({ code }).first("id")
+    if (known && (await db("tariff_version").where({ carrier_id: known.id }).first("id"))) continue
+    const facts = {
       code,
-      name: carrier.name,
+      name: tariff.name,
       base_url: `${at.carriers}/${code}`,
-      account: carrier.account,
-      numbers: carrier.numbers,
-      void_minutes: carrier.voidMinutes,
-      holidays: JSON.stringify(carrier.holidays),
-    })
-    for (const chart of carrier.zones) await putZoneChart(db, id as number, chart)
-    for (const service of carrier.services) {
-      const [serviceId] = await db("service").insert({ carrier_id: id, code: service.code, name: service.name })
-      await putTariff(db, serviceId as number, document(service.code))
+      account,
+      account_form: accountForm,
+      numbers,
+      void_minutes: voidMinutes,
+      holidays: JSON.stringify(tariff.holidays),
+      prepaid_balance: balance ?? null,
     }
+    const id = known?.id ?? (await db("carrier").insert(facts))[0]
+    const draft = await keepDraft(db, id as number, tariff, by)
+    if (draft.ok) await release(db, draft.value.versionId, by)
     for (const warehouse of [duluth, reno])
-      for (const [, door, cut_off, services] of (trucks[warehouse] ?? []).filter(([carrier]) => carrier === code))
-        await db("collection_rule").insert({
-          warehouse_id: warehouse,
-          carrier_id: id,
-          door,
-          cut_off,
-          weekdays: JSON.stringify([1, 2, 3, 4, 5]),
-          services: JSON.stringify(services),
-        })
+      for (const [, door, cut_off, services, weekdays = [1, 2, 3, 4, 5]] of (trucks[warehouse] ?? []).filter(
+        ([carrier]) => carrier === code,
+      ))
+        await db("collection_rule")
+          .insert({
+            warehouse_id: warehouse,
+            carrier_id: id,
+            door,
+            cut_off,
+            weekdays: JSON.stringify(weekdays),
+            services: JSON.stringify(services),
+          })
+          .onConflict(["warehouse_id", "door", "cut_off"])
+          .merge(["services"])
   }
+}
+
+async function printers(db: Knex, at: Addresses): Promise<void> {
   await db("printer").insert(
     queues.map((queue) => ({
       warehouse_id: queue.warehouse,

@@ -69,7 +69,7 @@ try {
   say("")
   say(`  Varnok           http://127.0.0.1:${port}/`)
   say(`  printer's trays  ${standins.addresses.printer}/`)
-  say(`  carriers         ${standins.addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED)`)
+  say(`  carriers         ${standins.addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED SIER HEAR PINE HALC VANS)`)
   say(`  outside wareh.   ${standins.addresses.outsideWarehouse}/v1/orders (ships after a minute and a half)`)
   say(`  bench scale      ${standins.addresses.scale}/ (put something on it, then weigh)`)
   say("  order files      demo/files/orders-noon.csv, demo/files/orders-buyer.edi")

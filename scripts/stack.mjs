@@ -48,7 +48,7 @@ export async function run(name, command, args, options) {
 }
 
 const tsx = ["--import", "tsx"]
-const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED"
+const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED,SIER,HEAR,PINE,HALC,VANS"
 
 /**
  * Starts the simulated outside world with its state in a folder; the addresses are what the application is told. From
@@ -61,16 +61,18 @@ export async function startStandins(folder, firstPort, taken = new Set(), orders
     const port = firstPort === 0 ? 0 : await freePort(firstPort, taken)
     const program = start(name, process.execPath, [...tsx, file, ...args, "--port", String(port)], {
       logs,
-      ready: /listening \d+/,
+      ready: /listening [\d ]+/,
     })
     programs.push(program)
     const told = await program.started
-    return `http://127.0.0.1:${told.split(" ")[1]}`
+    const [, at, mailbox] = told.trim().split(" ")
+    // a mail server has its mailbox on a port of its own
+    return mailbox ? `smtp://127.0.0.1:${at}/?mailbox=${mailbox}` : `http://127.0.0.1:${at}`
   }
   const state = (file) => join(folder, "standins", file)
   const tariffs = ["--tariffs", "demo/tariffs"]
   const addressFile = "demo/files/addresses.json"
-  const [carriers, printer, orderSource, addressService, outsideWarehouse, scale] = await Promise.all([
+  const [carriers, printer, orderSource, addressService, outsideWarehouse, scale, mail] = await Promise.all([
     one("carriers", "standins/carrier/main.ts", "--carriers", codes, ...tariffs, "--state", state("carriers")),
     one("printer", "standins/printer/main.ts", "--state", state("printer")),
     one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json"), "--orders", orders),
@@ -86,6 +88,7 @@ export async function startStandins(folder, firstPort, taken = new Set(), orders
       String(shipAfter),
     ),
     one("scale", "standins/scale/main.ts", "--state", state("scale.json")),
+    one("mail", "standins/mail/main.ts", "--state", state("mail")),
   ])
-  return { addresses: { carriers, printer, orderSource, addressService, outsideWarehouse, scale }, programs }
+  return { addresses: { carriers, printer, orderSource, addressService, outsideWarehouse, scale, mail }, programs }
 }

@@ -157,6 +157,8 @@ export const enIntake = {
   "field.incoterm_place": "Named place",
   "field.currency": "Currency",
   "field.gtin": "GTIN",
+  "field.service_asked": "Asked to be sent with",
+  "field.freight_paid": "Paid for freight",
   "field.ship_on": "Asked to leave on",
   "field.reference": "Reference (printed)",
   "field.cost_centre": "Cost centre (not printed)",

@@ -84,6 +84,7 @@ export const enSetUp = {
   "api.name": "For which system",
   "api.rights": "May",
   "api.right.orders.write": "send orders",
+  "api.right.quotes.write": "ask for quotes",
   "api.right.orders.read": "read where orders stand",
   "api.warehouse": "Orders go to",
   "api.days": "Holds for days",

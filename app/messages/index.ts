@@ -1,4 +1,5 @@
 import type { Reason } from "core/refusal/index.ts"
+import { shortDay } from "../shell/format.ts"
 import { en, type MessageKey } from "./en.ts"
 
 type Values = Readonly<Record<string, string | number>>
@@ -16,8 +17,32 @@ export function sayReason(reason: Reason, more: Values = {}): string {
   if (reason.code.startsWith("row.")) {
     return say(values.field ? "row.shown" : "row.shown-whole", { ...values, why: say(reason.code, values) })
   }
-  if (reason.code.startsWith("charge.base") && !values.dimensional) return say(`${reason.code}.actual`, values)
-  return say(reason.code, values)
+  const told = /^(why|rate|fact)\./.test(reason.code) ? withDays(values) : values
+  return say(variants.has(reason.code) ? `${reason.code}.${reason.values.by}` : reason.code, named(told))
+}
+
+/** Days of the calendar as the interface writes them. */
+const withDays = (values: Values): Values =>
+  Object.fromEntries(
+    Object.entries(values).map(([name, value]) => [name, String(value).replace(/\b\d{4}-\d\d-\d\d\b/g, shortDay)]),
+  )
+
+/** Reasons whose words depend on what decided. */
+const variants: ReadonlySet<string> = new Set(["why.billed", "why.chargeable"])
+
+/** Values that are codes of something with a name of its own, by that name. */
+function named(values: Values): Values {
+  const name = (prefix: "option" | "payer", code: string | number | undefined) =>
+    code ? { [prefix]: wordFor(prefix, code) } : {}
+  return { ...values, ...name("option", values.option), ...name("payer", values.payer), ...otherOption(values) }
+}
+const otherOption = ({ other }: Values): Values => (other ? { other: wordFor("option", other) } : {})
+
+/** The word for a code, or the code itself where a document brought one that has none here. */
+export function wordFor(prefix: "option" | "payer" | "charge", code: string | number): string {
+  const key = `${prefix}.${code}`
+  const word = say(key)
+  return word === key ? String(code) : word
 }
 
 export const sayReasons = (reasons: readonly Reason[]): string => reasons.map((reason) => sayReason(reason)).join("; ")

@@ -8,6 +8,7 @@ import { changeGroup, type GroupChange, groupChange, lastGroup, mostAtOnce, undo
 import { allOrders, findOrders } from "server/orders/list.ts"
 import { knownTags, tagsOf } from "server/orders/marks.ts"
 import { dropView, keepView, views } from "server/orders/views.ts"
+import { makeRun, runRules } from "server/rating/runs.ts"
 import { patternRows } from "server/rules/book.ts"
 import { openCollections } from "server/setup/collections.ts"
 import { say, sayReasons } from "../messages/index.ts"
@@ -91,8 +92,9 @@ export async function action({ request, context }: Route.ActionArgs) {
         await dropView(work, Number(form.get("view")) || 0)
         return done("")
       case "group": {
+        const rating = form.get("what") === "rate"
         const change = groupChange.safeParse(Object.fromEntries(form))
-        if (!change.success) return refusal(say("group.none"))
+        if (!change.success && !rating) return refusal(say("group.none"))
         const ids =
           form.get("every") === "on"
             ? await allOrders(work, work.warehouse, filter, mostAtOnce)
@@ -100,6 +102,12 @@ export async function action({ request, context }: Route.ActionArgs) {
         if (ids === null)
           return refusal(say("group.too-many", { n: say("group.over", { most: mostAtOnce }), most: mostAtOnce }))
         const key = String(form.get("key") ?? "")
+        if (rating) {
+          const rule = runRules.find((one) => one === form.get("rule")) ?? "settled"
+          const run = await makeRun(work, ids, rule, key)
+          if (!run.ok) return refusal(sayReasons(run.reasons))
+          throw redirect(`/orders/rating/${run.value.id}`)
+        }
         const outcome = await changeGroup(work, work.warehouse, key, ids, change.data as GroupChange)
         return outcome.ok ? toldGroup("group.done", outcome.value) : refusal(sayReasons(outcome.reasons))
       }
@@ -157,6 +165,8 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
           </Button>
         </search>
         <Link to="/orders/joining">{say("join.title")}</Link>
+        <Link to="/orders/quotes">{say("quote.title")}</Link>
+        {mayWork ? <Link to="/orders/rating">{say("run.title")}</Link> : null}
       </div>
       <div className="orders-body">
         <WhichOrders filter={filter} query={query} choices={loaderData.choices} views={loaderData.views} />

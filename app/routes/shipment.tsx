@@ -1,7 +1,7 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
 import { useState } from "react"
-import { data, Form, Link, redirect, useSearchParams, useSubmit } from "react-router"
+import { data, Form, Link, redirect, useNavigate, useSearchParams, useSubmit } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
@@ -9,15 +9,17 @@ import { Apart, BenchPapers } from "../screens/Apart.tsx"
 import { Cartons } from "../screens/Cartons.tsx"
 import { Depth } from "../screens/Depth.tsx"
 import { DragGoods, LineGrip } from "../screens/DragGoods.tsx"
+import { ledgerWays } from "../screens/ledger.ts"
 import { MarksShown } from "../screens/Marks.tsx"
 import { inWords, meaning } from "../screens/packingMeaning.ts"
-import { RatePlot } from "../screens/RatePlot.tsx"
-import { RateTable } from "../screens/RateTable.tsx"
+import { ShipmentRates } from "../screens/ShipmentRates.tsx"
 import { Suggested, suggestedFields } from "../screens/Suggested.tsx"
+import { cheapest, fastest } from "../screens/serviceChoice.ts"
 import { type ShipmentAnswer, shipmentAction } from "../screens/shipmentActions.server.ts"
-import { movingPlate, shipmentPlate, suggestedPlate } from "../screens/shipmentPlate.ts"
+import { freshPlate, movingPlate, shipmentPlate, suggestedPlate } from "../screens/shipmentPlate.ts"
 import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.ts"
 import { useSuggestion } from "../screens/usePacking.ts"
+import { useStale } from "../screens/useStale.ts"
 import { clock, shortDay } from "../shell/format.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
@@ -28,7 +30,7 @@ import { useNow, useShell } from "../shell/useNow.ts"
 import { allow, dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/shipment"
 
-export async function loader({ params, context }: Route.LoaderArgs) {
+export async function loader({ params, request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "bench.see")
   if (!params.bench) {
@@ -38,7 +40,9 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const order = await summaryByBench(work.db, work.warehouse, params.bench)
   if (!order) throw data(null, { status: 404 })
   if (order.lead) throw redirect(`/shipment/${order.lead.bench}`)
-  return (await shipmentView(work, params.bench)) as ShipmentView
+  const { searchParams } = new URL(request.url)
+  const variants = searchParams.get("drawing") === "variants"
+  return (await shipmentView(work, params.bench, searchParams.get("service"), variants)) as ShipmentView
 }
 
 export async function action({ request, params, context }: Route.ActionArgs): Promise<ShipmentAnswer> {
@@ -75,6 +79,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const first = suggestion?.ok ? suggestion.value.boxes.find((box) => box.code !== null) : undefined
   const [typeByHand, setTypeByHand] = useState<{ said: string; code: string } | null>(null)
   const submit = useSubmit()
+  const navigate = useNavigate()
   const saidKey = actionData?.said.key ?? ""
   const wantedType =
     typeByHand?.said === saidKey ? typeByHand.code : (first?.code ?? view.suggestion?.code ?? view.catalogue[0]?.code)
@@ -93,6 +98,8 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     view.offers.find((offer) => offer.code === wanted && offer.contract) ??
     view.offers.find((offer) => offer.preselected) ??
     null
+  const ways = ledgerWays(search)
+  const stale = useStale(chosen?.cutOff ?? null, now)
   const understand = (text: string): Understood | null => {
     const meant = view.state === "open" ? meaning(view, text, hand, out) : null
     if (!meant) return null
@@ -109,7 +116,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         }
   const left = view.lines.reduce((sum, line) => sum + line.picked - line.packed, 0)
   const until = view.collection ? Math.floor((view.collection.cutOff.getTime() - now.getTime()) / 60_000) : 0
-  /** Single keys of the numeric pad: `.` weighs what is in hand, `*` takes the suggestion, `+` looks into the carton. */
+  /** Single keys of the numeric pad: `.` weighs what is in hand, `*` takes the suggestion, `+` looks into the carton, `-` chooses the cheapest service and `/` the fastest. */
   const benchKeys = () => {
     const keys: Record<string, () => void> = {}
     if (editable && hand && view.scales.length > 0)
@@ -117,6 +124,13 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     if (view.state === "open" && suggestion?.ok && suggestion.value.boxes.length > 0)
       keys.NumpadMultiply = () => void submit(suggestedFields(view, suggestion.value, false), { method: "post" })
     if (hand) keys.NumpadAdd = () => setDepth(depth === hand ? null : hand)
+    const choose = (offer: { code: string } | null) => {
+      if (offer) void navigate(ways.to({ service: offer.code }), { replace: true, preventScrollReset: true })
+    }
+    if (view.offers.length > 0) {
+      keys.NumpadSubtract = () => choose(cheapest(view.offers))
+      keys.NumpadDivide = () => choose(fastest(view.offers))
+    }
     return keys
   }
   return (
@@ -127,7 +141,10 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         plate:
           hand !== null && out !== null
             ? movingPlate(hand, out)
-            : shipmentPlate(view, hand, left, chosen, next, suggestedPlate(view, suggestion, working)),
+            : freshPlate(
+                shipmentPlate(view, hand, left, chosen, next, suggestedPlate(view, suggestion, working)),
+                stale,
+              ),
         understand,
         scanFields: { hand: hand ? String(hand) : "", from: out ? String(out) : "" },
         said,
@@ -142,6 +159,8 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           [say("words.from"), say("words.from.does")],
           [say("words.out"), say("words.out.does")],
           [say("words.scale"), say("words.scale.does")],
+          [say("words.cheapest"), say("words.cheapest.does")],
+          [say("words.fastest"), say("words.fastest.does")],
           [say("words.order"), say("words.order.does")],
         ],
       }}
@@ -400,30 +419,11 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           />
         </section>
       </DragGoods>
-      <section className="ship-rates">
+      <section className={stale ? "ship-rates stale" : "ship-rates"}>
         {looked ? (
           <Depth one={looked} lines={view.lines} onClose={() => setDepth(null)} />
         ) : view.offers.length > 0 ? (
-          <>
-            <RatePlot offers={view.offers} promised={view.promisedOn} chosen={chosen?.code ?? null} />
-            <div>
-              <RateTable
-                offers={view.offers}
-                chosen={chosen?.code ?? null}
-                today={today}
-                choose={(code) => `?service=${code}`}
-              />
-              {view.kind === "unknown" ? <p className="note">{say("kind.unknown.rated")}</p> : null}
-              {view.state === "open" && view.offers.some((offer) => offer.freight && offer.contract) ? (
-                <Form method="post" className="liftgate">
-                  <input type="hidden" name="intent" value="liftgate" />
-                  <input type="hidden" name="liftgate" value={view.liftgate ? "no" : "yes"} />
-                  <span>{say(view.liftgate ? "ship.liftgate-yes" : "ship.liftgate-no")}</span>
-                  <Button type="submit">{say(view.liftgate ? "ship.liftgate-drop" : "ship.liftgate-ask")}</Button>
-                </Form>
-              ) : null}
-            </div>
-          </>
+          <ShipmentRates view={view} chosen={chosen} ways={ways} stale={stale} today={today} />
         ) : view.bought ? null : (
           <p className="note">{say("rate.none")}</p>
         )}

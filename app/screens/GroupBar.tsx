@@ -56,7 +56,7 @@ export function useChosen(shown: readonly number[], list: string): Chosen {
   }
 }
 
-const everyWhat = ["promise", "tag", "untag", "note", "leave", "pattern", "hold", "let-go"] as const
+const everyWhat = ["promise", "rate", "tag", "untag", "note", "leave", "pattern", "hold", "let-go"] as const
 
 export function groupPlate(chosen: Chosen, what: string): Plate {
   return {
@@ -143,6 +143,14 @@ export function GroupBar({
             { value: "", text: say("order.pattern-none") },
             ...patterns.map((one) => ({ value: String(one.id), text: one.name })),
           ]}
+        />
+      ) : null}
+      {what === "rate" ? (
+        <Choice
+          name="rule"
+          label="run.rule"
+          value="settled"
+          options={["settled", "cheapest", "fastest"].map((rule) => ({ value: rule, text: say(`run.rule.${rule}`) }))}
         />
       ) : null}
       {what === "note" ? <TextField name="text" label="group.text" most={300} /> : null}

@@ -1,7 +1,10 @@
 import { scaleLinear, scaleTime } from "d3-scale"
+import type { Variant } from "server/shipping/variants.ts"
 import { say } from "../messages/index.ts"
 import { shortDay } from "../shell/format.ts"
+import { dodged, type Spot } from "./dodge.ts"
 import type { OfferView } from "./shipmentView.server.ts"
+import { variantLetter } from "./Variants.tsx"
 
 const width = 340
 const height = 300
@@ -12,29 +15,55 @@ export function RatePlot({
   offers,
   promised,
   chosen,
+  variants = [],
 }: {
   offers: readonly OfferView[]
   promised: string | null
   chosen: string | null
+  /** Other ways of sending the same goods, as squares with letters. */
+  variants?: readonly Variant[]
 }) {
   const rated = offers.flatMap((offer) =>
     offer.contract && offer.arrives
-      ? [{ offer, cost: Number(offer.contract.amount), at: instant(offer.arrives.date, offer.arrives.time) }]
+      ? [
+          {
+            offer,
+            cost: Number((offer.payer ? offer.list : offer.contract)?.amount),
+            at: instant(offer.arrives.date, offer.arrives.time),
+          },
+        ]
       : [],
   )
   if (rated.length === 0) return null
+  const others = variants.map((one, index) => ({
+    letter: variantLetter(index),
+    key: `${one.kind} ${one.other ?? ""}`,
+    cost: Number(one.cost),
+    at: instant(one.arrives.slice(0, 10), one.arrives.slice(11)),
+  }))
   const promise = promised ? instant(promised, "23:59") : null
-  const days = rated.map((one) => one.at).concat(promise ?? [])
+  const days = [...rated, ...others].map((one) => one.at).concat(promise ?? [])
   const from = startOfDay(Math.min(...days))
   const to = startOfDay(Math.max(...days)) + 86_400_000
   const x = scaleTime([from, to], [inside.left, width - inside.right])
-  const most = Math.max(...rated.map((one) => one.cost))
+  const most = Math.max(...[...rated, ...others].map((one) => one.cost))
   const y = scaleLinear(
-    [Math.min(...rated.map((one) => one.cost)) * 0.75, most * 1.08],
+    [Math.min(...[...rated, ...others].map((one) => one.cost)) * 0.75, most * 1.08],
     [height - inside.bottom, inside.top],
   ).nice(4)
   const dayCount = Math.round((to - from) / 86_400_000)
   const frontier = rated.filter((one) => one.offer.unbeaten).sort((a, b) => a.at - b.at)
+  // the chosen one first, then the unbeaten: those stay where they are
+  const ranked = [...rated].sort(
+    (a, b) =>
+      Number(b.offer.code === chosen) - Number(a.offer.code === chosen) ||
+      Number(b.offer.unbeaten) - Number(a.offer.unbeaten),
+  )
+  const places = dodged(
+    [...ranked, ...others].map((one) => ({ x: x(one.at), y: y(one.cost) })),
+    23,
+    [inside.left + 12, width - inside.right - 12],
+  )
   const path = frontier
     .map((one, index) => `${index === 0 ? "M" : `H${x(one.at)} `}${index === 0 ? `${x(one.at)} ` : "V"}${y(one.cost)}`)
     .join(" ")
@@ -68,7 +97,7 @@ export function RatePlot({
         const day = new Date(from + index * 86_400_000)
         const words = shortDay(day.toISOString().slice(0, 10)).split(" ")
         const weekend = day.getUTCDay() % 6 === 0
-        const every = dayCount > 14 ? 3 : dayCount > 7 ? 2 : 1
+        const every = Math.ceil(dayCount / 7)
         return (
           <g key={index}>
             <line
@@ -114,16 +143,43 @@ export function RatePlot({
         </g>
       ) : null}
       {frontier.length > 1 ? <path d={path} className="frontier" /> : null}
-      {rated.map(({ offer, cost, at }) => (
-        <g key={offer.code} className={offer.unbeaten && !offer.late ? "service unbeaten" : "service"}>
-          {offer.code === chosen ? <circle cx={x(at)} cy={y(cost)} r="17" className="ring" /> : null}
-          <circle cx={x(at)} cy={y(cost)} r={offer.code === chosen ? 13 : 11} />
-          <text x={x(at)} y={y(cost) + 5.5} textAnchor="middle" fontSize="17" fontWeight="700">
-            {offer.numeral}
-          </text>
-          <title>{`${offer.name} ${offer.contract?.amount}`}</title>
-        </g>
-      ))}
+      {ranked
+        .map((one, index) => ({ ...one, place: places[index] as Spot }))
+        .reverse()
+        .map(({ offer, cost, at, place }) => (
+          <g key={offer.code} className={offer.unbeaten && !offer.late ? "service unbeaten" : "service"}>
+            {offer.onTime && offer.arrives && offer.onTime.by > offer.arrives.date ? (
+              <line
+                x1={x(at)}
+                x2={Math.min(x(instant(offer.onTime.by, offer.arrives.time)), width - inside.right)}
+                y1={y(cost)}
+                y2={y(cost)}
+                className="by-then"
+              />
+            ) : null}
+            {place.x === x(at) ? null : <line x1={x(at)} x2={place.x} y1={y(cost)} y2={y(cost)} className="aside" />}
+            {offer.code === chosen ? <circle cx={place.x} cy={place.y} r="17" className="ring" /> : null}
+            <circle cx={place.x} cy={place.y} r={offer.code === chosen ? 13 : 11} />
+            <text x={place.x} y={place.y + 5.5} textAnchor="middle" fontSize="17" fontWeight="700">
+              {offer.numeral}
+            </text>
+            <title>
+              {`${offer.name} ${offer.contract?.amount}${offer.onTime ? `, ${say("rate.on-time", offer.onTime)}` : ""}`}
+            </title>
+          </g>
+        ))}
+      {others.map(({ letter, key, cost, at }, index) => {
+        const place = places[ranked.length + index] as Spot
+        return (
+          <g key={key} className="variant">
+            {place.x === x(at) ? null : <line x1={x(at)} x2={place.x} y1={y(cost)} y2={y(cost)} className="aside" />}
+            <rect x={place.x - 10} y={place.y - 10} width="20" height="20" />
+            <text x={place.x} y={place.y + 5.5} textAnchor="middle" fontSize="16" fontWeight="700">
+              {letter}
+            </text>
+          </g>
+        )
+      })}
     </svg>
   )
 }

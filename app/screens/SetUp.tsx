@@ -9,6 +9,8 @@ export interface SetUpRights {
   readonly customers: boolean
   readonly screening: boolean
   readonly rules: boolean
+  readonly tariffs: boolean
+  readonly charging: boolean
   readonly work: boolean
   readonly users: boolean
   readonly tokens: boolean
@@ -28,6 +30,8 @@ export function SetUpHead({ name, rights, children }: { name: string; rights: Se
     { to: "/set-up/screening", name: "set-up.screening", shown: rights.screening },
     { to: "/set-up/rules", name: "set-up.rules", shown: rights.rules },
     { to: "/set-up/patterns", name: "set-up.patterns", shown: rights.rules },
+    { to: "/set-up/carriers", name: "set-up.carriers", shown: rights.tariffs },
+    { to: "/set-up/charging", name: "set-up.charging", shown: rights.charging },
     { to: "/set-up/work", name: "set-up.work", shown: rights.work },
     { to: "/set-up/outside", name: "set-up.outside", shown: rights.work },
     { to: "/set-up/users", name: "set-up.users", shown: rights.users },

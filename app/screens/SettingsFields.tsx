@@ -1,5 +1,6 @@
 import { payerTerms, type Settings } from "core/rules/index.ts"
-import { say } from "../messages/index.ts"
+import { optionCodes } from "core/tariff/index.ts"
+import { say, wordFor } from "../messages/index.ts"
 import { Choice, TextField } from "./Fields.tsx"
 import type { SettingChoices } from "./settingsForm.ts"
 
@@ -26,6 +27,24 @@ export function SettingsFields({ settings, choices }: { settings: Settings; choi
         value={settings.liftgate === undefined ? "" : settings.liftgate ? "yes" : "no"}
         options={[open, ...["yes", "no"].map((one) => ({ value: one, text: say(`setting.${one}`) }))]}
       />
+      <details className="setting-options" open={(settings.options?.length ?? 0) > 0}>
+        <summary>{say("setting.options")}</summary>
+        <div className="quote-options">
+          {optionCodes
+            .filter((one) => one !== "liftgate")
+            .map((one) => (
+              <label key={one} className="check">
+                <input
+                  type="checkbox"
+                  name="set_options"
+                  value={one}
+                  defaultChecked={settings.options?.includes(one)}
+                />{" "}
+                {wordFor("option", one)}
+              </label>
+            ))}
+        </div>
+      </details>
       <Choice
         name="set_payer"
         label="setting.payer"

@@ -169,7 +169,8 @@ async function offerFor(work: Work, order: OrderSummary): Promise<JoinOfferShown
 }
 
 /** Refused bookings name prices in their reasons. */
-const tellsNoCost = (entry: TimelineEntry): boolean => !["buy.refused", "buy.differs"].includes(entry.action)
+const tellsNoCost = (entry: TimelineEntry): boolean =>
+  !["buy.refused", "buy.differs", "buy.differed"].includes(entry.action)
 const withoutAmount = (entry: TimelineEntry): TimelineEntry => ({
   ...entry,
   detail: { ...entry.detail, amount: null },

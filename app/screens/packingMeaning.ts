@@ -2,6 +2,7 @@ import { levelOf, sameCode } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { say } from "../messages/index.ts"
+import { cheapest, fastest } from "./serviceChoice.ts"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** What a text means at packing. */
@@ -15,6 +16,8 @@ export type Meaning =
   | { kind: "all"; carton: number }
   | { kind: "scale"; carton: number }
   | { kind: "weight"; carton: number; figure: string; unit: "lb" | "kg" | "oz" }
+  /** Chooses a service. */
+  | { kind: "service"; code: string; name: string }
   | { kind: "refused"; why: Reason }
 
 /**
@@ -31,6 +34,12 @@ export function meaning(
 ): Meaning | null {
   const type = view.catalogue.find((one) => sameCode(one.code, text))
   if (type) return { kind: "carton", code: type.code }
+  const service = /^cheapest$/i.test(text)
+    ? cheapest(view.offers)
+    : /^fastest$/i.test(text)
+      ? fastest(view.offers)
+      : null
+  if (service) return { kind: "service", code: service.code, name: service.name }
   if (/^w(eigh)?$/i.test(text)) return hand ? { kind: "scale", carton: hand } : noHand
   const moved = /^([a-z]{1,2})(?:\s+(\d{1,6}))?\s+from\s+(\d{1,3})$/i.exec(text)
   if (moved) return moveFrom(view, hand, moved[1] as string, moved[2], Number(moved[3]))
@@ -182,6 +191,8 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
       return `${say("words.fill.does")}: ${meant.carton}`
     case "scale":
       return say("scale.weigh-label", { n: meant.carton })
+    case "service":
+      return meant.name
     case "weight":
       return `${meant.figure} ${meant.unit}, ${view.bench}-${meant.carton}`
   }

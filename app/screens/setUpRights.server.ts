@@ -7,6 +7,8 @@ export const setUpRights = (actor: Actor): SetUpRights => ({
   customers: may(actor, "customers.manage"),
   screening: may(actor, "screening.manage"),
   rules: may(actor, "rules.manage"),
+  tariffs: may(actor, "tariffs.manage"),
+  charging: may(actor, "charging.manage"),
   work: may(actor, "warehouse.manage"),
   users: may(actor, "users.manage"),
   tokens: may(actor, "tokens.manage"),

@@ -51,6 +51,13 @@ describe("settings of a form", () => {
   })
 })
 
+it("are several options where several are ticked", () => {
+  const ticked = form({ service: "LKG" })
+  ticked.append("set_options", "signature")
+  ticked.append("set_options", "saturday")
+  expect(settingsSchema.parse(settingsFrom(ticked))).toEqual({ service: "LKG", options: ["signature", "saturday"] })
+})
+
 describe("a setting in words", () => {
   it.each([
     ["service", "LKG", "Larkspur Parcel, Larkspur Ground"],
@@ -59,6 +66,7 @@ describe("a setting in words", () => {
     ["packaging", "K99", "K99"],
     ["liftgate", true, "yes"],
     ["liftgate", false, "no"],
+    ["options", ["signature", "liftgate"], "signature, liftgate at the receiver's"],
     ["payer", { terms: "collect", account: "K-77" }, "collect, K-77"],
     ["payer", { terms: "prepaid-added", account: "" }, "prepaid and added"],
     ["invoiceCopies", 3, "3"],

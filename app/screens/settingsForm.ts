@@ -1,15 +1,17 @@
 import type { SettingName } from "core/rules/index.ts"
-import { say } from "../messages/index.ts"
+import { say, wordFor } from "../messages/index.ts"
 
 /** Settings as a form says them; what is left open is not there. Whether they make sense is the server's to say. */
 export function settingsFrom(form: FormData): Record<string, unknown> {
   const text = (name: string) => String(form.get(`set_${name}`) ?? "").trim()
   const figure = (name: string) => (text(name) === "" ? undefined : Number(text(name)))
   const terms = text("payer")
+  const options = form.getAll("set_options").map(String)
   const settings = {
     service: text("service") || undefined,
     packaging: text("packaging") || undefined,
     liftgate: text("liftgate") === "" ? undefined : text("liftgate") === "yes",
+    options: options.length > 0 ? options : undefined,
     payer: terms === "" ? undefined : { terms, account: text("account") },
     invoiceCopies: figure("invoiceCopies"),
     ladingCopies: figure("ladingCopies"),
@@ -32,6 +34,7 @@ export function settingWords(name: SettingName, value: unknown, choices: Setting
   }
   if (name === "packaging") return choices.packagings.find((one) => one.code === value)?.name ?? String(value)
   if (name === "liftgate") return say(value ? "setting.yes" : "setting.no")
+  if (name === "options") return (value as string[]).map((one) => wordFor("option", one)).join(", ")
   if (name === "payer") {
     const { terms, account } = value as { terms: string; account: string }
     return account ? `${say(`payer.${terms}`)}, ${account}` : say(`payer.${terms}`)

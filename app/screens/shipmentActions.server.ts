@@ -1,11 +1,11 @@
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
+import { redirect } from "react-router"
 import type { Work } from "server/http/context.ts"
 import { shipWhatIsPacked, splitShipment } from "server/packing/apart.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
 import {
   addPackage,
-  askLiftgate,
   closePackages,
   openShipment,
   palletise,
@@ -32,7 +32,9 @@ import type { Shipment } from "server/packing/shipment.ts"
 import { fillPlanned, packSuggested, suggestedSchema } from "server/packing/suggestion.ts"
 import { printNow } from "server/papers/index.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
+import { setCharged } from "server/shipping/charged.ts"
 import { askVoid } from "server/shipping/void.ts"
+import { askFor } from "server/shipping/wishes.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { onceKey } from "../shell/once.server.ts"
 import type { Said } from "../shell/Sill.tsx"
@@ -40,6 +42,7 @@ import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { type FloorPaper, orderPaper } from "./floorPapers.server.ts"
 import { meaning } from "./packingMeaning.ts"
 import { shipmentView } from "./shipmentView.server.ts"
+import { wantedOf } from "./wishesForm.server.ts"
 
 export interface ShipmentAnswer {
   readonly said: Said
@@ -142,8 +145,20 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       return told(await takeApart(work, orderId))
     case "stand-on":
       return told(await standOn(work, orderId, number, Number(text("pallet")) || null))
-    case "liftgate":
-      return told(await askLiftgate(work, orderId, text("liftgate") === "yes"))
+    case "charge":
+      return told(await setCharged(work, orderId, text("amount").replace(",", "."), text("why"), key))
+    case "ask-option":
+    case "ask-declared":
+    case "ask-dry-ice":
+    case "ask-hold":
+    case "ask-stackable":
+    case "ask-payer":
+    case "ask-duties": {
+      const wanted = await wantedOf(work, orderId, text("intent"), form)
+      if (!wanted.ok) return refusal(sayReasons(wanted.reasons))
+      const { change, ...rest } = wanted.value
+      return told(await askFor(work, orderId, rest, key, change ?? null))
+    }
     case "void": {
       const outcome = await askVoid(work, orderId)
       return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
@@ -159,7 +174,7 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       const outcome = await buy(work, orderId, {
         version: Number(text("version")),
         serviceCode: text("service"),
-        expected: { amount: text("amount"), currency: text("currency") },
+        expected: { amount: text("amount"), currency: text("currency"), leaves: text("leaves") },
       })
       if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
       await waitForAnswer(work.db, outcome.value.intentId, 3_000)
@@ -297,6 +312,8 @@ async function scanned(
       const outcome = await movePieces(work, orderId, { from, to, lineId, quantity, key: scanId })
       return { ...told(outcome, say("bench.moves", { n: quantity, sku, from, to }), to), from: out ?? undefined }
     }
+    case "service":
+      throw redirect(`/shipment/${view.bench}?service=${meant.code}`)
     case "scale":
       return told(await weighByScale(work, orderId, meant.carton, null), "", meant.carton)
     case "weight":

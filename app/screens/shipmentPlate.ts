@@ -1,7 +1,7 @@
 import { showMoney } from "core/money/index.ts"
 import type { Suggestion } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say, sayReason, sayReasons, wordFor } from "../messages/index.ts"
 import type { Plate } from "../shell/Sill.tsx"
 import { boxesInWords, suggestedFields } from "./Suggested.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
@@ -116,9 +116,12 @@ export function shipmentPlate(
   }
   if (!chosen?.contract)
     return { verb: say("ship.plate.no-service"), detail: say("ship.plate.no-service-detail"), ready: false }
+  if (chosen.short) return { verb: chosen.name, detail: say("buy.balance-short", chosen.short), ready: false }
   if (chosen.down) return { verb: chosen.name, detail: say("rate.down"), ready: false }
   return {
-    verb: say("ship.plate.buy", { amount: showMoney(chosen.contract) }),
+    verb: chosen.payer
+      ? say("ship.plate.buy-theirs", { payer: wordFor("payer", chosen.payer) })
+      : say("ship.plate.buy", { amount: showMoney(chosen.contract) }),
     detail: say(count === 1 ? "ship.plate.buy-detail-one" : "ship.plate.buy-detail", {
       service: chosen.name,
       n: count,
@@ -130,6 +133,7 @@ export function shipmentPlate(
       service: chosen.code,
       amount: chosen.contract.amount,
       currency: chosen.contract.currency,
+      leaves: chosen.leaves ?? "",
     },
   }
 }
@@ -180,3 +184,7 @@ function closing(view: ShipmentView): string {
   const what = pallets === 0 ? "" : pallets === view.pieces ? "-pallets" : "-packages"
   return view.pieces === 1 ? say(`ship.plate.close-one${what}`) : say(`ship.plate.close${what}`, { n: view.pieces })
 }
+
+/** Nothing is bought at rates that are being made anew. */
+export const freshPlate = (plate: Plate, stale: boolean): Plate =>
+  stale && plate.send?.intent === "buy" ? { verb: plate.verb, detail: say("rate.stale"), ready: false } : plate

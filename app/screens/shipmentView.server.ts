@@ -1,9 +1,7 @@
 import { addressLines } from "core/address/index.ts"
 import { showSscc } from "core/barcodes/index.ts"
-import { moneyText } from "core/money/index.ts"
 import { buildPallets, fitsInside, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
 import { nextStop } from "core/picking/index.ts"
-import type { Rate } from "core/rating/index.ts"
 import { said } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import { may } from "server/accounts/index.ts"
@@ -23,21 +21,25 @@ import {
 import { loadsOf, plannedStill, suggestionInput } from "server/packing/suggestion.ts"
 import { packagingStock } from "server/packing/used.ts"
 import { pickStops } from "server/picking/index.ts"
-import type { Comparison, Offer } from "server/rating/offers.ts"
 import { collectionById } from "server/setup/collections.ts"
-import { offersFor } from "server/shipping/buy.ts"
+import { offersFor, type Rated } from "server/shipping/buy.ts"
+import { variantsOf } from "server/shipping/variants.ts"
+import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
 
 /** Everything the shipment's screen shows, as plain data: from lines to label. Null when no order has the number. */
-export async function shipmentView(work: Work, bench: string) {
+export async function shipmentView(work: Work, bench: string, wanted: string | null = null, withVariants = false) {
   const { db, warehouse, now } = work
   const order = await summaryByBench(db, warehouse, bench)
   if (!order) return null
   const shipment = await shipmentOrDraft(db, order.id)
   const types = await packagingTypes(db)
-  const comparison: Comparison =
+  const rated: Rated | null =
     shipment?.packages.some((one) => one.contents.length > 0) && ["open", "buying"].includes(shipment.state)
       ? await offersFor(db, warehouse, shipment, now)
-      : { offers: [], preselected: null }
+      : null
+  const offers = rated?.offers ?? []
+  const preselected = rated?.preselected ?? null
+  const chosen = offers.find((one) => one.service.code === wanted && one.rate) ?? preselected
   const left = shipment ? unpacked(shipment) : []
   const settled = types.find((type) => type.code === said(shipment?.settled ?? {}, "packaging"))
   const freight = left.some((one) => goesAsFreight(one.item))
@@ -80,8 +82,7 @@ export async function shipmentView(work: Work, bench: string) {
     ),
   )
   // figures of packages that are not built yet are nobody's here
-  const { preselected } = comparison
-  const billedOf = preselected?.needs === null ? (preselected.rate?.billed ?? []) : []
+  const billedOf = preselected?.needs === null ? preselected : null
   const stockOf = await packagingStock(db, warehouse.id)
   return {
     /** What forms of this page are known by when they are sent; see `onceKey`. */
@@ -122,7 +123,6 @@ export async function shipmentView(work: Work, bench: string) {
     units,
     abroad: units === metric,
     terms: shipment?.terms ?? { incoterm: "", place: "" },
-    liftgate: shipment?.liftgate ?? false,
     settled: shipment?.settled ?? {},
     /** Packages that are handled and counted by themselves. */
     pieces: handled(shipment?.packages ?? []).length,
@@ -148,13 +148,7 @@ export async function shipmentView(work: Work, bench: string) {
       levels: line.levels,
     })),
     packages: (shipment?.packages ?? []).map((one) =>
-      packageView(
-        shipment as Shipment,
-        one,
-        units,
-        types,
-        billedOf.find((billed) => billed.package === one.number),
-      ),
+      packageView(shipment as Shipment, one, units, types, ratedOf(billedOf, one.number)),
     ),
     catalogue: types
       .filter((type) => type.active)
@@ -166,7 +160,11 @@ export async function shipmentView(work: Work, bench: string) {
         size: showSize(type.inner, units.length),
       })),
     suggestion: suggestion ? { code: suggestion.code, name: suggestion.name, kind: suggestion.kind } : null,
-    offers: comparison.offers.map((offer, index) => offerView(offer, index + 1, offer === comparison.preselected)),
+    offers: rated && shipment ? offersView(rated, shipment) : [],
+    variants: withVariants && shipment && rated ? await variantsOf(work, rated, shipment) : [],
+    places: shipment && rated ? routePlaces(warehouse, shipment) : null,
+    mayCharge: may(work.actor, "charging.override"),
+    wishes: shipment && rated ? wishesView(rated, shipment, chosen) : null,
     bought:
       (shipment?.state === "bought" || shipment?.state === "voiding") && bought
         ? {
@@ -187,7 +185,7 @@ export async function shipmentView(work: Work, bench: string) {
 
 export type ShipmentView = NonNullable<Awaited<ReturnType<typeof shipmentView>>>
 export type PackageView = ShipmentView["packages"][number]
-export type OfferView = ShipmentView["offers"][number]
+export type { OfferView } from "./rateView.server.ts"
 
 const inches = (size: Size) => ({
   length: lengthIn(size.length, "in").toNumber(),
@@ -205,7 +203,7 @@ function packageView(
   one: ShipmentPackage,
   units: Units,
   types: readonly PackagingType[],
-  billed: Rate["billed"][number] | undefined,
+  billed: ReturnType<typeof ratedOf>,
 ) {
   const other = units === metric ? imperial : metric
   const cartons = shipment.packages.filter((pack) => pack.on === one.number)
@@ -226,7 +224,7 @@ function packageView(
     weightOther: showMass(one.actual, other.mass),
     calculated: showMass(one.calculated, units.mass),
     measured: one.measured ? massIn(one.measured, units.mass).toDecimalPlaces(2).toString() : null,
-    billed: billed?.billed.toString() ?? null,
+    billed: billed?.weight ?? null,
     freightClass: billed?.freightClass ?? null,
     size: showSize(one.outer, units.length),
     sizeOther: showSize(one.outer, other.length),
@@ -289,44 +287,4 @@ function frontOf(
       width: inch(place.length),
       height: inch(place.height),
     }))
-}
-
-function offerView(offer: Offer, numeral: number, preselected: boolean) {
-  const { rate } = offer
-  const sum = (codes: (code: string) => boolean) =>
-    rate
-      ? rate.charges
-          .filter((charge) => codes(charge.code))
-          .reduce((total, charge) => total + Number(moneyText(charge.contract).amount), 0)
-          .toFixed(2)
-      : ""
-  return {
-    numeral,
-    code: offer.service.code,
-    name: offer.service.name,
-    carrier: offer.service.carrier,
-    door: offer.collection?.door ?? null,
-    leaves: offer.collection?.onDate ?? null,
-    refusals: offer.refusals,
-    unbeaten: offer.unbeaten,
-    late: offer.late,
-    down: offer.down,
-    needs: offer.needs,
-    freight: offer.service.tariff?.kind === "freight",
-    preselected,
-    zone: rate?.zone ?? "",
-    arrives: rate ? { date: rate.arrival.date, time: rate.arrival.time } : null,
-    base: sum((code) => code === "base"),
-    fuel: sum((code) => code === "fuel"),
-    extra: sum((code) => code !== "base" && code !== "fuel"),
-    contract: rate ? moneyText(rate.contract) : null,
-    list: rate ? moneyText(rate.list) : null,
-    charges: rate
-      ? rate.charges.map((charge) => ({
-          code: charge.code,
-          amount: moneyText(charge.contract),
-          why: { code: charge.why.code, values: { ...charge.why.values, package: String(charge.package ?? "") } },
-        }))
-      : [],
-  }
 }

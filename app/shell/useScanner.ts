@@ -31,7 +31,7 @@ export function useScanner({ line, knows, onScan, keys = {} }: Options): Scanner
   latest.current = { knows, onScan, keys }
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return
+      if (event.ctrlKey || event.metaKey || event.altKey || writes(event.target)) return
       // when the key was struck, not when a busy page came to hear of it
       const now = event.timeStamp
       const current = state.current
@@ -99,7 +99,10 @@ export function useScanner({ line, knows, onScan, keys = {} }: Options): Scanner
 
 /** Whether what is typed now goes into a field or a list. */
 export const takesKeys = (target: EventTarget | null): boolean =>
-  editable(target) !== null || target instanceof HTMLSelectElement
+  editable(target) !== null || target instanceof HTMLSelectElement || writes(target)
+
+/** Whether it is a text editor of its own, which all keys belong to. */
+const writes = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.isContentEditable
 
 function editable(target: EventTarget | null): HTMLInputElement | HTMLTextAreaElement | null {
   if (target instanceof HTMLTextAreaElement) return target

@@ -1,20 +1,10 @@
 import { Decimal } from "decimal.js"
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
-import type { Address } from "../address/index.ts"
 import { moneyText } from "../money/index.ts"
 import { mass, size } from "../units/index.ts"
-import {
-  classOfDensity,
-  cubicFeet,
-  density,
-  type FreightTariff,
-  freightClasses,
-  freightTariffSchema,
-  type RatedPackage,
-  rateByClass,
-  rateShipment,
-} from "./index.ts"
+import { classOfDensity, cubicFeet, density, floorLength, freightClasses, rateByClass } from "./index.ts"
+import { freightService, lines, pallet, rated, refusals, tariffOf, whyOf } from "./samples.ts"
 
 describe("density and class", () => {
   // NMFTA density scale of 13 steps, effective July 2025 (from memory): each lower bound, and just under it
@@ -90,106 +80,212 @@ describe("as-weight rating", () => {
   })
 })
 
-const tariff: FreightTariff = freightTariffSchema.parse({
-  kind: "freight",
-  currency: "USD",
-  validFrom: "2026-01-01",
-  suitability: { postBox: false, residential: true, business: true, statesNotServed: ["AK"] },
-  discount: "0.5",
-  floor: "60.00",
-  breaks,
-  rates: { "5": rates },
-  minimum: { "5": "110.00" },
-  limits: { weight: "12000", pallets: 6, length: "96", height: "84" },
-  surcharges: [
-    { code: "liftgate", amount: "85.00", discount: "0", when: { fact: "liftgate" } },
-    {
-      code: "residential",
-      amount: "9.00",
-      discount: "0",
-      when: { fact: "residential" },
-      perHundredweight: { least: "40.00", most: "120.00" },
-    },
-  ],
-  fuel: { share: "0.3", on: ["base"] },
-  transit: { days: { "5": 3 }, by: "17:00", saturday: false },
-  zones: ["5"],
-})
-const chart = { origin: "558", ranges: [["800", "829", "5"]] as [string, string, string][], countries: {} }
-const denver: Address = {
-  company: "Elk Run",
-  attention: "",
-  street: "14 Growler Row",
-  street2: "",
-  city: "Denver",
-  state: "CO",
-  postalCode: "80205",
-  country: "US",
-  phone: "",
-  kind: "business",
-}
-const pallet = (pounds: string, more: Partial<RatedPackage> = {}): RatedPackage => ({
-  number: 1,
-  weight: mass(pounds, "lb"),
-  size: size(48, 40, 50, "in"),
-  handling: "pallet",
-  ...more,
-})
-const rate = (packages: RatedPackage[], shipTo: Partial<Address> = {}, liftgate = false) =>
-  rateShipment(tariff, chart, {
-    shipTo: { ...denver, ...shipTo },
-    packages,
-    shipDate: "2026-11-24",
-    holidays: new Set(["2026-11-26"]),
-    liftgate,
-  })
-const charges = (...of: Parameters<typeof rate>) => {
-  const answer = rate(...of)
-  if (!answer.ok) throw new Error(JSON.stringify(answer.reasons))
-  return answer.rate.charges.map((charge) => [charge.code, moneyText(charge.contract).amount, charge.why.code])
-}
-const refusals = (...of: Parameters<typeof rate>) => {
-  const answer = rate(...of)
-  return answer.ok ? [] : answer.reasons.map((reason) => reason.code)
-}
+const ltl = tariffOf(freightService)
+const class100 = (pounds: string) => pallet(pounds, { freightClass: "100" })
 
 describe("freight price", () => {
-  it("is class and break, discount, accessorials and fuel", () => {
-    // 800 lb, 48 × 40 × 50 in: 14.4 lb/ft³, class 85, which has no rate here: so with its own class 100.
-    // 800 × 17.00 / 100 = 136.00; as 1000: 140.00, dearer. Less half 68.00; fuel 30 % of 68.00 = 20.40
-    expect(charges([pallet("799.2", { freightClass: "100" })])).toEqual([
-      ["base", "68.00", "charge.freight"],
-      ["fuel", "20.40", "charge.fuel"],
+  it("is class and break, discount and fuel", () => {
+    // 799.2 → 800 lb × 17.00 / 100 = 136.00; as 1000: 140.00, dearer. Less half 68.00; fuel 30 % of 68.00 = 20.40
+    const rate = rated(ltl, [class100("799.2")])
+    expect(lines(rate)).toEqual([
+      ["base", "68.00"],
+      ["fuel", "20.40"],
     ])
+    expect(whyOf(rate, "base")).toEqual(["why.zone", "why.class", "why.discount"])
   })
-  it("is at least the lane's minimum before discount and the floor after it", () => {
-    // 460 lb as 500: 85.00, minimum 110.00, less half 55.00, floor 60.00; fuel 18.00
-    expect(charges([pallet("460", { freightClass: "100" })])).toEqual([
-      ["base", "60.00", "charge.freight.floor"],
-      ["fuel", "18.00", "charge.fuel"],
+  it("is at least the lane's minimum before discount and the absolute minimum after it", () => {
+    // 460 lb as 500: 85.00, minimum 110.00, less half 55.00, absolute minimum 60.00; fuel 18.00
+    const rate = rated(ltl, [class100("460")])
+    expect(lines(rate)).toEqual([
+      ["base", "60.00"],
+      ["fuel", "18.00"],
     ])
+    expect(whyOf(rate, "base")).toEqual(["why.zone", "why.minimum", "why.discount", "why.least-net"])
   })
-  it("adds what is asked for at the receiver's", () => {
-    // 799.2 → 800 lb × 9.00 / 100 = 72.00 within 40 and 120
-    expect(charges([pallet("799.2", { freightClass: "100" })], { kind: "residential" }, true)).toEqual([
-      ["base", "68.00", "charge.freight"],
-      ["liftgate", "85.00", "charge.liftgate"],
-      ["residential", "72.00", "charge.residential"],
-      ["fuel", "20.40", "charge.fuel"],
+  it("rates as the next break where that is less, and says so", () => {
+    const cheap = tariffOf(freightService, { price: { ...freightService.price, minimum: "0" } as never, leastNet: "0" })
+    // 900 lb: 153.00; as 1000 at 14.00: 140.00, less half 70.00
+    const rate = rated(cheap, [class100("900")])
+    expect(lines(rate)[0]).toEqual(["base", "70.00"])
+    expect(whyOf(rate, "base")).toContain("why.as-weight")
+  })
+  it("adds accessorials by the hundredweight within their bounds, and once", () => {
+    const more = tariffOf(freightService, {
+      options: [{ option: "liftgate" }],
+      surcharges: [
+        {
+          code: "liftgate",
+          amount: { basis: "shipment", figure: "85.00" },
+          when: { fact: "option", option: "liftgate" },
+        },
+        {
+          code: "residential",
+          amount: { basis: "hundredweight", figure: "9.00", least: "40.00", most: "120.00" },
+          when: { fact: "residential" },
+        },
+        { code: "long", amount: { basis: "shipment", figure: "55.00" }, when: { fact: "longest-over", figure: "90" } },
+      ],
+    })
+    const home = { shipTo: { kind: "residential" as const }, options: new Set(["liftgate" as const]) }
+    // 800 lb × 9.00 / 100 = 72.00 within 40 and 120
+    expect(lines(rated(more, [class100("799.2")], home))).toEqual([
+      ["base", "68.00"],
+      ["liftgate", "85.00"],
+      ["residential", "72.00"],
+      ["fuel", "20.40"],
     ])
+    const residential = (pounds: string) =>
+      lines(rated(more, [class100(pounds)], home)).find(([code]) => code === "residential")?.[1]
+    // 300 lb: 27.00, at least 40.00; 2000 lb: 180.00, at most 120.00
+    expect([residential("300"), residential("2000")]).toEqual(["40.00", "120.00"])
+    // two long pallets are one over-length charge
+    const long = { ...class100("400"), size: size(92, 40, 50, "in") }
+    expect(lines(rated(more, [long, long])).filter(([code]) => code === "long")).toEqual([["long", "55.00"]])
   })
-  it("takes the class of the density where the goods have none", () => {
-    const answer = rate([pallet("500")])
-    expect(answer.ok && answer.rate.billed[0]?.freightClass).toBe("100")
+  it("takes the class of the density where the goods have none, or always where the tariff says", () => {
+    // 500 lb in 55.56 ft³ = 9.0 lb/ft³: class 100
+    expect(rated(ltl, [pallet("500")]).paid[0]?.freightClass).toBe("100")
+    const byDensity = tariffOf(freightService, { price: { ...freightService.price, classFrom: "density" } as never })
+    expect(rated(byDensity, [pallet("500", { freightClass: "70" })]).paid[0]?.freightClass).toBe("100")
+    expect(rated(ltl, [pallet("500", { freightClass: "70" })]).paid[0]?.freightClass).toBe("70")
   })
-  it.each<[string, Parameters<typeof rate>, string[]]>([
-    ["a loose carton", [[pallet("40", { handling: "parcel" })]], ["rate.not-on-pallet"]],
-    ["too many", [Array.from({ length: 7 }, () => pallet("500"))], ["rate.too-many-pallets"]],
-    ["too heavy", [[pallet("12000.1")]], ["rate.over-total"]],
-    ["too high", [[pallet("500", { size: size(48, 40, 85, "in") })]], ["rate.over-height"]],
-    ["too long", [[pallet("500", { size: size(97, 40, 50, "in") })]], ["rate.over-length"]],
-    ["a box", [[pallet("500")], { street: "PO Box 12" }], ["rate.post-box"]],
-    ["a state", [[pallet("500")], { state: "AK" }], ["rate.state"]],
-    ["abroad", [[pallet("500")], { country: "DE", state: "" }], ["rate.country"]],
-  ])("refuses %s", (_, given, expected) => expect(refusals(...given)).toEqual(expected))
+  it("rates classes agreed as one (FAK) at that one, and says so", () => {
+    const fak = tariffOf(freightService, {
+      price: { ...freightService.price, fak: [{ classes: ["85", "100", "125"], as: "70" }] } as never,
+    })
+    // 800 lb class 100 as 70: 800 × 12.00 = 96.00; as 1000 at 9.00: 90.00; minimum 110.00, less half 55.00, floor 60.00
+    // so 1200 lb: 108.00 → 110.00; 2000 lb: 180.00, less half 90.00
+    const rate = rated(fak, [class100("2000")])
+    expect(lines(rate)[0]).toEqual(["base", "90.00"])
+    expect(whyOf(rate, "base")).toContain("why.fak")
+  })
+  it("mixes classes, the missing weight at the lowest rate", () => {
+    const free = tariffOf(freightService, {
+      price: { ...freightService.price, minimum: "0" } as never,
+      discounts: [],
+      leastNet: "0",
+      fuel: null,
+    })
+    // 300 lb class 100 and 160 lb class 70: 60.00 + 24.00 = 84.00; at 500: 51.00 + 19.20 + 40 × 12.00 / 100 = 75.00
+    const mixed = [pallet("300", { freightClass: "100" }), pallet("160", { freightClass: "70" })]
+    expect(lines(rated(free, mixed))).toEqual([["base", "75.00"]])
+    expect(lines(rated(free, [...mixed].reverse()))).toEqual([["base", "75.00"]])
+  })
+  it.each<[string, Parameters<typeof rated>[1], Parameters<typeof rated>[2], string[]]>([
+    ["a loose carton", [pallet("40", { handling: "parcel" })], {}, ["rate.not-on-pallet"]],
+    ["too many", Array.from({ length: 7 }, () => pallet("500")), {}, ["rate.too-many-pieces"]],
+    ["too heavy", [pallet("12000.1")], {}, ["rate.over-total"]],
+    ["too high", [pallet("500", { size: size(48, 40, 85, "in") })], {}, ["rate.over-height"]],
+    ["too long", [pallet("500", { size: size(97, 40, 50, "in") })], {}, ["rate.over-length"]],
+    ["a class without a rate", [pallet("500", { freightClass: "250" })], {}, ["rate.no-class"]],
+    ["abroad", [pallet("500")], { shipTo: { country: "DE", state: "" } }, ["rate.country"]],
+  ])("refuses %s", (_, packages, asked, expected) => expect(refusals(ltl, packages, asked)).toEqual(expected))
+})
+
+describe("cubic capacity", () => {
+  // common practice, no published source: 750 ft³ or more and under 6 lb/ft³ pays 6 lb for each ft³
+  const cubic = tariffOf(freightService, {
+    price: {
+      ...freightService.price,
+      minimum: "0",
+      cubicCapacity: { from: "750", densityUnder: "6", weightPerFoot: "6", asClass: "100" },
+    } as never,
+    limits: { total: "12000", pieces: 30 },
+    discounts: [],
+    leastNet: "0",
+    fuel: null,
+  })
+  const many = (count: number, pounds: string, freightClass: "70" | "100" = "70") =>
+    Array.from({ length: count }, () => pallet(pounds, { freightClass }))
+  it("pays by volume at the class that the tariff names", () => {
+    // 14 pallets of 55.5556 ft³ = 777.8 ft³, 14 × 200 = 2800 lb: 3.6 lb/ft³. 6 × 777.78 = 4666.67 → 4667 lb at 14.00
+    const rate = rated(cubic, many(14, "200"))
+    expect(lines(rate)).toEqual([["base", "653.38"]])
+    expect(whyOf(rate, "base")).toContain("why.cubic")
+  })
+  it("not below the volume, nor at the density", () => {
+    // 13 pallets are 722.2 ft³: 13 × 200 = 2600 lb class 70 at 9.00 = 234.00
+    expect(lines(rated(cubic, many(13, "200")))).toEqual([["base", "234.00"]])
+    // 14 × 333.34 lb → 334 lb = 4676 lb: 6.01 lb/ft³: by class 70, 420.84
+    expect(lines(rated(cubic, many(14, "333.34")))).toEqual([["base", "420.84"]])
+  })
+})
+
+describe("linear foot", () => {
+  // common practice, no published source: from 10 ft of floor on, at least 1000 lb for each foot
+  const linear = tariffOf(freightService, {
+    price: { ...freightService.price, minimum: "0", linearFoot: { from: "10", weightPerFoot: "1000" } } as never,
+    limits: { total: "30000", pieces: 30 },
+    discounts: [],
+    leastNet: "0",
+    fuel: null,
+  })
+  it("is paid for from the length on", () => {
+    // six pallets of 48 × 40, not stackable: three pairs of 40 in = 120 in = 10 ft: 10 000 lb at 14.00
+    const six = Array.from({ length: 6 }, () => class100("500"))
+    const rate = rated(linear, six)
+    expect(lines(rate)).toEqual([["base", "1400.00"]])
+    expect(whyOf(rate, "base")).toContain("why.linear-foot")
+    // four take 80 in: 2000 lb at 14.00
+    expect(lines(rated(linear, six.slice(0, 4)))).toEqual([["base", "280.00"]])
+  })
+  it("is halved where pallets may be stacked", () => {
+    // 50 in high each, 100 in the two: six in three places, 80 in: 3000 lb at 14.00
+    const six = Array.from({ length: 6 }, () => pallet("500", { freightClass: "100", stackable: true }))
+    expect(lines(rated(linear, six))).toEqual([["base", "420.00"]])
+  })
+  it("counts the floor by hand-drawn loads", () => {
+    const trailer = { width: 96, height: 108 }
+    const spot = (l: number, w: number, stackable = false, h = 50) => ({ size: size(l, w, h, "in"), stackable })
+    expect(floorLength([spot(48, 40)], trailer).toString()).toBe("40")
+    expect(floorLength([spot(48, 40), spot(48, 40)], trailer).toString()).toBe("40")
+    expect(floorLength([spot(48, 40), spot(48, 40), spot(48, 40)], trailer).toString()).toBe("80")
+    // 60 in wide pieces do not fit side by side
+    expect(floorLength([spot(60, 60), spot(60, 60)], trailer).toString()).toBe("120")
+    // longer than the trailer is wide: it lies along it
+    expect(floorLength([spot(120, 40)], trailer).toString()).toBe("120")
+    // too high together to be stacked
+    expect(
+      floorLength([spot(48, 40, true, 60), spot(48, 40, true, 60), spot(48, 40, true, 60)], trailer).toString(),
+    ).toBe("80")
+    expect(floorLength([], trailer).toString()).toBe("0")
+  })
+  it("does not hang on the order of the pallets", () => {
+    const one = fc.record({
+      l: fc.integer({ min: 20, max: 130 }),
+      w: fc.integer({ min: 20, max: 96 }),
+      h: fc.integer({ min: 10, max: 100 }),
+      stackable: fc.boolean(),
+    })
+    fc.assert(
+      fc.property(fc.array(one, { maxLength: 8 }), fc.integer(), (loads, seed) => {
+        const pallets = loads.map(({ l, w, h, stackable }) => ({ size: size(l, w, h, "in"), stackable }))
+        const turned = pallets.map(
+          (_, index) => pallets[(index + Math.abs(seed)) % pallets.length] as (typeof pallets)[number],
+        )
+        const trailer = { width: 96, height: 108 }
+        expect(floorLength(turned, trailer).toString()).toBe(floorLength(pallets, trailer).toString())
+      }),
+    )
+  })
+})
+
+describe("linehaul after as-weight rating", () => {
+  it("never falls as the weight grows, with class, size and service fixed", () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 11_000 }),
+        fc.integer({ min: 1, max: 900 }),
+        fc.constantFrom("70" as const, "100" as const),
+        (pounds, more, freightClass) => {
+          const base = (weight: number) =>
+            new Decimal(
+              moneyText(rated(ltl, [pallet(String(weight), { freightClass })]).charges[0]?.contract as never).amount,
+            )
+          expect(base(pounds + more).gte(base(pounds))).toBe(true)
+        },
+      ),
+      { numRuns: 300 },
+    )
+  })
 })

@@ -1,13 +1,12 @@
-export * from "./billedWeight.ts"
-export {
-  type Charge,
-  type Rate,
-  type RatedPackage,
-  type RateRequest,
-  ratedAsResidential,
-} from "./charge.ts"
+export { type Arrival, arrivalOf } from "./arrival.ts"
+export { type Charge, percent } from "./charge.ts"
 export * from "./compare.ts"
 export * from "./density.ts"
-export { type ClassRating, type ClassWeight, palletClass, rateByClass } from "./freight.ts"
-export { type RateAnswer, rateShipment } from "./rate.ts"
-export * from "./tariff.ts"
+export { floorLength } from "./floor.ts"
+export { type BilledWeight, billedWeight, type Measured } from "./measures.ts"
+export * from "./onTime.ts"
+export type { Paid } from "./prices/base.ts"
+export { type ClassRating, type ClassWeight, palletClass, rateByClass } from "./prices/byClass.ts"
+export { type Rate, type RateAnswer, rateShipment } from "./rate.ts"
+export * from "./request.ts"
+export * from "./wishes.ts"

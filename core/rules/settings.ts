@@ -1,4 +1,5 @@
 import { z } from "zod"
+import { optionCodes } from "../tariff/options.ts"
 
 /** Who pays the freight (common practice of the trade, no single source). */
 export const payerTerms = ["prepaid", "prepaid-added", "collect", "third-party"] as const
@@ -17,6 +18,8 @@ export const settingsSchema = z.strictObject({
   /** Code of a packaging to begin with. */
   packaging: code.min(1).optional(),
   liftgate: z.boolean().optional(),
+  /** What carriers are asked for besides carrying. */
+  options: z.array(z.enum(optionCodes)).min(1).optional(),
   /** Terms and the account that is billed, which a third party must have. */
   payer: z.strictObject({ terms: z.enum(payerTerms), account: z.string().trim().max(40) }).optional(),
   invoiceCopies: copies.optional(),

@@ -49,6 +49,14 @@ const rights = {
   "customers.manage": ["lead", "administrator"],
   /** Rules, shipping patterns, and customers' routing instructions. */
   "rules.manage": ["administrator"],
+  /** Carriers with their accounts and tariffs. */
+  "tariffs.manage": ["administrator"],
+  /** Rules of what customers are charged for freight. */
+  "charging.manage": ["administrator"],
+  /** Set by hand what a customer is charged, with a reason. */
+  "charging.override": ["lead", "administrator"],
+  /** Make quotes; what they cost us is seen by those who see the bench. */
+  "quotes.make": roles,
   /** Complete an item's weight, class and customs facts. */
   "goods.complete": bench,
   "shipping.buy": bench,

@@ -7,7 +7,7 @@ import { inTransaction } from "../db/connection.ts"
 import { type Actor, type Context, require, tokenHash } from "./index.ts"
 
 /** What a token may do at `/api/v1`. */
-export const tokenRights = ["orders.write", "orders.read"] as const
+export const tokenRights = ["orders.write", "orders.read", "quotes.write"] as const
 export type TokenRight = (typeof tokenRights)[number]
 
 export interface TokenRow {

@@ -11,16 +11,25 @@ import { cancelFromSource, takeDocument } from "../intake/take.ts"
 import { summaryById } from "../orders/facts.ts"
 import { outsideOrder } from "../outside/index.ts"
 import { shipmentOf } from "../packing/shipment.ts"
+import { quoteAsked } from "../quotes/asked.ts"
+import { makeQuote, quoteByNumber } from "../quotes/index.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { packagesOf } from "../shipping/accept.ts"
-import { type BulkAnswer, type OrderAnswer, type OrderStatus, openApi, type Problem } from "./openapi.ts"
+import {
+  type BulkAnswer,
+  type OrderAnswer,
+  type OrderStatus,
+  openApi,
+  type Problem,
+  type QuoteAnswer,
+} from "./openapi.ts"
 
 const maxBody = 1024 * 1024
 const maxBulk = 8 * maxBody
 
 interface Answer {
   readonly status: number
-  readonly body: OrderAnswer | BulkAnswer | OrderStatus | Omit<Problem, "requestId">
+  readonly body: OrderAnswer | BulkAnswer | OrderStatus | QuoteAnswer | Omit<Problem, "requestId">
 }
 const refuse = (status: number, error: string, reasons?: readonly Reason[]): Answer => ({
   status,
@@ -43,6 +52,11 @@ export function api(db: Knex): Router {
     "/orders/bulk",
     express.raw({ type: () => true, limit: maxBulk }),
     handle(db, "orders.write", (caller, request) => sendOrders(db, caller, request)),
+  )
+  router.post(
+    "/quotes",
+    express.raw({ type: () => true, limit: maxBody }),
+    handle(db, "quotes.write", (caller, request) => sendQuote(db, caller, request)),
   )
   router.post(
     "/orders/:number/cancellation",
@@ -192,6 +206,47 @@ async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answ
     },
   }
 }
+
+/** A quote of what is asked: the same figures as the sales desk sees. */
+const sendQuote = (db: Knex, caller: Caller, request: Request): Promise<Answer> =>
+  once(db, caller, request, async (bytes) => {
+    const read = readJson(bytes)
+    if (!("value" in read)) return read
+    const asked = quoteAsked.safeParse(read.value)
+    if (!asked.success)
+      return refuse(
+        400,
+        "The body is not what a quote is asked with; see /api/v1/openapi.json.",
+        asked.error.issues
+          .slice(0, 20)
+          .map((issue) => reason("api.field", { field: issue.path.join("."), why: issue.message })),
+      )
+    const now = await businessNow(db)
+    const key = `api ${String(request.headers["idempotency-key"])}`
+    const outcome = await makeQuote({ db, now, actor: caller.actor }, { asked: asked.data }, key)
+    if (!outcome.ok) return refuse(422, "It can't be quoted.", outcome.reasons)
+    const warehouse = await warehouseById(db, caller.actor.warehouseId)
+    const quote = await quoteByNumber(db, warehouse, outcome.value.number, now)
+    if (!quote) return refuse(500, "The quote is gone.")
+    return {
+      status: 201,
+      body: {
+        number: quote.number,
+        validUntil: quote.validUntil,
+        currency: quote.quoted.currency,
+        services: quote.quoted.services.map((one) => ({
+          service: one.code,
+          name: one.name,
+          carrier: one.carrier,
+          charged: one.charged,
+          arrives: one.arrives,
+          late: one.late,
+          best: one.best,
+          reasons: [...one.refusals] as QuoteAnswer["services"][number]["reasons"],
+        })),
+      },
+    }
+  })
 
 const orderOf = (db: Knex, caller: Caller, number: string) =>
   db("sales_order")

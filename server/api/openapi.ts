@@ -1,5 +1,6 @@
 import { z } from "zod"
 import { orderDocument } from "../formats/ordersJson.ts"
+import { quoteAsked } from "../quotes/asked.ts"
 
 export const reasonDocument = z.object({
   code: z.string().describe("Stable code of the reason."),
@@ -56,6 +57,25 @@ export const orderStatus = z.object({
 })
 export type OrderStatus = z.infer<typeof orderStatus>
 
+export const quoteAnswer = z.object({
+  number: z.string().describe("Number of the quote."),
+  validUntil: z.iso.date().describe("Last day on which it is good."),
+  currency: z.string(),
+  services: z.array(
+    z.object({
+      service: z.string().describe("Code of the service; as serviceAsked of an order it is marked there."),
+      name: z.string(),
+      carrier: z.string(),
+      charged: z.string().nullable().describe("What the customer is charged; null where it can't be sent so."),
+      arrives: z.object({ date: z.iso.date(), time: z.string() }).nullable(),
+      late: z.boolean().describe("It arrives after the promised day."),
+      best: z.boolean().describe("The lowest charge of those that arrive in time."),
+      reasons: z.array(reasonDocument).describe("Why it can't be sent so."),
+    }),
+  ),
+})
+export type QuoteAnswer = z.infer<typeof quoteAnswer>
+
 export const problem = z.object({
   error: z.string().describe("What is wrong and what to do."),
   reasons: z.array(reasonDocument).optional(),
@@ -69,6 +89,8 @@ const documents = {
   Orders: z.object({ orders: z.array(orderDocument).min(1).max(500) }),
   BulkAnswer: bulkAnswer,
   OrderStatus: orderStatus,
+  Quote: quoteAsked,
+  QuoteAnswer: quoteAnswer,
   Reason: reasonDocument,
   Problem: problem,
 }
@@ -140,6 +162,24 @@ export function openApi(): Record<string, unknown> {
             200: answer("What became of each.", "BulkAnswer"),
             ...problems,
             413: answer("The body is larger than 8 MB.", "Problem"),
+          },
+        },
+      },
+      "/quotes": {
+        post: {
+          operationId: "makeQuote",
+          summary: "Ask what freight would be charged",
+          description:
+            "Needs the right quotes.write. Rated by the same tariffs and rules as shipments; the quote is kept and can be turned into a shipment.",
+          parameters: [idempotencyKey],
+          requestBody: { required: true, ...schema("Quote") },
+          responses: {
+            201: answer("The quote, its services in order of charge.", "QuoteAnswer"),
+            ...problems,
+            422: answer(
+              "It can't be quoted: items that are not known, no service, an address that is none.",
+              "Problem",
+            ),
           },
         },
       },

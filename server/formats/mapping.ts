@@ -103,6 +103,8 @@ const often: Partial<Record<keyof OrderRow, readonly string[]>> = {
   ordered_on: ["orderdate", "date", "datum", "bestelldatum", "auftragsdatum"],
   promised_on: ["promised", "deliverydate", "duedate", "requireddate", "liefertermin"],
   ship_on: ["shipdate", "requestedship", "versanddatum"],
+  service_asked: ["shippingmethod", "shipvia", "service", "versandart"],
+  freight_paid: ["shippingpaid", "freight", "shipping", "fracht"],
   customer: ["customername", "soldto", "buyer", "kunde"],
   company: ["shipto", "shiptoname", "deliveryname", "firma"],
   attention: ["contact", "attn", "ansprechpartner"],

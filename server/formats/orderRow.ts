@@ -80,6 +80,19 @@ export const orderRow = z
     ),
     /** The day on which the customer asked it to leave. */
     ship_on: z.union([z.literal(""), date], { error: "not-a-date" }),
+    /** Code or name of the service that the customer asked for. */
+    service_asked: text(24),
+    /** What the customer paid for freight, in the order's currency. */
+    freight_paid: z.union(
+      [
+        z.literal(""),
+        z
+          .string()
+          .trim()
+          .regex(/^\d{1,9}(\.\d{1,2})?$/, { error: "not-a-price" }),
+      ],
+      { error: "not-a-price" },
+    ),
     /** The customer's own reference, printed on the label. */
     reference: text(60),
     /** A reference for the files, not printed. */

@@ -37,6 +37,12 @@ export const orderDocument = z
       .describe("ISO 4217, of the unit prices."),
     notes: optional(500, "For the clerk."),
     shipOn: z.iso.date().optional().describe("Date on which the customer asked it to leave."),
+    serviceAsked: optional(24, "Code or name of the service that the customer asked for."),
+    freightPaid: z
+      .string()
+      .regex(/^\d{1,9}(\.\d{1,2})?$/)
+      .optional()
+      .describe("What the customer paid for freight, in the order's currency, as text."),
     reference: optional(60, "The customer's own reference, printed on the label."),
     costCentre: optional(60, "A reference for the files, not printed."),
     references: z
@@ -100,6 +106,8 @@ export function rowsOfOrder(order: OrderDocument, from = 1): ReadRow[] {
     currency: order.currency,
     notes: order.notes,
     ship_on: order.shipOn,
+    service_asked: order.serviceAsked,
+    freight_paid: order.freightPaid,
     reference: order.reference,
     cost_centre: order.costCentre,
     source_state: order.state,

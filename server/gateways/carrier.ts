@@ -18,7 +18,21 @@ export interface BookingRequest {
   }
   /** Where packages that can't be delivered go, where that is not the sender's place. */
   readonly returnTo: { readonly lines: readonly string[] } | null
-  readonly liftgate: boolean
+  /** What is asked for besides carrying: codes of the carrier's published tariff. */
+  readonly options: readonly string[]
+  /** Where it is held for the receiver, where that is asked for. */
+  readonly holdAt: string
+  /** What the goods are worth, where that is known. */
+  readonly value: string | null
+  /** The way by road, where the tariff goes by it. */
+  readonly distanceKm: string | null
+  readonly dangerous: readonly {
+    readonly unNumber: string
+    readonly hazard: string
+    readonly limitedQuantity: boolean
+  }[]
+  /** Who pays duties and taxes over a border, where it is said. */
+  readonly dutiesPayer: string | null
   /** Who pays the freight, and on which account where that is not ours. */
   readonly billing: { readonly terms: PayerTerms; readonly account: string }
   /** For a shipment over a border. */
@@ -36,6 +50,9 @@ export interface BookingRequest {
     readonly freightClass: string | null
     readonly weightLb: string
     readonly sizeIn: readonly [string, string, string]
+    readonly stackable: boolean
+    readonly dryIceKg: string | null
+    readonly declared: string | null
   }[]
   readonly expectedCharge: { readonly amount: string; readonly currency: string }
 }

@@ -1,4 +1,5 @@
 import type { DangerousFacts } from "core/dangerous/index.ts"
+import type { DangerousGood } from "core/rating/index.ts"
 
 /** The facts of dangerous goods of a row that carries its item's columns; null for goods that are not dangerous. */
 // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
@@ -13,4 +14,11 @@ export const dangerousOf = (row: any): DangerousFacts | null =>
         innerUnit: row.inner_unit,
         limitedQuantity: row.limited_quantity === null ? null : !!row.limited_quantity,
       }
+    : null
+
+/** The same as carriers ask it; what nobody said is no limited quantity. */
+// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+export const dangerousGood = (row: any): DangerousGood | null =>
+  row.un_number
+    ? { unNumber: row.un_number, hazard: row.hazard_class || "?", limitedQuantity: !!row.limited_quantity }
     : null

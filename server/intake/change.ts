@@ -41,6 +41,8 @@ const compared = [
   "po_number",
   "promised_on",
   "ship_on",
+  "service_asked",
+  "freight_paid",
   "company",
   "attention",
   "street",

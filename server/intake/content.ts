@@ -42,6 +42,8 @@ export async function contentOf(
       ordered_on: first.ordered_on,
       promised_on: first.promised_on || null,
       ship_on: first.ship_on || null,
+      service_asked: first.service_asked ?? "",
+      freight_paid: first.freight_paid || null,
       company: first.company || first.customer,
       attention: first.attention,
       street: first.street,

@@ -38,7 +38,7 @@ export async function draftFrom(db: Knex, intakeId: number, number: string, wish
 }
 
 /** Fields that came after the first release count in a hash only where they say something. */
-const later = ["ship_on", "reference", "cost_centre", "references"] as const
+const later = ["ship_on", "service_asked", "freight_paid", "reference", "cost_centre", "references"] as const
 
 /** Tells an order from a changed one: a hash over what its rows say, fed row by row. */
 export class ContentHash {

@@ -5,9 +5,11 @@ import { clearUp, keepDay } from "../day/keep.ts"
 import { watchFolder } from "../intake/folder.ts"
 import { pullOrders } from "../intake/pull.ts"
 import { takePart } from "../intake/take.ts"
+import { sendMailJob } from "../mail/index.ts"
 import { putMissingWords } from "../orders/words.ts"
 import { askOutside, sendOutsideJob } from "../outside/index.ts"
 import { sendPrintJob } from "../papers/print.ts"
+import { rateRun } from "../rating/runs.ts"
 import { sendOutbox } from "../reports/index.ts"
 import { recheckPart } from "../rules/recheckLine.ts"
 import { bookIntent } from "../shipping/book.ts"
@@ -27,6 +29,8 @@ export const handlers: Readonly<Record<string, Handler>> = {
       userId: (job.payload.userId as number | null) ?? null,
       actor: String(job.payload.actor),
     }),
+  "rating.run": (db, job) => rateRun(db, { runId: Number(job.payload.runId), part: Number(job.payload.part) }),
+  "mail.send": (db, job) => sendMailJob(db, Number(job.payload.mailId)),
   print: (db, job) => sendPrintJob(db, Number(job.payload.printJobId), job.tries),
   "outbox.send": (db, job) => sendOutbox(db, Number(job.payload.outboxId)),
   "day.keep": async (db, job) => keepDay(db, Number(job.payload.warehouseId), await businessNow(db)),

@@ -1,8 +1,8 @@
+import { settledWishes } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { said } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { labelsAskedFor } from "./labels.ts"
@@ -54,8 +54,16 @@ export async function putPattern(
   await recheck(trx, orderId, actor, now, { settleAnew: true })
   const after = await trx("sales_order").where({ id: orderId }).first("settings")
   // what the leading order is sent with goes for the shipment
-  await trx("shipment")
-    .where({ order_id: orderId, state: "open" })
-    .update({ liftgate: said(settledOf(after), "liftgate") ?? false, version: trx.raw("version + 1") })
+  const open = await trx("shipment").where({ order_id: orderId, state: "open" }).forUpdate().first("id", "wishes")
+  if (open) {
+    const { options } = settledWishes(settledOf(after))
+    await trx("shipment")
+      .where({ id: open.id })
+      .update({
+        // what was said of value, dry ice and payer stays
+        wishes: JSON.stringify({ ...parsed<object>(open.wishes), options }),
+        version: trx.raw("version + 1"),
+      })
+  }
   return accepted(null)
 }

@@ -1,28 +1,27 @@
-import { addBusinessDays, addDays, type LocalDate, localDate } from "core/calendar/index.ts"
+import { addDays, type LocalDate, localDate } from "core/calendar/index.ts"
 import type { Money } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
 import { leaveWith } from "core/plan/index.ts"
-import { preselect } from "core/rating/index.ts"
+import { arrivalOf, payerOf, preselect, settledWishes } from "core/rating/index.ts"
 import { said } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../accounts/index.ts"
 import { addressOf } from "../addresses/row.ts"
+import { wayBetween } from "../addresses/way.ts"
+import { dangerousGood } from "../goods/dangerous.ts"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
-import { compare, stillDays } from "../rating/offers.ts"
-import { type RatedService, servicesOn } from "../rating/tariffs.ts"
+import { compare, type Rateable, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
+import { inForce, type RatedService } from "../rating/tariffs.ts"
 import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
-import { type Collection, openCollections } from "../setup/collections.ts"
+import type { Collection } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { estimated } from "./estimate.ts"
 import { leadOf, membersOf, part, shipToKeyOf } from "./joined.ts"
 import { plannedRows } from "./plannedRows.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
-export interface Ground {
-  readonly warehouse: Warehouse
-  readonly services: Awaited<ReturnType<typeof servicesOn>>
-  readonly collections: readonly Collection[]
+export interface Ground extends RatingGround {
   readonly packaging: readonly PackagingType[]
   readonly book: RuleBook
   readonly today: LocalDate
@@ -32,11 +31,9 @@ export async function groundOf(db: Knex, warehouseId: number, now: Date): Promis
   const warehouse = await warehouseById(db, warehouseId)
   const today = localDate(now, warehouse.zone)
   return {
-    warehouse,
+    ...(await ratingGround(db, warehouse, now)),
     today,
     book: await ruleBook(db),
-    services: await servicesOn(db, today, warehouse.postalCode),
-    collections: await openCollections(db, warehouseId, now),
     packaging: await packagingTypes(db),
   }
 }
@@ -62,6 +59,7 @@ export interface Way {
   readonly service: RatedService
   readonly cost: Money
   readonly departures: readonly Collection[]
+  /** Of a day on which one of its collections leaves. */
   readonly arrives: (shipDate: LocalDate) => LocalDate
   readonly time: string
 }
@@ -71,50 +69,71 @@ export interface Way {
  * that it leaves with from the day on which the order may leave.
  */
 export function waysOf(
-  { warehouse, services, collections, packaging, book }: Ground,
+  ground: Ground,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   order: any,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   lines: readonly any[],
 ): { readonly ways: readonly Way[]; readonly packages: number } {
+  const open = ground.collections.filter((one) => order.ship_on === null || one.onDate >= order.ship_on)
+  const asked = askedOf(ground, order, lines)
+  const { offers } = compare({ ...ground, collections: open }, asked)
+  const ways = offers.flatMap(({ service, rate, collection }): Way[] => {
+    if (!rate || !collection) return []
+    const arrivals = new Map<LocalDate, LocalDate | null>([[collection.onDate, rate.arrival.date]])
+    const arrives = (shipDate: LocalDate): LocalDate | null => {
+      if (!arrivals.has(shipDate)) {
+        const held = inForce(service, shipDate)
+        const request = held && requestFor(ground, asked, held.terms, shipDate)
+        const arrival = held && request && arrivalOf(held.version.tariff, held.terms, rate.zone, request)
+        arrivals.set(shipDate, arrival?.ok ? arrival.value.date : null)
+      }
+      return arrivals.get(shipDate) ?? null
+    }
+    return [
+      {
+        service,
+        cost: rate.contract,
+        departures: open.filter((one) => one.services.includes(service.code) && arrives(one.onDate) !== null),
+        arrives: (shipDate) => arrives(shipDate) as LocalDate,
+        time: rate.arrival.time,
+      },
+    ]
+  })
+  return { ways, packages: Math.max(1, asked.standing === "pallet" ? asked.pallets.length : asked.parcels.length) }
+}
+
+/** An order that nobody has packed as the engine takes it: in the cartons and on the pallets that it would fill. */
+export function askedOf(
+  { warehouse, packaging, book }: Ground,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  order: any,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  lines: readonly any[],
+): Rateable {
   const contents = lines
     .filter((line) => line.weight_kg !== null)
     .map((line, index) => contentOf(line, index, line.ordered))
   const settled = settledOf(order)
   const goods = estimated(packaging, contents, said(settled, "packaging"))
   const shipTo = addressOf(order)
-  const open = collections.filter((one) => order.ship_on === null || one.onDate >= order.ship_on)
-  const comparison = compare(
-    services,
-    open,
-    {
-      shipTo,
-      ...goods,
-      promisedOn: order.promised_on,
-      dangerous: [...new Set(lines.flatMap((line) => line.un_number ?? []))],
-      liftgate: said(settled, "liftgate") ?? false,
-      chosenServiceId: null,
-      allowed: routingOf(book, order.customer_id).services,
-    },
-    warehouse.country,
-  )
-  const ways = comparison.offers.flatMap(({ service, rate, collection }): Way[] => {
-    if (!rate || !collection || !service.tariff) return []
-    const working = {
-      holidays: stillDays(service, shipTo, warehouse.country, collection.onDate),
-      saturday: service.tariff.transit.saturday,
-    }
-    return [
-      {
-        service,
-        cost: rate.contract,
-        departures: open.filter((one) => one.services.includes(service.code)),
-        arrives: (shipDate) => addBusinessDays(shipDate, rate.arrival.days, working),
-        time: rate.arrival.time,
-      },
-    ]
-  })
-  return { ways, packages: Math.max(1, goods.standing === "pallet" ? goods.pallets.length : goods.parcels.length) }
+  const wishes = settledWishes(settled)
+  const from = { country: warehouse.country, postalCode: warehouse.postalCode }
+  return {
+    shipTo,
+    ...goods,
+    promisedOn: order.promised_on,
+    dangerous: lines.flatMap((line) => dangerousGood(line) ?? []),
+    options: wishes.options,
+    value: null,
+    distance: wayBetween(from, shipTo),
+    payer: payerOf(said(settled, "payer")?.terms ?? "prepaid"),
+    account: said(settled, "payer")?.account ?? "",
+    dutiesPayer: null,
+    chosenServiceId: null,
+    settledService: said(settled, "service"),
+    allowed: routingOf(book, order.customer_id).services,
+  }
 }
 
 /**

@@ -103,7 +103,8 @@ export async function splitShipment(
     const [shipmentId] = await trx("shipment").insert({
       order_id: part.id,
       warehouse_id: actor.warehouseId,
-      liftgate: shipment.liftgate,
+      // a value that was typed was that of all the goods: each part is declared at its own worth
+      wishes: JSON.stringify({ ...shipment.wishes, declared: null }),
     })
     let next = 1
     for (const one of chosen) {
@@ -121,7 +122,9 @@ export async function splitShipment(
           .update({ order_line_id: part.lines.get(lineId) as number })
     }
     await trx("sales_order").where({ id: part.id }).update({ next_package: next })
-    await trx("shipment").where({ id: shipment.id }).increment("version", 1)
+    await trx("shipment")
+      .where({ id: shipment.id })
+      .update({ wishes: JSON.stringify({ ...shipment.wishes, declared: null }), version: shipment.version + 1 })
     for (const one of chosen) await resizePallet(trx, shipment, one.on)
     await tell(trx, context, order, part)
     await recheck(trx, orderId, actor, now)

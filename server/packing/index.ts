@@ -1,8 +1,8 @@
 import { randomUUID } from "node:crypto"
 import { sscc } from "core/barcodes/index.ts"
 import { buildPallets } from "core/packing/index.ts"
+import { settledWishes } from "core/rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { said } from "core/rules/index.ts"
 import { lengthIn, type Mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
@@ -39,7 +39,7 @@ export async function openShipment(context: Context, ofOrder: number): Promise<O
     await trx("shipment").insert({
       order_id: orderId,
       warehouse_id: actor.warehouseId,
-      liftgate: said(settledOf(order), "liftgate") ?? false,
+      wishes: JSON.stringify(settledWishes(settledOf(order))),
     })
     return accepted((await shipmentOf(trx, orderId)) as Shipment)
   })
@@ -157,18 +157,6 @@ export const takeApart = (context: Context, orderId: number): Promise<Outcome<Sh
     await trx("package").where({ shipment_id: shipment.id, state: "closed" }).update({ state: "open" })
     return []
   })
-
-/** Whether the receiver needs the driver's liftgate. */
-export const askLiftgate = (context: Context, orderId: number, liftgate: boolean): Promise<Outcome<Shipment>> =>
-  change(
-    context,
-    orderId,
-    { action: liftgate ? "pack.liftgate-asked" : "pack.liftgate-dropped" },
-    async (trx, shipment) => {
-      await trx("shipment").where({ id: shipment.id }).update({ liftgate })
-      return []
-    },
-  )
 
 export interface PutIn {
   readonly package: number

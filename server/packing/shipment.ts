@@ -1,9 +1,10 @@
 import type { Address } from "core/address/index.ts"
 import type { CustomsFacts, Terms } from "core/customs/index.ts"
+import { type Money, money } from "core/money/index.ts"
 import type { PackageState } from "core/orders/index.ts"
 import { actualWeight, type Content, calculatedWeight, type Packed, packageFlaws } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
-import type { FreightClass } from "core/rating/index.ts"
+import { type DangerousGood, type FreightClass, type Wishes, wishesSchema } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Settled } from "core/rules/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
@@ -13,6 +14,7 @@ import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
 import { onOneState } from "../db/connection.ts"
 import { customsOf } from "../goods/customs.ts"
+import { dangerousGood } from "../goods/dangerous.ts"
 import { membersOf } from "../orders/joined.ts"
 import { type Party, partiesOf } from "../orders/parties.ts"
 import { allowedServices } from "../rules/book.ts"
@@ -34,9 +36,11 @@ export interface ShipmentLine {
   readonly lots: readonly string[]
   /** One base unit, for weights and drawings. */
   readonly piece: Content
-  readonly unNumber: string | null
+  readonly dangerous: DangerousGood | null
   readonly freightClass: FreightClass | null
   readonly customs: CustomsFacts
+  /** What one base unit is worth: by the order's price, or where that is in another currency, by the item's value. */
+  readonly worth: Money
 }
 
 export interface ShipmentPackage extends Packed {
@@ -65,6 +69,12 @@ export interface ShipmentPackage extends Packed {
   readonly unverified: number
 }
 
+export interface ChargedByHand {
+  readonly amount: string
+  readonly why: string
+  readonly actor: string
+}
+
 /** A flaw that was let pass. */
 export interface Override {
   readonly key: string
@@ -87,6 +97,8 @@ export interface Shipment {
   readonly sourceNumber: string
   readonly poNumber: string
   readonly customer: string
+  /** Code of the customer; empty where it is none of ours. */
+  readonly customerCode: string
   readonly notes: string
   readonly promisedOn: string | null
   readonly shipTo: Address
@@ -100,7 +112,13 @@ export interface Shipment {
   readonly terms: Terms
   /** Currency of the order, which its invoice is in. */
   readonly orderCurrency: string
-  readonly liftgate: boolean
+  /** What the customer asked to be sent with, in the source's words, and paid for it. */
+  readonly serviceAsked: string
+  readonly freightPaid: string | null
+  /** What he is charged, where somebody set it by hand. */
+  readonly chargedByHand: ChargedByHand | null
+  /** What is asked besides carrying, and who pays. */
+  readonly wishes: Wishes
   /** Of its order: the service that a person chose in the plan. */
   readonly chosenServiceId: number | null
   /** What the order is sent with, and who said so. */
@@ -209,9 +227,9 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
       bins: [...new Set<string>(own.map((one) => one.bin))],
       lots: [...new Set<string>(own.map((one) => one.lot).filter(Boolean))],
       piece: contentOf(line, index, 1),
-      unNumber: line.un_number,
+      dangerous: dangerousGood(line),
       freightClass: line.freight_class,
-      customs: customsOf(line, order.currency, levels.get(line.item_id) ?? []),
+      ...valued(line, order.currency, levels.get(line.item_id) ?? []),
     }
   })
   const packageOf = (one: (typeof packageRows)[number], carried: Mass): ShipmentPackage => {
@@ -277,6 +295,12 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     sourceNumber: joined("source_number"),
     poNumber: joined("po_number"),
     customer: order.customer_name,
+    customerCode: order.customer_id
+      ? ((await db("customer").where({ id: order.customer_id }).first("code"))?.code ?? "")
+      : "",
+    serviceAsked: order.service_asked,
+    freightPaid: order.freight_paid,
+    chargedByHand: row.charged_by_hand ? parsed<ChargedByHand>(row.charged_by_hand) : null,
     notes: order.notes,
     promisedOn: [order, ...others].flatMap((one) => one.promised_on ?? []).sort()[0] ?? null,
     shipTo: addressOf(order),
@@ -288,7 +312,7 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     delivery: [order.building, order.instructions, order.opening_hours].filter(Boolean).join("; "),
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
     orderCurrency: order.currency,
-    liftgate: !!row.liftgate,
+    wishes: wishesSchema.parse(parsed(row.wishes ?? "{}")),
     chosenServiceId: order.chosen_service_id,
     settled: settledOf(order),
     allowed: await allowedServices(db, order.customer_id),
@@ -304,6 +328,18 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     lines,
     packages,
   }
+}
+
+/** A line's customs facts, and what a base unit of it is worth. */
+function valued(
+  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+  line: any,
+  currency: string,
+  levels: readonly ItemLevel[],
+): Pick<ShipmentLine, "customs" | "worth"> {
+  const customs = customsOf(line, currency, levels)
+  const worth = customs.unitValue && currency !== line.currency ? null : customs.unitValue
+  return { customs, worth: worth ? money(worth, currency) : money(line.value, line.currency) }
 }
 
 /** Packages that are handled by themselves: all but those that stand on a pallet. */

@@ -78,7 +78,7 @@ export function billOfLadingModel(warehouse: Warehouse, shipment: Shipment, fact
     purchaseOrder: shipment.poNumber,
     freightTerms: freightTerms(said(shipment.settled, "payer")),
     accessorials: facts.rate.charges
-      .filter((charge) => !["base", "fuel"].includes(charge.code))
+      .filter((charge) => !["base", "fuel", "tax"].includes(charge.code))
       .map((charge) => accessorial[charge.code] ?? charge.code),
     units,
   })
@@ -96,7 +96,15 @@ const freightTerms = (payer: Settings["payer"]): string =>
   [termsName[payer?.terms ?? "prepaid"], payer?.account ? `account ${payer.account}` : ""].filter(Boolean).join(", ")
 
 const accessorial: Readonly<Record<string, string>> = {
-  liftgate: "liftgate",
+  liftgate: "liftgate at delivery",
+  "liftgate-pickup": "liftgate at pickup",
   residential: "residential delivery",
   "handling-long": "over-length",
+  appointment: "appointment",
+  notify: "notify before delivery",
+  "inside-delivery": "inside delivery",
+  "limited-access": "limited access",
+  "protect-from-freezing": "protect from freezing",
+  "sort-and-segregate": "sort and segregate",
+  "dangerous-goods": "hazardous materials",
 }

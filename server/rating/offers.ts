@@ -1,17 +1,34 @@
 import type { Address } from "core/address/index.ts"
-import { type LocalDate, localDate } from "core/calendar/index.ts"
-import { isUnbeaten, preselect, type Rate, type RatedPackage, rateShipment } from "core/rating/index.ts"
+import { type LocalDate, localDate, localTime } from "core/calendar/index.ts"
+import type { Money } from "core/money/index.ts"
+import {
+  accountMatches,
+  askedOf,
+  type DangerousGood,
+  isUnbeaten,
+  type Payer,
+  preselect,
+  type Rate,
+  type RatedPackage,
+  type RateRequest,
+  rateShipment,
+} from "core/rating/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
+import type { OptionCode, Service } from "core/tariff/index.ts"
+import type { Length } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { holidaySet } from "../setup/holidays.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import { type RatedService, servicesOn } from "./tariffs.ts"
+import { type InForce, inForce, type RatedService, servicesOn, type TariffVersion } from "./tariffs.ts"
 
 /** A service's answer for a shipment: a rate with the truck it would leave on, or why it can't. */
 export interface Offer {
   readonly service: RatedService
   readonly collection: Collection | null
+  /** The version of the carrier's tariff that it was priced by, and what it says of the service. */
+  readonly version: TariffVersion | null
+  readonly terms: Service | null
   readonly rate: Rate | null
   readonly refusals: readonly Reason[]
   /** Nothing else is as cheap and as early. */
@@ -19,6 +36,8 @@ export interface Offer {
   readonly late: boolean
   /** The carrier does not answer at present; rates stand, booking waits. */
   readonly down: boolean
+  /** The carrier's account is prepaid and holds less than the charge: so much is left. */
+  readonly short: Money | null
   /** How the goods must stand for this service, when they do not stand so yet. */
   readonly needs: "pallet" | "loose" | null
 }
@@ -38,8 +57,16 @@ export interface Rateable {
   /** What they stand as at present. */
   readonly standing: "loose" | "pallet"
   readonly promisedOn: string | null
-  readonly dangerous: readonly string[]
-  readonly liftgate: boolean
+  readonly dangerous: readonly DangerousGood[]
+  readonly options: readonly OptionCode[]
+  /** What the goods are worth; null where that is not known. */
+  readonly value: Money | null
+  /** The way to the receiver, by road as estimated; null where it is not known. */
+  readonly distance: Length | null
+  readonly payer: Payer
+  /** The account that is billed where another pays; empty: his own, at the receiver's end. */
+  readonly account: string
+  readonly dutiesPayer: Payer | null
   /** A service that a person chose for it: proposed where it can take it. */
   readonly chosenServiceId: number | null
   /** Code of the service that was settled by rule or instruction: proposed where it is in time. */
@@ -48,72 +75,122 @@ export interface Rateable {
   readonly allowed?: readonly string[]
 }
 
+/** What rates stand on besides the shipment; read once for many. */
+export interface RatingGround {
+  readonly warehouse: Warehouse
+  readonly services: readonly RatedService[]
+  readonly collections: readonly Collection[]
+  readonly now: Date
+  /** Day and time of the wall clock at the warehouse. */
+  readonly today: LocalDate
+  readonly at: string
+}
+
+export async function ratingGround(db: Knex, warehouse: Warehouse, now: Date): Promise<RatingGround> {
+  return {
+    warehouse,
+    now,
+    today: localDate(now, warehouse.zone),
+    at: localTime(now, warehouse.zone),
+    services: await servicesOn(db, localDate(now, warehouse.zone)),
+    collections: await openCollections(db, warehouse.id, now),
+  }
+}
+
 /** Rates a shipment by every service. Each leaves with the service's next truck, whose date is the ship date. */
-export async function compareServices(
+export const compareServices = async (
   db: Knex,
   warehouse: Warehouse,
   shipment: Rateable,
   now: Date,
-): Promise<Comparison> {
-  const services = await servicesOn(db, localDate(now, warehouse.zone), warehouse.postalCode)
-  const collections = await openCollections(db, warehouse.id, now)
-  return compare(services, collections, shipment, warehouse.country)
-}
+): Promise<Comparison> => compare(await ratingGround(db, warehouse, now), shipment)
 
 /**
- * The days on which nothing moves to a place. At home the carrier's own calendar says all, since carriers work on some
- * public holidays; abroad the public holidays there are added.
+ * The days on which nothing moves to a place besides the carrier's own. At home the carrier's calendar says all, since
+ * carriers work on some public holidays; abroad the public holidays there are added.
  */
-export function stillDays(
+const stillDays = (shipTo: Address, home: string, from: LocalDate): ReadonlySet<LocalDate> =>
+  shipTo.country === home ? new Set() : holidaySet(shipTo.country, shipTo.state, from)
+
+/** How a service takes the goods: by hand, on pallets, or either, then as they stand. */
+export const standingFor = ({ goods }: Service, standing: Rateable["standing"]): Rateable["standing"] =>
+  goods.handling === "any" ? standing : goods.handling === "pallet" ? "pallet" : "loose"
+
+/** What a service is asked for a shipment that leaves on a day. */
+export function requestFor(
+  { warehouse, today, at }: Pick<RatingGround, "warehouse" | "today" | "at">,
+  shipment: Rateable,
+  terms: Service,
+  shipDate: LocalDate,
+): RateRequest {
+  const options = askedOf(terms.goods.handling, shipment.options)
+  return {
+    from: { country: warehouse.country, postalCode: warehouse.postalCode },
+    shipTo: shipment.shipTo,
+    distance: shipment.distance,
+    packages: standingFor(terms, shipment.standing) === "pallet" ? shipment.pallets : shipment.parcels,
+    shipDate,
+    today,
+    at,
+    holidays: stillDays(shipment.shipTo, warehouse.country, shipDate),
+    dangerous: shipment.dangerous,
+    options,
+    value: shipment.value,
+    payer: shipment.payer,
+    dutiesPayer: shipment.dutiesPayer,
+  }
+}
+
+/** What a service is priced by on the day of a collection, or why it can't be asked at all. */
+function askable(
+  { warehouse }: RatingGround,
   service: RatedService,
-  shipTo: Address,
-  home: string,
-  from: LocalDate,
-): ReadonlySet<LocalDate> {
-  if (shipTo.country === home) return service.holidays
-  return new Set([...service.holidays, ...holidaySet(shipTo.country, shipTo.state, from)])
+  collection: Collection | null,
+  { allowed = [], payer, account }: Rateable,
+): { readonly held: InForce | null; readonly collection: Collection | null; readonly refusals: readonly Reason[] } {
+  const cannot = (held: InForce | null, why: Reason) => ({ held, collection, refusals: [why] })
+  const held = collection ? inForce(service, collection.onDate) : null
+  if (allowed.length > 0 && !allowed.includes(service.code)) return cannot(held, reason("rate.routing"))
+  if (!collection) return cannot(held, reason("rate.no-collection"))
+  if (!held) return cannot(held, reason("rate.no-tariff", { day: collection.onDate }))
+  const { currency } = held.version.tariff
+  if (currency !== warehouse.currency) return cannot(held, reason("rate.currency", { currency }))
+  if (payer === "third-party" && account === "") return cannot(held, reason("rate.no-account"))
+  if (payer !== "shipper" && account !== "" && !accountMatches(service.accountForm, account))
+    return cannot(held, reason("rate.account", { account, carrier: service.carrier, form: service.accountForm }))
+  return { held, collection, refusals: [] }
 }
 
 /** The comparison itself, from services and collections already read. */
-export function compare(
-  services: readonly RatedService[],
-  collections: readonly Collection[],
-  shipment: Rateable,
-  home: string,
-): Comparison {
-  const answers = services.map((service) => {
-    const collection = collections.find((one) => one.services.includes(service.code)) ?? null
+export function compare(ground: RatingGround, shipment: Rateable): Comparison {
+  const answers = ground.services.map((service) => {
+    const next = ground.collections.find((one) => one.services.includes(service.code)) ?? null
     const down = service.downUntil !== null && service.downUntil.getTime() > Date.now()
-    const wanted = service.tariff?.kind === "freight" ? "pallet" : "loose"
-    const needs = wanted === shipment.standing ? null : (wanted as "pallet" | "loose")
-    const cannot = (...refusals: Reason[]) => ({ service, collection, rate: null, refusals, down, needs })
-    if (shipment.allowed && shipment.allowed.length > 0 && !shipment.allowed.includes(service.code))
-      return cannot(reason("rate.routing"))
-    if (!service.tariff || !service.chart) return cannot(reason("rate.no-tariff"))
-    if (!collection) return cannot(reason("rate.no-collection"))
-    const answer = rateShipment(service.tariff, service.chart, {
-      shipTo: shipment.shipTo,
-      packages: wanted === "pallet" ? shipment.pallets : shipment.parcels,
-      shipDate: collection.onDate,
-      holidays: stillDays(service, shipment.shipTo, home, collection.onDate),
-      dangerous: shipment.dangerous,
-      liftgate: shipment.liftgate,
-    })
-    return answer.ok ? { service, collection, rate: answer.rate, refusals: [], down, needs } : cannot(...answer.reasons)
+    const { held, collection, refusals } = askable(ground, service, next, shipment)
+    const wanted = held ? standingFor(held.terms, shipment.standing) : shipment.standing
+    const needs = wanted === shipment.standing ? null : wanted
+    const facts = { service, collection, version: held?.version ?? null, terms: held?.terms ?? null, down, needs }
+    const cannot = (...reasons: readonly Reason[]) => ({ ...facts, rate: null, refusals: reasons, short: null })
+    if (!held || !collection || refusals.length > 0) return cannot(...refusals)
+    const request = requestFor(ground, shipment, held.terms, collection.onDate)
+    const answer = rateShipment(held.version.tariff, held.terms, request)
+    if (!answer.ok) return cannot(...answer.reasons)
+    const ours = answer.rate.payer === "shipper"
+    const short = ours && service.balance?.amount.lt(answer.rate.contract.amount) ? service.balance : null
+    return { ...facts, rate: answer.rate, refusals: [], short }
   })
   const comparable = answers.flatMap((one) =>
-    one.rate ? [{ one, cost: one.rate.contract.amount, arrives: arrives(one.rate) }] : [],
+    one.rate ? [{ one, cost: costOf(one.rate), arrives: arrives(one.rate) }] : [],
   )
   const offers = answers.map(
     (one): Offer => ({
       ...one,
-      unbeaten:
-        one.rate !== null && isUnbeaten({ cost: one.rate.contract.amount, arrives: arrives(one.rate) }, comparable),
+      unbeaten: one.rate !== null && isUnbeaten({ cost: costOf(one.rate), arrives: arrives(one.rate) }, comparable),
       late: one.rate !== null && shipment.promisedOn !== null && one.rate.arrival.date > shipment.promisedOn,
     }),
   )
   // as it stands, on a carrier that can be booked now, before what must be built first
-  const up = comparable.filter(({ one }) => !one.down)
+  const up = comparable.filter(({ one }) => !one.down && !one.short)
   const ready = up.filter(({ one }) => one.needs === null)
   const inTime = (arrival: string) => shipment.promisedOn === null || arrival.slice(0, 10) <= shipment.promisedOn
   const byHand =
@@ -124,3 +201,5 @@ export function compare(
 }
 
 const arrives = (rate: Rate) => `${rate.arrival.date} ${rate.arrival.time}`
+/** What services are compared by: what we pay, or where another pays, what is published, since his contract is his. */
+export const costOf = (rate: Rate) => (rate.payer === "shipper" ? rate.contract : rate.list).amount

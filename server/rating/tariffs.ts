@@ -1,24 +1,52 @@
-import { zip3 } from "core/address/index.ts"
 import type { LocalDate } from "core/calendar/index.ts"
-import { type Tariff, tariffSchema, type ZoneChart, zoneChartSchema } from "core/rating/index.ts"
+import { type Money, money } from "core/money/index.ts"
+import { type Service, type serviceModes, type Tariff, tariffSchema } from "core/tariff/index.ts"
+import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
+
+/** A released version of a carrier's tariff. */
+export interface TariffVersion {
+  readonly id: number
+  readonly number: number
+  readonly tariff: Tariff
+}
 
 export interface RatedService {
   readonly id: number
   readonly code: string
   readonly name: string
+  readonly mode: (typeof serviceModes)[number]
   readonly carrierId: number
+  readonly carrierCode: string
   readonly carrier: string
-  readonly holidays: ReadonlySet<LocalDate>
   /** The carrier can't be asked to book until then (real time), or null. */
   readonly downUntil: Date | null
-  readonly tariff: Tariff | null
-  readonly chart: ZoneChart | null
+  /** What is left on a prepaid account; null where the carrier bills us. */
+  readonly balance: Money | null
+  /** How its accounts are written; see `accountMatches`. */
+  readonly accountForm: string
+  /** Versions that hold on or after the day that was asked for, the latest first. */
+  readonly versions: readonly TariffVersion[]
 }
 
-/** Every service with its tariff in force on a date and its zones from an origin. */
-export async function servicesOn(db: Knex, date: LocalDate, originPostalCode: string): Promise<RatedService[]> {
+/** What a service is priced by on a day. */
+export interface InForce {
+  readonly version: TariffVersion
+  readonly terms: Service
+}
+
+/** The version of the tariff that holds on a day, with what it says of the service; null where none does. */
+export function inForce({ versions, code }: RatedService, day: LocalDate): InForce | null {
+  const version = versions.find(
+    ({ tariff }) => tariff.validFrom <= day && (tariff.validTo === null || day <= tariff.validTo),
+  )
+  const terms = version?.tariff.services.find((one) => one.code === code)
+  return version && terms ? { version, terms } : null
+}
+
+/** Every service with the tariffs that are in force from a day on. */
+export async function servicesOn(db: Knex, day: LocalDate): Promise<RatedService[]> {
   const services = await db("service")
     .join("carrier", "carrier.id", "service.carrier_id")
     .orderBy("service.id")
@@ -26,72 +54,77 @@ export async function servicesOn(db: Knex, date: LocalDate, originPostalCode: st
       "service.id",
       "service.code",
       "service.name",
+      "service.mode",
       "carrier.id as carrier_id",
+      "carrier.code as carrier_code",
       "carrier.name as carrier",
-      "carrier.holidays",
       "carrier.down_until",
+      "carrier.prepaid_balance",
+      "carrier.account_form",
     )
-  const tariffs = await db("tariff")
-    .where("valid_from", "<=", date)
-    .orderBy("valid_from")
-    .select("id", "revision", "service_id")
-  const charts = await db("zone_chart")
-    .where({ origin: zip3(originPostalCode) })
-    .select("id", "revision", "carrier_id")
-  const inForce = new Map(tariffs.map((row) => [row.service_id, row]))
-  const tariffOf = await bodies<Tariff>(db, "tariff", inForce)
-  const chartOf = await bodies<ZoneChart>(db, "zone_chart", new Map(charts.map((row) => [row.carrier_id, row])))
-  return services.map((row) => ({
-    id: row.id,
-    code: row.code,
-    name: row.name,
-    carrierId: row.carrier_id,
-    carrier: row.carrier,
-    holidays: new Set(parsed<string[]>(row.holidays)),
-    downUntil: row.down_until,
-    tariff: tariffOf.get(row.id) ?? null,
-    chart: chartOf.get(row.carrier_id) ?? null,
-  }))
-}
-
-/** Documents already parsed, by database, table and row; a document is read again when its revision counts up. */
-const kept = new Map<string, { revision: number; body: unknown }>()
-
-/** The parsed documents of rows, from memory where their revision is the same. */
-async function bodies<T>(
-  db: Knex,
-  table: "tariff" | "zone_chart",
-  rows: ReadonlyMap<number, { id: number; revision: number }>,
-): Promise<Map<number, T>> {
-  const { host, port, database } = db.client.connectionSettings
-  const key = (id: number) => `${host}:${port}/${database} ${table} ${id}`
-  const missing = [...rows.values()].filter((row) => kept.get(key(row.id))?.revision !== row.revision)
-  if (missing.length > 0) {
-    const read = await db(table)
-      .whereIn(
-        "id",
-        missing.map((row) => row.id),
-      )
-      .select("id", "revision", "body")
-    const schema = table === "tariff" ? tariffSchema : zoneChartSchema
-    for (const row of read) kept.set(key(row.id), { revision: row.revision, body: schema.parse(parsed(row.body)) })
+  const asked = await askedFor(db)
+  const rows = await db("tariff_version")
+    .where({ state: "released" })
+    .where((query) => query.whereNull("valid_to").orWhere("valid_to", ">=", day))
+    .orderBy([
+      { column: "valid_from", order: "desc" },
+      { column: "number", order: "desc" },
+    ])
+    .select("id", "carrier_id", "number", "revision")
+  const bodies = await documents(db, rows)
+  const versionsOf = new Map<number, TariffVersion[]>()
+  for (const row of rows) {
+    const version = { id: row.id, number: row.number, tariff: bodies.get(row.id) as Tariff }
+    versionsOf.set(row.carrier_id, [...(versionsOf.get(row.carrier_id) ?? []), version])
   }
-  return new Map([...rows].map(([owner, row]) => [owner, kept.get(key(row.id))?.body as T]))
+  return services.map((row) => {
+    const versions = versionsOf.get(row.carrier_id) ?? []
+    return {
+      id: row.id,
+      code: row.code,
+      name: row.name,
+      mode: row.mode,
+      carrierId: row.carrier_id,
+      carrierCode: row.carrier_code,
+      carrier: row.carrier,
+      downUntil: row.down_until,
+      balance:
+        row.prepaid_balance === null
+          ? null
+          : money(
+              new Decimal(row.prepaid_balance).sub(asked.get(row.carrier_id) ?? 0),
+              versions[0]?.tariff.currency ?? "USD",
+            ),
+      accountForm: row.account_form,
+      versions,
+    }
+  })
 }
 
-/** Stores a service's tariff from its day on. Throws a ZodError when the document is not a tariff. */
-export async function putTariff(db: Knex, serviceId: number, document: unknown): Promise<void> {
-  const tariff = tariffSchema.parse(document)
-  await db("tariff")
-    .insert({ service_id: serviceId, valid_from: tariff.validFrom, body: JSON.stringify(tariff) })
-    .onConflict(["service_id", "valid_from"])
-    .merge({ body: JSON.stringify(tariff), revision: db.raw("tariff.revision + 1") })
+/** What labels that are being bought from each prepaid carrier will cost. */
+async function askedFor(db: Knex): Promise<Map<number, string>> {
+  const rows = await db("buy_intent as i")
+    .join("service as s", "s.id", "i.service_id")
+    .join("carrier as c", "c.id", "s.carrier_id")
+    .where({ "i.state": "open" })
+    .whereNotNull("c.prepaid_balance")
+    .groupBy("c.id")
+    .select("c.id", db.raw("SUM(i.expected_amount) AS amount"))
+  return new Map(rows.map((row) => [row.id, row.amount]))
 }
 
-export async function putZoneChart(db: Knex, carrierId: number, document: unknown): Promise<void> {
-  const chart = zoneChartSchema.parse(document)
-  await db("zone_chart")
-    .insert({ carrier_id: carrierId, origin: chart.origin, body: JSON.stringify(chart) })
-    .onConflict(["carrier_id", "origin"])
-    .merge({ body: JSON.stringify(chart), revision: db.raw("zone_chart.revision + 1") })
+/** Documents already read, by database and row; read again when the row's revision counts up. */
+const kept = new Map<string, { revision: number; body: Tariff }>()
+
+async function documents(
+  db: Knex,
+  rows: readonly { readonly id: number; readonly revision: number }[],
+): Promise<Map<number, Tariff>> {
+  const { host, port, database } = db.client.connectionSettings
+  const key = (id: number) => `${host}:${port}/${database} ${id}`
+  const missing = rows.filter((row) => kept.get(key(row.id))?.revision !== row.revision).map((row) => row.id)
+  if (missing.length > 0)
+    for (const row of await db("tariff_version").whereIn("id", missing).select("id", "revision", "body"))
+      kept.set(key(row.id), { revision: row.revision, body: tariffSchema.parse(parsed(row.body)) })
+  return new Map(rows.map((row) => [row.id, kept.get(key(row.id))?.body as Tariff]))
 }

@@ -1,8 +1,10 @@
 import { localDate } from "core/calendar/index.ts"
 import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
+import { reason } from "core/refusal/index.ts"
 import { type Settled, said } from "core/rules/index.ts"
 import { type Mass, sumMass, timesMass } from "core/units/index.ts"
+import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
@@ -25,6 +27,7 @@ export interface Intent {
   readonly service_id: number
   readonly expected_amount: string
   readonly currency: string
+  readonly tariff_version_id: number | null
   readonly rate: unknown
   readonly user_id: number | null
   readonly actor: string
@@ -57,6 +60,9 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
   const warehouse = await warehouseById(db, seen.warehouseId)
   const rate = parsed<StoredRate & { collectionId: number }>(intent.rate)
   const { on_date: shipDate } = await db("collection").where({ id: rate.collectionId }).first("on_date")
+  // what the carrier bills, where that differs by no more than is tolerated
+  const answered = new Decimal(booking.charge.amount)
+  const off = answered.sub(rate.contract)
   const papers = await makePapers(db, intent, warehouse, seen, booking, carriage, rate, shipDate, now)
   return inTransaction(db, async (trx) => {
     const changed = await trx("buy_intent")
@@ -64,18 +70,23 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
       .update({ state: "booked", answer: JSON.stringify(booking), answered_at: now })
     if (changed === 0) return false
     const collection = await trx("collection").where({ id: rate.collectionId }).first("id", "on_date")
-    await trx("shipment").where({ id: intent.shipment_id }).update({
-      state: "bought",
-      trouble: null,
-      collection_id: collection.id,
-      ship_date: collection.on_date,
-      master_tracking: booking.masterTrackingNumber,
-      currency: intent.currency,
-      list_amount: rate.list,
-      contract_amount: rate.contract,
-      arrives_on: rate.arrival.date,
-      bought_at: now,
-    })
+    await trx("shipment")
+      .where({ id: intent.shipment_id })
+      .update({
+        state: "bought",
+        trouble: null,
+        collection_id: collection.id,
+        ship_date: collection.on_date,
+        master_tracking: booking.masterTrackingNumber,
+        tariff_version_id: intent.tariff_version_id,
+        currency: intent.currency,
+        list_amount: rate.list,
+        contract_amount: ours(rate, answered.toFixed()),
+        charged_amount: rate.charged?.amount ?? null,
+        charged_why: rate.charged ? JSON.stringify(rate.charged.why) : null,
+        arrives_on: rate.arrival.date,
+        bought_at: now,
+      })
     const labelOf = new Map<number | null, number>()
     for (const paper of papers) {
       const documentId = await keepDocument(trx, {
@@ -112,11 +123,13 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         package_number: charge.package,
         currency: intent.currency,
         list_amount: charge.list,
-        contract_amount: charge.contract,
+        contract_amount: ours(rate, charge.contract),
         why: JSON.stringify(charge.why),
       })
     }
-    const shares = await keepShares(trx, intent, seen, rate)
+    if (!off.isZero()) await keepDifference(trx, intent, rate, off, now, orderId)
+    await takeFromBalance(trx, intent, ours(rate, answered.toFixed()))
+    const shares = await keepShares(trx, intent, seen, rate, booking.charge.amount)
     for (const one of seen.members) {
       await keepPrediction(trx, warehouse, one.id, now)
       await trx("sales_order").where({ id: one.id }).update({ collection_id: collection.id, left_line_at: now })
@@ -136,6 +149,43 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
   })
 }
 
+/** A charge line of what the carrier bills more or less than we reckoned, and its place in the order's story. */
+async function keepDifference(
+  trx: Knex,
+  intent: Intent,
+  rate: StoredRate,
+  off: Decimal,
+  now: Date,
+  orderId: number,
+): Promise<void> {
+  await trx("charge").insert({
+    shipment_id: intent.shipment_id,
+    intent_id: intent.id,
+    code: "difference",
+    package_number: null,
+    currency: intent.currency,
+    list_amount: "0",
+    contract_amount: ours(rate, off.toFixed()),
+    why: JSON.stringify([reason("why.difference", { figure: off.toFixed(2) })]),
+  })
+  await record(trx, { userId: intent.user_id, name: intent.actor }, now, {
+    action: "buy.differed",
+    orderId,
+    detail: { expected: Number(rate.contract).toFixed(2), answered: new Decimal(rate.contract).add(off).toFixed(2) },
+  })
+}
+
+/** What of a charge is our cost: nothing where another pays. */
+const ours = (rate: Pick<StoredRate, "payer">, amount: string): string =>
+  (rate.payer ?? "shipper") === "shipper" ? amount : "0"
+
+/** Takes a charge from the balance of a carrier that is paid beforehand; a negative one is given back to it. */
+export const takeFromBalance = (trx: Knex, intent: Pick<Intent, "service_id">, amount: string): Promise<number> =>
+  trx("carrier")
+    .whereIn("id", trx("service").where({ id: intent.service_id }).select("carrier_id"))
+    .whereNotNull("prepaid_balance")
+    .update({ prepaid_balance: trx.raw("prepaid_balance - ?", [amount]) })
+
 /** The handled packages of a shipment that hold goods of one of its orders. */
 export function packagesOf(shipment: Shipment, orderId: number): ShipmentPackage[] {
   if (shipment.members.length === 1) return handled(shipment.packages)
@@ -152,6 +202,7 @@ async function keepShares(
   intent: Intent,
   shipment: Shipment,
   rate: StoredRate,
+  answered: string,
 ): Promise<Map<number, MoneyText>> {
   const weights = shipment.members.map((one) =>
     sumMass(
@@ -161,7 +212,8 @@ async function keepShares(
     ),
   )
   const list = shareOut(money(rate.list, intent.currency), weights)
-  const contract = shareOut(money(rate.contract, intent.currency), weights)
+  const contract = shareOut(money(ours(rate, answered), intent.currency), weights)
+  const charged = rate.charged ? shareOut(money(rate.charged.amount, intent.currency), weights) : null
   for (const [index, one] of shipment.members.entries())
     await trx("order_freight").insert({
       order_id: one.id,
@@ -169,6 +221,7 @@ async function keepShares(
       currency: intent.currency,
       list_amount: (list[index] as Money).amount.toFixed(),
       contract_amount: (contract[index] as Money).amount.toFixed(),
+      charged_amount: charged?.[index]?.amount.toFixed() ?? null,
       weight_kg: (weights[index] as Mass).toFixed(12),
     })
   return new Map(shipment.members.map((one, index) => [one.id, moneyText(contract[index] as Money)]))

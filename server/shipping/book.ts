@@ -1,5 +1,6 @@
 import { isPostalItemNumber } from "core/barcodes/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
+import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { announce, parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
@@ -15,9 +16,6 @@ import { acceptBooking, type Intent } from "./accept.ts"
 
 /** How long a carrier that did not answer is shown as not to be booked (real time). */
 const downForMs = 20_000
-
-/** How far a carrier's charge may lie from the expected one; set-up later. */
-const tolerance = 0
 
 /**
  * Carries an intent to its end: asks the carrier by the intent's key, and writes its answer, the labels, charges and
@@ -35,7 +33,14 @@ export async function bookIntent(
   const carrier = await db("carrier")
     .join("service", "service.carrier_id", "carrier.id")
     .where({ "service.id": intent.service_id })
-    .first("carrier.id", "carrier.base_url", "carrier.name", "carrier.numbers", "service.name as service")
+    .first(
+      "carrier.id",
+      "carrier.base_url",
+      "carrier.name",
+      "carrier.numbers",
+      "carrier.tolerance",
+      "service.name as service",
+    )
   const gateway = carrierAt(carrier.base_url)
   const key: string = intent.idempotency_key
   try {
@@ -53,9 +58,8 @@ export async function bookIntent(
       return
     }
     const { charge } = answer.booking
-    const differs =
-      charge.currency !== intent.currency ||
-      Math.abs(Number(charge.amount) - Number(intent.expected_amount)) > tolerance
+    const off = new Decimal(charge.amount).sub(intent.expected_amount)
+    const differs = charge.currency !== intent.currency || off.abs().gt(carrier.tolerance)
     const pieces = piecesMatch(answer.booking, parsed<BookingRequest>(intent.request))
     const numbered = carrier.numbers === "plain" || answer.booking.packages.every(hasPostalNumber)
     if (differs || !pieces || !numbered) {

@@ -1,10 +1,12 @@
 import { randomUUID } from "node:crypto"
 import { addressLines } from "core/address/index.ts"
+import { localDate } from "core/calendar/index.ts"
+import type { Charged, ChargingRule } from "core/charging/index.ts"
 import { invoiceLines } from "core/customs/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
-import { type Rate, ratedAsResidential } from "core/rating/index.ts"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { said } from "core/rules/index.ts"
+import type { PackagingType } from "core/packing/index.ts"
+import { type OnTime, type Payer, type Rate, type RateRequest, ratedAsResidential } from "core/rating/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
@@ -18,22 +20,47 @@ import { senderLines } from "../orders/parties.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
 import { handled, type Shipment, shipmentOf } from "../packing/shipment.ts"
 import { labelMisfits } from "../papers/label.ts"
-import { type Comparison, compareServices, type Offer } from "../rating/offers.ts"
+import { chargingRules } from "../rating/charging.ts"
+import { type Comparison, compare, type Offer, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
+import { onTimeBy } from "../rating/onTime.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
-import { ownClass, rateable, shippedLines } from "./goods.ts"
+import { chargedOf } from "./charged.ts"
+import { billingOf, rateable, shippedLines } from "./goods.ts"
 
 /** The comparison of services for a shipment: parcel and freight beside one another. */
-export async function offersFor(db: Knex, warehouse: Warehouse, shipment: Shipment, now: Date): Promise<Comparison> {
-  const pallets = (await packagingTypes(db)).filter((type) => type.kind === "pallet")
-  return compareServices(db, warehouse, rateable(shipment, pallets[0] ?? null), now)
+export async function offersFor(db: Knex, warehouse: Warehouse, shipment: Shipment, now: Date): Promise<Rated> {
+  const ground = await ratingGround(db, warehouse, now)
+  const pallet = await palletOf(db)
+  const charging = await chargingRules(db)
+  const onTime = await onTimeBy(db, localDate(now, warehouse.zone))
+  return { ...compare(ground, rateable(warehouse, shipment, pallet)), ground, pallet, charging, onTime }
 }
+
+/** A comparison with what it was made from, for questions of what would be otherwise. */
+export interface Rated extends Comparison {
+  readonly ground: RatingGround
+  readonly pallet: PackagingType | null
+  readonly charging: readonly ChargingRule[]
+  /** What was measured of each service, by its id. */
+  readonly onTime: ReadonlyMap<number, OnTime>
+}
+
+/** The pallet that loose cartons are rated on, or null where the catalogue has none. */
+const palletOf = async (db: Knex) => (await packagingTypes(db)).find((type) => type.kind === "pallet") ?? null
+
+/** What is left of a prepaid balance, and what lacks for a charge, as values of a reason. */
+export const shortBy = (left: Money, charge: Money) => ({
+  left: left.amount.toFixed(2),
+  lacks: charge.amount.sub(left.amount).toFixed(2),
+  currency: left.currency,
+})
 
 export interface Purchase {
   /** The version of the shipment that the clerk saw. */
   readonly version: number
   readonly serviceCode: string
-  /** The charge that the clerk saw and agreed to. */
-  readonly expected: { readonly amount: string; readonly currency: string }
+  /** The charge that the clerk saw and agreed to, and the day of leaving that it was for, where he saw one. */
+  readonly expected: { readonly amount: string; readonly currency: string; readonly leaves?: string }
 }
 
 /**
@@ -66,16 +93,26 @@ export async function buy(
       return refused(reason("buy.not-closed", { package: open?.number ?? "" }))
     if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
     const warehouse = await warehouseById(trx, shipment.warehouseId)
-    const { offers } = await offersFor(trx, warehouse, shipment, now)
+    const ground = await ratingGround(trx, warehouse, now)
+    const goods = rateable(warehouse, shipment, await palletOf(trx))
+    const { offers } = compare(ground, goods)
     const offer = offers.find((one) => one.service.code === purchase.serviceCode)
-    if (!offer?.rate || !offer.collection) return refused(reason("buy.service-cannot"), ...(offer?.refusals ?? []))
+    if (!offer?.rate || !offer.collection || !offer.terms || !offer.version)
+      return refused(reason("buy.service-cannot"), ...(offer?.refusals ?? []))
     if (offer.needs) return refused(reason(offer.needs === "pallet" ? "buy.build-pallet" : "buy.take-apart"))
+    const { leaves } = purchase.expected
+    if (leaves && leaves !== offer.collection.onDate)
+      return refused(reason("buy.truck-changed", { seen: leaves, now: offer.collection.onDate }))
+    if (shipment.wishes.options.includes("hold-at-location") && !shipment.wishes.holdAt)
+      return refused(reason("wish.hold-where"))
+    if (offer.short) return refused(reason("buy.balance-short", shortBy(offer.short, offer.rate.contract)))
     const price = moneyText(offer.rate.contract)
     if (price.amount !== purchase.expected.amount || price.currency !== purchase.expected.currency) {
       return refused(reason("buy.price-changed", { seen: purchase.expected.amount, now: price.amount }))
     }
     const unfit = labelMisfits(warehouse, shipment, { carrier: offer.service.carrier, service: offer.service.name })
     if (unfit.length > 0) return refused(...unfit)
+    const charged = chargedOf(await chargingRules(trx), warehouse, shipment, offer.service, offer.rate)
     const carrier = await trx("carrier").where({ id: offer.service.carrierId }).first("account")
     const [intentId] = await trx("buy_intent").insert({
       idempotency_key: randomUUID(),
@@ -84,8 +121,18 @@ export async function buy(
       service_id: offer.service.id,
       expected_amount: price.amount,
       currency: price.currency,
-      request: JSON.stringify(bookingRequest(warehouse, shipment, offer, carrier.account, price)),
-      rate: JSON.stringify({ ...storedRate(offer.rate), collectionId: offer.collection.id }),
+      tariff_version_id: offer.version.id,
+      request: JSON.stringify(
+        bookingRequest(
+          warehouse,
+          shipment,
+          offer,
+          requestFor(ground, goods, offer.terms, offer.collection.onDate),
+          carrier.account,
+          price,
+        ),
+      ),
+      rate: JSON.stringify({ ...storedRate(offer.rate, charged), collectionId: offer.collection.id }),
       created_at: now,
       user_id: actor.userId,
       actor: actor.name,
@@ -108,6 +155,7 @@ function bookingRequest(
   warehouse: Warehouse,
   shipment: Shipment,
   offer: Offer,
+  asked: RateRequest,
   account: string,
   price: { amount: string; currency: string },
 ): BookingRequest {
@@ -131,8 +179,13 @@ function bookingRequest(
       residential: ratedAsResidential(shipment.shipTo),
       instructions: shipment.delivery,
     },
-    liftgate: shipment.liftgate,
-    billing: said(shipment.settled, "payer") ?? { terms: "prepaid", account: "" },
+    options: [...(asked.options ?? [])],
+    holdAt: asked.options?.has("hold-at-location") ? shipment.wishes.holdAt : "",
+    value: asked.value?.amount.toFixed(2) ?? null,
+    distanceKm: asked.distance ? lengthIn(asked.distance, "mm").div(1_000_000).toFixed() : null,
+    dangerous: asked.dangerous ?? [],
+    dutiesPayer: asked.dutiesPayer ?? null,
+    billing: billingOf(shipment),
     customs:
       shipment.shipTo.country === warehouse.country
         ? null
@@ -147,7 +200,7 @@ function bookingRequest(
       sscc: one.sscc as string,
       handling: one.kind === "pallet" ? "pallet" : "parcel",
       packaging: one.packaging,
-      freightClass: ownClass(shipment, one),
+      ...told(asked, one.number),
       weightLb: massIn(one.actual, "lb").toFixed(),
       sizeIn: [one.outer.length, one.outer.width, one.outer.height].map((edge) => lengthIn(edge, "in").toFixed()) as [
         string,
@@ -159,11 +212,26 @@ function bookingRequest(
   }
 }
 
+/** What the carrier is told of a package besides weight and size. */
+function told(asked: RateRequest, number: number) {
+  const one = asked.packages.find((candidate) => candidate.number === number)
+  return {
+    freightClass: one?.freightClass ?? null,
+    stackable: one?.stackable ?? false,
+    dryIceKg: one?.dryIce ? massIn(one.dryIce, "kg").toFixed() : null,
+    declared: one?.declared?.amount.toFixed(2) ?? null,
+  }
+}
+
 /** A rate as it is kept with the intent: charges as text, the arrival, the zone. */
 export interface StoredRate {
   readonly zone: string
   readonly list: string
   readonly contract: string
+  /** Who pays; where it is not us, what it costs is his contract's business and nothing is our cost. */
+  readonly payer: Payer
+  /** What the customer is charged. */
+  readonly charged?: { readonly amount: string; readonly why: readonly Reason[] }
   readonly arrival: { readonly date: string; readonly time: string }
   readonly charges: readonly {
     readonly code: string
@@ -174,12 +242,14 @@ export interface StoredRate {
   }[]
 }
 
-function storedRate(rate: Rate): StoredRate {
+function storedRate(rate: Rate, charged: Charged): StoredRate {
   const text = (value: Money) => moneyText(value).amount
   return {
     zone: rate.zone,
     list: text(rate.list),
     contract: text(rate.contract),
+    payer: rate.payer,
+    charged: { amount: text(charged.amount), why: charged.why },
     arrival: { date: rate.arrival.date, time: rate.arrival.time },
     charges: rate.charges.map((charge) => ({
       code: charge.code,

@@ -1,18 +1,67 @@
 import type { ShippedLine } from "core/customs/index.ts"
+import { type Money, money, sumMoney } from "core/money/index.ts"
+import { shareOut } from "core/money/share.ts"
 import { buildPallets, type PackagingType } from "core/packing/index.ts"
-import type { FreightClass, RatedPackage } from "core/rating/index.ts"
-import { said } from "core/rules/index.ts"
+import { type FreightClass, payerOf, type RatedPackage } from "core/rating/index.ts"
+import { type PayerTerms, said } from "core/rules/index.ts"
+import { mass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
+import { wayBetween } from "../addresses/way.ts"
 import type { Shipment, ShipmentPackage } from "../packing/shipment.ts"
 import type { Rateable } from "../rating/offers.ts"
+import type { Warehouse } from "../setup/warehouse.ts"
 
 /** Packages that hold or carry something. */
 const filled = (shipment: Shipment): ShipmentPackage[] =>
   shipment.packages.filter((one) => one.contents.length > 0 || !one.carried.isZero())
 
+/** A package with what stands on it. */
+const withCartons = (shipment: Shipment, one: ShipmentPackage): ShipmentPackage[] => [
+  one,
+  ...shipment.packages.filter((other) => other.on === one.number),
+]
+
+/** Who pays the freight, and on which account where that is not ours: as asked here, or as settled for the order. */
+export const billingOf = (shipment: Shipment): { terms: PayerTerms; account: string } =>
+  shipment.wishes.payer ?? said(shipment.settled, "payer") ?? { terms: "prepaid", account: "" }
+
+/** What is in a package, or in all of them, is worth; null where a line is valued in another currency. */
+export function worthOf(shipment: Shipment, packages: readonly ShipmentPackage[], currency: string): Money | null {
+  const parts = packages.flatMap((one) =>
+    one.contents.flatMap((content, at) => {
+      const line = shipment.lines.find((candidate) => candidate.id === one.lineIds[at])
+      return line ? [{ worth: line.worth, quantity: content.quantity }] : []
+    }),
+  )
+  if (parts.some((one) => one.worth.currency !== currency)) return null
+  const sum = sumMoney(
+    parts.map((one) => money(one.worth.amount.mul(one.quantity), currency)),
+    currency,
+  )
+  return money(sum.amount.toDecimalPlaces(2), currency)
+}
+
+/**
+ * The value that the carrier is told for each handled package: what its goods are worth, or the value that was typed,
+ * shared out by that. Nothing is declared where the option is not asked for.
+ */
+function declaredOf(shipment: Shipment, packages: readonly ShipmentPackage[], currency: string): Map<number, Money> {
+  const { options, declared } = shipment.wishes
+  if (!options.includes("declared-value")) return new Map()
+  const worth = packages.map((one) => worthOf(shipment, withCartons(shipment, one), currency))
+  const values =
+    declared === null
+      ? worth
+      : shareOut(
+          money(declared, currency),
+          worth.map((one, at) => one?.amount ?? (packages[at] as ShipmentPackage).actual),
+        )
+  return new Map(packages.flatMap((one, at) => (values[at] ? [[one.number, values[at] as Money] as const] : [])))
+}
+
 /** The class that a package's goods share by themselves, or null where density decides. */
 export function ownClass(shipment: Shipment, one: ShipmentPackage): FreightClass | null {
-  const inside = [one, ...shipment.packages.filter((other) => other.on === one.number)].flatMap((pack) => pack.lineIds)
+  const inside = withCartons(shipment, one).flatMap((pack) => pack.lineIds)
   const classes = new Set(shipment.lines.filter((line) => inside.includes(line.id)).map((line) => line.freightClass))
   return classes.size === 1 ? ([...classes][0] ?? null) : null
 }
@@ -21,8 +70,24 @@ export function ownClass(shipment: Shipment, one: ShipmentPackage): FreightClass
  * A shipment as parcel and as freight services see it. Cartons that stand on no pallet are rated as freight as they
  * would stand on the given one; what can stand on none stays loose, and is refused as such.
  */
-export function rateable(shipment: Shipment, pallet: PackagingType | null): Rateable {
+export function rateable(warehouse: Warehouse, shipment: Shipment, pallet: PackagingType | null): Rateable {
   const packages = filled(shipment)
+  const { wishes, shipTo } = shipment
+  const billing = billingOf(shipment)
+  const { currency } = warehouse
+  const declared = new Map([
+    ...declaredOf(
+      shipment,
+      packages.filter((one) => one.kind !== "pallet" || one.contents.length > 0),
+      currency,
+    ),
+    ...declaredOf(
+      shipment,
+      packages.filter((one) => one.on === null),
+      currency,
+    ),
+  ])
+  const dryIce = wishes.options.includes("dry-ice") && wishes.dryIceKg ? mass(wishes.dryIceKg, "kg") : null
   const rated = (one: ShipmentPackage): RatedPackage => ({
     number: one.number,
     weight: one.actual,
@@ -30,6 +95,9 @@ export function rateable(shipment: Shipment, pallet: PackagingType | null): Rate
     packaging: one.packaging,
     handling: one.kind === "pallet" ? "pallet" : "parcel",
     freightClass: ownClass(shipment, one),
+    stackable: one.kind !== "pallet" || wishes.stackable,
+    declared: declared.get(one.number) ?? null,
+    dryIce,
   })
   const standing = packages.some((one) => one.kind === "pallet") ? "pallet" : "loose"
   const loose = packages.filter((one) => one.kind !== "pallet" && one.on === null)
@@ -41,16 +109,28 @@ export function rateable(shipment: Shipment, pallet: PackagingType | null): Rate
         )
       : null
   return {
-    shipTo: shipment.shipTo,
+    shipTo,
     promisedOn: shipment.promisedOn,
     // a pallet with goods right on it can't be rated as parcels; one of cartons can, without its pallet
     parcels: packages.filter((one) => one.kind !== "pallet" || one.contents.length > 0).map(rated),
     pallets: built?.ok
-      ? built.value.map((one, index) => ({ number: index + 1, weight: one.gross, size: one.outer, handling: "pallet" }))
+      ? built.value.map((one, index) => ({
+          number: index + 1,
+          weight: one.gross,
+          size: one.outer,
+          handling: "pallet",
+          stackable: wishes.stackable,
+          dryIce,
+        }))
       : packages.filter((one) => one.on === null).map(rated),
     standing,
-    dangerous: [...new Set(shipment.lines.flatMap((line) => line.unNumber ?? []))],
-    liftgate: shipment.liftgate,
+    dangerous: shipment.lines.filter((line) => line.packed > 0).flatMap((line) => line.dangerous ?? []),
+    options: wishes.options,
+    value: worthOf(shipment, packages, currency),
+    distance: wayBetween({ country: warehouse.country, postalCode: warehouse.postalCode }, shipTo),
+    payer: payerOf(billing.terms),
+    account: billing.account,
+    dutiesPayer: shipTo.country === warehouse.country ? null : wishes.dutiesPayer,
     chosenServiceId: shipment.chosenServiceId,
     settledService: said(shipment.settled, "service"),
     allowed: shipment.allowed,

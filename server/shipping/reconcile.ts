@@ -1,6 +1,7 @@
+import { payerOf } from "core/rating/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
-import { type Booking, type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
+import { type Booking, type BookingRequest, type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 
 /** Something on which our ledger and a carrier's do not agree. */
 export interface Difference {
@@ -37,7 +38,7 @@ export async function reconcile(
       .join("service as s", "s.id", "i.service_id")
       .where({ "s.carrier_id": carrier.id })
       .orderBy("i.id")
-      .select("i.id", "i.idempotency_key", "i.state", "i.answer")
+      .select("i.id", "i.idempotency_key", "i.state", "i.answer", "i.request")
     const charges = await db("charge")
       .whereIn(
         "intent_id",
@@ -59,7 +60,10 @@ export async function reconcile(
       // an open intent is still being asked about: whatever the carrier has, the job will find
       if (intent.state !== "open" && own !== other)
         differences.push({ carrier: carrier.name, key, ours: own, theirs: other })
-      const booked = intent.state === "booked" ? cents(parsed<Booking>(intent.answer).charge.amount) : 0
+      // where another pays, what it costs is nothing of ours
+      const { billing } = parsed<BookingRequest>(intent.request)
+      const mine = payerOf(billing.terms) === "shipper"
+      const booked = intent.state === "booked" && mine ? cents(parsed<Booking>(intent.answer).charge.amount) : 0
       const charged = chargedOf.get(intent.id) ?? 0
       if (booked !== charged)
         differences.push({

@@ -8,6 +8,7 @@ import { inTransaction } from "../db/connection.ts"
 import { type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 import { enqueue } from "../jobs/queue.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
+import { takeFromBalance } from "./accept.ts"
 
 /**
  * Asks for a shipment's labels to be made void, within the carrier's time and before anything is on the truck; a job
@@ -111,6 +112,8 @@ export async function voidIntent(
         currency: null,
         list_amount: null,
         contract_amount: null,
+        charged_amount: null,
+        charged_why: null,
         arrives_on: null,
         bought_at: null,
         trouble: null,
@@ -129,6 +132,9 @@ export async function voidIntent(
 /** A line with the opposite sign for each charge of a booking; nothing is ever taken out of the ledger. */
 async function returnCharges(trx: Knex, intentId: number): Promise<void> {
   const charges = await trx("charge").where({ intent_id: intentId }).whereNull("reverses_id")
+  const { service_id } = await trx("buy_intent").where({ id: intentId }).first("service_id")
+  const sum = charges.reduce((total, charge) => total.add(charge.contract_amount), new Decimal(0))
+  await takeFromBalance(trx, { service_id }, sum.neg().toFixed())
   for (const charge of charges)
     await trx("charge").insert({
       shipment_id: charge.shipment_id,
@@ -139,6 +145,6 @@ async function returnCharges(trx: Knex, intentId: number): Promise<void> {
       currency: charge.currency,
       list_amount: new Decimal(charge.list_amount).neg().toFixed(),
       contract_amount: new Decimal(charge.contract_amount).neg().toFixed(),
-      why: JSON.stringify(reason("charge.returned")),
+      why: JSON.stringify([reason("charge.returned")]),
     })
 }

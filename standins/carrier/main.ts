@@ -2,7 +2,8 @@ import type { IncomingMessage, ServerResponse } from "node:http"
 import { join } from "node:path"
 import { setTimeout as pause } from "node:timers/promises"
 import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
-import { NotCarried, PriceList, type QuoteRequest } from "./tariff.ts"
+import { NotCarried, type QuoteRequest } from "./published.ts"
+import { PriceList } from "./tariff.ts"
 
 /**
  * The carriers' booking services, simulated, each below its code, such as `/LARK`: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,

@@ -18,6 +18,7 @@ import { fillOrders } from "./data.ts"
 import { benchAllocation, benchFloor } from "./floor.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
 import { benchDay, benchLine } from "./plan.ts"
+import { benchRating } from "./rating.ts"
 
 /** Seconds that each page is asked for, and how many ask at the same time. */
 const seconds = Number(process.env.VARNOK_BENCH_SECONDS ?? 8)
@@ -39,6 +40,7 @@ await loadSetup(
     addressService: nowhere,
     outsideWarehouse: nowhere,
     scale: nowhere,
+    mail: "smtp://127.0.0.1:9",
   },
   "demo/tariffs",
 )
@@ -122,6 +124,7 @@ for (const [name] of asked) {
 
 const user = await db("user").where({ username: "maren" }).first("id", "name")
 const context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk" as const, warehouseId: 1 } }
+await benchRating(db, now)
 await benchFloor()
 await benchAllocation(context)
 await benchDay()

@@ -43,6 +43,7 @@ declare module "*/scripts/stack.mjs" {
       addressService: string
       outsideWarehouse: string
       scale: string
+      mail: string
     }
     programs: Program[]
   }>

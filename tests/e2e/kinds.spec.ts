@@ -49,9 +49,9 @@ test("a pallet from order to closed collection, by mouse alone", async ({ page, 
   await page.getByText(/services can't take it/).click()
   await expect(page.locator(".cannot")).toContainText("takes no pallets")
   await expect(page.locator(".rate-plot .service")).toHaveCount(2)
-  await expect(page.locator(".rates .why")).toContainText("a hundredweight")
+  await expect(page.locator(".rates .why")).toContainText("per 100 lb")
   const before = await page.locator(".rates tr.next .strong").textContent()
-  await page.getByRole("button", { name: /ask for a liftgate/ }).click()
+  await page.getByRole("button", { name: /^liftgate at the receiver's \+98\.00/ }).click()
   await expect(page.locator(".rates .why")).toContainText("liftgate")
   // the tariff's liftgate is 98.00, without fuel
   const after = await page.locator(".rates tr.next .strong").textContent()

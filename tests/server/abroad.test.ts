@@ -88,7 +88,13 @@ describe("an order abroad", () => {
     await take("X-2", { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142" })
     const { shipment } = await packed(bench.context, "X-2")
     const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
-    expect(offers.filter((offer) => offer.rate).map((offer) => offer.service.code)).toEqual(["MDW", "SWI"])
+    expect(offers.filter((offer) => offer.rate).map((offer) => offer.service.code)).toEqual([
+      "MDW",
+      "MDC",
+      "SWI",
+      "SWE",
+      "HLG",
+    ])
     expect(offers.find((offer) => offer.service.code === "LKC")?.refusals.map((why) => why.code)).toEqual([
       "rate.country",
     ])

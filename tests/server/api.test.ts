@@ -1,8 +1,10 @@
 import type { Server } from "node:http"
 import express from "express"
-import { addToken, revokeToken } from "server/accounts/tokens.ts"
+import { addToken, revokeToken, type TokenRight } from "server/accounts/tokens.ts"
 import { api } from "server/api/index.ts"
-import { orderAnswer, orderStatus, problem } from "server/api/openapi.ts"
+import { orderAnswer, orderStatus, problem, quoteAnswer } from "server/api/openapi.ts"
+import { quoteByNumber } from "server/quotes/index.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { as, type Bench, openBench, pickAll, value } from "./bench.ts"
 
@@ -30,7 +32,7 @@ afterAll(async () => {
 })
 
 const admin = () => as(bench.context, { role: "administrator" })
-async function newToken(rights: ("orders.write" | "orders.read")[], days = 30): Promise<string> {
+async function newToken(rights: TokenRight[], days = 30): Promise<string> {
   return value(await addToken(admin(), { name: "Shop", rights, warehouse: 1, days })).token
 }
 const order = (number: string, more: Record<string, unknown> = {}) => ({
@@ -190,6 +192,7 @@ it("describes itself in OpenAPI from the schemas that it checks with", async () 
   expect(Object.keys(described.paths)).toEqual([
     "/orders",
     "/orders/bulk",
+    "/quotes",
     "/orders/{number}/cancellation",
     "/orders/{number}",
   ])
@@ -199,4 +202,42 @@ it("describes itself in OpenAPI from the schemas that it checks with", async () 
   expect(Object.keys(described.paths["/orders"]?.post?.responses ?? {})).toEqual(
     expect.arrayContaining(["200", "201", "400", "401", "403", "413", "415", "422"]),
   )
+})
+
+describe("quotes", () => {
+  it("are the sales desk's figures, once by their key, for a token with the right", async () => {
+    const writer = await newToken(["quotes.write"])
+    const body = JSON.stringify({
+      shipTo: { postalCode: "80205", state: "CO", kind: "business" },
+      packages: [{ weight: "22", length: "20", width: "15", height: "13" }],
+    })
+    const ask = (token: string, key: string, text = body) =>
+      fetch(`${base}/quotes`, {
+        method: "POST",
+        headers: { authorization: `Bearer ${token}`, "content-type": "application/json", "idempotency-key": key },
+        body: text,
+      })
+    expect((await ask(token, "quote-key-0")).status).toBe(403)
+    const first = await ask(writer, "quote-key-1")
+    expect(first.status).toBe(201)
+    const answer = quoteAnswer.parse(await first.json())
+    expect(answer.services.length).toBe(30)
+    expect(JSON.stringify(answer)).not.toMatch(/contract|margin/)
+    expect(await (await ask(writer, "quote-key-1")).json()).toEqual(answer)
+    const kept = await quoteByNumber(bench.db, await warehouseById(bench.db, 1), answer.number, bench.context.now)
+    expect(kept?.quoted.services.map((one) => [one.code, one.charged])).toEqual(
+      answer.services.map((one) => [one.service, one.charged]),
+    )
+    const bad = await ask(writer, "quote-key-2", JSON.stringify({ shipTo: {}, packages: [{ weight: "x" }] }))
+    expect([
+      bad.status,
+      ((await bad.json()) as { reasons: { values: { field: string } }[] }).reasons
+        .map((one) => one.values.field)
+        .filter((field, at, all) => all.indexOf(field) === at),
+    ]).toEqual([
+      400,
+      ["shipTo.postalCode", "packages.0.weight", "packages.0.length", "packages.0.width", "packages.0.height"],
+    ])
+    expect((await ask(writer, "quote-key-3", JSON.stringify({ shipTo: { postalCode: "80205" } }))).status).toBe(422)
+  })
 })

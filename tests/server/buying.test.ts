@@ -137,6 +137,23 @@ describe("buying a label", () => {
     expect(await theirs(shipment.bench)).toHaveLength(0)
   })
 
+  it("keeps a booking whose charge differs within what is tolerated, with a line for the difference and a story", async () => {
+    await bench.db("carrier").where({ code: "LARK" }).update({ tolerance: "1.00" })
+    const { orderId, shipment } = await readyToBuy(bench.context, "B-80")
+    await fault(larkspur(), "wrong-charge", 1)
+    const { amount } = await askForLabels(bench.context, orderId, shipment, "LKG")
+    await workAll(bench.db)
+    await bench.db("carrier").where({ code: "LARK" }).update({ tolerance: "0" })
+    expect((await ours(orderId)).shipment?.state).toBe("bought")
+    // the fault adds a dollar
+    const kept = await bench.db("shipment").where({ id: shipment.id }).first("contract_amount")
+    expect(Number(kept.contract_amount)).toBeCloseTo(Number(amount) + 1, 6)
+    const line = await bench.db("charge").where({ shipment_id: shipment.id, code: "difference" }).first()
+    expect(Number(line.contract_amount)).toBe(1)
+    expect(await bench.db("audit").where({ order_id: orderId, action: "buy.differed" })).toHaveLength(1)
+    expect((await reconcile(bench.db)).differences).toEqual([])
+  })
+
   it("asks again when the answer can't be read, and refuses one for other packages than asked", async () => {
     const one = await readyToBuy(bench.context, "B-10")
     await fault(larkspur(), "malformed", 1)

@@ -63,7 +63,8 @@ describe("the stand-ins", () => {
     const body = {
       account: "x",
       service: "LKG",
-      sender: { postalCode: "55802" },
+      shipDate: "2026-11-24",
+      sender: { postalCode: "55802", country: "US" },
       reference: "48999",
       receiver: { postalCode: "80205", state: "CO", country: "US", lines: ["1 Any Street"], residential: false },
       packages: [{ number: 1, sscc: "095212340000480013", weightLb: "9.5", sizeIn: ["10", "10", "8"] }],

@@ -4,7 +4,6 @@ import { closeCollection, dock, load } from "server/dock/index.ts"
 import { summaryById } from "server/orders/facts.ts"
 import {
   addPackage,
-  askLiftgate,
   closePackages,
   openShipment,
   palletise,
@@ -19,6 +18,7 @@ import { type Shipment, shipmentOf } from "server/packing/shipment.ts"
 import { collectionsOn } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
+import { askFor } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   askForLabels,
@@ -68,9 +68,11 @@ describe("parcel and freight beside one another", () => {
     const all = await offers(shipment)
     const of = (code: string) => all.find((one) => one.service.code === code)
     expect([of("LKG")?.needs, of("IBS")?.needs]).toEqual([null, "pallet"])
-    expect(of("LKG")?.rate?.billed).toHaveLength(4)
+    // four pieces of 104 lb, priced together by the hundredweight at 416 lb
+    expect(of("LKG")?.rate?.paid.map((one) => [one.package, one.weight.toString()])).toEqual([[null, "416"]])
+    expect(of("LKG")?.rate?.packages).toHaveLength(4)
     // four cartons of 103.9 lb and a pallet of 42 lb: 4 × (2 × 50.4 + 3.1) + 42 = 457.6 lb, rounded up
-    expect(of("IBS")?.rate?.billed.map((one) => one.billed.toString())).toEqual(["458"])
+    expect(of("IBS")?.rate?.paid.map((one) => one.weight.toString())).toEqual(["458"])
     value(await closePackages(bench.context, orderId))
     const closed = (await shipmentOf(bench.db, orderId)) as Shipment
     const answer = await buy(bench.context, orderId, {
@@ -96,12 +98,12 @@ describe("parcel and freight beside one another", () => {
     expect(massIn(pallet().calculated, "lb").toNumber()).toBeCloseTo(457.6, 6)
     shipment = value(await weigh(context, orderId, 5, mass(460, "lb")))
     shipment = value(await resize(context, orderId, 5, size(48, 40, 50, "in")))
-    value(await askLiftgate(context, orderId, true))
+    value(await askFor(context, orderId, { options: ["liftgate"] }, randomUUID()))
     shipment = value(await closePackages(context, orderId))
     expect(new Set(shipment.packages.map((one) => one.sscc)).size).toBe(5)
     const offer = (await offers(shipment)).find((one) => one.service.code === "IBS")
     // 460 lb in 55.56 ft³: 8.28 lb/ft³, class 100
-    expect(offer?.rate?.billed.map((one) => [one.billed.toString(), one.freightClass])).toEqual([["460", "100"]])
+    expect(offer?.rate?.paid.map((one) => [one.weight.toString(), one.freightClass])).toEqual([["460", "100"]])
     expect(offer?.rate?.charges.map((one) => one.code)).toEqual(["base", "liftgate", "fuel"])
 
     await askForLabels(context, orderId, shipment, "IBS")

@@ -234,7 +234,7 @@ describe("working time", () => {
       closed: true,
     })
     value(await closeDay(admin, "2026-11-25", "", false))
-    expect((await collectionsOn(bench.db, 1, "2026-11-25")).length).toBe(8)
+    expect((await collectionsOn(bench.db, 1, "2026-11-25")).length).toBe(10)
     expect(codes(await closeDay(admin, "2026-11-20", "", true))).toEqual(["work.day-gone"])
     expect(codes(await closeDay(admin, "someday", "", true))).toEqual(["work.day-gone"])
   })

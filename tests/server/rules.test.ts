@@ -70,7 +70,7 @@ describe("a rule that is on", () => {
     expect(await serviceOf("R-3")).not.toBe("MDS")
     // tomorrow is too soon for two days
     await take("R-4", { promised_on: "2026-11-25" })
-    expect(await serviceOf("R-4")).toBe("MDN")
+    expect(await serviceOf("R-4")).toBe("LKN")
     const [{ id = 0 } = {}] = await ruleRows(bench.db)
     value(await changeRule(admin, id, "off"))
     expect(await serviceOf("R-1")).toBe("LKG")
@@ -111,20 +111,20 @@ describe("a rule that is on", () => {
     const next = await orderBySource(bench.db, "R-8")
     expect(said(settledOf(next), "liftgate")).toBe(true)
     await pickAll(bench.context, next.id)
-    expect(value(await openShipment(bench.context, next.id)).liftgate).toBe(true)
+    expect(value(await openShipment(bench.context, next.id)).wishes.options).toEqual(["liftgate"])
   })
 
   it("sets payer and papers, which the carrier and the printer are told", async () => {
     await rule("Denver pays", {
       when: [{ field: "postalCode", is: "begins", value: "802" }],
-      does: { payer: { terms: "third-party", account: "DEN-4471" }, packaging: "K12" },
+      does: { payer: { terms: "third-party", account: "LK-447-1180" }, packaging: "K12" },
     })
     await take("R-9")
     const { orderId, shipment } = await packed(bench.context, "R-9")
     const { intentId } = await askForLabels(bench.context, orderId, shipment)
     const intent = await bench.db("buy_intent").where({ id: intentId }).first("request")
     const request = typeof intent.request === "string" ? JSON.parse(intent.request) : intent.request
-    expect(request.billing).toEqual({ terms: "third-party", account: "DEN-4471" })
+    expect(request.billing).toEqual({ terms: "third-party", account: "LK-447-1180" })
     await workAll(bench.db)
     expect((await orderBySource(bench.db, "R-9")).left_line_at).not.toBeNull()
   })
@@ -247,13 +247,13 @@ describe("a customer's routing instruction", () => {
     expect(codes(await route({ colour: "red" }, 1))).toEqual(["routing.shape"])
     await take("C-1", { customer: "Routed Cellars" })
     expect(await serviceOf("C-1")).toBe("LKG")
-    value(await route({ services: ["MDS", "MDN"], payer: { terms: "collect", account: "RC-9" } }, 1))
+    value(await route({ services: ["MDS", "MDN"], payer: { terms: "collect", account: "MA-90210" } }, 1))
     expect(await serviceOf("C-1")).toBe("MDS")
     await rule("Ground", { when: [], does: { service: "LKG" } })
     expect(await serviceOf("C-1")).toBe("MDS")
     expect(said(settledOf(await orderBySource(bench.db, "C-1")), "payer")).toEqual({
       terms: "collect",
-      account: "RC-9",
+      account: "MA-90210",
     })
     const { orderId, shipment } = await packed(bench.context, "C-1")
     await expect(askForLabels(bench.context, orderId, shipment, "LKG")).rejects.toThrow("rate.routing")

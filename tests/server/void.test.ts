@@ -142,7 +142,8 @@ describe("reconciling", () => {
       body: JSON.stringify({
         service: "LKG",
         reference: "nobody",
-        sender: { postalCode: "55802" },
+        shipDate: "2026-11-24",
+        sender: { postalCode: "55802", country: "US" },
         receiver: { postalCode: "80205", state: "CO", country: "US", lines: ["1 Any Street"], residential: false },
         packages: [{ number: 1, sscc: "095212340000480013", weightLb: "9.5", sizeIn: ["10", "10", "8"] }],
       }),

@@ -9,7 +9,7 @@ const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
   server: { rooms: ["core"], packages: /^(?!react$|react-dom|@chakra-ui|@emotion)/ },
   app: { rooms: ["core", "server"] },
   // a stand-in is an outside program: it may know units and money of the core at most, and never the rating
-  standins: { rooms: ["core/units", "core/money"], packages: /^(@sealsystems\/ipp|node:.*)$/ },
+  standins: { rooms: ["core/units", "core/money"], packages: /^(@sealsystems\/ipp|smtp-server|node:.*)$/ },
   demo: { rooms: ["core", "server"] },
 }
 

@@ -12,6 +12,8 @@ import { plan } from "./0010-plan.ts"
 import { routes } from "./0011-routes.ts"
 import { floor } from "./0012-floor.ts"
 import { bench } from "./0013-bench.ts"
+import { tariffs } from "./0014-tariffs.ts"
+import { quotes } from "./0015-quotes.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -28,4 +30,6 @@ export const migrations: readonly Migration[] = [
   routes,
   floor,
   bench,
+  tariffs,
+  quotes,
 ]

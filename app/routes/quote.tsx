@@ -1,0 +1,304 @@
+import { Button, Input } from "@chakra-ui/react"
+import { addressLines } from "core/address/index.ts"
+import { useState } from "react"
+import { data, Form, Link, redirect } from "react-router"
+import { may } from "server/accounts/index.ts"
+import { workContext } from "server/http/context.ts"
+import { quoteByNumber, withdrawQuote } from "server/quotes/index.ts"
+import { quoteModel } from "server/quotes/paper.ts"
+import { mailQuote, mailsOf } from "server/quotes/send.ts"
+import { shipQuote } from "server/quotes/ship.ts"
+import { say, sayReasons, wordFor } from "../messages/index.ts"
+import { dayAndClock, shortDay } from "../shell/format.ts"
+import { onceKey } from "../shell/once.server.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useShell } from "../shell/useNow.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/quote"
+
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "quotes.make")
+  const quote = await quoteByNumber(work.db, work.warehouse, params.number, work.now)
+  if (!quote) throw data(null, { status: 404 })
+  // what it costs us is for those who see the bench; the sales desk sees what is charged
+  const costs = may(work.actor, "bench.see")
+  const { asked, quoted } = quote
+  return {
+    key: crypto.randomUUID(),
+    id: quote.id,
+    number: quote.number,
+    state: quote.state === "open" && quote.over ? ("over" as const) : quote.state,
+    validUntil: quote.validUntil,
+    customer: quote.customer,
+    to: addressLines(asked.shipTo).filter(Boolean),
+    goods: [...quoteModel(work.warehouse, quote).goods],
+    options: asked.options,
+    promisedOn: asked.promisedOn,
+    worth: asked.worth,
+    note: asked.note,
+    currency: quoted.currency,
+    services: quoted.services.map((one) => ({
+      code: one.code,
+      name: one.name,
+      carrier: one.carrier,
+      arrives: one.arrives,
+      late: one.late,
+      charged: one.charged,
+      best: one.best,
+      refusals: one.refusals,
+      ...(costs && one.charged !== null && one.contract !== null
+        ? {
+            contract: one.contract,
+            margin: (Math.round(Number(one.charged) * 100 - Number(one.contract) * 100) / 100).toFixed(2),
+          }
+        : {}),
+    })),
+    chosen: quote.chosen,
+    from: quote.from,
+    shippedWith: quote.shippedWith,
+    madeBy: quote.madeBy,
+    madeAt: quote.madeAt,
+    mails: await mailsOf(work, quote.id),
+    costs,
+    mayShip: may(work.actor, "orders.work"),
+  }
+}
+
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const text = (name: string) =>
+    String(form.get(name) ?? "")
+      .trim()
+      .slice(0, 120)
+  return withRights(async () => {
+    const quote = await quoteByNumber(work.db, work.warehouse, params.number, work.now)
+    if (!quote) throw data(null, { status: 404 })
+    switch (form.get("intent")) {
+      case "mail": {
+        const values = { number: quote.number, until: shortDay(quote.validUntil) }
+        const words = { subject: say("quote.mail-subject", values), body: say("quote.mail-body", values) }
+        const outcome = await mailQuote(work, quote.number, text("to"), words, onceKey(form))
+        return outcome.ok ? done(say("quote.mailed", { to: text("to") })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "ship": {
+        const outcome = await shipQuote(work, quote.id, text("bench"), text("service"))
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        throw redirect(
+          may(work.actor, "bench.see") ? `/shipment/${outcome.value.bench}` : `/orders/${outcome.value.bench}`,
+        )
+      }
+      case "withdraw": {
+        const outcome = await withdrawQuote(work, quote.id)
+        return outcome.ok ? done(say("quote.done-withdrawn")) : refusal(sayReasons(outcome.reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = ({ params }) => [
+  { title: `${params.number} · ${say("quote.title")} · ${say("app.name")}` },
+]
+
+export default function QuoteScreen({ loaderData: quote, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { zone } = useShell()
+  useLive(null)
+  const taken = quote.services.filter((one) => one.charged !== null)
+  const refused = quote.services.filter((one) => one.charged === null)
+  const [picked, setPicked] = useState(quote.chosen ?? taken[0]?.code ?? "")
+  const open = quote.state === "open"
+  const state = say(`quote.state.${quote.state}`, { bench: quote.shippedWith ?? "" })
+  const name = taken.find((one) => one.code === picked)?.name ?? ""
+  return (
+    <Screen
+      ribbon={{}}
+      name="quote"
+      sill={{
+        plate:
+          open && quote.mayShip
+            ? {
+                verb: say("quote.plate-use", { service: name }),
+                detail: say("quote.plate-use-detail"),
+                ready: true,
+                form: "quote-use",
+              }
+            : {
+                verb: say("quote.plate-back"),
+                detail: say("quote.plate-back-detail", { state }),
+                ready: true,
+                to: "/orders/quotes",
+              },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="quote-body">
+        <section className="quote-facts">
+          <h1>{quote.number}</h1>
+          <p>
+            <b>{quote.customer.name || quote.to[0]}</b>
+            {quote.to
+              .filter((line) => line !== (quote.customer.name || quote.to[0]))
+              .map((line) => (
+                <span key={line}>{line}</span>
+              ))}
+          </p>
+          <dl>
+            <dt>{say("quote.until")}</dt>
+            <dd className={quote.state === "over" ? "ember" : undefined}>{shortDay(quote.validUntil)}</dd>
+            <dt>{say("quote.by")}</dt>
+            <dd>
+              {quote.madeBy}, {dayAndClock(quote.madeAt, zone)}
+            </dd>
+            {quote.from ? (
+              <>
+                <dt>{say("place.orders")}</dt>
+                <dd>
+                  <Link to={`/orders/${quote.from}`}>{quote.from}</Link>
+                </dd>
+              </>
+            ) : null}
+            {quote.promisedOn ? (
+              <>
+                <dt>{say("quote.field.promisedOn")}</dt>
+                <dd>{shortDay(quote.promisedOn)}</dd>
+              </>
+            ) : null}
+            {quote.worth ? (
+              <>
+                <dt>{say("quote.field.worth")}</dt>
+                <dd>{quote.worth}</dd>
+              </>
+            ) : null}
+          </dl>
+          <ul>
+            {quote.goods.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+            {quote.options.map((option) => (
+              <li key={option}>{wordFor("option", option)}</li>
+            ))}
+          </ul>
+          {quote.note ? <p>{quote.note}</p> : null}
+          {open ? null : <p className="strong">{state}</p>}
+          <p>
+            <a href={`/orders/quotes/${quote.number}/quote.pdf`}>{say("quote.pdf")}</a>{" "}
+            <Link to="/orders/quotes">{say("quote.title")}</Link>
+          </p>
+          {quote.state === "withdrawn" ? null : (
+            <Form method="post" className="quote-mail">
+              <input type="hidden" name="intent" value="mail" />
+              <input type="hidden" name="key" value={quote.key} />
+              <label htmlFor="quote-to">{say("quote.mail-to")}</label>
+              <Input id="quote-to" name="to" type="email" width="200px" required maxLength={120} />
+              <Button type="submit">{say("quote.mail")}</Button>
+            </Form>
+          )}
+          <ul>
+            {quote.mails.map((mail) => (
+              <li key={mail.id} className={mail.trouble ? "ember" : undefined}>
+                {say(`quote.mail-state.${mail.state}`, { to: mail.to })} {mail.trouble ?? ""}
+              </li>
+            ))}
+          </ul>
+          {open ? (
+            <Form method="post">
+              <input type="hidden" name="intent" value="withdraw" />
+              <Button type="submit">{say("quote.withdraw")}</Button>
+            </Form>
+          ) : null}
+        </section>
+        <section className="quote-services">
+          <Form method="post" id="quote-use">
+            <input type="hidden" name="intent" value="ship" />
+            <table className="rows">
+              <thead>
+                <tr>
+                  <th scope="col">{say("quote.service")}</th>
+                  <th scope="col">{say("quote.arrives")}</th>
+                  <th scope="col" className="figure">
+                    {say("quote.charged")} {quote.currency}
+                  </th>
+                  {quote.costs ? (
+                    <>
+                      <th scope="col" className="figure">
+                        {say("quote.cost")}
+                      </th>
+                      <th scope="col" className="figure">
+                        {say("quote.margin")}
+                      </th>
+                    </>
+                  ) : null}
+                </tr>
+              </thead>
+              <tbody>
+                {taken.map((one) => (
+                  <tr key={one.code} className={one.code === picked ? "next" : one.late ? "pale" : undefined}>
+                    <th scope="row">
+                      <label className="check">
+                        <input
+                          type="radio"
+                          name="service"
+                          value={one.code}
+                          checked={one.code === picked}
+                          onChange={() => setPicked(one.code)}
+                        />{" "}
+                        {one.name}
+                      </label>
+                    </th>
+                    <td className="sign">
+                      {one.arrives ? `${shortDay(one.arrives.date)} ${one.arrives.time}` : ""}
+                      {one.late ? ` ${say("rate.late")}` : ""}
+                    </td>
+                    <td className="figure strong">{one.charged}</td>
+                    {quote.costs ? (
+                      <>
+                        <td className="figure">{one.contract}</td>
+                        <td className="figure">{one.margin}</td>
+                      </>
+                    ) : null}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            {open && quote.mayShip ? (
+              <p className="quote-order">
+                <label htmlFor="quote-bench">{say("quote.use")}</label>
+                <Input
+                  id="quote-bench"
+                  name="bench"
+                  defaultValue={quote.from ?? ""}
+                  width="110px"
+                  required
+                  maxLength={12}
+                />
+                <Button type="submit">{say("quote.use-do")}</Button>
+              </p>
+            ) : null}
+          </Form>
+          {refused.length > 0 ? (
+            <details className="cannot">
+              <summary>
+                {say(refused.length === 1 ? "rate.cannot-one" : "rate.cannot-n", { n: refused.length })}
+              </summary>
+              <ul>
+                {refused.map((one) => (
+                  <li key={one.code}>
+                    <b>{one.name}</b> {sayReasons(one.refusals)}
+                  </li>
+                ))}
+              </ul>
+            </details>
+          ) : null}
+        </section>
+      </div>
+    </Screen>
+  )
+}

@@ -1,0 +1,116 @@
+import { Button, Input } from "@chakra-ui/react"
+import { placeOf } from "core/address/index.ts"
+import { showMoney } from "core/money/index.ts"
+import { Form, Link } from "react-router"
+import { workContext } from "server/http/context.ts"
+import { quotes } from "server/quotes/index.ts"
+import { say } from "../messages/index.ts"
+import { dayAndClock, shortDay } from "../shell/format.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { followScan } from "../shell/scan.server.ts"
+import { useShell } from "../shell/useNow.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/quotes"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "quotes.make")
+  const words = (new URL(request.url).searchParams.get("words") ?? "").slice(0, 80)
+  const rows = await quotes(work.db, work.warehouse, words, work.now)
+  return {
+    words,
+    rows: rows.map((one) => {
+      const best = one.quoted.services.find((service) => service.best)
+      return {
+        number: one.number,
+        customer: one.customer.name || one.asked.shipTo.company,
+        place: placeOf(one.asked.shipTo),
+        best: best?.charged
+          ? { name: best.name, amount: { amount: best.charged, currency: one.quoted.currency } }
+          : null,
+        validUntil: one.validUntil,
+        state: one.state === "open" && one.over ? "over" : one.state,
+        shippedWith: one.shippedWith ?? "",
+        madeBy: one.madeBy,
+        madeAt: one.madeAt,
+      }
+    }),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  return withRights(() => followScan(work, String(form.get("text") ?? "").slice(0, 120)))
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("quote.title")} · ${say("app.name")}` }]
+
+export default function Quotes({ loaderData, actionData }: Route.ComponentProps) {
+  const { rows, words } = loaderData
+  const { zone } = useShell()
+  return (
+    <Screen
+      ribbon={{}}
+      name="quotes"
+      sill={{
+        plate: {
+          verb: say("quote.new"),
+          detail: say("quote.plate-detail", { days: 14 }),
+          ready: true,
+          to: "/orders/quotes/new",
+        },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>{say("quote.title")}</h1>
+        <Form className="quote-search">
+          <label htmlFor="quote-words" className="sr-only">
+            {say("quote.search")}
+          </label>
+          <Input id="quote-words" name="words" defaultValue={words} width="260px" placeholder={say("quote.search")} />
+          <Button type="submit">{say("quote.find")}</Button>
+        </Form>
+        <Link to="/orders">{say("place.orders")}</Link>
+      </div>
+      {rows.length === 0 ? <p className="note">{say(words ? "quote.none-found" : "quote.none")}</p> : null}
+      {rows.length > 0 ? (
+        <div className="quote-list">
+          <table className="rows">
+            <thead>
+              <tr>
+                {["number", "customer", "place", "best", "until", "by"].map((name) => (
+                  <th key={name} scope="col" className={name === "best" ? "figure" : undefined}>
+                    {say(`quote.${name}`)}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((one) => (
+                <tr key={one.number} className={one.state === "open" ? undefined : "pale"}>
+                  <th scope="row">
+                    <Link to={`/orders/quotes/${one.number}`}>{one.number}</Link>
+                  </th>
+                  <td>{one.customer}</td>
+                  <td>{one.place}</td>
+                  <td className="figure">{one.best ? showMoney(one.best.amount) : ""}</td>
+                  <td>
+                    {one.state === "open"
+                      ? shortDay(one.validUntil)
+                      : say(`quote.state.${one.state}`, { bench: one.shippedWith })}
+                  </td>
+                  <td>
+                    {one.madeBy}, {dayAndClock(one.madeAt, zone)}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      ) : null}
+    </Screen>
+  )
+}

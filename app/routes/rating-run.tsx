@@ -1,0 +1,177 @@
+import { Button, NativeSelect } from "@chakra-ui/react"
+import { data, Form, Link } from "react-router"
+import { workContext } from "server/http/context.ts"
+import { applyRun, changeRow, runById } from "server/rating/runs.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { shortDay } from "../shell/format.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/rating-run"
+
+export async function loader({ params, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "bench.see")
+  const run = await runById(work.db, work.warehouse.id, Number(params.run))
+  if (!run) throw data(null, { status: 404 })
+  const names = new Map<string, string>(
+    (await work.db("service").select("code", "name")).map((row) => [row.code, row.name]),
+  )
+  return {
+    ...run,
+    currency: work.warehouse.currency,
+    // what was refused stands at the end
+    rows: [...run.rows]
+      .sort((a, b) => Number(a.state === "refused") - Number(b.state === "refused"))
+      .map((row) => ({
+        ...row,
+        reasons: row.reasons.slice(0, 4),
+        offers: [...row.offers]
+          .sort((a, b) => Number(a.late) - Number(b.late) || Number(a.contract) - Number(b.contract))
+          .map((one) => ({
+            code: one.code,
+            name: names.get(one.code) ?? one.code,
+            contract: one.contract,
+            arrives: one.arrives,
+            late: one.late,
+            payer: one.payer,
+          })),
+      })),
+  }
+}
+
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const id = Number(params.run)
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "change": {
+        const outcome = await changeRow(
+          work,
+          id,
+          Number(form.get("order")),
+          String(form.get("service") ?? ""),
+          Number(form.get("version")),
+        )
+        return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
+      }
+      case "apply": {
+        const outcome = await applyRun(work, id)
+        return outcome.ok
+          ? done(say("run.applied", { n: outcome.value.changed }))
+          : refusal(sayReasons(outcome.reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = ({ params }) => [
+  { title: `${say("run.title")} ${params.run} · ${say("app.name")}` },
+]
+
+export default function RatingRunScreen({ loaderData: run, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  useLive(null)
+  const { totals } = run
+  const progress = { done: totals.orders - totals.waiting, all: totals.orders }
+  return (
+    <Screen
+      ribbon={{}}
+      name="rating-run"
+      sill={{
+        plate:
+          run.state === "done"
+            ? {
+                verb: say("run.apply", { n: totals.rated }),
+                detail: say("run.apply-detail"),
+                ready: totals.rated > 0,
+                send: { intent: "apply" },
+              }
+            : { verb: say("run.wait", progress), detail: say("run.wait-detail"), ready: false },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>
+          {say("run.title")} {run.id}
+        </h1>
+        <p>{say(`run.rule.${run.rule}`)}</p>
+        <Link to="/orders/rating">{say("run.list")}</Link>
+      </div>
+      <div className="run-totals">
+        <progress value={progress.done} max={progress.all} aria-label={say("run.progress", progress)} />
+        <p>
+          {say("run.progress", progress)}. {say("run.totals", { ...totals, cost: `${totals.cost} ${run.currency}` })}
+        </p>
+      </div>
+      <div className="quote-list">
+        <table className="rows run-rows">
+          <thead>
+            <tr>
+              <th scope="col">{say("run.order")}</th>
+              <th scope="col">{say("quote.customer")}</th>
+              <th scope="col">{say("run.promised")}</th>
+              <th scope="col">{say("run.service")}</th>
+              <th scope="col">{say("run.arrives")}</th>
+              <th scope="col" className="figure">
+                {say("run.cost")}
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {run.rows.map((row) => {
+              const chosen = row.offers.find((one) => one.code === row.chosen)
+              return (
+                <tr key={row.orderId} className={row.state === "waiting" ? "pale" : undefined}>
+                  <th scope="row">
+                    <Link to={`/orders/${row.bench}`}>{row.bench}</Link>
+                  </th>
+                  <td>{row.customer}</td>
+                  <td className="sign">{row.promisedOn ? shortDay(row.promisedOn) : ""}</td>
+                  <td>
+                    {row.state === "rated" ? (
+                      <Form method="post" className="run-change">
+                        <input type="hidden" name="intent" value="change" />
+                        <input type="hidden" name="order" value={row.orderId} />
+                        <input type="hidden" name="version" value={row.version} />
+                        <NativeSelect.Root width="330px" key={row.chosen}>
+                          <NativeSelect.Field
+                            name="service"
+                            defaultValue={row.chosen ?? ""}
+                            aria-label={`${say("run.service")} ${row.bench}`}
+                          >
+                            {row.offers.map((one) => (
+                              <option key={one.code} value={one.code}>
+                                {one.name}, {one.contract}, {one.arrives ? shortDay(one.arrives.slice(0, 10)) : ""}
+                                {one.late ? `, ${say("rate.late")}` : ""}
+                              </option>
+                            ))}
+                          </NativeSelect.Field>
+                          <NativeSelect.Indicator />
+                        </NativeSelect.Root>
+                        <Button type="submit">{say("run.change")}</Button>
+                        {row.chosen === row.proposed ? null : <small>{say("run.by-hand")}</small>}
+                      </Form>
+                    ) : (
+                      <span className={row.state === "refused" ? "ember" : undefined}>{sayReasons(row.reasons)}</span>
+                    )}
+                  </td>
+                  <td className={chosen?.late ? "sign ember" : "sign"}>
+                    {chosen?.arrives ? `${shortDay(chosen.arrives.slice(0, 10))} ${chosen.arrives.slice(11)}` : ""}
+                  </td>
+                  <td className="figure strong">{chosen?.contract ?? ""}</td>
+                </tr>
+              )
+            })}
+          </tbody>
+        </table>
+      </div>
+    </Screen>
+  )
+}

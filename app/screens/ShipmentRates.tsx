@@ -1,0 +1,67 @@
+import { Link } from "react-router"
+import { say } from "../messages/index.ts"
+import type { LedgerWays } from "./ledger.ts"
+import { RateCarriers } from "./RateCarriers.tsx"
+import { RatePlot } from "./RatePlot.tsx"
+import { RateTable } from "./RateTable.tsx"
+import { RouteMap } from "./RouteMap.tsx"
+import type { OfferView, ShipmentView } from "./shipmentView.server.ts"
+import { Variants } from "./Variants.tsx"
+import { Wishes } from "./Wishes.tsx"
+
+/** The comparison of a shipment: a drawing on the left, the ledger with what can be asked for on the right. */
+export function ShipmentRates({
+  view,
+  chosen,
+  ways,
+  stale,
+  today,
+}: {
+  view: ShipmentView
+  chosen: OfferView | null
+  ways: LedgerWays
+  stale: boolean
+  today: string
+}) {
+  const code = chosen?.code ?? null
+  const shown = view.offers.filter((one) => !ways.hidden.has(one.carrierCode) || one.code === code)
+  return (
+    <>
+      <div className={ways.drawing === "variants" ? "rate-side with-variants" : "rate-side"}>
+        {ways.drawing === "map" && view.places ? (
+          <RouteMap places={view.places} />
+        ) : (
+          <RatePlot offers={shown} promised={view.promisedOn} chosen={code} variants={view.variants} />
+        )}
+        <p className="drawings">
+          {(["plot", "variants", "map"] as const).map((one) => (
+            <Link
+              key={one}
+              to={ways.to({ drawing: one })}
+              replace
+              preventScrollReset
+              aria-current={ways.drawing === one ? "true" : undefined}
+            >
+              {say(`rate.drawing.${one}`)}
+            </Link>
+          ))}
+          {view.offers.some((one) => one.onTime) && ways.drawing !== "map" ? <small>{say("rate.bar")}</small> : null}
+        </p>
+        {ways.drawing === "variants" ? <Variants variants={view.variants} ways={ways} /> : null}
+        <RateCarriers offers={view.offers} ways={ways} />
+        {stale ? (
+          <p className="stale-word" role="status">
+            {say("rate.stale")}
+          </p>
+        ) : null}
+      </div>
+      <div>
+        <RateTable offers={view.offers} chosen={code} today={today} ways={ways} paid={view.wishes?.paid ?? null} />
+        {view.kind === "unknown" ? <p className="note">{say("kind.unknown.rated")}</p> : null}
+        {view.state === "open" && view.wishes ? (
+          <Wishes wishes={view.wishes} formKey={view.key} mayCharge={view.mayCharge} bench={view.bench} />
+        ) : null}
+      </div>
+    </>
+  )
+}

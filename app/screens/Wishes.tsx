@@ -1,0 +1,202 @@
+import { Button, Input, NativeSelect } from "@chakra-ui/react"
+import { payerTerms } from "core/rules/index.ts"
+import { Form, Link } from "react-router"
+import { say, sayReasons, wordFor } from "../messages/index.ts"
+import type { WishesView } from "./rateView.server.ts"
+
+const signed = (cost: string): string => (cost.startsWith("-") ? `−${cost.slice(1)}` : `+${cost}`)
+
+/**
+ * What the chosen service can be asked for besides carrying, each with what it costs more, what it covers, and who
+ * pays. What is asked for and it does not know can be dropped here.
+ */
+export function Wishes({
+  wishes,
+  formKey,
+  mayCharge,
+  bench,
+}: {
+  wishes: WishesView
+  formKey: string
+  mayCharge: boolean
+  bench: string
+}) {
+  const { cover } = wishes
+  const asks = (option: string) => wishes.options.some((one) => one === option)
+  return (
+    <section className="wishes" aria-labelledby="wishes-title">
+      <h2 id="wishes-title">
+        {wishes.service ? say("wish.title", { service: wishes.serviceName }) : say("wish.title-none")}
+      </h2>
+      <Form method="post" className="wish-options">
+        <input type="hidden" name="intent" value="ask-option" />
+        <input type="hidden" name="key" value={formKey} />
+        <input type="hidden" name="service" value={wishes.service ?? ""} />
+        {wishes.known.map((one) => (
+          <Button
+            key={one.option}
+            type="submit"
+            name={one.asked ? "drop" : "ask"}
+            value={one.option}
+            aria-pressed={one.asked}
+            disabled={!one.asked && one.refusals.length > 0}
+            title={one.refusals.length > 0 ? sayReasons(one.refusals) : undefined}
+          >
+            {wordFor("option", one.option)}
+            {one.cost === null ? null : <b>{signed(one.cost)}</b>}
+          </Button>
+        ))}
+        {wishes.unknown.map((option) => (
+          <Button key={option} type="submit" name="drop" value={option} aria-pressed>
+            {wordFor("option", option)} <b>{say("wish.not-known")}</b>
+          </Button>
+        ))}
+      </Form>
+      {cover ? (
+        <p className="wish-cover">
+          {say(Number(cover.included) > 0 ? "wish.cover" : "wish.no-cover", { included: cover.included })}
+          {cover.worth ? ` ${say("wish.worth", { worth: cover.worth })}` : ""}
+          {wishes.known.some((one) => one.option === "declared-value")
+            ? ` ${say("wish.cover-most", { most: cover.most })}`
+            : ""}
+        </p>
+      ) : null}
+      <p>
+        <Link to={`/orders/quotes/new?order=${bench}`}>{say("quote.from-order")}</Link>
+      </p>
+      <div className="wish-forms">
+        {asks("declared-value") ? (
+          <Said
+            intent="ask-declared"
+            name="declared"
+            value={wishes.declared ?? ""}
+            formKey={formKey}
+            hint={cover?.worth}
+          />
+        ) : null}
+        {asks("dry-ice") ? (
+          <Said intent="ask-dry-ice" name="kg" value={wishes.dryIceKg ?? "1"} formKey={formKey} />
+        ) : null}
+        {asks("hold-at-location") ? (
+          <Said intent="ask-hold" name="hold" value={wishes.holdAt} formKey={formKey} wide />
+        ) : null}
+        {wishes.pallets ? (
+          <Form method="post">
+            <input type="hidden" name="intent" value="ask-stackable" />
+            <input type="hidden" name="key" value={formKey} />
+            <input type="hidden" name="stackable" value={wishes.stackable ? "no" : "yes"} />
+            <Button type="submit" aria-pressed={wishes.stackable}>
+              {say("wish.stackable")}
+            </Button>
+          </Form>
+        ) : null}
+        <Form method="post">
+          <input type="hidden" name="intent" value="ask-payer" />
+          <input type="hidden" name="key" value={formKey} />
+          <input type="hidden" name="service" value={wishes.service ?? ""} />
+          <label htmlFor="payer">{say("wish.payer")}</label>
+          <NativeSelect.Root width="170px" key={wishes.billing.terms}>
+            <NativeSelect.Field id="payer" name="terms" defaultValue={wishes.billing.terms}>
+              {payerTerms.map((terms) => (
+                <option key={terms} value={terms}>
+                  {say(`payer.${terms}`)}
+                </option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+          <label htmlFor="payer-account">{say("wish.account")}</label>
+          <Input
+            id="payer-account"
+            name="account"
+            width="130px"
+            key={wishes.billing.account}
+            defaultValue={wishes.billing.account}
+            maxLength={40}
+          />
+          <Button type="submit">{say("wish.set")}</Button>
+        </Form>
+        {mayCharge ? (
+          <Form method="post">
+            <input type="hidden" name="intent" value="charge" />
+            <input type="hidden" name="key" value={formKey} />
+            <label htmlFor="charged">{say("wish.charge")}</label>
+            <Input
+              id="charged"
+              name="amount"
+              width="90px"
+              inputMode="decimal"
+              key={wishes.byHand?.amount ?? ""}
+              defaultValue={wishes.byHand?.amount ?? ""}
+            />
+            <label htmlFor="charged-why">{say("wish.charge-why")}</label>
+            <Input
+              id="charged-why"
+              name="why"
+              width="180px"
+              key={wishes.byHand?.why ?? ""}
+              defaultValue={wishes.byHand?.why ?? ""}
+              maxLength={120}
+            />
+            <Button type="submit">{say("wish.set")}</Button>
+          </Form>
+        ) : null}
+        {wishes.dutiesPayers.length > 0 ? (
+          <Form method="post">
+            <input type="hidden" name="intent" value="ask-duties" />
+            <input type="hidden" name="key" value={formKey} />
+            <label htmlFor="duties">{say("wish.duties")}</label>
+            <NativeSelect.Root width="170px" key={wishes.dutiesPayer ?? ""}>
+              <NativeSelect.Field id="duties" name="payer" defaultValue={wishes.dutiesPayer ?? ""}>
+                <option value="">{say("wish.duties-incoterm")}</option>
+                {wishes.dutiesPayers.map((payer) => (
+                  <option key={payer} value={payer}>
+                    {wordFor("payer", payer)}
+                  </option>
+                ))}
+              </NativeSelect.Field>
+              <NativeSelect.Indicator />
+            </NativeSelect.Root>
+            <Button type="submit">{say("wish.set")}</Button>
+          </Form>
+        ) : null}
+      </div>
+    </section>
+  )
+}
+
+/** One thing that is said of the shipment, with its button. */
+function Said({
+  intent,
+  name,
+  value,
+  formKey,
+  hint = null,
+  wide = false,
+}: {
+  intent: string
+  name: string
+  value: string
+  formKey: string
+  hint?: string | null
+  wide?: boolean
+}) {
+  return (
+    <Form method="post">
+      <input type="hidden" name="intent" value={intent} />
+      <input type="hidden" name="key" value={formKey} />
+      <label htmlFor={`wish-${name}`}>{say(`wish.${name}`)}</label>
+      <Input
+        id={`wish-${name}`}
+        name={name}
+        width={wide ? "220px" : "110px"}
+        inputMode={wide ? undefined : "decimal"}
+        key={value}
+        defaultValue={value}
+        placeholder={hint ?? ""}
+        maxLength={120}
+      />
+      <Button type="submit">{say("wish.set")}</Button>
+    </Form>
+  )
+}

@@ -1,0 +1,18 @@
+import { accepted, reason, refused } from "../../refusal/index.ts"
+import { figureFor } from "../../tariff/index.ts"
+import type { Charge } from "../charge.ts"
+import { baseCharge, type Pricer } from "./base.ts"
+
+/** One price for the carrier's own box, whatever it weighs up to the limit, by zone or not. */
+export const byBox: Pricer<"box"> = (asked) => {
+  const { boxes } = asked.price
+  const charges: Charge[] = []
+  for (const { one } of asked.packages) {
+    const box = one.packaging ?? ""
+    const price = Object.hasOwn(boxes, box) ? figureFor(boxes[box] as string, asked.zone) : null
+    if (price === null)
+      return refused(reason("rate.own-box-only", { package: one.number, boxes: Object.keys(boxes).join(", ") }))
+    charges.push(baseCharge(asked, one.number, price, reason("why.box", { box })))
+  }
+  return accepted({ charges, paid: asked.packages.map((one) => ({ package: one.one.number, weight: one.actual })) })
+}

@@ -1,0 +1,104 @@
+import { Decimal } from "decimal.js"
+import { isMilitary, isPostBox } from "../address/index.ts"
+import { type Reason, reason } from "../refusal/index.ts"
+import { inRange, type Service, type Tariff } from "../tariff/index.ts"
+import { lengthIn } from "../units/index.ts"
+import { edgesIn, lengthAndGirth, weightIn } from "./measures.ts"
+import type { RatedPackage, RateRequest } from "./request.ts"
+
+/** Why a service does not go there, to such a receiver. */
+export function outOfReach(tariff: Tariff, { reach }: Service, { shipTo }: RateRequest): Reason[] {
+  const reasons: Reason[] = []
+  if (!reach.countries.includes(shipTo.country)) reasons.push(reason("rate.country", { country: shipTo.country }))
+  if (isPostBox(shipTo) && !reach.postBox) reasons.push(reason("rate.post-box"))
+  if (isMilitary(shipTo) && !reach.military) reasons.push(reason("rate.military"))
+  if (shipTo.country === tariff.country && reach.statesNotServed.includes(shipTo.state))
+    reasons.push(reason("rate.state", { state: shipTo.state }))
+  if (shipTo.kind === "residential" && !reach.residential) reasons.push(reason("rate.business-only"))
+  if (shipTo.kind === "business" && !reach.business) reasons.push(reason("rate.residential-only"))
+  for (const area of reach.areasNotServed)
+    if (tariff.areas[area]?.some((range) => inRange(range, shipTo)))
+      reasons.push(reason("rate.area", { area, postalCode: shipTo.postalCode }))
+  return reasons
+}
+
+/** Why a service does not take such goods. */
+export function goodsRefused({ goods, limits }: Service, request: RateRequest): Reason[] {
+  const reasons: Reason[] = []
+  const dangerous = request.dangerous ?? []
+  const unNumbers = (some: typeof dangerous) => [...new Set(some.map((one) => one.unNumber))].join(", ")
+  const over = dangerous.filter((one) => !one.limitedQuantity)
+  if (goods.dangerous === "none" && dangerous.length > 0)
+    reasons.push(reason("rate.dangerous", { unNumbers: unNumbers(dangerous) }))
+  if (goods.dangerous === "limited-quantity" && over.length > 0)
+    reasons.push(reason("rate.not-limited", { unNumbers: unNumbers(over) }))
+  const other = dangerous.filter((one) => goods.classes.length > 0 && !goods.classes.includes(one.hazard))
+  if (goods.dangerous !== "none" && other.length > 0)
+    reasons.push(reason("rate.hazard-class", { unNumbers: unNumbers(other), classes: goods.classes.join(", ") }))
+  if (limits.value !== null && request.value?.amount.gt(limits.value))
+    reasons.push(reason("rate.over-value", { figure: request.value.amount.toFixed(2), limit: limits.value }))
+  return reasons
+}
+
+/** Why a service does not take such packages: how they stand, weight, size, number. */
+export function packagesRefused(service: Service, packages: readonly RatedPackage[]): Reason[] {
+  const { limits, lengthUnit, weighing, goods } = service
+  const reasons = packages.flatMap((one) => {
+    const pallet = one.handling === "pallet"
+    if (pallet && goods.handling === "parcel") return [reason("rate.pallet", { package: one.number })]
+    if (!pallet && goods.handling === "pallet") return [reason("rate.not-on-pallet", { package: one.number })]
+    const edges = edgesIn(one.size, lengthUnit)
+    const facts: [string, Decimal, string | null, string][] = [
+      ["rate.over-weight", weightIn(one.weight, weighing.unit), limits.weight, weighing.unit],
+      ["rate.over-length", edges[0], limits.length, lengthUnit],
+      ["rate.over-girth", lengthAndGirth(edges), limits.lengthAndGirth, lengthUnit],
+      ["rate.over-height", lengthIn(one.size.height, lengthUnit), limits.height, lengthUnit],
+    ]
+    return facts.flatMap(([code, figure, limit, unit]) =>
+      limit !== null && figure.gt(limit)
+        ? [reason(code, { package: one.number, figure: figure.toDecimalPlaces(1).toString(), limit, unit })]
+        : [],
+    )
+  })
+  if (limits.pieces !== null && packages.length > limits.pieces)
+    reasons.push(reason("rate.too-many-pieces", { pieces: packages.length, limit: limits.pieces }))
+  const weight = packages.reduce((sum, one) => sum.add(weightIn(one.weight, weighing.unit)), new Decimal(0))
+  if (limits.total !== null && weight.gt(limits.total))
+    reasons.push(
+      reason("rate.over-total", {
+        figure: weight.toDecimalPlaces(1).toString(),
+        limit: limits.total,
+        unit: weighing.unit,
+      }),
+    )
+  return reasons
+}
+
+/** Why a service can't do what is asked for besides carrying: options, cover, who pays. */
+export function wishesRefused(service: Service, request: RateRequest): Reason[] {
+  const reasons: Reason[] = []
+  const asked = request.options ?? new Set()
+  for (const option of asked) {
+    const rule = service.options.find((one) => one.option === option)
+    if (!rule) reasons.push(reason("rate.option", { option }))
+    for (const other of rule?.excludes ?? [])
+      if (asked.has(other)) reasons.push(reason("rate.option-excludes", { option, other }))
+    for (const other of rule?.requires ?? [])
+      if (!asked.has(other)) reasons.push(reason("rate.option-requires", { option, other }))
+  }
+  const payer = request.payer ?? "shipper"
+  if (!service.billing.freight.includes(payer)) reasons.push(reason("rate.payer", { payer }))
+  const duties = request.dutiesPayer
+  if (duties && !service.billing.duties.includes(duties)) reasons.push(reason("rate.duties-payer", { payer: duties }))
+  const { most } = service.cover
+  for (const one of request.packages)
+    if (one.declared?.amount.gt(most))
+      reasons.push(
+        reason(Number(most) === 0 ? "rate.no-cover" : "rate.cover", {
+          package: one.number,
+          figure: one.declared.amount.toFixed(2),
+          most,
+        }),
+      )
+  return reasons
+}

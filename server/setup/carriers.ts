@@ -1,0 +1,84 @@
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { z } from "zod"
+import { type Context, require } from "../accounts/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+
+export interface CarrierRow {
+  readonly id: number
+  readonly code: string
+  readonly name: string
+  readonly account: string
+  readonly accountForm: string
+  /** What is left on a prepaid account; null where the carrier bills us. */
+  readonly balance: string | null
+  readonly tolerance: string
+  readonly services: number
+  /** Number and first day of the version in force today, if there is one. */
+  readonly version: { readonly number: number; readonly from: string } | null
+  readonly drafts: number
+}
+
+/** All carriers, with what is in force today. */
+export async function carrierRows(db: Knex, today: string): Promise<CarrierRow[]> {
+  const rows = await db("carrier").orderBy("name")
+  const services = await db("service").groupBy("carrier_id").select("carrier_id", db.raw("COUNT(*) AS n"))
+  const versions = await db("tariff_version")
+    .orderBy([
+      { column: "valid_from", order: "desc" },
+      { column: "number", order: "desc" },
+    ])
+    .select("carrier_id", "number", "state", "valid_from", "valid_to")
+  return rows.map((row) => {
+    const own = versions.filter((one) => one.carrier_id === row.id)
+    const held = own.find(
+      (one) => one.state === "released" && one.valid_from <= today && (one.valid_to === null || one.valid_to >= today),
+    )
+    return {
+      id: row.id,
+      code: row.code,
+      name: row.name,
+      account: row.account,
+      accountForm: row.account_form,
+      balance: row.prepaid_balance === null ? null : Number(row.prepaid_balance).toFixed(2),
+      tolerance: Number(row.tolerance).toFixed(2),
+      services: Number(services.find((one) => one.carrier_id === row.id)?.n ?? 0),
+      version: held ? { number: held.number, from: held.valid_from } : null,
+      drafts: own.filter((one) => one.state === "draft").length,
+    }
+  })
+}
+
+const amount = z
+  .string()
+  .trim()
+  .regex(/^\d{1,9}(\.\d{1,2})?$/, { error: "carrier.amount" })
+
+export const carrierForm = z.object({
+  code: z.string().regex(/^[A-Z0-9]{2,8}$/, { error: "carrier.code" }),
+  account: z.string().trim().min(1, { error: "carrier.account" }).max(40),
+  accountForm: z.string().trim().max(40).default(""),
+  balance: z.union([z.literal(""), amount]).default(""),
+  tolerance: amount,
+})
+export type CarrierForm = z.infer<typeof carrierForm>
+
+/** Changes our account with a carrier, the balance of a prepaid one, and how far its answers may lie from our figures. */
+export async function saveCarrier(context: Context, form: CarrierForm): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  require(actor, "tariffs.manage")
+  return inTransaction(db, async (trx) => {
+    const row = await trx("carrier").where({ code: form.code }).forUpdate().first()
+    if (!row) return refused(reason("tariff.no-carrier"))
+    const changed = {
+      account: form.account,
+      account_form: form.accountForm,
+      prepaid_balance: form.balance === "" ? null : form.balance,
+      tolerance: form.tolerance,
+    }
+    await trx("carrier").where({ id: row.id }).update(changed)
+    await record(trx, actor, now, { action: "carrier.saved", detail: { code: form.code, ...changed } })
+    return accepted(null)
+  })
+}

@@ -1,0 +1,102 @@
+import { mkdirSync, writeFileSync } from "node:fs"
+import { createServer as createHttp } from "node:http"
+import type { AddressInfo } from "node:net"
+import { join } from "node:path"
+import { SMTPServer } from "smtp-server"
+import { answerJson, argument, bodyOf, FileState } from "../process.ts"
+
+/**
+ * A mail server. It takes mail over SMTP and keeps each message as a file `N.eml`; a message with an id that it has is
+ * taken and not kept twice. Its mailbox is read over HTTP on the port that `PUT /faults` is on too: `GET /messages` lists
+ * them, `GET /messages/N.eml` is one. Faults: `{ "fault": "busy" | "refuse" | "down" | null }`: asks to come later (451),
+ * refuses the recipient (550), or closes the connection.
+ *
+ * Arguments: --state FOLDER --port N (SMTP; HTTP is on the port that is printed second)
+ */
+interface Message {
+  readonly number: number
+  readonly id: string
+  readonly from: string
+  readonly to: string[]
+  readonly bytes: number
+}
+interface State {
+  messages: Message[]
+  fault: "busy" | "refuse" | "down" | null
+}
+const folder = argument("state")
+mkdirSync(folder, { recursive: true })
+const state = new FileState<State>(join(folder, "box.json"), { messages: [], fault: null })
+
+const refusal = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code })
+
+const smtp = new SMTPServer({
+  authOptional: true,
+  disabledCommands: ["AUTH", "STARTTLS"],
+  size: 20 * 1024 * 1024,
+  onConnect(_session, done) {
+    done(state.value.fault === "down" ? refusal(421, "closing") : null)
+  },
+  onRcptTo(address, _session, done) {
+    if (state.value.fault === "busy") return done(refusal(451, "come again later"))
+    if (state.value.fault === "refuse" || /@refused\./.test(address.address))
+      return done(refusal(550, "no such mailbox"))
+    done()
+  },
+  onData(stream, session, done) {
+    const parts: Buffer[] = []
+    stream.on("data", (part: Buffer) => parts.push(part))
+    stream.on("end", () => {
+      const bytes = Buffer.concat(parts)
+      const id = /^message-id:\s*(\S+)/im.exec(bytes.subarray(0, 8_192).toString("latin1"))?.[1] ?? ""
+      if (id === "" || !state.value.messages.some((one) => one.id === id)) {
+        const number = state.value.messages.length + 1
+        writeFileSync(join(folder, `${number}.eml`), bytes)
+        const from = session.envelope.mailFrom
+        state.value.messages.push({
+          number,
+          id,
+          from: from ? from.address : "",
+          to: session.envelope.rcptTo.map((one) => one.address),
+          bytes: bytes.length,
+        })
+        state.save()
+      }
+      done()
+    })
+  },
+})
+smtp.on("error", () => {})
+
+const http = createHttp((request, response) => {
+  const { pathname } = new URL(request.url ?? "/", "http://mail")
+  const number = /^\/messages\/(\d+)\.eml$/.exec(pathname)?.[1]
+  void (async () => {
+    if (pathname === "/faults" && request.method === "PUT") {
+      state.value.fault = (JSON.parse((await bodyOf(request)).toString()) as { fault: State["fault"] }).fault
+      state.save()
+      return answerJson(response, 200, { fault: state.value.fault })
+    }
+    if (pathname === "/messages") return answerJson(response, 200, state.value.messages)
+    if (number && state.value.messages.some((one) => one.number === Number(number))) {
+      const { readFile } = await import("node:fs/promises")
+      response.writeHead(200, { "content-type": "message/rfc822" }).end(await readFile(join(folder, `${number}.eml`)))
+      return
+    }
+    answerJson(response, 404, { reason: "no such address" })
+  })()
+})
+
+smtp.listen(Number(argument("port", "0")), "127.0.0.1", () => {
+  http.listen(0, "127.0.0.1", () => {
+    const at = (smtp.server.address() as AddressInfo).port
+    process.stdout.write(`listening ${at} ${(http.address() as AddressInfo).port}\n`)
+  })
+})
+const stop = () => {
+  http.close()
+  http.closeAllConnections()
+  smtp.close(() => process.exit(0))
+}
+process.on("SIGTERM", stop)
+process.on("SIGINT", stop)

@@ -1,0 +1,164 @@
+import { expect } from "@playwright/test"
+import { byHand, press, signIn, tabTo, test, type, url } from "./hands.ts"
+
+test("services are compared, an option is asked for at its price, one key chooses cheapest and fastest", async ({
+  page,
+}) => {
+  await signIn(page)
+  await page.goto(`${url()}/pick/48256`)
+  await byHand(page)
+  await page.goto(`${url()}/shipment/48256`)
+  await page.getByLabel("with all that is left").check()
+  await page.getByRole("button", { name: "Take it" }).click()
+  await expect(page.locator(".rates tr.next .strong")).toHaveText(/^\d+\.\d\d$/)
+  const cost = async () => Math.round(Number(await page.locator(".rates tr.next .strong").textContent()) * 100)
+
+  // the cheapest in time is chosen; the fastest by its word arrives no later than any other
+  const cheapest = await page.locator(".rates tr.next th").first().textContent()
+  await type(page, "fastest")
+  await expect(page).toHaveURL(/service=/)
+  await expect(page.locator(".rates tr.next .strong")).toHaveText(/^\d+\.\d\d$/)
+  expect(await page.locator(".rates tr.next th").first().textContent()).not.toBe(cheapest)
+  await type(page, "cheapest")
+  await expect(page.locator(".rates tr.next th").first()).toHaveText(cheapest as string)
+
+  // a carrier is hidden and shown; the address remembers it
+  const rows = await page.locator(".rates tbody tr").count()
+  const carriers = page.getByRole("navigation", { name: "Carriers shown" })
+  const hidden = (await carriers.getByRole("link").last().textContent()) as string
+  await carriers.getByRole("link", { name: hidden }).click()
+  await expect(page).toHaveURL(/hide=/)
+  await expect(page.locator(".rates tbody tr")).not.toHaveCount(rows)
+  await carriers.getByRole("link", { name: hidden }).click()
+  await expect(page.locator(".rates tbody tr")).toHaveCount(rows)
+
+  // asked for by keyboard alone, at the price that stands on the button
+  await page.getByRole("link", { name: "Larkspur Ground", exact: true }).click()
+  await expect(page.locator(".rates tr.next th").first()).toContainText("Larkspur Ground")
+  const before = await cost()
+  const signature = page.getByRole("button", { name: /^signature \+\d/ })
+  const more = Math.round(Number(((await signature.textContent()) ?? "").replace(/[^\d.]/g, "")) * 100)
+  await tabTo(page, signature)
+  await page.keyboard.press("Enter")
+  await expect(page.getByRole("button", { name: /^signature \+\d/ })).toHaveAttribute("aria-pressed", "true")
+  await expect.poll(cost).toBe(before + more)
+  await expect(page.locator(".rates .why")).toContainText("signature")
+
+  // the same goods otherwise, and on the map
+  await page.getByRole("link", { name: "other ways" }).click()
+  await expect(page.locator(".variants li").first()).toContainText("as it is packed")
+  await expect(page.locator(".rate-plot .variant")).toHaveCount(await page.locator(".variants li").count())
+  await page.getByRole("link", { name: "map", exact: true }).click()
+  await expect(page.getByRole("img", { name: /^Way from Duluth to/ })).toBeVisible()
+  await page.getByRole("link", { name: "plot", exact: true }).click()
+
+  // another pays: our cost is nobody's then, and carriers whose account it is not say so
+  await page.getByLabel("freight paid").selectOption("third-party")
+  await page.getByLabel("account", { exact: true }).fill("LK-300-1000")
+  await page
+    .locator("form", { has: page.getByLabel("freight paid") })
+    .getByRole("button", { name: "Set" })
+    .click()
+  await expect(page.locator(".rates tr.next")).toHaveCount(2)
+  await expect(page.locator(".rates tr.next").first()).toContainText("third party pays")
+  await expect(page.locator(".rates tr.next .strong")).toHaveText("")
+  await page.getByText(/services can't take it/).click()
+  await expect(page.locator(".cannot")).toContainText("LK-300-1000 is no account of Meridian Air")
+})
+
+test("a tariff is copied, changed with the linter looking on, tried on last month, and released", async ({ page }) => {
+  await signIn(page, "ada")
+  await page.goto(`${url()}/set-up/carriers/SIER/1`)
+  await page.getByRole("button", { name: "Copy into a draft" }).click()
+  await expect(page).toHaveURL(/SIER\/2$/)
+  await expect(page.getByRole("heading", { name: "The linter finds nothing" })).toBeVisible()
+  await page.getByLabel("Shows").selectOption("rates.SDD")
+  const editor = page.locator(".cm-content")
+  await expect(editor).toContainText("weight,")
+  // a cell that is no figure can't be saved
+  await editor.click()
+  await page.keyboard.press("Control+Home")
+  await page.keyboard.press("ArrowDown")
+  await page.keyboard.press("End")
+  await page.keyboard.type("x")
+  await expect(page.locator(".plate strong")).toHaveText("1 to mend")
+  await expect(page.locator(".lint-list")).toContainText("is no figure")
+  await page.keyboard.press("Backspace")
+  await expect(page.getByRole("heading", { name: "The linter finds nothing" })).toBeVisible()
+  // one that falls can be saved, and the linter says it
+  const zones = ((await page.locator(".cm-line").first().textContent()) ?? "").split(",").length - 1
+  await page.keyboard.press("ArrowDown")
+  await page.keyboard.press("Home")
+  await page.keyboard.press("Shift+End")
+  await page.keyboard.type(["2", ...Array.from({ length: zones }, () => "0.50")].join(","))
+  await expect(page.locator(".lint-list")).toContainText("of the row before")
+  await press(page, "Save the draft")
+  await expect(page.locator("#scan-said")).toHaveText("Saved.")
+  await page.getByRole("button", { name: "Try on last month" }).click()
+  await expect(page.locator(".tariff-side")).toContainText("Nothing was booked with this carrier in the last 31 days.")
+  await page.getByRole("button", { name: "Release" }).click()
+  await expect(page.locator("#scan-said")).toContainText("Released")
+  await page.getByRole("button", { name: "Withdraw" }).click()
+  await expect(page.locator("#scan-said")).toContainText("Withdrawn")
+  const table = await page.request.get(`${url()}/set-up/carriers/SIER/1/rates.SDD.csv`)
+  expect([table.status(), (await table.text()).split(/\r?\n/)[0]?.startsWith("weight,")]).toEqual([200, true])
+  const schema = (await (await page.request.get(`${url()}/set-up/carriers/schema.json`)).json()) as { $schema: string }
+  expect(schema.$schema).toBe("https://json-schema.org/draft/2020-12/schema")
+})
+
+test("the sales desk makes a quote, sees what is charged and no cost, and sends it; the clerk sends the order so", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "ilse")
+  await page.goto(`${url()}/orders/quotes/new`)
+  await page.getByLabel("Postal code").fill("58102")
+  await page.getByLabel("State").fill("ND")
+  await page.getByLabel("Packages").fill("3 x 22 lb 20 x 15 x 13 in\nfive pounds")
+  await press(page, "Make the quote")
+  await expect(page.getByRole("alert")).toContainText("Line 2, “five pounds”, can't be read")
+  // what was typed stays
+  await expect(page.getByLabel("Packages")).toHaveValue(/five pounds/)
+  await page.getByLabel("Packages").fill("3 x 22 lb 20 x 15 x 13 in")
+  await press(page, "Make the quote")
+  await expect(page).toHaveURL(/\/orders\/quotes\/Q\d+$/)
+  await expect(page.locator(".quote-services tbody tr").first()).toContainText(/\d+\.\d\d/)
+  expect(await page.locator(".quote-services").textContent()).not.toContain("our cost")
+  const pdf = await page.request.get(`${page.url()}/quote.pdf`)
+  expect(pdf.headers()["content-type"]).toBe("application/pdf")
+  await page.getByLabel("to", { exact: true }).fill("anna@example.com")
+  await page.getByRole("button", { name: "Send by e-mail" }).click()
+  await expect(page.locator(".quote-facts")).toContainText("to anna@example.com: sent")
+  const number = page.url().split("/").at(-1) as string
+
+  const maren = await (await browser.newContext()).newPage()
+  await signIn(maren)
+  await maren.goto(`${url()}/orders/quotes/${number}`)
+  await expect(maren.locator(".quote-services")).toContainText("our cost")
+  await maren.getByLabel("Use it for order").fill("99999")
+  await maren.getByRole("button", { name: "Send so" }).click()
+  await expect(maren.getByRole("alert")).toContainText("99999 is no order here.")
+  await maren.close()
+})
+
+test("many orders are rated in the background, one is changed, and the services are set", async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${url()}/orders?stage=released`)
+  const boxes = page.locator(".rows tbody input[type=checkbox]")
+  const count = Math.min(6, await boxes.count())
+  for (let at = 0; at < count; at += 1) await boxes.nth(at).check()
+  await page.getByLabel("With those chosen").selectOption("rate")
+  await page.getByLabel("Proposed").selectOption("cheapest")
+  await press(page, /order/)
+  await expect(page).toHaveURL(/\/orders\/rating\/\d+$/)
+  await expect(page.locator(".run-totals")).toContainText(`${count} of ${count} rated`)
+  const first = page.locator(".run-rows tbody tr").first()
+  const options = first.locator("select option")
+  if ((await options.count()) > 1) {
+    await first.locator("select").selectOption({ index: 1 })
+    await first.getByRole("button", { name: "Choose" }).click()
+    await expect(first).toContainText("by hand")
+  }
+  await press(page, /^Set \d+ services$/)
+  await expect(page.locator("#scan-said")).toContainText("orders are set")
+})

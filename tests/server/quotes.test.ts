@@ -1,0 +1,291 @@
+import { randomUUID } from "node:crypto"
+import { simpleParser } from "mailparser"
+import { RouterContextProvider } from "react-router"
+import { workContext } from "server/http/context.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { type QuoteAsked, quoteAsked } from "server/quotes/asked.ts"
+import { makeQuote, quoteByNumber, quotes, withdrawQuote } from "server/quotes/index.ts"
+import { mailQuote, mailsOf } from "server/quotes/send.ts"
+import { shipQuote } from "server/quotes/ship.ts"
+import { changeCharging, chargingRows, saveCharging } from "server/rating/charging.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { buy, offersFor } from "server/shipping/buy.ts"
+import { chargedOf, setCharged } from "server/shipping/charged.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { loader as quoteLoader } from "../../app/routes/quote.tsx"
+import {
+  as,
+  type Bench,
+  codes,
+  openBench,
+  orderBySource,
+  readyToBuy,
+  row,
+  takeFile,
+  value,
+  workAll,
+  workOf,
+} from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+  await bench.db("charging_rule").delete()
+})
+afterAll(() => bench.drop())
+
+const denver = { street: "1 Any Street", city: "Denver", state: "CO", postalCode: "80205", kind: "business" as const }
+const asked = (more: Record<string, unknown> = {}): QuoteAsked =>
+  quoteAsked.parse({
+    shipTo: denver,
+    packages: [{ count: 2, weight: "22", length: "20", width: "15", height: "13" }],
+    ...more,
+  })
+const admin = () => as(bench.context, { role: "administrator" })
+const quote = async (number: string) => {
+  const found = await quoteByNumber(bench.db, await warehouseById(bench.db, 1), number, bench.context.now)
+  if (!found) throw new Error("no quote")
+  return found
+}
+const make = async (more: Record<string, unknown> = {}, key: string = randomUUID()) =>
+  quote(value(await makeQuote(bench.context, { asked: asked(more) }, key)).number)
+
+describe("what customers are charged", () => {
+  it("is set up by the administrator, kept once, and in the order of the rules", async () => {
+    const form = { id: null, version: 0, name: "All plus ten", on: true, body: { from: "contract", percent: "10" } }
+    await expect(saveCharging(bench.context, form)).rejects.toThrow("charging.manage")
+    const { id } = value(await saveCharging(admin(), form))
+    expect(codes(await saveCharging(admin(), { ...form, name: " " }))).toEqual(["charging.no-name"])
+    expect(codes(await saveCharging(admin(), { ...form, body: { from: "flat", flat: "a" } }))).toEqual([
+      "charging.figure",
+    ])
+    expect(codes(await saveCharging(admin(), { ...form, id, version: 9, name: "Other" }))).toEqual([
+      "charging.changed-meanwhile",
+    ])
+    const second = value(await saveCharging(admin(), { ...form, name: "Flat", body: { from: "flat", flat: "12.50" } }))
+    value(await changeCharging(admin(), second.id, "up"))
+    expect((await chargingRows(bench.db)).map((one) => one.name)).toEqual(["Flat", "All plus ten"])
+    value(await changeCharging(admin(), second.id, "drop"))
+    value(await changeCharging(admin(), second.id, "drop"))
+    expect((await chargingRows(bench.db)).map((one) => one.name)).toEqual(["All plus ten"])
+  })
+
+  it("is kept with what is bought, and set by hand by the lead with a reason alone", async () => {
+    const { orderId, shipment } = await readyToBuy(bench.context, "CH-1")
+    await expect(setCharged(bench.context, orderId, "20", "loyal", randomUUID())).rejects.toThrow("charging.override")
+    const lead = as(bench.context, { role: "lead" })
+    expect(codes(await setCharged(lead, orderId, "20", " ", randomUUID()))).toEqual(["charging.why-needed"])
+    expect(codes(await setCharged(lead, orderId, "2,5", "x", randomUUID()))).toEqual(["charging.figure"])
+    const warehouse = await warehouseById(bench.db, 1)
+    const of = async () => {
+      const now = await shipmentOf(bench.db, orderId)
+      if (!now) throw new Error("no shipment")
+      const rated = await offersFor(bench.db, warehouse, now, bench.context.now)
+      const offer = rated.offers.find((one) => one.service.code === "LKG")
+      if (!offer?.rate) throw new Error("no rate")
+      return {
+        shipment: now,
+        contract: offer.rate.contract,
+        charged: chargedOf(rated.charging, warehouse, now, offer.service, offer.rate),
+      }
+    }
+    const byRule = await of()
+    // 10 % over our cost
+    expect(byRule.charged.amount.amount.toFixed(2)).toBe(
+      byRule.contract.amount.mul("1.1").toDecimalPlaces(2, 4).toFixed(2),
+    )
+    value(await setCharged(lead, orderId, "20.00", "loyal", randomUUID()))
+    const byHand = await of()
+    expect([byHand.charged.amount.amount.toFixed(2), byHand.charged.why[0]?.values.why]).toEqual(["20.00", "loyal"])
+    expect(byHand.shipment.version).toBe(shipment.version + 1)
+    value(
+      await buy(bench.context, orderId, {
+        version: byHand.shipment.version,
+        serviceCode: "LKG",
+        expected: { amount: byHand.contract.amount.toFixed(2), currency: "USD" },
+      }),
+    )
+    await workAll(bench.db)
+    const kept = await bench.db("shipment").where({ order_id: orderId }).first("charged_amount", "contract_amount")
+    expect([Number(kept.charged_amount), Number(kept.contract_amount)]).toEqual([20, byHand.contract.amount.toNumber()])
+    const share = await bench.db("order_freight").where({ order_id: orderId }).first("charged_amount")
+    expect(Number(share.charged_amount)).toBe(20)
+  })
+})
+
+describe("a quote", () => {
+  it("says of every service what is charged, or why it can't take it; the same key is the same quote", async () => {
+    const key = randomUUID()
+    const one = await make({}, key)
+    expect((await make({}, key)).id).toBe(one.id)
+    expect(one.quoted.services).toHaveLength(30)
+    const [best] = one.quoted.services
+    expect([best?.best, one.quoted.services.filter((service) => service.best).length]).toEqual([true, 1])
+    for (const service of one.quoted.services) {
+      expect(service.charged === null).toBe(service.refusals.length > 0)
+      // our cost and ten percent, half up
+      if (service.charged !== null && service.contract !== null)
+        expect(Math.round(Number(service.charged) * 100)).toBe(
+          Math.round(Math.round(Number(service.contract) * 100) * 1.1 + 1e-6),
+        )
+    }
+    expect(one.validUntil).toBe("2026-12-08")
+    const warehouse = await warehouseById(bench.db, 1)
+    const found = async (words: string) =>
+      (await quotes(bench.db, warehouse, words, bench.context.now)).map((each) => each.number)
+    expect(await found("denver 80205")).toContain(one.number)
+    expect(await found("denver nowhere")).toEqual([])
+  })
+
+  it("gives the same figures as a shipment of the same goods", async () => {
+    const { shipment } = await readyToBuy(bench.context, "Q-2")
+    const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+    const pack = shipment.packages[0]
+    if (!pack) throw new Error("no package")
+    const inches = (edge: { div: (by: number) => { toString: () => string } }) =>
+      Number(edge.div(25.4).toString()).toFixed(4)
+    const one = await make({
+      shipTo: {
+        ...denver,
+        kind: shipment.shipTo.kind,
+        state: shipment.shipTo.state,
+        postalCode: shipment.shipTo.postalCode,
+      },
+      packages: [
+        {
+          weight: Number(pack.actual.div("0.45359237")).toFixed(4),
+          length: inches(pack.outer.length),
+          width: inches(pack.outer.width),
+          height: inches(pack.outer.height),
+        },
+      ],
+    })
+    const contract = (code: string) => one.quoted.services.find((service) => service.code === code)?.contract
+    for (const code of ["LKG", "LKX", "CVP"])
+      expect([code, contract(code)]).toEqual([
+        code,
+        offers.find((offer) => offer.service.code === code)?.rate?.contract.amount.toFixed(2),
+      ])
+  })
+
+  it.each([
+    ["nothing to send", { packages: [] }, ["quote.nothing"]],
+    ["packages and items", { lines: [{ sku: "YST-ALE-500", quantity: 1 }] }, ["quote.both"]],
+    ["an item that is not known", { packages: [], lines: [{ sku: "NO-SUCH", quantity: 1 }] }, ["quote.no-item"]],
+    ["a postal code that is none", { shipTo: { ...denver, postalCode: "8O205" } }, ["address.postal-code-shape"]],
+    ["a customer that is none", { customer: "NOBODY" }, ["quote.no-customer"]],
+    [
+      "what nobody takes",
+      { packages: [{ weight: "99999", length: "999", width: "999", height: "999" }] },
+      ["quote.no-service"],
+    ],
+  ])("is refused for %s", async (_, more, expected) => {
+    const outcome = await makeQuote(bench.context, { asked: asked(more) }, randomUUID())
+    expect(codes(outcome).slice(0, 1)).toEqual(expected)
+  })
+
+  it("of items is packed as they probably would be", async () => {
+    const one = await make({ packages: [], lines: [{ sku: "yst-ale-500", quantity: 12 }] })
+    expect(one.quoted.services.find((service) => service.code === "LKG")?.charged).toMatch(/^\d+\.\d\d$/)
+  })
+
+  it("shows the sales desk what is charged, never what it costs us", async () => {
+    const one = await make()
+    const read = async (role: "sales" | "clerk") => {
+      const context = new RouterContextProvider()
+      context.set(workContext, await workOf(as(bench.context, { role })))
+      return JSON.stringify(await quoteLoader({ params: { number: one.number }, context } as never))
+    }
+    expect(await read("clerk")).toContain('"contract"')
+    const sales = await read("sales")
+    expect(sales).toContain('"charged"')
+    expect(sales).not.toMatch(/contract|margin|"list"/)
+  })
+})
+
+describe("a quote is used", () => {
+  it("for an order that goes there, at the quoted charge, once", async () => {
+    const one = await make({ options: ["signature"] })
+    await takeFile(
+      bench.context,
+      row({ order_number: "QS-1" }),
+      row({ order_number: "QS-2", postal_code: "60601", state: "IL", city: "Chicago" }),
+    )
+    const order = await orderBySource(bench.db, "QS-1")
+    const other = await orderBySource(bench.db, "QS-2")
+    const use = (number: string, service = "LKG") => shipQuote(bench.context, one.id, number, service)
+    expect(codes(await use("99999"))).toEqual(["quote.no-order"])
+    expect(codes(await use(other.bench_number))).toEqual(["quote.elsewhere"])
+    expect(codes(await use(order.bench_number, "HLG"))).toEqual(["quote.not-quoted"])
+    value(await use(order.bench_number))
+    value(await use(order.bench_number))
+    expect(codes(await use(order.bench_number, "LKX"))).toEqual(["quote.shipped"])
+    const shipment = await shipmentOf(bench.db, order.id)
+    const service = await bench.db("service").where({ code: "LKG" }).first("id")
+    expect(shipment).toMatchObject({
+      wishes: { options: ["signature"] },
+      chosenServiceId: service.id,
+      chargedByHand: { amount: one.quoted.services.find((each) => each.code === "LKG")?.charged },
+    })
+    expect((await quote(one.number)).shippedWith).toBe(order.bench_number)
+    expect(codes(await withdrawQuote(bench.context, one.id))).toEqual(["quote.shipped"])
+  })
+
+  it("not when its time is over, or it was taken back", async () => {
+    const one = await make()
+    await takeFile(bench.context, row({ order_number: "QS-3" }))
+    const { bench_number: number } = await orderBySource(bench.db, "QS-3")
+    await bench.db("quote").where({ id: one.id }).update({ valid_until: "2026-11-23" })
+    expect(codes(await shipQuote(bench.context, one.id, number, "LKG"))).toEqual(["quote.over"])
+    value(await withdrawQuote(bench.context, one.id))
+    value(await withdrawQuote(bench.context, one.id))
+    expect(codes(await shipQuote(bench.context, one.id, number, "LKG"))).toEqual(["quote.withdrawn"])
+  })
+})
+
+describe("a quote is sent by e-mail", () => {
+  const words = { subject: "Freight quote", body: "Attached." }
+  const box = () => {
+    const { hostname, searchParams } = new URL(bench.at.mail)
+    return `http://${hostname}:${searchParams.get("mailbox")}`
+  }
+  const fault = (name: string | null) =>
+    fetch(`${box()}/faults`, { method: "PUT", body: JSON.stringify({ fault: name }) })
+  const list = async () => (await (await fetch(`${box()}/messages`)).json()) as { number: number; to: string[] }[]
+
+  it("once, with its paper, after the server was busy", async () => {
+    const one = await make()
+    expect(codes(await mailQuote(bench.context, one.number, "anna", words, randomUUID()))).toEqual(["quote.no-address"])
+    await fault("busy")
+    const key = randomUUID()
+    value(await mailQuote(bench.context, one.number, "anna@example.com", words, key))
+    value(await mailQuote(bench.context, one.number, "anna@example.com", words, key))
+    await workAll(bench.db, 2)
+    expect((await mailsOf(bench.context, one.id)).map((mail) => [mail.state, mail.trouble !== null])).toEqual([
+      ["waiting", true],
+    ])
+    await fault(null)
+    await workAll(bench.db)
+    expect(await mailsOf(bench.context, one.id)).toMatchObject([{ state: "sent", trouble: null }])
+    const messages = (await list()).filter((message) => message.to.includes("anna@example.com"))
+    expect(messages).toHaveLength(1)
+    // read back by an independent parser (RFC 5322, MIME): the paper is attached whole
+    const mail = await simpleParser(await (await fetch(`${box()}/messages/${messages[0]?.number}.eml`)).text())
+    expect([mail.subject, mail.from?.value[0]?.address]).toEqual(["Freight quote", "shipping@northlake.example"])
+    const [paper] = mail.attachments
+    expect([paper?.filename, paper?.contentType, paper?.content.subarray(0, 5).toString()]).toEqual([
+      `${one.number}.pdf`,
+      "application/pdf",
+      "%PDF-",
+    ])
+  })
+
+  it("and what the server refuses for good is said and not tried again", async () => {
+    const one = await make()
+    value(await mailQuote(bench.context, one.number, "no@refused.example", words, randomUUID()))
+    await workAll(bench.db, 2)
+    expect(await mailsOf(bench.context, one.id)).toMatchObject([
+      { state: "refused", trouble: expect.stringContaining("550") },
+    ])
+  })
+})

@@ -1,0 +1,142 @@
+import { randomUUID } from "node:crypto"
+import { addPackage, openShipment, putIn } from "server/packing/index.ts"
+import { type Shipment, shipmentOf } from "server/packing/shipment.ts"
+import { importDeliveries, onTimeBy } from "server/rating/onTime.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { offersFor } from "server/shipping/buy.ts"
+import { variantsOf } from "server/shipping/variants.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import {
+  as,
+  askForLabels,
+  type Bench,
+  codes,
+  openBench,
+  orderBySource,
+  packed,
+  pickAll,
+  readyToBuy,
+  row,
+  takeFile,
+  value,
+  workAll,
+} from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+const rated = async (shipment: Shipment) =>
+  offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+const variants = async (orderId: number) => {
+  const shipment = (await shipmentOf(bench.db, orderId)) as Shipment
+  return variantsOf(bench.context, await rated(shipment), shipment)
+}
+const least = (offers: Awaited<ReturnType<typeof rated>>["offers"], needs: boolean) =>
+  Math.min(
+    ...offers.flatMap((one) => (one.rate && (one.needs !== null) === needs ? [Number(one.rate.contract.amount)] : [])),
+  )
+
+describe("other ways to send the same goods", () => {
+  it("as it stands and on a pallet cost what the comparison says at its cheapest", async () => {
+    const { orderId, shipment } = await readyToBuy(bench.context, "VA-1")
+    const { offers } = await rated(shipment)
+    const found = await variants(orderId)
+    expect(found.map((one) => [one.kind, Number(one.cost)])).toEqual([
+      ["as-packed", least(offers, false)],
+      ["pallet", least(offers, true)],
+    ])
+  })
+
+  it("joined with another order for the same place cost what both cost together, less the other by itself", async () => {
+    const place = { street: "77 Joined Way", postal_code: "80205", promised_on: "" }
+    await takeFile(bench.context, row({ order_number: "VA-2", ...place }), row({ order_number: "VA-3", ...place }))
+    const [one, two] = [await packed(bench.context, "VA-2"), await packed(bench.context, "VA-3")]
+    const found = (await variants(one.orderId)).find((each) => each.kind === "joined")
+    expect(found?.other).toBe((await orderBySource(bench.db, "VA-3")).bench_number)
+    // the same two cartons as one shipment
+    const both = {
+      ...one.shipment,
+      packages: [
+        ...one.shipment.packages,
+        ...two.shipment.packages.map((pack) => ({
+          ...pack,
+          number: pack.number + 1,
+          lineIds: one.shipment.packages[0]?.lineIds ?? [],
+        })),
+      ],
+    }
+    const together = least((await rated(both)).offers, false)
+    const alone = least((await rated(two.shipment)).offers, false)
+    expect(Number(found?.cost)).toBeCloseTo(together - alone, 2)
+  })
+
+  it("as two shipments cost what the parts cost by their own cheapest services", async () => {
+    await takeFile(bench.context, row({ order_number: "VA-4", quantity: "6", street: "4 Split Road" }))
+    const orderId = (await orderBySource(bench.db, "VA-4")).id
+    await pickAll(bench.context, orderId)
+    value(await openShipment(bench.context, orderId))
+    value(await addPackage(bench.context, orderId, "K12"))
+    let shipment = value(await addPackage(bench.context, orderId, "K12"))
+    const lineId = shipment.lines[0]?.id as number
+    for (const [at, quantity] of [
+      [1, 5],
+      [2, 1],
+    ] as const)
+      shipment = value(
+        await putIn(bench.context, orderId, { package: at, lineId, quantity, scanned: true, scanId: randomUUID() }),
+      )
+    const two = (await variants(orderId)).find((one) => one.kind === "two")
+    expect(two?.services).toHaveLength(2)
+    const part = async (number: number) =>
+      least(
+        (await rated({ ...shipment, packages: shipment.packages.filter((one) => one.number === number) })).offers,
+        false,
+      )
+    expect(Number(two?.cost)).toBeCloseTo((await part(1)) + (await part(2)), 2)
+  })
+})
+
+describe("when packages were delivered", () => {
+  const admin = () => as(bench.context, { role: "administrator" })
+  it("is taken in of ours by their tracking numbers, of others with what is known of them, once each", async () => {
+    const { orderId, shipment } = await readyToBuy(bench.context, "OT-1")
+    await askForLabels(bench.context, orderId, shipment)
+    await workAll(bench.db)
+    const own = await bench.db("package").where({ shipment_id: shipment.id }).first("tracking")
+    const sent = await bench.db("shipment").where({ id: shipment.id }).first("service_id", "arrives_on")
+    const others = Array.from(
+      { length: 19 },
+      (_, at) => `P-${at},LKG,2026-11-16,2026-11-19,2026-11-${at === 0 ? 21 : 19}`,
+    )
+    const file = [
+      "tracking,service,ship_date,promised_on,delivered_on",
+      `${own.tracking},,,,${sent.arrives_on}`,
+      ...others,
+    ].join("\n")
+    expect(value(await importDeliveries(admin(), file))).toEqual({ packages: 20 })
+    expect(value(await importDeliveries(admin(), file))).toEqual({ packages: 20 })
+    // 20 packages, one of them two days late: rank 19 is in time
+    expect((await onTimeBy(bench.db, "2026-11-24")).get(sent.service_id)).toEqual({
+      of: 20,
+      inTime: 19,
+      nineteenOfTwenty: 0,
+    })
+  })
+  it("is refused by line and field, and nothing is taken in then", async () => {
+    const before = await bench.db("delivery").count({ n: "id" }).first()
+    const outcome = await importDeliveries(
+      admin(),
+      "tracking,service,ship_date,promised_on,delivered_on\nA-1,LKG,2026-11-16,2026-11-19,2026-11-19\nA-2,NONE,2026-11-16,2026-11-19,2026-11-19\nA-3,LKG,2026-11-16,2026-11-19,soon",
+    )
+    expect(outcome.ok ? [] : outcome.reasons.map((one) => [one.values.line, one.values.field])).toEqual([
+      ["3", "service"],
+      ["4", "delivered_on"],
+    ])
+    expect(await bench.db("delivery").count({ n: "id" }).first()).toEqual(before)
+    expect(codes(await importDeliveries(admin(), ""))).toEqual(["delivery.no-rows"])
+    await expect(importDeliveries(bench.context, "")).rejects.toThrow("tariffs.manage")
+  })
+})
