@@ -300,6 +300,7 @@ export const enIntake = {
   "order-new.plate-one": "1 line for {customer}",
   "order-new.plate-waits": "needs a customer, and an item with its quantity",
   "order-new.copied": "A copy of {bench}.",
+  "order-new.quoted": "For quote {number}.",
   "order-new.kept": "What is typed is kept.",
   "order-new.typing": "Typing.",
   "order-new.not-kept": "Not kept.",

@@ -17,6 +17,7 @@ import {
   saveDraft,
   takeDraft,
 } from "server/intake/typed.ts"
+import { draftOfQuote } from "server/quotes/order.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { AddressLookUp } from "../screens/AddressLookUp.tsx"
 import { Choice, TextField } from "../screens/Fields.tsx"
@@ -33,16 +34,27 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const url = new URL(request.url)
   const id = url.searchParams.get("draft")
   const copy = url.searchParams.get("copy")
-  if (!id) throw redirect(`/orders/new?draft=${crypto.randomUUID()}${copy ? `&copy=${encodeURIComponent(copy)}` : ""}`)
+  const number = url.searchParams.get("quote")
+  if (!id) {
+    url.searchParams.set("draft", crypto.randomUUID())
+    throw redirect(`/orders/new${url.search}`)
+  }
   if (!isDraftId(id)) throw data(null, { status: 404 })
   const known = await draft(work, id)
   if (known?.takenAs) throw redirect(`/orders/${known.takenAs}`)
   const today = localDate(work.now, work.warehouse.zone)
   const copied = known || !copy ? null : await copyOf(work, copy, today)
-  const empty = draftContent.parse({ ordered_on: today, country: work.warehouse.country, currency: "USD" })
+  const quoted = known || !number ? null : await draftOfQuote(work, number)
+  const empty = draftContent.parse({
+    ordered_on: today,
+    country: work.warehouse.country,
+    currency: work.warehouse.currency,
+  })
+  const content = known?.content ?? copied ?? quoted ?? empty
   return {
     id,
-    content: known?.content ?? copied ?? empty,
+    content,
+    services: (await work.db("service").orderBy("name").pluck("name")) as string[],
     version: known?.version ?? 0,
     copied: copied ? copy : null,
     by: known?.by ?? null,
@@ -81,7 +93,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     if (intent === "save") return { said: null, version: saved.value.version }
     const taken = await takeDraft(work, id)
     if (!taken.ok) return { ...refusal(sayReasons(taken.reasons)), version: saved.value.version }
-    throw redirect(`/orders/${taken.value.bench}`)
+    const { bench, quote } = taken.value
+    throw redirect(quote ? `/orders/quotes/${quote}?bench=${bench}` : `/orders/${bench}`)
   })
 }
 
@@ -122,9 +135,10 @@ function Typed({
   const rows = Math.max(4, content.lines.length + 1)
   const good = content.lines.filter((line) => line.sku.trim() && line.quantity.trim())
   const ready = content.customer.trim() !== "" && good.length > 0
-  const head = (name: Exclude<keyof DraftContent, "lines">, more: { type?: string; most?: number } = {}) => (
-    <TextField name={name} label={`field.${name}`} value={content[name]} onChange={set(name)} {...more} />
-  )
+  const head = (
+    name: Exclude<keyof DraftContent, "lines" | "quote">,
+    more: { type?: string; most?: number; list?: string; mode?: "decimal" } = {},
+  ) => <TextField name={name} label={`field.${name}`} value={content[name]} onChange={set(name)} {...more} />
   return (
     <Screen
       ribbon={{}}
@@ -148,6 +162,7 @@ function Typed({
       <div className="place-head">
         <h1>{say("order-new.title")}</h1>
         <p role="status">
+          {content.quote ? `${say("order-new.quoted", { number: content.quote })} ` : ""}
           {loaderData.copied ? `${say("order-new.copied", { bench: loaderData.copied })} ` : ""}
           {say(saving.trouble ? "order-new.not-kept" : saving.state === "kept" ? "order-new.kept" : "order-new.typing")}
           {saving.trouble ? <b className="ember"> {saving.trouble}</b> : null}
@@ -164,6 +179,7 @@ function Typed({
         <input type="hidden" name="intent" value="take" />
         <input type="hidden" name="draft" value={loaderData.id} />
         <input type="hidden" name="version" value={saving.version} />
+        <input type="hidden" name="quote" value={content.quote} />
         <section className="typed-lines">
           <div className="typed-head">
             {head("customer", { most: 60 })}
@@ -284,7 +300,14 @@ function Typed({
             {head("reference", { most: 60 })}
             {head("cost_centre", { most: 60 })}
             {head("currency", { most: 3 })}
+            {head("service_asked", { most: 24, list: "services" })}
+            {head("freight_paid", { most: 12, mode: "decimal" })}
           </div>
+          <datalist id="services">
+            {loaderData.services.map((name) => (
+              <option key={name} value={name} />
+            ))}
+          </datalist>
           {head("notes", { most: 500 })}
         </section>
         <section>

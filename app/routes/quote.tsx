@@ -19,7 +19,7 @@ import { useShell } from "../shell/useNow.ts"
 import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/quote"
 
-export async function loader({ params, context }: Route.LoaderArgs) {
+export async function loader({ params, request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "quotes.make")
   const quote = await quoteByNumber(work.db, work.warehouse, params.number, work.now)
@@ -60,6 +60,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     chosen: quote.chosen,
     from: quote.from,
     shippedWith: quote.shippedWith,
+    bench: new URL(request.url).searchParams.get("bench")?.slice(0, 12) ?? quote.from ?? "",
     madeBy: quote.madeBy,
     madeAt: quote.madeAt,
     mails: await mailsOf(work, quote.id),
@@ -125,7 +126,9 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
           open && quote.mayShip
             ? {
                 verb: say("quote.plate-use", { service: name }),
-                detail: say("quote.plate-use-detail"),
+                detail: quote.bench
+                  ? say("quote.plate-use-for", { bench: quote.bench })
+                  : say("quote.plate-use-detail"),
                 ready: true,
                 form: "quote-use",
               }
@@ -271,15 +274,9 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
             {open && quote.mayShip ? (
               <p className="quote-order">
                 <label htmlFor="quote-bench">{say("quote.use")}</label>
-                <Input
-                  id="quote-bench"
-                  name="bench"
-                  defaultValue={quote.from ?? ""}
-                  width="110px"
-                  required
-                  maxLength={12}
-                />
+                <Input id="quote-bench" name="bench" defaultValue={quote.bench} width="110px" required maxLength={12} />
                 <Button type="submit">{say("quote.use-do")}</Button>
+                {quote.from ? null : <Link to={`/orders/new?quote=${quote.number}`}>{say("quote.write-order")}</Link>}
               </p>
             ) : null}
           </Form>

@@ -110,7 +110,10 @@ describe("price", () => {
     // 10 lb: 10.00 and three started steps of 2 lb over 5 (5 / 2 = 2.5) at 1.50 = 14.50
     expect(lines(rated(express, [small]))).toEqual([["base", "14.50"]])
     // no rate in zone 2: refused, not free
-    expect(refusals(express, [small], { shipTo: { postalCode: "55802", state: "MN" } })).toEqual(["rate.no-price"])
+    const near = { shipTo: { postalCode: "55802", state: "MN" } }
+    expect(refusals(express, [small], near)).toEqual(["rate.no-price"])
+    // of every package that has none
+    expect(refusals(express, [small, { ...small, number: 2 }], near)).toEqual(["rate.no-price", "rate.no-price"])
   })
   it("has a discount by the height of the charge", () => {
     const stepped = tariffOf(parcelService, {
@@ -143,6 +146,11 @@ describe("price", () => {
       ["base", "19.50"],
     ])
     expect(refusals(box, [{ ...small, packaging: "K12" }])).toEqual(["rate.own-box-only"])
+    const [first, second] = [
+      { ...small, packaging: "K12" },
+      { ...small, number: 2, packaging: null },
+    ]
+    expect(refusals(box, [first, second])).toEqual(["rate.own-box-only", "rate.own-box-only"])
     expect(refusals(box, [{ ...small, packaging: "toString" }])).toEqual(["rate.own-box-only"])
   })
   it("rounds a line as the tariff says", () => {

@@ -28,6 +28,10 @@ export const draftContent = z.object({
   incoterm: text(6),
   incoterm_place: text(80),
   currency: text(6),
+  service_asked: text(40),
+  freight_paid: text(20),
+  /** Number of the quote that it was begun from. */
+  quote: text(16),
   reference: text(80),
   cost_centre: text(80),
   notes: text(600),
@@ -133,12 +137,15 @@ export async function dropDraft({ db, actor }: Context, id: string): Promise<voi
  * Makes an order of a draft. Refused with every reason, by line and field, when it is not good; the draft stays. Safe to
  * repeat: a draft becomes one order.
  */
-export async function takeDraft(context: Context, id: string): Promise<Outcome<{ bench: string }>> {
+export async function takeDraft(
+  context: Context,
+  id: string,
+): Promise<Outcome<{ readonly bench: string; readonly quote: string }>> {
   const { db, actor } = context
   const found = await draft(context, id)
   if (!found) return refused(reason("draft.unknown"))
-  if (found.takenAs) return accepted({ bench: found.takenAs })
-  const { lines, ...head } = found.content
+  const { lines, quote, ...head } = found.content
+  if (found.takenAs) return accepted({ bench: found.takenAs, quote })
   if (lines.length === 0) return refused(reason("draft.no-lines"))
   const number = head.order_number.trim() || `T-${id.slice(0, 8).toUpperCase()}`
   const source = await db("order_source").where({ code: "typed" }).first("id", "name")
@@ -150,7 +157,7 @@ export async function takeDraft(context: Context, id: string): Promise<Outcome<{
   const taken = await takeDocument(context, source.id, source.name, rows)
   if (!taken.ok) return taken
   await db("order_draft").where({ id, warehouse_id: actor.warehouseId }).update({ taken_as: taken.value.bench })
-  return accepted({ bench: taken.value.bench })
+  return accepted({ bench: taken.value.bench, quote })
 }
 
 /** A draft with what an earlier order says, dates and numbers left out. Null when there is no such order here. */
@@ -182,6 +189,7 @@ export async function copyOf({ db, actor }: Context, bench: string, today: strin
     incoterm: order.incoterm,
     incoterm_place: order.incoterm_place,
     currency: order.currency,
+    service_asked: order.service_asked,
     reference: reference("Reference"),
     cost_centre: reference("Cost centre"),
     notes: order.notes,

@@ -16,9 +16,9 @@ export interface NewMail {
   readonly at: Date
 }
 
-/** Writes a message down, once by its key, and leaves sending it to a job. */
-export async function postMail(trx: Knex, mail: NewMail): Promise<void> {
-  await trx("mail")
+/** Writes a message down, once by its key, and leaves sending it to a job. False where it was written before. */
+export async function postMail(trx: Knex, mail: NewMail): Promise<boolean> {
+  const [inserted] = await trx("mail")
     .insert({
       once_key: mail.onceKey,
       warehouse_id: mail.warehouseId,
@@ -33,8 +33,9 @@ export async function postMail(trx: Knex, mail: NewMail): Promise<void> {
     })
     .onConflict("once_key")
     .ignore()
-  const { id } = await trx("mail").where({ once_key: mail.onceKey }).first("id")
-  await enqueue(trx, "mail.send", `mail:${id}`, { mailId: id })
+  if (!inserted) return false
+  await enqueue(trx, "mail.send", `mail:${inserted}`, { mailId: inserted })
+  return true
 }
 
 /**

@@ -143,7 +143,8 @@ export async function makeQuote(
       })
       .onConflict("once_key")
       .ignore()
-    const { id } = await trx("quote").where({ once_key: onceKey }).first("id")
+    const { id, number: given } = await trx("quote").where({ once_key: onceKey }).first("id", "number")
+    if (given) return accepted({ id, number: given })
     const number = `Q${100_000 + id}`
     await trx("quote").where({ id }).update({ number })
     await record(trx, actor, now, { action: "quote.made", orderId: wanted.orderId ?? null, detail: { number } })

@@ -1,6 +1,10 @@
+import { localDate } from "core/calendar/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
+import { require } from "../accounts/index.ts"
 import type { Work } from "../http/context.ts"
+import { type DraftContent, draftContent } from "../intake/typed.ts"
 import { handled, shipmentOrDraft } from "../packing/shipment.ts"
+import { quoteByNumber } from "./index.ts"
 
 /** An order as the form of a new quote begins with it: its packages where they are packed, else its items. */
 export async function askedOfOrder(work: Work, bench: string) {
@@ -35,4 +39,47 @@ export async function askedOfOrder(work: Work, bench: string) {
       .join("\n"),
     items: packed.length > 0 ? "" : shipment.lines.map((line) => `${line.ordered} ${line.sku}`).join("\n"),
   }
+}
+
+/** What is typed of an order for a quote: its customer, address, day and items, by pieces. Null without such a quote. */
+export async function draftOfQuote(work: Work, number: string): Promise<DraftContent | null> {
+  require(work.actor, "orders.work")
+  const quote = await quoteByNumber(work.db, work.warehouse, number, work.now)
+  if (!quote) return null
+  const { shipTo, promisedOn, lines, note } = quote.asked
+  const skus = lines.map((line) => line.sku)
+  const pieces = new Map(
+    (
+      await work
+        .db("item")
+        .join("item_level", "item_level.item_id", "item.id")
+        .whereIn("item.sku", skus)
+        .where("item_level.quantity", 1)
+        .select("item.sku", "item_level.name")
+    ).map((row) => [String(row.sku).toUpperCase(), { sku: row.sku, unit: row.name }]),
+  )
+  return draftContent.parse({
+    quote: quote.number,
+    customer: quote.customer.name,
+    ordered_on: localDate(work.now, work.warehouse.zone),
+    promised_on: promisedOn,
+    company: shipTo.company,
+    attention: shipTo.attention,
+    street: shipTo.street,
+    street2: shipTo.street2,
+    city: shipTo.city,
+    state: shipTo.state,
+    postal_code: shipTo.postalCode,
+    country: shipTo.country,
+    phone: shipTo.phone,
+    address_kind: shipTo.kind,
+    currency: work.warehouse.currency,
+    notes: note,
+    lines: lines.map((line) => ({
+      sku: line.sku,
+      unit: "each",
+      ...pieces.get(line.sku.toUpperCase()),
+      quantity: String(line.quantity),
+    })),
+  })
 }

@@ -26,7 +26,7 @@ export async function mailQuote(
   if (quote.state === "withdrawn") return refused(reason("quote.withdrawn"))
   const bytes = await quotePdf(quoteModel(warehouse, quote), quote.madeAt)
   await inTransaction(db, async (trx) => {
-    await postMail(trx, {
+    const posted = await postMail(trx, {
       onceKey: `quote ${quote.id} ${key}`.slice(0, 100),
       warehouseId: warehouse.id,
       to,
@@ -37,7 +37,7 @@ export async function mailQuote(
       by: actor.name,
       at: now,
     })
-    await record(trx, actor, now, { action: "quote.mailed", detail: { number, to } })
+    if (posted) await record(trx, actor, now, { action: "quote.mailed", detail: { number, to } })
   })
   return accepted(null)
 }

@@ -1,20 +1,22 @@
 import { localDate } from "core/calendar/index.ts"
 import { wishesSchema } from "core/rating/index.ts"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
-import { parsed, record } from "../audit/index.ts"
-import { inTransaction } from "../db/connection.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import { type Mass, showMass, sumMass, timesMass } from "core/units/index.ts"
+import { type Context, may, require } from "../accounts/index.ts"
+import { parsed } from "../audit/index.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
+import { change } from "../packing/change.ts"
 import { openShipment } from "../packing/index.ts"
-import { shipmentOf } from "../packing/shipment.ts"
+import { handled, type Shipment } from "../packing/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-import { type QuoteAsked, quoteAsked } from "./asked.ts"
+import { type QuoteAsked, quoteAsked, rateableQuote } from "./asked.ts"
 import type { QuotedService } from "./index.ts"
 
 /**
  * Turns a quote into a shipment: the order is sent with the service that was quoted, asked for what was quoted, and
  * charged the quoted amount, whatever it costs by then. Refused when the quote is over or was sent already, when the
- * order goes elsewhere, or when labels were asked for. The same again changes nothing.
+ * order goes elsewhere or is clearly heavier (the lead may use it all the same), or when labels were asked for. The
+ * same again changes nothing.
  */
 export async function shipQuote(
   context: Context,
@@ -39,33 +41,48 @@ export async function shipQuote(
   const asked = quoteAsked.parse(parsed(quote.asked))
   const opened = await openShipment(context, order.id)
   if (!opened.ok) return opened
-  return inTransaction(db, async (trx) => {
-    const shipment = await shipmentOf(trx, order.id)
-    if (shipment?.state !== "open" || (await labelsAskedFor(trx, order.id)))
-      return refused(reason("order.labels-asked-for"))
+  const weighed = await rateableQuote(db, warehouse, asked)
+  if (!weighed.ok) return weighed
+  const quoted = sumMass(weighed.value.rateable.parcels.map((one) => one.weight))
+  const what = {
+    action: "quote.shipped",
+    detail: { number: quote.number, service: offer.name, amount: offer.charged },
+  }
+  const changed = await change(context, order.id, what, async (trx, shipment) => {
+    if (await labelsAskedFor(trx, order.id)) return [reason("order.labels-asked-for")]
     const other = elsewhere(asked, shipment.shipTo)
-    if (other) return refused(other)
+    if (other) return [other]
+    const heavier = may(actor, "charging.override") ? null : heavierThan(quoted, shipment)
+    if (heavier) return [heavier]
     const row = await trx("quote").where({ id: quoteId }).forUpdate().first("version", "state")
-    if (row.state !== "open") return refused(reason("quote.shipped"))
+    if (row.state !== "open") return [reason("quote.shipped")]
     const { id } = await trx("service").where({ code: service }).first("id")
     await trx("sales_order").where({ id: shipment.orderId }).update({ chosen_service_id: id })
     await trx("shipment")
       .where({ id: shipment.id })
       .update({
-        version: shipment.version + 1,
         wishes: JSON.stringify(wishesSchema.parse({ ...shipment.wishes, options: asked.options })),
         charged_by_hand: JSON.stringify({ amount: offer.charged, why: `quote ${quote.number}`, actor: actor.name }),
       })
     await trx("quote")
       .where({ id: quoteId })
       .update({ state: "shipped", chosen: service, shipped_order_id: order.id, version: row.version + 1 })
-    await record(trx, actor, now, {
-      action: "quote.shipped",
-      orderId: order.id,
-      detail: { number: quote.number, service: offer.name, amount: offer.charged },
-    })
-    return accepted({ bench })
+    return []
   })
+  return changed.ok ? accepted({ bench }) : changed
+}
+
+/** How much heavier than quoted goods may be before the quoted charge is not theirs: a tenth, common practice. */
+const heavierBy = 1.1
+
+/** A quote is for so much weight; what is clearly heavier, packed or by its items, is not sent at its price. */
+function heavierThan(quoted: Mass, { lines, packages, bench }: Shipment): Reason | null {
+  const items = sumMass(lines.map((line) => timesMass(line.piece.item.unitWeight, line.ordered)))
+  const packed = sumMass(handled(packages).map((one) => one.actual))
+  const heaviest = packed.gt(items) ? packed : items
+  return heaviest.gt(quoted.mul(heavierBy))
+    ? reason("quote.heavier", { quoted: showMass(quoted, "lb"), bench, order: showMass(heaviest, "lb") })
+    : null
 }
 
 /** A quote is for a place; an order that goes to another is not sent at its price. */

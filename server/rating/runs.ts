@@ -1,3 +1,4 @@
+import { cheapestOf, fastestOf } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
@@ -141,16 +142,12 @@ export function proposedBy(
   { offers, preselected }: Pick<BatchAnswer, "offers" | "preselected">,
 ): string | null {
   if (rule === "settled") return preselected
-  const rated = offers.filter((one) => one.contract !== null)
-  const inTime = rated.filter((one) => !one.late)
-  const some = rule === "cheapest" && inTime.length > 0 ? inTime : rated
-  const cost = (one: OfferSummary) => Number(one.payer === "shipper" ? one.contract : one.list)
-  const byCost = (a: OfferSummary, b: OfferSummary) => cost(a) - cost(b)
-  const byTime = (a: OfferSummary, b: OfferSummary) => String(a.arrives).localeCompare(String(b.arrives))
-  const sorted = [...some].sort((a, b) =>
-    rule === "fastest" ? byTime(a, b) || byCost(a, b) : byCost(a, b) || byTime(a, b),
-  )
-  return sorted[0]?.code ?? null
+  const rated = offers.flatMap((one) => {
+    const cost = one.payer === "shipper" ? one.contract : one.list
+    return cost === null || one.arrives === null ? [] : [{ one, cost: new Decimal(cost), arrives: one.arrives }]
+  })
+  const found = rule === "fastest" ? fastestOf(rated) : cheapestOf(rated, ({ one }) => !one.late)
+  return found?.one.code ?? null
 }
 
 export interface RunRow {

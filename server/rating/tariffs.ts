@@ -101,13 +101,14 @@ export async function servicesOn(db: Knex, day: LocalDate): Promise<RatedService
   })
 }
 
-/** What labels that are being bought from each prepaid carrier will cost. */
+/** What labels that are being bought from each prepaid carrier will cost us; where another pays, nothing. */
 async function askedFor(db: Knex): Promise<Map<number, string>> {
   const rows = await db("buy_intent as i")
     .join("service as s", "s.id", "i.service_id")
     .join("carrier as c", "c.id", "s.carrier_id")
     .where({ "i.state": "open" })
     .whereNotNull("c.prepaid_balance")
+    .whereRaw("COALESCE(JSON_VALUE(i.rate, '$.payer'), 'shipper') = 'shipper'")
     .groupBy("c.id")
     .select("c.id", db.raw("SUM(i.expected_amount) AS amount"))
   return new Map(rows.map((row) => [row.id, row.amount]))

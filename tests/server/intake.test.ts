@@ -627,6 +627,21 @@ describe("a typed order", () => {
       .first()
     expect(order).toMatchObject({ po_number: "9", state: "CO" })
   })
+  it("says which service was asked for and what was paid for it; a copy was not paid for", async () => {
+    const id = randomUUID()
+    const wanted = { service_asked: "Larkspur Express Two", freight_paid: "64,00" }
+    value(await saveDraft(bench.context, id, 0, content(wanted)))
+    expect(codes(await takeDraft(bench.context, id))).toEqual(["row.not-a-price"])
+    value(await saveDraft(bench.context, id, 1, content({ ...wanted, freight_paid: "64.00" })))
+    const { bench: number, quote } = value(await takeDraft(bench.context, id))
+    expect(quote).toBe("")
+    const order = await bench.db("sales_order").where({ bench_number: number }).first()
+    expect([order.service_asked, order.freight_paid]).toEqual(["Larkspur Express Two", "64.00"])
+    expect(await copyOf(bench.context, number, "2026-11-24")).toMatchObject({
+      service_asked: "Larkspur Express Two",
+      freight_paid: "",
+    })
+  })
   it("is refused with every reason by line, and a number that is taken can't be taken again", async () => {
     const id = randomUUID()
     const bad = [

@@ -2,9 +2,11 @@ import { randomUUID } from "node:crypto"
 import { simpleParser } from "mailparser"
 import { RouterContextProvider } from "react-router"
 import { workContext } from "server/http/context.ts"
+import { saveDraft, takeDraft } from "server/intake/typed.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { type QuoteAsked, quoteAsked } from "server/quotes/asked.ts"
 import { makeQuote, quoteByNumber, quotes, withdrawQuote } from "server/quotes/index.ts"
+import { draftOfQuote } from "server/quotes/order.ts"
 import { mailQuote, mailsOf } from "server/quotes/send.ts"
 import { shipQuote } from "server/quotes/ship.ts"
 import { changeCharging, chargingRows, saveCharging } from "server/rating/charging.ts"
@@ -194,7 +196,8 @@ describe("a quote", () => {
     const read = async (role: "sales" | "clerk") => {
       const context = new RouterContextProvider()
       context.set(workContext, await workOf(as(bench.context, { role })))
-      return JSON.stringify(await quoteLoader({ params: { number: one.number }, context } as never))
+      const request = new Request(`http://bench/orders/quotes/${one.number}`)
+      return JSON.stringify(await quoteLoader({ params: { number: one.number }, request, context } as never))
     }
     expect(await read("clerk")).toContain('"contract"')
     const sales = await read("sales")
@@ -231,6 +234,63 @@ describe("a quote is used", () => {
     expect(codes(await withdrawQuote(bench.context, one.id))).toEqual(["quote.shipped"])
   })
 
+  it("for what weighs as much as was quoted, a tenth more at most; the lead lets more pass", async () => {
+    const one = await make({ packages: [{ weight: "10", length: "12", width: "12", height: "12" }] })
+    // an item of 1.15 lb: 9 weigh 10.35 lb, ten 11.5 lb, and 10 lb and a tenth are 11 lb
+    await takeFile(
+      bench.context,
+      row({ order_number: "QS-4", quantity: "10" }),
+      row({ order_number: "QS-5", quantity: "9" }),
+    )
+    const { bench_number: heavy } = await orderBySource(bench.db, "QS-4")
+    const { bench_number: light } = await orderBySource(bench.db, "QS-5")
+    const outcome = await shipQuote(bench.context, one.id, heavy, "LKG")
+    expect(codes(outcome)).toEqual(["quote.heavier"])
+    expect(outcome.ok ? null : outcome.reasons[0]?.values).toMatchObject({ quoted: "10 lb", order: "11.5 lb" })
+    expect((await quote(one.number)).state).toBe("open")
+    value(await shipQuote(bench.context, one.id, light, "LKG"))
+    const other = await make({ packages: [{ weight: "10", length: "12", width: "12", height: "12" }] })
+    value(await shipQuote(as(bench.context, { role: "lead" }), other.id, heavy, "LKG"))
+  })
+
+  it("for an order that is written for it: customer, place, day and items are in the draft already", async () => {
+    const one = await make({
+      customer: "SAWALE",
+      packages: [],
+      lines: [{ sku: "yst-ale-500", quantity: 3 }],
+      promisedOn: "2026-12-02",
+      note: "ring first",
+    })
+    const work = await workOf(bench.context)
+    const draft = await draftOfQuote(work, one.number)
+    expect(draft).toMatchObject({
+      quote: one.number,
+      customer: one.customer.name,
+      street: "1 Any Street",
+      postal_code: "80205",
+      address_kind: "business",
+      promised_on: "2026-12-02",
+      ordered_on: "2026-11-24",
+      notes: "ring first",
+      lines: [{ sku: "YST-ALE-500", quantity: "3", unit: "each", unit_price: "" }],
+    })
+    expect(await draftOfQuote(work, "Q1")).toBeNull()
+    await expect(draftOfQuote(await workOf(as(bench.context, { role: "sales" })), one.number)).rejects.toThrow()
+    const id = randomUUID()
+    if (!draft) throw new Error("no draft")
+    value(await saveDraft(bench.context, id, 0, draft))
+    const taken = value(await takeDraft(bench.context, id))
+    expect(taken.quote).toBe(one.number)
+    // the quote's page waits with the order in its field
+    const context = new RouterContextProvider()
+    context.set(workContext, work)
+    const request = new Request(`http://bench/orders/quotes/${one.number}?bench=${taken.bench}`)
+    const page = await quoteLoader({ params: { number: one.number }, request, context } as never)
+    expect(page.bench).toBe(taken.bench)
+    value(await shipQuote(bench.context, one.id, taken.bench, "LKG"))
+    expect((await quote(one.number)).shippedWith).toBe(taken.bench)
+  })
+
   it("not when its time is over, or it was taken back", async () => {
     const one = await make()
     await takeFile(bench.context, row({ order_number: "QS-3" }))
@@ -260,6 +320,8 @@ describe("a quote is sent by e-mail", () => {
     const key = randomUUID()
     value(await mailQuote(bench.context, one.number, "anna@example.com", words, key))
     value(await mailQuote(bench.context, one.number, "anna@example.com", words, key))
+    const told = await bench.db("audit").where({ action: "quote.mailed" }).count({ n: "*" }).first()
+    expect(Number(told?.n)).toBe(1)
     await workAll(bench.db, 2)
     expect((await mailsOf(bench.context, one.id)).map((mail) => [mail.state, mail.trouble !== null])).toEqual([
       ["waiting", true],

@@ -1,4 +1,4 @@
-import { accepted, reason, refused } from "../../refusal/index.ts"
+import { accepted, type Reason, reason, refused } from "../../refusal/index.ts"
 import { figureFor } from "../../tariff/index.ts"
 import type { Charge } from "../charge.ts"
 import { baseCharge, type Pricer } from "./base.ts"
@@ -7,12 +7,14 @@ import { baseCharge, type Pricer } from "./base.ts"
 export const byBox: Pricer<"box"> = (asked) => {
   const { boxes } = asked.price
   const charges: Charge[] = []
+  const missing: Reason[] = []
   for (const { one } of asked.packages) {
     const box = one.packaging ?? ""
     const price = Object.hasOwn(boxes, box) ? figureFor(boxes[box] as string, asked.zone) : null
     if (price === null)
-      return refused(reason("rate.own-box-only", { package: one.number, boxes: Object.keys(boxes).join(", ") }))
-    charges.push(baseCharge(asked, one.number, price, reason("why.box", { box })))
+      missing.push(reason("rate.own-box-only", { package: one.number, boxes: Object.keys(boxes).join(", ") }))
+    else charges.push(baseCharge(asked, one.number, price, reason("why.box", { box })))
   }
+  if (missing.length > 0) return refused(...missing)
   return accepted({ charges, paid: asked.packages.map((one) => ({ package: one.one.number, weight: one.actual })) })
 }

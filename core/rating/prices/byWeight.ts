@@ -1,5 +1,5 @@
 import { Decimal } from "decimal.js"
-import { accepted, type Outcome, reason, refused } from "../../refusal/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "../../refusal/index.ts"
 import { figureFor } from "../../tariff/index.ts"
 import type { Charge } from "../charge.ts"
 import type { Measured } from "../measures.ts"
@@ -22,14 +22,23 @@ export const byWeight: Pricer<"weight"> = (asked) => {
 
 function oneByOne(asked: Asked): Outcome<Base> {
   const charges: Charge[] = []
+  const missing: Reason[] = []
   for (const one of asked.packages) {
     const found = priceAt(asked, one.billed)
-    if (!found) return refused(noPrice(asked, one.one.number, one.billed))
-    charges.push(
-      baseCharge(asked, one.one.number, found.price, whyZone(asked.zone), whyBilled(asked.service, one), ...found.why),
-    )
+    if (!found) missing.push(noPrice(asked, one.one.number, one.billed))
+    else
+      charges.push(
+        baseCharge(
+          asked,
+          one.one.number,
+          found.price,
+          whyZone(asked.zone),
+          whyBilled(asked.service, one),
+          ...found.why,
+        ),
+      )
   }
-  return accepted({ charges, paid: paidEach(asked.packages) })
+  return missing.length > 0 ? refused(...missing) : accepted({ charges, paid: paidEach(asked.packages) })
 }
 
 function together(asked: Asked): Outcome<Base> {
