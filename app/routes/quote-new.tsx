@@ -1,4 +1,3 @@
-import { Textarea } from "@chakra-ui/react"
 import { optionCodes } from "core/tariff/index.ts"
 import { Form, Link, redirect, useNavigation } from "react-router"
 import { workContext } from "server/http/context.ts"
@@ -6,7 +5,7 @@ import { askedFrom } from "server/quotes/form.ts"
 import { makeQuote } from "server/quotes/index.ts"
 import { askedOfOrder } from "server/quotes/order.ts"
 import { say, sayReasons, wordFor } from "../messages/index.ts"
-import { Choice, TextField } from "../screens/Fields.tsx"
+import { Choice, Lines, TextField } from "../screens/Fields.tsx"
 import { onceKey } from "../shell/once.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan, refusal } from "../shell/scan.server.ts"
@@ -21,6 +20,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   return {
     key: crypto.randomUUID(),
     bench: bench ?? "",
+    home: work.warehouse.country,
     // an order fills the form; what it says can be changed
     start: bench ? await askedOfOrder(work, bench) : null,
     customers: await work.db("customer").orderBy("name").limit(500).select("code", "name"),
@@ -50,7 +50,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("quote.new")} · 
 export default function NewQuote({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
   const busy = useNavigation().state !== "idle"
-  const { start, customers, bench, key } = loaderData
+  const { start, customers, bench, key, home } = loaderData
   return (
     <Screen
       ribbon={{}}
@@ -101,7 +101,7 @@ export default function NewQuote({ loaderData, actionData: answered }: Route.Com
               most={12}
               needed
             />
-            <TextField name="country" label="quote.field.country" value={start?.country ?? "US"} most={2} />
+            <TextField name="country" label="quote.field.country" value={start?.country ?? home} most={2} />
           </div>
           <Choice
             name="kind"
@@ -114,32 +114,14 @@ export default function NewQuote({ loaderData, actionData: answered }: Route.Com
           />
         </fieldset>
         <fieldset>
-          <div className="field">
-            <label htmlFor="packages">{say("quote.packages")}</label>
-            <Textarea
-              id="packages"
-              name="packages"
-              rows={6}
-              defaultValue={start?.packages ?? ""}
-              aria-describedby="packages-note"
-            />
-            <small id="packages-note" className="field-note">
-              {say("quote.packages-note")}
-            </small>
-          </div>
-          <div className="field">
-            <label htmlFor="items">{say("quote.items")}</label>
-            <Textarea
-              id="items"
-              name="items"
-              rows={4}
-              defaultValue={start?.items ?? ""}
-              aria-describedby="items-note"
-            />
-            <small id="items-note" className="field-note">
-              {say("quote.items-note")}
-            </small>
-          </div>
+          <Lines
+            name="packages"
+            label="quote.packages"
+            note="quote.packages-note"
+            value={start?.packages ?? ""}
+            rows={6}
+          />
+          <Lines name="items" label="quote.items" note="quote.items-note" value={start?.items ?? ""} rows={4} />
         </fieldset>
         <fieldset>
           <TextField name="promisedOn" label="quote.field.promisedOn" type="date" value={start?.promisedOn ?? ""} />

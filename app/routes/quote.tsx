@@ -162,7 +162,7 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
             </dd>
             {quote.from ? (
               <>
-                <dt>{say("place.orders")}</dt>
+                <dt>{say("quote.order")}</dt>
                 <dd>
                   <Link to={`/orders/${quote.from}`}>{quote.from}</Link>
                 </dd>
@@ -170,13 +170,13 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
             ) : null}
             {quote.promisedOn ? (
               <>
-                <dt>{say("quote.field.promisedOn")}</dt>
+                <dt>{say("quote.must")}</dt>
                 <dd>{shortDay(quote.promisedOn)}</dd>
               </>
             ) : null}
             {quote.worth ? (
               <>
-                <dt>{say("quote.field.worth")}</dt>
+                <dt>{say("quote.worth")}</dt>
                 <dd>{quote.worth}</dd>
               </>
             ) : null}

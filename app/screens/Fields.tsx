@@ -1,4 +1,4 @@
-import { Input, NativeSelect } from "@chakra-ui/react"
+import { Input, NativeSelect, Textarea } from "@chakra-ui/react"
 import { say } from "../messages/index.ts"
 
 /** A field of a form with its label; `name` is also its id unless one is given. */
@@ -91,6 +91,31 @@ export function Check({ name, label, on, id = name }: { name: string; label: str
       <label htmlFor={id} className="check">
         <input type="checkbox" id={id} name={name} defaultChecked={on} /> {say(label)}
       </label>
+    </div>
+  )
+}
+
+/** Several lines of text with what may be written in them. */
+export function Lines({
+  name,
+  label,
+  note,
+  value,
+  rows,
+}: {
+  name: string
+  label: string
+  note: string
+  value: string
+  rows: number
+}) {
+  return (
+    <div className="field">
+      <label htmlFor={name}>{say(label)}</label>
+      <Textarea id={name} name={name} rows={rows} defaultValue={value} aria-describedby={`${name}-note`} />
+      <small id={`${name}-note`} className="field-note">
+        {say(note)}
+      </small>
     </div>
   )
 }

@@ -10,6 +10,7 @@ import { askFor, optionCosts, withOption } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { shipmentAction } from "../../app/screens/shipmentActions.server.ts"
 import {
+  askForLabels,
   type Bench,
   carrierAt,
   codes,
@@ -151,7 +152,15 @@ describe("who pays", () => {
     expect([theirs.rate?.payer, theirs.refusals]).toEqual(["third-party", []])
     expect((await offer(shipment, "MDN")).refusals.map((one) => one.code)).toEqual(["rate.account"])
     expect((await offer(shipment, "CVP")).refusals.map((one) => one.code)).toContain("rate.account")
+    // what another pays is not kept back from our own balance while it is bought
+    const balance = async () => (await offer(shipment, "LKG")).service.balance?.amount.toFixed(2)
+    await bench.db("carrier").where({ code: "LARK" }).update({ prepaid_balance: "500.00" })
     const { intentId } = value(await buy(bench.context, orderId, purchase(shipment, theirs)))
+    expect(await balance()).toBe("500.00")
+    const { orderId: own, shipment: ours } = await readyToBuy(bench.context, "W-10")
+    const { amount } = await askForLabels(bench.context, own, ours)
+    expect(await balance()).toBe((500 - Number(amount)).toFixed(2))
+    await bench.db("carrier").where({ code: "LARK" }).update({ prepaid_balance: null })
     const { request } = await bench.db("buy_intent").where({ id: intentId }).first("request")
     expect((typeof request === "string" ? JSON.parse(request) : request).billing).toEqual({
       terms: "third-party",
