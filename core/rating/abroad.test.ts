@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest"
+import { hamburg, lines, parcelService, rated, refusals, small, tariffOf, whyOf } from "../../tests/tariffSamples.ts"
 import { mass, size } from "../units/index.ts"
-import { hamburg, lines, parcelService, rated, refusals, small, tariffOf, whyOf } from "./samples.ts"
 
 const abroad = {
   chart: "abroad",

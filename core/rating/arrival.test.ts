@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest"
-import { parcelService, rated, refusals, small, tariffOf } from "./samples.ts"
+import { parcelService, rated, refusals, small, tariffOf } from "../../tests/tariffSamples.ts"
 
 const by = (transit: object, options: Parameters<typeof tariffOf>[1] = {}) =>
   tariffOf(parcelService, { ...options, transit: { ...parcelService.transit, ...transit } })

@@ -1,10 +1,10 @@
 import { Decimal } from "decimal.js"
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
+import { freightService, lines, pallet, rated, refusals, tariffOf, whyOf } from "../../tests/tariffSamples.ts"
 import { moneyText } from "../money/index.ts"
 import { mass, size } from "../units/index.ts"
 import { classOfDensity, cubicFeet, density, floorLength, freightClasses, rateByClass } from "./index.ts"
-import { freightService, lines, pallet, rated, refusals, tariffOf, whyOf } from "./samples.ts"
 
 describe("density and class", () => {
   // NMFTA density scale of 13 steps, effective July 2025 (from memory): each lower bound, and just under it

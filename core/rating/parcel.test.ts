@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest"
+import { lines, parcelService, rated, refusals, small, tariffOf, whyOf } from "../../tests/tariffSamples.ts"
 import { money, moneyText } from "../money/index.ts"
 import { mass, size, sumMass } from "../units/index.ts"
 import { billedWeight } from "./index.ts"
-import { lines, parcelService, rated, refusals, small, tariffOf, whyOf } from "./samples.ts"
 
 const ground = tariffOf(parcelService)
 const cover = money(0, "USD")

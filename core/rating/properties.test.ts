@@ -1,12 +1,12 @@
 import { Decimal } from "decimal.js"
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
+import { denver, freightService, hamburg, parcelService, requestOf, tariffOf } from "../../tests/tariffSamples.ts"
 import { moneyText } from "../money/index.ts"
 import { optionCodes, type TariffDocument, tariffSchema } from "../tariff/index.ts"
 import { mass, size } from "../units/index.ts"
 import { rateShipment } from "./index.ts"
 import type { RatedPackage } from "./request.ts"
-import { denver, freightService, hamburg, parcelService, requestOf, tariffOf } from "./samples.ts"
 
 type ServiceDocument = TariffDocument["services"][number]
 

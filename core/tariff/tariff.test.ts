@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest"
-import { hamburg, parcelService, tariffOf } from "../rating/samples.ts"
+import { hamburg, parcelService, tariffOf } from "../../tests/tariffSamples.ts"
 import { length } from "../units/index.ts"
 import { fuelOn, inRange, tariffJsonSchema, tariffSchema, type ZoneChart, zoneOf, zonesOf } from "./index.ts"
 

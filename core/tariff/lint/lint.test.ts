@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from "node:fs"
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
-import { freightService, parcelService, tariffOf } from "../../rating/samples.ts"
+import { freightService, parcelService, tariffOf } from "../../../tests/tariffSamples.ts"
 import type { TariffDocument } from "../schema.ts"
 import { tariffSchema } from "../schema.ts"
 import { lintTariff } from "./index.ts"

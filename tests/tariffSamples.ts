@@ -1,9 +1,9 @@
-import type { Address } from "../address/index.ts"
-import { moneyText } from "../money/index.ts"
-import { type Service, type Tariff, type TariffDocument, tariffSchema } from "../tariff/index.ts"
-import { mass, size } from "../units/index.ts"
-import { type Rate, rateShipment } from "./rate.ts"
-import type { RatedPackage, RateRequest } from "./request.ts"
+import type { Address } from "core/address/index.ts"
+import { moneyText } from "core/money/index.ts"
+import type { RatedPackage, RateRequest } from "core/rating/index.ts"
+import { type Rate, rateShipment } from "core/rating/index.ts"
+import { type Service, type Tariff, type TariffDocument, tariffSchema } from "core/tariff/index.ts"
+import { mass, size } from "core/units/index.ts"
 
 /** For tests: tariffs small enough to compute by hand. Nothing in them is anybody's price. */
 
