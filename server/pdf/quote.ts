@@ -10,18 +10,23 @@ export interface QuoteModel {
   readonly seller: readonly string[]
   readonly customer: readonly string[]
   readonly goods: readonly string[]
+  /** What is asked for besides carrying; its price is in the charges. */
+  readonly options: readonly string[]
   readonly currency: string
   readonly services: readonly { readonly name: string; readonly arrives: string; readonly charged: string }[]
   readonly note: string
 }
 
-const columns = [
+const serviceColumns = [
   { name: "Service", x: 0, width: 260 },
   { name: "Arrives", x: 270, width: 130 },
   { name: "Freight", x: 410, width: 110.4, right: true },
 ]
 
-/** The quote on letter paper: parties, goods, services with arrival and freight charge, until when it is good. */
+const goodsColumns = [{ name: "Goods", x: 0, width: 520.4 }]
+const noteColumns = [{ name: "Note", x: 0, width: 520.4 }]
+
+/** The quote on letter paper: parties, options, services with arrival and freight charge, goods, until when it is good. */
 export async function quotePdf(model: QuoteModel, madeAt: Date): Promise<Buffer> {
   const paper = letterPaper("Quote", model.number, madeAt)
   const { page, left, width, top } = paper
@@ -38,13 +43,24 @@ export async function quotePdf(model: QuoteModel, madeAt: Date): Promise<Buffer>
     [`Made ${model.date}`, `Good until ${model.validUntil}`, `Amounts in ${model.currency}`],
     { x: left, y: Math.max(seller, customer) + 6, width: half },
   )
-  const goods = block(page, "Goods", model.goods, { x: right, y: Math.max(seller, customer) + 6, width: half })
-  const y = table(
+  const options =
+    model.options.length > 0
+      ? block(page, "Charges include", model.options, { x: right, y: Math.max(seller, customer) + 6, width: half })
+      : 0
+  const newSheet = () => paper.newSheet() + 10
+  let y = table(
     page,
-    columns,
+    serviceColumns,
     model.services.map((one) => [one.name, one.arrives, one.charged]),
-    { ...paper, top: Math.max(facts, goods) + 10, newSheet: () => paper.newSheet() + 10 },
+    { ...paper, top: Math.max(facts, options) + 10, newSheet },
   )
-  if (model.note) block(page, "Note", [model.note], { x: left, y: paper.room(y, 80) + 10, width })
+  for (const [columns, texts] of [
+    [goodsColumns, model.goods],
+    [noteColumns, model.note ? [model.note] : []],
+  ] as const)
+    if (texts.length > 0) {
+      const rows = texts.map((text) => [text])
+      y = table(page, columns, rows, { ...paper, top: paper.room(y, 80) + 10, newSheet })
+    }
   return paper.finish()
 }

@@ -22,6 +22,7 @@ export function quoteModel(warehouse: Warehouse, quote: Quote): QuoteModel {
               `${one.length} × ${one.width} × ${one.height} ${one.lengthUnit}${one.freightClass ? `, class ${one.freightClass}` : ""}`,
           )
         : asked.lines.map((one) => `${one.quantity} × ${one.sku}`),
+    options: asked.options.map((option) => option.replaceAll("-", " ")),
     currency: quoted.currency,
     services: quoted.services.flatMap((one) =>
       one.charged !== null && one.arrives

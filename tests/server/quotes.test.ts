@@ -7,6 +7,7 @@ import { shipmentOf } from "server/packing/shipment.ts"
 import { type QuoteAsked, quoteAsked } from "server/quotes/asked.ts"
 import { makeQuote, quoteByNumber, quotes, withdrawQuote } from "server/quotes/index.ts"
 import { draftOfQuote } from "server/quotes/order.ts"
+import { quoteModel } from "server/quotes/paper.ts"
 import { mailQuote, mailsOf } from "server/quotes/send.ts"
 import { shipQuote } from "server/quotes/ship.ts"
 import { changeCharging, chargingRows, saveCharging } from "server/rating/charging.ts"
@@ -209,6 +210,7 @@ describe("a quote", () => {
 describe("a quote is used", () => {
   it("for an order that goes there, at the quoted charge, once", async () => {
     const one = await make({ options: ["signature"] })
+    expect(quoteModel(await warehouseById(bench.db, 1), one).options).toEqual(["signature"])
     await takeFile(
       bench.context,
       row({ order_number: "QS-1" }),
