@@ -81,7 +81,10 @@ export const enTariffs = {
   "trial.after": "by this",
   "trial.refused": "refused",
 
-  "lint.title": "{errors} errors, {all} findings",
+  "lint.errors": "{n} errors",
+  "lint.error-one": "1 error",
+  "lint.findings": "{n} findings",
+  "lint.finding-one": "1 finding",
   "lint.none": "The linter finds nothing",
   "lint.no-json": "no JSON: {why}",
   "lint.schema": "{why}",

@@ -242,7 +242,9 @@ export default function TariffVersion({ loaderData: version, actionData: answere
         </section>
         <section className="tariff-side">
           <h2>
-            {linted.marks.length === 0 ? say("lint.none") : say("lint.title", { errors, all: linted.marks.length })}
+            {linted.marks.length === 0
+              ? say("lint.none")
+              : `${counted("error", errors)}, ${counted("finding", linted.marks.length)}`}
           </h2>
           <ul className="lint-list">
             {linted.marks.slice(0, 200).map((mark, index) => (
@@ -296,6 +298,10 @@ function lintText(tariff: Tariff, name: string, text: string): Linted {
   if (read) return lintTable(tariff, read.table, read.starts, text.length)
   return { tariff: null, marks: [{ level: "error", from: 0, to: 1, place: name, words: say("tariff.no-csv") }] }
 }
+
+/** So many errors or findings, in words. */
+const counted = (what: "error" | "finding", n: number): string =>
+  n === 1 ? say(`lint.${what}-one`) : say(`lint.${what}s`, { n })
 
 function plate(draft: boolean, dirty: boolean, sound: boolean, errors: number) {
   if (!draft) return { verb: say("tariff.plate-fixed"), detail: say("tariff.plate-fixed-detail"), ready: false }
