@@ -1,5 +1,6 @@
 import { Button, Input } from "@chakra-ui/react"
 import { addressLines } from "core/address/index.ts"
+import { Decimal } from "decimal.js"
 import { useState } from "react"
 import { data, Form, Link, redirect } from "react-router"
 import { may } from "server/accounts/index.ts"
@@ -53,7 +54,7 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
       ...(costs && one.charged !== null && one.contract !== null
         ? {
             contract: one.contract,
-            margin: (Math.round(Number(one.charged) * 100 - Number(one.contract) * 100) / 100).toFixed(2),
+            margin: new Decimal(one.charged).sub(one.contract).toFixed(2),
           }
         : {}),
     })),

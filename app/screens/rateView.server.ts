@@ -1,6 +1,6 @@
 import { placeOf } from "core/address/index.ts"
 import { addDays } from "core/calendar/index.ts"
-import { moneyText } from "core/money/index.ts"
+import { moneyText, sumMoney } from "core/money/index.ts"
 import type { OnTime } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { placeOfPostalCode } from "server/addresses/places.ts"
@@ -36,10 +36,12 @@ function offerView({ charging, ground, onTime }: Rated, shipment: Shipment, offe
   const wish = shipment.serviceAsked.toUpperCase()
   const sum = (codes: (code: string) => boolean) =>
     rate
-      ? rate.charges
-          .filter((charge) => codes(charge.code))
-          .reduce((total, charge) => total + Number(moneyText(charge.contract).amount), 0)
-          .toFixed(2)
+      ? moneyText(
+          sumMoney(
+            rate.charges.filter((charge) => codes(charge.code)).map((charge) => charge.contract),
+            rate.contract.currency,
+          ),
+        ).amount
       : ""
   return {
     code: offer.service.code,
