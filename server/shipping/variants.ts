@@ -1,5 +1,5 @@
-import { moneyText } from "core/money/index.ts"
 import { preselect } from "core/rating/index.ts"
+import { Decimal } from "decimal.js"
 import type { Context } from "../accounts/index.ts"
 import { askedOf, groundOf } from "../orders/plan.ts"
 import { plannedRowsOf } from "../orders/plannedRows.ts"
@@ -62,15 +62,10 @@ function variant(
   offers: readonly Offer[],
   more: Partial<Pick<Variant, "other" | "apart" | "cost">> = {},
 ): Variant {
-  const cents = offers.reduce(
-    (sum, one) =>
-      sum +
-      Math.round(Number(one.rate ? moneyText({ ...one.rate.contract, amount: costOf(one.rate) }).amount : 0) * 100),
-    0,
-  )
+  const cost = offers.reduce((sum, one) => sum.add(one.rate ? costOf(one.rate) : 0), new Decimal(0))
   return {
     kind,
-    cost: (cents / 100).toFixed(2),
+    cost: cost.toFixed(2),
     arrives: offers.map(arrival).sort().at(-1) ?? "",
     late: offers.some((one) => one.late),
     services: offers.map((one) => ({ code: one.service.code, name: one.service.name })),
