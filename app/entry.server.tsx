@@ -5,9 +5,16 @@ import { createReadableStreamFromReadable } from "@react-router/node"
 import { isbot } from "isbot"
 import { renderToPipeableStream } from "react-dom/server"
 import { type EntryContext, type RouterContextProvider, ServerRouter } from "react-router"
+import { NotAllowed } from "server/accounts/index.ts"
 import { frameContext } from "server/http/context.ts"
 
 const giveUpAfterMs = 6_000
+
+/** What a loader, an action or a page threw: noted with the request's id, for the log and for the answer's status. */
+export function handleError(error: unknown, { request, context }: { request: Request; context: unknown }): void {
+  if (request.signal.aborted || error instanceof NotAllowed) return
+  ;(context as RouterContextProvider).get(frameContext).note(error)
+}
 
 /** Renders a page with its own style cache, so that styles of one request carry that request's nonce. */
 export default function handleRequest(
@@ -40,7 +47,7 @@ export default function handleRequest(
         onShellError: reject,
         onError(error: unknown) {
           code = 500
-          if (answered) console.error(error)
+          if (answered) context.get(frameContext).note(error)
         },
       },
     )

@@ -10,6 +10,7 @@ import "./theme/rates.css"
 import "./theme/floor.css"
 import { ChakraProvider } from "@chakra-ui/react"
 import {
+  data,
   isRouteErrorResponse,
   Links,
   Meta,
@@ -23,6 +24,26 @@ import { frameContext } from "server/http/context.ts"
 import type { Route } from "./+types/root"
 import { say } from "./messages/index.ts"
 import { system } from "./theme/system.ts"
+
+/**
+ * Around every route: a body that was over a limit stops here; what a page shows is kept by no cache; a database that is
+ * away, or a value that it could not use, is no fault of the program and answers with a status of its own.
+ */
+export const middleware: Route.MiddlewareFunction[] = [
+  async ({ context }, next) => {
+    const { bodyRefusal, fault } = context.get(frameContext)
+    if (bodyRefusal)
+      throw data(say(`trouble.${bodyRefusal.code}`, shownSize(bodyRefusal.values)), { status: bodyRefusal.status })
+    const response = await next()
+    if (fault() === "away") throw data(say("trouble.503.text"), { status: 503, headers: { "retry-after": "10" } })
+    if (fault() === "bad") throw data(say("trouble.400.text"), { status: 400 })
+    if (!response.headers.has("cache-control")) response.headers.set("cache-control", "no-store")
+    return response
+  },
+]
+
+const shownSize = (values: Readonly<Record<string, number>>): Record<string, number> =>
+  values.limit ? { limit: Math.floor(values.limit / 1024) } : { ...values }
 
 export const loader = ({ context }: Route.LoaderArgs) => {
   const { nonce, requestId } = context.get(frameContext)
@@ -73,7 +94,7 @@ export default function Root() {
 export function ErrorBoundary() {
   const error = useRouteError()
   const status = isRouteErrorResponse(error) ? error.status : 500
-  const known = status === 403 || status === 404 ? status : 500
+  const known = [400, 403, 404, 408, 413, 415, 503].includes(status) ? status : 500
   const data = useRouteLoaderData<typeof loader>("root")
   return (
     <main className="trouble">

@@ -6,6 +6,8 @@ export default [
   layout("routes/shell.tsx", { id: "shell" }, [
     index("routes/day.tsx"),
     route("scan", "routes/scan.ts"),
+    route("active", "routes/active.ts"),
+    route("account", "routes/account.tsx"),
     route("live", "routes/live.ts"),
     route("warehouse", "routes/warehouse.ts"),
     route("orders", "routes/orders.tsx"),

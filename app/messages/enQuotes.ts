@@ -5,6 +5,8 @@ export const enQuotes = {
   "quote.postal-code": "A postal code is needed.",
   "quote.country": "A country is two letters, such as US.",
   "quote.date": "A day is written 2026-11-27.",
+  "quote.too-many":
+    "{packages} packages are more than a tariff prices ({most} at most). Ask a carrier for a price by hand, or quote a part.",
   "quote.nothing": "Name packages with weight and size, or items.",
   "quote.both": "Name packages or items, not both.",
   "quote.no-item": "{sku} is no item here.",

@@ -109,6 +109,20 @@ export default function Api({ loaderData, actionData: answered }: Route.Componen
               </NativeSelect.Root>
             </div>
             <div className="field">
+              <label htmlFor="token-follows">{say("api.follows")}</label>
+              <NativeSelect.Root>
+                <NativeSelect.Field id="token-follows" name="follows">
+                  <option value="0">{say("api.follows-none")}</option>
+                  {loaderData.tokens.map((one) => (
+                    <option key={one.id} value={one.id}>
+                      {one.name}, {one.warehouse}
+                    </option>
+                  ))}
+                </NativeSelect.Field>
+                <NativeSelect.Indicator />
+              </NativeSelect.Root>
+            </div>
+            <div className="field">
               <label htmlFor="token-days">{say("api.days")}</label>
               <Input id="token-days" name="days" type="number" min={1} max={730} defaultValue={90} />
             </div>

@@ -5,7 +5,7 @@ import { FileRefused } from "server/formats/orderRow.ts"
 import { workContext } from "server/http/context.ts"
 import { correctRows } from "server/intake/correct.ts"
 import { correctRow, intakePreview, pageOfIntake, type RefusedRow } from "server/intake/file.ts"
-import { startTaking } from "server/intake/take.ts"
+import { retryAside, startTaking } from "server/intake/take.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { dayAndClock } from "../shell/format.ts"
@@ -52,6 +52,11 @@ export async function action({ request, params, context }: Route.ActionArgs) {
             ? say("intake-file.plate-done-detail", { n: taken(preview?.fates ?? {}) })
             : say("intake-file.begun", { n: preview?.orderCount ?? 0 }),
         )
+      }
+      case "retry": {
+        const n = await retryAside(work, id)
+        const left = (await intakePreview(work, id))?.fates.aside ?? 0
+        return left > 0 ? refusal(say("intake-file.still-aside", { n: left })) : done(say("intake-file.retried", { n }))
       }
       case "correct": {
         const values = Object.fromEntries([...form].map(([name, value]) => [name, String(value)]))
@@ -107,10 +112,16 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
       ) : (
         <p className="fates">
           {Object.entries(preview.fates).map(([fate, n]) => (
-            <span key={fate}>
+            <span key={fate} className={fate === "aside" ? "ember" : undefined}>
               <b>{n}</b> {say(`fates.${fate}`)}
             </span>
           ))}
+          {preview.fates.aside ? (
+            <Form method="post" className="in-line">
+              <input type="hidden" name="intent" value="retry" />
+              <Button type="submit">{say("intake-file.retry")}</Button>
+            </Form>
+          ) : null}
         </p>
       )}
       <div className="two">
@@ -136,8 +147,17 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
                   <td>{order.customer}</td>
                   <td>{order.place}</td>
                   <td className="figure">{order.goodRows}</td>
-                  <td className={order.refusedRows > 0 || order.fate === "nothing-good" ? "ember" : undefined}>
-                    {say(fateWords(order.fate, preview.takenAt !== null), { bench: order.bench ?? "" })}
+                  <td
+                    className={
+                      order.refusedRows > 0 || ["nothing-good", "aside", "other-warehouse"].includes(order.fate)
+                        ? "ember"
+                        : undefined
+                    }
+                  >
+                    {say(fateWords(order.fate, preview.takenAt !== null), {
+                      bench: order.bench ?? "",
+                      trouble: order.trouble,
+                    })}
                     {order.refusedRows > 0 && order.goodRows > 0
                       ? `, ${say("fate.with-refused", { n: order.refusedRows })}`
                       : ""}

@@ -1,20 +1,26 @@
+import { sessionLasts } from "server/accounts/sessions.ts"
 import { workContext } from "server/http/context.ts"
+import { sessionToken } from "server/http/cookies.ts"
 import { liveStream } from "server/live/index.ts"
 import type { Route } from "./+types/live"
 
 /** Server-sent events for the browser that asks; `?order=` is the id of the order it shows. */
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
+  const token = sessionToken(request) ?? ""
   const asked = Number(new URL(request.url).searchParams.get("order")) || null
   const own = asked
     ? await work.db("sales_order").where({ id: asked, warehouse_id: work.warehouse.id }).first("id")
     : null
-  return new Response(liveStream(work, own?.id ?? null, request.signal), {
-    headers: {
-      "content-type": "text/event-stream",
-      // no-transform keeps the compression from holding events back
-      "cache-control": "no-store, no-transform",
-      "x-accel-buffering": "no",
+  return new Response(
+    liveStream(work, own?.id ?? null, request.signal, () => sessionLasts(work.db, token)),
+    {
+      headers: {
+        "content-type": "text/event-stream",
+        // no-transform keeps the compression from holding events back
+        "cache-control": "no-store, no-transform",
+        "x-accel-buffering": "no",
+      },
     },
-  })
+  )
 }

@@ -3,6 +3,7 @@ import { Outlet } from "react-router"
 import { may } from "server/accounts/index.ts"
 import { workContext } from "server/http/context.ts"
 import { warehousesOf } from "server/setup/warehouse.ts"
+import { useActive } from "../shell/useActive.ts"
 import { dayOf, requireActor } from "../shell/work.ts"
 import type { Route } from "./+types/shell"
 
@@ -45,5 +46,6 @@ export const links: Route.LinksFunction = () => [
 export type ShellData = Awaited<ReturnType<typeof loader>>
 
 export default function Shell() {
+  useActive()
   return <Outlet />
 }

@@ -2,18 +2,20 @@ import { Button, Field, Input } from "@chakra-ui/react"
 import { getFormProps, useForm } from "@conform-to/react"
 import { parseWithZod } from "@conform-to/zod/v4"
 import { data, Form, redirect, useNavigation } from "react-router"
-import { actorOf, signIn } from "server/accounts/index.ts"
+import { actorOf, signIn } from "server/accounts/sessions.ts"
 import { frameContext } from "server/http/context.ts"
+import { deviceCookie, deviceToken, sessionCookie, sessionToken } from "server/http/cookies.ts"
+import { ownPath } from "server/http/ownPath.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
 import { z } from "zod"
 import { say } from "../messages/index.ts"
-import { sessionCookie, sessionToken } from "../shell/session.ts"
 import type { Route } from "./+types/sign-in"
 
 const form = z.object({
   username: z
     .string({ error: "sign-in.missing" })
     .trim()
+    .toLowerCase()
     .min(1, { error: "sign-in.missing" })
     .max(40, { error: "sign-in.too-long" }),
   password: z
@@ -41,23 +43,29 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const frame = context.get(frameContext)
-  const submission = parseWithZod(await request.formData(), { schema: form })
+  const sent = await request.formData()
+  // the parser's work grows with the square of what it is given: it sees the two fields that there are, once each
+  const known = new FormData()
+  for (const name of ["username", "password"] as const) known.set(name, String(sent.get(name) ?? "").slice(0, 1_000))
+  const submission = parseWithZod(known, { schema: form })
   if (submission.status !== "success") return data(submission.reply({ hideFields: ["password"] }), { status: 400 })
   const { username, password } = submission.value
-  const wait = await countSignIn(frame.db, username, frame.address)
+  const device = deviceToken(request)
+  const tried = { username, address: frame.address, device }
+  const wait = await countSignIn(frame.db, tried)
   if (wait !== null)
     return data(
       submission.reply({ hideFields: ["password"], formErrors: [say("sign-in.too-many", { seconds: wait })] }),
       { status: 429 },
     )
-  const signed = await signIn(frame.db, username, password)
+  const signed = await signIn(frame.db, username, password, device)
   if (!signed)
     return data(submission.reply({ hideFields: ["password"], formErrors: [say("sign-in.wrong")] }), { status: 401 })
-  await forgetSignIns(frame.db, username, frame.address)
-  const to = new URL(request.url).searchParams.get("to") ?? "/"
-  // only a path of our own: "//elsewhere" and "/\elsewhere" are other sites to a browser
-  const own = /^\/(?![/\\])/.test(to) ? to : "/"
-  throw redirect(own, { headers: { "set-cookie": sessionCookie(signed.token, frame.secure) } })
+  await forgetSignIns(frame.db, tried)
+  const headers = new Headers()
+  headers.append("set-cookie", sessionCookie(signed.token, signed.seconds, frame.secure))
+  headers.append("set-cookie", deviceCookie(signed.device, frame.secure))
+  throw redirect(ownPath(new URL(request.url).searchParams.get("to")), { headers })
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("sign-in.title")} · ${say("app.name")}` }]

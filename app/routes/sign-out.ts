@@ -1,7 +1,7 @@
 import { redirect } from "react-router"
-import { signOut } from "server/accounts/index.ts"
+import { signOut } from "server/accounts/sessions.ts"
 import { frameContext } from "server/http/context.ts"
-import { noSessionCookie, sessionToken } from "../shell/session.ts"
+import { noSessionCookie, sessionToken } from "server/http/cookies.ts"
 import type { Route } from "./+types/sign-out"
 
 export async function action({ request, context }: Route.ActionArgs) {

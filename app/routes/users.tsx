@@ -2,6 +2,7 @@ import { Button, Input, NativeSelect } from "@chakra-ui/react"
 import { useRef } from "react"
 import { Form, useNavigation } from "react-router"
 import { roles } from "server/accounts/index.ts"
+import { sessionTimes, sessionTimesForm, setSessionTimes } from "server/accounts/sessions.ts"
 import { addUser, changeUser, changeUserForm, newUserForm, type UserRow, users } from "server/accounts/users.ts"
 import { workContext } from "server/http/context.ts"
 import { warehouses } from "server/setup/warehouse.ts"
@@ -23,6 +24,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     users: await users(work),
     places: await warehouses(work.db),
     roles: [...roles],
+    times: await sessionTimes(work.db),
     rights: setUpRights(work.actor),
   }
 }
@@ -39,6 +41,12 @@ export async function action({ request, context }: Route.ActionArgs) {
         if (!read.success) return wrong(read.error.issues)
         const outcome = await addUser(work, read.data)
         return outcome.ok ? done(say("users.added", { name: read.data.name })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "times": {
+        const read = sessionTimesForm.safeParse(fields)
+        if (!read.success) return wrong(read.error.issues)
+        await setSessionTimes(work, read.data)
+        return done(say("users.times-saved"))
       }
       case "change": {
         const read = changeUserForm.safeParse(fields)
@@ -57,6 +65,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.users")} 
 export default function Users({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
   const { zone } = useShell()
+  const { times } = loaderData
   // the form is emptied by a user who was added, never by a refusal
   const added = useRef("")
   if (actionData && !actionData.said.refused) added.current = actionData.said.key
@@ -129,6 +138,35 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
             <Text name="password" label="users.password" type="password" />
             <Button type="submit" disabled={busy}>
               {say("users.add")}
+            </Button>
+          </Form>
+          <h2>{say("users.sessions")}</h2>
+          <Form method="post" className="stack">
+            <input type="hidden" name="intent" value="times" />
+            <div className="field">
+              <label htmlFor="idleMinutes">{say("users.idle")}</label>
+              <Input
+                id="idleMinutes"
+                name="idleMinutes"
+                type="number"
+                min={5}
+                max={1440}
+                defaultValue={times.idleMinutes}
+              />
+            </div>
+            <div className="field">
+              <label htmlFor="longestHours">{say("users.longest")}</label>
+              <Input
+                id="longestHours"
+                name="longestHours"
+                type="number"
+                min={1}
+                max={168}
+                defaultValue={times.longestHours}
+              />
+            </div>
+            <Button type="submit" disabled={busy}>
+              {say("users.save")}
             </Button>
           </Form>
           <h2>{say("users.rights")}</h2>

@@ -1,7 +1,7 @@
 import { redirect } from "react-router"
-import { switchWarehouse } from "server/accounts/index.ts"
+import { switchWarehouse } from "server/accounts/sessions.ts"
 import { workContext } from "server/http/context.ts"
-import { sessionToken } from "../shell/session.ts"
+import { sessionToken } from "server/http/cookies.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/warehouse"
 

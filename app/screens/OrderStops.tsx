@@ -92,6 +92,7 @@ function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
         <Pass code={code} words="remedy.two-orders" />
       </>
     )
+  if (code.startsWith("stop.quantity-")) return <Pass code={code} words="remedy.quantity" />
   if (code === "stop.promise")
     return (
       <>

@@ -1,4 +1,4 @@
-import { levelOf, sameCode } from "core/picking/index.ts"
+import { levelOf, sameCode, sameLot } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { say } from "../messages/index.ts"
@@ -104,7 +104,7 @@ export function meaning(
 
 /** Whether a lot is one of those that were picked for a line; of goods kept without lots any may be. */
 const isOf = (line: ShipmentView["lines"][number], lot: string): boolean =>
-  line.lots.length === 0 || line.lots.some((one) => sameCode(one, lot))
+  line.lots.length === 0 || line.lots.some((one) => sameLot(one, lot))
 
 const inside = (view: ShipmentView, number: number, lineId: number): number =>
   view.packages.find((one) => one.number === number)?.contents.find((content) => content.lineId === lineId)?.quantity ??

@@ -1,4 +1,4 @@
-import { Form, NavLink } from "react-router"
+import { Form, Link, NavLink } from "react-router"
 import { say } from "../messages/index.ts"
 import { useShell } from "./useNow.ts"
 
@@ -57,6 +57,9 @@ export function TopLine() {
         <Count figure={hands} name={hands === 1 ? "count.hand" : "count.hands"} />
       </ul>
       <Form method="post" action="/sign-out" className="top-out">
+        <Link to="/account" title={say("account.title")}>
+          {actor.name}
+        </Link>
         <button type="submit" title={`${actor.name}, ${say(`role.${actor.role}`)}`}>
           {say("top.sign-out")}
         </button>

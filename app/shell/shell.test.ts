@@ -1,6 +1,6 @@
+import { deviceCookie, noSessionCookie, sessionCookie, sessionToken } from "server/http/cookies.ts"
 import { describe, expect, it } from "vitest"
 import { clock, longDay, shortDay, signed } from "./format.ts"
-import { noSessionCookie, sessionCookie, sessionToken } from "./session.ts"
 
 describe("dates and times read alike on server and browser", () => {
   it("names days without a zone", () => {
@@ -19,8 +19,11 @@ describe("the session cookie", () => {
   const token = "abcDEF_123-".repeat(4)
   const request = (cookie: string) => new Request("http://varnok.example/", { headers: { cookie } })
   it("is for the server alone and for our own pages", () => {
-    expect(sessionCookie(token, false)).toBe(`varnok_session=${token}; Path=/; HttpOnly; SameSite=Lax; Max-Age=86400`)
-    expect(sessionCookie(token, true)).toMatch(/; Secure$/)
+    expect(sessionCookie(token, 43_200, false)).toBe(
+      `varnok_session=${token}; Path=/; HttpOnly; SameSite=Lax; Max-Age=43200`,
+    )
+    expect(sessionCookie(token, 43_200, true)).toMatch(/; Secure$/)
+    expect(deviceCookie(token, true)).toMatch(/^varnok_device=.*; HttpOnly; SameSite=Lax; Max-Age=\d+; Secure$/)
     expect(noSessionCookie()).toMatch(/Max-Age=0/)
   })
   it("is read among others, and nothing else is taken for it", () => {

@@ -46,6 +46,11 @@ export function useLive(orderId: number | null): readonly string[] {
         const least = order !== null && order === orderId ? pause.own : pause.other
         plan(Math.max(60, least - (Date.now() - last)))
       })
+      // whoever was signed out meanwhile is asked to sign in again, and comes back here
+      stream.addEventListener("signed-out", () => {
+        close()
+        plan(0)
+      })
       stream.addEventListener("people", (event) => {
         setPeople(JSON.parse((event as MessageEvent<string>).data) as string[])
       })

@@ -1,12 +1,13 @@
 import type { MiddlewareFunction } from "react-router"
 import { redirect } from "react-router"
-import { actorOf, may, NotAllowed, type Right } from "server/accounts/index.ts"
+import { may, NotAllowed, type Right } from "server/accounts/index.ts"
+import { actorOf, noteSeen } from "server/accounts/sessions.ts"
 import { businessNow } from "server/clock/index.ts"
 import { type DayView, dayView } from "server/day/index.ts"
 import type { Work } from "server/http/context.ts"
 import { frameContext, workContext } from "server/http/context.ts"
+import { sessionToken } from "server/http/cookies.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
-import { sessionToken } from "./session.ts"
 
 /** Lets only signed-in people through, and gives every loader and action who works where and when. */
 export const requireActor: MiddlewareFunction<Response> = async ({ request, context }, next) => {
@@ -17,6 +18,7 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
     const url = new URL(request.url)
     throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname.replace(/\.data$/, "") + url.search)}`)
   }
+  if (token && showsPerson(request)) await noteSeen(db, token)
   context.set(workContext, {
     db,
     actor,
@@ -30,6 +32,10 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
     throw error
   }
 }
+
+/** Whether a request comes of something that a person did; pages read themselves again when others change something. */
+const showsPerson = (request: Request): boolean =>
+  request.method !== "GET" || !new URL(request.url).pathname.endsWith(".data")
 
 const days = new WeakMap<Work, Promise<DayView>>()
 

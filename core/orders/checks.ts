@@ -4,6 +4,7 @@ import { type DangerousFacts, dangerousGaps } from "../dangerous/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
 import type { ScreeningHit } from "../screening/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "../units/index.ts"
+import { type KnownQuantities, unusualQuantity } from "./quantity.ts"
 
 /** What the checks look at in a line; `item` is null when the SKU is not known. */
 export interface CheckedLine {
@@ -14,6 +15,8 @@ export interface CheckedLine {
   readonly available: number
   /** Stock that lies there and may not be taken, with why. */
   readonly withheld?: readonly Reason[]
+  /** All that was ordered, and what is known of the item, where an unusual quantity is asked about. */
+  readonly ordered?: { readonly pieces: number; readonly known: KnownQuantities }
   readonly item: null | {
     readonly unitWeight: Mass | null
     /** Whether all its edges are known. */
@@ -93,6 +96,8 @@ export function stopReasons(order: CheckedOrder): Reason[] {
           : [reason("stop.dangerous.papers", { ...at, unNumber: line.item.dangerous.unNumber })]),
       )
     }
+    const asked = line.ordered && unusualQuantity(line.ordered.pieces, line.ordered.known)
+    if (asked) reasons.push(reason(asked.code, { ...at, ...asked.values }))
     if (line.item && !line.item.unitWeight) reasons.push(reason("stop.weight-missing", at))
     if (line.item && !line.item.sized) reasons.push(reason("stop.size-missing", at))
     if (line.item && line.available < line.quantity) {

@@ -65,7 +65,8 @@ export function buildPallets(type: PackagingType, cartons: readonly Loose[]): Ou
       places.push(...layer.map((one) => ({ ...one.place, z })))
       z += Math.max(...layer.map((one) => one.box.height))
       standing.push(...layer.map((one) => one.box))
-      left = left.filter((one) => !standing.includes(one))
+      const laid = new Set(layer.map((one) => one.box))
+      left = left.filter((one) => !laid.has(one))
     }
     const deck = type.outer.height
     pallets.push({

@@ -1,4 +1,5 @@
 import { gtin14 } from "../barcodes/index.ts"
+import { identifier } from "../identifier/index.ts"
 import { accepted, type Outcome, reason, refused } from "../refusal/index.ts"
 
 export * from "./allocate.ts"
@@ -87,9 +88,12 @@ export function nextStop<S extends PickStop>(stops: readonly S[], userId: number
   return mine.find((stop) => stop.skippedAt === null) ?? passed[0] ?? open[0] ?? null
 }
 
-/** Codes are compared without case, blanks and separators: `a-03-1` is bin A-03-1. */
+/** Codes of our own are compared without case, blanks and separators: `a-03-1` is bin A-03-1. */
 export const sameCode = (a: string, b: string): boolean => plain(a) === plain(b)
 const plain = (code: string) => code.toUpperCase().replace(/[\s.\-_/]/g, "")
+
+/** A lot is its maker's number and compares byte by byte: A1, a1 and A-1 may be three. */
+export const sameLot = (a: string, b: string): boolean => identifier(a) === identifier(b)
 
 /** Whether a scanned or typed bin code is that of the stop. */
 export function confirmBin(stop: PickStop, code: string): Outcome<string> {
@@ -101,7 +105,7 @@ export function confirmBin(stop: PickStop, code: string): Outcome<string> {
 /** Whether a scanned or typed lot is that of the stop. */
 export function confirmLot(stop: PickStop, code: string): Outcome<string> {
   if (stop.lot === null) return refused(reason("pick.no-lot", { sku: stop.sku }))
-  return sameCode(stop.lot, code)
+  return sameLot(stop.lot, code)
     ? accepted(stop.lot)
     : refused(reason("pick.wrong-lot", { scanned: code, lot: stop.lot, sku: stop.sku }))
 }

@@ -101,7 +101,7 @@ describe("what is scanned", () => {
     expect(stepsLeft({ ...all, lot: null, totes: [] }, nothing)).toEqual(["bin"])
     expect(stepsLeft({ ...all, steps: { bin: false, item: true, lot: false, tote: false } }, nothing)).toEqual([])
   })
-  const attempt = { bin: "a031", lot: "h26 0917", tote: "c1-5", item: "16291041500210", times: 1 }
+  const attempt = { bin: "a031", lot: "H26-0917", tote: "c1-5", item: "16291041500210", times: 1 }
   it.each([
     ["all of it right", {}, "ok"],
     ["no bin", { bin: "" }, "pick.bin-first"],
@@ -110,6 +110,7 @@ describe("what is scanned", () => {
     ["the wrong bin", { bin: "A-03-2" }, "pick.wrong-bin"],
     ["another order's tote", { tote: "C1-6" }, "pick.wrong-tote"],
     ["another lot", { lot: "H25-0811" }, "pick.wrong-lot"],
+    ["a lot that differs by a hyphen", { lot: "H260917" }, "pick.wrong-lot"],
     ["another item", { item: "YST" }, "pick.wrong-item"],
     ["two cases where 28 are left", { times: 2 }, "pick.too-many"],
     ["a click, which stands for all of it", { item: null, bin: "", lot: "", tote: "" }, "ok"],

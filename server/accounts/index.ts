@@ -1,5 +1,4 @@
-import { createHash, randomBytes } from "node:crypto"
-import { hash, verify } from "@node-rs/argon2"
+import { createHash } from "node:crypto"
 import type { Knex } from "knex"
 
 export const roles = ["clerk", "lead", "sales", "administrator"] as const
@@ -77,65 +76,6 @@ export const may = (actor: Actor, right: Right): boolean => (rights[right] as re
 /** Every use case that changes something begins with this. */
 export function require(actor: Actor, right: Right): void {
   if (!may(actor, right)) throw new NotAllowed(right)
-}
-
-export const hashPassword = (password: string): Promise<string> => hash(password)
-
-/** A hash to compare with when there is no such user, so that the answer takes as long. */
-let decoy: Promise<string> | undefined
-
-export interface SignedIn {
-  readonly token: string
-  readonly userId: number
-}
-
-const sessionDays = 1
-
-/** A new session for a user and password, or null when they do not belong together. */
-export async function signIn(db: Knex, username: string, password: string): Promise<SignedIn | null> {
-  const user = await db("user").where({ username, active: true }).first("id", "password_hash")
-  decoy ??= hashPassword(randomBytes(16).toString("hex"))
-  const right = await verify(user?.password_hash ?? (await decoy), password)
-  if (!user || !right) return null
-  const token = randomBytes(32).toString("base64url")
-  const now = new Date()
-  await db("session").insert({
-    token_hash: tokenHash(token),
-    user_id: user.id,
-    created_at: now,
-    seen_at: now,
-    expires_at: new Date(now.getTime() + sessionDays * 86_400_000),
-  })
-  return { token, userId: user.id }
-}
-
-export async function signOut(db: Knex, token: string): Promise<void> {
-  await db("session")
-    .where({ token_hash: tokenHash(token) })
-    .delete()
-}
-
-/** The actor of a session token, or null when it is unknown, expired, or its user no longer works here. */
-export async function actorOf(db: Knex, token: string): Promise<Actor | null> {
-  const row = await db("session")
-    .join("user", "user.id", "session.user_id")
-    .where({ token_hash: tokenHash(token), "user.active": true })
-    .where("session.expires_at", ">", new Date())
-    .first("user.id", "user.name", "user.role", "user.warehouse_id", "session.warehouse_id as chosen")
-  if (!row) return null
-  const mayBeAt = await db("user_warehouse").where({ user_id: row.id }).orderBy("warehouse_id").select("warehouse_id")
-  const ids = mayBeAt.map((one) => one.warehouse_id as number)
-  const warehouseId = [row.chosen, row.warehouse_id, ids[0]].find((id) => ids.includes(id))
-  return warehouseId ? { userId: row.id, name: row.name, role: row.role, warehouseId } : null
-}
-
-/** Goes on in another warehouse, for this session only. Throws NotAllowed where the user may not be. */
-export async function switchWarehouse(db: Knex, token: string, actor: Actor, warehouseId: number): Promise<void> {
-  const may = await db("user_warehouse").where({ user_id: actor.userId, warehouse_id: warehouseId }).first("user_id")
-  if (!may) throw new NotAllowed("warehouse")
-  await db("session")
-    .where({ token_hash: tokenHash(token) })
-    .update({ warehouse_id: warehouseId })
 }
 
 /** What is kept of a token: never the token itself. */

@@ -47,10 +47,16 @@ export const newTokenForm = z.object({
     .transform((value) => [value].flat())
     .pipe(z.array(z.enum(tokenRights)).min(1, { error: "token.no-right" })),
   warehouse: z.coerce.number().int().positive(),
+  /** The token that this one takes over from, with its orders; 0 for none. */
+  follows: z.coerce.number().int().min(0).optional(),
   days: z.coerce.number().int().min(1, { error: "token.days" }).max(730, { error: "token.days" }),
 })
 
-/** Makes a token; its text is answered this once and only its hash is kept. Orders sent with it are of the source `api`. */
+/**
+ * Makes a token; its text is answered this once and only its hash is kept. Each token is a source of its own, so that
+ * nobody's numbers are taken for another's; a token that follows an earlier one of the same warehouse goes on with its
+ * source, and its orders are found under the same numbers.
+ */
 export async function addToken(
   context: Context,
   form: z.infer<typeof newTokenForm>,
@@ -60,14 +66,17 @@ export async function addToken(
   return inTransaction(db, async (trx) => {
     if (!(await trx("warehouse").where({ id: form.warehouse }).first("id")))
       return refused(reason("token.no-warehouse"))
-    const source = await apiSource(trx)
+    const before = form.follows
+      ? await trx("api_token").where({ id: form.follows, warehouse_id: form.warehouse }).first("source_id")
+      : null
+    if (form.follows && !before) return refused(reason("token.no-earlier"))
     const token = `vk_${randomBytes(32).toString("base64url")}`
     const [id] = await trx("api_token").insert({
       name: form.name,
       token_hash: tokenHash(token),
       rights: JSON.stringify(form.rights),
       warehouse_id: form.warehouse,
-      source_id: source,
+      source_id: before?.source_id ?? (await newSource(trx, form.name)),
       created_at: new Date(),
       created_by: actor.name,
       expires_at: new Date(Date.now() + form.days * 86_400_000),
@@ -92,10 +101,9 @@ export async function revokeToken(context: Context, id: number): Promise<void> {
   })
 }
 
-async function apiSource(trx: Knex): Promise<number> {
-  const known = await trx("order_source").where({ code: "api" }).first("id")
-  if (known) return known.id
-  const [id] = await trx("order_source").insert({ code: "api", name: "Orders by API", kind: "api" })
+/** A source of a token's own. Its code is not a word that people choose: theirs have no dot. */
+async function newSource(trx: Knex, name: string): Promise<number> {
+  const [id] = await trx("order_source").insert({ code: `api.${randomBytes(9).toString("hex")}`, name, kind: "api" })
   return id as number
 }
 

@@ -2,7 +2,8 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type Context, hashPassword, type Role, require, roles } from "./index.ts"
+import { type Context, type Role, require, roles } from "./index.ts"
+import { hashPassword, weakness } from "./passwords.ts"
 
 export interface UserRow {
   readonly id: number
@@ -39,7 +40,8 @@ const ids = z
   .union([z.string(), z.array(z.string())])
   .transform((value) => [value].flat().map(Number))
   .pipe(z.array(z.number().int().positive()).min(1, { error: "user.no-warehouse" }))
-const password = z.string().min(10, { error: "user.password-short" }).max(200)
+// how good it is, is looked at with the account's own words
+const password = z.string().max(800, { error: "sign-in.too-long" })
 
 export const newUserForm = z.object({
   username: z
@@ -57,6 +59,8 @@ export const newUserForm = z.object({
 export async function addUser(context: Context, form: z.infer<typeof newUserForm>): Promise<Outcome<{ id: number }>> {
   const { db, actor, now } = context
   require(actor, "users.manage")
+  const weak = weakness(form.password, [form.username, ...form.name.split(/\s+/)])
+  if (weak) return refused(weak)
   const hash = await hashPassword(form.password)
   return inTransaction(db, async (trx) => {
     if (await trx("user").where({ username: form.username }).first("id"))
@@ -89,6 +93,10 @@ export const changeUserForm = z.object({
 export async function changeUser(context: Context, form: z.infer<typeof changeUserForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
   require(actor, "users.manage")
+  const known = await db("user").where({ id: form.id }).first("username", "name")
+  if (!known) return refused(reason("user.unknown"))
+  const weak = form.password ? weakness(form.password, [known.username, ...String(known.name).split(/\s+/)]) : null
+  if (weak) return refused(weak)
   const hash = form.password ? await hashPassword(form.password) : null
   return inTransaction(db, async (trx) => {
     const user = await trx("user").where({ id: form.id }).forUpdate().first("id", "username", "role", "active")
@@ -109,7 +117,10 @@ export async function changeUser(context: Context, form: z.infer<typeof changeUs
       .update({ role: form.role, active, warehouse_id: form.warehouse[0], ...(hash ? { password_hash: hash } : {}) })
     await trx("user_warehouse").where({ user_id: form.id }).delete()
     await trx("user_warehouse").insert(form.warehouse.map((warehouse_id) => ({ user_id: form.id, warehouse_id })))
-    if (!active || hash) await trx("session").where({ user_id: form.id }).delete()
+    if (!active || hash) {
+      await trx("session").where({ user_id: form.id }).delete()
+      await trx("known_device").where({ user_id: form.id }).delete()
+    }
     const changes = [
       { field: "role", from: user.role, to: form.role },
       { field: "active", from: user.active ? "yes" : "no", to: form.active },

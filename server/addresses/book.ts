@@ -5,6 +5,7 @@ import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { customerNamed } from "../intake/content.ts"
 import { locate } from "./places.ts"
 import { addressOf } from "./row.ts"
 import { askedFor, idsWithWords, wordsOf } from "./words.ts"
@@ -122,9 +123,7 @@ export async function saveAddress(
     const twin = form.code ? await trx("address_book").where({ code: form.code }).first("id", "company") : null
     if (twin && twin.id !== at?.id)
       return refused(reason("book.code-taken", { code: form.code, company: twin.company }))
-    const customer = form.customer
-      ? await trx("customer").where({ name: form.customer }).orWhere({ code: form.customer }).first("id", "name")
-      : null
+    const customer = form.customer ? await customerNamed(trx, form.customer) : null
     if (form.customer && !customer) return refused(reason("book.no-customer", { customer: form.customer }))
     const fields = rowOf(form, customer?.id ?? null)
     let id = at?.id ?? 0

@@ -5,9 +5,13 @@ import type { Knex } from "knex"
 import { type Caller, callerOf, type TokenRight } from "../accounts/tokens.ts"
 import { parsed } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
+import { databaseFault } from "../db/faults.ts"
 import { limits } from "../formats/orderRow.ts"
-import { nestedAtMost, orderDocument, rowsOfOrder } from "../formats/ordersJson.ts"
+import { nestedAtMost, orderDocument, rowsOfOrder, valuesAtMost } from "../formats/ordersJson.ts"
+import { sendingMs } from "../http/bodyLimits.ts"
+import { closeAfter, collect, declared, hasBody } from "../http/limitBody.ts"
 import { cancelFromSource, takeDocument } from "../intake/take.ts"
+import { plainError } from "../log/index.ts"
 import { summaryById } from "../orders/facts.ts"
 import { outsideOrder } from "../outside/index.ts"
 import { shipmentOf } from "../packing/shipment.ts"
@@ -43,37 +47,33 @@ export function api(db: Knex): Router {
   router.get("/openapi.json", (_request, response) => {
     response.type("application/json").send(described)
   })
-  router.post(
-    "/orders",
-    express.raw({ type: () => true, limit: maxBody }),
-    handle(db, "orders.write", (caller, request) => sendOrder(db, caller, request)),
-  )
-  router.post(
-    "/orders/bulk",
-    express.raw({ type: () => true, limit: maxBulk }),
-    handle(db, "orders.write", (caller, request) => sendOrders(db, caller, request)),
-  )
-  router.post(
-    "/quotes",
-    express.raw({ type: () => true, limit: maxBody }),
-    handle(db, "quotes.write", (caller, request) => sendQuote(db, caller, request)),
-  )
-  router.post(
-    "/orders/:number/cancellation",
-    handle(db, "orders.write", (caller, request) => cancelOrder(db, caller, request)),
-  )
+  router.post("/orders", handle(db, "orders.write", maxBody, sendOrder))
+  router.post("/orders/bulk", handle(db, "orders.write", maxBulk, sendOrders))
+  router.post("/quotes", handle(db, "quotes.write", maxBody, sendQuote))
+  router.post("/orders/:number/cancellation", handle(db, "orders.write", maxBody, cancelOrder))
   router.get(
     "/orders/:number",
-    handle(db, "orders.read", (caller, request) => readOrder(db, caller, String(request.params.number))),
+    handle(db, "orders.read", 0, (context, caller, request) =>
+      readOrder(context, caller, String(request.params.number)),
+    ),
   )
   router.use((_request, response) => {
     answer(response, refuse(404, "Nothing is at this address; /api/v1/openapi.json lists what there is."))
   })
-  router.use((error: { type?: string; status?: number }, request: Request, response: Response, _next: NextFunction) => {
-    if (error.type === "entity.too.large")
-      return answer(response, refuse(413, "The body is larger than 1 MB, or 8 MB for many orders."))
-    if (error.status && error.status < 500) return answer(response, refuse(error.status, "The body could not be read."))
-    request.log?.error({ err: error }, "api")
+  router.use((error: { status?: number }, request: Request, response: Response, _next: NextFunction) => {
+    if (response.headersSent) return void response.destroy()
+    if (error.status && error.status < 500) return answer(response, refuse(error.status, "The address can't be read."))
+    const fault = databaseFault(error)
+    const what = { err: plainError(error), requestId: response.locals.requestId }
+    if (fault === "bad") {
+      request.log?.warn(what, "a value could not be used")
+      return answer(response, refuse(400, "A number or a text in this request is not one that belongs there."))
+    }
+    request.log?.error(what, "an API request failed")
+    if (fault === "away") {
+      response.setHeader("retry-after", "10")
+      return answer(response, refuse(503, "The database does not answer. Send it again with the same Idempotency-Key."))
+    }
     answer(response, refuse(500, "This went wrong on our side. Send it again with the same Idempotency-Key."))
   })
   return router
@@ -84,29 +84,53 @@ function answer(response: Response, { status, body }: Answer): void {
   response.status(status).json(withId)
 }
 
+/** A request's own connection to the database, and its body within its limit. */
+interface Asked {
+  readonly db: Knex
+  readonly bytes: Buffer
+}
+
+/** Who calls is known before anything of the body is read; then the body, within `most` bytes and its time. */
 const handle =
-  (db: Knex, right: TokenRight, work: (caller: Caller, request: Request) => Promise<Answer>) =>
+  (
+    db: Knex,
+    right: TokenRight,
+    most: number,
+    work: (asked: Asked, caller: Caller, request: Request) => Promise<Answer>,
+  ) =>
   async (request: Request, response: Response): Promise<void> => {
+    response.setHeader("cache-control", "no-store")
+    const turnDown = (refusal: Answer) => {
+      if (hasBody(request)) closeAfter(request, response)
+      answer(response, refusal)
+    }
     const token = /^Bearer (\S{10,200})$/.exec(request.headers.authorization ?? "")?.[1]
     const caller = token ? await callerOf(db, token) : null
     if (!caller) {
       response.setHeader("www-authenticate", "Bearer")
-      return answer(response, refuse(401, "A valid token is needed: Authorization: Bearer …"))
+      return turnDown(refuse(401, "A valid token is needed: Authorization: Bearer …"))
     }
-    if (!caller.rights.includes(right)) return answer(response, refuse(403, `The token has not the right ${right}.`))
-    answer(response, await work(caller, request))
+    if (!caller.rights.includes(right)) return turnDown(refuse(403, `The token does not have the right ${right}.`))
+    const tooLarge = refuse(413, `The body is larger than ${most / 1024 / 1024} MB. Send less at once.`)
+    if (declared(request) > most) return turnDown(most === 0 ? refuse(400, "A GET takes no body.") : tooLarge)
+    if (request.headers["content-encoding"]) return turnDown(refuse(415, "Send the body as it is, not compressed."))
+    const bytes = hasBody(request) ? await collect(request, most, sendingMs.form) : Buffer.alloc(0)
+    if ("status" in bytes)
+      return turnDown(
+        bytes.status === 413 ? tooLarge : refuse(bytes.status, "The body took too long to arrive. Send it again."),
+      )
+    answer(response, await work({ db, bytes }, caller, request))
   }
 
 /** A write under an idempotency key: the same key with the same body again gets the same answer. */
 async function once(
-  db: Knex,
+  { db, bytes }: Asked,
   caller: Caller,
   request: Request,
-  work: (bytes: Buffer) => Promise<Answer>,
+  work: () => Promise<Answer>,
 ): Promise<Answer> {
   const key = String(request.headers["idempotency-key"] ?? "")
   if (!/^[\x21-\x7e]{8,80}$/.test(key)) return refuse(400, "An Idempotency-Key of 8 to 80 signs is needed.")
-  const bytes = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0)
   if (bytes.length > 0 && !/^application\/json\b/.test(request.headers["content-type"] ?? ""))
     return refuse(415, "Send the body as application/json.")
   const hash = createHash("sha256").update(bytes)
@@ -121,7 +145,7 @@ async function once(
   if (known.body_hash !== bodyHash)
     return refuse(422, "This Idempotency-Key was used for another body. Take a new key for another order.")
   if (known.status) return { status: known.status, body: parsed(known.answer) }
-  const answered = await work(bytes)
+  const answered = await work()
   // what was refused may be good another time, once an item is known; only what was taken in is answered from memory
   const whole = answered.status < 300 && (answered.body as BulkAnswer).refused !== undefined
   if (answered.status < 300 && (!whole || (answered.body as BulkAnswer).refused === 0))
@@ -131,25 +155,32 @@ async function once(
   return answered
 }
 
-const sendOrder = (db: Knex, caller: Caller, request: Request): Promise<Answer> =>
-  once(db, caller, request, async (bytes) => {
-    const read = readJson(bytes)
-    return "status" in read ? read : takeOrder(db, caller, read.value)
+const sendOrder = (asked: Asked, caller: Caller, request: Request): Promise<Answer> =>
+  once(asked, caller, request, async () => {
+    const read = readJson(asked.bytes, valuesOfOrder)
+    return "status" in read ? read : takeOrder(asked.db, caller, read.value)
   })
 
 /** Orders of one call that are taken in or refused each by itself. */
 const mostInBulk = 500
 
-const sendOrders = (db: Knex, caller: Caller, request: Request): Promise<Answer> =>
-  once(db, caller, request, async (bytes) => {
-    const read = readJson(bytes)
+const sendOrders = ({ db, bytes }: Asked, caller: Caller, request: Request): Promise<Answer> =>
+  once({ db, bytes }, caller, request, async () => {
+    const read = readJson(bytes, valuesOfBulk)
     if ("status" in read) return read
     const orders = (read.value as { orders?: unknown } | null)?.orders
     if (!Array.isArray(orders) || orders.length === 0 || orders.length > mostInBulk)
       return refuse(400, `The body is not { "orders": […] } with 1 to ${mostInBulk} orders.`)
     const results: BulkAnswer["results"][number][] = []
     for (const [index, order] of orders.entries()) {
-      const { status, body } = await takeOrder(db, caller, order)
+      const { status, body } = await takeOrder(db, caller, order).catch((error: unknown): Answer => {
+        // one order that breaks never holds up those after it; without the database none could be taken in
+        if (databaseFault(error) === "away") throw error
+        request.log?.error({ err: plainError(error), requestId: request.id, index }, "an order of many failed")
+        return databaseFault(error) === "bad"
+          ? refuse(400, "A number or a text in this order is not one that belongs there.")
+          : refuse(500, "This went wrong on our side. Send this order again alone.")
+      })
       const number = String((order as { number?: unknown } | null)?.number ?? "").slice(0, 40)
       results.push({ index, number, status, ...(body as object) })
     }
@@ -157,9 +188,9 @@ const sendOrders = (db: Knex, caller: Caller, request: Request): Promise<Answer>
     return { status: 200, body: { taken: results.length - refused, refused, results } }
   })
 
-const cancelOrder = (db: Knex, caller: Caller, request: Request): Promise<Answer> =>
-  once(db, caller, request, async () => {
-    const number = String(request.params.number).slice(0, 40)
+const cancelOrder = ({ db, bytes }: Asked, caller: Caller, request: Request): Promise<Answer> =>
+  once({ db, bytes }, caller, request, async () => {
+    const number = String(request.params.number)
     const row = await orderOf(db, caller, number)
     if (!row) return refuse(404, "No order of this number was sent with a token for this warehouse.")
     const now = await businessNow(db)
@@ -186,13 +217,15 @@ async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answ
       "The body is not an order; see /api/v1/openapi.json.",
       order.error.issues
         .slice(0, 50)
-        .map((issue) => reason("json.shape", { field: issue.path.join("."), problem: issue.message })),
+        .map((issue) => reason("json.shape", { field: shown(issue.path.join(".")), problem: shown(issue.message) })),
     )
   const now = await businessNow(db)
   const context = { db, actor: caller.actor, now }
   const taken = await takeDocument(context, caller.sourceId, caller.actor.name, rowsOfOrder(order.data))
   if (!taken.ok) return refuse(422, "The order was not taken in; correct what the reasons name.", taken.reasons)
   const { bench, fate } = taken.value
+  if (fate === "other-warehouse")
+    return refuse(409, "An order of this number belongs to another warehouse and was not changed.")
   const row = bench ? await db("sales_order").where({ bench_number: bench }).first("id", "warehouse_id") : null
   const summary = row ? await summaryById(db, await warehouseById(db, row.warehouse_id), row.id) : null
   return {
@@ -208,9 +241,9 @@ async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answ
 }
 
 /** A quote of what is asked: the same figures as the sales desk sees. */
-const sendQuote = (db: Knex, caller: Caller, request: Request): Promise<Answer> =>
-  once(db, caller, request, async (bytes) => {
-    const read = readJson(bytes)
+const sendQuote = ({ db, bytes }: Asked, caller: Caller, request: Request): Promise<Answer> =>
+  once({ db, bytes }, caller, request, async () => {
+    const read = readJson(bytes, valuesOfOrder)
     if (!("value" in read)) return read
     const asked = quoteAsked.safeParse(read.value)
     if (!asked.success)
@@ -219,10 +252,11 @@ const sendQuote = (db: Knex, caller: Caller, request: Request): Promise<Answer> 
         "The body is not what a quote is asked with; see /api/v1/openapi.json.",
         asked.error.issues
           .slice(0, 20)
-          .map((issue) => reason("api.field", { field: issue.path.join("."), why: issue.message })),
+          .map((issue) => reason("api.field", { field: shown(issue.path.join(".")), why: shown(issue.message) })),
       )
     const now = await businessNow(db)
-    const key = `api ${String(request.headers["idempotency-key"])}`
+    // two callers may take the same key for what each of them sends
+    const key = `token ${caller.tokenId} ${String(request.headers["idempotency-key"])}`
     const outcome = await makeQuote({ db, now, actor: caller.actor }, { asked: asked.data }, key)
     if (!outcome.ok) return refuse(422, "It can't be quoted.", outcome.reasons)
     const warehouse = await warehouseById(db, caller.actor.warehouseId)
@@ -248,6 +282,9 @@ const sendQuote = (db: Knex, caller: Caller, request: Request): Promise<Answer> 
     }
   })
 
+/** So much of what was sent is said back. */
+const shown = (text: string): string => (text.length > 120 ? `${text.slice(0, 119)}…` : text)
+
 const orderOf = (db: Knex, caller: Caller, number: string) =>
   db("sales_order")
     .where({ source_id: caller.sourceId, source_number: number, part: 1 })
@@ -255,8 +292,12 @@ const orderOf = (db: Knex, caller: Caller, number: string) =>
     .whereRaw("COALESCE(came_to_id, warehouse_id) = ?", [caller.actor.warehouseId])
     .first("id", "warehouse_id", "bench_number", "promised_on")
 
-/** A body as JSON, or why not: not UTF-8, nested too deep, no JSON. */
-function readJson(bytes: Buffer): { value: unknown } | Answer {
+/** Most values in a body: of one order with 500 lines some 3 500. */
+const valuesOfOrder = 20_000
+const valuesOfBulk = 400_000
+
+/** A body as JSON, or why not: not UTF-8, nested too deep, more values than there may be, no JSON. */
+function readJson(bytes: Buffer, mostValues: number): { value: unknown } | Answer {
   let text: string
   try {
     text = new TextDecoder("utf-8", { fatal: true }).decode(bytes)
@@ -264,6 +305,7 @@ function readJson(bytes: Buffer): { value: unknown } | Answer {
     return refuse(400, "The body is not UTF-8.")
   }
   if (!nestedAtMost(text, limits.depth)) return refuse(400, `The body is nested deeper than ${limits.depth} brackets.`)
+  if (!valuesAtMost(text, mostValues)) return refuse(413, `The body has more than ${mostValues} values.`)
   try {
     return { value: JSON.parse(text) as unknown }
   } catch {
@@ -271,8 +313,8 @@ function readJson(bytes: Buffer): { value: unknown } | Answer {
   }
 }
 
-async function readOrder(db: Knex, caller: Caller, number: string): Promise<Answer> {
-  const row = await orderOf(db, caller, number.slice(0, 40))
+async function readOrder({ db }: Asked, caller: Caller, number: string): Promise<Answer> {
+  const row = await orderOf(db, caller, number)
   if (!row) return refuse(404, "No order of this number was sent with a token for this warehouse.")
   const summary = await summaryById(db, await warehouseById(db, row.warehouse_id), row.id)
   const shipment = await shipmentOf(db, row.id)

@@ -21,6 +21,7 @@ export const orderAnswer = z.object({
       "waits",
       "nothing-good",
       "overtaken",
+      "other-warehouse",
     ])
     .describe("What became of it; a change after picking has begun waits for a person's decision."),
   stage: z.string(),

@@ -22,15 +22,21 @@ function pool(): Piscina {
   return held.varnokPool
 }
 
+/** Real time after which a computation is given up, whatever was asked of it. */
+const longestMs = 120_000
+
 /**
  * Computes something heavy of core in a thread beside the server, so that pages are answered meanwhile. Rejects with
- * AbortError when the signal says so: the thread is stopped then.
+ * AbortError when the signal says so, or when it takes longer than anything should: the thread is stopped then.
  */
 export const compute = <Name extends TaskName>(
   task: Name,
   input: Parameters<Tasks[Name]>[0],
   signal?: AbortSignal,
-): Promise<ReturnType<Tasks[Name]>> => pool().run({ task, input }, signal ? { signal } : {})
+): Promise<ReturnType<Tasks[Name]>> => {
+  const limit = AbortSignal.timeout(longestMs)
+  return pool().run({ task, input }, { signal: signal ? AbortSignal.any([signal, limit]) : limit })
+}
 
 /** Ends the threads; for the end of the process. */
 export async function closePool(): Promise<void> {

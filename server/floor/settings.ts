@@ -1,3 +1,4 @@
+import { ownCode } from "core/identifier/index.ts"
 import { type ScanSteps, scanSteps } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -29,7 +30,9 @@ export async function saveSteps(context: Context, sku: string | null, steps: unk
     const changed =
       sku === null
         ? await trx("warehouse").where({ id: actor.warehouseId }).update({ scan_steps: said })
-        : await trx("item").where({ sku }).update({ scan_steps: said })
+        : await trx("item")
+            .where({ sku: ownCode(sku) })
+            .update({ scan_steps: said })
     if (changed === 0) return refused(reason("stock.no-item", { sku: sku ?? "" }))
     await record(trx, actor, now, {
       action: "floor.steps-changed",
@@ -48,8 +51,8 @@ const measure = z
 export const cartForm = z.object({
   code: z
     .string()
-    .trim()
-    .regex(/^[A-Za-z0-9][A-Za-z0-9-]{0,11}$/, { error: "cart.code" }),
+    .transform(ownCode)
+    .pipe(z.string().regex(/^[A-Z0-9][A-Z0-9-]{0,11}$/, { error: "cart.code" })),
   name: z.string().trim().max(40, { error: "cart.name" }),
   litres: measure,
   kilograms: measure,

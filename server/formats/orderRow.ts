@@ -1,4 +1,5 @@
 import { gtin14 } from "core/barcodes/index.ts"
+import { identifier, ownCode } from "core/identifier/index.ts"
 import { knownCurrency } from "core/money/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { z } from "zod"
@@ -20,13 +21,14 @@ export const limits = {
 
 const text = (max: number) => z.string().trim().max(max, { error: "too-long" })
 const needed = (max: number) => text(max).min(1, { error: "missing" })
+const number = z.string().transform(identifier)
 const date = z.string().trim().refine(isDate, { error: "not-a-date" })
 
 /** One row of an order file: a line of an order, the order's own fields repeated on each of its rows. */
 export const orderRow = z
   .object({
-    order_number: needed(40),
-    po_number: text(40),
+    order_number: number.pipe(needed(40)),
+    po_number: number.pipe(text(40)),
     ordered_on: date,
     promised_on: z.union([z.literal(""), date], { error: "not-a-date" }),
     customer: needed(60),
@@ -44,7 +46,7 @@ export const orderRow = z
       .regex(/^[A-Z]{2}$/, { error: "not-a-country" }),
     phone: text(24),
     address_kind: z.enum(["", "unknown", "business", "residential"], { error: "not-an-address-kind" }),
-    sku: text(24),
+    sku: z.string().transform(ownCode).pipe(text(24)),
     quantity: z
       .string()
       .trim()

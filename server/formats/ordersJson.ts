@@ -149,6 +149,16 @@ export function rowsOfAnything(value: unknown, from = 1): ReadRow[] {
   ]
 }
 
+/** Whether a JSON text has at most so many values, told by its commas before anything is parsed. */
+export function valuesAtMost(json: string, most: number): boolean {
+  let values = 1
+  for (let at = json.indexOf(","); at >= 0; at = json.indexOf(",", at + 1)) {
+    values += 1
+    if (values > most) return false
+  }
+  return true
+}
+
 /** Whether brackets are nested no deeper than `most`, told from the text before anything is parsed. */
 export function nestedAtMost(json: string, most: number): boolean {
   let depth = 0

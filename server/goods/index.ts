@@ -9,6 +9,7 @@ import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { likeInAnyCase } from "../db/words.ts"
 import { recheck } from "../orders/release.ts"
 import { dangerousOf } from "./dangerous.ts"
 
@@ -47,7 +48,7 @@ export async function findItems({ db, actor }: Context, words: string): Promise<
   const query = db("item as i")
   for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
     const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
-    query.where((any) => any.where("i.sku", "like", like).orWhere("i.description", "like", like))
+    query.where((any) => any.where(likeInAnyCase(db, "i.sku", like)).orWhere("i.description", "like", like))
   }
   const free = db("stock as s")
     .whereRaw("s.item_id = i.id")

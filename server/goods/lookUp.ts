@@ -1,5 +1,6 @@
 import { gtin14 } from "core/barcodes/index.ts"
 import { type Context, require } from "../accounts/index.ts"
+import { likeInAnyCase } from "../db/words.ts"
 
 export interface FoundItem {
   readonly sku: string
@@ -25,7 +26,10 @@ export async function lookUpItems({ db, actor }: Context, words: string, most = 
   else
     for (const word of text.split(/\s+/).slice(0, 6))
       query.where(
-        (any) => void any.where("i.sku", "like", `%${like(word)}%`).orWhere("i.description", "like", `%${like(word)}%`),
+        (any) =>
+          void any
+            .where(likeInAnyCase(db, "i.sku", `%${like(word)}%`))
+            .orWhere("i.description", "like", `%${like(word)}%`),
       )
   const free = db("stock as s")
     .whereRaw("s.item_id = i.id")
@@ -35,7 +39,7 @@ export async function lookUpItems({ db, actor }: Context, words: string, most = 
     .whereRaw("v.item_id = i.id")
     .select(db.raw("GROUP_CONCAT(v.name ORDER BY v.quantity SEPARATOR ',')"))
   const rows = await query
-    .orderByRaw("i.sku LIKE ? DESC, i.sku", [`${like(text)}%`])
+    .orderByRaw("? DESC, i.sku", [likeInAnyCase(db, "i.sku", `${like(text)}%`)])
     .limit(most)
     .select("i.sku", "i.description", "i.value", "i.currency", free.as("free"), units.as("units"))
   return rows.map((row) => ({

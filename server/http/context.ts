@@ -1,7 +1,9 @@
 import type { Knex } from "knex"
 import { createContext } from "react-router"
 import type { Context } from "../accounts/index.ts"
+import type { DatabaseFault } from "../db/faults.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
+import type { BodyRefusal } from "./limitBody.ts"
 
 /** What the server process gives each request before anybody is known. */
 export interface RequestFrame {
@@ -12,6 +14,12 @@ export interface RequestFrame {
   /** The password of all accounts, in demo mode only; the sign-in page then offers them. */
   readonly demoPassword: string | null
   readonly secure: boolean
+  /** A body that was over a limit and not taken: the route does not run, the page says why. */
+  readonly bodyRefusal: BodyRefusal | null
+  /** Notes what a loader or an action threw: in the log, and for the answer's status. */
+  readonly note: (error: unknown) => void
+  /** What was noted, where it is the database's: it is away, or was given a bad value. */
+  readonly fault: () => DatabaseFault | null
 }
 
 /** Who works where: set by the shell's middleware for every route behind the sign-in. */

@@ -1,13 +1,33 @@
 import type { Knex } from "knex"
 import { RateLimiterMySQL, type RateLimiterRes } from "rate-limiter-flexible"
+import { tokenHash } from "../accounts/index.ts"
+import { knowsDevice } from "../accounts/sessions.ts"
 
-/** Tries within the time for one user name from one address, and for one address alone. */
-const perUser = { points: 8, duration: 300 }
-const perAddress = { points: 60, duration: 300 }
+/** Who tries to sign in: the account, from where, and what the browser is known by. */
+export interface SignInTry {
+  readonly username: string
+  readonly address: string
+  readonly device: string | null
+}
 
-let limiters: { user: RateLimiterMySQL; address: RateLimiterMySQL } | undefined
+/**
+ * Tries within a time in seconds. A browser that the account has signed in with before is counted by itself, so that
+ * neither somebody at the same site nor many from everywhere can lock out a person at the bench. All others are counted
+ * by account and address, by account wherever they come from, and by address whatever the account.
+ */
+const limits = {
+  device: { points: 10, duration: 300 },
+  pair: { points: 8, duration: 300 },
+  account: { points: 40, duration: 900 },
+  address: { points: 100, duration: 300 },
+} as const
+type Limit = keyof typeof limits
 
-function make(db: Knex) {
+const held = new WeakMap<Knex, Record<Limit, RateLimiterMySQL>>()
+
+function limitersOf(db: Knex): Record<Limit, RateLimiterMySQL> {
+  const known = held.get(db)
+  if (known) return known
   const shared = {
     storeClient: db,
     storeType: "knex",
@@ -15,28 +35,45 @@ function make(db: Knex) {
     tableName: "rate_limit",
     tableCreated: true,
   }
-  return {
-    user: new RateLimiterMySQL({ ...shared, keyPrefix: "user", ...perUser }),
-    address: new RateLimiterMySQL({ ...shared, keyPrefix: "address", ...perAddress }),
-  }
+  const made = Object.fromEntries(
+    Object.entries(limits).map(([name, limit]) => [
+      name,
+      new RateLimiterMySQL({ ...shared, keyPrefix: name, ...limit }),
+    ]),
+  ) as Record<Limit, RateLimiterMySQL>
+  held.set(db, made)
+  return made
 }
 
-/** Counts a try to sign in; answers the seconds to wait when there were too many, else null. */
-export async function countSignIn(db: Knex, username: string, address: string): Promise<number | null> {
-  limiters ??= make(db)
-  try {
-    await limiters.user.consume(`${address} ${username.toLowerCase().slice(0, 40)}`)
-    await limiters.address.consume(address)
-    return null
-  } catch (error) {
-    const wait = (error as RateLimiterRes).msBeforeNext
-    if (wait === undefined) throw error
-    return Math.ceil(wait / 1000)
-  }
+/** The counters that a try falls under, with their keys. */
+async function countersOf(db: Knex, { username, address, device }: SignInTry): Promise<[Limit, string][]> {
+  const account = username.toLowerCase().slice(0, 40)
+  if (device && (await knowsDevice(db, username, device))) return [["device", `${account} ${tokenHash(device)}`]]
+  return [
+    ["pair", `${address} ${account}`],
+    ["account", account],
+    ["address", address],
+  ]
 }
 
-/** Forgets the tries of a user who has signed in. */
-export async function forgetSignIns(db: Knex, username: string, address: string): Promise<void> {
-  limiters ??= make(db)
-  await limiters.user.delete(`${address} ${username.toLowerCase().slice(0, 40)}`)
+/** Counts a try to sign in before its password is looked at; answers the seconds to wait when there were too many. */
+export async function countSignIn(db: Knex, tried: SignInTry): Promise<number | null> {
+  const limiters = limitersOf(db)
+  for (const [limit, key] of await countersOf(db, tried))
+    try {
+      await limiters[limit].consume(key)
+    } catch (error) {
+      const wait = (error as RateLimiterRes).msBeforeNext
+      if (wait === undefined) throw error
+      return Math.ceil(wait / 1000)
+    }
+  return null
+}
+
+/** A try that was right does not count: a shift that signs in at eight is no attack. */
+export async function forgetSignIns(db: Knex, tried: SignInTry): Promise<void> {
+  const limiters = limitersOf(db)
+  for (const [limit, key] of await countersOf(db, tried))
+    if (limit === "device" || limit === "pair") await limiters[limit].delete(key)
+    else await limiters[limit].reward(key)
 }

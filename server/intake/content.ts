@@ -1,4 +1,5 @@
 import { tidyPostalCode } from "core/address/index.ts"
+import { identifier } from "core/identifier/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { OrderRow, Reference } from "../formats/orderRow.ts"
@@ -28,11 +29,7 @@ export async function contentOf(
 ): Promise<OrderContent> {
   const first = rows[0]
   if (!first) throw new Error("an order without a good row has no content")
-  const customer = await trx("customer")
-    .where({ name: first.customer })
-    .orWhere({ code: first.customer })
-    .orderBy("id")
-    .first("id", "name")
+  const customer = await customerNamed(trx, first.customer)
   const known = customer ? await knownAddress(trx, customer.id, first) : null
   return {
     head: {
@@ -75,6 +72,24 @@ export async function contentOf(
   }
 }
 
+/**
+ * The customer that a text names: by code, byte by byte, or by name; a name that is written otherwise than ours is taken
+ * where it can only be one (`elk run taproom`), and never for one of two that differ by a letter's case or accent.
+ */
+export async function customerNamed(trx: Knex, text: string): Promise<{ id: number; name: string } | undefined> {
+  const code = await trx("customer")
+    .where({ code: identifier(text) })
+    .first("id", "name")
+  if (code) return code
+  const named = await trx("customer").where({ name: text }).orderBy("id").limit(2).select("id", "name")
+  const exact = await trx("customer")
+    .where({ name: text })
+    .whereRaw("BINARY name = ?", [text])
+    .orderBy("id")
+    .first("id", "name")
+  return exact ?? (named.length === 1 ? named[0] : undefined)
+}
+
 /** A kind that the source says; "unknown" says nothing. */
 const said = (kind: string): string | null => (kind === "" || kind === "unknown" ? null : kind)
 
@@ -96,9 +111,9 @@ async function linesOf(trx: Knex, rows: readonly OrderRow[]): Promise<ContentLin
     .join("item_level", "item_level.item_id", "item.id")
     .whereIn("sku", [...new Set(rows.map((row) => row.sku))])
     .select("item.id", "item.sku", "item.description", "item_level.name", "item_level.quantity")
-  const levels = new Map(found.map((one) => [`${one.sku}\n${one.name}`.toLowerCase(), one]))
+  const levels = new Map(found.map((one) => [`${one.sku}\n${one.name}`, one]))
   return rows.map((row) => {
-    const level = levels.get(`${row.sku}\n${row.unit}`.toLowerCase())
+    const level = levels.get(`${row.sku}\n${row.unit}`)
     if (!level) throw new Error(`${row.sku} has no level ${row.unit} any more; read the file again`)
     return {
       itemId: level.id,

@@ -33,7 +33,10 @@ export async function correctRows(
   bytes: Readable,
 ): Promise<{ corrected: number; reasons: readonly Reason[] }> {
   require(context.actor, "orders.work")
-  const file = await context.db("intake_file").where({ id: intakeId }).first("taken_at")
+  const file = await context
+    .db("intake_file")
+    .where({ id: intakeId, warehouse_id: context.actor.warehouseId })
+    .first("taken_at")
   const taken = !!file?.taken_at
   const reasons: Reason[] = []
   let corrected = 0

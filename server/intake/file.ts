@@ -18,6 +18,8 @@ export interface IntakeOrder {
   readonly refusedRows: number
   /** What taking in will do, or has done. */
   readonly fate: Fate | "earlier"
+  /** What went wrong with an order that was set aside. */
+  readonly trouble: string
   readonly bench: string | null
 }
 
@@ -58,7 +60,7 @@ export async function intakePreview(context: Context, intakeId: number, from = 0
     .where({ "f.id": intakeId, "f.warehouse_id": actor.warehouseId })
     .first("f.*", "s.name as source")
   if (!file) return null
-  const orders = await fated(db, file.source_id, (query) =>
+  const orders = await fated(db, file, (query) =>
     query.where({ "i.intake_id": intakeId }).orderBy("i.position").offset(from).limit(pageOfIntake),
   )
   const refused = await db("intake_row")
@@ -78,7 +80,7 @@ export async function intakePreview(context: Context, intakeId: number, from = 0
     orderCount: file.order_count,
     takenCount: file.taken_count,
     orders,
-    fates: await fateCounts(db, file.source_id, intakeId),
+    fates: await fateCounts(db, file),
     refusedCount: file.refused_count,
     refused: refused.map((row) => ({
       line: row.line,
@@ -91,12 +93,19 @@ export async function intakePreview(context: Context, intakeId: number, from = 0
 // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
 type Narrow = (query: Knex.QueryBuilder<any, any>) => Knex.QueryBuilder<any, any>
 
-async function fated(db: Knex, sourceId: number, narrow: Narrow): Promise<IntakeOrder[]> {
+/** An intake file as far as its orders' fates depend on it. */
+interface Came {
+  readonly id: number
+  readonly source_id: number
+  readonly warehouse_id: number
+}
+
+async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[]> {
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   const rows: any[] = await narrow(
     db("intake_order as i").leftJoin("sales_order as o", (on) => {
       on.on("o.source_number", "i.order_number")
-        .andOn("o.source_id", db.raw("?", [sourceId]))
+        .andOn("o.source_id", db.raw("?", [file.source_id]))
         .andOn("o.part", db.raw("1"))
     }),
   ).select(
@@ -106,7 +115,9 @@ async function fated(db: Knex, sourceId: number, narrow: Narrow): Promise<Intake
     "o.content_hash as here_hash",
     "o.cancelled_at",
     "o.source_waits",
+    db.raw("COALESCE(o.came_to_id, o.warehouse_id) AS came_to"),
   )
+  const elsewhere = (row: (typeof rows)[number]) => row.order_id !== null && row.came_to !== file.warehouse_id
   const begun = await pickingBegun(
     db,
     rows.flatMap((row) => (row.order_id && !row.fate && !row.cancelled_at ? [row.order_id] : [])),
@@ -117,8 +128,10 @@ async function fated(db: Knex, sourceId: number, narrow: Narrow): Promise<Intake
     place: row.place,
     goodRows: row.good_rows,
     refusedRows: row.refused_rows,
+    trouble: row.trouble ?? "",
     fate:
       row.fate ??
+      (elsewhere(row) ? "other-warehouse" : null) ??
       fateOf(
         { number: row.order_number, good: row.good_rows, contentHash: row.content_hash, wish: row.wish },
         row.order_id
@@ -130,12 +143,14 @@ async function fated(db: Knex, sourceId: number, narrow: Narrow): Promise<Intake
             }
           : null,
       ),
-    bench: row.bench_number ?? null,
+    // whose order it is at another warehouse is not told here
+    bench: elsewhere(row) ? null : (row.bench_number ?? null),
   }))
 }
 
 /** How many orders of an intake have which fate; of those that are still open, by looking at each once. */
-async function fateCounts(db: Knex, sourceId: number, intakeId: number): Promise<IntakePreview["fates"]> {
+async function fateCounts(db: Knex, file: Came): Promise<IntakePreview["fates"]> {
+  const intakeId = file.id
   const counts: Partial<Record<IntakeOrder["fate"], number>> = {}
   const done = await db("intake_order")
     .where({ intake_id: intakeId })
@@ -146,7 +161,7 @@ async function fateCounts(db: Knex, sourceId: number, intakeId: number): Promise
   for (const row of done as { fate: Fate; n: unknown }[]) counts[row.fate] = Number(row.n)
   const chunk = 2_000
   for (let after = 0; ; ) {
-    const open = await fated(db, sourceId, (query) =>
+    const open = await fated(db, file, (query) =>
       query
         .where({ "i.intake_id": intakeId })
         .whereNull("i.fate")

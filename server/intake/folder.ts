@@ -1,9 +1,11 @@
 import { createReadStream } from "node:fs"
 import { mkdir, readdir, rename, stat, utimes, writeFile } from "node:fs/promises"
 import { basename, join, resolve } from "node:path"
+import { reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../accounts/index.ts"
 import { businessNow } from "../clock/index.ts"
+import { databaseFault } from "../db/faults.ts"
 import { FileRefused } from "../formats/orderRow.ts"
 import { noting } from "./pull.ts"
 import { previewFile } from "./read.ts"
@@ -67,16 +69,18 @@ async function takeFile(
     await startTaking(context, intakeId)
     await rename(path, await free(join(folder, "done"), name))
   } catch (error) {
-    if (!(error instanceof FileRefused)) throw error
+    if (databaseFault(error) === "away") throw error
+    // a file that breaks our reader does not hold up those after it
+    const why = error instanceof FileRefused ? error.reason : reason("file.failed", { detail: (error as Error).name })
     const to = await free(join(folder, "refused"), name)
     await rename(path, to)
-    const { code, values } = error.reason
+    const { code, values } = why
     await writeFile(`${to}.reason.txt`, `${code} ${JSON.stringify(values)}\n`)
     await db("intake_refusal").insert({
       source_id: db("order_source").where({ code: source.code }).select("id"),
       warehouse_id: source.pull_warehouse_id,
       name: name.slice(0, 200),
-      reason: JSON.stringify(error.reason),
+      reason: JSON.stringify(why),
       at: context.now,
     })
   } finally {

@@ -1,9 +1,11 @@
 import { createHash } from "node:crypto"
 import { PassThrough, type Readable } from "node:stream"
+import { identifier } from "core/identifier/index.ts"
 import { reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
-import { FileRefused, type OrderRow, type ReadRow } from "../formats/orderRow.ts"
+import { databaseFault } from "../db/faults.ts"
+import { FileRefused, type OrderRow, type ReadRow, refusedRow } from "../formats/orderRow.ts"
 import { readOrdersCsv } from "../formats/ordersCsv.ts"
 import { readOrdersEdifact } from "../formats/ordersEdifact.ts"
 import { readOrdersJson } from "../formats/ordersJsonFile.ts"
@@ -127,8 +129,8 @@ export async function keepRows(
       await db("intake_file").where({ id }).update({ row_count: count })
     }
     for await (const read of rows) {
-      const row = await catalogue.resolve(read)
-      const number = (row.raw.order_number ?? "").trim().slice(0, 40)
+      const row = await resolved(catalogue, read)
+      const number = row.row?.order_number ?? identifier(row.raw.order_number ?? "").slice(0, 40)
       batch.push({
         intake_id: id,
         line: row.line,
@@ -168,6 +170,16 @@ export async function keepRows(
   } catch (error) {
     await dropIntake(db, id)
     throw error
+  }
+}
+
+/** A row with its item; one that breaks the look-up is refused like any that is wrong, and the others go on. */
+async function resolved(catalogue: Catalogue, read: ReadRow): Promise<ReadRow> {
+  try {
+    return await catalogue.resolve(read)
+  } catch (error) {
+    if (databaseFault(error) === "away") throw error
+    return refusedRow(read.raw, read.line, "sku", "unreadable")
   }
 }
 

@@ -1,8 +1,10 @@
+import { randomUUID } from "node:crypto"
 import { accepted, type Outcome } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { databaseFault } from "../db/faults.ts"
 import type { OrderRow, ReadRow } from "../formats/orderRow.ts"
 import { enqueue } from "../jobs/queue.ts"
 import { freeStock } from "../orders/allocation.ts"
@@ -32,6 +34,10 @@ export type Fate =
   | "nothing-good"
   /** A later file has the order already. */
   | "overtaken"
+  /** The number is an order of the same source at another warehouse, which it came to. */
+  | "other-warehouse"
+  /** Taking it in broke off for a fault of ours: kept, shown, and tried again alone. */
+  | "aside"
 
 /** Of what a fate is decided: the order that is here, and what came. */
 export interface Known {
@@ -84,12 +90,13 @@ export async function takeIn(context: Context, intakeId: number, until = Number.
     const ground = await groundOf(db, actor.warehouseId, now)
     for (const one of open) {
       const draft = await draftFrom(db, intakeId, one.order_number, one.wish)
-      await inTransaction(db, async (trx) => {
-        const at = { intake_id: intakeId, position: one.position }
-        const fate = await takeOrder(trx, context, source, { name: file.name, intakeId }, draft, ground)
-        const noted = await trx("intake_order").where(at).whereNull("fate").update({ fate })
-        if (noted > 0) await trx("intake_file").where({ id: intakeId }).increment("taken_count", 1)
-      })
+      try {
+        await inTransaction(db, (trx) => takeAndNote(trx, context, source, file, one.position, draft, ground))
+      } catch (error) {
+        // while the database is away nothing can be kept, and all of it is tried again
+        if (databaseFault(error) === "away") throw error
+        await setAside(context, intakeId, one.position, error)
+      }
       if (Date.now() >= until) {
         await announce(db, { warehouseId: actor.warehouseId })
         return false
@@ -100,6 +107,96 @@ export async function takeIn(context: Context, intakeId: number, until = Number.
   await db("intake_file").where({ id: intakeId }).whereNull("taken_at").update({ taken_at: now, state: "taken" })
   await announce(db, { warehouseId: actor.warehouseId })
   return true
+}
+
+async function takeAndNote(
+  trx: Knex,
+  context: Context,
+  source: Source,
+  file: { readonly id: number; readonly name: string },
+  position: number,
+  draft: Draft,
+  ground?: Ground,
+): Promise<void> {
+  const fate = await takeOrder(trx, context, source, { name: file.name, intakeId: file.id }, draft, ground)
+  const at = { intake_id: file.id, position }
+  const noted = await trx("intake_order").where(at).whereNull("fate").update({ fate, trouble: null })
+  if (noted > 0) await trx("intake_file").where({ id: file.id }).increment("taken_count", 1)
+}
+
+/**
+ * One order that can't be taken in never holds up those after it: it is kept aside with what went wrong, and tried again
+ * alone by a job.
+ */
+async function setAside(context: Context, intakeId: number, position: number, error: unknown): Promise<void> {
+  const { db, actor } = context
+  const by = { userId: actor.userId, name: actor.name, role: actor.role, warehouseId: actor.warehouseId }
+  await inTransaction(db, async (trx) => {
+    const noted = await trx("intake_order")
+      .where({ intake_id: intakeId, position })
+      .whereNull("fate")
+      .update({ fate: "aside", trouble: troubleOf(error) })
+    if (noted === 0) return
+    await trx("intake_file").where({ id: intakeId }).increment("taken_count", 1)
+    const payload = { intakeId, position, by }
+    await enqueue(trx, "intake.order", `intake.order:${intakeId}:${position}:${randomUUID()}`, payload, asideMs)
+  })
+}
+
+/** Real time before an order that was set aside is tried again. */
+const asideMs = 20_000
+
+const troubleOf = (error: unknown): string => {
+  const { code } = error as { code?: string }
+  return (code ?? (error as Error).message ?? "unknown").slice(0, 300)
+}
+
+/** An order that was set aside, taken in alone. Throws to be tried again. */
+export async function takeAside(
+  db: Knex,
+  payload: { readonly intakeId: number; readonly position: number; readonly by: Actor },
+  now: Date,
+): Promise<void> {
+  const { intakeId, position, by } = payload
+  const context = { db, actor: by, now }
+  const at = { intake_id: intakeId, position }
+  const file = await db("intake_file").where({ id: intakeId, warehouse_id: by.warehouseId }).first()
+  const one = await db("intake_order")
+    .where({ ...at, fate: "aside" })
+    .first("order_number", "wish")
+  if (!file || !one) return
+  const source = sourceFromRow(await db("order_source").where({ id: file.source_id }).first())
+  try {
+    const draft = await draftFrom(db, intakeId, one.order_number, one.wish)
+    await inTransaction(db, async (trx) => {
+      const open = await trx("intake_order")
+        .where({ ...at, fate: "aside" })
+        .update({ fate: null })
+      if (open === 0) return
+      await trx("intake_file").where({ id: intakeId }).decrement("taken_count", 1)
+      await takeAndNote(trx, context, source, file, position, draft)
+    })
+  } catch (error) {
+    await db("intake_order")
+      .where(at)
+      .update({ trouble: troubleOf(error) })
+    throw error
+  }
+  await announce(db, { warehouseId: by.warehouseId })
+}
+
+/** Tries all orders of an intake that were set aside again, now. Answers how many there were. */
+export async function retryAside(context: Context, intakeId: number): Promise<number> {
+  const { db, actor, now } = context
+  require(actor, "orders.work")
+  const own = await db("intake_order as i")
+    .join("intake_file as f", "f.id", "i.intake_id")
+    .where({ "f.id": intakeId, "f.warehouse_id": actor.warehouseId, "i.fate": "aside" })
+    .orderBy("i.position")
+    .limit(200)
+    .pluck("i.position")
+  for (const position of own) await takeAside(db, { intakeId, position, by: actor }, now).catch(() => undefined)
+  return own.length
 }
 
 /** Takes a small intake in at once, leaves a larger one to the worker. Answers whether it is done. */
@@ -190,6 +287,8 @@ async function takeOrder(
     .first()
   // a file that was read before the one that an order has now says nothing new any more
   if (order && came.intakeId !== null && order.intake_id !== null && order.intake_id > came.intakeId) return "overtaken"
+  // who works at one warehouse changes no order of another, whatever number a file of the same source has
+  if (order && (order.came_to_id ?? order.warehouse_id) !== actor.warehouseId) return "other-warehouse"
   // a cancelled order holds nothing any more: it may come again as anything
   const begun = order && !order.cancelled_at ? (await pickingBegun(trx, [order.id])).has(order.id) : false
   const known = order ? { ...order, begun } : null

@@ -12,6 +12,8 @@ export interface Job {
 
 /** How long a worker may hold a job before another may take it (real time); longer than any gateway's time limits. */
 export const leaseMs = Number(process.env.VARNOK_LEASE_MS ?? 60_000)
+/** So often a job may take its worker with it; then it is set aside, so that it does not take the next one too. */
+export const lossesBeforeAside = 2
 /** After so many tries a job is dead and stands in Papers until a person sends it again. */
 export const triesBeforeDead = 60
 
@@ -21,19 +23,28 @@ export async function enqueue(
   kind: string,
   onceKey: string,
   payload: Record<string, unknown>,
+  afterMs = 0,
 ): Promise<void> {
   const now = new Date()
+  const run_at = new Date(now.getTime() + afterMs)
   await trx("job")
-    .insert({ kind, once_key: onceKey, payload: JSON.stringify(payload), run_at: now, created_at: now })
+    .insert({ kind, once_key: onceKey, payload: JSON.stringify(payload), run_at, created_at: now })
     .onConflict("once_key")
     .ignore()
 }
 
 /**
  * Takes the next due job under a lease, committed before anything is done outside, so that a failed commit means not
- * taken. A job whose lease ran out is due again.
+ * taken. A job whose lease ran out is due again, and set aside when that happened before.
  */
 export async function claim(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: string }) | null> {
+  for (;;) {
+    const taken = await claimOne(db, kinds)
+    if (taken !== "aside") return taken
+  }
+}
+
+function claimOne(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: string }) | "aside" | null> {
   const now = new Date()
   return db.transaction(async (trx) => {
     const row = await trx("job")
@@ -42,16 +53,35 @@ export async function claim(db: Knex, kinds: readonly string[]): Promise<(Job & 
       .where("run_at", "<=", now)
       .where((free) => free.whereNull("leased_until").orWhere("leased_until", "<", now))
       .orderBy("run_at")
-      .first("id", "kind", "payload", "tries")
+      .first("id", "kind", "payload", "tries", "losses", "leased_until")
       .forUpdate()
       .skipLocked()
     if (!row) return null
+    // a lease that ran out was never given back: whoever held it is gone, or is still at it and too late
+    const losses = row.losses + (row.leased_until === null ? 0 : 1)
+    if (losses >= lossesBeforeAside) {
+      await trx("job")
+        .where({ id: row.id })
+        .update({ state: "dead", losses, lease: null, leased_until: null, trouble: setAside })
+      return "aside"
+    }
     const lease = randomUUID()
     await trx("job")
       .where({ id: row.id })
-      .update({ lease, leased_until: new Date(now.getTime() + leaseMs), tries: row.tries + 1 })
+      .update({ lease, losses, leased_until: new Date(now.getTime() + leaseMs), tries: row.tries + 1 })
     return { id: row.id, kind: row.kind, payload: parsed(row.payload), tries: row.tries + 1, lease }
   })
+}
+
+/** Why a job is dead that nobody has seen fail. */
+const setAside = `set aside: its worker ended, or did not come back in time, ${lossesBeforeAside} times`
+
+/** Holds a job for another span. False when it is held no longer: another worker has it, or may take it. */
+export async function renew(db: Knex, job: Job & { lease: string }): Promise<boolean> {
+  const held = await db("job")
+    .where({ id: job.id, lease: job.lease, state: "waiting" })
+    .update({ leased_until: new Date(Date.now() + leaseMs) })
+  return held > 0
 }
 
 /**
@@ -94,10 +124,11 @@ export async function takeAlong(
   })
 }
 
-export const finish = (db: Knex, job: Job & { lease: string }): Promise<number> =>
-  db("job")
-    .where({ id: job.id, lease: job.lease })
-    .update({ state: "done", done_at: new Date(), leased_until: null, trouble: null })
+/** Notes that a job is done. False when its lease was lost meanwhile: then it is another's, and not done by this one. */
+export const finish = async (db: Knex, job: Job & { lease: string }): Promise<boolean> =>
+  (await db("job")
+    .where({ id: job.id, lease: job.lease, state: "waiting" })
+    .update({ state: "done", done_at: new Date(), leased_until: null, trouble: null })) > 0
 
 /** Puts a failed job back with growing delay (0.5 s, 1 s, 2 s … 30 s), or declares it dead. */
 export async function fail(db: Knex, job: Job & { lease: string }, trouble: string): Promise<void> {
@@ -117,4 +148,4 @@ export const retryNow = (db: Knex, jobId: number): Promise<number> =>
   db("job")
     .where({ id: jobId })
     .whereIn("state", ["waiting", "dead"])
-    .update({ state: "waiting", run_at: new Date(), tries: 1 })
+    .update({ state: "waiting", run_at: new Date(), tries: 1, losses: 0 })

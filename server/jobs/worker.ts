@@ -4,7 +4,7 @@ import { businessNow, noteClock } from "../clock/index.ts"
 import { clearUp, keepDay } from "../day/keep.ts"
 import { watchFolder } from "../intake/folder.ts"
 import { pullOrders } from "../intake/pull.ts"
-import { takePart } from "../intake/take.ts"
+import { takeAside, takePart } from "../intake/take.ts"
 import { sendMailJob } from "../mail/index.ts"
 import { putMissingWords } from "../orders/words.ts"
 import { askOutside, sendOutsideJob } from "../outside/index.ts"
@@ -15,7 +15,7 @@ import { recheckPart } from "../rules/recheckLine.ts"
 import { bookIntent } from "../shipping/book.ts"
 import { voidIntent } from "../shipping/void.ts"
 import { dealOf, dealStock, dealtTogether } from "../stock/deal.ts"
-import { claim, fail, finish, type Job, takeAlong } from "./queue.ts"
+import { claim, fail, finish, type Job, leaseMs, renew, takeAlong } from "./queue.ts"
 import { enqueueRecurring } from "./recurring.ts"
 
 type Handler = (db: Knex, job: Job) => Promise<void>
@@ -38,6 +38,8 @@ export const handlers: Readonly<Record<string, Handler>> = {
   "source.folder": async (db, job) => void (await watchFolder(db, Number(job.payload.sourceId))),
   "intake.take": async (db, job) =>
     takePart(db, job.payload as unknown as Parameters<typeof takePart>[1], await businessNow(db)),
+  "intake.order": async (db, job) =>
+    takeAside(db, job.payload as unknown as Parameters<typeof takeAside>[1], await businessNow(db)),
   // well within a lease; what is left is the next job's
   "orders.words": async (db) => void (await putMissingWords(db, Date.now() + 15_000)),
   "outside.send": (db, job) => sendOutsideJob(db, Number(job.payload.orderId)),
@@ -49,17 +51,31 @@ export const handlers: Readonly<Record<string, Handler>> = {
   "clear-up": (db) => clearUp(db),
 }
 
-/** Takes and does one job; false when none was due. */
-export async function workOnce(db: Knex, log?: Logger): Promise<boolean> {
-  const job = await claim(db, Object.keys(handlers))
+/** Takes and does one job, and holds its lease while work goes on; false when none was due. */
+export async function workOnce(
+  db: Knex,
+  log?: Logger,
+  does: Readonly<Record<string, Handler>> = handlers,
+): Promise<boolean> {
+  const job = await claim(db, Object.keys(does))
   if (!job) return false
+  const told = { job: job.id, kind: job.kind, tries: job.tries }
+  const holding = setInterval(() => {
+    renew(db, job).then(
+      (held) => held || log?.warn(told, "lease lost"),
+      () => undefined,
+    )
+  }, leaseMs / 3)
   try {
-    await (handlers[job.kind] as Handler)(db, job)
-    await finish(db, job)
-    log?.info({ job: job.id, kind: job.kind, tries: job.tries }, "job done")
+    await (does[job.kind] as Handler)(db, job)
+    if (await finish(db, job)) log?.info(told, "job done")
+    // what it did stands; the job is done again by who holds it now, and finds it done
+    else log?.warn(told, "job not done: its lease was lost")
   } catch (error) {
-    log?.warn({ job: job.id, kind: job.kind, tries: job.tries, err: error }, "job failed")
+    log?.warn({ ...told, err: error }, "job failed")
     await fail(db, job, (error as Error).message)
+  } finally {
+    clearInterval(holding)
   }
   return true
 }

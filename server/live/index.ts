@@ -67,18 +67,20 @@ export function endLive(): void {
   for (const end of open) end()
 }
 
-const beatMs = 10_000
+const beatMs = Number(process.env.VARNOK_BEAT_MS ?? 10_000)
 
 /**
  * A stream of server-sent events for one browser: `change` when something in its warehouse changed (with the order's
  * id), `people` with the names of others who look at the same order. Who looks is told to the others.
  *
  * @param orderId of the order that the browser shows, or null
+ * @param lasts whether the session still does; asked at every beat, and the stream ends with it
  */
 export function liveStream(
   { db, actor }: Context,
   orderId: number | null,
   stop: AbortSignal,
+  lasts: () => Promise<boolean> = async () => true,
 ): ReadableStream<Uint8Array> {
   const feed = feeds.get(db) ?? new Feed(db)
   feeds.set(db, feed)
@@ -104,6 +106,15 @@ export function liveStream(
         if (orderId !== null && notice.order_id === orderId) void people().catch(() => undefined)
       })
       const beat = setInterval(() => {
+        lasts().then(
+          (still) => {
+            if (still) return
+            send("signed-out", {})
+            end()
+          },
+          // the database is away for a moment
+          () => undefined,
+        )
         send("beat", {})
         if (orderId !== null)
           void db("presence")

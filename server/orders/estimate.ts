@@ -11,41 +11,69 @@ import type { RatedPackage } from "core/rating/index.ts"
 import { type Mass, sumMass, volumeIn } from "core/units/index.ts"
 import type { Rateable } from "../rating/offers.ts"
 
+/** Packages of an order above which nobody sends them one by one, and an estimate is arithmetic. */
+export const mostRated = 200
+
 /**
  * The packages that goods would probably make: as many of the best suited carton as they need by volume and load, the
- * weight shared evenly; pieces that no parcel takes on pallets of their own, by their size.
+ * weight shared evenly; pieces that no parcel takes on pallets of their own, by their size. Above `mostRated` cartons
+ * they are not set on pallets one by one: all are alike, so are the pallets, and only these are offered. Packages are
+ * listed up to `mostRated`; `packages` is how many there really are, and more than are listed are not to be rated.
  */
 export function estimated(
   types: readonly PackagingType[],
   contents: readonly Content[],
   preferred: string | undefined,
-): Pick<Rateable, "parcels" | "pallets" | "standing"> {
+): Estimate {
   const pallet = types.find((type) => type.kind === "pallet")
   const heavy = contents.filter((one) => goesAsFreight(one.item))
   const light = contents.filter((one) => !goesAsFreight(one.item))
-  const parcels = light.length > 0 ? cartonsFor(types, light, preferred) : []
-  if (!pallet) return { parcels, pallets: [], standing: "loose" }
-  const built = buildPallets(pallet, parcels)
-  const cartonsOn: RatedPackage[] = built.ok
-    ? built.value.map((one, index) => ({ number: index + 1, weight: one.gross, size: one.outer, handling: "pallet" }))
-    : parcels
-  const alone = heavy.flatMap((one) => {
+  const cartons = light.length > 0 ? cartonsFor(types, light, preferred) : null
+  const count = cartons?.count ?? 0
+  const parcels = cartons ? listed(cartons.one, count) : []
+  if (!pallet) return { parcels, pallets: [], standing: "loose", packages: count }
+  const on = cartons ? palletsOf(pallet, cartons.one, count) : { list: [], count: 0 }
+  const alone = heavy.flatMap((one): RatedPackage[] => {
     const weight = sumMass([one.item.unitWeight, pallet.tare])
     const size = palletSize(pallet, [{ number: 1, weight, size: one.item.unitSize }])
-    return Array.from({ length: one.quantity }, (): RatedPackage => ({ number: 0, weight, size, handling: "pallet" }))
+    return listed({ weight, size, handling: "pallet" }, one.quantity)
   })
-  const pallets = [...cartonsOn, ...alone].map((one, index) => ({ ...one, number: index + 1 }))
-  // goods that must stand on a pallet leave no choice
-  return heavy.length > 0 ? { parcels: pallets, pallets, standing: "pallet" } : { parcels, pallets, standing: "loose" }
+  const pallets = [...on.list, ...alone].slice(0, mostRated).map((one, index) => ({ ...one, number: index + 1 }))
+  const standing = on.count + heavy.reduce((sum, one) => sum + one.quantity, 0)
+  // goods that must stand on a pallet leave no choice, nor do more cartons than anybody sends by themselves
+  return heavy.length > 0 || count > mostRated
+    ? { parcels: pallets, pallets, standing: "pallet", packages: standing }
+    : { parcels, pallets, standing: "loose", packages: count }
+}
+
+export interface Estimate extends Pick<Rateable, "parcels" | "pallets" | "standing"> {
+  /** How many packages, or pallets where they must stand on them, it really is. */
+  readonly packages: number
+}
+
+type Alike = Omit<RatedPackage, "number">
+
+const listed = (one: Alike, count: number): RatedPackage[] =>
+  Array.from({ length: Math.min(count, mostRated) }, (_, index) => ({ number: index + 1, ...one }))
+
+/** So many equal cartons on pallets: really set on them up to `mostRated`, by what one pallet takes above. */
+function palletsOf(pallet: PackagingType, one: Alike, count: number): { list: readonly Alike[]; count: number } {
+  const built = buildPallets(pallet, listed(one, count))
+  if (!built.ok) return { list: listed(one, count), count }
+  const set = built.value.map((each): Alike => ({ weight: each.gross, size: each.outer, handling: "pallet" }))
+  const full = built.value[0]
+  if (count <= mostRated || !full) return { list: set, count: set.length }
+  const pallets = Math.ceil(count / full.places.length)
+  return { list: listed({ weight: full.gross, size: full.outer, handling: "pallet" }, pallets), count: pallets }
 }
 
 function cartonsFor(
   types: readonly PackagingType[],
   contents: readonly Content[],
   preferred: string | undefined,
-): RatedPackage[] {
+): { readonly one: Alike; readonly count: number } | null {
   const type = types.find((one) => one.code === preferred && one.kind === "carton") ?? suggestPackaging(types, contents)
-  if (!type) return []
+  if (!type) return null
   const volume = contents.reduce((sum, one) => sum + Number(volumeIn(one.item.unitSize, "in")) * one.quantity, 0)
   const load = contentsWeight(contents)
   const count = Math.max(
@@ -54,5 +82,5 @@ function cartonsFor(
     load.div(type.maxLoad).ceil().toNumber(),
   )
   const weight = sumMass([load.div(count) as Mass, type.tare])
-  return Array.from({ length: count }, (_, index) => ({ number: index + 1, weight, size: type.outer }))
+  return { one: { weight, size: type.outer }, count }
 }

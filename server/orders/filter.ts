@@ -3,6 +3,7 @@ import { type Stage, stages } from "core/orders/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import type { Context } from "../accounts/index.ts"
+import { likeInAnyCase } from "../db/words.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 
 /** Days that a filter names by their distance from today, so that a kept view stays true tomorrow. */
@@ -159,7 +160,9 @@ function narrowToStage(db: Knex, query: Knex.QueryBuilder, stage: OrderFilter["s
 }
 
 async function customerIds(db: Knex, asked: string): Promise<number[]> {
-  const exact = await db("customer").where({ code: asked }).pluck("id")
+  const exact = await db("customer")
+    .where(likeInAnyCase(db, "code", asked.replace(/[\\%_]/g, "\\$&")))
+    .pluck("id")
   if (exact.length > 0) return exact
   return db("customer")
     .where("name", "like", `${asked.replace(/[\\%_]/g, "\\$&")}%`)

@@ -6,6 +6,8 @@ import type { Right } from "../accounts/index.ts"
 /** Stops that a person may let pass, who may, and by which of their figures the same stop is told again. */
 export const waivable: Readonly<Record<string, { readonly right: Right; readonly by: readonly string[] }>> = {
   "stop.purchase-order-twice": { right: "orders.work", by: ["order"] },
+  "stop.quantity-stock": { right: "orders.work", by: ["line", "sku", "ordered"] },
+  "stop.quantity-history": { right: "orders.work", by: ["line", "sku", "ordered"] },
   "stop.rule": { right: "orders.work", by: ["rule"] },
   "stop.promise": { right: "orders.work", by: ["promised"] },
   "stop.credit": { right: "orders.release-stop", by: ["customer"] },

@@ -77,6 +77,9 @@ export function waysOf(
 ): { readonly ways: readonly Way[]; readonly packages: number } {
   const open = ground.collections.filter((one) => order.ship_on === null || one.onDate >= order.ship_on)
   const asked = askedOf(ground, order, lines)
+  const listed = asked.standing === "pallet" ? asked.pallets.length : asked.parcels.length
+  // so much is arranged with a carrier by hand, and no tariff prices it
+  if (asked.packages > listed) return { ways: [], packages: Math.min(asked.packages, mostCounted) }
   const { offers } = compare({ ...ground, collections: open }, asked)
   const ways = offers.flatMap(({ service, rate, collection }): Way[] => {
     if (!rate || !collection) return []
@@ -100,8 +103,11 @@ export function waysOf(
       },
     ]
   })
-  return { ways, packages: Math.max(1, asked.standing === "pallet" ? asked.pallets.length : asked.parcels.length) }
+  return { ways, packages: Math.max(1, listed) }
 }
+
+/** Most packages that an order's plan keeps the number of. */
+const mostCounted = 60_000
 
 /** An order that nobody has packed as the engine takes it: in the cartons and on the pallets that it would fill. */
 export function askedOf(
@@ -110,7 +116,7 @@ export function askedOf(
   order: any,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   lines: readonly any[],
-): Rateable {
+): Rateable & { readonly packages: number } {
   const contents = lines
     .filter((line) => line.weight_kg !== null)
     .map((line, index) => contentOf(line, index, line.ordered))

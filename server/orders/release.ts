@@ -1,4 +1,4 @@
-import { type CheckedLine, stopReasons, stopsByHand, type Wanted } from "core/orders/index.ts"
+import { type CheckedLine, type KnownQuantities, stopReasons, stopsByHand, type Wanted } from "core/orders/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { SettleResult } from "core/rules/index.ts"
@@ -25,6 +25,7 @@ import { notWaived } from "./passed.ts"
 import { type Ground, groundOf, keepPlan, partOff, planOrder } from "./plan.ts"
 import { plannedRows } from "./plannedRows.ts"
 import { writeStops } from "./stops.ts"
+import { knownQuantities } from "./unusual.ts"
 import { putWords } from "./words.ts"
 
 interface Rechecking {
@@ -92,7 +93,9 @@ export async function recheck(
       minimumLife: routingOf(on.book, order.customer_id).minimumLife,
     },
   )
+  const known = begun ? new Map<number, KnownQuantities>() : await knownQuantities(trx, orderId, lines)
   const checked: CheckedLine[] = lines.map((line) => {
+    const quantities = known.get(line.item_id)
     const lacking = lackingOf(line)
     const found = allotted.get(line.id)
     return {
@@ -101,6 +104,7 @@ export async function recheck(
       quantity: lacking,
       available: Math.max(0, lacking - (found?.lacking ?? 0)),
       withheld: found?.passedOver ?? [],
+      ...(quantities ? { ordered: { pieces: line.ordered, known: quantities } } : {}),
       item: {
         unitWeight: line.weight_kg === null ? null : mass(line.weight_kg, "kg"),
         sized: [line.length_mm, line.width_mm, line.height_mm].every((edge) => Number(edge) > 0),

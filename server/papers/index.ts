@@ -130,7 +130,7 @@ export async function reprint(context: Context, documentId: number): Promise<boo
 /** Sends a waiting or dead job of the own warehouse again at once. */
 export async function retryJob(context: Context, jobId: number): Promise<void> {
   require(context.actor, "orders.work")
-  const own = (await troubledJobs(context)).some((job) => job.id === jobId)
+  const [own] = await troubledJobs(context, jobId)
   if (own) await retryNow(context.db, jobId)
 }
 
@@ -180,6 +180,9 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
   }))
 }
 
+/** Kinds of job that belong to no warehouse. */
+const ofNoWarehouse = ["orders.recheck", "stock.deal", "orders.words", "clear-up"]
+
 export interface OpenJob {
   readonly id: number
   readonly kind: string
@@ -189,8 +192,11 @@ export interface OpenJob {
   readonly runAt: Date
 }
 
-/** Jobs of the own warehouse that failed at least once and are not done: what a person may have to look at. */
-export async function troubledJobs({ db, actor }: Context): Promise<OpenJob[]> {
+/**
+ * Jobs of the own warehouse that failed at least once and are not done: what a person may have to look at; one of them
+ * where its id is given. Work that belongs to no warehouse is everybody's.
+ */
+export async function troubledJobs({ db, actor }: Context, id?: number): Promise<OpenJob[]> {
   const here = actor.warehouseId
   const payload = (name: string) => db.raw(`JSON_VALUE(job.payload, '$.${name}')`) as unknown as string
   const rows = await db("job")
@@ -217,8 +223,14 @@ export async function troubledJobs({ db, actor }: Context): Promise<OpenJob[]> {
           db("outbox as x").join("sales_order as o", "o.id", "x.order_id").where("o.warehouse_id", here).select("x.id"),
         )
         .orWhereIn(payload("sourceId"), db("order_source").where("pull_warehouse_id", here).select("id"))
-        .orWhere(payload("warehouseId"), here),
+        .orWhereIn(payload("intakeId"), db("intake_file").where("warehouse_id", here).select("id"))
+        .orWhereIn(payload("mailId"), db("mail").where("warehouse_id", here).select("id"))
+        .orWhereIn(payload("runId"), db("rating_run").where("warehouse_id", here).select("id"))
+        .orWhereIn(payload("orderId"), db("sales_order").where("warehouse_id", here).select("id"))
+        .orWhere(payload("warehouseId"), here)
+        .orWhereIn("kind", ofNoWarehouse),
     )
+    .where((one) => void (id !== undefined && one.where({ id })))
     .orderBy("id")
     .limit(50)
     .select("id", "kind", "state", "tries", "trouble", "run_at")

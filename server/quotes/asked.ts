@@ -1,4 +1,5 @@
 import { type Address, addressGaps } from "core/address/index.ts"
+import { ownCode } from "core/identifier/index.ts"
 import { type Money, money } from "core/money/index.ts"
 import { buildPallets, type Content, type PackagingType } from "core/packing/index.ts"
 import { type DangerousGood, freightClasses, type RatedPackage } from "core/rating/index.ts"
@@ -10,7 +11,7 @@ import type { Knex } from "knex"
 import { z } from "zod"
 import { wayBetween } from "../addresses/way.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
-import { estimated } from "../orders/estimate.ts"
+import { type Estimate, estimated, mostRated } from "../orders/estimate.ts"
 import { contentOf, packagingTypes } from "../packing/catalogue.ts"
 import type { Rateable } from "../rating/offers.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
@@ -66,11 +67,16 @@ export const quoteAsked = z
     shipTo,
     packages: z.array(pack).max(60).default([]),
     lines: z
-      .array(z.strictObject({ sku: z.string().trim().min(1).max(24), quantity: z.number().int().min(1).max(99_999) }))
+      .array(
+        z.strictObject({
+          sku: z.string().transform(ownCode).pipe(z.string().min(1).max(24)),
+          quantity: z.number().int().min(1).max(99_999),
+        }),
+      )
       .max(200)
       .default([])
       .describe("Items and pieces, instead of packages."),
-    options: z.array(z.enum(optionCodes)).default([]),
+    options: z.array(z.enum(optionCodes)).max(40).default([]),
     promisedOn: z
       .union([z.literal(""), z.iso.date({ error: "quote.date" })])
       .default("")
@@ -94,6 +100,8 @@ export async function rateableQuote(
   const wrong: Reason[] = []
   if (asked.packages.length === 0 && asked.lines.length === 0) wrong.push(reason("quote.nothing"))
   if (asked.packages.length > 0 && asked.lines.length > 0) wrong.push(reason("quote.both"))
+  const typedPackages = asked.packages.reduce((sum, one) => sum + one.count, 0)
+  if (typedPackages > mostRated) wrong.push(reason("quote.too-many", { packages: typedPackages, most: mostRated }))
   // a place is enough: who lives there is asked when it is sent
   wrong.push(...addressGaps(address).filter((gap) => ["postalCode", "country"].includes(gap.values.field ?? "")))
   const items =
@@ -103,14 +111,14 @@ export async function rateableQuote(
           asked.lines.map((one) => one.sku),
         )
       : []
-  const byItem = new Map(items.map((row) => [String(row.sku).toUpperCase(), row]))
+  const byItem = new Map(items.map((row) => [String(row.sku), row]))
   for (const line of asked.lines) {
-    const item = byItem.get(line.sku.toUpperCase())
+    const item = byItem.get(line.sku)
     if (!item) wrong.push(reason("quote.no-item", { sku: line.sku }))
     else if (item.weight_kg === null) wrong.push(reason("quote.no-weight", { sku: line.sku }))
   }
   if (wrong.length > 0) return refused(...wrong)
-  const rows = asked.lines.map((line) => ({ ...byItem.get(line.sku.toUpperCase()), quantity: line.quantity }))
+  const rows = asked.lines.map((line) => ({ ...byItem.get(line.sku), quantity: line.quantity }))
   const goods =
     asked.packages.length > 0
       ? typed(asked.packages, (await packagingTypes(db)).find((type) => type.kind === "pallet") ?? null)
@@ -119,6 +127,8 @@ export async function rateableQuote(
           rows.map((row, at): Content => contentOf(row, at, row.quantity)),
           undefined,
         )
+  if (goods.packages > mostRated)
+    return refused(reason("quote.too-many", { packages: goods.packages, most: mostRated }))
   const dangerous: DangerousGood[] = rows.flatMap((row) => dangerousGood(row) ?? [])
   const worth = asked.worth !== "" ? money(asked.worth, warehouse.currency) : worthOfRows(rows, warehouse.currency)
   return accepted({
@@ -141,10 +151,7 @@ export async function rateableQuote(
 }
 
 /** Packages as they were typed; loose ones are rated as freight as they would stand on a pallet, where they can. */
-function typed(
-  packages: QuoteAsked["packages"],
-  pallet: PackagingType | null,
-): Pick<Rateable, "parcels" | "pallets" | "standing"> {
+function typed(packages: QuoteAsked["packages"], pallet: PackagingType | null): Estimate {
   const all = packages.flatMap((one) =>
     Array.from(
       { length: one.count },
@@ -158,14 +165,15 @@ function typed(
     ),
   )
   const numbered = all.map((one, at): RatedPackage => ({ ...one, number: at + 1 }))
-  if (packages.some((one) => one.pallet)) return { parcels: numbered, pallets: numbered, standing: "pallet" }
+  if (packages.some((one) => one.pallet))
+    return { parcels: numbered, pallets: numbered, standing: "pallet", packages: numbered.length }
   const built = pallet ? buildPallets(pallet, numbered) : null
   const pallets = built?.ok
     ? built.value.map(
         (one, at): RatedPackage => ({ number: at + 1, weight: one.gross, size: one.outer, handling: "pallet" }),
       )
     : numbered
-  return { parcels: numbered, pallets, standing: "loose" }
+  return { parcels: numbered, pallets, standing: "loose", packages: numbered.length }
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them

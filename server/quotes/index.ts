@@ -6,6 +6,7 @@ import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { likeInAnyCase } from "../db/words.ts"
 import { chargingRules } from "../rating/charging.ts"
 import { compareServices, costOf } from "../rating/offers.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
@@ -185,7 +186,7 @@ export async function quotes(db: Knex, warehouse: Warehouse, words: string, now:
     const like = `%${word.replace(/[%_\\]/g, "\\$&")}%`
     query.where((either) =>
       either
-        .where("quote.number", "like", like)
+        .where(likeInAnyCase(db, "quote.number", like))
         .orWhere("quote.customer_name", "like", like)
         .orWhereRaw("LOWER(JSON_EXTRACT(quote.asked, '$.shipTo')) LIKE LOWER(?)", [like]),
     )

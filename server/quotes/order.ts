@@ -56,7 +56,7 @@ export async function draftOfQuote(work: Work, number: string): Promise<DraftCon
         .whereIn("item.sku", skus)
         .where("item_level.quantity", 1)
         .select("item.sku", "item_level.name")
-    ).map((row) => [String(row.sku).toUpperCase(), { sku: row.sku, unit: row.name }]),
+    ).map((row) => [String(row.sku), { sku: row.sku, unit: row.name }]),
   )
   return draftContent.parse({
     quote: quote.number,
@@ -78,7 +78,7 @@ export async function draftOfQuote(work: Work, number: string): Promise<DraftCon
     lines: lines.map((line) => ({
       sku: line.sku,
       unit: "each",
-      ...pieces.get(line.sku.toUpperCase()),
+      ...pieces.get(line.sku),
       quantity: String(line.quantity),
     })),
   })

@@ -9,6 +9,7 @@ import { businessNow } from "../clock/index.ts"
 import { compute } from "../compute/pool.ts"
 import { inTransaction } from "../db/connection.ts"
 import { enqueue } from "../jobs/queue.ts"
+import { mostRated } from "../orders/estimate.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { askedOf, type Ground, groundOf } from "../orders/plan.ts"
 import { plannedRowsOf } from "../orders/plannedRows.ts"
@@ -114,6 +115,10 @@ async function askedOfOrders(db: Knex, ground: Ground, ids: readonly number[]) {
       const packed = shipment?.packages.some((one) => one.contents.length > 0 || !one.carried.isZero())
       const one =
         shipment && packed ? rateable(ground.warehouse, shipment, pallet) : askedOf(ground, own.order, own.lines)
+      if ("packages" in one && (one.packages as number) > mostRated) {
+        cannot.set(id, reason("quote.too-many", { packages: one.packages as number, most: mostRated }))
+        continue
+      }
       asked.push({ id, shipOn: own.order.ship_on as string | null, rateable: plainRateable(one) })
     }
   }

@@ -5,6 +5,7 @@ import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { likeInAnyCase } from "../db/words.ts"
 import { recheckWhere } from "../orders/again.ts"
 
 export interface CustomerRow {
@@ -29,7 +30,7 @@ export async function findCustomers({ db, actor }: Context, words: string, most 
   const query = db("customer as c")
   for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
     const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
-    query.where((any) => void any.where("c.name", "like", like).orWhere("c.code", "like", like))
+    query.where((any) => void any.where("c.name", "like", like).orWhere(likeInAnyCase(db, "c.code", like)))
   }
   const open = db("sales_order as o").whereRaw("o.customer_id = c.id").whereNull("o.left_line_at").count("*")
   const rows = await query.orderBy("c.name").limit(most).select("c.*", open.as("open"))

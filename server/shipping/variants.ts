@@ -1,6 +1,7 @@
 import { preselect } from "core/rating/index.ts"
 import { Decimal } from "decimal.js"
 import type { Context } from "../accounts/index.ts"
+import { mostRated } from "../orders/estimate.ts"
 import { askedOf, groundOf } from "../orders/plan.ts"
 import { plannedRowsOf } from "../orders/plannedRows.ts"
 import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "../packing/shipment.ts"
@@ -103,6 +104,7 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     const theirs = packed
       ? rateable(await warehouseById(db, actor.warehouseId), there, rated.pallet)
       : askedOf(ground, other.order, other.lines)
+    if ("packages" in theirs && (theirs.packages as number) > mostRated) continue
     const alone = best(compare(rated.ground, theirs), theirs.promisedOn)
     const both = best(compare(rated.ground, together(mine, theirs)), earliest(mine, theirs))
     if (!alone?.rate || !both?.rate) continue

@@ -1,4 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
+import { identifier, ownCode } from "core/identifier/index.ts"
 import { type LotState, lotStates, sameCode } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -79,8 +80,11 @@ const day = z.string().regex(/^(\d{4}-\d{2}-\d{2})?$/, { error: "stock.day" })
 export const receiptForm = z.object({
   key: z.uuid(),
   bin: z.string().trim().min(1, { error: "stock.bin-wanted" }).max(16),
-  sku: z.string().trim().min(1, { error: "stock.sku-wanted" }).max(24),
-  lot: z.string().trim().max(24).default(""),
+  sku: z
+    .string()
+    .transform(ownCode)
+    .pipe(z.string().min(1, { error: "stock.sku-wanted" }).max(24)),
+  lot: z.string().transform(identifier).pipe(z.string().max(24)).default(""),
   expires: day.default(""),
   quantity: z.coerce.number().int().min(1, { error: "stock.quantity" }).max(1_000_000, { error: "stock.quantity" }),
   released: z.literal("on").optional(),

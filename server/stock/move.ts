@@ -38,6 +38,7 @@ export async function moveStock(
     ])
     .update({ on_hand: trx.raw("on_hand + ?", [quantity]), allocated: trx.raw("allocated + ?", [allocated]) })
   if (changed === 0) return false
+  if (brings.has(movement.cause) && quantity > 0) await noteMost(trx, stockId)
   await trx("stock_movement").insert({
     stock_id: stockId,
     quantity,
@@ -49,6 +50,19 @@ export async function moveStock(
     move_key: key,
   })
   return true
+}
+
+/** Causes by which there may be more of an item than there ever was. */
+const brings: ReadonlySet<Cause> = new Set(["opening", "receipt", "adjustment", "count"])
+
+/** Keeps the most that ever lay of an item, in all warehouses together. */
+async function noteMost(trx: Knex, stockId: number): Promise<void> {
+  const { item_id: itemId } = await trx("stock").where({ id: stockId }).first("item_id")
+  const { pieces } = (await trx("stock").where({ item_id: itemId }).sum({ pieces: "on_hand" }).first()) ?? {}
+  await trx("item")
+    .where({ id: itemId })
+    .where("most_on_hand", "<", Number(pieces))
+    .update({ most_on_hand: Number(pieces) })
 }
 
 /**

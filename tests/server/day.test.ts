@@ -1,6 +1,7 @@
 import { instantAt } from "core/calendar/index.ts"
 import { mass, size } from "core/units/index.ts"
-import { actorOf, hashPassword, signIn, signOut } from "server/accounts/index.ts"
+import { hashPassword } from "server/accounts/passwords.ts"
+import { actorOf, signIn, signOut } from "server/accounts/sessions.ts"
 import { dayView } from "server/day/index.ts"
 import { keepDay } from "server/day/keep.ts"
 import { compareServices, type Rateable } from "server/rating/offers.ts"

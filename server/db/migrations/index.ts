@@ -14,6 +14,7 @@ import { floor } from "./0012-floor.ts"
 import { bench } from "./0013-bench.ts"
 import { tariffs } from "./0014-tariffs.ts"
 import { quotes } from "./0015-quotes.ts"
+import { defence } from "./0016-defence.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -32,4 +33,5 @@ export const migrations: readonly Migration[] = [
   bench,
   tariffs,
   quotes,
+  defence,
 ]

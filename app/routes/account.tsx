@@ -1,0 +1,108 @@
+import { Button, Input } from "@chakra-ui/react"
+import { Form, useNavigation } from "react-router"
+import { passwordLength } from "server/accounts/passwords.ts"
+import { changeOwnPassword, ownPasswordForm, sessionTimes } from "server/accounts/sessions.ts"
+import { workContext } from "server/http/context.ts"
+import { sessionToken } from "server/http/cookies.ts"
+import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
+import { say, sayReasons } from "../messages/index.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/account"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  const user = await work.db("user").where({ id: work.actor.userId }).first("username", "name")
+  return {
+    username: user.username as string,
+    name: user.name as string,
+    role: work.actor.role,
+    least: passwordLength.least,
+    times: await sessionTimes(work.db),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  if (form.get("intent") !== "password") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  return withRights(async () => {
+    const read = ownPasswordForm.safeParse(Object.fromEntries(form))
+    if (!read.success) return refusal(read.error.issues.map((issue) => say(issue.message)).join(" "))
+    // whoever sits down at a screen that was left open may not try passwords at will
+    const tried = { username: `own ${work.actor.userId}`, address: "account", device: null }
+    const wait = await countSignIn(work.db, tried)
+    if (wait !== null) return refusal(say("sign-in.too-many", { seconds: wait }))
+    const outcome = await changeOwnPassword(work, sessionToken(request) ?? "", read.data)
+    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+    await forgetSignIns(work.db, tried)
+    return done(say("account.changed"))
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("account.title")} · ${say("app.name")}` }]
+
+export default function Account({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const busy = useNavigation().state !== "idle"
+  const key = actionData && !actionData.said.refused ? actionData.said.key : "first"
+  return (
+    <Screen
+      ribbon={{}}
+      name="account"
+      sill={{
+        plate: { verb: say("account.plate"), detail: say("account.plate-detail"), ready: true, form: "own-password" },
+        said: actionData?.said,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>{loaderData.name}</h1>
+        <p>
+          {loaderData.username}, {say(`role.${loaderData.role}`)}
+        </p>
+      </div>
+      <div className="two">
+        <section className="item-edit">
+          <h2>{say("account.password")}</h2>
+          <Form method="post" id="own-password" key={key}>
+            <input type="hidden" name="intent" value="password" />
+            <input type="hidden" name="username" autoComplete="username" value={loaderData.username} />
+            <Secret name="present" label="account.present" complete="current-password" />
+            <Secret name="password" label="account.new" complete="new-password" />
+            <Secret name="again" label="account.again" complete="new-password" />
+            <Button type="submit" disabled={busy}>
+              {say("account.save")}
+            </Button>
+          </Form>
+        </section>
+        <section>
+          <h2>{say("account.rules")}</h2>
+          <ul className="plain">
+            <li>{say("account.rule-length", { least: loaderData.least })}</li>
+            <li>{say("account.rule-common")}</li>
+            <li>{say("account.rule-ends")}</li>
+          </ul>
+          <h2>{say("account.session")}</h2>
+          <p>
+            {say("account.session-times", {
+              idle: loaderData.times.idleMinutes,
+              longest: loaderData.times.longestHours,
+            })}
+          </p>
+        </section>
+      </div>
+    </Screen>
+  )
+}
+
+function Secret({ name, label, complete }: { name: string; label: string; complete: string }) {
+  return (
+    <div className="field">
+      <label htmlFor={`own-${name}`}>{say(label)}</label>
+      <Input id={`own-${name}`} name={name} type="password" autoComplete={complete} maxLength={400} required />
+    </div>
+  )
+}
