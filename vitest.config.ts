@@ -3,6 +3,8 @@ import { defineConfig } from "vitest/config"
 export default defineConfig({
   resolve: { tsconfigPaths: true },
   test: {
+    // stand-ins of tests are on loopback
+    env: { VARNOK_REACHABLE: "127.0.0.0/8" },
     projects: [
       {
         extends: true,

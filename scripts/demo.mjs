@@ -1,10 +1,12 @@
-import { existsSync, readdirSync, rmSync, statSync } from "node:fs"
+import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from "node:fs"
 import { join, resolve } from "node:path"
 import { startDatabase } from "./database.mjs"
-import { freePort } from "./ports.mjs"
-import { run, start, startStandins } from "./stack.mjs"
+import { keepRunning, reachable, run, start, startStandins } from "./stack.mjs"
 
-/** The whole demo: database, stand-ins, worker and application, until Ctrl+C. Usual ports move on when taken. */
+/**
+ * The whole demo: database, stand-ins, worker and application, until Ctrl+C. A usual port that is taken moves on to the
+ * next one; a program that ends by itself is started again, and that is said.
+ */
 const fresh = process.argv.includes("--fresh")
 const option = (name, fallback) => {
   const at = process.argv.indexOf(name)
@@ -14,9 +16,13 @@ const option = (name, fallback) => {
 const folder = resolve(option("--data", ".data/demo"))
 const logs = join(folder, "logs")
 const say = (text) => process.stdout.write(`${text}\n`)
+// nobody reads what is said any more: that ends nothing
+for (const stream of [process.stdout, process.stderr]) stream.on("error", () => undefined)
 
 if (fresh) rmSync(folder, { recursive: true, force: true })
+mkdirSync(folder, { recursive: true })
 
+/** What runs, with how to end it: stand-ins, worker and application first, then the database. */
 const programs = []
 let database
 let stopping = false
@@ -37,35 +43,40 @@ try {
     await run("build", process.execPath, ["node_modules/@react-router/dev/bin.js", "build"], { logs })
   }
   say("starting the database")
-  database = await startDatabase(join(folder, "database"), { volatile: process.argv.includes("--volatile") })
-  const standins = await startStandins(folder, 4810, new Set(), "demo/files/shop-orders.json", 90)
-  programs.push(...standins.programs)
+  const volatile = process.argv.includes("--volatile")
+  const at = join(folder, "database")
+  const first = await startDatabase(at, { volatile })
+  const asProgram = (one) => ({ ...one, name: "database", started: Promise.resolve() })
+  database = keepRunning(asProgram(first), say, async () =>
+    asProgram(await startDatabase(at, { volatile, port: first.port })),
+  )
+  const standins = await startStandins(folder, 4810, "demo/files/shop-orders.json", 90)
+  for (const program of standins.programs) programs.push(keepRunning(program, say, (dead) => program.restarted(dead)))
   const env = {
-    VARNOK_DATABASE: database.url,
+    VARNOK_DATABASE: first.url,
     VARNOK_DEMO: "cellar-door",
     VARNOK_STANDINS: JSON.stringify(standins.addresses),
+    VARNOK_REACHABLE: reachable(standins.addresses),
     VARNOK_DROP: join(folder, "drop"),
     NODE_ENV: "production",
   }
   await run("migrate", process.execPath, ["build/server/migrate.js"], { logs, env })
   say("loading the demo's data")
   await run("load", process.execPath, ["build/server/demo.js"], { logs, env })
-  const port = await freePort(Number(option("--port", "4800")))
-  const worker = start("worker", process.execPath, ["build/server/worker.js"], { logs, env })
+  const worker = start("worker", process.execPath, ["build/server/worker.js"], {
+    logs,
+    env,
+    ready: /listening for jobs/,
+  })
   const app = start("app", process.execPath, ["build/server/index.js"], {
     logs,
-    env: { ...env, PORT: String(port) },
-    ready: /listening/,
+    env: { ...env, PORT: option("--port", "4800"), VARNOK_PORT_TRIES: "200" },
+    ready: /"port":\d+,"msg":"listening"/,
   })
-  programs.push(worker, app)
-  await app.started
-  for (const program of programs)
-    program.ended.then((code) => {
-      if (!stopping) {
-        say(`${program.name} ended with ${code}; see ${logs}`)
-        void stop(1)
-      }
-    })
+  programs.push(keepRunning(worker, say))
+  const port = /\d+/.exec(await app.started)[0]
+  // the address that was printed stays: a program that is started again takes its own port or waits for it
+  programs.push(keepRunning(app, say, (dead) => dead.again(undefined, { ...env, PORT: port, VARNOK_PORT_TRIES: "1" })))
   say("")
   say(`  Varnok           http://127.0.0.1:${port}/`)
   say(`  printer's trays  ${standins.addresses.printer}/`)

@@ -1,17 +1,28 @@
 import { spawn } from "node:child_process"
 import { createWriteStream, mkdirSync } from "node:fs"
 import { join } from "node:path"
-import { freePort } from "./ports.mjs"
 
-/** A started program: `started` gives the text by which it was known to be ready, `stop` asks it to end and waits; `kill` ends it at once. */
+/**
+ * A started program: `started` gives the text by which it was known to be ready, `stop` asks it to end and waits; `kill`
+ * ends it at once; `again` starts it once more, with other arguments or environment where some are given. A log that
+ * can't be written (a full disk) is said once and ends nothing.
+ */
 export function start(name, command, args, { env = {}, logs, ready } = {}) {
-  mkdirSync(logs, { recursive: true })
-  const log = createWriteStream(join(logs, `${name}.log`), { flags: "a" })
+  mkdirSync(logs, { recursive: true, mode: 0o700 })
+  const log = createWriteStream(join(logs, `${name}.log`), { flags: "a", mode: 0o600 })
   const child = spawn(command, args, { env: { ...process.env, ...env }, stdio: ["ignore", "pipe", "pipe"] })
-  child.stdout.pipe(log)
-  child.stderr.pipe(log)
+  for (const stream of [child.stdout, child.stderr]) stream.pipe(log)
+  log.once("error", (error) => {
+    process.stderr.write(`the log of ${name} can't be written (${error.code}); it goes on without\n`)
+    // whatever it says must still be read, or it would wait for a reader
+    for (const stream of [child.stdout, child.stderr]) {
+      stream.unpipe(log)
+      stream.resume()
+    }
+  })
+  log.on("error", () => undefined)
   let tail = ""
-  const ended = new Promise((resolve) => child.once("exit", (code) => resolve(code)))
+  const ended = new Promise((resolve) => child.once("exit", (code, signal) => resolve(code ?? signal)))
   const started = new Promise((resolve, reject) => {
     if (!ready) return resolve()
     const look = (part) => {
@@ -23,11 +34,13 @@ export function start(name, command, args, { env = {}, logs, ready } = {}) {
     child.stderr.on("data", look)
     child.once("exit", (code) => reject(new Error(`${name} ended with ${code}:\n${tail}`)))
   })
+  started.catch(() => undefined)
   return {
     name,
     pid: child.pid,
     started,
     ended,
+    again: (otherArgs = args, otherEnv = env) => start(name, command, otherArgs, { env: otherEnv, logs, ready }),
     kill: () => {
       child.kill("SIGKILL")
       return ended
@@ -36,6 +49,49 @@ export function start(name, command, args, { env = {}, logs, ready } = {}) {
       child.kill("SIGTERM")
       const hard = setTimeout(() => child.kill("SIGKILL"), 8000)
       return ended.finally(() => clearTimeout(hard))
+    },
+  }
+}
+
+/** Waits before a dead program is started again: longer each time, and short again when it ran for a minute. */
+const waits = { first: 1_000, longest: 30_000, settled: 60_000 }
+
+/**
+ * Keeps a program running: when it ends by itself it is started again after a while, and `say` tells of it. Answers how
+ * to end it for good.
+ *
+ * @param program from `start`
+ * @param again how it is started again; the same as it was where nothing is given
+ */
+export function keepRunning(program, say, again = (one) => one.again()) {
+  let current = program
+  let stopping = false
+  let wait = waits.first
+  const watch = async (since) => {
+    const code = await current.ended
+    if (stopping) return
+    if (Date.now() - since > waits.settled) wait = waits.first
+    say(`${program.name} ended with ${code}; it is started again in ${wait / 1000} s`)
+    await new Promise((done) => setTimeout(done, wait))
+    wait = Math.min(2 * wait, waits.longest)
+    if (stopping) return
+    try {
+      current = await again(current)
+      current.started.then(
+        () => say(`${program.name} runs again`),
+        () => undefined,
+      )
+    } catch (error) {
+      say(`${program.name} could not be started: ${error.message.split("\n")[0]}`)
+    }
+    void watch(Date.now())
+  }
+  void watch(Date.now())
+  return {
+    name: program.name,
+    stop: () => {
+      stopping = true
+      return current.stop()
     },
   }
 }
@@ -52,20 +108,28 @@ const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED,SIER,HEAR,PINE,HALC,VANS"
 
 /**
  * Starts the simulated outside world with its state in a folder; the addresses are what the application is told. From
- * port 0 on each takes a free one of the system's choice.
+ * port 0 on each takes a free one of the system's choice; else the first one from `firstPort` on that it can bind. Each
+ * program has `restarted`, which starts it again on the ports that it had.
  */
-export async function startStandins(folder, firstPort, taken = new Set(), orders = "", shipAfter = 0) {
+export async function startStandins(folder, firstPort, orders = "", shipAfter = 0) {
   const logs = join(folder, "logs")
   const programs = []
+  let place = 0
   const one = async (name, file, ...args) => {
-    const port = firstPort === 0 ? 0 : await freePort(firstPort, taken)
-    const program = start(name, process.execPath, [...tsx, file, ...args, "--port", String(port)], {
+    const first = firstPort === 0 ? 0 : firstPort + place
+    place += 1
+    const portArgs = (at, mailbox) => ["--port", String(at), ...(mailbox ? ["--mailbox", String(mailbox)] : [])]
+    const program = start(name, process.execPath, [...tsx, file, ...args, ...portArgs(first)], {
       logs,
-      ready: /listening [\d ]+/,
+      ready: /listening \d+[ \d]*\n/,
     })
     programs.push(program)
-    const told = await program.started
-    const [, at, mailbox] = told.trim().split(" ")
+    const [, at, mailbox] = (await program.started).trim().split(" ")
+    program.restarted = (dead) => {
+      const next = dead.again([...tsx, file, ...args, ...portArgs(at, mailbox)])
+      next.restarted = program.restarted
+      return next
+    }
     // a mail server has its mailbox on a port of its own
     return mailbox ? `smtp://127.0.0.1:${at}/?mailbox=${mailbox}` : `http://127.0.0.1:${at}`
   }
@@ -92,3 +156,9 @@ export async function startStandins(folder, firstPort, taken = new Set(), orders
   ])
   return { addresses: { carriers, printer, orderSource, addressService, outsideWarehouse, scale, mail }, programs }
 }
+
+/** What the application may reach within the machine: the stand-ins, each at its port and no other. */
+export const reachable = (addresses) =>
+  Object.values(addresses)
+    .map((address) => `127.0.0.1:${new URL(address).port}`)
+    .join(",")

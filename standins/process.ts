@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs"
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http"
+import type { Server as NetServer } from "node:net"
 import { dirname } from "node:path"
 
 /** An argument `--name value` of a stand-in's command line. Throws when a needed one is missing. */
@@ -41,6 +42,30 @@ export function answerJson(response: ServerResponse, status: number, body: unkno
   response.writeHead(status, { "content-type": "application/json" }).end(JSON.stringify(body))
 }
 
+/** Ports that are tried from the first on, when it is another's. */
+const tries = 200
+
+/**
+ * Binds a server on loopback to a port, or to the next free one; only binding tells which is free. From 0 on the system
+ * chooses. Answers the port.
+ */
+export async function listen(server: NetServer, first: number): Promise<number> {
+  for (let port = first; ; port += 1) {
+    try {
+      await new Promise<void>((resolve, reject) => {
+        server.once("error", reject)
+        server.listen(port, "127.0.0.1", () => {
+          server.off("error", reject)
+          resolve()
+        })
+      })
+      return (server.address() as { port: number }).port
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== "EADDRINUSE" || port + 1 >= first + tries) throw error
+    }
+  }
+}
+
 /** Serves on loopback until told to stop; the port is printed as a line `listening PORT`. */
 export function serve(
   port: number,
@@ -52,9 +77,7 @@ export function serve(
       else response.destroy()
     })
   })
-  server.listen(port, "127.0.0.1", () =>
-    process.stdout.write(`listening ${(server.address() as { port: number }).port}\n`),
-  )
+  void listen(server, port).then((at) => process.stdout.write(`listening ${at}\n`))
   const stop = () => server.close(() => process.exit(0)) && server.closeAllConnections()
   process.on("SIGTERM", stop)
   process.on("SIGINT", stop)

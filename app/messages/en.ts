@@ -477,6 +477,9 @@ export const en = {
     "{carrier} answered with an item number whose check digit is wrong. It was cancelled there; decide again.",
   "buy.build-pallet": "Set the cartons on a pallet first; this service takes pallets.",
   "buy.take-apart": "Take the pallet apart first; this service takes cartons one by one.",
+  "paper.not-printable":
+    "“{text}” can't be printed: the papers' typefaces don't have {signs}. Write it in Latin letters and print again.",
+  "paper.does-not-fit": "“{text}” does not fit its place on the paper. Shorten it and print again.",
   "label.does-not-fit": "“{text}” does not fit the field {field} of the label. Shorten it on the order and try again.",
   "void.nothing-bought": "No label is bought here.",
   "void.on-truck": "Package {package} is on the truck. Take it off at the dock first.",

@@ -2,6 +2,7 @@ import { workContext } from "server/http/context.ts"
 import { quotePdf } from "server/pdf/quote.ts"
 import { quoteByNumber } from "server/quotes/index.ts"
 import { quoteModel } from "server/quotes/paper.ts"
+import { pdf } from "../shell/pdf.server.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/quote-pdf"
 
@@ -11,12 +12,5 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   allow(work, "quotes.make")
   const quote = await quoteByNumber(work.db, work.warehouse, params.number, work.now)
   if (!quote) throw new Response("", { status: 404 })
-  const bytes = await quotePdf(quoteModel(work.warehouse, quote), quote.madeAt)
-  return new Response(new Uint8Array(bytes), {
-    headers: {
-      "content-type": "application/pdf",
-      "content-disposition": `inline; filename="${quote.number}.pdf"`,
-      "cache-control": "no-store",
-    },
-  })
+  return pdf(quotePdf(quoteModel(work.warehouse, quote), quote.madeAt).then((bytes) => ({ name: quote.number, bytes })))
 }

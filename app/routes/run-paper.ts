@@ -8,5 +8,5 @@ import type { Route } from "./+types/run-paper"
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "bench.see")
-  return pdf(await runPaper(work, params.paper, Number(params.number) || 0))
+  return pdf(runPaper(work, params.paper, Number(params.number) || 0))
 }

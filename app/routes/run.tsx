@@ -76,7 +76,7 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
         return outcome.ok ? done(say("runs.handed", { run: number })) : refusal(sayReasons(outcome.reasons))
       }
       case "print":
-        return printed(work, await runPaper(work, String(form.get("paper") ?? ""), number), onceKey(form))
+        return printed(work, runPaper(work, String(form.get("paper") ?? ""), number), onceKey(form))
       case "pack": {
         const outcome = await packRun(work, number)
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))

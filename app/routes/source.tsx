@@ -109,6 +109,8 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       }
       case "try":
       case "map": {
+        // trying shows rows of somebody's orders
+        allow(work, "sources.manage")
         const by = mappingFrom(form)
         if (!by) return refusal(say("source.mapping-shape"))
         const sample = await sampleOf(work.db, code)

@@ -138,7 +138,7 @@ export type OrderView = NonNullable<Awaited<ReturnType<typeof orderView>>>
 /** What the order is planned to leave with, and by which collection at the latest to keep its promise. */
 async function planShown(work: Work, order: OrderSummary, serviceId: number | null) {
   const departing = async (id: number | null) => {
-    const one = id === null ? null : await collectionById(work.db, id)
+    const one = id === null ? null : await collectionById(work.db, work.warehouse.id, id)
     return one && { door: one.door, onDate: one.onDate, cutOff: one.cutOff }
   }
   const service = serviceId === null ? null : await work.db("service").where({ id: serviceId }).first("name")

@@ -52,7 +52,8 @@ const told = (text: string, hand: number | null = 2, more: Record<string, unknow
 describe("at packing", () => {
   it.each([
     ["an item by its GTIN", "06291041500213", "1 × YST-ALE-500 into carton 2"],
-    ["an item with a lot that was picked", "010629104150021310h26-1004", "1 × YST-ALE-500 into carton 2"],
+    ["an item with a lot that was picked", "010629104150021310H26-1004", "1 × YST-ALE-500 into carton 2"],
+    ["an item with a lot that differs by case", "010629104150021310h26-1004", "pack.wrong-lot"],
     ["an item with a lot that was not picked", "010629104150021310H25-0811", "pack.wrong-lot"],
     ["a line with a quantity", "a 3", "3 × YST-ALE-500 into carton 2"],
     ["a line alone: all that is left of it", "a", "5 × YST-ALE-500 into carton 2"],

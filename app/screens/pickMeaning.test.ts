@@ -36,7 +36,7 @@ describe("at a stop", () => {
     ["the bin, however it is typed", "c142", {}, "bin C-14-2"],
     ["the tote before the bin", "t101", {}, "tote T101"],
     ["the lot", "H26-0917", ready, "lot H26-0917"],
-    ["a lot that differs by case", "h26-0917", ready, "pick.wrong-lot"],
+    ["a lot that differs by case", "h26-0917", { bin: "C-14-2", tote: "T101" }, "pick.wrong-lot"],
     ["another bin", "C-14-4", {}, "pick.wrong-bin"],
     ["the item before the bin", "HOP-SAA-5", {}, "pick.bin-first"],
     ["a quantity before the bin", "4", {}, "pick.bin-first"],

@@ -31,6 +31,7 @@ import { weighByScale } from "server/packing/scales.ts"
 import type { Shipment } from "server/packing/shipment.ts"
 import { fillPlanned, packSuggested, suggestedSchema } from "server/packing/suggestion.ts"
 import { printNow } from "server/papers/index.ts"
+import { whyNotMade } from "server/papers/unprintable.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { setCharged } from "server/shipping/charged.ts"
 import { askVoid } from "server/shipping/void.ts"
@@ -82,7 +83,7 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       return suggested(work, orderId, form, key)
     case "print": {
       const bench = (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number as string
-      return printed(work, await orderPaper(work, text("paper"), bench), key)
+      return printed(work, orderPaper(work, text("paper"), bench), key)
     }
     case "fill-plan":
       return told(await fillPlanned(work, orderId))
@@ -185,8 +186,16 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
   }
 }
 
-/** Prints a paper once, and says so. */
-export async function printed(work: Work, paper: FloorPaper | null, key: string): Promise<{ said: Said }> {
+/** Prints a paper once, and says so, or says what on it can't be printed. */
+export async function printed(work: Work, made: Promise<FloorPaper | null>, key: string): Promise<{ said: Said }> {
+  let paper: FloorPaper | null
+  try {
+    paper = await made
+  } catch (error) {
+    const why = whyNotMade(error)
+    if (!why) throw error
+    return refusal(sayReasons(why))
+  }
   if (!paper) return refusal(say("bench.no-paper"))
   const outcome = await printNow(work, paper, key)
   return outcome.ok ? done(say("bench.printed", { name: paper.name })) : refusal(sayReasons(outcome.reasons))

@@ -1,3 +1,4 @@
+import { ownCode } from "core/identifier/index.ts"
 import { localDate, localTime } from "core/calendar/index.ts"
 import { stages } from "core/orders/index.ts"
 import { readings } from "core/scanning/index.ts"
@@ -82,7 +83,7 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
       const tote = await work
         .db("tote as t")
         .leftJoin("sales_order as o", "o.id", "t.order_id")
-        .where({ "t.warehouse_id": work.warehouse.id, "t.code": reading.code })
+        .where({ "t.warehouse_id": work.warehouse.id, "t.code": ownCode(reading.code) })
         .first("t.code", "o.bench_number")
       if (tote) {
         const order = tote.bench_number ? await summaryByBench(work.db, work.warehouse, tote.bench_number) : null

@@ -95,7 +95,7 @@ export async function load(
   const { db, actor, now } = context
   require(actor, "dock.work")
   return inTransaction(db, async (trx) => {
-    const collection = await collectionById(trx, collectionId)
+    const collection = await collectionById(trx, actor.warehouseId, collectionId)
     if (!collection) return refused(reason("dock.no-such-collection"))
     const query = trx("package as p")
       .join("shipment as h", "h.id", "p.shipment_id")
@@ -129,7 +129,7 @@ export async function load(
     if (row.shipment_state === "voiding") return refused(reason("dock.voiding", { package: name }))
     if (row.state === "gone") return refused(reason("dock.already-gone", { package: name }))
     if (row.collection_id !== collectionId) {
-      const right = await collectionById(trx, row.collection_id)
+      const right = await collectionById(trx, actor.warehouseId, row.collection_id)
       const zone = (await warehouseById(trx, actor.warehouseId)).zone
       return refused(
         reason("dock.wrong-door", {
@@ -263,7 +263,7 @@ export async function closeCollection(
   require(actor, "dock.work")
   return inTransaction(db, async (trx) => {
     await trx("collection").where({ id: collectionId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
-    const collection = await collectionById(trx, collectionId)
+    const collection = await collectionById(trx, actor.warehouseId, collectionId)
     if (!collection) return refused(reason("dock.no-such-collection"))
     if (collection.closedAt) return accepted({ manifestNumber: collection.manifestNumber ?? "" })
     await trx("package").where({ collection_id: collectionId }).forUpdate().select("id")

@@ -1,4 +1,5 @@
 import { z } from "zod"
+import { reach } from "./reach.ts"
 
 const place = z.object({
   street: z.string().max(120),
@@ -24,11 +25,15 @@ export type Suggestion = z.infer<typeof suggested>["addresses"][number]
 /** What an address service that does not answer, or not in its shape, throws. */
 export class AddressServiceDown extends Error {}
 
-async function ask(url: URL, options: RequestInit, timeLimitMs: number): Promise<unknown> {
+async function ask(
+  url: URL,
+  options: Omit<Parameters<typeof reach>[1], "timeLimitMs">,
+  timeLimitMs: number,
+): Promise<unknown> {
   try {
-    const response = await fetch(url, { ...options, signal: AbortSignal.timeout(timeLimitMs) })
-    if (!response.ok) throw new Error(`it answered ${response.status}`)
-    return await response.json()
+    const response = await reach(url, { ...options, timeLimitMs, most: 256 * 1024 })
+    if (response.status >= 300) throw new Error(`it answered ${response.status}`)
+    return response.json()
   } catch (error) {
     throw new AddressServiceDown((error as Error).message)
   }

@@ -1,5 +1,6 @@
 import type { PayerTerms } from "core/rules/index.ts"
 import { z } from "zod"
+import { reach } from "./reach.ts"
 
 export interface BookingRequest {
   readonly account: string
@@ -102,17 +103,21 @@ const ledgerSchema = z.array(
 )
 export type LedgerEntry = z.infer<typeof ledgerSchema>[number]
 
+/** Most bytes of an answer; a ledger of years is long. */
+const mostLedger = 64 * 1024 * 1024
+
 /** A carrier reached over HTTP: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `…/void` and `GET /v1/ledger`, with JSON. */
 export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGateway {
   const call = async (method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }> => {
     try {
-      const response = await fetch(`${baseUrl}/v1/${path}`, {
+      const response = await reach(`${baseUrl}/v1/${path}`, {
         method,
         headers: { "content-type": "application/json", accept: "application/json" },
         body: body === undefined ? undefined : JSON.stringify(body),
-        signal: AbortSignal.timeout(timeLimitMs),
+        timeLimitMs,
+        most: mostLedger,
       })
-      return { status: response.status, body: await response.json() }
+      return { status: response.status, body: response.json() }
     } catch (error) {
       throw new CarrierUnreachable(`${method} ${path.split("/")[0]}: ${(error as Error).name}`)
     }

@@ -1,15 +1,15 @@
 import { z } from "zod"
+import { reach } from "./reach.ts"
 
 /** Sends a report to an order's source. The source takes a message id once; again changes nothing. Throws to try again. */
 export async function sendReport(url: string, messageId: string, payload: unknown, timeLimitMs = 4_000): Promise<void> {
-  const response = await fetch(url, {
+  const response = await reach(url, {
     method: "POST",
     headers: { "content-type": "application/json", "idempotency-key": messageId },
     body: JSON.stringify(payload),
-    signal: AbortSignal.timeout(timeLimitMs),
+    timeLimitMs,
   })
-  await response.arrayBuffer()
-  if (!response.ok) throw new Error(`the order source answered ${response.status}`)
+  if (response.status >= 300) throw new Error(`the order source answered ${response.status}`)
 }
 
 const pageSchema = z.object({ orders: z.array(z.unknown()).max(1_000), next: z.string().max(80) })
@@ -39,19 +39,9 @@ export async function fetchOrders(
     at.searchParams.set("from", period.from)
     at.searchParams.set("to", period.to)
   }
-  const response = await fetch(at, {
-    headers: { accept: "application/json" },
-    signal: AbortSignal.timeout(timeLimitMs),
-  })
-  if (!response.ok) throw new Error(`the order source answered ${response.status}`)
-  const parts: Uint8Array[] = []
-  let bytes = 0
-  for await (const part of response.body as unknown as AsyncIterable<Uint8Array>) {
-    bytes += part.length
-    if (bytes > most) throw new Error(`the order source answered more than ${most} bytes`)
-    parts.push(part)
-  }
-  const page = pageSchema.safeParse(JSON.parse(Buffer.concat(parts).toString("utf8")))
+  const response = await reach(at, { headers: { accept: "application/json" }, timeLimitMs, most })
+  if (response.status >= 300) throw new Error(`the order source answered ${response.status}`)
+  const page = pageSchema.safeParse(response.json())
   if (!page.success) throw new Error("the order source answered with something that is no page of orders")
   return page.data
 }

@@ -1,4 +1,5 @@
 import { z } from "zod"
+import { reach } from "./reach.ts"
 
 /** An order as an outside warehouse is asked to ship it. */
 export interface OutsideRequest {
@@ -40,14 +41,14 @@ export function httpOutside(baseUrl: string, timeLimitMs = 4_000): OutsideGatewa
     let status: number
     let answer: unknown
     try {
-      const response = await fetch(`${baseUrl}/v1/orders/${key}`, {
+      const response = await reach(`${baseUrl}/v1/orders/${key}`, {
         method,
         headers: { "content-type": "application/json", accept: "application/json" },
         body: body === undefined ? undefined : JSON.stringify(body),
-        signal: AbortSignal.timeout(timeLimitMs),
+        timeLimitMs,
       })
       status = response.status
-      answer = await response.json()
+      answer = response.json()
     } catch (error) {
       throw new OutsideUnreachable(`${method}: ${(error as Error).name}`)
     }

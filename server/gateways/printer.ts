@@ -1,4 +1,5 @@
 import ipp, { type IppMessage } from "@sealsystems/ipp"
+import { reach } from "./reach.ts"
 
 export class PrinterUnreachable extends Error {}
 
@@ -32,15 +33,14 @@ export function ippPrinter(uri: string, timeLimitMs = 5_000): PrinterGateway {
     })
     let answer: IppMessage
     try {
-      const response = await fetch(url, {
+      const response = await reach(url, {
         method: "POST",
         headers: { "content-type": "application/ipp" },
         body: new Uint8Array(bytes),
-        signal: AbortSignal.timeout(timeLimitMs),
+        timeLimitMs,
       })
-      const body = Buffer.from(await response.arrayBuffer())
-      if (!response.ok) throw new Error(`HTTP ${response.status}`)
-      answer = ipp.parse(body)
+      if (response.status >= 300) throw new Error(`HTTP ${response.status}`)
+      answer = ipp.parse(response.bytes)
     } catch (error) {
       throw new PrinterUnreachable(`${operation}: ${(error as Error).message}`)
     }

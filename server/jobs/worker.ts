@@ -2,6 +2,7 @@ import type { Knex } from "knex"
 import type { Logger } from "pino"
 import { businessNow, noteClock } from "../clock/index.ts"
 import { clearUp, keepDay } from "../day/keep.ts"
+import { databaseFault } from "../db/faults.ts"
 import { watchFolder } from "../intake/folder.ts"
 import { pullOrders } from "../intake/pull.ts"
 import { takeAside, takePart } from "../intake/take.ts"
@@ -51,6 +52,18 @@ export const handlers: Readonly<Record<string, Handler>> = {
   "clear-up": (db) => clearUp(db),
 }
 
+/** Does what must be written down, again while the database is away, so that an outage is not taken for a death. */
+async function untilBack(withinMs: number, write: () => Promise<void>): Promise<void> {
+  for (const end = Date.now() + withinMs; ; ) {
+    try {
+      return await write()
+    } catch (error) {
+      if (databaseFault(error) !== "away" || Date.now() > end) throw error
+      await new Promise((resolve) => setTimeout(resolve, 250))
+    }
+  }
+}
+
 /** Takes and does one job, and holds its lease while work goes on; false when none was due. */
 export async function workOnce(
   db: Knex,
@@ -73,7 +86,7 @@ export async function workOnce(
     else log?.warn(told, "job not done: its lease was lost")
   } catch (error) {
     log?.warn({ ...told, err: error }, "job failed")
-    await fail(db, job, (error as Error).message)
+    await untilBack(leaseMs, () => fail(db, job, (error as Error).message))
   } finally {
     clearInterval(holding)
   }

@@ -49,7 +49,7 @@ export async function chooseCollection(
       version: trx.raw("version + 1"),
     })
   const plan = await replan(trx, ground, orderId)
-  const leaving = plan.collectionId ? await collectionById(trx, plan.collectionId) : null
+  const leaving = plan.collectionId ? await collectionById(trx, ground.warehouse.id, plan.collectionId) : null
   await record(trx, actor, now, {
     action: collection ? "order.leaves-with" : "order.leaves-as-planned",
     orderId,

@@ -242,7 +242,12 @@ export async function undoGroup(context: Context, key: string): Promise<Outcome<
   }
   for (const { order_id } of rows) {
     await inTransaction(db, async (trx) => {
-      const order = await trx("sales_order").where({ id: order_id }).forUpdate().first()
+      const order = await trx("sales_order")
+        .where({ id: order_id, warehouse_id: actor.warehouseId })
+        .forUpdate()
+        .first()
+      // it may have gone to another warehouse meanwhile
+      if (!order) return
       const row = await trx("group_change_order").where({ change_id: key, order_id }).forUpdate().first()
       if (row.undone_at) return
       const outcome = await takeBack(trx, context, order, change, parsed<Before>(row.before_json))

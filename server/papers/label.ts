@@ -7,6 +7,7 @@ import { handled, type Shipment, type ShipmentPackage } from "../packing/shipmen
 import { drawLabel } from "../pdf/label.ts"
 import { DoesNotFit } from "../pdf/page.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
+import { notPrintable, whyNotMade } from "./unprintable.ts"
 
 /** Who carries it, in words for labels and papers. */
 export interface Carriage {
@@ -63,17 +64,22 @@ function printed(references: Shipment["references"]): { name: string; text: stri
     : [{ name: "References", text: references.map((one) => `${one.name} ${one.value}`).join(", ") }]
 }
 
-/** Which texts do not fit their fields on the labels, so that they are refused before anything is bought. */
+/** Which texts do not fit their fields on the labels, or can't be printed, so that they are refused before anything is bought. */
 export function labelMisfits(warehouse: Warehouse, shipment: Shipment, carriage: Carriage): Reason[] {
   const given = { trackingNumber: "LA000000000000", routingCode: "L5-00000" }
   const [one] = handled(shipment.packages)
   if (!one) return []
   const model = labelModel(warehouse, shipment, one, carriage, given, "2026-11-24")
+  // what the invoice and the bill of lading say of the goods; they are made when there is no way back
+  const goods = notPrintable(shipment.lines.map((line) => line.description))
   try {
     drawLabel(model, new Date(0))
-    return []
+    return goods
   } catch (error) {
-    if (!(error instanceof DoesNotFit)) throw error
-    return error.misfits.map((misfit) => reason("label.does-not-fit", { ...misfit }))
+    if (error instanceof DoesNotFit)
+      return [...error.misfits.map((misfit) => reason("label.does-not-fit", { ...misfit })), ...goods]
+    const why = whyNotMade(error)
+    if (!why) throw error
+    return [...why, ...goods]
   }
 }

@@ -21,7 +21,7 @@ const columns = [
  * unit with pieces apart, class and gross weight, signatures. The fields are common practice of the trade.
  */
 export async function billOfLadingPdf(model: BillOfLadingModel, madeAt: Date): Promise<Buffer> {
-  const paper = letterPaper("Bill of lading", model.number, madeAt)
+  const paper = letterPaper("Bill of lading", model.number, madeAt, "mark")
   const rows = model.units.map((unit) => [
     unit.name,
     unit.kind,

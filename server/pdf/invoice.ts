@@ -21,7 +21,7 @@ const columns = [
  * and net weight, totals, declaration. Fields and their order: UN Layout Key (UNECE Recommendations 1 and 6).
  */
 export async function invoicePdf(model: InvoiceModel, madeAt: Date): Promise<Buffer> {
-  const paper = letterPaper("Commercial invoice", model.number, madeAt)
+  const paper = letterPaper("Commercial invoice", model.number, madeAt, "mark")
   const rows = model.lines.map((one) => [
     String(one.number),
     `${one.description} (${one.sku})`,

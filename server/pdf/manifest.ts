@@ -16,7 +16,7 @@ const rowHeight = 14
 
 /** A manifest on letter paper: one barcode of its number, a row per package, totals by service, the driver's line. */
 export async function manifestPdf(model: ManifestModel, madeAt: Date): Promise<Buffer> {
-  const paper = letterPaper("Manifest", model.number, madeAt)
+  const paper = letterPaper("Manifest", model.number, madeAt, "mark")
   const rows = model.rows.map((row) => [
     row.package,
     row.trackingNumber,

@@ -27,8 +27,35 @@ export class DoesNotFit extends Error {
 }
 const misfitsOf = new WeakMap<Page, { field: string; text: string }[]>()
 
+/** A text with signs that the papers' faces do not have; printed they would vanish. */
+export interface NotInFaces {
+  readonly text: string
+  /** The signs, each once. */
+  readonly signs: string
+}
+
+/** Texts with signs that can't be printed; the document is not finished then. */
+export class NotPrintable extends Error {
+  constructor(readonly texts: readonly NotInFaces[]) {
+    super(`can't be printed: ${texts.map((one) => one.signs).join(" ")}`)
+  }
+}
+
+/**
+ * What becomes of signs that the faces do not have: the document is refused, or, where it tells of what has happened
+ * already and must be made, `?` stands for each.
+ */
+export type Missing = "refuse" | "mark"
+const missingOf = new WeakMap<Page, { readonly how: Missing; readonly texts: Map<string, string> }>()
+
 /** A new document of one page size (points) whose bytes come from `finished`. */
-export function newDocument(width: number, height: number, title: string, madeAt: Date): Page {
+export function newDocument(
+  width: number,
+  height: number,
+  title: string,
+  madeAt: Date,
+  missing: Missing = "refuse",
+): Page {
   fonts ??= Object.fromEntries(Object.entries(files).map(([name, file]) => [name, readFileSync(file)])) as Record<
     Face,
     Buffer
@@ -40,17 +67,65 @@ export function newDocument(width: number, height: number, title: string, madeAt
     info: { Title: title, Producer: "Varnok", CreationDate: madeAt, ModDate: madeAt },
   })
   for (const [name, bytes] of Object.entries(fonts)) document.registerFont(name, bytes)
+  missingOf.set(document, { how: missing, texts: new Map() })
   return document
 }
 
-/** Throws DoesNotFit when a text drawn so far did not fit. */
+let probe: Page | undefined
+
+/** The signs of a text that the papers' reading face does not have, each once; empty for a text that can be printed. */
+export function unprintable(text: string): string {
+  probe ??= newDocument(1, 1, "", new Date(0))
+  probe.font("read")
+  return signsMissing(probe, plain(text))
+}
+
+/** Signs without a shape are dropped, and breaks are blanks. */
+const plain = (text: string): string =>
+  text
+    .replace(/\s/g, " ")
+    .replace(/[\p{Cf}\p{Cc}]/gu, "")
+    .normalize("NFC")
+
+interface Faced {
+  readonly _font: { readonly font: { hasGlyphForCodePoint(point: number): boolean } }
+}
+const hasSign = (page: Page, sign: string): boolean =>
+  (page as unknown as Faced)._font.font.hasGlyphForCodePoint(sign.codePointAt(0) as number)
+
+const signsMissing = (page: Page, text: string): string =>
+  [...new Set(text)].filter((sign) => !hasSign(page, sign)).join("")
+
+/** A text as the page's present face can show it; what it can't is noted, and marked. */
+function shown(page: Page, text: string): string {
+  const clean = plain(text)
+  const signs = signsMissing(page, clean)
+  if (signs === "") return clean
+  missingOf.get(page)?.texts.set(clean, signs)
+  return [...clean].map((sign) => (hasSign(page, sign) ? sign : "?")).join("")
+}
+
+function notPrintable(document: Page): NotPrintable | null {
+  const missing = missingOf.get(document)
+  if (!missing || missing.how === "mark" || missing.texts.size === 0) return null
+  return new NotPrintable([...missing.texts].map(([text, signs]) => ({ text, signs })))
+}
+
+/** Throws DoesNotFit when a text drawn so far did not fit, NotPrintable when one has signs without a shape here. */
 export function mustFit(document: Page): void {
+  const missing = notPrintable(document)
+  if (missing) throw missing
   const misfits = misfitsOf.get(document)
   if (misfits) throw new DoesNotFit(misfits)
 }
 
-/** The document's bytes. Rejects with DoesNotFit when a text did not fit its field: nothing is ever cut. */
+/**
+ * The document's bytes. Rejects with DoesNotFit when a text did not fit its field, and with NotPrintable when one has
+ * signs that the faces do not: nothing is ever cut, and nothing vanishes.
+ */
 export function finished(document: Page): Promise<Buffer> {
+  const missing = notPrintable(document)
+  if (missing) return Promise.reject(missing)
   const misfits = misfitsOf.get(document)
   if (misfits) return Promise.reject(new DoesNotFit(misfits))
   return new Promise((resolved, rejected) => {
@@ -65,7 +140,7 @@ export function finished(document: Page): Promise<Buffer> {
 /** One line of text, made smaller (to `smallest` points) until it fits its width; noted as a misfit when it does not. */
 export function line(
   page: Page,
-  text: string,
+  given: string,
   at: {
     x: number
     y: number
@@ -79,6 +154,7 @@ export function line(
   },
 ): void {
   page.font(at.face ?? "read")
+  const text = shown(page, given)
   let size = at.size
   while (size > (at.smallest ?? 6) && page.fontSize(size).widthOfString(text) > at.width) size -= 0.25
   const wide = page.fontSize(size).widthOfString(text)

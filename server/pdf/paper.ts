@@ -1,4 +1,4 @@
-import { finished, inch, line, newDocument, type Page } from "./page.ts"
+import { finished, inch, line, type Missing, newDocument, type Page } from "./page.ts"
 
 const size = { width: 8.5 * inch, height: 11 * inch }
 const margin = 0.6 * inch
@@ -19,9 +19,9 @@ export interface Paper {
   readonly finish: () => Promise<Buffer>
 }
 
-/** A new paper, called by its title and number. */
-export function letterPaper(title: string, number: string, madeAt: Date): Paper {
-  const page = newDocument(size.width, size.height, `${title} ${number}`, madeAt)
+/** A new paper, called by its title and number; `mark` for one that must be made whatever stands on it. */
+export function letterPaper(title: string, number: string, madeAt: Date, missing: Missing = "refuse"): Paper {
+  const page = newDocument(size.width, size.height, `${title} ${number}`, madeAt, missing)
   const width = size.width - 2 * margin
   let sheet = 1
   const foot = () =>

@@ -4,6 +4,7 @@ import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { postMail } from "../mail/index.ts"
+import { whyNotMade } from "../papers/unprintable.ts"
 import { quotePdf } from "../pdf/quote.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { quoteByNumber } from "./index.ts"
@@ -24,7 +25,12 @@ export async function mailQuote(
   const quote = await quoteByNumber(db, warehouse, number, now)
   if (!quote) return refused(reason("quote.gone"))
   if (quote.state === "withdrawn") return refused(reason("quote.withdrawn"))
-  const bytes = await quotePdf(quoteModel(warehouse, quote), quote.madeAt)
+  const paper = await quotePdf(quoteModel(warehouse, quote), quote.madeAt).catch((error: unknown) => {
+    const why = whyNotMade(error)
+    if (!why) throw error
+    return why
+  })
+  if (!Buffer.isBuffer(paper)) return refused(...paper)
   await inTransaction(db, async (trx) => {
     const posted = await postMail(trx, {
       onceKey: `quote ${quote.id} ${key}`.slice(0, 100),
@@ -32,7 +38,7 @@ export async function mailQuote(
       to,
       subject: words.subject,
       body: words.body,
-      attachment: { name: `${quote.number}.pdf`, bytes },
+      attachment: { name: `${quote.number}.pdf`, bytes: paper },
       quoteId: quote.id,
       by: actor.name,
       at: now,

@@ -284,10 +284,11 @@ export async function applyRun(context: Context, runId: number): Promise<Outcome
     if (!service) continue
     await inTransaction(db, async (trx) => {
       const order = await trx("sales_order")
-        .where({ id: row.orderId })
+        .where({ id: row.orderId, warehouse_id: actor.warehouseId })
         .forUpdate()
         .first("chosen_service_id", "version")
-      if (order.chosen_service_id === service.id || (await labelsAskedFor(trx, row.orderId))) return
+      // it may have gone to another warehouse meanwhile
+      if (!order || order.chosen_service_id === service.id || (await labelsAskedFor(trx, row.orderId))) return
       await trx("sales_order")
         .where({ id: row.orderId })
         .update({ chosen_service_id: service.id, version: order.version + 1 })

@@ -90,8 +90,9 @@ export async function openCollections(db: Knex, warehouseId: number, now: Date):
   ).map(fromRow)
 }
 
-export async function collectionById(db: Knex, id: number): Promise<Collection | null> {
-  const row = await select(db).where("collection.id", id).first()
+/** A collection of a warehouse. */
+export async function collectionById(db: Knex, warehouseId: number, id: number): Promise<Collection | null> {
+  const row = await select(db).where({ "collection.id": id, "collection.warehouse_id": warehouseId }).first()
   return row ? fromRow(row) : null
 }
 

@@ -1,3 +1,4 @@
+import { likeInAnyCase } from "../db/words.ts"
 import { localDate } from "core/calendar/index.ts"
 import { identifier, ownCode } from "core/identifier/index.ts"
 import { type LotState, lotStates, sameCode } from "core/picking/index.ts"
@@ -46,7 +47,7 @@ export async function findStock(
   for (const word of find.words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
     const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
     query.where((any) => {
-      for (const column of ["b.code", "i.sku", "i.description", "l.code", "b.zone"]) any.orWhere(column, "like", like)
+      for (const column of ["b.code", "i.sku", "i.description", "l.code", "b.zone"]) any.orWhere(likeInAnyCase(db, column, like))
     })
   }
   const rows = await query

@@ -1,9 +1,8 @@
 import { mkdirSync, writeFileSync } from "node:fs"
 import { createServer as createHttp } from "node:http"
-import type { AddressInfo } from "node:net"
 import { join } from "node:path"
 import { SMTPServer } from "smtp-server"
-import { answerJson, argument, bodyOf, FileState } from "../process.ts"
+import { answerJson, argument, bodyOf, FileState, listen } from "../process.ts"
 
 /**
  * A mail server. It takes mail over SMTP and keeps each message as a file `N.eml`; a message with an id that it has is
@@ -11,7 +10,7 @@ import { answerJson, argument, bodyOf, FileState } from "../process.ts"
  * them, `GET /messages/N.eml` is one. Faults: `{ "fault": "busy" | "refuse" | "down" | null }`: asks to come later (451),
  * refuses the recipient (550), or closes the connection.
  *
- * Arguments: --state FOLDER --port N (SMTP; HTTP is on the port that is printed second)
+ * Arguments: --state FOLDER --port N [--mailbox N] (SMTP; HTTP is on the port that is printed second)
  */
 interface Message {
   readonly number: number
@@ -87,12 +86,9 @@ const http = createHttp((request, response) => {
   })()
 })
 
-smtp.listen(Number(argument("port", "0")), "127.0.0.1", () => {
-  http.listen(0, "127.0.0.1", () => {
-    const at = (smtp.server.address() as AddressInfo).port
-    process.stdout.write(`listening ${at} ${(http.address() as AddressInfo).port}\n`)
-  })
-})
+const at = await listen(smtp.server, Number(argument("port", "0")))
+const mailbox = await listen(http, Number(argument("mailbox", "0")))
+process.stdout.write(`listening ${at} ${mailbox}\n`)
 const stop = () => {
   http.close()
   http.closeAllConnections()

@@ -1,6 +1,6 @@
 import { createServer as createHttp } from "node:http"
 import { createServer, type Socket } from "node:net"
-import { answerJson, argument, bodyOf, FileState } from "../process.ts"
+import { answerJson, argument, bodyOf, FileState, listen } from "../process.ts"
 
 /**
  * A bench scale. It speaks lines over TCP: asked `WEIGH`, it answers what it shows, such as `stable 27.30 lb`,
@@ -79,9 +79,7 @@ const server = createServer((socket) => {
   })
   socket.on("error", () => socket.destroy())
 })
-server.listen(Number(argument("port", "0")), "127.0.0.1", () =>
-  process.stdout.write(`listening ${(server.address() as { port: number }).port}\n`),
-)
+void listen(server, Number(argument("port", "0"))).then((at) => process.stdout.write(`listening ${at}\n`))
 const stop = () => {
   for (const socket of sockets) socket.destroy()
   server.close(() => process.exit(0))

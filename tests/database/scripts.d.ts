@@ -4,14 +4,17 @@ declare module "*/scripts/database.mjs" {
     readonly port: number
     readonly pid: number
     readonly socket: string
+    readonly ended: Promise<number | null>
     stop(): Promise<void>
     kill(): void
   }
   export function startDatabase(
     folder: string,
-    options?: { firstPort?: number; volatile?: boolean; port?: number },
+    options?: { firstPort?: number; volatile?: boolean; schemas?: boolean; port?: number },
   ): Promise<Running>
   export function sql(socket: string, text: string): string
+  export function column(socket: string, text: string): string[]
+  export function secretOf(folder: string): { readonly root: string; readonly app: string }
   export function removeDatabase(folder: string): void
 }
 declare module "*/scripts/stack.mjs" {
@@ -19,10 +22,17 @@ declare module "*/scripts/stack.mjs" {
     readonly name: string
     readonly pid: number
     readonly started: Promise<string | undefined>
-    readonly ended: Promise<number | null>
-    stop(): Promise<number | null>
-    kill(): Promise<number | null>
+    readonly ended: Promise<number | string | null>
+    again(args?: readonly string[], env?: Record<string, string>): Program
+    stop(): Promise<number | string | null>
+    kill(): Promise<number | string | null>
   }
+  export function keepRunning(
+    program: Program,
+    say: (text: string) => void,
+    again?: (dead: Program) => Program | Promise<Program>,
+  ): { readonly name: string; stop(): Promise<number | string | null> }
+  export function reachable(addresses: Readonly<Record<string, string>>): string
   export function start(
     name: string,
     command: string,
@@ -32,7 +42,6 @@ declare module "*/scripts/stack.mjs" {
   export function startStandins(
     folder: string,
     firstPort: number,
-    taken?: Set<number>,
     orders?: string,
     shipAfter?: number,
   ): Promise<{

@@ -257,7 +257,7 @@ describe("buying a label", () => {
       start("worker", process.execPath, ["--import", "tsx", "server/jobs/main.ts"], {
         env: { VARNOK_DATABASE: bench.url, VARNOK_LEASE_MS: "9000" },
         logs: bench.folder,
-        ready: /worker at work/,
+        ready: /listening for jobs/,
       })
     const first = worker()
     await first.started

@@ -47,8 +47,6 @@ const identifiers: Readonly<Record<string, readonly string[]>> = {
   pick_short: ["scan_id CHAR(36)"],
   pick_run: ["made_key CHAR(36)"],
   stock_movement: ["move_key CHAR(36) NULL"],
-  group_change: ["id CHAR(36)"],
-  group_change_order: ["change_id CHAR(36)"],
   presence: ["id CHAR(36)"],
   user: ["username VARCHAR(40)"],
 }
@@ -75,6 +73,12 @@ export const defence: Migration = {
     ...Object.entries(identifiers).map(
       ([table, columns]) => `ALTER TABLE ${table} ${columns.map(modified).join(", ")}`,
     ),
+    // a key and what refers to it must be alike at every moment
+    "ALTER TABLE group_change_order DROP FOREIGN KEY IF EXISTS group_change_order_ibfk_1",
+    `ALTER TABLE group_change ${modified("id CHAR(36)")}`,
+    `ALTER TABLE group_change_order ${modified("change_id CHAR(36)")}`,
+    `ALTER TABLE group_change_order ADD CONSTRAINT FOREIGN KEY IF NOT EXISTS group_change_of (change_id)
+      REFERENCES group_change (id)`,
     `ALTER TABLE intake_order ADD COLUMN IF NOT EXISTS trouble VARCHAR(300) NULL,
       ADD INDEX IF NOT EXISTS by_fate (fate, intake_id)`,
     `ALTER TABLE item ADD COLUMN IF NOT EXISTS most_on_hand INT UNSIGNED NOT NULL DEFAULT 0`,
