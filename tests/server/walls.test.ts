@@ -1,0 +1,577 @@
+import { randomUUID } from "node:crypto"
+import { readdirSync, readFileSync } from "node:fs"
+import { join } from "node:path"
+import { RouterContextProvider } from "react-router"
+import { type Role, roles } from "server/accounts/index.ts"
+import { type Work, workContext } from "server/http/context.ts"
+import { previewFile } from "server/intake/read.ts"
+import { changeGroup } from "server/orders/group.ts"
+import { makeRuns } from "server/picking/buildRuns.ts"
+import { quoteAsked } from "server/quotes/asked.ts"
+import { makeQuote } from "server/quotes/index.ts"
+import { makeRun } from "server/rating/runs.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { as, askForLabels, type Bench, file, openBench, readyToBuy, row, takeFile, value, workAll } from "./bench.ts"
+
+/**
+ * Every route of the application with every role, and with the numbers of a warehouse that is not one's own. A route or
+ * an act of a route that is not listed here fails: whoever adds one says who may do it.
+ */
+type Fields = Readonly<Record<string, string | number>>
+interface Act {
+  readonly does: string
+  readonly fields?: Fields | (() => Fields)
+  /** Roles that may; all who are signed in where it is not said. */
+  readonly may?: readonly Role[]
+  /** Done by somebody who may, at the warehouse where it is, this changes something: then the walls hold something up. */
+  readonly moves?: true
+}
+interface Listed {
+  readonly params?: () => Record<string, string>
+  /** Roles that may look; all who are signed in where it is not said, nobody for a route without a page. */
+  readonly see?: readonly Role[]
+  /** What it shows is one thing of a warehouse: to others it is not there. */
+  readonly own?: true
+  readonly acts?: readonly Act[]
+  /** Where the acts of the route are written, beside the route itself. */
+  readonly actsIn?: string
+}
+
+const bench_: readonly Role[] = ["clerk", "lead", "administrator"]
+const leads: readonly Role[] = ["lead", "administrator"]
+const admin: readonly Role[] = ["administrator"]
+const everybody = roles
+const acts = (may: readonly Role[], ...names: string[]): Act[] => names.map((does) => ({ does, may }))
+
+/** What the test stands on: things of Duluth, and somebody who works at Reno alone. */
+const at = {
+  order: { id: 0, bench: "" },
+  packed: { id: 0, bench: "", version: 0 },
+  labelled: { id: 0, bench: "", package: 0, name: "" },
+  collection: 0,
+  run: 0,
+  runOrder: 0,
+  day: 0,
+  quote: "",
+  quoteId: 0,
+  rating: 0,
+  intake: 0,
+  document: 0,
+  count: 0,
+  view: 0,
+  note: 0,
+  stock: { id: 0, bin: "" },
+  group: "",
+  draft: "",
+  job: 0,
+}
+const bench = () => ({ bench: at.order.bench })
+
+const listed: Readonly<Record<string, Listed>> = {
+  "sign-in.tsx": {},
+  "sign-out.ts": {},
+  "shell.tsx": {},
+  "active.ts": { acts: [{ does: "" }] },
+  "account.tsx": { acts: acts(everybody, "password") },
+  "day.tsx": {
+    acts: [
+      { does: "hands", fields: { hands: 3 }, may: bench_, moves: true },
+      { does: "hold", fields: () => ({ order: at.day }), may: bench_, moves: true },
+      ...acts(bench_, "advice", "undo"),
+    ],
+  },
+  "scan.ts": { acts: [{ does: "", fields: { text: "zzz" } }] },
+  "live.ts": {},
+  "warehouse.ts": { acts: [{ does: "", fields: { warehouse: 999 }, may: [] }] },
+  "orders.tsx": {
+    acts: [
+      { does: "keep-view", fields: { name: "mine", filter: "" } },
+      { does: "drop-view", fields: () => ({ id: at.view, view: at.view }) },
+      {
+        does: "group",
+        fields: () => ({ key: randomUUID(), what: "tag", tag: "walls", order: at.order.id }),
+        may: bench_,
+      },
+      { does: "undo", fields: () => ({ group: at.group }), may: bench_ },
+    ],
+  },
+  "orders-csv.ts": {},
+  "joining.tsx": { acts: acts(bench_, "join", "part"), see: everybody },
+  "rating-runs.tsx": { see: bench_ },
+  "rating-run.tsx": {
+    params: () => ({ run: String(at.rating) }),
+    see: bench_,
+    own: true,
+    acts: acts(bench_, "change", "apply"),
+  },
+  "quotes.tsx": { acts: [{ does: "", fields: { text: "zzz" } }] },
+  "quote-new.tsx": { acts: acts(everybody, "quote") },
+  "quote.tsx": {
+    params: () => ({ number: at.quote }),
+    own: true,
+    acts: [
+      { does: "mail", fields: { to: "x@example.com" } },
+      { does: "ship", fields: { bench: "00000", service: "LKG" }, may: bench_ },
+      { does: "withdraw", moves: true },
+    ],
+  },
+  "quote-pdf.ts": { params: () => ({ number: at.quote }), own: true },
+  "order-new.tsx": { see: bench_, acts: acts(bench_, "save", "take", "drop") },
+  "look-up-items.ts": {},
+  "look-up-addresses.ts": {},
+  "intake.tsx": { see: bench_, acts: [...acts(bench_, "ask", "seen")] },
+  "intake-file.tsx": {
+    params: () => ({ id: String(at.intake) }),
+    see: bench_,
+    own: true,
+    acts: [
+      ...acts(bench_, "retry"),
+      { does: "correct", fields: { line: 2 }, may: bench_ },
+      { does: "take-in", may: bench_, moves: true },
+    ],
+  },
+  "intake-refused.ts": { params: () => ({ id: String(at.intake) }), see: bench_ },
+  "order.tsx": {
+    params: bench,
+    own: true,
+    actsIn: "app/screens/orderActions.server.ts",
+    acts: [
+      { does: "tag", fields: { tag: "walls" }, may: bench_, moves: true },
+      { does: "note", fields: { note: "seen by nobody" }, may: bench_, moves: true },
+      { does: "hold", may: bench_, moves: true },
+      { does: "priority", fields: { priority: 1 }, may: bench_, moves: true },
+      { does: "promise", fields: { promised_on: "2026-12-18" }, may: bench_, moves: true },
+      { does: "address", fields: { street: "1 Other Street" }, may: bench_ },
+      { does: "release", may: leads, moves: true },
+      { does: "cancel", may: leads },
+      ...acts(
+        bench_,
+        "party",
+        "confirm",
+        "to-book",
+        "take-change",
+        "keep-change",
+        "untag",
+        "drop-note",
+        "reroute",
+        "split",
+        "whole",
+        "outside",
+        "recall",
+        "join",
+        "part",
+        "pattern",
+        "check",
+      ),
+      ...acts(everybody, "propose", "pass"),
+    ],
+  },
+  "runs.tsx": { see: bench_, acts: acts(bench_, "make") },
+  "counts.tsx": {
+    see: bench_,
+    acts: [{ does: "count", fields: () => ({ task: at.count, counted: 1 }), may: bench_ }],
+  },
+  "run.tsx": {
+    params: () => ({ number: String(at.run) }),
+    see: bench_,
+    own: true,
+    acts: [{ does: "enter", may: bench_, moves: true }, ...acts(bench_, "leave", "hand", "print", "pack", "break-up")],
+  },
+  "run-paper.ts": { params: () => ({ number: String(at.run), paper: "list" }), see: bench_, own: true },
+  "pick.tsx": {
+    params: bench,
+    see: bench_,
+    own: true,
+    actsIn: "app/screens/pickActions.server.ts",
+    acts: acts(bench_, "undo", "by-hand", "skip", "short"),
+  },
+  "pick-paper.ts": { params: bench, see: bench_, own: true },
+  "shipment.tsx": {
+    params: () => ({ bench: at.packed.bench }),
+    see: bench_,
+    own: true,
+    actsIn: "app/screens/shipmentActions.server.ts",
+    acts: [
+      { does: "reopen", fields: { number: 1 }, may: bench_, moves: true },
+      { does: "add", fields: { packaging: "K12" }, may: bench_ },
+      { does: "charge", fields: { amount: "5.00", why: "walls" }, may: leads },
+      { does: "void", may: bench_ },
+      ...acts(
+        bench_,
+        "all",
+        "ask-declared",
+        "ask-dry-ice",
+        "ask-duties",
+        "ask-hold",
+        "ask-option",
+        "ask-payer",
+        "ask-stackable",
+        "buy",
+        "carton",
+        "close",
+        "copy",
+        "empty",
+        "fill-plan",
+        "from",
+        "give-up",
+        "hand",
+        "merge",
+        "move",
+        "one-off",
+        "override",
+        "own-cartons",
+        "palletise",
+        "partial",
+        "print",
+        "put",
+        "put-again",
+        "refused",
+        "remove",
+        "resize",
+        "scale",
+        "service",
+        "split",
+        "split-off",
+        "stand-on",
+        "suggested",
+        "take-apart",
+        "weigh",
+        "weight",
+      ),
+    ],
+  },
+  "shipment-paper.ts": { params: () => ({ bench: at.packed.bench, paper: "slips" }), see: bench_, own: true },
+  "dock.tsx": {
+    params: () => ({ collection: String(at.collection) }),
+    see: bench_,
+    own: true,
+    acts: [
+      {
+        does: "by-hand",
+        fields: () => ({ collection: at.collection, name: at.labelled.name }),
+        may: bench_,
+        moves: true,
+      },
+      {
+        does: "take-off",
+        fields: () => ({ collection: at.collection, package: at.labelled.package }),
+        may: bench_,
+        moves: true,
+      },
+      {
+        does: "stay",
+        fields: () => ({ collection: at.collection, package: at.labelled.package }),
+        may: bench_,
+        moves: true,
+      },
+      {
+        does: "come",
+        fields: () => ({ collection: at.collection, package: at.labelled.package }),
+        may: bench_,
+        moves: true,
+      },
+      {
+        does: "stay",
+        fields: () => ({ collection: at.collection, package: at.labelled.package }),
+        may: bench_,
+        moves: true,
+      },
+      { does: "close", fields: () => ({ collection: at.collection, expected: 0 }), may: bench_, moves: true },
+    ],
+  },
+  "papers.tsx": {
+    see: bench_,
+    acts: [
+      { does: "reprint", fields: () => ({ document: at.document }), may: bench_, moves: true },
+      { does: "retry", fields: () => ({ job: at.job }), may: bench_, moves: true },
+    ],
+  },
+  "document.ts": { params: () => ({ id: String(at.document) }), see: bench_, own: true },
+  "set-up.tsx": {},
+  "items.tsx": { acts: acts(bench_, "packing", "complete") },
+  "stock.tsx": {
+    see: bench_,
+    acts: [
+      { does: "doubt", fields: () => ({ stock: at.stock.id }), may: bench_ },
+      { does: "block", fields: () => ({ bin: at.stock.bin, why: "walls" }), may: leads },
+      { does: "transfer", may: bench_ },
+      { does: "receive", may: bench_ },
+      ...acts(leads, "free", "lot"),
+    ],
+  },
+  "packaging.tsx": { see: bench_, acts: [...acts(bench_, "count"), ...acts(admin, "add", "on", "off", "slip")] },
+  "floor.tsx": { see: admin, acts: acts(admin, "steps", "item-steps", "cart") },
+  "floor-file.ts": { params: () => ({ file: "bins.csv" }), see: admin },
+  "addresses.tsx": { acts: acts(bench_, "save", "drop") },
+  "addresses-csv.ts": {},
+  "sources.tsx": { see: admin, acts: acts(admin, "add") },
+  "source.tsx": { params: () => ({ code: "file" }), see: admin, acts: acts(admin, "save", "try", "map", "unmap") },
+  "customers.tsx": { see: leads, acts: [...acts(leads, "save"), ...acts(admin, "routing", "slip")] },
+  "screening.tsx": { see: admin },
+  "rules.tsx": {
+    see: admin,
+    acts: acts(admin, "save", "try", "effect", "on", "off", "up", "down", "drop"),
+  },
+  "patterns.tsx": { see: admin, acts: acts(admin, "save", "drop") },
+  "outside.tsx": { see: admin, acts: acts(admin, "save", "on", "off") },
+  "charging.tsx": { see: admin, acts: acts(admin, "save", "up", "down", "drop") },
+  "carriers.tsx": { see: admin, acts: acts(admin, "carrier") },
+  "tariff-schema.ts": { see: admin },
+  "tariff.tsx": {
+    params: () => ({ code: "LARK", number: "1" }),
+    see: admin,
+    acts: acts(admin, "save", "release", "withdraw", "drop", "copy", "try"),
+  },
+  "tariff-file.ts": { params: () => ({ code: "LARK", number: "1", file: "tariff.json" }), see: admin },
+  "work.tsx": { see: admin, acts: acts(admin, "save", "close", "open") },
+  "users.tsx": { see: admin, acts: acts(admin, "add", "times", "change") },
+  "api.tsx": { see: admin, acts: acts(admin, "add", "revoke") },
+  "changes.tsx": { see: leads },
+}
+
+let b: Bench
+const work = new Map<Role, Work>()
+let outsider: Work
+
+beforeAll(async () => {
+  b = await openBench()
+  const { context, db } = b
+  const idOf = async (number: string) => db("sales_order").where({ source_number: number }).first("id", "bench_number")
+  await takeFile(context, row({ order_number: "W-1" }), row({ order_number: "W-2" }))
+  const one = await idOf("W-1")
+  at.order = { id: one.id, bench: one.bench_number }
+  const { orderId, shipment } = await readyToBuy(context, "W-3")
+  at.packed = { id: orderId, bench: shipment.bench, version: shipment.version }
+  const labelled = await readyToBuy(context, "W-4")
+  await askForLabels(context, labelled.orderId, labelled.shipment)
+  await workAll(db)
+  const pack = await db("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .where({ order_id: labelled.orderId })
+    .first("p.id", "p.number", "p.collection_id")
+  at.labelled = {
+    id: labelled.orderId,
+    bench: labelled.shipment.bench,
+    package: pack.id,
+    name: `${labelled.shipment.bench}-${pack.number}`,
+  }
+  at.collection = pack.collection_id
+  at.document = (await db("document").where({ kind: "label" }).first("id")).id
+  at.job = (
+    await db("job").insert({
+      kind: "print",
+      once_key: "walls",
+      payload: JSON.stringify({ warehouseId: context.actor.warehouseId }),
+      state: "dead",
+      trouble: "no paper",
+      run_at: new Date(),
+      created_at: new Date(),
+    })
+  )[0] as number
+  await takeFile(context, row({ order_number: "W-5" }), row({ order_number: "W-6" }))
+  const five = await idOf("W-5")
+  at.runOrder = five.id
+  at.day = (await idOf("W-6")).id
+  value(await makeRuns(context, { by: "hand", value: "", orderIds: [five.id], cartId: null, atMost: 10 }, randomUUID()))
+  at.run = (await db("pick_run").first("number")).number
+  at.quote = value(await makeQuote(context, { asked }, "walls")).number
+  at.rating = value(await makeRun(context, [one.id], "cheapest", "walls")).id
+  await workAll(db)
+  at.intake = await previewFile(
+    context,
+    "file",
+    "walls.csv",
+    file(row({ order_number: "W-7" }), row({ order_number: "W-8", quantity: "x" })),
+  )
+  const stock = await db("stock as s")
+    .join("bin as n", "n.id", "s.bin_id")
+    .where({ "s.warehouse_id": 1 })
+    .first("s.id", "n.code")
+  at.stock = { id: stock.id, bin: stock.code }
+  at.count = (
+    await db("count_task").insert({
+      warehouse_id: 1,
+      stock_id: stock.id,
+      why: "doubt",
+      raised_at: context.now,
+      raised_by: "x",
+    })
+  )[0] as number
+  at.group = randomUUID()
+  const here = await warehouseById(db, 1)
+  value(await changeGroup(context, here, at.group, [(await idOf("W-2")).id], { what: "tag", tag: "before" }))
+  for (const role of roles) work.set(role, { ...as(context, { role }), warehouse: here })
+  const [id] = await db("user").insert({
+    username: "rene",
+    name: "Rene Roy",
+    role: "administrator",
+    password_hash: "x",
+    warehouse_id: 2,
+  })
+  outsider = {
+    ...as(context, { role: "administrator", userId: id as number, name: "Rene Roy", warehouseId: 2 }),
+    warehouse: await warehouseById(db, 2),
+  }
+})
+afterAll(() => b.drop())
+
+const asked = quoteAsked.parse({
+  shipTo: { street: "1 Any Street", city: "Denver", state: "CO", postalCode: "80205", kind: "business" },
+  packages: [{ count: 1, weight: "22", length: "20", width: "15", height: "13" }],
+})
+
+it("lists every route that there is, and every act of each", () => {
+  const files = readdirSync("app/routes").filter((name) => /\.tsx?$/.test(name) && !name.includes(".test."))
+  expect(files.filter((name) => !(name in listed))).toEqual([])
+  expect(Object.keys(listed).filter((name) => !files.includes(name))).toEqual([])
+  for (const name of files) {
+    const own = readFileSync(join("app/routes", name), "utf8")
+    const text = own + (listed[name]?.actsIn ? readFileSync(listed[name].actsIn, "utf8") : "")
+    const named = [...text.matchAll(/\bcase "([a-z-]+)":|"intent"\) [!=]== "([a-z-]+)"/g)].flatMap(
+      (one) => one[1] ?? one[2] ?? [],
+    )
+    const known = new Set((listed[name]?.acts ?? []).map((act) => act.does))
+    expect([name, [...new Set(named)].filter((act) => !known.has(act))]).toEqual([name, []])
+  }
+})
+
+// biome-ignore lint/suspicious/noExplicitAny: the router's generated types differ from route to route
+type Module = { loader?: (args: any) => unknown; action?: (args: any) => unknown }
+const moduleOf = (name: string): Promise<Module> => import(`../../app/routes/${name}`)
+
+/** What a page or an act answers: a status where it threw one, else what it returned. */
+async function answerOf(run: () => unknown): Promise<{ status: number; body: unknown }> {
+  try {
+    const body = await run()
+    return { status: body instanceof Response ? body.status : 200, body }
+  } catch (thrown) {
+    if (thrown instanceof Response) return { status: thrown.status, body: null }
+    const { init } = thrown as { init?: { status?: number } }
+    if (init?.status) return { status: init.status, body: null }
+    throw thrown
+  }
+}
+
+function argsOf(name: string, who: Work, form: Fields | null) {
+  const context = new RouterContextProvider()
+  context.set(workContext, who)
+  const body = form ? new URLSearchParams(Object.entries(form).map(([key, field]) => [key, String(field)])) : undefined
+  const request = new Request("http://varnok.test/", form ? { method: "POST", body } : {})
+  return { request, params: listed[name]?.params?.() ?? {}, context }
+}
+
+const look = async (name: string, who: Work) => {
+  const { loader } = await moduleOf(name)
+  return loader ? answerOf(() => loader(argsOf(name, who, null))) : null
+}
+const act = async (name: string, one: Act, who: Work) => {
+  const { action } = await moduleOf(name)
+  const fields = typeof one.fields === "function" ? one.fields() : (one.fields ?? {})
+  const form = { key: randomUUID(), scanId: randomUUID(), ...fields, intent: one.does }
+  return action ? answerOf(() => action(argsOf(name, who, form))) : null
+}
+
+/** All that is in the database, but for what notes who was there. */
+async function everything(): Promise<string> {
+  const [tables] = await b.db.raw("SHOW TABLES")
+  const names = (tables as Record<string, string>[])
+    .map((one) => Object.values(one)[0] as string)
+    .filter((name) => !["session", "presence", "rate_limit", "business_clock"].includes(name))
+  const [sums] = await b.db.raw(`CHECKSUM TABLE ${names.map((name) => `\`${name}\``).join(", ")}`)
+  return (sums as { Table: string; Checksum: number }[])
+    .map((one) => `${one.Table.replace(/^.*\./, "")} ${one.Checksum}`)
+    .join("\n")
+}
+/** Tables whose rows changed. */
+const changed = (before: string, after: string): string[] => {
+  const was = new Set(before.split("\n"))
+  return after
+    .split("\n")
+    .filter((one) => !was.has(one))
+    .map((one) => one.split(" ")[0] as string)
+}
+/** Rows of a warehouse and of its orders; what is set up for all warehouses is not among them. */
+const ofAll = [
+  "user",
+  "user_warehouse",
+  "known_device",
+  "sign_in_setting",
+  "audit",
+  "order_view",
+  "order_source",
+  "rule",
+  "charging_rule",
+  "shipping_pattern",
+  "api_token",
+  "customer",
+  "address_book",
+  "address_word",
+  "order_draft",
+  "quote",
+  "group_change",
+  "group_change_order",
+  "packaging",
+  "packaging_stock",
+  "item",
+  "warehouse",
+  "work_period",
+  "day_exception",
+  "cart",
+  "tote",
+  "change_notice",
+  "carrier",
+  "tariff_version",
+  "outside_warehouse",
+]
+
+const shared: readonly string[] = ["sign-in.tsx", "sign-out.ts", "shell.tsx", "live.ts"]
+const pages = Object.keys(listed).filter((name) => !shared.includes(name))
+
+describe("a role that may not", () => {
+  it.each(pages)("%s", async (name) => {
+    const { see = roles, acts: all = [] } = listed[name] as Listed
+    const before = await everything()
+    for (const role of roles) {
+      const who = work.get(role) as Work
+      const seen = see.includes(role) ? null : await look(name, who)
+      if (seen) expect([role, seen.status]).toEqual([role, 403])
+      for (const one of all.filter(({ may = roles }) => !may.includes(role))) {
+        const answer = await act(name, one, who)
+        // one that would change something is told that it is not his; others may be refused for another reason first
+        if (one.moves) expect([role, one.does, answer?.status]).toEqual([role, one.does, 403])
+      }
+    }
+    expect(changed(before, await everything())).toEqual([])
+  })
+})
+
+describe("somebody of another warehouse, whatever his role, finds and changes nothing by a number of this one", () => {
+  it.each(pages)("%s", async (name) => {
+    const { own, acts: all = [] } = listed[name] as Listed
+    const before = await everything()
+    const seen = await look(name, outsider)
+    if (own) expect(seen === null ? 404 : seen.status).toBe(404)
+    for (const one of all) await act(name, one, outsider)
+    const touched = changed(before, await everything()).filter((table) => !ofAll.includes(table))
+    expect(touched).toEqual([])
+  })
+})
+
+describe("somebody who may, at the warehouse where it is, does what the walls keep others from", () => {
+  const moving = pages.flatMap((name) =>
+    (listed[name]?.acts ?? []).flatMap((one, index) => (one.moves ? [[name, one.does, index] as const] : [])),
+  )
+  it("is tried with something to hold up on most places", () => expect(moving.length).toBeGreaterThan(18))
+  it.each(moving)("%s %s", async (name, _does, index) => {
+    const one = listed[name]?.acts?.[index] as Act
+    const before = await everything()
+    // at the very moment when it could be done
+    await act(name, one, outsider)
+    expect(changed(before, await everything()).filter((table) => !ofAll.includes(table))).toEqual([])
+    const between = await everything()
+    const who = work.get((one.may ?? roles).includes("clerk") ? "clerk" : "lead") as Work
+    const answer = await act(name, one, who)
+    expect([changed(between, await everything()).length > 0, answer?.body]).toEqual([true, answer?.body])
+  })
+})
