@@ -52,9 +52,18 @@ export const sendingMs = { form: 15_000, file: 300_000, silence: 20_000 }
  * requests taken off; a path that is not listed has the usual limit, so a trick with a path can only make it narrower.
  */
 export function limitOf(path: string): BodyLimit {
-  const plain = path.replace(/\.data$/, "")
+  const plain = decoded(path).replace(/\.data$/, "")
   const found = Object.entries(routes).find(([pattern]) => matchPath(pattern, plain) !== null)
   return found?.[1] ?? usual
+}
+
+/** A path with its percent signs resolved, as the router reads it; one that can't be stays as it is. */
+function decoded(path: string): string {
+  try {
+    return decodeURIComponent(path)
+  } catch {
+    return path
+  }
 }
 
 /** Why a form is not parsed: `many` fields, a `name` too long, or one too `deep`. */

@@ -183,13 +183,27 @@ export function sendRefusal(request: Request, response: Response, refusal: BodyR
 }
 
 /**
- * The connection ends with this answer. What still comes in is dropped for a moment, since a sender whose connection is
- * cut while it sends may never read the answer.
+ * The connection ends with this answer. What still comes in is dropped for a moment before that, since a sender whose
+ * connection is cut while it sends may never read the answer.
  */
 export function closeAfter(request: Request, response: Response): void {
   response.setHeader("connection", "close")
-  const rest = new PassThrough()
-  rest.resume()
-  request.pipe(rest)
-  response.once("finish", () => setTimeout(() => request.socket.destroy(), lingerMs).unref())
+  const drained = new Promise<void>((resolve) => {
+    if (request.complete || request.destroyed) return resolve()
+    const late = setTimeout(resolve, lingerMs)
+    for (const event of ["end", "close", "error"])
+      request.once(event, () => {
+        clearTimeout(late)
+        resolve()
+      })
+  })
+  request.pipe(new PassThrough()).resume()
+  const end = response.end.bind(response)
+  response.end = ((...given: unknown[]) => {
+    const [chunk, encoding] = given
+    if (typeof chunk === "string" || chunk instanceof Uint8Array)
+      response.write(chunk, typeof encoding === "string" ? (encoding as BufferEncoding) : "utf8")
+    void drained.then(() => end())
+    return response
+  }) as typeof response.end
 }

@@ -1,4 +1,3 @@
-import { likeInAnyCase } from "../db/words.ts"
 import { localDate } from "core/calendar/index.ts"
 import { identifier, ownCode } from "core/identifier/index.ts"
 import { type LotState, lotStates, sameCode } from "core/picking/index.ts"
@@ -8,6 +7,7 @@ import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { likeInAnyCase } from "../db/words.ts"
 import { recheckWhere } from "../orders/again.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { askForCount } from "./count.ts"
@@ -47,7 +47,8 @@ export async function findStock(
   for (const word of find.words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
     const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
     query.where((any) => {
-      for (const column of ["b.code", "i.sku", "i.description", "l.code", "b.zone"]) any.orWhere(likeInAnyCase(db, column, like))
+      for (const column of ["b.code", "i.sku", "i.description", "l.code", "b.zone"])
+        any.orWhere(likeInAnyCase(db, column, like))
     })
   }
   const rows = await query
