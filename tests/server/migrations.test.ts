@@ -60,8 +60,26 @@ it("goes from the release before to this one with everything that was there", as
       "0013-bench",
     ])
     await db("shipment").where({ id: 2 }).update({ liftgate: true })
-    expect(await migrate(db)).toEqual(["0014-tariffs", "0015-quotes"])
+    expect(await migrate(db, migrations.slice(0, 15))).toEqual(["0014-tariffs", "0015-quotes"])
+    sql(
+      socket,
+      `USE ${name}; SET FOREIGN_KEY_CHECKS = 0;
+      INSERT INTO order_source (id, code, name, kind) VALUES (50, 'api', 'Orders by API', 'api');
+      INSERT INTO api_token (id, name, token_hash, rights, warehouse_id, source_id, created_at, created_by, expires_at)
+        VALUES (1, 'Shop', 'a', '[]', 1, 50, NOW(), 'x', NOW()), (2, 'Depot', 'b', '[]', 2, 50, NOW(), 'x', NOW()), (3, 'Third', 'c', '[]', 1, 50, NOW(), 'x', NOW());
+      UPDATE sales_order SET source_id = 50;`,
+    )
+    await db("warehouse").insert({ ...(await db("warehouse").first()), id: 2, code: "RNO", name: "Reno" })
+    expect(await migrate(db)).toEqual(["0016-defence"])
     expect(await migrate(db)).toEqual([])
+    // tokens that shared a source have their own; the orders of a warehouse went to its first token
+    const own = await db("api_token").orderBy("id").pluck("source_id")
+    expect(new Set([...own, 50]).size).toBe(4)
+    expect(await db("sales_order").distinct("source_id").pluck("source_id")).toEqual([own[0]])
+    // what differs by case is two from now on, and what was there is as it was
+    await db("item").insert({ ...(await db("item").first()), id: 2, sku: "x" })
+    expect(await db("item").orderBy("id").pluck("sku")).toEqual(["X", "x"])
+    expect(await db("item").where({ sku: "X" }).pluck("id")).toEqual([1])
     // a liftgate that was asked for is an option that is
     expect(await db("shipment").orderBy("id").pluck("wishes")).toEqual([{}, { options: ["liftgate"] }])
     expect(await db("user_warehouse")).toEqual([{ user_id: 7, warehouse_id: 1 }])

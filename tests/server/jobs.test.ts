@@ -1,0 +1,126 @@
+import { compute } from "server/compute/pool.ts"
+import { claim, enqueue, fail, finish, leaseMs, renew } from "server/jobs/queue.ts"
+import { workOnce } from "server/jobs/worker.ts"
+import { retryJob, troubledJobs } from "server/papers/index.ts"
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
+import { as, type Bench, openBench } from "./bench.ts"
+
+// a lease short enough to be seen renewed
+vi.hoisted(() => {
+  process.env.VARNOK_LEASE_MS = "4500"
+})
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+  await bench.db("job").delete()
+})
+afterAll(() => bench.drop())
+
+const job = (key: string) => bench.db("job").where({ once_key: key }).first()
+/** As if the time of the lease had passed. */
+const passes = (key: string) =>
+  bench
+    .db("job")
+    .where({ once_key: key })
+    .update({ leased_until: new Date(0), run_at: new Date(0) })
+const taken = async (kind = "test") => {
+  const one = await claim(bench.db, [kind])
+  if (!one) throw new Error("not taken")
+  return one
+}
+
+describe("a lease", () => {
+  it("is held while work goes on", async () => {
+    await enqueue(bench.db, "test.long", "long:1", {})
+    const until: Date[] = []
+    let end = () => {}
+    const working = new Promise<void>((resolve) => {
+      end = resolve
+    })
+    const done = workOnce(bench.db, undefined, { "test.long": () => working })
+    await expect.poll(async () => (await job("long:1")).lease).not.toBeNull()
+    until.push((await job("long:1")).leased_until)
+    await new Promise((resolve) => setTimeout(resolve, leaseMs / 3 + 700))
+    until.push((await job("long:1")).leased_until)
+    expect((until[1] as Date).getTime()).toBeGreaterThan((until[0] as Date).getTime() + leaseMs / 6)
+    end()
+    expect(await done).toBe(true)
+    expect((await job("long:1")).state).toBe("done")
+  })
+  it("that was lost is not done: what holds it now is what counts", async () => {
+    await enqueue(bench.db, "test", "lost:1", {})
+    const first = await taken()
+    expect(await renew(bench.db, first)).toBe(true)
+    await passes("lost:1")
+    const second = await taken()
+    expect(await finish(bench.db, first)).toBe(false)
+    expect(await renew(bench.db, first)).toBe(false)
+    expect((await job("lost:1")).state).toBe("waiting")
+    await fail(bench.db, first, "too late to say")
+    expect((await job("lost:1")).trouble).toBeNull()
+    expect(await finish(bench.db, second)).toBe(true)
+    expect((await job("lost:1")).state).toBe("done")
+  })
+})
+
+describe("work that takes its worker with it", () => {
+  it("is set aside the second time, shown to those whose it is, and begins again when they say so", async () => {
+    const { context, db } = bench
+    await enqueue(db, "test", "killer:1", { warehouseId: context.actor.warehouseId })
+    await enqueue(db, "test", "after:1", {}, 0)
+    await db("job")
+      .where({ once_key: "killer:1" })
+      .update({ run_at: new Date(0) })
+    expect((await taken()).tries).toBe(1)
+    await passes("killer:1")
+    expect((await taken()).tries).toBe(2)
+    await passes("killer:1")
+    // not a third time: what comes after it goes on
+    expect((await taken()).payload).toEqual({})
+    const dead = await job("killer:1")
+    expect([dead.state, dead.losses]).toEqual(["dead", 2])
+    const shown = (await troubledJobs(context)).find((one) => one.id === dead.id)
+    expect(shown).toMatchObject({ state: "dead", trouble: expect.stringMatching(/set aside/) })
+    const reno = as(context, { warehouseId: 2 })
+    expect((await troubledJobs(reno)).find((one) => one.id === dead.id)).toBeUndefined()
+    await retryJob(reno, dead.id)
+    expect((await job("killer:1")).state).toBe("dead")
+    await retryJob(context, dead.id)
+    expect(await job("killer:1")).toMatchObject({ state: "waiting", losses: 0, tries: 1 })
+  })
+  it("while work that only fails is tried on, however often", async () => {
+    await enqueue(bench.db, "test.fails", "fails:1", {})
+    for (let n = 1; n <= 4; n += 1) {
+      const one = await taken("test.fails")
+      await fail(bench.db, one, "no luck")
+      await bench
+        .db("job")
+        .where({ once_key: "fails:1" })
+        .update({ run_at: new Date(0) })
+    }
+    expect(await job("fails:1")).toMatchObject({ state: "waiting", losses: 0, tries: 4, trouble: "no luck" })
+  })
+})
+
+it("a computation ends when it is told to", async () => {
+  const load = (key: string) => ({
+    key,
+    sku: key,
+    kind: "general" as const,
+    hazard: null,
+    length: 100,
+    width: 90,
+    height: 80,
+    weight: 1,
+    upright: false,
+    loadLimit: 3,
+    ownCarton: false,
+    quantity: 300,
+  })
+  const box = { code: "B", length: 1200, width: 1000, height: 900, maxLoad: 900, outerVolume: 1, stock: null }
+  const stop = AbortSignal.timeout(400)
+  await expect(
+    compute("suggest", { loads: [load("a"), load("b"), load("c"), load("d")], boxes: [box] }, stop),
+  ).rejects.toThrow(/abort/i)
+})
