@@ -37,9 +37,9 @@ export function weakness(password: string, own: readonly string[]): Reason | nul
   return null
 }
 
-/** The shortest text that a text is a repetition of: "abcabc" is "abc" twice, and also "abcab" is "abc" begun again. */
+/** The shortest text that a text is a repetition of: "abcabc" is "abc" twice, and "abcdab" is "abcd" begun again. */
 function repeated(text: string): string {
-  for (let length = 1; length <= text.length / 2; length += 1) {
+  for (let length = 1; length <= (2 * text.length) / 3; length += 1) {
     const part = text.slice(0, length)
     if (part.repeat(Math.ceil(text.length / length)).startsWith(text)) return part
   }

@@ -1,0 +1,57 @@
+import { mass } from "core/units/index.ts"
+import { describe, expect, it } from "vitest"
+import { notPrintable, whyNotMade } from "../papers/unprintable.ts"
+import { manifestPdf } from "./manifest.ts"
+import { finished, line, NotPrintable, newDocument, unprintable } from "./page.ts"
+import { pickListPdf } from "./pickList.ts"
+
+const at = new Date("2026-11-24T16:42:00Z")
+const drawn = (text: string, how: "refuse" | "mark" = "refuse") => {
+  const page = newDocument(300, 300, "x", at, how)
+  line(page, text, { x: 10, y: 10, width: 280, size: 10 })
+  return finished(page)
+}
+
+describe("a text in a script that the papers' faces do not have", () => {
+  it("is told sign by sign", () => {
+    expect(unprintable("Ærøskøbing, Łódź, Ñuñoa – 14½")).toBe("")
+    expect(unprintable("東京 Brewing")).toBe("東京")
+    expect(unprintable("Пивоварня")).toBe([..."Пивоварня"].filter((sign, n, all) => all.indexOf(sign) === n).join(""))
+    // signs without a shape are none that is missing
+    expect(unprintable("a\u200bb\u00adc\td")).toBe("")
+  })
+  it("is never left out: the paper is refused, with the text by name", async () => {
+    await expect(drawn("Elk Run")).resolves.toBeInstanceOf(Buffer)
+    const error = await drawn("東京 Brewing").catch((one: unknown) => one)
+    expect(error).toBeInstanceOf(NotPrintable)
+    expect(whyNotMade(error)).toEqual([
+      { code: "paper.not-printable", values: { text: "東京 Brewing", signs: "東京" } },
+    ])
+    expect(whyNotMade(new Error("x"))).toBeNull()
+  })
+  it("is marked on what must be made, since what it tells of has happened", async () => {
+    await expect(drawn("東京 Brewing", "mark")).resolves.toBeInstanceOf(Buffer)
+    const manifest = {
+      number: "M-1",
+      carrier: "Larkspur",
+      account: "A",
+      door: "3",
+      sender: ["Northlake"],
+      closedAt: "2026-11-24 10:42",
+      closedBy: "Maren",
+      rows: [],
+      pieces: 0,
+      weight: mass("12", "lb"),
+    }
+    await expect(manifestPdf({ ...manifest, carrier: "東京" } as never, at)).resolves.toBeInstanceOf(Buffer)
+  })
+  it("is refused on a pick list, wherever it stands on it", async () => {
+    const model = { number: "48217", title: "Pick list", facts: ["Elk Run"], stops: [], totals: [], rows: [] }
+    await expect(pickListPdf({ ...model, facts: ["東京"] } as never, at)).rejects.toThrow(NotPrintable)
+  })
+  it("is told before anything is bought, of the goods that papers over a border name", () => {
+    expect(notPrintable(["Yeast", "酵母", "酵母"])).toEqual([
+      { code: "paper.not-printable", values: { text: "酵母", signs: "酵母" } },
+    ])
+  })
+})

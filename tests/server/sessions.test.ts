@@ -1,0 +1,216 @@
+import { RouterContextProvider } from "react-router"
+import { passwordLength, weakness } from "server/accounts/passwords.ts"
+import {
+  actorOf,
+  changeOwnPassword,
+  noteSeen,
+  sessionLasts,
+  sessionTimes,
+  setSessionTimes,
+  signIn,
+} from "server/accounts/sessions.ts"
+import { addUser, changeUser } from "server/accounts/users.ts"
+import { frameContext, workContext } from "server/http/context.ts"
+import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
+import { requireActor } from "../../app/shell/work.ts"
+import { as, type Bench, codes, openBench, value } from "./bench.ts"
+
+// streams look soon whether their session still lasts
+vi.hoisted(() => {
+  process.env.VARNOK_BEAT_MS = "200"
+})
+const { liveStream } = await import("server/live/index.ts")
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+const admin = () => as(bench.context, { role: "administrator" })
+const passphrase = "seven barrels by the lake"
+async function newcomer(username: string): Promise<number> {
+  const form = { username, name: `${username} Aas`, role: "clerk" as const, warehouse: [1], password: passphrase }
+  return value(await addUser(admin(), form)).id
+}
+const signedIn = async (username: string, password = passphrase, device: string | null = null) => {
+  const signed = await signIn(bench.db, username, password, device)
+  if (!signed) throw new Error("not signed in")
+  return signed
+}
+const ago = (minutes: number) => new Date(Date.now() - minutes * 60_000)
+const session = () => bench.db("session").orderBy("created_at", "desc").limit(1)
+
+describe("a session", () => {
+  it("ends when nobody was there for a while, by the setting, and goes on when somebody was", async () => {
+    await newcomer("idle")
+    const { token } = await signedIn("idle")
+    expect(await sessionTimes(bench.db)).toEqual({ idleMinutes: 120, longestHours: 12 })
+    await session().update({ seen_at: ago(119) })
+    expect(await actorOf(bench.db, token)).not.toBeNull()
+    await session().update({ seen_at: ago(121) })
+    expect(await actorOf(bench.db, token)).toBeNull()
+    await session().update({ seen_at: ago(119) })
+    await noteSeen(bench.db, token)
+    await setSessionTimes(admin(), { idleMinutes: 5, longestHours: 12 })
+    expect(await actorOf(bench.db, token)).not.toBeNull()
+    await session().update({ seen_at: ago(6) })
+    expect(await sessionLasts(bench.db, token)).toBe(false)
+    await setSessionTimes(admin(), { idleMinutes: 120, longestHours: 12 })
+  })
+  it("ends after its longest time though somebody is there, also when that is made shorter later", async () => {
+    await newcomer("long")
+    const { token, seconds } = await signedIn("long")
+    expect(seconds).toBe(12 * 3_600)
+    await session().update({ created_at: ago(11 * 60), seen_at: new Date() })
+    expect(await actorOf(bench.db, token)).not.toBeNull()
+    await setSessionTimes(admin(), { idleMinutes: 120, longestHours: 10 })
+    expect(await actorOf(bench.db, token)).toBeNull()
+    await setSessionTimes(admin(), { idleMinutes: 120, longestHours: 12 })
+  })
+  it("is kept awake by what a person does, and not by pages that read themselves again", async () => {
+    await newcomer("awake")
+    const { token } = await signedIn("awake")
+    const comes = async (method: string, path: string) => {
+      await session().update({ seen_at: ago(60) })
+      const context = new RouterContextProvider()
+      context.set(frameContext, { db: bench.db } as never)
+      const request = new Request(`http://varnok.test${path}`, {
+        method,
+        headers: { cookie: `varnok_session=${token}` },
+      })
+      await requireActor({ request, context, params: {} } as never, async () => new Response())
+      expect(context.get(workContext).actor.name).toBe("awake Aas")
+      return (await session().first("seen_at")).seen_at.getTime() > ago(1).getTime()
+    }
+    expect([
+      await comes("GET", "/orders"),
+      await comes("POST", "/orders.data"),
+      await comes("POST", "/active"),
+      await comes("GET", "/orders.data"),
+    ]).toEqual([true, true, true, false])
+  })
+  it("takes its streams with it", async () => {
+    await newcomer("stream")
+    const { token } = await signedIn("stream")
+    const stop = new AbortController()
+    const reader = liveStream(bench.context, null, stop.signal, () => sessionLasts(bench.db, token)).getReader()
+    let text = ""
+    const ended = (async () => {
+      for (;;) {
+        const { done, value: part } = await reader.read()
+        if (done) return
+        text += new TextDecoder().decode(part)
+      }
+    })()
+    await expect.poll(() => (text.match(/event: beat/g) ?? []).length).toBeGreaterThan(2)
+    await bench.db("session").delete()
+    await ended
+    expect(text).toContain("event: signed-out")
+    stop.abort()
+  })
+})
+
+describe("trying passwords", () => {
+  const tries = async (n: number, tried: { username: string; address: string; device: string | null }) => {
+    let wait: number | null = null
+    let taken = 0
+    for (let at = 0; at < n && wait === null; at += 1) {
+      wait = await countSignIn(bench.db, tried)
+      if (wait === null) taken += 1
+    }
+    return taken
+  }
+  it("is limited for an account from one address, from everywhere, and for an address whatever the account", async () => {
+    expect(await tries(20, { username: "anna", address: "10.0.0.1", device: null })).toBe(8)
+    let taken = 0
+    for (let at = 0; at < 12; at += 1)
+      taken += await tries(8, { username: "berta", address: `10.1.0.${at}`, device: null })
+    expect(taken).toBe(40)
+    taken = 0
+    for (let at = 0; at < 30; at += 1)
+      taken += await tries(5, { username: `carl${at}`, address: "10.2.0.1", device: null })
+    expect(taken).toBe(100)
+  })
+  it("locks out nobody who signs in where he always does: neither his site nor his account", async () => {
+    await newcomer("dora")
+    const { device } = await signedIn("dora")
+    // somebody behind the same address, and many from everywhere, try every password that they know
+    for (let at = 0; at < 30; at += 1) await tries(5, { username: `eve${at}`, address: "10.3.0.1", device: null })
+    for (let at = 0; at < 12; at += 1) await tries(8, { username: "dora", address: `10.4.0.${at}`, device: null })
+    const here = { username: "dora", address: "10.3.0.1" }
+    expect(await tries(1, { ...here, device: null })).toBe(0)
+    expect(await tries(1, { ...here, device })).toBe(1)
+    // a browser that is known is for its own account, and is limited too
+    expect(await tries(1, { ...here, username: "eve1", device })).toBe(0)
+    expect(await tries(30, { ...here, device })).toBe(9)
+  })
+  it("is not what a shift does that signs in at eight", async () => {
+    let wait: number | null = null
+    for (let at = 0; at < 150 && wait === null; at += 1) {
+      const tried = { username: `shift${at}`, address: "10.5.0.1", device: null }
+      wait = await countSignIn(bench.db, tried)
+      await forgetSignIns(bench.db, tried)
+    }
+    expect(wait).toBeNull()
+  })
+})
+
+describe("a password", () => {
+  const own = ["nils", "Nils", "Aas"]
+  const code = (text: string) => weakness(text, own)?.code ?? "good"
+  it.each([
+    ["seven barrels by the lake", "good"],
+    ["ἐν ἀρχῇ ἦν ὁ λόγος", "good"],
+    ["x".repeat(4) + "quite long enough".repeat(3), "good"],
+    ["fourteen chars", "user.password-short"],
+    ["", "user.password-short"],
+    ["a".repeat(201), "user.password-long"],
+    // one letter, one pattern, or a common word over and over
+    ["aaaaaaaaaaaaaaaa", "user.password-common"],
+    ["1234567890123456", "user.password-common"],
+    ["passwordpassword", "user.password-common"],
+    ["QwertyQwertyQwerty", "user.password-common"],
+    ["password12345678", "user.password-common"],
+    ["nils nils varnok", "user.password-own"],
+  ])("%j is %s", (text, expected) => expect(code(text)).toBe(expected))
+  it("may be as long as NIST asks for, with any signs, and counts characters, not bytes", () => {
+    expect(passwordLength.most).toBeGreaterThanOrEqual(64)
+    expect(code("🥁🥁🎺🎻🪕🎷🎸🎹🪗🪘🎼🎤🎧📯")).toBe("user.password-short")
+    expect(code("🥁🎺🎻🪕🎷🎸🎹🪗🪘🎼🎤🎧📯🥁🎺x")).toBe("good")
+  })
+  it("is the same however a keyboard makes its letters", async () => {
+    await newcomer("accent")
+    const id = (await bench.db("user").where({ username: "accent" }).first("id")).id
+    const change = { id, role: "clerk" as const, active: "yes" as const, warehouse: [1] }
+    value(await changeUser(admin(), { ...change, password: "caf\u00e9 au bord du lac" }))
+    expect(await signIn(bench.db, "accent", "cafe\u0301 au bord du lac")).not.toBeNull()
+    expect(codes(await changeUser(admin(), { ...change, password: "accent accent 1" }))).toEqual([
+      "user.password-common",
+    ])
+  })
+  it("is changed by whoever knows it, and ends all other sessions", async () => {
+    const id = await newcomer("frida")
+    const here = await signedIn("frida")
+    const there = await signedIn("frida", passphrase, here.device)
+    const context = { ...bench.context, actor: { ...bench.context.actor, userId: id, name: "frida Aas" } }
+    const change = (more: Record<string, string>) =>
+      changeOwnPassword(context, here.token, {
+        present: passphrase,
+        password: "eight barrels by the lake",
+        again: "eight barrels by the lake",
+        ...more,
+      })
+    expect(codes(await change({ present: "something else, long" }))).toEqual(["password.wrong"])
+    expect(codes(await change({ again: "nine barrels by the lake" }))).toEqual(["password.differs"])
+    expect(codes(await change({ password: "short", again: "short" }))).toEqual(["user.password-short"])
+    expect(await actorOf(bench.db, there.token)).not.toBeNull()
+    value(await change({}))
+    expect(await actorOf(bench.db, here.token)).not.toBeNull()
+    expect(await actorOf(bench.db, there.token)).toBeNull()
+    expect(await signIn(bench.db, "frida", passphrase)).toBeNull()
+    expect(await signIn(bench.db, "frida", "eight barrels by the lake")).not.toBeNull()
+    expect(JSON.stringify(await bench.db("audit").where({ action: "user.own-password" }))).not.toContain("barrels")
+  })
+})
