@@ -35,7 +35,7 @@ export const middleware: Route.MiddlewareFunction[] = [
     if (bodyRefusal)
       throw data(say(`trouble.${bodyRefusal.code}`, shownSize(bodyRefusal.values)), { status: bodyRefusal.status })
     const response = await next()
-    if (fault() === "away") throw data(say("trouble.503.text"), { status: 503, headers: { "retry-after": "10" } })
+    if (fault() === "away") throw data(say("trouble.503.text"), { status: 503 })
     if (fault() === "bad") throw data(say("trouble.400.text"), { status: 400 })
     if (!response.headers.has("cache-control")) response.headers.set("cache-control", "no-store")
     return response

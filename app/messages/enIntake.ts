@@ -63,6 +63,8 @@ export const enIntake = {
   "row.shown-whole": "the row {why}",
   "file.failed":
     "Reading this file failed on our side ({detail}). Nothing of it was imported. Drop it into the folder again, or split it to find the row.",
+  "file.not-a-form":
+    "This upload has more parts, or longer ones, than the form has. Nothing of it was read. Choose the file again.",
   "file.too-large": "The file is larger than {limit} MB. Split it and send the parts.",
   "file.too-many-rows": "The file has more than {limit} rows. Split it and send the parts.",
   "file.empty": "The file has no rows below its header. Check that it is the right file.",

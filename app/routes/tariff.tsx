@@ -33,7 +33,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
 }
 
 /** Most signs of a document or table. */
-const largest = 2_000_000
+const largest = 1_000_000
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
@@ -46,7 +46,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
           let text = ""
           for await (const part of file) {
             text += String(part)
-            if (text.length > largest) throw new FileRefused({ code: "file.too-large", values: { limit: "2" } })
+            if (text.length > largest) throw new FileRefused({ code: "file.too-large", values: { limit: "1" } })
           }
           return takeTable(work, params.code, number, values.table ?? "", text)
         })

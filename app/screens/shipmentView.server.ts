@@ -49,7 +49,9 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
       ? settled
       : suggestPackaging(types, left)
   const units = shipment && shipment.shipTo.country !== warehouse.country ? metric : imperial
-  const collection = order.collectionId ? await collectionById(db, warehouse.id, shipment?.collectionId ?? order.collectionId) : null
+  const collection = order.collectionId
+    ? await collectionById(db, warehouse.id, shipment?.collectionId ?? order.collectionId)
+    : null
   const printed = await db("print_job")
     .join("document", "document.id", "print_job.document_id")
     .where({ "document.order_id": order.id, "document.kind": "label", "print_job.state": "printed" })

@@ -1,5 +1,5 @@
-import { ownCode } from "core/identifier/index.ts"
 import { localDate, localTime } from "core/calendar/index.ts"
+import { ownCode } from "core/identifier/index.ts"
 import { stages } from "core/orders/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { redirect } from "react-router"

@@ -16,13 +16,21 @@ export function readUpload<T>(
     const parts = busboy({
       headers: Object.fromEntries(request.headers),
       defParamCharset: "utf8",
-      limits: { files: 1, fields: 20, fieldSize: 2_000, fileSize: limits.bytes + 1 },
+      limits: { files: 1, fields: 20, parts: 21, fieldSize: 2_000, headerPairs: 20, fileSize: limits.bytes + 1 },
     })
     const values: Record<string, string> = {}
     let seen = false
     const body = Readable.fromWeb(request.body as ReadableStream)
-    parts.on("field", (name, value) => {
-      values[name] = value
+    // a form of ours has a file and few short fields: one that has more is not read on
+    const enough = () => {
+      reject(new FileRefused(reason("file.not-a-form")))
+      body.unpipe(parts)
+      body.destroy()
+    }
+    for (const event of ["partsLimit", "filesLimit", "fieldsLimit"] as const) parts.on(event, enough)
+    parts.on("field", (name, value, { nameTruncated, valueTruncated }) => {
+      if (nameTruncated || valueTruncated) enough()
+      else values[name] = value
     })
     parts.on("file", (_field, file, info) => {
       seen = true

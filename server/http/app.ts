@@ -123,6 +123,7 @@ export function makeApp({ db, log, build, secure, demoPassword }: AppSettings): 
         bodyRefusal: response.locals.bodyRefusal ?? null,
         note: (error) => {
           fault ??= databaseFault(error)
+          if (fault === "away" && !response.headersSent) response.setHeader("retry-after", "10")
           const what = { err: plainError(error), requestId: response.locals.requestId }
           if (databaseFault(error) === "bad") log.warn(what, "a value could not be used")
           else log.error(what, "a request failed")

@@ -34,7 +34,7 @@ const routes: Readonly<Record<string, BodyLimit>> = {
   "/set-up/addresses": upload,
   "/set-up/carriers": upload,
   // a whole tariff stands in one field; percent-encoded it is up to three times as long
-  "/set-up/carriers/:code/:number": { bytes: 6 * MiB, fields: 20, fileBytes: upload.fileBytes },
+  "/set-up/carriers/:code/:number": { bytes: 3 * MiB, fields: 20, fileBytes: upload.fileBytes },
   "/set-up/floor": upload,
   "/set-up/screening": upload,
   "/set-up/sources/:code": upload,

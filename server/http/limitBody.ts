@@ -1,4 +1,4 @@
-import { PassThrough, Readable, Transform } from "node:stream"
+import { Readable, Transform, Writable } from "node:stream"
 import type { NextFunction, Request, Response } from "express"
 import { type BodyLimit, formFault, limitOf, sendingMs, withoutSession } from "./bodyLimits.ts"
 
@@ -14,6 +14,10 @@ const refuse = (
   code: BodyRefusal["code"],
   values: Record<string, number> = {},
 ): BodyRefusal => ({ status, code, values })
+
+/** Bytes a second at which an upload is read at most, and at which what is not wanted is dropped. */
+const fastest = 16 * 1024 * 1024
+const dropped = 2 * 1024 * 1024
 
 /** How long a refused sender is still listened to (and nothing kept), so that the answer reaches it. */
 const lingerMs = 1_000
@@ -119,11 +123,15 @@ function counted(request: Request, response: Response, limit: BodyLimit, times: 
     through.destroy(new Error(refusal.code))
     sendRefusal(request, response, refusal)
   }
+  const began = Date.now()
   const through = new Transform({
     transform(part: Buffer, _encoding, done) {
       bytes += part.length
       silence.refresh()
-      if (bytes > limit.fileBytes) stop(refuse(413, "body.large", { limit: limit.fileBytes }))
+      if (bytes > limit.fileBytes) return stop(refuse(413, "body.large", { limit: limit.fileBytes }))
+      // whoever sends faster than anybody needs waits, so that the pages of others do not
+      const early = (bytes / fastest) * 1_000 - (Date.now() - began)
+      if (early > 5) setTimeout(() => done(null, part), early)
       else done(null, part)
     },
   })
@@ -139,6 +147,12 @@ function counted(request: Request, response: Response, limit: BodyLimit, times: 
   request.once("close", () => {
     still()
     if (!request.complete) through.destroy(new Error("body.unread"))
+  })
+  // whoever reads has had enough before the end: the rest is nobody's
+  through.once("close", () => {
+    if (request.complete || response.headersSent) return
+    request.unpipe(through)
+    closeAfter(request, response)
   })
   // an error is for whoever reads; when nobody does any more, it is nobody's
   through.on("error", () => undefined)
@@ -197,7 +211,11 @@ export function closeAfter(request: Request, response: Response): void {
         resolve()
       })
   })
-  request.pipe(new PassThrough()).resume()
+  request.pipe(
+    new Writable({
+      write: (part: Buffer, _encoding, done) => void setTimeout(done, (part.length / dropped) * 1_000),
+    }),
+  )
   const end = response.end.bind(response)
   response.end = ((...given: unknown[]) => {
     const [chunk, encoding] = given

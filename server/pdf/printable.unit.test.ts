@@ -1,3 +1,4 @@
+import { manifest } from "core/documents/index.ts"
 import { mass } from "core/units/index.ts"
 import { describe, expect, it } from "vitest"
 import { notPrintable, whyNotMade } from "../papers/unprintable.ts"
@@ -31,19 +32,28 @@ describe("a text in a script that the papers' faces do not have", () => {
   })
   it("is marked on what must be made, since what it tells of has happened", async () => {
     await expect(drawn("東京 Brewing", "mark")).resolves.toBeInstanceOf(Buffer)
-    const manifest = {
-      number: "M-1",
-      carrier: "Larkspur",
-      account: "A",
-      door: "3",
-      sender: ["Northlake"],
-      closedAt: "2026-11-24 10:42",
-      closedBy: "Maren",
-      rows: [],
-      pieces: 0,
-      weight: mass("12", "lb"),
-    }
-    await expect(manifestPdf({ ...manifest, carrier: "東京" } as never, at)).resolves.toBeInstanceOf(Buffer)
+    const model = manifest(
+      {
+        number: "M-1",
+        carrier: "Larkspur",
+        account: "A",
+        door: "3",
+        sender: ["Northlake"],
+        closedAt: "2026-11-24 10:42",
+        closedBy: "Maren",
+      },
+      [
+        {
+          package: "48217-1",
+          trackingNumber: "LA1",
+          service: "Ground",
+          receiver: "東京 Brewing",
+          place: "Denver CO",
+          weight: mass("12", "lb"),
+        },
+      ],
+    )
+    await expect(manifestPdf(model, at)).resolves.toBeInstanceOf(Buffer)
   })
   it("is refused on a pick list, wherever it stands on it", async () => {
     const model = { number: "48217", title: "Pick list", facts: ["Elk Run"], stops: [], totals: [], rows: [] }

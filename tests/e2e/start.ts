@@ -21,6 +21,7 @@ export default async function start() {
     demo.once("exit", (code) => reject(new Error(`the demo ended with ${code}:\n${output}`)))
   })
   process.env.VARNOK_URL = /Varnok\s+(http\S+)/.exec(output)?.[1]?.replace(/\/$/, "")
+  process.env.VARNOK_FOLDER = join(folder, "demo")
   process.env.VARNOK_PRINTER = /trays\s+(http\S+)/.exec(output)?.[1]?.replace(/\/$/, "")
   process.env.VARNOK_CARRIERS = /carriers\s+(http\S+)\/LARK/.exec(output)?.[1]
   process.env.VARNOK_SCALE = /bench scale\s+(http\S+?)\/ /.exec(output)?.[1]
