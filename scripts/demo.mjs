@@ -54,7 +54,7 @@ try {
   for (const program of standins.programs) programs.push(keepRunning(program, say, (dead) => program.restarted(dead)))
   const env = {
     VARNOK_DATABASE: first.url,
-    VARNOK_DEMO: "cellar-door",
+    VARNOK_DEMO: "maren,tomas,ilse,ada:cellar-door",
     VARNOK_STANDINS: JSON.stringify(standins.addresses),
     VARNOK_REACHABLE: reachable(standins.addresses),
     VARNOK_DROP: join(folder, "drop"),

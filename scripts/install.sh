@@ -3,10 +3,13 @@
 set -eu
 varnok_install() {
   node_major=$(node -p 'process.versions.node.split(".")[0]' 2>/dev/null || echo 0)
-  if [ "$node_major" -lt 20 ]; then
-    echo "Varnok needs Node 20; found ${node_major}. Install Node 20 and start again." >&2
-    exit 1
-  fi
+  case "$node_major" in
+    20 | 22 | 24) ;;
+    *)
+      echo "Varnok is tested with Node 20, 22 and 24; found ${node_major}. Install one of these and start again." >&2
+      exit 1
+      ;;
+  esac
   missing=""
   for pair in "$@"; do
     package=${pair%%:*}

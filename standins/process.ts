@@ -18,7 +18,7 @@ export class FileState<T> {
     private readonly file: string,
     empty: T,
   ) {
-    mkdirSync(dirname(file), { recursive: true })
+    mkdirSync(dirname(file), { recursive: true, mode: 0o700 })
     this.value = existsSync(file) ? (JSON.parse(readFileSync(file, "utf8")) as T) : empty
   }
   save(): void {

@@ -15,6 +15,7 @@ import { FileRefused } from "server/formats/orderRow.ts"
 import { workContext } from "server/http/context.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { Choice, TextField } from "../screens/Fields.tsx"
+import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { nameFields } from "../screens/shipToFields.ts"
@@ -143,7 +144,7 @@ export default function Addresses({ loaderData, actionData: answered }: Route.Co
           {mayWork ? (
             <Form method="post" encType="multipart/form-data" className="upload">
               <label htmlFor="file">{say("book.file")}</label>
-              <input id="file" type="file" name="file" accept=".csv,text/csv" required />
+              <FileInput id="file" accept=".csv,text/csv" />
               <Button type="submit" disabled={busy}>
                 {say("book.import")}
               </Button>

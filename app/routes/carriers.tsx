@@ -8,6 +8,7 @@ import { importTariff, versionRows } from "server/rating/versions.ts"
 import { carrierForm, carrierRows, saveCarrier } from "server/setup/carriers.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { TextField } from "../screens/Fields.tsx"
+import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { shortDay } from "../shell/format.ts"
@@ -100,7 +101,7 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
           <Form method="post" encType="multipart/form-data" className="deliveries">
             <input type="hidden" name="kind" value="deliveries" />
             <label htmlFor="deliveries-file">{say("delivery.file")}</label>
-            <input id="deliveries-file" type="file" name="file" accept=".csv,text/csv" required />
+            <FileInput id="deliveries-file" accept=".csv,text/csv" />
             <Button type="submit">{say("delivery.take")}</Button>
           </Form>
           <table className="rows">
@@ -185,7 +186,7 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
           <Form method="post" encType="multipart/form-data">
             <input type="hidden" name="carrier" value={open.code} />
             <label htmlFor="tariff-file">{say("carrier.import")}</label>
-            <input id="tariff-file" type="file" name="file" accept=".json,application/json" required />
+            <FileInput id="tariff-file" accept=".json,application/json" />
             <Button type="submit">{say("carrier.import-do")}</Button>
           </Form>
         </section>

@@ -10,6 +10,7 @@ import { workContext } from "server/http/context.ts"
 import { carts } from "server/picking/runs.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { TextField } from "../screens/Fields.tsx"
+import { FileInput } from "../screens/FileInput.tsx"
 import { type BinMark, FloorDrawing } from "../screens/FloorDrawing.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
@@ -152,7 +153,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
             <Form method="post" encType="multipart/form-data">
               <input type="hidden" name="version" value={at.version} />
               <label htmlFor="plan-file">{say("floor.file")}</label>
-              <input id="plan-file" type="file" name="file" accept=".json,.csv" required />
+              <FileInput id="plan-file" accept=".json,.csv" />
               <Button type="submit">{say("floor.take-in")}</Button>
             </Form>
             <p>

@@ -8,6 +8,7 @@ import { correctRow, intakePreview, pageOfIntake, type RefusedRow } from "server
 import { retryAside, startTaking } from "server/intake/take.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { TextField } from "../screens/Fields.tsx"
+import { FileInput } from "../screens/FileInput.tsx"
 import { dayAndClock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -204,7 +205,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
               </p>
               <Form method="post" encType="multipart/form-data" className="upload small">
                 <label htmlFor="corrected">{say("intake-file.send-corrected")}</label>
-                <input id="corrected" type="file" name="file" accept=".csv,text/csv" required />
+                <FileInput id="corrected" accept=".csv,text/csv" />
                 <Button type="submit">{say("intake-file.send")}</Button>
               </Form>
             </>

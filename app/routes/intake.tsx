@@ -1,9 +1,8 @@
 import { Button } from "@chakra-ui/react"
 import { addDays, localDate } from "core/calendar/index.ts"
-import { reason } from "core/refusal/index.ts"
 import { Form, Link, redirect, useNavigation } from "react-router"
 import { may } from "server/accounts/index.ts"
-import { FileRefused, fields, limits } from "server/formats/orderRow.ts"
+import { FileRefused, fields } from "server/formats/orderRow.ts"
 import { workContext } from "server/http/context.ts"
 import { recentIntakes } from "server/intake/file.ts"
 import { pullPeriod } from "server/intake/pull.ts"
@@ -12,6 +11,7 @@ import { type SourceRow, seenRefusedFile, sources } from "server/intake/sources.
 import { drafts } from "server/intake/typed.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { Choice, TextField } from "../screens/Fields.tsx"
+import { FileInput } from "../screens/FileInput.tsx"
 import { clock, dayAndClock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -60,9 +60,6 @@ export async function action({ request, context }: Route.ActionArgs) {
       }
     }
     try {
-      // a browser hears an answer only when its upload was taken; what is absurdly large is cut off all the same
-      if (Number(request.headers.get("content-length") ?? 0) > 8 * limits.bytes)
-        throw new FileRefused(reason("file.too-large", { limit: limits.bytes / 1024 / 1024 }))
       const id = await readUpload(request, (file, name, values) =>
         previewFile(work, String(values.source || "file"), name, file),
       )
@@ -109,13 +106,7 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
         />
         <div className="field">
           <label htmlFor="file">{say("intake.file")}</label>
-          <input
-            id="file"
-            type="file"
-            name="file"
-            accept=".csv,.tsv,.edi,.txt,.json,text/csv,text/plain,application/json"
-            required
-          />
+          <FileInput id="file" accept=".csv,.tsv,.edi,.txt,.json,text/csv,text/plain,application/json" />
         </div>
         <Button type="submit" disabled={busy}>
           {say(busy ? "intake.reading" : "intake.upload")}

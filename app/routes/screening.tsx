@@ -6,6 +6,7 @@ import { workContext } from "server/http/context.ts"
 import { putScreeningList, screeningLists } from "server/screening/lists.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { TextField } from "../screens/Fields.tsx"
+import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -75,7 +76,7 @@ export default function Screening({ loaderData, actionData: answered }: Route.Co
         </datalist>
         <div className="field">
           <label htmlFor="file">{say("screening.file")}</label>
-          <input id="file" type="file" name="file" accept=".csv,text/csv,text/plain" required />
+          <FileInput id="file" accept=".csv,text/csv,text/plain" />
         </div>
         <Button type="submit" disabled={busy}>
           {say("screening.put-button")}

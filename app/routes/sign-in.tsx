@@ -25,18 +25,22 @@ const form = z.object({
 })
 
 export async function loader({ request, context }: Route.LoaderArgs) {
-  const { db, demoPassword } = context.get(frameContext)
+  const { db, demo } = context.get(frameContext)
   const token = sessionToken(request)
   if (token && (await actorOf(db, token))) throw redirect("/")
-  const users = demoPassword
-    ? await db("user").where({ active: true }).orderBy("id").select("username", "name", "role")
+  const users = demo
+    ? await db("user")
+        .whereIn("username", [...demo.accounts])
+        .where({ active: true })
+        .orderBy("id")
+        .select("username", "name", "role")
     : []
   return {
     accounts: users.map((user) => ({
       username: user.username as string,
       name: user.name as string,
       role: user.role as string,
-      password: demoPassword as string,
+      password: demo?.password as string,
     })),
   }
 }

@@ -18,6 +18,7 @@ import {
 import { warehouses } from "server/setup/warehouse.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
 import { Choice, TextField } from "../screens/Fields.tsx"
+import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { SourceFields } from "../screens/SourceFields.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
@@ -181,7 +182,7 @@ export default function SourcePage({ loaderData, actionData: answered }: Route.C
                 <input type="hidden" name="encoding" value={by.encoding} />
                 <input type="hidden" name="delimiter" value={by.delimiter === "\t" ? "tab" : by.delimiter} />
                 <label htmlFor="sample">{say("source.sample")}</label>
-                <input id="sample" type="file" name="file" accept=".csv,.tsv,.txt,text/csv,text/plain" required />
+                <FileInput id="sample" accept=".csv,.tsv,.txt,text/csv,text/plain" />
                 <Button type="submit" disabled={busy}>
                   {say("source.sample-read")}
                 </Button>

@@ -9,6 +9,7 @@ import { tryOnLastMonth } from "server/rating/pastShipments.ts"
 import type { Trial } from "server/rating/trial.ts"
 import { changeVersion, copyVersion, saveDraft, versionOf } from "server/rating/versions.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { TextEditor } from "../screens/TextEditor.tsx"
@@ -223,7 +224,7 @@ export default function TariffVersion({ loaderData: version, actionData: answere
                   <label htmlFor="tariff-file" className="sr-only">
                     {say("tariff.csv-file")}
                   </label>
-                  <input id="tariff-file" type="file" name="file" accept=".csv,text/csv" required />
+                  <FileInput id="tariff-file" accept=".csv,text/csv" />
                   <Button type="submit">{say("tariff.csv-in")}</Button>
                 </Form>
               ) : null}

@@ -1,6 +1,7 @@
 import { gtin14 } from "core/barcodes/index.ts"
 import { identifier, ownCode } from "core/identifier/index.ts"
 import { knownCurrency } from "core/money/index.ts"
+import { mostFileBytes } from "core/orders/limits.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { z } from "zod"
 
@@ -12,7 +13,7 @@ export class FileRefused extends Error {
 }
 
 export const limits = {
-  bytes: 40 * 1024 * 1024,
+  bytes: mostFileBytes,
   rows: 100_000,
   recordBytes: 16_384,
   jsonBytes: 2 * 1024 * 1024,

@@ -12,7 +12,7 @@ import { actorOf } from "../accounts/sessions.ts"
 import { api } from "../api/index.ts"
 import { type DatabaseFault, databaseFault } from "../db/faults.ts"
 import { plainError } from "../log/index.ts"
-import { frameContext } from "./context.ts"
+import { frameContext, type RequestFrame } from "./context.ts"
 import { sessionTokenOf } from "./cookies.ts"
 import { closeAfter, limitBody, limited } from "./limitBody.ts"
 
@@ -22,14 +22,14 @@ export interface AppSettings {
   readonly build: ServerBuild
   /** Cookies by https only, and a proxy in front is believed. */
   readonly secure: boolean
-  readonly demoPassword: string | null
+  readonly demo: RequestFrame["demo"]
 }
 
 /** Longest wait of `/healthz` for the database. */
 const healthMs = 2_000
 
 /** Everything that answers a request, in its order: headers, files, the API, limits of bodies, the application. */
-export function makeApp({ db, log, build, secure, demoPassword }: AppSettings): Express {
+export function makeApp({ db, log, build, secure, demo }: AppSettings): Express {
   const app = express()
   app.disable("x-powered-by")
   // nothing here reads Express's own view of a query, so nothing is parsed
@@ -118,7 +118,7 @@ export function makeApp({ db, log, build, secure, demoPassword }: AppSettings): 
         nonce: response.locals.nonce,
         requestId: response.locals.requestId,
         address: request.ip ?? "",
-        demoPassword,
+        demo,
         secure,
         bodyRefusal: response.locals.bodyRefusal ?? null,
         note: (error) => {

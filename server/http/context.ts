@@ -11,8 +11,8 @@ export interface RequestFrame {
   readonly nonce: string
   readonly requestId: string
   readonly address: string
-  /** The password of all accounts, in demo mode only; the sign-in page then offers them. */
-  readonly demoPassword: string | null
+  /** In demo mode only: accounts that the sign-in page offers, and their password. */
+  readonly demo: { readonly password: string; readonly accounts: readonly string[] } | null
   readonly secure: boolean
   /** A body that was over a limit and not taken: the route does not run, the page says why. */
   readonly bodyRefusal: BodyRefusal | null

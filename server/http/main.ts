@@ -14,8 +14,14 @@ const app = makeApp({
   log,
   build: build as unknown as ServerBuild,
   secure: process.env.VARNOK_SECURE === "1",
-  demoPassword: process.env.VARNOK_DEMO ?? null,
+  demo: demoOf(process.env.VARNOK_DEMO),
 })
+/** `account,account:password`, as the start command of the demo gives it. */
+function demoOf(text: string | undefined) {
+  const [accounts = "", password = ""] = (text ?? "").split(":")
+  return password ? { accounts: accounts.split(","), password } : null
+}
+
 // a sender that trickles its headers, or its body beyond what any route allows, holds its connection for so long
 const server = createServer({ headersTimeout: 15_000, requestTimeout: 330_000, keepAliveTimeout: 10_000 }, app)
 server.maxHeadersCount = 100

@@ -71,10 +71,10 @@ export async function tabTo(page: Page, target: Locator): Promise<void> {
   throw new Error("not reached by Tab")
 }
 
-export async function signIn(page: Page, name = "maren"): Promise<void> {
+export async function signIn(page: Page, name = "maren", password = "cellar-door"): Promise<void> {
   await page.goto(`${url()}/sign-in`)
   await page.getByLabel("User name").fill(name)
-  await page.getByLabel("Password").fill("cellar-door")
+  await page.getByLabel("Password").fill(password)
   await page.getByRole("button", { name: "Sign in", exact: true }).click()
   await expect(page.locator("#scan-line")).toBeVisible()
 }

@@ -1,9 +1,9 @@
 import { type Browser, expect, type Page } from "@playwright/test"
 import { byHand, signIn, test, url } from "./hands.ts"
 
-async function another(browser: Browser, name: string): Promise<Page> {
+async function another(browser: Browser, name: string, password?: string): Promise<Page> {
   const page = await (await browser.newContext()).newPage()
-  await signIn(page, name)
+  await signIn(page, name, password)
   return page
 }
 
@@ -90,7 +90,19 @@ test("an administrator adds a user and a token; the order sent with it shows in 
   await page.locator("#new-password").fill("barley by the bay")
   await page.getByRole("button", { name: "Add user" }).click()
   await expect(page.getByRole("row", { name: /Nils Aas/ })).toContainText("clerk")
-  await (await another(browser, "nils")).close()
+  const nils = await another(browser, "nils", "barley by the bay")
+  // everybody changes his own, and goes on where he is
+  await nils.getByRole("link", { name: "Nils Aas" }).click()
+  await nils.getByLabel("Present password").fill("wrong")
+  await nils.getByLabel("New password", { exact: true }).fill("oats by the shore")
+  await nils.getByLabel("New password, again").fill("oats by the shore")
+  await nils.getByRole("button", { name: "Change password", exact: true }).click()
+  await expect(nils.getByRole("alert")).toContainText("present password is wrong")
+  await nils.getByLabel("Present password").fill("barley by the bay")
+  await nils.getByRole("button", { name: "Change password", exact: true }).click()
+  await expect(nils.getByRole("status").first()).toContainText("Other browsers are signed out")
+  await nils.close()
+  await (await another(browser, "nils", "oats by the shore")).close()
 
   await page.goto(`${url()}/set-up/api`)
   await page.getByLabel("For which system").fill("Shop in test")

@@ -1,0 +1,30 @@
+import { mostFileBytes } from "core/orders/limits.ts"
+import { useState } from "react"
+import { say } from "../messages/index.ts"
+
+/** A file to be sent; one that is larger than the server reads is told before it is sent. */
+export function FileInput({ id, accept }: { id: string; accept: string }) {
+  const [words, setWords] = useState("")
+  return (
+    <>
+      <input
+        id={id}
+        type="file"
+        name="file"
+        accept={accept}
+        required
+        onChange={({ target }) => {
+          const large = (target.files?.[0]?.size ?? 0) > mostFileBytes
+          const told = large ? say("file.too-large", { limit: mostFileBytes / 1024 / 1024 }) : ""
+          target.setCustomValidity(told)
+          setWords(told)
+        }}
+      />
+      {words ? (
+        <p role="alert" className="ember">
+          {words}
+        </p>
+      ) : null}
+    </>
+  )
+}
