@@ -16,6 +16,7 @@ import { startDatabase } from "../../scripts/database.mjs"
 import { start } from "../../scripts/stack.mjs"
 import { fillOrders } from "./data.ts"
 import { benchAllocation, benchFloor } from "./floor.ts"
+import { benchHostile } from "./hostile.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
 import { benchDay, benchLine } from "./plan.ts"
 import { benchRating } from "./rating.ts"
@@ -89,6 +90,15 @@ const trivial = await page("trivial page (sign-in)", "/sign-in", false)
 await fillOrders(db, 0, 300, 300)
 await page("day, 300 open orders", "/")
 await fillOrders(db, 300, 1_000, 300)
+if (app.pid) await benchHostile(base, app.pid, cookie)
+// --hostile: these alone
+if (process.argv.includes("--hostile")) {
+  await app.stop()
+  await db.destroy()
+  await database.stop()
+  rmSync(folder, { recursive: true, force: true })
+  process.exit(0)
+}
 /** What the list is asked for, at a thousand orders and at a hundred thousand. */
 const asked: readonly (readonly [string, string])[] = [
   ["all", ""],

@@ -1,0 +1,81 @@
+import { readFileSync } from "node:fs"
+import { request as ask } from "node:http"
+
+/**
+ * How long others wait for a page, and how much memory the application takes, while somebody sends what nobody sends, as
+ * fast as it is taken; beside the same page in quiet. The sender takes its share of the same cores.
+ */
+export async function benchHostile(base: string, pid: number, cookie: string): Promise<void> {
+  const at = new URL(base)
+  const say = (text: string) => process.stdout.write(`${text}\n`)
+  const megabytes = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, "utf8"))?.[1] ?? 0) / 1024
+  const send = (method: string, path: string, headers: Record<string, string>, parts: Iterable<string | Buffer> = []) =>
+    new Promise<number>((resolve) => {
+      const request = ask(
+        { host: at.hostname, port: at.port, method, path, headers: { "sec-fetch-site": "same-origin", ...headers } },
+        (response) => {
+          response.resume()
+          response.on("error", () => undefined)
+          response.on("end", () => resolve(response.statusCode ?? 0))
+        },
+      )
+      request.on("error", () => resolve(0))
+      const all = parts[Symbol.iterator]()
+      const next = () => {
+        const one = all.next()
+        if (one.done) return void request.end()
+        if (request.destroyed) return
+        if (request.write(one.value)) setImmediate(next)
+        else request.once("drain", next)
+      }
+      next()
+    })
+  const page = async () => {
+    const begun = performance.now()
+    await send("GET", "/orders", { cookie })
+    return performance.now() - begun
+  }
+  const median = async (times: number) => {
+    const all: number[] = []
+    for (let n = 0; n < times; n += 1) all.push(await page())
+    return all.sort((a, b) => a - b)[times >> 1] as number
+  }
+  const form = { "content-type": "application/x-www-form-urlencoded" }
+  const file = { "content-type": "multipart/form-data; boundary=x", cookie }
+  const of = (n: number, sign: string) => Array.from({ length: n }, () => Buffer.alloc(1024 * 1024, sign))
+  const attacks: Readonly<Record<string, () => Promise<number>>> = {
+    "sign-in, 64 KB of a=&": () => send("POST", "/sign-in", form, ["a=&".repeat(21_845)]),
+    "sign-in, 10 MB of a=&": () => send("POST", "/sign-in", form, of(10, "a=&")),
+    "sign-in, 100 MB in one field": () => send("POST", "/sign-in", form, ["a=", ...of(100, "x")]),
+    "a page's form, 999 fields": () => send("POST", "/orders", { ...form, cookie }, ["order=1&".repeat(998)]),
+    "upload, 50 MB of nothing": () => send("POST", "/orders/intake", file, of(50, "x")),
+    "upload, 100 000 fields": () =>
+      send("POST", "/orders/intake", file, [
+        '--x\r\ncontent-disposition: form-data; name="a"\r\n\r\nb\r\n'.repeat(100_000),
+      ]),
+    "API, 8 MB without a token": () =>
+      send("POST", "/api/v1/orders/bulk", { "content-type": "application/json" }, of(8, "[")),
+  }
+  // until pages cost what they cost
+  await median(150)
+  const quiet = await median(25)
+  say(`\nothers' pages while somebody attacks; in quiet ${quiet.toFixed(0)} ms, ${megabytes().toFixed(0)} MB`)
+  for (const [name, attack] of Object.entries(attacks)) {
+    const before = megabytes()
+    let going = true
+    let most = before
+    let sent = 0
+    const attacking = (async () => {
+      for (; going && sent < 400; sent += 1) {
+        await attack()
+        most = Math.max(most, megabytes())
+      }
+    })()
+    const waited = await median(25)
+    going = false
+    await attacking
+    say(
+      `${name.padEnd(32)}${`${waited.toFixed(0)} ms`.padStart(9)}${`${(waited / quiet).toFixed(1)} times`.padStart(12)}${`${(most - before).toFixed(0)} MB more`.padStart(14)}${`${sent} sent`.padStart(12)}`,
+    )
+  }
+}
