@@ -73,6 +73,7 @@ export const enSetUp = {
   "user.password-own": "This is little more than your name or the program's. Choose another password.",
   "password.wrong": "The present password is wrong. Nothing was changed.",
   "password.differs": "The new password is written in two ways. Type it again.",
+  "account.of": "{name}, your account",
   "account.title": "Your account",
   "account.password": "Change password",
   "account.present": "Present password",

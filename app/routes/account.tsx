@@ -53,7 +53,7 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
       ribbon={{}}
       name="account"
       sill={{
-        plate: { verb: say("account.plate"), detail: say("account.plate-detail"), ready: true, form: "own-password" },
+        plate: { verb: say("account.plate"), detail: say("account.plate-detail"), ready: true, form: "password-form" },
         said: actionData?.said,
         words: [[say("words.order"), say("words.order.does")]],
       }}
@@ -65,9 +65,9 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
         </p>
       </div>
       <div className="two">
-        <section className="item-edit">
+        <section className="item-edit pad">
           <h2>{say("account.password")}</h2>
-          <Form method="post" id="own-password" key={key}>
+          <Form method="post" id="password-form" key={key}>
             <input type="hidden" name="intent" value="password" />
             <input type="hidden" name="username" autoComplete="username" value={loaderData.username} />
             <Secret name="present" label="account.present" complete="current-password" />

@@ -126,6 +126,37 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
               ))}
             </tbody>
           </table>
+          <div className="sessions">
+            <h2>{say("users.sessions")}</h2>
+            <Form method="post" className="session-times">
+              <input type="hidden" name="intent" value="times" />
+              <div className="field">
+                <label htmlFor="idleMinutes">{say("users.idle")}</label>
+                <Input
+                  id="idleMinutes"
+                  name="idleMinutes"
+                  type="number"
+                  min={5}
+                  max={1440}
+                  defaultValue={times.idleMinutes}
+                />
+              </div>
+              <div className="field">
+                <label htmlFor="longestHours">{say("users.longest")}</label>
+                <Input
+                  id="longestHours"
+                  name="longestHours"
+                  type="number"
+                  min={1}
+                  max={168}
+                  defaultValue={times.longestHours}
+                />
+              </div>
+              <Button type="submit" disabled={busy}>
+                {say("users.save")}
+              </Button>
+            </Form>
+          </div>
         </section>
         <section className="item-edit">
           <h2>{say("users.new")}</h2>
@@ -138,35 +169,6 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
             <Text name="password" label="users.password" type="password" />
             <Button type="submit" disabled={busy}>
               {say("users.add")}
-            </Button>
-          </Form>
-          <h2>{say("users.sessions")}</h2>
-          <Form method="post" className="stack">
-            <input type="hidden" name="intent" value="times" />
-            <div className="field">
-              <label htmlFor="idleMinutes">{say("users.idle")}</label>
-              <Input
-                id="idleMinutes"
-                name="idleMinutes"
-                type="number"
-                min={5}
-                max={1440}
-                defaultValue={times.idleMinutes}
-              />
-            </div>
-            <div className="field">
-              <label htmlFor="longestHours">{say("users.longest")}</label>
-              <Input
-                id="longestHours"
-                name="longestHours"
-                type="number"
-                min={1}
-                max={168}
-                defaultValue={times.longestHours}
-              />
-            </div>
-            <Button type="submit" disabled={busy}>
-              {say("users.save")}
             </Button>
           </Form>
           <h2>{say("users.rights")}</h2>

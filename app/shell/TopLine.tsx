@@ -1,3 +1,4 @@
+import { UserRound } from "lucide-react"
 import { Form, Link, NavLink } from "react-router"
 import { say } from "../messages/index.ts"
 import { useShell } from "./useNow.ts"
@@ -57,8 +58,8 @@ export function TopLine() {
         <Count figure={hands} name={hands === 1 ? "count.hand" : "count.hands"} />
       </ul>
       <Form method="post" action="/sign-out" className="top-out">
-        <Link to="/account" title={say("account.title")}>
-          {actor.name}
+        <Link to="/account" aria-label={say("account.of", { name: actor.name })} title={actor.name}>
+          <UserRound size={18} aria-hidden />
         </Link>
         <button type="submit" title={`${actor.name}, ${say(`role.${actor.role}`)}`}>
           {say("top.sign-out")}

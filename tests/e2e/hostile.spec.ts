@@ -192,6 +192,46 @@ test("every address refuses what is too much, at once and in words, and goes on"
   await answersOthers()
 })
 
+test("files that are none of what is asked for are refused in words, wherever files are taken", async () => {
+  const paths = [
+    "/orders/intake",
+    "/orders/intake/1",
+    "/set-up/addresses",
+    "/set-up/carriers",
+    "/set-up/carriers/LARK/1",
+  ]
+  const more = ["/set-up/floor", "/set-up/screening", "/set-up/sources/file"]
+  const contents: Buffer[] = [
+    Buffer.alloc(0),
+    Buffer.from([0x50, 0x4b, 3, 4, 0, 0, 0xff, 0xfe]),
+    Buffer.from('{"a":'),
+    Buffer.from("[".repeat(50_000)),
+    Buffer.from("code,name\n".repeat(3), "utf16le"),
+    Buffer.from(`line,sku,code,name,list\n1,${"x".repeat(40_000)},"\n`),
+    Buffer.from('{"bins":[{"code":1e999,"x":null}],"aisles":{}}'),
+    Buffer.from("tracking,delivered\n\u0000,2026-13-45\n"),
+  ]
+  const strange: string[] = []
+  await sideBySide(
+    [...paths, ...more].flatMap((path) =>
+      contents.flatMap((content) => ["", "deliveries"].map((kind) => ({ path, content, kind }))),
+    ),
+    async ({ path, content, kind }) => {
+      const fields = { kind, carrier: "LARK", table: "zones", version: "1", list: "x", source: "file" }
+      const parts = Object.entries(fields).map(
+        ([name, text]) => `--x\r\ncontent-disposition: form-data; name="${name}"\r\n\r\n${text}\r\n`,
+      )
+      const head =
+        '--x\r\ncontent-disposition: form-data; name="file"; filename="a.csv"\r\ncontent-type: text/csv\r\n\r\n'
+      const body = [...parts, head, content, "\r\n--x--\r\n"]
+      const { status } = await send("POST", path, { cookie, "content-type": "multipart/form-data; boundary=x" }, body)
+      if (status >= 500) strange.push(`${path} ${content.subarray(0, 12).toString("latin1")} ${status}`)
+    },
+  )
+  expect(strange).toEqual([])
+  await answersOthers()
+})
+
 test("a page of ours says in its own words that a form was too large, and keeps what others know from caches", async ({
   page,
 }) => {

@@ -92,7 +92,7 @@ test("an administrator adds a user and a token; the order sent with it shows in 
   await expect(page.getByRole("row", { name: /Nils Aas/ })).toContainText("clerk")
   const nils = await another(browser, "nils", "barley by the bay")
   // everybody changes his own, and goes on where he is
-  await nils.getByRole("link", { name: "Nils Aas" }).click()
+  await nils.getByRole("link", { name: "Nils Aas, your account" }).click()
   await nils.getByLabel("Present password").fill("wrong")
   await nils.getByLabel("New password", { exact: true }).fill("oats by the shore")
   await nils.getByLabel("New password, again").fill("oats by the shore")
