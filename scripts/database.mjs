@@ -85,7 +85,7 @@ async function begin(folder, port, init, asUser, volatile) {
   ]
   let output = ""
   const server = spawn("mariadbd", options, { stdio: ["ignore", "pipe", "pipe"], detached: true })
-  const ended = new Promise((done) => server.once("exit", (code) => done(code)))
+  const ended = new Promise((done) => server.once("exit", (code, signal) => done(code ?? signal)))
   const ready = await new Promise((settle, reject) => {
     const late = setTimeout(() => reject(new Error(`MariaDB did not answer in time:\n${output}`)), 90_000)
     const look = (part) => {

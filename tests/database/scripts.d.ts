@@ -4,7 +4,7 @@ declare module "*/scripts/database.mjs" {
     readonly port: number
     readonly pid: number
     readonly socket: string
-    readonly ended: Promise<number | null>
+    readonly ended: Promise<number | string | null>
     stop(): Promise<void>
     kill(): void
   }
