@@ -41,19 +41,20 @@ export const en = {
 
   "trouble.403.title": "This is not yours to do",
   "trouble.403.text": "Your role does not allow it. Ask the lead, or sign in as somebody who may.",
-  "trouble.400.title": "This can't be used",
+  "trouble.400.title": "This request has an invalid value",
   "trouble.400.text":
-    "A number or a text in this request is not one that belongs here. Go back, correct it and try again.",
+    "A number or text in it isn't valid here. Nothing was changed. Go back, correct it, and try again.",
   "trouble.408.title": "This took too long to arrive",
   "trouble.413.title": "This is too large",
   "trouble.415.title": "This is not a form",
   "trouble.503.title": "The database is not answering",
   "trouble.503.text": "Nothing was changed. Wait a moment, then try again.",
-  "trouble.body.large": "More than {limit} KB at once is not read here, and nothing was changed. Send less at once.",
-  "trouble.body.fields": "A form may have up to {fields} fields here. Nothing was read and nothing was changed.",
+  "trouble.body.large": "This is larger than {limit} KB. Nothing was changed. Send less at a time.",
+  "trouble.body.fields":
+    "This form has more than {fields} fields, or field names that are too long. Nothing was changed. Send less at a time.",
   "trouble.body.slow": "Nothing was changed. Check the connection and send it again.",
   "trouble.body.type": "This address takes a form. Nothing was changed.",
-  "trouble.body.unread": "The connection broke before all of it was here. Nothing was changed. Send it again.",
+  "trouble.body.unread": "The connection broke before everything arrived. Nothing was changed. Send it again.",
   "trouble.404.title": "Nothing is here",
   "trouble.404.text":
     "No order, paper or place has this address. Check the number, or find it on the day or in Orders.",

@@ -13,6 +13,8 @@ export interface DatabasePatience {
 export const patience = {
   page: { statementMs: 12_000, connectionMs: 5_000 },
   work: { statementMs: 120_000, connectionMs: 20_000 },
+  /** A change of the schema takes as long as it takes: 0 is no limit. */
+  schema: { statementMs: 0, connectionMs: 20_000 },
 } as const satisfies Record<string, DatabasePatience>
 
 /**
@@ -28,7 +30,7 @@ export function connect(
   const at = new URL(url)
   return knexFactory({
     client: TimedClient,
-    queryMs: statementMs + 3_000,
+    queryMs: statementMs > 0 ? statementMs + 3_000 : 0,
     connection: {
       connectTimeout: connectionMs,
       host: at.hostname,

@@ -137,13 +137,20 @@ export function makeApp({ db, log, build, secure, demo }: AppSettings): Express 
   app.use((error: { status?: number }, request: Request, response: Response, _next: NextFunction) => {
     if (response.headersSent) return void response.destroy()
     // an address that Express itself can't read, such as a broken percent sign
-    const status = error.status && error.status >= 400 && error.status < 500 ? error.status : 500
-    if (status === 500) log.error({ err: error, requestId: response.locals.requestId }, "a request failed")
+    const readable = !(error.status && error.status >= 400 && error.status < 500)
+    const status = !readable ? (error.status as number) : databaseFault(error) === "away" ? 503 : 500
+    if (readable) log.error({ err: error, requestId: response.locals.requestId }, "a request failed")
+    if (status === 503) response.setHeader("retry-after", "10")
     closeAfter(request, response)
     response
       .status(status)
       .type("text")
-      .send(status === 500 ? "This went wrong on our side.\n" : "This address can't be read. Check it and try again.\n")
+      .send(
+        {
+          500: "This went wrong on our side. Try again.\n",
+          503: "The database is not answering. Nothing was changed. Wait a moment, then try again.\n",
+        }[status] ?? "This address can't be read. Check it and try again.\n",
+      )
   })
   return app
 }

@@ -24,12 +24,12 @@ const lingerMs = 1_000
 
 /** What stops a request before its route sees it, in plain words; pages of the application say it in theirs. */
 const words: Readonly<Record<BodyRefusal["code"], (values: BodyRefusal["values"]) => string>> = {
-  "body.large": ({ limit }) => `This is larger than ${sizeWords(limit ?? 0)} and was not read. Send less at once.`,
+  "body.large": ({ limit }) => `This is larger than ${sizeWords(limit ?? 0)} and was not read. Send less at a time.`,
   "body.fields": ({ fields }) =>
-    `This form has more than ${fields} fields, or names of fields that are too long, and was not read. Send less at once.`,
+    `This form has more than ${fields} fields, or field names that are too long, and was not read. Send less at a time.`,
   "body.slow": () => "This took too long to arrive and was not read. Check the connection and send it again.",
   "body.type": () => "This address takes a form. It was not read.",
-  "body.unread": () => "The connection broke before all of this was here. Nothing was changed. Send it again.",
+  "body.unread": () => "The connection broke before everything arrived. Nothing was changed. Send it again.",
 }
 const sizeWords = (bytes: number) =>
   bytes >= 1024 * 1024 ? `${Math.floor(bytes / 1024 / 1024)} MB` : `${Math.floor(bytes / 1024)} KB`

@@ -25,6 +25,7 @@ function demoOf(text: string | undefined) {
 // a sender that trickles its headers, or its body beyond what any route allows, holds its connection for so long
 const server = createServer({ headersTimeout: 15_000, requestTimeout: 330_000, keepAliveTimeout: 10_000 }, app)
 server.maxHeadersCount = 100
+server.maxConnections = 4_000
 
 const port = await listen(
   server,

@@ -77,17 +77,18 @@ export async function contentOf(
  * where it can only be one (`elk run taproom`), and never for one of two that differ by a letter's case or accent.
  */
 export async function customerNamed(trx: Knex, text: string): Promise<{ id: number; name: string } | undefined> {
-  const code = await trx("customer")
-    .where({ code: identifier(text) })
-    .first("id", "name")
-  if (code) return code
-  const named = await trx("customer").where({ name: text }).orderBy("id").limit(2).select("id", "name")
-  const exact = await trx("customer")
-    .where({ name: text })
-    .whereRaw("BINARY name = ?", [text])
+  const code = identifier(text)
+  const found: { id: number; code: string; name: string }[] = await trx("customer")
+    .where({ code })
+    .orWhere({ name: text })
     .orderBy("id")
-    .first("id", "name")
-  return exact ?? (named.length === 1 ? named[0] : undefined)
+    .limit(50)
+    .select("id", "code", "name")
+  return (
+    found.find((one) => one.code === code) ??
+    found.find((one) => one.name === text) ??
+    (found.length === 1 ? found[0] : undefined)
+  )
 }
 
 /** A kind that the source says; "unknown" says nothing. */

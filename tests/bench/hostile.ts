@@ -1,35 +1,18 @@
 import { readFileSync } from "node:fs"
-import { request as ask } from "node:http"
+import { megabytes as of, sendRaw } from "../rawRequest.ts"
 
 /**
  * How long others wait for a page, and how much memory the application takes, while somebody sends what nobody sends, as
  * fast as it is taken; beside the same page in quiet. The sender takes its share of the same cores.
  */
 export async function benchHostile(base: string, pid: number, cookie: string): Promise<void> {
-  const at = new URL(base)
   const say = (text: string) => process.stdout.write(`${text}\n`)
-  const megabytes = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, "utf8"))?.[1] ?? 0) / 1024
-  const send = (method: string, path: string, headers: Record<string, string>, parts: Iterable<string | Buffer> = []) =>
-    new Promise<number>((resolve) => {
-      const request = ask(
-        { host: at.hostname, port: at.port, method, path, headers: { "sec-fetch-site": "same-origin", ...headers } },
-        (response) => {
-          response.resume()
-          response.on("error", () => undefined)
-          response.on("end", () => resolve(response.statusCode ?? 0))
-        },
-      )
-      request.on("error", () => resolve(0))
-      const all = parts[Symbol.iterator]()
-      const next = () => {
-        const one = all.next()
-        if (one.done) return void request.end()
-        if (request.destroyed) return
-        if (request.write(one.value)) setImmediate(next)
-        else request.once("drain", next)
-      }
-      next()
-    })
+  const memory = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, "utf8"))?.[1] ?? 0) / 1024
+  const send = (method: string, path: string, headers: Record<string, string>, parts?: Iterable<string | Buffer>) =>
+    sendRaw(base, method, path, headers, parts).then(
+      (told) => told.status,
+      () => 0,
+    )
   const page = async () => {
     const begun = performance.now()
     await send("GET", "/orders", { cookie })
@@ -42,7 +25,6 @@ export async function benchHostile(base: string, pid: number, cookie: string): P
   }
   const form = { "content-type": "application/x-www-form-urlencoded" }
   const file = { "content-type": "multipart/form-data; boundary=x", cookie }
-  const of = (n: number, sign: string) => Array.from({ length: n }, () => Buffer.alloc(1024 * 1024, sign))
   const attacks: Readonly<Record<string, () => Promise<number>>> = {
     "sign-in, 64 KB of a=&": () => send("POST", "/sign-in", form, ["a=&".repeat(21_845)]),
     "sign-in, 10 MB of a=&": () => send("POST", "/sign-in", form, of(10, "a=&")),
@@ -59,16 +41,16 @@ export async function benchHostile(base: string, pid: number, cookie: string): P
   // until pages cost what they cost
   await median(150)
   const quiet = await median(25)
-  say(`\nothers' pages while somebody attacks; in quiet ${quiet.toFixed(0)} ms, ${megabytes().toFixed(0)} MB`)
+  say(`\nothers' pages while somebody attacks; in quiet ${quiet.toFixed(0)} ms, ${memory().toFixed(0)} MB`)
   for (const [name, attack] of Object.entries(attacks)) {
-    const before = megabytes()
+    const before = memory()
     let going = true
     let most = before
     let sent = 0
     const attacking = (async () => {
       for (; going && sent < 400; sent += 1) {
         await attack()
-        most = Math.max(most, megabytes())
+        most = Math.max(most, memory())
       }
     })()
     const waited = await median(25)

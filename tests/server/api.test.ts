@@ -1,33 +1,24 @@
-import type { Server } from "node:http"
-import express from "express"
 import { addToken, revokeToken, type TokenRight } from "server/accounts/tokens.ts"
-import { api } from "server/api/index.ts"
 import { orderAnswer, orderStatus, problem, quoteAnswer } from "server/api/openapi.ts"
 import { quoteByNumber } from "server/quotes/index.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { startApi } from "./apiServer.ts"
 import { as, type Bench, openBench, pickAll, value } from "./bench.ts"
 
 let bench: Bench
-let server: Server
+let end = () => {}
 let base = ""
 let token = ""
 beforeAll(async () => {
   bench = await openBench()
-  const app = express()
-  app.use((_request, response, next) => {
-    response.locals.requestId = "test-request"
-    next()
-  })
-  app.use("/api/v1", api(bench.db))
-  server = app.listen(0, "127.0.0.1")
-  await new Promise((ready) => server.once("listening", ready))
-  base = `http://127.0.0.1:${(server.address() as { port: number }).port}/api/v1`
+  const server = await startApi(bench.db)
+  base = server.base
+  end = server.end
   token = await newToken(["orders.write", "orders.read"])
 })
 afterAll(async () => {
-  server.closeAllConnections()
-  server.close()
+  end()
   await bench.drop()
 })
 

@@ -1,7 +1,4 @@
-import type { Server } from "node:http"
-import express from "express"
 import { addToken, type TokenRight } from "server/accounts/tokens.ts"
-import { api } from "server/api/index.ts"
 import { openApi } from "server/api/openapi.ts"
 import { findItems } from "server/goods/index.ts"
 import { intakePreview } from "server/intake/file.ts"
@@ -10,27 +7,21 @@ import { previewFile } from "server/intake/read.ts"
 import { retryAside, takeIn } from "server/intake/take.ts"
 import { findCustomers } from "server/setup/customers.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { startApi } from "./apiServer.ts"
 import { as, type Bench, file, openBench, orderBySource, row, takeFile, value, workAll } from "./bench.ts"
 
 /** Whose number is whose: in files, sources and calls, between tokens and between warehouses. */
 let bench: Bench
-let server: Server
+let end = () => {}
 let base = ""
 beforeAll(async () => {
   bench = await openBench()
-  const app = express()
-  app.use((_request, response, next) => {
-    response.locals.requestId = "test-request"
-    next()
-  })
-  app.use("/api/v1", api(bench.db))
-  server = app.listen(0, "127.0.0.1")
-  await new Promise((ready) => server.once("listening", ready))
-  base = `http://127.0.0.1:${(server.address() as { port: number }).port}/api/v1`
+  const server = await startApi(bench.db)
+  base = server.base
+  end = server.end
 })
 afterAll(async () => {
-  server.closeAllConnections()
-  server.close()
+  end()
   await bench.drop()
 })
 

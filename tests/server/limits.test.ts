@@ -1,10 +1,11 @@
-import { request as ask, createServer, type Server } from "node:http"
+import { createServer, type Server } from "node:http"
 import { type AddressInfo, connect, type Socket } from "node:net"
 import express from "express"
 import { formFault, limitOf, nameBytes, usual, withoutSession } from "server/http/bodyLimits.ts"
 import { limitBody, limited } from "server/http/limitBody.ts"
 import { listen } from "server/http/listen.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { sendRaw } from "../rawRequest.ts"
 
 /** The limits before anything is parsed, as a request meets them; a route behind them counts what it is given. */
 let server: Server
@@ -41,7 +42,7 @@ interface Told {
   readonly closed: boolean
 }
 /** Sends parts one after another, without saying how many unless `length` does. */
-function send(
+async function send(
   path: string,
   parts: Iterable<Buffer | string>,
   {
@@ -51,38 +52,9 @@ function send(
     method = "POST",
   }: { type?: string; cookie?: string; length?: number; method?: string } = {},
 ): Promise<Told> {
-  return new Promise((resolve, reject) => {
-    let answered = false
-    const request = ask(
-      {
-        port,
-        path,
-        method,
-        headers: { "content-type": type, cookie, ...(length === undefined ? {} : { "content-length": length }) },
-      },
-      (response) => {
-        answered = true
-        let text = ""
-        response.on("data", (part) => {
-          text += part
-        })
-        response.on("end", () =>
-          resolve({ status: response.statusCode ?? 0, text, closed: response.headers.connection === "close" }),
-        )
-      },
-    )
-    // whoever is refused may find the connection gone while it still sends
-    request.on("error", (error) => (answered ? undefined : reject(error)))
-    const iterator = parts[Symbol.iterator]()
-    const next = () => {
-      const one = iterator.next()
-      if (one.done) return void request.end()
-      if (request.destroyed) return
-      if (request.write(one.value)) setImmediate(next)
-      else request.once("drain", next)
-    }
-    next()
-  })
+  const headers = { "content-type": type, cookie, ...(length === undefined ? {} : { "content-length": length }) }
+  const told = await sendRaw(`http://127.0.0.1:${port}`, method, path, headers, parts)
+  return { status: told.status, text: told.text, closed: told.headers.connection === "close" }
 }
 const of = (bytes: number, sign = "=") => Buffer.alloc(bytes, sign)
 function* many(part: Buffer, times: number) {

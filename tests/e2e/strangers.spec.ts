@@ -1,54 +1,13 @@
 import { readFileSync } from "node:fs"
-import { request as ask, type IncomingHttpHeaders } from "node:http"
 import { expect } from "@playwright/test"
+import { megabytes, sendRaw } from "../rawRequest.ts"
 import { signIn, test, url } from "./hands.ts"
 
 /** Every address of the application is sent what nobody sends; it answers each in time, and never with a fault of ours. */
-interface Told {
-  readonly status: number
-  readonly text: string
-  readonly headers: IncomingHttpHeaders
-}
 const form = "application/x-www-form-urlencoded"
 
-function send(
-  method: string,
-  path: string,
-  headers: Record<string, string>,
-  parts: Iterable<string | Buffer> = [],
-): Promise<Told> {
-  const at = new URL(url())
-  return new Promise((resolve, reject) => {
-    let answered = false
-    const request = ask(
-      { host: at.hostname, port: at.port, method, path, headers: { "sec-fetch-site": "same-origin", ...headers } },
-      (response) => {
-        answered = true
-        let text = ""
-        response.on("data", (part) => {
-          if (text.length < 200_000) text += part
-        })
-        response.on("error", () => undefined)
-        response.on("end", () => resolve({ status: response.statusCode ?? 0, text, headers: response.headers }))
-      },
-    )
-    request.on("error", (error) => (answered ? undefined : reject(error)))
-    request.setTimeout(60_000, () => request.destroy(new Error(`${method} ${path} is not answered`)))
-    const all = parts[Symbol.iterator]()
-    const next = () => {
-      const one = all.next()
-      if (one.done) return void request.end()
-      if (request.destroyed) return
-      if (request.write(one.value)) setImmediate(next)
-      else request.once("drain", next)
-    }
-    next()
-  })
-}
-function* megabytes(n: number, sign: string) {
-  const one = Buffer.alloc(1024 * 1024, sign)
-  for (let at = 0; at < n; at += 1) yield one
-}
+const send = (method: string, path: string, headers: Record<string, string>, parts?: Iterable<string | Buffer>) =>
+  sendRaw(url(), method, path, headers, parts)
 
 /** The patterns of all routes, read from where they are written. */
 const patterns = [...readFileSync("app/routes.ts", "utf8").matchAll(/\broute\("([^"]+)"/g)].map((one) => `/${one[1]}`)
