@@ -103,7 +103,11 @@ export async function run(name, command, args, options) {
   if (code !== 0) throw new Error(`${name} ended with ${code}; see ${join(options.logs, `${name}.log`)}`)
 }
 
-const tsx = ["--import", "tsx"]
+/** How a stand-in is started: from its source, or from where a test built it. */
+const source = (file) => {
+  const built = process.env.VARNOK_STANDINS_BUILT
+  return built ? [join(built, file.replace(/\.ts$/, ".mjs"))] : ["--import", "tsx", file]
+}
 const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED,SIER,HEAR,PINE,HALC,VANS"
 
 /**
@@ -119,14 +123,14 @@ export async function startStandins(folder, firstPort, orders = "", shipAfter = 
     const first = firstPort === 0 ? 0 : firstPort + place
     place += 1
     const portArgs = (at, mailbox) => ["--port", String(at), ...(mailbox ? ["--mailbox", String(mailbox)] : [])]
-    const program = start(name, process.execPath, [...tsx, file, ...args, ...portArgs(first)], {
+    const program = start(name, process.execPath, [...source(file), ...args, ...portArgs(first)], {
       logs,
       ready: /listening \d+[ \d]*\n/,
     })
     programs.push(program)
     const [, at, mailbox] = (await program.started).trim().split(" ")
     program.restarted = (dead) => {
-      const next = dead.again([...tsx, file, ...args, ...portArgs(at, mailbox)])
+      const next = dead.again([...source(file), ...args, ...portArgs(at, mailbox)])
       next.restarted = program.restarted
       return next
     }
