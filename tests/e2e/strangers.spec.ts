@@ -1,3 +1,4 @@
+import { execFileSync } from "node:child_process"
 import { readFileSync } from "node:fs"
 import { expect } from "@playwright/test"
 import { megabytes, sendRaw } from "../rawRequest.ts"
@@ -234,4 +235,14 @@ test("while the database hangs, pages and the health check say so in time, and a
   }
   await expect.poll(async () => (await send("GET", "/orders", { cookie })).status, { timeout: 60_000 }).toBe(200)
   await answersOthers()
+})
+
+test("after all that was done here, by us and by strangers, the ledgers are equal and stock is the sum of its movements", () => {
+  const told = execFileSync(
+    process.execPath,
+    ["scripts/data.mjs", "reconcile", "--data", process.env.VARNOK_FOLDER as string],
+    { encoding: "utf8" },
+  )
+  expect(told).toContain("the ledgers are equal")
+  expect(told).toContain("stock is the sum of its movements")
 })
