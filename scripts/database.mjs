@@ -163,10 +163,10 @@ export const asRoot = (socket) => ({
   env: { ...process.env, MYSQL_PWD: secretOf(dirname(socket)).root },
 })
 
-/** Runs SQL as the server's root over its socket. */
+/** Runs SQL as the server's root over its socket; by standard input, since others may read a program's arguments. */
 export function sql(socket, text) {
   const { args, env } = asRoot(socket)
-  const done = spawnSync("mariadb", [...args, "--batch", "-e", text], { encoding: "utf8", env })
+  const done = spawnSync("mariadb", [...args, "--batch"], { encoding: "utf8", env, input: text })
   if (done.status !== 0) throw new Error(done.stderr)
   return done.stdout
 }
