@@ -104,9 +104,9 @@ test("forms with figures that are none, in every field that routes have, are ref
   const tries: [string, string, string][] = []
   for (const [pattern, all] of intents) {
     if (["/sign-in", "/sign-out", "/live", "/warehouse"].includes(pattern)) continue
-    // figures that are none in every act; of the other values each act is given two, in turn
+    // figures that are none in every act; of the other values each act is given one, in turn
     for (const intent of all)
-      for (const value of [values[0], ...[1, 2].map((n) => values[1 + ((tries.length + n) % (values.length - 1))])])
+      for (const value of [values[0], values[1 + (tries.length % (values.length - 1))]])
         tries.push([pattern, intent, value as string])
   }
   await sideBySide(tries, async ([pattern, intent, value]) => {

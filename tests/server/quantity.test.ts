@@ -99,9 +99,13 @@ describe("the estimate of packages", () => {
   it("goes on over the number where it becomes arithmetic: one carton more is no pallet less, and at most one more", async () => {
     const types = await packagingTypes(bench.db)
     const cartons = (quantity: number) => estimated(types, [piece(quantity)], "K12")
-    // pieces by which there is one carton more
-    let most = 1
-    while (cartons(most + 1).packages <= mostRated && cartons(most + 1).standing === "loose") most += 1
+    // the most pieces that still go in as many cartons as are set one by one, by halving
+    let [most, over] = [1, 100_000]
+    while (over - most > 1) {
+      const middle = (most + over) >> 1
+      if (cartons(middle).standing === "loose") most = middle
+      else over = middle
+    }
     const [before, after] = [cartons(most), cartons(most + 1)]
     expect([before.standing, before.parcels.length]).toEqual(["loose", mostRated])
     expect(after.standing).toBe("pallet")
