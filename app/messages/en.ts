@@ -48,7 +48,8 @@ export const en = {
   "trouble.413.title": "This is too large",
   "trouble.415.title": "This is not a form",
   "trouble.503.title": "The database is not answering",
-  "trouble.503.text": "Nothing was changed. Wait a moment, then try again.",
+  "trouble.503.text":
+    "Wait a moment, then reload. If you just sent something, check whether it was saved before you send it again.",
   "trouble.body.large": "This is larger than {limit} KB. Nothing was changed. Send less at a time.",
   "trouble.body.fields":
     "This form has more than {fields} fields, or field names that are too long. Nothing was changed. Send less at a time.",

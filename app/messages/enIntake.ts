@@ -132,6 +132,7 @@ export const enIntake = {
   "draft.taken": "This draft is order {bench} already.",
   "draft.changed-meanwhile": "Somebody else typed at this draft meanwhile. Load the page again to see it.",
   "draft.no-lines": "An order needs at least one line.",
+  "draft.number-elsewhere": "{number} is taken at another warehouse. Use another number, or leave it empty.",
   "draft.number-taken": "{number} is order {bench} already. Take another number, or leave it empty.",
   "fates.new": "new",
   "fates.unchanged": "unchanged",

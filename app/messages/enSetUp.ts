@@ -97,6 +97,8 @@ export const enSetUp = {
   "users.times-saved": "Saved. The new times apply to open sessions too.",
   "session.idle": "Minutes without activity are 5 to 1440.",
   "session.longest": "Hours are 1 to 168.",
+  "order.idle": "minutes without activity",
+  "order.longest": "hours in any case",
   "story.session.times": "sessions: {changes}",
   "story.user.own-password": "{username} changed the password",
   "user.username-shape": "A user name begins with a letter and has 2 to 39 letters, digits, points or dashes.",

@@ -7,6 +7,7 @@ import { addUser, changeUser, changeUserForm, newUserForm, type UserRow, users }
 import { workContext } from "server/http/context.ts"
 import { warehouses } from "server/setup/warehouse.ts"
 import { say, sayReasons } from "../messages/index.ts"
+import { TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { clock, shortDay } from "../shell/format.ts"
@@ -130,28 +131,20 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
             <h2>{say("users.sessions")}</h2>
             <Form method="post" className="session-times">
               <input type="hidden" name="intent" value="times" />
-              <div className="field">
-                <label htmlFor="idleMinutes">{say("users.idle")}</label>
-                <Input
-                  id="idleMinutes"
-                  name="idleMinutes"
-                  type="number"
-                  min={5}
-                  max={1440}
-                  defaultValue={times.idleMinutes}
-                />
-              </div>
-              <div className="field">
-                <label htmlFor="longestHours">{say("users.longest")}</label>
-                <Input
-                  id="longestHours"
-                  name="longestHours"
-                  type="number"
-                  min={1}
-                  max={168}
-                  defaultValue={times.longestHours}
-                />
-              </div>
+              <TextField
+                name="idleMinutes"
+                label="users.idle"
+                type="number"
+                value={String(times.idleMinutes)}
+                most={4}
+              />
+              <TextField
+                name="longestHours"
+                label="users.longest"
+                type="number"
+                value={String(times.longestHours)}
+                most={3}
+              />
               <Button type="submit" disabled={busy}>
                 {say("users.save")}
               </Button>

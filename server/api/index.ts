@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto"
+import { identifier } from "core/identifier/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import express, { type NextFunction, type Request, type Response, type Router } from "express"
 import type { Knex } from "knex"
@@ -54,7 +55,7 @@ export function api(db: Knex): Router {
   router.get(
     "/orders/:number",
     handle(db, "orders.read", 0, (context, caller, request) =>
-      readOrder(context, caller, String(request.params.number)),
+      readOrder(context, caller, identifier(String(request.params.number))),
     ),
   )
   router.use((_request, response) => {
@@ -190,7 +191,7 @@ const sendOrders = ({ db, bytes }: Asked, caller: Caller, request: Request): Pro
 
 const cancelOrder = ({ db, bytes }: Asked, caller: Caller, request: Request): Promise<Answer> =>
   once({ db, bytes }, caller, request, async () => {
-    const number = String(request.params.number)
+    const number = identifier(String(request.params.number))
     const row = await orderOf(db, caller, number)
     if (!row) return refuse(404, "No order of this number was sent with a token for this warehouse.")
     const now = await businessNow(db)

@@ -31,3 +31,12 @@ export function databaseFault(error: unknown): DatabaseFault | null {
   if (name === "KnexTimeoutError" || awayNumbers.has(errno ?? 0) || away.has(code ?? "")) return "away"
   return null
 }
+
+/**
+ * What went wrong, for a person to see: the database's code, since its message holds the statement with its values; else
+ * the error's own message.
+ */
+export function troubleOf(error: unknown): string {
+  const { code, errno } = (error ?? {}) as { code?: string; errno?: number }
+  return (errno !== undefined && code ? code : error instanceof Error ? error.message : String(error)).slice(0, 300)
+}

@@ -1,8 +1,8 @@
 import { tidyPostalCode } from "core/address/index.ts"
-import { identifier } from "core/identifier/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { OrderRow, Reference } from "../formats/orderRow.ts"
+import { customerNamed } from "../setup/customerNamed.ts"
 
 /** A line of an order as its source sent it, in base units. */
 export interface ContentLine {
@@ -70,25 +70,6 @@ export async function contentOf(
     lines: await linesOf(trx, rows),
     references: referencesOf(rows),
   }
-}
-
-/**
- * The customer that a text names: by code, byte by byte, or by name; a name that is written otherwise than ours is taken
- * where it can only be one (`elk run taproom`), and never for one of two that differ by a letter's case or accent.
- */
-export async function customerNamed(trx: Knex, text: string): Promise<{ id: number; name: string } | undefined> {
-  const code = identifier(text)
-  const found: { id: number; code: string; name: string }[] = await trx("customer")
-    .where({ code })
-    .orWhere({ name: text })
-    .orderBy("id")
-    .limit(50)
-    .select("id", "code", "name")
-  return (
-    found.find((one) => one.code === code) ??
-    found.find((one) => one.name === text) ??
-    (found.length === 1 ? found[0] : undefined)
-  )
 }
 
 /** A kind that the source says; "unknown" says nothing. */

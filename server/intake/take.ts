@@ -4,7 +4,7 @@ import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { databaseFault } from "../db/faults.ts"
+import { databaseFault, troubleOf } from "../db/faults.ts"
 import type { OrderRow, ReadRow } from "../formats/orderRow.ts"
 import { enqueue } from "../jobs/queue.ts"
 import { freeStock } from "../orders/allocation.ts"
@@ -130,7 +130,7 @@ async function takeAndNote(
  */
 async function setAside(context: Context, intakeId: number, position: number, error: unknown): Promise<void> {
   const { db, actor } = context
-  const by = { userId: actor.userId, name: actor.name, role: actor.role, warehouseId: actor.warehouseId }
+  const by = plainActor(actor)
   await inTransaction(db, async (trx) => {
     const noted = await trx("intake_order")
       .where({ intake_id: intakeId, position })
@@ -143,13 +143,11 @@ async function setAside(context: Context, intakeId: number, position: number, er
   })
 }
 
+/** Who acts, as it is kept with a job. */
+const plainActor = ({ userId, name, role, warehouseId }: Actor): Actor => ({ userId, name, role, warehouseId })
+
 /** Real time before an order that was set aside is tried again. */
 const asideMs = 20_000
-
-const troubleOf = (error: unknown): string => {
-  const { code } = error as { code?: string }
-  return (code ?? (error as Error).message ?? "unknown").slice(0, 300)
-}
 
 /** An order that was set aside, taken in alone. Throws to be tried again. */
 export async function takeAside(
@@ -178,7 +176,7 @@ export async function takeAside(
     })
   } catch (error) {
     await db("intake_order")
-      .where(at)
+      .where({ ...at, fate: "aside" })
       .update({ trouble: troubleOf(error) })
     throw error
   }
@@ -206,7 +204,7 @@ export async function startTaking(context: Context, intakeId: number): Promise<b
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
   if (!file || file.taken_at) return true
   if (file.order_count <= atOnce) return takeIn(context, intakeId)
-  const by = { userId: actor.userId, name: actor.name, role: actor.role, warehouseId: actor.warehouseId }
+  const by = plainActor(actor)
   await inTransaction(db, async (trx) => {
     await trx("intake_file").where({ id: intakeId, state: "read" }).update({ state: "taking" })
     await enqueue(trx, "intake.take", `intake.take:${intakeId}:0`, { intakeId, part: 0, by })

@@ -1,3 +1,4 @@
+import { identifier } from "core/identifier/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
 import { type Context, require } from "../accounts/index.ts"
@@ -147,10 +148,16 @@ export async function takeDraft(
   const { lines, quote, ...head } = found.content
   if (found.takenAs) return accepted({ bench: found.takenAs, quote })
   if (lines.length === 0) return refused(reason("draft.no-lines"))
-  const number = head.order_number.trim() || `T-${id.slice(0, 8).toUpperCase()}`
+  const typed = identifier(head.order_number)
+  const number = typed || `T-${id.slice(0, 8).toUpperCase()}`
   const source = await db("order_source").where({ code: "typed" }).first("id", "name")
-  if (head.order_number.trim()) {
-    const twin = await db("sales_order").where({ source_id: source.id, source_number: number }).first("bench_number")
+  if (typed) {
+    const twin = await db("sales_order")
+      .where({ source_id: source.id, source_number: number })
+      .first("bench_number", "warehouse_id", "came_to_id")
+    // whose order it is at another warehouse is not told here
+    if (twin && (twin.came_to_id ?? twin.warehouse_id) !== context.actor.warehouseId)
+      return refused(reason("draft.number-elsewhere", { number }))
     if (twin) return refused(reason("draft.number-taken", { number, bench: twin.bench_number }))
   }
   const rows = lines.map((line, index) => readRow({ ...head, ...line, order_number: number }, index + 1))

@@ -2,7 +2,7 @@ import type { Knex } from "knex"
 import type { Logger } from "pino"
 import { businessNow, noteClock } from "../clock/index.ts"
 import { clearUp, keepDay } from "../day/keep.ts"
-import { databaseFault } from "../db/faults.ts"
+import { databaseFault, troubleOf } from "../db/faults.ts"
 import { watchFolder } from "../intake/folder.ts"
 import { pullOrders } from "../intake/pull.ts"
 import { takeAside, takePart } from "../intake/take.ts"
@@ -86,7 +86,7 @@ export async function workOnce(
     else log?.warn(told, "job not done: its lease was lost")
   } catch (error) {
     log?.warn({ ...told, err: error }, "job failed")
-    await untilBack(leaseMs, () => fail(db, job, (error as Error).message))
+    await untilBack(leaseMs, () => fail(db, job, troubleOf(error)))
   } finally {
     clearInterval(holding)
   }

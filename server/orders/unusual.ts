@@ -2,8 +2,8 @@ import { historyFrom, type KnownQuantities, noticedFrom } from "core/orders/inde
 import type { Knex } from "knex"
 
 /**
- * What is known of the quantities of some lines' items, by item: the largest lines of other orders that were not
- * cancelled and that nobody doubts, and the most that ever lay in stock.
+ * What is known of the quantities of some lines' items, by item: the largest lines of earlier orders that were
+ * not cancelled and that nobody doubts, and the most that ever lay in stock.
  *
  * @param lines with the item's own columns; only a line that may be unusual costs a query of its own
  */
@@ -34,14 +34,14 @@ export async function knownQuantities(
 async function largestLine(trx: Knex, orderId: number, itemId: number): Promise<number | null> {
   const some = await trx("order_line")
     .where({ item_id: itemId })
-    .whereNot({ order_id: orderId })
+    .where("order_id", "<", orderId)
     .limit(historyFrom)
     .pluck("id")
   if (some.length < historyFrom) return null
   const row = await trx("order_line as l")
     .join("sales_order as o", "o.id", "l.order_id")
     .where("l.item_id", itemId)
-    .whereNot("l.order_id", orderId)
+    .where("l.order_id", "<", orderId)
     .whereNull("o.cancelled_at")
     .whereNotExists(
       trx("order_stop as s").whereRaw("s.order_id = l.order_id").where("s.code", "like", "stop.quantity-%"),

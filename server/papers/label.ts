@@ -71,7 +71,9 @@ export function labelMisfits(warehouse: Warehouse, shipment: Shipment, carriage:
   if (!one) return []
   const model = labelModel(warehouse, shipment, one, carriage, given, "2026-11-24")
   // what the invoice and the bill of lading say of the goods; they are made when there is no way back
-  const goods = notPrintable(shipment.lines.map((line) => line.description))
+  const named =
+    shipment.shipTo.country !== warehouse.country || shipment.packages.some((pack) => pack.kind === "pallet")
+  const goods = named ? notPrintable(shipment.lines.map((line) => line.description)) : []
   try {
     drawLabel(model, new Date(0))
     return goods

@@ -92,6 +92,8 @@ test("an administrator adds a user and a token; the order sent with it shows in 
   await expect(page.getByRole("row", { name: /Nils Aas/ })).toContainText("clerk")
   const nils = await another(browser, "nils", "barley by the bay")
   // everybody changes his own, and goes on where he is
+  const elsewhere = await another(browser, "nils", "barley by the bay")
+  await elsewhere.goto(`${url()}/orders?find=yeast`)
   await nils.getByRole("link", { name: "Nils Aas, your account" }).click()
   await nils.getByLabel("Current password").fill("wrong")
   await nils.getByLabel("New password", { exact: true }).fill("oats by the shore")
@@ -101,6 +103,13 @@ test("an administrator adds a user and a token; the order sent with it shows in 
   await nils.getByLabel("Current password").fill("barley by the bay")
   await nils.getByRole("button", { name: "Change password", exact: true }).click()
   await expect(nils.getByRole("status").first()).toContainText("Other browsers are signed out")
+  // the other one is asked to sign in, by itself, and comes back to where it was
+  await expect(elsewhere).toHaveURL(/\/sign-in\?to=%2Forders%3Ffind%3Dyeast/)
+  await elsewhere.getByLabel("User name").fill("nils")
+  await elsewhere.getByLabel("Password").fill("oats by the shore")
+  await elsewhere.getByRole("button", { name: "Sign in", exact: true }).click()
+  await expect(elsewhere).toHaveURL(/\/orders\?find=yeast/)
+  await elsewhere.close()
   await nils.close()
   await (await another(browser, "nils", "oats by the shore")).close()
 

@@ -135,7 +135,6 @@ test("every address refuses what is too much, at once and in words, and goes on"
     ]
     for (const [name, headers, parts] of bodies) {
       const { status, text } = await send("POST", path, { cookie, ...headers }, parts)
-      // the tariff's editor takes a larger form; what can't be read of it is refused there
       if (status !== 413 && status !== 415) strange.push(`${path} ${name}: ${status}`)
       if (/a=&a=&|\[b\]/.test(text)) strange.push(`${path} ${name}: says it back`)
     }

@@ -94,6 +94,10 @@ describe("numbers that differ by case or accent are two", () => {
     expect(told.map((one) => one.status)).toEqual([201, 201])
     expect(await cities("xY-1", "Xy-1")).toEqual(["xY-1 Denver", "Xy-1 Boulder"])
     expect((await call(shop, "GET", "/orders/XY-1")).status).toBe(404)
+    // by the same normalisation by which it was written down
+    expect((await call(shop, "GET", `/orders/${encodeURIComponent("\u200bxY-1\u00a0")}`)).body.bench).toBe(
+      told[0]?.body.bench,
+    )
   })
   it("in a source that is asked, which goes on after them", async () => {
     const id = (await bench.db("order_source").where({ code: "shop" }).first("id")).id
@@ -275,7 +279,8 @@ describe("the API, each of its routes", () => {
             ]
       for (const [name, body, statuses] of bodies) {
         const answer = await call(shop, route.method, route.at, body)
-        if (route.at.endsWith("cancellation")) continue
+        // a cancellation has no body: what is not too large for it is not read, and the order is not this token's
+        if (route.at.endsWith("cancellation") && name !== "10 MB") statuses.push(404)
         expect([name, statuses.includes(answer.status), answer.status]).toEqual([name, true, answer.status])
         expect(JSON.stringify(answer.body).length).toBeLessThan(20_000)
         expect(JSON.stringify(answer.body).match(/secret/g)?.length ?? 0).toBeLessThan(30)
