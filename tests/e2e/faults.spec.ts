@@ -45,7 +45,7 @@ test("by mouse alone: packing, weight and size for this shipment, another servic
   await page.goto(`${url()}/papers`)
   await expect(page.locator(".jobs")).toContainText("printing")
   await fault(request, printer(), null)
-  await page.locator(".jobs").getByRole("button", { name: "Send now" }).first().click()
+  await page.locator(".jobs").getByRole("button", { name: "Try again" }).first().click()
   await expect(page.getByText("Everything got through.")).toBeVisible()
   await expect(page.getByRole("row", { name: /48240-1/ })).toContainText("printed")
 })
