@@ -2,6 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { localDate } from "core/calendar/index.ts"
 import { data, Form, Link, redirect, useSearchParams } from "react-router"
 import { FileRefused } from "server/formats/orderRow.ts"
+import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { importDeliveries } from "server/rating/onTime.ts"
 import { importTariff, versionRows } from "server/rating/versions.ts"
@@ -43,11 +44,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
       try {
         const outcome = await readUpload(request, async (file, _name, values) => {
-          let text = ""
-          for await (const part of file) {
-            text += String(part)
-            if (text.length > largest) throw new FileRefused({ code: "file.too-large", values: { limit: "4 MB" } })
-          }
+          const text = await wholeText(file, largest)
           if (values.kind === "deliveries") return importDeliveries(work, text)
           const code = String(values.carrier ?? "")
           const imported = await importTariff(work, code, text)

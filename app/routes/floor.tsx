@@ -6,6 +6,7 @@ import { binColumns, importBins } from "server/floor/binsCsv.ts"
 import { floorOf, putPlan } from "server/floor/index.ts"
 import { cartForm, itemSteps, saveCart, saveSteps, warehouseSteps } from "server/floor/settings.ts"
 import { FileRefused } from "server/formats/orderRow.ts"
+import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { carts } from "server/picking/runs.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
@@ -65,11 +66,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         const outcome = await readUpload(request, async (file, name, values) => {
           const version = Number(values.version)
           if (/\.csv$/i.test(name)) return importBins(work, version, file)
-          let text = ""
-          for await (const part of file) {
-            text += String(part)
-            if (text.length > largest) throw new FileRefused(reason("file.too-large", { limit: "8 MB" }))
-          }
+          const text = await wholeText(file, largest)
           try {
             return putPlan(work, version, JSON.parse(text))
           } catch (error) {

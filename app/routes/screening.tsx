@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { Form, useNavigation } from "react-router"
-import { FileRefused } from "server/formats/orderRow.ts"
-import { textOf } from "server/formats/text.ts"
+import { FileRefused, limits } from "server/formats/orderRow.ts"
+import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { putScreeningList, screeningLists } from "server/screening/lists.ts"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
@@ -32,8 +32,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     allow(work, "screening.manage")
     try {
       return await readUpload(request, async (file, _name, values) => {
-        let csv = ""
-        for await (const text of textOf(file)) csv += text
+        const csv = await wholeText(file, limits.bytes)
         const outcome = await putScreeningList(work, values.list ?? "", csv)
         return outcome.ok
           ? done(say("screening.put", { list: values.list ?? "", n: outcome.value.entries }))

@@ -4,6 +4,7 @@ import { type Tariff, tariffTables, tariffText, withTable } from "core/tariff/in
 import { useEffect, useMemo, useState } from "react"
 import { data, Form, Link, redirect, useNavigation } from "react-router"
 import { FileRefused } from "server/formats/orderRow.ts"
+import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { tryOnLastMonth } from "server/rating/pastShipments.ts"
 import type { Trial } from "server/rating/trial.ts"
@@ -44,12 +45,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
       try {
         return await readUpload(request, async (file, _name, values) => {
-          let text = ""
-          for await (const part of file) {
-            text += String(part)
-            if (text.length > largest) throw new FileRefused({ code: "file.too-large", values: { limit: "1" } })
-          }
-          return takeTable(work, params.code, number, values.table ?? "", text)
+          return takeTable(work, params.code, number, values.table ?? "", await wholeText(file, largest))
         })
       } catch (error) {
         if (error instanceof FileRefused) return refusal(sayReason(error.reason))

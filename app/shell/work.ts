@@ -33,9 +33,14 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
   }
 }
 
-/** Whether a request comes of something that a person did; pages read themselves again when others change something. */
-const showsPerson = (request: Request): boolean =>
-  request.method !== "GET" || !new URL(request.url).pathname.endsWith(".data")
+/**
+ * Whether a request comes of something that a person did. Pages read themselves again when others change something, and
+ * browsers open a stream again that a proxy cut.
+ */
+function showsPerson(request: Request): boolean {
+  const path = new URL(request.url).pathname
+  return request.method !== "GET" || !(path.endsWith(".data") || path === "/live")
+}
 
 const days = new WeakMap<Work, Promise<DayView>>()
 

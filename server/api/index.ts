@@ -115,7 +115,9 @@ const handle =
     const tooLarge = refuse(413, `The body is larger than ${most / 1024 / 1024} MB. Send less at once.`)
     if (declared(request) > most) return turnDown(most === 0 ? refuse(400, "A GET takes no body.") : tooLarge)
     if (request.headers["content-encoding"]) return turnDown(refuse(415, "Send the body as it is, not compressed."))
-    const bytes = hasBody(request) ? await collect(request, most, sendingMs.form) : Buffer.alloc(0)
+    const bytes = hasBody(request)
+      ? await collect(request, most, most > maxBody ? sendingMs.bulk : sendingMs.form)
+      : Buffer.alloc(0)
     if ("status" in bytes)
       return turnDown(
         bytes.status === 413 ? tooLarge : refuse(bytes.status, "The body took too long to arrive. Send it again."),

@@ -52,6 +52,16 @@ export async function* textOf(
   if (end) yield end
 }
 
+/** A small text file as a whole. Throws FileRefused as `textOf` does, and for more than `most` signs. */
+export async function wholeText(source: Readable, most: number): Promise<string> {
+  let text = ""
+  for await (const part of textOf(source)) {
+    text += part
+    if (text.length > most) throw new FileRefused(reason("file.too-large", { limit: Math.floor(most / 1_000_000) }))
+  }
+  return text
+}
+
 function sniffedEncoding(head: Buffer): Exclude<Encoding, "auto"> {
   const [a, b, c, d] = [...head.subarray(0, 4)] as [number, number, number, number]
   if (a === 0xff && b === 0xfe) return "utf-16le"

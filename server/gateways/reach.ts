@@ -1,5 +1,6 @@
 import { lookup as systemLookup } from "node:dns"
 import { BlockList, isIP, type LookupFunction } from "node:net"
+import ipaddr from "ipaddr.js"
 import { Agent, fetch } from "undici"
 
 /** An address that is not reached: not http(s), or within our own walls and not on the list of what may be. */
@@ -70,17 +71,12 @@ function allowed(): readonly Allowed[] {
 
 /** Whether a resolved address may be reached at a port. An IPv4 address written as IPv6 counts as what it is. */
 export function mayReach(address: string, port: number): boolean {
-  const mapped = /^::ffff:(?:(\d+\.\d+\.\d+\.\d+)|([0-9a-f]{1,4}):([0-9a-f]{1,4}))$/i.exec(address)
-  const plain = mapped
-    ? (mapped[1] ?? fourParts(Number.parseInt(mapped[2] as string, 16), Number.parseInt(mapped[3] as string, 16)))
-    : address
-  const family = isIP(plain) === 6 ? "ipv6" : "ipv4"
-  if (isIP(plain) === 0) return false
+  if (isIP(address) === 0) return false
+  const at = ipaddr.process(address)
+  const [plain, family] = [at.toString(), at.kind()]
   if (!within.check(plain, family)) return true
   return allowed().some((one) => (one.port === null || one.port === port) && one.list.check(plain, family))
 }
-
-const fourParts = (high: number, low: number): string => [high >> 8, high & 255, low >> 8, low & 255].join(".")
 
 /** Looks a name up and lets through only addresses that may be reached, at the moment of connecting. */
 const guarded =

@@ -44,8 +44,8 @@ const routes: Readonly<Record<string, BodyLimit>> = {
 export const nameBytes = 200
 export const nameDepth = 4
 
-/** Real time within which a form must be here, and an upload; and how long an upload may send nothing. */
-export const sendingMs = { form: 15_000, file: 300_000, silence: 20_000 }
+/** Real time within which a form must be here, many orders of one call, and an upload; and how long it may be silent. */
+export const sendingMs = { form: 15_000, bulk: 60_000, file: 300_000, silence: 20_000 }
 
 /**
  * What the route of a path may be sent. Paths are matched as the router matches them, with the `.data` of its own

@@ -1,3 +1,4 @@
+import ipaddr from "ipaddr.js"
 import type { Knex } from "knex"
 import { RateLimiterMySQL, type RateLimiterRes } from "rate-limiter-flexible"
 import { tokenHash } from "../accounts/index.ts"
@@ -45,14 +46,26 @@ function limitersOf(db: Knex): Record<Limit, RateLimiterMySQL> {
   return made
 }
 
+/**
+ * Where a try comes from: an IPv4 address, also one that is written as IPv6, or the /64 network of an IPv6 address, which
+ * is one site's and has more addresses than could be counted (RFC 6177, RFC 7421).
+ */
+export function siteOf(address: string): string {
+  if (!ipaddr.isValid(address)) return address
+  const at = ipaddr.process(address)
+  if (at.kind() === "ipv4") return at.toString()
+  return `${new ipaddr.IPv6([...(at as ipaddr.IPv6).parts.slice(0, 4), 0, 0, 0, 0])}/64`
+}
+
 /** The counters that a try falls under, with their keys. */
 async function countersOf(db: Knex, { username, address, device }: SignInTry): Promise<[Limit, string][]> {
   const account = username.toLowerCase().slice(0, 40)
+  const site = siteOf(address)
   if (device && (await knowsDevice(db, username, device))) return [["device", `${account} ${tokenHash(device)}`]]
   return [
-    ["pair", `${address} ${account}`],
+    ["pair", `${site} ${account}`],
     ["account", account],
-    ["address", address],
+    ["address", site],
   ]
 }
 

@@ -183,7 +183,7 @@ export async function takeAside(
   await announce(db, { warehouseId: by.warehouseId })
 }
 
-/** Tries all orders of an intake that were set aside again, now. Answers how many there were. */
+/** Tries orders of an intake that were set aside again, now, as many as a request takes. Answers how many. */
 export async function retryAside(context: Context, intakeId: number): Promise<number> {
   const { db, actor, now } = context
   require(actor, "orders.work")
@@ -191,7 +191,7 @@ export async function retryAside(context: Context, intakeId: number): Promise<nu
     .join("intake_file as f", "f.id", "i.intake_id")
     .where({ "f.id": intakeId, "f.warehouse_id": actor.warehouseId, "i.fate": "aside" })
     .orderBy("i.position")
-    .limit(200)
+    .limit(atOnce)
     .pluck("i.position")
   for (const position of own) await takeAside(db, { intakeId, position, by: actor }, now).catch(() => undefined)
   return own.length

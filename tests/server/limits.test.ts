@@ -11,7 +11,7 @@ import { sendRaw } from "../rawRequest.ts"
 let server: Server
 let port = 0
 let reached: number[] = []
-const times = { form: 600, file: 3_000, silence: 600 }
+const times = { form: 600, bulk: 600, file: 3_000, silence: 600 }
 beforeAll(async () => {
   const app = express()
   app.use(limitBody({ signedIn: async (request) => request.headers.cookie === "known", times }))

@@ -11,7 +11,7 @@ import {
 } from "server/accounts/sessions.ts"
 import { addUser, changeUser } from "server/accounts/users.ts"
 import { frameContext, workContext } from "server/http/context.ts"
-import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
+import { countSignIn, forgetSignIns, siteOf } from "server/http/signInLimit.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { requireActor } from "../../app/shell/work.ts"
 import { as, type Bench, codes, openBench, value } from "./bench.ts"
@@ -89,7 +89,8 @@ describe("a session", () => {
       await comes("POST", "/orders.data"),
       await comes("POST", "/active"),
       await comes("GET", "/orders.data"),
-    ]).toEqual([true, true, true, false])
+      await comes("GET", "/live?order=7"),
+    ]).toEqual([true, true, true, false, false])
   })
   it("takes its streams with it", async () => {
     await newcomer("stream")
@@ -145,6 +146,18 @@ describe("trying passwords", () => {
     // a browser that is known is for its own account, and is limited too
     expect(await tries(1, { ...here, username: "eve1", device })).toBe(0)
     expect(await tries(30, { ...here, device })).toBe(9)
+  })
+  it("counts a site of IPv6 as one, however many addresses it has, and IPv4 as itself", async () => {
+    // 2001:db8::/32 is for documentation (RFC 3849)
+    expect(siteOf("2001:db8:1:2:3:4:5:6")).toBe("2001:db8:1:2::/64")
+    expect(siteOf("2001:db8:1:2::9")).toBe("2001:db8:1:2::/64")
+    expect(siteOf("2001:db8:1:3::9")).toBe("2001:db8:1:3::/64")
+    expect(siteOf("::ffff:10.6.0.1")).toBe("10.6.0.1")
+    expect(siteOf("account")).toBe("account")
+    let taken = 0
+    for (let at = 1; at <= 30; at += 1)
+      taken += await tries(5, { username: `fay${at}`, address: `2001:db8:1:2::${at.toString(16)}`, device: null })
+    expect(taken).toBe(100)
   })
   it("is not what a shift does that signs in at eight", async () => {
     let wait: number | null = null

@@ -1,0 +1,31 @@
+import { Readable } from "node:stream"
+import { describe, expect, it } from "vitest"
+import { FileRefused } from "./orderRow.ts"
+import { wholeText } from "./text.ts"
+
+const refusal = (most: number, ...parts: Buffer[]) =>
+  wholeText(Readable.from(parts), most).then(
+    () => "read",
+    (error: unknown) => (error instanceof FileRefused ? error.reason : error),
+  )
+
+describe("a small text file", () => {
+  it("is whole though a sign comes in two parts", async () => {
+    // é is C3 A9 in UTF-8, and 桶 is E6 A1 B6 (RFC 3629)
+    const bytes = Buffer.from('{"name":"Brasserie Élan, 桶"}')
+    for (let cut = 1; cut < bytes.length; cut += 1)
+      expect(await wholeText(Readable.from([bytes.subarray(0, cut), bytes.subarray(cut)]), 100)).toBe(
+        '{"name":"Brasserie Élan, 桶"}',
+      )
+  })
+  it("is refused when it is too large, and the limit is said in figures", async () => {
+    expect(await refusal(2_000_000, Buffer.alloc(2_000_001, "x"))).toEqual({
+      code: "file.too-large",
+      values: { limit: "2" },
+    })
+    expect(await refusal(2_000_000, Buffer.alloc(2_000_000, "x"))).toBe("read")
+  })
+  it("is refused when it is no UTF-8", async () => {
+    expect(await refusal(100, Buffer.from([0x61, 0x62, 0x63, 0x64, 0xff]))).toMatchObject({ code: "file.not-utf-8" })
+  })
+})
