@@ -16,6 +16,8 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
   const actor = token ? await actorOf(db, token) : null
   if (!actor) {
     const url = new URL(request.url)
+    // which routes the page's own request read is nothing to come back to
+    url.searchParams.delete("_routes")
     throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname.replace(/\.data$/, "") + url.search)}`)
   }
   if (token && showsPerson(request)) await noteSeen(db, token)

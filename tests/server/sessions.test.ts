@@ -92,6 +92,21 @@ describe("a session", () => {
       await comes("GET", "/live?order=7"),
     ]).toEqual([true, true, true, false, false])
   })
+  it("that is over leads to the sign-in, and back to the page as it was", async () => {
+    const leads = async (path: string) => {
+      const context = new RouterContextProvider()
+      context.set(frameContext, { db: bench.db } as never)
+      const request = new Request(`http://varnok.test${path}`)
+      const answer = await Promise.resolve(
+        requireActor({ request, context, params: {} } as never, async () => new Response()),
+      ).catch((thrown: unknown) => thrown)
+      return (answer as Response).headers.get("location")
+    }
+    expect(await leads("/orders?find=yeast")).toBe("/sign-in?to=%2Forders%3Ffind%3Dyeast")
+    expect(await leads("/orders.data?find=yeast&_routes=shell%2Croutes%2Forders")).toBe(
+      "/sign-in?to=%2Forders%3Ffind%3Dyeast",
+    )
+  })
   it("takes its streams with it", async () => {
     await newcomer("stream")
     const { token } = await signedIn("stream")
