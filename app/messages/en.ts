@@ -355,6 +355,7 @@ export const en = {
   "ship.left": "left",
   "ship.promised": "promised",
   "ship.door-in": "door {door} in {time}",
+  "ship.door-on": "door {door}, {day}, {time}",
   "ship.no-door": "no truck yet",
   "ship.cartons": "{n} cartons",
   "ship.carton": "1 carton",

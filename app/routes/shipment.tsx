@@ -12,6 +12,7 @@ import { DragGoods, LineGrip } from "../screens/DragGoods.tsx"
 import { ledgerWays } from "../screens/ledger.ts"
 import { MarksShown } from "../screens/Marks.tsx"
 import { inWords, meaning } from "../screens/packingMeaning.ts"
+import { ShipDate } from "../screens/ShipDate.tsx"
 import { ShipmentRates } from "../screens/ShipmentRates.tsx"
 import { Suggested, suggestedFields } from "../screens/Suggested.tsx"
 import { cheapest, fastest } from "../screens/serviceChoice.ts"
@@ -53,6 +54,22 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
     if (!order) throw data(null, { status: 404 })
     return shipmentAction(work, order.id, form)
   })
+}
+
+/** The truck that it leaves with: by the hours left today, by day and time later on. */
+function leavesInWords(
+  leaves: { readonly door: string; readonly onDate: string; readonly cutOff: Date; readonly closed: boolean } | null,
+  now: Date,
+  today: string,
+  zone: string,
+): string {
+  if (!leaves) return say("ship.no-door")
+  if (leaves.closed) return say("stage.gone")
+  if (leaves.onDate !== today)
+    return say("ship.door-on", { door: leaves.door, day: shortDay(leaves.onDate), time: clock(leaves.cutOff, zone) })
+  const until = Math.max(0, Math.floor((leaves.cutOff.getTime() - now.getTime()) / 60_000))
+  const time = until < 60 ? `${until} min` : `${Math.floor(until / 60)} h ${String(until % 60).padStart(2, "0")}`
+  return say("ship.door-in", { door: leaves.door, time })
 }
 
 /** The packages of a shipment with pallets, in words. */
@@ -115,7 +132,11 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           words: sayReason(view.trouble),
         }
   const left = view.lines.reduce((sum, line) => sum + line.picked - line.packed, 0)
-  const until = view.collection ? Math.floor((view.collection.cutOff.getTime() - now.getTime()) / 60_000) : 0
+  // the truck that the label will be bought for; once it is bought, its own
+  const leaves =
+    view.state === "open" && chosen?.cutOff && chosen.door
+      ? { door: chosen.door, onDate: chosen.leaves ?? today, cutOff: chosen.cutOff, closed: false }
+      : view.collection
   /** Single keys of the numeric pad: `.` weighs what is in hand, `*` takes the suggestion, `+` looks into the carton, `-` chooses the cheapest service and `/` the fastest. */
   const benchKeys = () => {
     const keys: Record<string, () => void> = {}
@@ -135,7 +156,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   }
   return (
     <Screen
-      ribbon={{ order: view.orderId, door: view.collection?.door }}
+      ribbon={{ order: view.orderId, door: leaves?.door }}
       name="shipment"
       sill={{
         plate:
@@ -186,20 +207,9 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           <p className="order-promise">
             {view.promisedOn ? say("ship.promised") : say("order.no-promise")}{" "}
             <b>{view.promisedOn ? shortDay(view.promisedOn) : ""}</b>
-            <span>
-              {view.collection
-                ? view.collection.closed
-                  ? say("stage.gone")
-                  : say("ship.door-in", {
-                      door: view.collection.door,
-                      time:
-                        until < 60
-                          ? `${until} min`
-                          : `${Math.floor(until / 60)} h ${String(until % 60).padStart(2, "0")}`,
-                    })
-                : say("ship.no-door")}
-            </span>
+            <span>{leavesInWords(leaves, now, today, zone)}</span>
           </p>
+          <ShipDate view={view} onDate={leaves?.onDate ?? null} />
           <People names={people} />
           {view.members.length > 1 ? (
             <p className="joined">

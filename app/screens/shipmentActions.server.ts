@@ -2,6 +2,7 @@ import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { redirect } from "react-router"
 import type { Work } from "server/http/context.ts"
+import { setShipDate } from "server/orders/shipDate.ts"
 import { shipWhatIsPacked, splitShipment } from "server/packing/apart.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
 import {
@@ -146,6 +147,10 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       return told(await takeApart(work, orderId))
     case "stand-on":
       return told(await standOn(work, orderId, number, Number(text("pallet")) || null))
+    case "ship-date": {
+      const outcome = await setShipDate(work, orderId, text("day") || null)
+      return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
+    }
     case "charge":
       return told(await setCharged(work, orderId, text("amount").replace(",", "."), text("why"), key))
     case "ask-option":

@@ -1,5 +1,6 @@
 import { addressLines } from "core/address/index.ts"
 import { showSscc } from "core/barcodes/index.ts"
+import { localDate } from "core/calendar/index.ts"
 import { buildPallets, fitsInside, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
 import { nextStop } from "core/picking/index.ts"
 import { said } from "core/rules/index.ts"
@@ -8,6 +9,8 @@ import { may } from "server/accounts/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaries, summaryByBench } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
+import { plannedRows } from "server/orders/plannedRows.ts"
+import { shipDays } from "server/orders/shipDate.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
 import { scalesOf } from "server/packing/scales.ts"
 import {
@@ -21,7 +24,7 @@ import {
 import { loadsOf, plannedStill, suggestionInput } from "server/packing/suggestion.ts"
 import { packagingStock } from "server/packing/used.ts"
 import { pickStops } from "server/picking/index.ts"
-import { collectionById } from "server/setup/collections.ts"
+import { collectionById, openCollections } from "server/setup/collections.ts"
 import { offersFor, type Rated } from "server/shipping/buy.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
@@ -32,6 +35,7 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
   const order = await summaryByBench(db, warehouse, bench)
   if (!order) return null
   const shipment = await shipmentOrDraft(db, order.id)
+  const rows = (await plannedRows(db, shipment?.orderId ?? order.id)).order
   const types = await packagingTypes(db)
   const rated: Rated | null =
     shipment?.packages.some((one) => one.contents.length > 0) && ["open", "buying"].includes(shipment.state)
@@ -113,13 +117,26 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
     place: order.place,
     poNumber: order.poNumber,
     promisedOn: order.promisedOn,
+    shipDate: {
+      /** Set at the bench; else what it follows from: the day that was asked for, or a truck that somebody chose. */
+      chosen: rows.chosen_ship_on as string | null,
+      asked: rows.ship_on as string | null,
+      truck: shipment?.leaving.collectionId ? shipment.leaving.shipOn : null,
+      days: shipDays(await openCollections(db, warehouse.id, now), localDate(now, warehouse.zone)),
+    },
     stage: order.stage,
     members,
     stopped: stopped.flatMap((one) => one.stops),
     toPick: stops.reduce((sum, stop) => sum + stop.quantity - stop.picked, 0),
     nextPick: nextStop(stops)?.bin ?? null,
     collection: collection
-      ? { id: collection.id, door: collection.door, cutOff: collection.cutOff, closed: collection.closedAt !== null }
+      ? {
+          id: collection.id,
+          door: collection.door,
+          onDate: collection.onDate,
+          cutOff: collection.cutOff,
+          closed: collection.closedAt !== null,
+        }
       : null,
     state: shipment?.state ?? "open",
     units,

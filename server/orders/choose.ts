@@ -3,7 +3,7 @@ import type { Knex } from "knex"
 import type { Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { collectionById } from "../setup/collections.ts"
-import { membersOf } from "./joined.ts"
+import { membersOf, touchShipment } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { groundOf, replan, waysOf } from "./plan.ts"
 import { plannedRows } from "./plannedRows.ts"
@@ -33,7 +33,11 @@ export async function chooseCollection(
   const collection = choice.collection ? ground.collections.find((one) => one.id === choice.collection) : null
   if (choice.collection && !collection) return refused(reason("plan.collection-gone"))
   if (collection) {
-    const { ways } = waysOf(ground, { ...order, ship_on: null }, lines)
+    const { ways } = waysOf(
+      ground,
+      { ...order, ship_on: null, chosen_ship_on: null, chosen_collection_id: null },
+      lines,
+    )
     const takes = ways.some(
       (way) =>
         (choice.service === null || way.service.id === choice.service) &&
@@ -46,8 +50,11 @@ export async function chooseCollection(
     .update({
       chosen_collection_id: collection?.id ?? null,
       chosen_service_id: collection ? choice.service : null,
+      // who puts it on a truck says its day with that
+      chosen_ship_on: null,
       version: trx.raw("version + 1"),
     })
+  await touchShipment(trx, orderId)
   const plan = await replan(trx, ground, orderId)
   const leaving = plan.collectionId ? await collectionById(trx, ground.warehouse.id, plan.collectionId) : null
   await record(trx, actor, now, {

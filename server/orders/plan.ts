@@ -19,6 +19,7 @@ import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { estimated } from "./estimate.ts"
 import { leadOf, membersOf, part, shipToKeyOf } from "./joined.ts"
 import { plannedRows } from "./plannedRows.ts"
+import { leavingOf } from "./shipDate.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
 export interface Ground extends RatingGround {
@@ -75,12 +76,12 @@ export function waysOf(
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   lines: readonly any[],
 ): { readonly ways: readonly Way[]; readonly packages: number } {
-  const open = ground.collections.filter((one) => order.ship_on === null || one.onDate >= order.ship_on)
   const asked = askedOf(ground, order, lines)
+  const open = ground.collections.filter((one) => asked.shipOn === null || one.onDate >= asked.shipOn)
   const listed = asked.standing === "pallet" ? asked.pallets.length : asked.parcels.length
   // so much is arranged with a carrier by hand, and no tariff prices it
   if (asked.packages > listed) return { ways: [], packages: Math.min(asked.packages, mostCounted) }
-  const { offers } = compare({ ...ground, collections: open }, asked)
+  const { offers } = compare(ground, asked)
   const ways = offers.flatMap(({ service, rate, collection }): Way[] => {
     if (!rate || !collection) return []
     const arrivals = new Map<LocalDate, LocalDate | null>([[collection.onDate, rate.arrival.date]])
@@ -111,7 +112,7 @@ const mostCounted = 60_000
 
 /** An order that nobody has packed as the engine takes it: in the cartons and on the pallets that it would fill. */
 export function askedOf(
-  { warehouse, packaging, book }: Ground,
+  { warehouse, packaging, book, collections }: Ground,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
   order: any,
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
@@ -129,6 +130,7 @@ export function askedOf(
     shipTo,
     ...goods,
     promisedOn: order.promised_on,
+    ...leavingOf(order, collections),
     dangerous: lines.flatMap((line) => dangerousGood(line) ?? []),
     options: wishes.options,
     value: null,
@@ -173,7 +175,8 @@ export function planOrder(
   const leaving = by
     ? leaveWith(by.departures, by.arrives, order.promised_on, ground.warehouse.leavePolicy)
     : { planned: null, must: null }
-  const fallback = ground.collections.find((one) => order.ship_on === null || one.onDate >= order.ship_on)
+  const { shipOn } = leavingOf(order, ground.collections)
+  const fallback = ground.collections.find((one) => shipOn === null || one.onDate >= shipOn)
   return {
     collectionId: (chosen ?? leaving.planned ?? (ways.length === 0 ? fallback : null))?.id ?? null,
     mustCollectionId: leaving.must?.id ?? null,
@@ -269,7 +272,7 @@ export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): 
     .where("o.warehouse_id", warehouse.id)
     .where((query) => query.whereNull("c.id").orWhereNotNull("c.closed_at").orWhere("c.cut_off", "<=", now))
     .whereNull("o.left_line_at")
-    .where((query) => query.whereNull("o.ship_on").orWhere("o.ship_on", "<=", horizon))
+    .whereRaw("COALESCE(o.chosen_ship_on, o.ship_on, ?) <= ?", [horizon, horizon])
     .pluck("o.id")
   return replanAll(trx, warehouse.id, missed, now)
 }

@@ -52,5 +52,6 @@ export function merged(orders: readonly any[]): any {
     ...orders[0],
     promised_on: days("promised_on").sort()[0] ?? null,
     ship_on: days("ship_on").sort().at(-1) ?? null,
+    chosen_ship_on: days("chosen_ship_on").sort().at(-1) ?? null,
   }
 }

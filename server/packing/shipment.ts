@@ -17,6 +17,8 @@ import { customsOf } from "../goods/customs.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import { membersOf } from "../orders/joined.ts"
 import { type Party, partiesOf } from "../orders/parties.ts"
+import { merged } from "../orders/plannedRows.ts"
+import { type Leaving, leavingBy } from "../orders/shipDate.ts"
 import { allowedServices } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { type CataloguePackaging, contentOf, levelsOf, packagingTypes, sizeOf } from "./catalogue.ts"
@@ -101,6 +103,8 @@ export interface Shipment {
   readonly customerCode: string
   readonly notes: string
   readonly promisedOn: string | null
+  /** The day from which it may leave, and the truck that a person chose. */
+  readonly leaving: Leaving
   readonly shipTo: Address
   /** Who is shown as sender on labels and slips where it is not us, and where the packages return to. */
   readonly sender: Party | null
@@ -172,7 +176,7 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
   const others = await db("sales_order")
     .whereIn("id", members.slice(1))
     .orderBy("id")
-    .select("id", "bench_number", "source_number", "po_number", "promised_on")
+    .select("id", "bench_number", "source_number", "po_number", "promised_on", "ship_on", "chosen_ship_on")
   const joined = (name: "source_number" | "po_number") =>
     [...new Set([order, ...others].map((one) => one[name] as string))].filter(Boolean).join(", ")
   const lineRows = await db("order_line as l")
@@ -302,7 +306,8 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     freightPaid: order.freight_paid,
     chargedByHand: row.charged_by_hand ? parsed<ChargedByHand>(row.charged_by_hand) : null,
     notes: order.notes,
-    promisedOn: [order, ...others].flatMap((one) => one.promised_on ?? []).sort()[0] ?? null,
+    promisedOn: merged([order, ...others]).promised_on,
+    leaving: await leavingBy(db, merged([order, ...others])),
     shipTo: addressOf(order),
     sender: parties.find((one) => one.role === "sender") ?? null,
     returnTo: parties.find((one) => one.role === "return-to") ?? null,

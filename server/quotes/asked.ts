@@ -145,6 +145,8 @@ export async function rateableQuote(
       payer: "shipper",
       account: "",
       dutiesPayer: null,
+      shipOn: null,
+      collectionId: null,
       chosenServiceId: null,
     },
   })

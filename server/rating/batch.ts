@@ -97,20 +97,15 @@ export function compareMany({
   shipments,
 }: {
   readonly ground: PlainGround
-  readonly shipments: readonly {
-    readonly id: number
-    readonly shipOn: string | null
-    readonly rateable: PlainRateable
-  }[]
+  readonly shipments: readonly { readonly id: number; readonly rateable: PlainRateable }[]
 }): BatchAnswer[] {
   const revived: RatingGround = {
     ...ground,
     services: ground.services.map(({ balance, ...one }) => ({ ...one, balance: balance && moneyFrom(balance) })),
   }
   const text = (value: Money) => money(value.amount, value.currency).amount.toFixed(2)
-  return shipments.map(({ id, shipOn, rateable }) => {
-    const collections = revived.collections.filter((one) => shipOn === null || one.onDate >= shipOn)
-    const { offers, preselected } = compare({ ...revived, collections }, rateableOf(rateable))
+  return shipments.map(({ id, rateable }) => {
+    const { offers, preselected } = compare(revived, rateableOf(rateable))
     return {
       id,
       preselected: preselected?.service.code ?? null,

@@ -57,6 +57,10 @@ export interface Rateable {
   /** What they stand as at present. */
   readonly standing: "loose" | "pallet"
   readonly promisedOn: string | null
+  /** The day from which it may leave; null: at once. */
+  readonly shipOn: LocalDate | null
+  /** The collection that a person chose for it: taken before an earlier one of its day. */
+  readonly collectionId: number | null
   readonly dangerous: readonly DangerousGood[]
   readonly options: readonly OptionCode[]
   /** What the goods are worth; null where that is not known. */
@@ -97,7 +101,7 @@ export async function ratingGround(db: Knex, warehouse: Warehouse, now: Date): P
   }
 }
 
-/** Rates a shipment by every service. Each leaves with the service's next truck, whose date is the ship date. */
+/** Rates a shipment by every service. Each leaves with its next truck from the ship date on, whose date is then its own. */
 export const compareServices = async (
   db: Knex,
   warehouse: Warehouse,
@@ -141,6 +145,20 @@ export function requestFor(
   }
 }
 
+/**
+ * The collection that a shipment leaves with by a service: the first one from its ship date on, or the one of that day
+ * that a person chose. Null where none is known.
+ */
+export function collectionFor(
+  collections: readonly Collection[],
+  service: string,
+  { shipOn, collectionId }: Pick<Rateable, "shipOn" | "collectionId">,
+): Collection | null {
+  const takes = collections.filter((one) => one.services.includes(service) && (shipOn === null || one.onDate >= shipOn))
+  const [first] = takes
+  return takes.find((one) => one.id === collectionId && one.onDate === first?.onDate) ?? first ?? null
+}
+
 /** What a service is priced by on the day of a collection, or why it can't be asked at all. */
 function askable(
   { warehouse }: RatingGround,
@@ -164,7 +182,7 @@ function askable(
 /** The comparison itself, from services and collections already read. */
 export function compare(ground: RatingGround, shipment: Rateable): Comparison {
   const answers = ground.services.map((service) => {
-    const next = ground.collections.find((one) => one.services.includes(service.code)) ?? null
+    const next = collectionFor(ground.collections, service.code, shipment)
     const down = service.downUntil !== null && service.downUntil.getTime() > Date.now()
     const { held, collection, refusals } = askable(ground, service, next, shipment)
     const wanted = held ? standingFor(held.terms, shipment.standing) : shipment.standing

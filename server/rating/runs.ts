@@ -13,6 +13,7 @@ import { mostRated } from "../orders/estimate.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { askedOf, type Ground, groundOf } from "../orders/plan.ts"
 import { plannedRowsOf } from "../orders/plannedRows.ts"
+import { leavingBy } from "../orders/shipDate.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
 import { shipmentOf } from "../packing/shipment.ts"
 import { rateable } from "../shipping/goods.ts"
@@ -114,12 +115,14 @@ async function askedOfOrders(db: Knex, ground: Ground, ids: readonly number[]) {
       const shipment = await shipmentOf(db, id)
       const packed = shipment?.packages.some((one) => one.contents.length > 0 || !one.carried.isZero())
       const one =
-        shipment && packed ? rateable(ground.warehouse, shipment, pallet) : askedOf(ground, own.order, own.lines)
+        shipment && packed
+          ? rateable(ground.warehouse, shipment, pallet)
+          : { ...askedOf(ground, own.order, own.lines), ...(await leavingBy(db, own.order)) }
       if ("packages" in one && (one.packages as number) > mostRated) {
         cannot.set(id, reason("quote.too-many", { packages: one.packages as number, most: mostRated }))
         continue
       }
-      asked.push({ id, shipOn: own.order.ship_on as string | null, rateable: plainRateable(one) })
+      asked.push({ id, rateable: plainRateable(one) })
     }
   }
   return { asked, cannot }

@@ -111,6 +111,7 @@ export function rateable(warehouse: Warehouse, shipment: Shipment, pallet: Packa
   return {
     shipTo,
     promisedOn: shipment.promisedOn,
+    ...shipment.leaving,
     // a pallet with goods right on it can't be rated as parcels; one of cartons can, without its pallet
     parcels: packages.filter((one) => one.kind !== "pallet" || one.contents.length > 0).map(rated),
     pallets: built?.ok

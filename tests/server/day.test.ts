@@ -142,6 +142,8 @@ const rateable = (shipTo: Rateable["shipTo"], pounds: number): Rateable => {
     payer: "shipper",
     account: "",
     dutiesPayer: null,
+    shipOn: null,
+    collectionId: null,
     chosenServiceId: null,
   }
 }

@@ -233,6 +233,7 @@ const listed: Readonly<Record<string, Listed>> = {
         "resize",
         "scale",
         "service",
+        "ship-date",
         "split",
         "split-off",
         "stand-on",

@@ -15,6 +15,7 @@ import { bench } from "./0013-bench.ts"
 import { tariffs } from "./0014-tariffs.ts"
 import { quotes } from "./0015-quotes.ts"
 import { defence } from "./0016-defence.ts"
+import { oneAnswer } from "./0017-one-answer.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -34,4 +35,5 @@ export const migrations: readonly Migration[] = [
   tariffs,
   quotes,
   defence,
+  oneAnswer,
 ]

@@ -1,0 +1,37 @@
+import { Button, NativeSelect } from "@chakra-ui/react"
+import { Form } from "react-router"
+import { say } from "../messages/index.ts"
+import { shortDay } from "../shell/format.ts"
+import type { ShipmentView } from "./shipmentView.server.ts"
+
+/** The day on which a shipment leaves, to be changed as long as no label is asked for. */
+export function ShipDate({ view, onDate }: { view: ShipmentView; onDate: string | null }) {
+  const { chosen, asked, truck, days } = view.shipDate
+  if (view.state !== "open" || view.stage === "gone")
+    return onDate ? <p className="ship-date">{say("ship-date.day", { day: shortDay(onDate) })}</p> : null
+  const otherwise = truck
+    ? say("ship-date.truck", { day: shortDay(truck) })
+    : asked
+      ? say("ship-date.asked", { day: shortDay(asked) })
+      : say("ship-date.next")
+  // a day that is gone leaves with the next truck
+  const value = chosen && days.includes(chosen) ? chosen : ""
+  return (
+    <Form method="post" className="ship-date">
+      <input type="hidden" name="intent" value="ship-date" />
+      <label htmlFor="ship-date">{say("ship-date.label")}</label>
+      <NativeSelect.Root width="190px" key={`${value} ${otherwise}`}>
+        <NativeSelect.Field id="ship-date" name="day" defaultValue={value}>
+          <option value="">{otherwise}</option>
+          {days.map((day) => (
+            <option key={day} value={day}>
+              {shortDay(day)}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+      <Button type="submit">{say("ship-date.set")}</Button>
+    </Form>
+  )
+}
