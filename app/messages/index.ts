@@ -45,4 +45,8 @@ export function wordFor(prefix: "option" | "payer" | "charge", code: string | nu
   return word === key ? String(code) : word
 }
 
-export const sayReasons = (reasons: readonly Reason[]): string => reasons.map((reason) => sayReason(reason)).join("; ")
+/** Several reasons, one after another: whole sentences stand by themselves, what is no sentence is joined to the next. */
+export const sayReasons = (reasons: readonly Reason[]): string =>
+  reasons
+    .map((reason) => sayReason(reason))
+    .reduce((text, next) => (text === "" ? next : `${text}${/[.!?…]$/.test(text) ? " " : "; "}${next}`), "")

@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { readings } from "core/scanning/index.ts"
 import { massIn, sumMass } from "core/units/index.ts"
 import { data, Form, Link, redirect } from "react-router"
-import { closeCollection, type DockPackage, dock, leaveBehind, load, takeOff } from "server/dock/index.ts"
+import { closeCollection, type DockPackage, dock, leaveBehind, load, ordersToGo, takeOff } from "server/dock/index.ts"
 import { workContext } from "server/http/context.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { Truck } from "../screens/Truck.tsx"
@@ -44,7 +44,12 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     null
   // a door has its own address, so that it stays in view when it is closed
   if (!params.collection && open) throw redirect(`/dock/${open.id}`)
-  return { doors, openId: open?.id ?? null }
+  return {
+    doors,
+    openId: open?.id ?? null,
+    /** Orders that would miss the open door's truck if it were closed now. */
+    toGo: open && !open.closedAt && work.now < open.cutOff ? await ordersToGo(work.db, work.warehouse.id, open.id) : [],
+  }
 }
 
 const brief = (one: DockPackage) => ({
@@ -58,6 +63,7 @@ const brief = (one: DockPackage) => ({
   lb: massIn(one.weight, "lb").toFixed(1),
   seenAt: one.seenAt,
   seenWhere: one.seenWhere,
+  stopped: one.stopped,
 })
 const pounds = (packages: readonly DockPackage[]) => massIn(sumMass(packages.map((one) => one.weight)), "lb").toFixed(1)
 
@@ -68,7 +74,13 @@ export async function action({ request, context }: Route.ActionArgs) {
   return withRights(async () => {
     switch (form.get("intent")) {
       case "close": {
-        const outcome = await closeCollection(work, collection, Number(form.get("expected")))
+        const outcome = await closeCollection(
+          work,
+          collection,
+          Number(form.get("expected")),
+          // only what was said beside its own button counts
+          form.get("early") === "yes" ? Number(form.get("missing")) : 0,
+        )
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
         return done(
           say("dock.closed-now", { door: String(form.get("door") ?? ""), manifest: outcome.value.manifestNumber }),
@@ -134,7 +146,7 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
       ribbon={{ door: open?.door }}
       name="dock"
       sill={{
-        plate: plateOf(open),
+        plate: plateOf(open, loaderData.toGo.length),
         understand,
         scanFields: { collection: String(open?.id ?? "") },
         said: actionData?.said,
@@ -152,7 +164,7 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
           <SideDoor key={one.id} one={one} zone={zone} />
         ))}
       </div>
-      {open ? <OpenDoor one={open} now={now} zone={zone} /> : null}
+      {open ? <OpenDoor one={open} toGo={loaderData.toGo} now={now} zone={zone} /> : null}
       <div className={doors}>
         {loaderData.doors.slice(index + 1).map((one) => (
           <SideDoor key={one.id} one={one} zone={zone} />
@@ -164,7 +176,17 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
 
 const of = (one: Door, ...states: string[]) => one.packages.filter((pack) => states.includes(pack.state))
 
-function OpenDoor({ one, now, zone }: { one: Door; now: Date; zone: string }) {
+function OpenDoor({
+  one,
+  toGo,
+  now,
+  zone,
+}: {
+  one: Door
+  toGo: readonly { readonly bench: string; readonly customer: string }[]
+  now: Date
+  zone: string
+}) {
   const left = Math.floor((one.cutOff.getTime() - now.getTime()) / 60_000)
   const missing = of(one, "labelled")
   const behind = of(one, "left-behind")
@@ -235,7 +257,7 @@ function OpenDoor({ one, now, zone }: { one: Door; now: Date; zone: string }) {
       </ul>
       <ul className="door-missing">
         {[...missing, ...behind].map((pack) => (
-          <li key={pack.id} className={pack.state === "left-behind" ? "behind" : undefined}>
+          <li key={pack.id} className={pack.state === "left-behind" || pack.stopped ? "behind" : undefined}>
             <b>{pack.name}</b>
             <span>
               {pack.receiver}, {pack.place}
@@ -243,9 +265,10 @@ function OpenDoor({ one, now, zone }: { one: Door; now: Date; zone: string }) {
               {pack.service}, {pack.lb} lb
             </span>
             <span>
+              {pack.stopped ? <b className="ember">{say("dock.stopped")} </b> : null}
               {pack.seenAt ? say("dock.seen", { time: clock(pack.seenAt, zone), where: pack.seenWhere ?? "" }) : ""}
             </span>
-            {one.closedAt || pack.state !== "labelled" ? null : (
+            {one.closedAt || pack.state !== "labelled" || pack.stopped ? null : (
               <Form method="post">
                 <input type="hidden" name="intent" value="by-hand" />
                 <input type="hidden" name="collection" value={one.id} />
@@ -268,14 +291,15 @@ function OpenDoor({ one, now, zone }: { one: Door; now: Date; zone: string }) {
         ))}
       </ul>
       {one.closedAt === null && loaded.length > 0 ? (
-        <details className="door-loaded">
+        <details className="door-loaded" open={loaded.some((pack) => pack.stopped)}>
           <summary>
             {say("dock.loaded-list")} ({loaded.length})
           </summary>
           <ul>
             {loaded.map((pack) => (
               <li key={pack.id}>
-                <b>{pack.name}</b> {pack.receiver}, {pack.place}, {pack.lb} lb
+                <b>{pack.name}</b> {pack.receiver}, {pack.place}, {pack.lb} lb{" "}
+                {pack.stopped ? <b className="ember">{say("dock.stopped")}</b> : null}
                 <Form method="post">
                   <input type="hidden" name="intent" value="take-off" />
                   <input type="hidden" name="collection" value={one.id} />
@@ -288,6 +312,9 @@ function OpenDoor({ one, now, zone }: { one: Door; now: Date; zone: string }) {
             ))}
           </ul>
         </details>
+      ) : null}
+      {one.closedAt === null && toGo.length > 0 && loaded.length > 0 && missing.length === 0 ? (
+        <CloseEarly one={one} toGo={toGo} loaded={loaded.length} zone={zone} />
       ) : null}
       <footer>
         <div>
@@ -313,6 +340,47 @@ function OpenDoor({ one, now, zone }: { one: Door; now: Date; zone: string }) {
         ) : null}
       </footer>
     </section>
+  )
+}
+
+/** Closing before its time while orders are to go: they are named, and it is an act of its own, never Enter's. */
+function CloseEarly({
+  one,
+  toGo,
+  loaded,
+  zone,
+}: {
+  one: Door
+  toGo: readonly { readonly bench: string; readonly customer: string }[]
+  loaded: number
+  zone: string
+}) {
+  return (
+    <Form method="post" className="door-early">
+      <h2>
+        {say(toGo.length === 1 ? "dock.early-title-one" : "dock.early-title", {
+          n: toGo.length,
+          time: clock(one.cutOff, zone),
+        })}
+      </h2>
+      <p>
+        {toGo.map((order) => (
+          <Link key={order.bench} to={`/orders/${order.bench}`} title={order.customer}>
+            {order.bench}
+          </Link>
+        ))}
+      </p>
+      <input type="hidden" name="intent" value="close" />
+      <input type="hidden" name="collection" value={one.id} />
+      <input type="hidden" name="expected" value={loaded} />
+      <input type="hidden" name="missing" value={toGo.length} />
+      <input type="hidden" name="door" value={one.door} />
+      <label className="check">
+        <input type="checkbox" name="early" value="yes" required />{" "}
+        {say(toGo.length === 1 ? "dock.early-know-one" : "dock.early-know", { n: toGo.length })}
+      </label>
+      <Button type="submit">{say("dock.early-close", { door: one.door })}</Button>
+    </Form>
   )
 }
 
@@ -369,7 +437,7 @@ function SideDoor({ one, zone }: { one: Door; zone: string }) {
   )
 }
 
-function plateOf(one: Door | undefined): Plate {
+function plateOf(one: Door | undefined, toGo: number): Plate {
   if (!one) return { verb: say("plate.nothing"), detail: say("dock.no-doors"), ready: false }
   if (one.closedAt)
     return {
@@ -395,6 +463,15 @@ function plateOf(one: Door | undefined): Plate {
       ready: false,
     }
   if (loaded.length === 0) return { verb, detail: say("dock.plate.empty-detail"), ready: false }
+  const stopped = loaded.filter((pack) => pack.stopped)
+  if (stopped.length > 0)
+    return {
+      verb,
+      detail: say("dock.plate.take-off", { names: stopped.map((pack) => pack.name).join(", ") }),
+      ready: false,
+    }
+  if (toGo > 0)
+    return { verb, detail: say(toGo === 1 ? "dock.plate.early-one" : "dock.plate.early", { n: toGo }), ready: false }
   const lb = loaded.reduce((sum, pack) => sum + Number(pack.lb), 0).toFixed(1)
   return {
     verb,

@@ -107,7 +107,9 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         ) : null}
         <Marks marks={order.marks} notes={order.notes} mayChange={order.mayWork} />
         <People names={people} />
-        {order.change ? <OrderChange change={order.change} mayWork={order.mayWork} /> : null}
+        {order.change ? (
+          <OrderChange change={order.change} mayWork={order.mayWork} labelled={order.stage === "labelled"} />
+        ) : null}
         {order.stops.length > 0 ? (
           <OrderStops stops={order.stops} solveBy={order.solveBy} door={order.door} mayWork={order.mayWork} />
         ) : null}
@@ -145,11 +147,14 @@ export default function Order({ loaderData: order, actionData: answered }: Route
             order.mayRelease ? (
               <OneButton intent="release" words="order.release" />
             ) : null
-          ) : !isOnTheLine(order.stage) ? null : (
+          ) : !isOnTheLine(order.stage) && order.stage !== "labelled" ? null : (
             <OneButton intent="hold" words="order.hold" />
           )}
           {order.mayWork ? <Link to={`/orders/new?copy=${order.bench}`}>{say("order.copy")}</Link> : null}
           {order.mayCancel && isOnTheLine(order.stage) ? <OneButton intent="cancel" words="order.cancel" /> : null}
+          {order.mayCancel && order.stage === "labelled" ? (
+            <OneButton intent="void-cancel" words="change.void-cancel" />
+          ) : null}
         </div>
       </section>
       <ShipTo order={order} answered={actionData?.said.key ?? null} proposal={proposal} />
@@ -224,6 +229,13 @@ function OneButton({ intent, words }: { intent: string; words: string }) {
 
 function plateOf(order: Awaited<ReturnType<typeof loader>>): Plate {
   if (!order.maySeeBench) return { verb: say("orders.plate-find"), detail: order.customer, ready: true, to: "/orders" }
+  if (order.change?.kind === "cancelled" && order.stage === "labelled" && order.mayWork)
+    return {
+      verb: say("order.plate.void", { bench: order.bench }),
+      detail: say("order.plate.void-detail"),
+      ready: true,
+      send: { intent: "void-cancel" },
+    }
   if (order.stops.length > 0)
     return {
       verb: say("order.plate.stopped", { bench: order.bench }),

@@ -6,7 +6,16 @@ import { dayAndClock } from "../shell/format.ts"
 import { useShell } from "../shell/useNow.ts"
 
 /** What the source says against what is here, and the decision between them. */
-export function OrderChange({ change, mayWork }: { change: PendingChange; mayWork: boolean }) {
+export function OrderChange({
+  change,
+  mayWork,
+  labelled,
+}: {
+  change: PendingChange
+  mayWork: boolean
+  /** Its labels are bought: they are made void before it is cancelled. */
+  labelled: boolean
+}) {
   const { zone } = useShell()
   const cancelled = change.kind === "cancelled"
   const back = change.lines.reduce(
@@ -67,8 +76,13 @@ export function OrderChange({ change, mayWork }: { change: PendingChange; mayWor
       {mayWork ? (
         <Form method="post" className="buttons">
           <input type="hidden" name="change" value={change.id} />
-          <Button type="submit" name="intent" value="take-change" variant="solid">
-            {say(cancelled ? "change.cancel" : "change.take")}
+          <Button
+            type="submit"
+            name="intent"
+            value={cancelled && labelled ? "void-cancel" : "take-change"}
+            variant="solid"
+          >
+            {say(!cancelled ? "change.take" : labelled ? "change.void-cancel" : "change.cancel")}
           </Button>{" "}
           <Button type="submit" name="intent" value="keep-change">
             {say("change.keep")}

@@ -3,9 +3,9 @@ import { redirect } from "react-router"
 import { bookForm, saveAddress } from "server/addresses/book.ts"
 import { confirmAddress, proposeFor } from "server/addresses/check.ts"
 import type { Work } from "server/http/context.ts"
-import { decideChange } from "server/intake/change.ts"
+import { type Decided, decideChange } from "server/intake/change.ts"
 import { addressForm, changeAddress } from "server/orders/address.ts"
-import { cancelByHand } from "server/orders/cancel.ts"
+import { cancelByHand, type PutBack } from "server/orders/cancel.ts"
 import type { OrderSummary } from "server/orders/facts.ts"
 import { joinOrders, partOrder } from "server/orders/join.ts"
 import { mark } from "server/orders/marks.ts"
@@ -17,9 +17,23 @@ import { checkAgain, holdOrder } from "server/orders/release.ts"
 import { makeWhole, reroute, splitOver } from "server/orders/reroute.ts"
 import { waive } from "server/orders/waive.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
+import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { withRights } from "../shell/work.ts"
+
+/** A sentence, and what has to be carried back to its bin after it. */
+const withCarrying = (words: string, back: readonly PutBack[]): string =>
+  back.length === 0
+    ? words
+    : `${words} ${say("change.carry", { back: back.map((one) => `${one.quantity} × ${one.sku} → ${one.bin}`).join(", ") })}`
+
+/** What became of a change, whoever decided it. */
+function decidedInWords({ kind, decision, by, before, back }: Decided): string {
+  const what = decision === "keep" ? "kept" : kind === "cancelled" ? "cancelled" : "taken"
+  if (before) return say(`change.${what}-by`, { by })
+  return withCarrying(say(what === "cancelled" ? "change.cancelled-now" : `change.${what}`), back)
+}
 
 /** Does what a form on an order's page asks for, and says what came of it. */
 export function orderAction(work: Work, order: OrderSummary, form: FormData) {
@@ -65,12 +79,13 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
         const take = form.get("intent") === "take-change"
         const outcome = await decideChange(work, order.id, Number(form.get("change")) || 0, take ? "take" : "keep")
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        const { back } = outcome.value
-        return done(
-          back.length === 0
-            ? say(take ? "change.taken" : "change.kept")
-            : say("change.carry", { back: back.map((one) => `${one.quantity} × ${one.sku} → ${one.bin}`).join(", ") }),
-        )
+        return done(decidedInWords(outcome.value))
+      }
+      case "void-cancel": {
+        const outcome = await voidAndCancel(work, order.id)
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        const back = await waitForCancel(work, order.id, 3_000)
+        return done(back === null ? say("order.void-asked") : withCarrying(say("order.void-cancelled"), back))
       }
       case "pass": {
         const outcome = await waive(work, order.id, String(form.get("code") ?? ""))
@@ -139,7 +154,9 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
       }
       case "cancel": {
         const outcome = await cancelByHand(work, order.id)
-        return outcome.ok ? done(say("stage.cancelled")) : refusal(sayReasons(outcome.reasons))
+        return outcome.ok
+          ? done(withCarrying(say("change.cancelled-now"), outcome.value.back))
+          : refusal(sayReasons(outcome.reasons))
       }
       case "check": {
         const reasons = await checkAgain(work, order.id)

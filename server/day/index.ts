@@ -54,7 +54,9 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
   const ids = [...new Set<number>([...online, ...going])]
   const open = await summaries(db, warehouse, (query) => query.whereIn("o.id", ids).orderBy("o.id"))
   const onLine = open.filter((order) => isOnTheLine(order.stage))
-  const stopped = onLine.filter((order) => order.stops.length > 0)
+  // what is labelled and must not leave is to be solved as well
+  const held = open.filter((order) => order.stage === "labelled" && order.stops.length > 0)
+  const stopped = [...onLine.filter((order) => order.stops.length > 0), ...held]
   const working = onLine.filter((order) => order.stops.length === 0)
   const coming = collections.filter((one) => one.closedAt === null && one.cutOff > now)
   const ordersOf = (id: number) => working.filter((order) => order.collectionId === id).sort(byProgress)
@@ -93,7 +95,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
   }))
   const next = coming.flatMap((one) => ordersOf(one.id))[0] ?? null
   const gone = open.filter((order) => order.stage === "gone").length
-  const labelled = open.filter((order) => order.stage === "labelled").length
+  const labelled = open.filter((order) => order.stage === "labelled").length - held.length
   const goingToday = working.filter((order) => collections.some((one) => one.id === order.collectionId)).length
   return {
     collections: view,
@@ -140,5 +142,5 @@ function solveBy(
   if (!collection || collection.closedAt) return null
   const free = column ? Math.max(0, column.margin) : 0
   const end = column && free === 0 ? column.startBy : collection.cutOff
-  return crewBackFrom(crew, end, allMinutes(order.work))
+  return crewBackFrom(crew, end, allMinutes(isOnTheLine(order.stage) ? order.work : order.left))
 }

@@ -1,11 +1,11 @@
 import { placeOf } from "core/address/index.ts"
 import { localDate, localTime } from "core/calendar/index.ts"
 import { manifest } from "core/documents/index.ts"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { type Mass, mass, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { keepDocument, printDocument } from "../papers/index.ts"
@@ -27,6 +27,8 @@ export interface DockPackage {
   readonly weight: Mass
   readonly seenAt: Date | null
   readonly seenWhere: string | null
+  /** An order in its shipment is stopped or cancelled: it must not leave. */
+  readonly stopped: boolean
 }
 
 /** The packages of a collection in the order of their names. */
@@ -49,6 +51,10 @@ export async function packagesOf(db: Knex, collectionIds: readonly number[]): Pr
       "o.state as region",
       "s.name as service_name",
     )
+  const stopped = await stoppedShipments(
+    db,
+    rows.map((row) => row.order_id),
+  )
   const byCollection = new Map<number, DockPackage[]>(collectionIds.map((id) => [id, []]))
   for (const row of rows) {
     byCollection.get(row.collection_id)?.push({
@@ -64,9 +70,33 @@ export async function packagesOf(db: Knex, collectionIds: readonly number[]): Pr
       weight: mass(row.sent_kg, "kg"),
       seenAt: row.seen_at,
       seenWhere: row.seen_where,
+      stopped: stopped.has(row.order_id),
     })
   }
   return byCollection
+}
+
+/** Why the orders of shipments must not leave, by the leading order; only those that must not. */
+async function stoppedShipments(db: Knex, leads: readonly number[]): Promise<Map<number, Reason[]>> {
+  const ids = [...new Set(leads)]
+  if (ids.length === 0) return new Map()
+  const rows = await db("sales_order as o")
+    .leftJoin("order_stop as s", "s.order_id", "o.id")
+    .where((member) => member.whereIn("o.id", ids).orWhereIn("o.joined_to_id", ids))
+    .where((either) => either.whereNotNull("s.id").orWhereNotNull("o.cancelled_at"))
+    .orderBy(["o.id", "s.id"])
+    .select("o.id", "o.joined_to_id", "o.bench_number", "o.cancelled_at", "s.code", "s.detail")
+  const why = new Map<number, Reason[]>()
+  for (const row of rows) {
+    const lead = (row.joined_to_id ?? row.id) as number
+    const order = { order: row.bench_number as string }
+    const reasons: Reason[] =
+      row.cancelled_at !== null
+        ? [reason("dock.order-cancelled", order)]
+        : [reason("dock.order-stopped", order), { code: row.code, values: parsed<Record<string, string>>(row.detail) }]
+    why.set(lead, [...(why.get(lead) ?? []), ...reasons])
+  }
+  return why
 }
 
 export interface DockDoor {
@@ -128,6 +158,8 @@ export async function load(
     }
     if (row.shipment_state === "voiding") return refused(reason("dock.voiding", { package: name }))
     if (row.state === "gone") return refused(reason("dock.already-gone", { package: name }))
+    const stopped = (await stoppedShipments(trx, [row.order_id])).get(row.order_id)
+    if (stopped) return refused(reason("dock.keep-here", { package: name }), ...stopped)
     if (row.collection_id !== collectionId) {
       const right = await collectionById(trx, actor.warehouseId, row.collection_id)
       const zone = (await warehouseById(trx, actor.warehouseId)).zone
@@ -249,15 +281,34 @@ export async function leaveBehind(
   })
 }
 
+/** Orders that are planned for a collection and not labelled yet, by their numbers. */
+export const ordersToGo = (
+  db: Knex,
+  warehouseId: number,
+  collectionId: number,
+): Promise<{ id: number; bench: string; customer: string }[]> =>
+  db("sales_order")
+    .where({ warehouse_id: warehouseId, collection_id: collectionId })
+    .whereNull("left_line_at")
+    .orderBy("bench_number")
+    .select("id", "bench_number as bench", "customer_name as customer") as unknown as Promise<
+    { id: number; bench: string; customer: string }[]
+  >
+
+/** So many orders are named in a refusal. */
+const mostNamed = 8
+
 /**
- * Closes a collection: everything for it is on the truck or named as left behind, and as many are on the truck as the
- * clerk saw. Its packages are gone, its manifest is made and printed, sources are told by the outbox, and what was
+ * Closes a collection: everything for it is on the truck or named as left behind, as many are on the truck as the
+ * clerk saw, and none of them is stopped. Ahead of its cut-off, with orders to go, it also wants the number of those
+ * that the clerk knows will miss it. Its packages are gone, its manifest is made and printed, sources are told by the outbox, and what was
  * left behind goes with the next truck of its service: all in one transaction. Closing again changes nothing.
  */
 export async function closeCollection(
   context: Context,
   collectionId: number,
   expectedPackages: number,
+  ordersMissing = 0,
 ): Promise<Outcome<{ manifestNumber: string }>> {
   const { db, actor, now } = context
   require(actor, "dock.work")
@@ -273,8 +324,28 @@ export async function closeCollection(
     const loaded = packages.filter((one) => one.state === "on-truck")
     if (loaded.length !== expectedPackages)
       return refused(reason("dock.count-changed", { seen: expectedPackages, now: loaded.length }))
-
+    const stopped = await stoppedShipments(
+      trx,
+      loaded.map((one) => one.orderId),
+    )
+    const off = loaded.filter((one) => one.stopped)
+    if (off.length > 0)
+      return refused(
+        ...off.map((one) => reason("dock.take-it-off", { package: one.name })),
+        ...[...stopped.values()].flat(),
+      )
     const warehouse = await warehouseById(trx, actor.warehouseId)
+    const toGo = now < collection.cutOff ? await ordersToGo(trx, warehouse.id, collectionId) : []
+    if (toGo.length > 0 && toGo.length !== ordersMissing) {
+      const names = toGo.slice(0, mostNamed).map((one) => one.bench)
+      return refused(
+        reason("dock.early", {
+          n: toGo.length,
+          orders: names.join(", ") + (toGo.length > mostNamed ? " …" : ""),
+          time: localTime(collection.cutOff, warehouse.zone),
+        }),
+      )
+    }
     const { account } = await trx("carrier").where({ id: collection.carrierId }).first("account")
     const stamp = `${collection.onDate.slice(2).replaceAll("-", "")}-${collection.door}-${localTime(collection.cutOff, warehouse.zone).replace(":", "")}`
     const model = manifest(
@@ -338,7 +409,12 @@ export async function closeCollection(
     await record(trx, actor, now, {
       action: "dock.collection-closed",
       collectionId,
-      detail: { manifest: model.number, packages: loaded.length, lb: massIn(model.weight, "lb").toFixed(1) },
+      detail: {
+        manifest: model.number,
+        packages: loaded.length,
+        lb: massIn(model.weight, "lb").toFixed(1),
+        missed: toGo.map((one) => one.bench).join(", "),
+      },
     })
     return accepted({ manifestNumber: model.number })
   })

@@ -155,8 +155,18 @@ export async function pendingChange(db: Knex, orderId: number): Promise<PendingC
   }
 }
 
+/** What was decided of a change: now, or by whom before. */
+export interface Decided {
+  readonly kind: PendingChange["kind"]
+  readonly decision: "take" | "keep"
+  readonly by: string
+  readonly before: boolean
+  readonly back: readonly PutBack[]
+}
+
 /**
- * Decides a change: `take` does what the source says, `keep` goes on as it is. Taking it takes the packages apart that
+ * Decides a change: `take` does what the source says, `keep` goes on as it is. The first to decide decides: who comes
+ * after him is told what was decided. Taking it takes the packages apart that
  * hold what changes, and says what has to be carried back to its bin. Refused once labels are asked for. Safe to repeat.
  */
 export async function decideChange(
@@ -164,16 +174,24 @@ export async function decideChange(
   orderId: number,
   changeId: number,
   decision: "take" | "keep",
-): Promise<Outcome<{ back: readonly PutBack[] }>> {
+): Promise<Outcome<Decided>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
-  return inTransaction(db, async (trx): Promise<Outcome<{ back: readonly PutBack[] }>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<Decided>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
     await lockParts(trx, orderId)
     const change = await trx("order_change").where({ id: changeId, order_id: orderId }).forUpdate().first()
     if (!change || change.state === "overtaken") return refused(reason("order.change-overtaken"))
-    if (change.state !== "open") return accepted({ back: [] })
+    const what = { kind: change.kind as PendingChange["kind"] }
+    if (change.state !== "open")
+      return accepted({
+        ...what,
+        decision: change.state === "taken" ? "take" : "keep",
+        by: change.decided_by ?? "",
+        before: true,
+        back: [],
+      })
     if (decision === "take") {
       if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
       // what the source says is said of the whole order
@@ -190,8 +208,8 @@ export async function decideChange(
       if (change.kind === "changed")
         await trx("sales_order").where({ id: orderId }).update({ content_hash: change.content_hash })
     } else if (change.kind === "cancelled") {
-      await cancelOrder(trx, orderId, actor, now, { cameWith: change.came_with })
-      return accepted({ back: [] })
+      back = await cancelOrder(trx, orderId, actor, now, { cameWith: change.came_with })
+      return accepted({ ...what, decision, by: actor.name, before: false, back })
     } else {
       back = await applyContent(trx, context, orderId, parsed<OrderContent>(change.content))
       await trx("sales_order")
@@ -209,7 +227,7 @@ export async function decideChange(
       })
     }
     await recheck(trx, orderId, actor, now)
-    return accepted({ back })
+    return accepted({ ...what, decision, by: actor.name, before: false, back })
   })
 }
 

@@ -14,7 +14,8 @@ import { rateRun } from "../rating/runs.ts"
 import { sendOutbox } from "../reports/index.ts"
 import { recheckPart } from "../rules/recheckLine.ts"
 import { bookIntent } from "../shipping/book.ts"
-import { voidIntent } from "../shipping/void.ts"
+import { cancelVoided } from "../shipping/cancel.ts"
+import { type Cancels, voidIntent } from "../shipping/void.ts"
 import { dealOf, dealStock, dealtTogether } from "../stock/deal.ts"
 import { claim, fail, finish, type Job, leaseMs, renew, takeAlong } from "./queue.ts"
 import { enqueueRecurring } from "./recurring.ts"
@@ -24,12 +25,15 @@ type Handler = (db: Knex, job: Job) => Promise<void>
 /** What a worker knows to do, by kind of job. */
 export const handlers: Readonly<Record<string, Handler>> = {
   "carrier.book": (db, job) => bookIntent(db, Number(job.payload.intentId), job.tries),
-  "carrier.void": (db, job) =>
-    voidIntent(db, {
+  "carrier.void": async (db, job) => {
+    const voided = {
       intentId: Number(job.payload.intentId),
       userId: (job.payload.userId as number | null) ?? null,
       actor: String(job.payload.actor),
-    }),
+    }
+    await voidIntent(db, voided)
+    if (job.payload.cancels) await cancelVoided(db, voided, job.payload.cancels as Cancels)
+  },
   "rating.run": (db, job) => rateRun(db, { runId: Number(job.payload.runId), part: Number(job.payload.part) }),
   "mail.send": (db, job) => sendMailJob(db, Number(job.payload.mailId)),
   print: (db, job) => sendPrintJob(db, Number(job.payload.printJobId), job.tries),

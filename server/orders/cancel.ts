@@ -16,6 +16,7 @@ import { putWords } from "./words.ts"
 /**
  * Cancels an order in the caller's transaction: its packages are taken apart, what was picked goes back to its bins,
  * its stock is free, its stops end, and it leaves the line. The caller has made sure that no labels are asked for.
+ * Answers what has to be carried back.
  */
 export async function cancelOrder(
   trx: Knex,
@@ -23,7 +24,7 @@ export async function cancelOrder(
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
   detail: Record<string, unknown> = {},
-): Promise<void> {
+): Promise<PutBack[]> {
   await partOff(trx, orderId, actor, now)
   await takeApart(trx, orderId)
   const back = await putBack(trx, orderId, null, actor, now)
@@ -41,16 +42,17 @@ export async function cancelOrder(
     .update({ cancelled_at: now, left_line_at: now, version: trx.raw("version + 1") })
   await record(trx, actor, now, { action: "order.cancelled", orderId, detail: { ...detail, back: told(back) } })
   await putWords(trx, orderId)
+  return back
 }
 
 /** Cancels an order by hand (the lead), such as one that was typed twice. Refused once labels are asked for. */
-export async function cancelByHand(context: Context, orderId: number): Promise<Outcome<null>> {
+export async function cancelByHand(context: Context, orderId: number): Promise<Outcome<{ back: readonly PutBack[] }>> {
   const { db, actor, now } = context
   require(actor, "orders.cancel")
-  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<{ back: readonly PutBack[] }>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
-    if (order.cancelled_at) return accepted(null)
+    if (order.cancelled_at) return accepted({ back: [] })
     await lockParts(trx, orderId)
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
     if (order.split_from_id !== null) {
@@ -59,8 +61,7 @@ export async function cancelByHand(context: Context, orderId: number): Promise<O
     }
     const parts = await takeBackParts(trx, context, orderId)
     if (!parts.ok) return parts
-    await cancelOrder(trx, orderId, actor, now, { cameWith: "" })
-    return accepted(null)
+    return accepted({ back: await cancelOrder(trx, orderId, actor, now, { cameWith: "" }) })
   })
 }
 

@@ -18,7 +18,7 @@ import { screeningHits } from "../screening/index.ts"
 import { creditStop } from "../setup/credit.ts"
 import { askForDeal } from "../stock/waiting.ts"
 import { allot, freeStock, type Held, heldBy, hold, lockedStock, perCase } from "./allocation.ts"
-import { membersOf, shipToKeyOf } from "./joined.ts"
+import { leadOf, membersOf, shipToKeyOf } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { putTag } from "./marks.ts"
 import { notWaived } from "./passed.ts"
@@ -251,8 +251,12 @@ export async function holdOrder(context: Context, orderId: number, held: boolean
   await inTransaction(db, (trx) => putHold(trx, actor, now, orderId, held))
 }
 
-/** The change itself, in the caller's transaction; false when the order was held, or not, already. */
+/**
+ * The change itself, in the caller's transaction; false when the order was held, or not, already. What is labelled can
+ * be stopped until it has left: then it is not loaded.
+ */
 export async function putHold(trx: Knex, actor: Actor, now: Date, orderId: number, held: boolean): Promise<boolean> {
+  if (held && (await hasLeft(trx, orderId))) return false
   const changed = await trx("sales_order")
     .where({ id: orderId, warehouse_id: actor.warehouseId, held_by_hand: !held })
     .update({ held_by_hand: held })
@@ -260,4 +264,17 @@ export async function putHold(trx: Knex, actor: Actor, now: Date, orderId: numbe
   await record(trx, actor, now, { action: held ? "order.held" : "order.hold-ended", orderId })
   await recheck(trx, orderId, actor, now)
   return true
+}
+
+/** Whether all packages of an order's shipment have left, or it is cancelled. */
+async function hasLeft(trx: Knex, orderId: number): Promise<boolean> {
+  const order = await trx("sales_order").where({ id: orderId }).first("left_line_at", "cancelled_at")
+  if (!order || order.cancelled_at !== null) return true
+  if (order.left_line_at === null) return false
+  const here = await trx("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .where({ "h.order_id": await leadOf(trx, orderId) })
+    .whereNotIn("p.state", ["gone", "void"])
+    .first("p.id")
+  return here === undefined
 }

@@ -1,7 +1,7 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { type Context, type Role, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -10,11 +10,25 @@ import { enqueue } from "../jobs/queue.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { takeFromBalance } from "./accept.ts"
 
+/** An order that is cancelled with its labels: by the change that its source sent, or by a person. */
+export interface Cancels {
+  readonly orderId: number
+  readonly changeId: number | null
+  readonly role: Role
+  readonly warehouseId: number
+}
+
 /**
  * Asks for a shipment's labels to be made void, within the carrier's time and before anything is on the truck; a job
  * asks the carrier. Until it answers the shipment can neither be changed nor loaded. Asking again changes nothing.
+ *
+ * @param cancels the order that is cancelled once the labels are void
  */
-export async function askVoid(context: Context, ofOrder: number): Promise<Outcome<{ intentId: number }>> {
+export async function askVoid(
+  context: Context,
+  ofOrder: number,
+  cancels: Cancels | null = null,
+): Promise<Outcome<{ intentId: number }>> {
   const { db, actor, now } = context
   require(actor, "shipping.void")
   const orderId = await leadOf(db, ofOrder)
@@ -43,6 +57,7 @@ export async function askVoid(context: Context, ofOrder: number): Promise<Outcom
       intentId: intent.id,
       userId: actor.userId,
       actor: actor.name,
+      ...(cancels ? { cancels } : {}),
     })
     await record(trx, actor, now, { action: "void.asked", orderId, detail: { carrier: intent.name } })
     return accepted({ intentId: intent.id })

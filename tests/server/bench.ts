@@ -8,6 +8,7 @@ import { moneyText } from "core/money/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "server/accounts/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
+import { closeCollection, ordersToGo } from "server/dock/index.ts"
 import type { Work } from "server/http/context.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
@@ -140,6 +141,12 @@ export async function askForLabels(
     await buy(context, orderId, { version: shipment.version, serviceCode: offer.service.code, expected: price }),
   )
   return { ...bought, amount: price.amount }
+}
+
+/** Closes a door, knowing which orders miss its truck. */
+export async function closeDoor(context: Context, collectionId: number, packages: number) {
+  const toGo = await ordersToGo(context.db, context.actor.warehouseId, collectionId)
+  return value(await closeCollection(context, collectionId, packages, toGo.length))
 }
 
 /** Does all jobs that are due, and those that wait after a failure too, until the queue is empty or the tries are used. */

@@ -11,6 +11,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   askForLabels,
   type Bench,
+  closeDoor,
   codes,
   fault,
   openBench,
@@ -132,7 +133,7 @@ describe("a collection", () => {
     for (const one of await bench.db("package").where({ collection_id: door, state: "labelled" }))
       value(await load(bench.context, door, { sscc: one.sscc }, randomUUID()))
     const count = await bench.db("package").where({ collection_id: door, state: "on-truck" })
-    value(await closeCollection(bench.context, door, count.length))
+    await closeDoor(bench.context, door, count.length)
     await workAll(bench.db, 2)
     expect(await bench.db("outbox").where({ order_id: mine.orderId }).first("sent_at")).toEqual({ sent_at: null })
     await fault(bench.at.orderSource, null)

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { closeCollection, load, takeOff } from "server/dock/index.ts"
+import { load, takeOff } from "server/dock/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { reprint } from "server/papers/index.ts"
 import { collectionsOn } from "server/setup/collections.ts"
@@ -10,6 +10,7 @@ import {
   askForLabels,
   type Bench,
   carrierAt,
+  closeDoor,
   codes,
   fault,
   ledger,
@@ -124,7 +125,7 @@ describe("making a label void", () => {
     const other = await bought("V-5")
     const waiting = await bench.db("package").where({ collection_id: id, state: "labelled" }).select("sscc")
     for (const pack of waiting) value(await load(bench.context, id, { sscc: pack.sscc }, randomUUID()))
-    value(await closeCollection(bench.context, id, waiting.length))
+    await closeDoor(bench.context, id, waiting.length)
     expect(codes(await askVoid(bench.context, other.orderId))).toEqual(["void.gone"])
     expect((await reconcile(bench.db)).differences).toEqual([])
   })

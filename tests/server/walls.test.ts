@@ -155,6 +155,7 @@ const listed: Readonly<Record<string, Listed>> = {
         "take-change",
         "keep-change",
         "untag",
+        "void-cancel",
         "drop-note",
         "reroute",
         "split",
