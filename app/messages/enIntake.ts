@@ -59,6 +59,9 @@ export const enIntake = {
   "row.edifact-function": "is a message function that is not taken; 9, 5 and 31 bring an order, 1 cancels it",
   "row.edifact-lines": "is not the number of line items of the message",
   "row.edifact-no-lines": "is missing: the message has no line item",
+  "row.differs":
+    "is not “{first}”, as in line {at} of the same order. Correct it, or give the row an order number of its own",
+  "row.twice": "has come before in this file, at line {at}. Send the order once, with all its lines",
   "row.shown": "{field} “{value}” {why}",
   "row.shown-whole": "the row {why}",
   "file.failed":

@@ -8,9 +8,10 @@ import { parsed } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { databaseFault } from "../db/faults.ts"
 import { limits } from "../formats/orderRow.ts"
-import { nestedAtMost, orderDocument, rowsOfOrder, valuesAtMost } from "../formats/ordersJson.ts"
+import { nestedAtMost, type OrderDocument, orderDocument, rowsOfOrder, valuesAtMost } from "../formats/ordersJson.ts"
 import { sendingMs } from "../http/bodyLimits.ts"
 import { closeAfter, collect, declared, hasBody } from "../http/limitBody.ts"
+import { differences } from "../intake/oneOrder.ts"
 import { cancelFromSource, takeDocument } from "../intake/take.ts"
 import { plainError } from "../log/index.ts"
 import { summaryById } from "../orders/facts.ts"
@@ -175,8 +176,10 @@ const sendOrders = ({ db, bytes }: Asked, caller: Caller, request: Request): Pro
     if (!Array.isArray(orders) || orders.length === 0 || orders.length > mostInBulk)
       return refuse(400, `The body is not { "orders": […] } with 1 to ${mostInBulk} orders.`)
     const results: BulkAnswer["results"][number][] = []
+    const heads = new Map<string, OrderDocument>()
     for (const [index, order] of orders.entries()) {
-      const { status, body } = await takeOrder(db, caller, order).catch((error: unknown): Answer => {
+      const other = otherOfNumber(heads, order)
+      const { status, body } = await (other ?? takeOrder(db, caller, order)).catch((error: unknown): Answer => {
         // one order that breaks never holds up those after it; without the database none could be taken in
         if (databaseFault(error) === "away") throw error
         request.log?.error({ err: plainError(error), requestId: request.id, index }, "an order of many failed")
@@ -190,6 +193,25 @@ const sendOrders = ({ db, bytes }: Asked, caller: Caller, request: Request): Pro
     const refused = results.filter((one) => one.status >= 300).length
     return { status: 200, body: { taken: results.length - refused, refused, results } }
   })
+
+/** The refusal of an order whose number another one of the same call has; null where none has, or it is the same. */
+function otherOfNumber(heads: Map<string, OrderDocument>, value: unknown): Promise<Answer> | null {
+  const read = orderDocument.safeParse(value)
+  if (!read.success) return null
+  const number = identifier(read.data.number)
+  const first = heads.get(number)
+  if (!first) heads.set(number, read.data)
+  if (!first || JSON.stringify(first) === JSON.stringify(read.data)) return null
+  const [a, b] = [rowsOfOrder(first)[0]?.row, rowsOfOrder(read.data)[0]?.row]
+  const why = a && b ? differences({ row: a, line: 1, document: undefined }, b, 1) : []
+  return Promise.resolve(
+    refuse(
+      422,
+      "Another order of this call has the same number and says otherwise. Send it under a number of its own.",
+      why.length > 0 ? why : [reason("row.twice", { line: 1, field: "order_number", value: number, at: 1 })],
+    ),
+  )
+}
 
 const cancelOrder = ({ db, bytes }: Asked, caller: Caller, request: Request): Promise<Answer> =>
   once({ db, bytes }, caller, request, async () => {

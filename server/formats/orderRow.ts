@@ -141,6 +141,8 @@ const fallback: Partial<Record<string, string>> = { country: "US" }
 export interface ReadRow {
   /** Line of the file where the row begins, the header being line 1; of other formats the segment or entry. */
   readonly line: number
+  /** Where the document of its order begins, of formats that give an order one. */
+  readonly document?: number
   readonly raw: Record<string, string>
   readonly row: OrderRow | null
   readonly refusals: readonly Reason[]

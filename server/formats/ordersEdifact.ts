@@ -36,7 +36,8 @@ export async function* readOrdersEdifact(source: Readable, seen?: (chunk: Buffer
       open = [segment]
     } else if (segment.tag === "UNT") {
       if (!open) throw new FileRefused(reason("file.edifact-no-unh", { segment: segment.at }))
-      yield* rowsOf([...open, segment])
+      const from = (open[0] as Segment).at
+      for (const row of rowsOf([...open, segment])) yield { ...row, document: from }
       open = null
       messages += 1
     } else if (segment.tag === "UNZ") {

@@ -134,7 +134,7 @@ export function rowsOfOrder(order: OrderDocument, from = 1): ReadRow[] {
 /** The rows of anything that claims to be an order: of one without the shape a refused row for each fault. */
 export function rowsOfAnything(value: unknown, from = 1): ReadRow[] {
   const order = orderDocument.safeParse(value)
-  if (order.success) return rowsOfOrder(order.data, from)
+  if (order.success) return rowsOfOrder(order.data, from).map((row) => ({ ...row, document: from }))
   const number = z.object({ number: z.string().max(40) }).safeParse(value)
   const raw = { order_number: number.success ? number.data.number : "" }
   return [

@@ -3,10 +3,11 @@ import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { fields, readRow } from "../formats/orderRow.ts"
+import { fields, type OrderRow, readRow } from "../formats/orderRow.ts"
 import { pickingBegun } from "./begun.ts"
 import { Catalogue } from "./catalogue.ts"
 import { draftFrom } from "./draft.ts"
+import { differences } from "./oneOrder.ts"
 import { sourceFromRow, wishOf } from "./source.ts"
 import { type Fate, fateOf, takeIn } from "./take.ts"
 
@@ -202,6 +203,14 @@ export async function correctRow(
   if (row.order_number !== "" && read.row.order_number !== row.order_number)
     return { ok: false, reasons: [reason("intake.other-order", { number: row.order_number })] }
   const number = read.row.order_number
+  const others = await db("intake_row")
+    .where({ intake_id: intakeId, order_number: number, refused: false })
+    .select("line", "parsed")
+  const [first] = others.sort((a, b) => a.line - b.line)
+  const differs = first
+    ? differences({ row: parsed<OrderRow>(first.parsed), line: first.line, document: undefined }, read.row, line)
+    : []
+  if (differs.length > 0) return { ok: false, reasons: differs }
   await inTransaction(db, async (trx) => {
     await trx("intake_row")
       .where({ intake_id: intakeId, line })

@@ -11,6 +11,7 @@ import { readOrdersEdifact } from "../formats/ordersEdifact.ts"
 import { readOrdersJson } from "../formats/ordersJsonFile.ts"
 import { Catalogue } from "./catalogue.ts"
 import { ContentHash } from "./draft.ts"
+import { asOfOrder, type First } from "./oneOrder.ts"
 import { type Source, sourceFromRow, wishOf } from "./source.ts"
 
 /** The formats of order files. */
@@ -87,6 +88,7 @@ const breath = 20
 /** What is known of an order while its rows are still being read. */
 interface Seen {
   readonly position: number
+  first: First | null
   readonly content: ContentHash
   customer: string
   place: string
@@ -129,8 +131,9 @@ export async function keepRows(
       await db("intake_file").where({ id }).update({ row_count: count })
     }
     for await (const read of rows) {
-      const row = await resolved(catalogue, read)
-      const number = row.row?.order_number ?? identifier(row.raw.order_number ?? "").slice(0, 40)
+      const known = await resolved(catalogue, read)
+      const number = known.row?.order_number ?? identifier(known.raw.order_number ?? "").slice(0, 40)
+      const row = asOfOrder(orders.get(number)?.first ?? null, known)
       batch.push({
         intake_id: id,
         line: row.line,
@@ -186,6 +189,7 @@ async function resolved(catalogue: Catalogue, read: ReadRow): Promise<ReadRow> {
 function note(orders: Map<string, Seen>, number: string, read: ReadRow): void {
   const seen = orders.get(number) ?? {
     position: orders.size + 1,
+    first: null,
     content: new ContentHash(),
     customer: "",
     place: "",
@@ -196,6 +200,7 @@ function note(orders: Map<string, Seen>, number: string, read: ReadRow): void {
   orders.set(number, seen)
   if (read.row) {
     if (seen.good === 0) Object.assign(seen, headOf(read.row))
+    seen.first ??= { row: read.row, line: read.line, document: read.document }
     if (!read.row.bare) seen.good += 1
     seen.content.row(read.row)
   } else seen.refused += 1

@@ -300,4 +300,27 @@ describe("the API, each of its routes", () => {
     })
     expect((told.body.results as { status: number }[]).map((one) => one.status)).toEqual([201, 400, 400, 201])
   })
+
+  it("refuses another order of a call that has the number of one before it, and takes the same one as the same", async () => {
+    const { token: shop } = await token(1)
+    const first = order("B-9")
+    const told = await call(shop, "POST", "/orders/bulk", {
+      orders: [
+        first,
+        { ...first, customer: "Somebody Else" },
+        first,
+        { ...first, lines: [{ sku: "BUN-10", quantity: 1 }] },
+      ],
+    })
+    const results = told.body.results as {
+      status: number
+      reasons?: { code: string; values: Record<string, string> }[]
+    }[]
+    expect(results.map((one) => one.status)).toEqual([201, 422, 200, 422])
+    expect(results[1]?.reasons?.[0]).toMatchObject({
+      code: "row.differs",
+      values: { field: "customer", value: "Somebody Else", first: first.customer },
+    })
+    expect(results[3]?.reasons?.[0]?.code).toBe("row.twice")
+  })
 })

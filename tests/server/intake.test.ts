@@ -391,7 +391,7 @@ describe("a change at the source after picking has begun", () => {
     takeFile(
       bench.context,
       row({ order_number: number, quantity: "1", street: "15 Growler Row" }),
-      row({ order_number: number, sku: "HYD-TRI", quantity: "3" }),
+      row({ order_number: number, sku: "HYD-TRI", quantity: "3", street: "15 Growler Row" }),
     )
 
   it("stops it and shows both; taking it puts back what is too much and allocates what is new", async () => {
