@@ -36,9 +36,9 @@ export const enBench = {
   "packing.stale": "Something was packed meanwhile. The suggestion is made anew.",
   "flaw.not-together": "{sku} and {other} may not lie in one package",
   "flaw.classes": "{sku} (class {class}) and {other} (class {otherClass}) may not lie in one package",
-  "doubt.weight-more":
+  "flaw.weight-more":
     "weighs {measured}, should be {calculated}: {n} × {sku} (line {line}) too many would explain it. Count again",
-  "doubt.weight-fewer":
+  "flaw.weight-fewer":
     "weighs {measured}, should be {calculated}: {n} × {sku} (line {line}) missing would explain it. Count again",
   "check.unknown": "{piece} is not one of these",
   "check.other-size": "{piece} has another size",
@@ -57,8 +57,23 @@ export const enBench = {
   "scale.none": "This warehouse has no scale. Type the weight.",
   "scale.weigh": "Weigh",
   "scale.weigh-label": "Weigh package {n} on the scale",
-  "words.scale": "w",
-  "words.scale.does": "takes the weight of the carton in hand from the scale; . on the numeric pad too",
+  "words.scale": "w or weigh",
+  "words.scale.does":
+    "takes the weight of the carton in hand from the scale; . on the numeric pad too. Where a line has the letter w, type weigh",
+  "words.count": "count a 4 b 2",
+  "words.count.does": "counts a carton again whose weight is off: 4 of line a, 2 of line b, no others",
+  "pack.counts": "Carton {n} holds {what}",
+  "pack.counted-said": "Carton {n} is counted.",
+  "pack.counted-more":
+    "{quantity} of line {line} ({sku}) are more than were picked: {most} at most. Take out what does not belong.",
+  "pack.no-such-letter": "No line here has the letter {letter}.",
+  "pack.recount": "Count again",
+  "pack.recount-label": "Pieces of line {line} counted in {n}",
+  "pack.recount-save": "That is in it",
+  "pack.recounted": "counted again by {actor}: {counted}",
+  "story.pack.counted": "package {number} counted again at {measured}: {counted}, as packed",
+  "story.pack.counted-other": "package {number} counted again: {counted}, not {was}",
+  "story.pack.put-several": "{pieces} pieces put in by hand",
   "suggest.wait": "A suggestion is being worked out …",
   "suggest.title": "Suggested",
   "suggest.own": "own carton",

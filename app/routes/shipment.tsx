@@ -11,7 +11,7 @@ import { Depth } from "../screens/Depth.tsx"
 import { DragGoods, LineGrip } from "../screens/DragGoods.tsx"
 import { ledgerWays } from "../screens/ledger.ts"
 import { MarksShown } from "../screens/Marks.tsx"
-import { inWords, meaning } from "../screens/packingMeaning.ts"
+import { inHandOf, inWords, meaning } from "../screens/packingMeaning.ts"
 import { ShipDate } from "../screens/ShipDate.tsx"
 import { ShipmentRates } from "../screens/ShipmentRates.tsx"
 import { Suggested, suggestedFields } from "../screens/Suggested.tsx"
@@ -102,7 +102,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     typeByHand?.said === saidKey ? typeByHand.code : (first?.code ?? view.suggestion?.code ?? view.catalogue[0]?.code)
   const asked = byMouse && byMouse.said === saidKey ? byMouse.number : actionData?.hand
   const open = view.packages.filter((one) => one.state === "open")
-  const hand = open.find((one) => one.number === asked)?.number ?? open.at(-1)?.number ?? null
+  const hand = inHandOf(view, asked)
   // what scans take out of, as long as something is in it
   const out =
     byMouse?.said === saidKey
@@ -180,6 +180,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           [say("words.from"), say("words.from.does")],
           [say("words.out"), say("words.out.does")],
           [say("words.scale"), say("words.scale.does")],
+          [say("words.count"), say("words.count.does")],
           [say("words.cheapest"), say("words.cheapest.does")],
           [say("words.fastest"), say("words.fastest.does")],
           [say("words.order"), say("words.order.does")],

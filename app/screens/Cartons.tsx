@@ -104,9 +104,15 @@ export function Cartons({
                   {sayReason(flaw)}
                 </p>
               ))}
+            {view.state === "open" && one.flaws.some((flaw) => flaw.code.startsWith("flaw.weight")) ? (
+              <Recount one={one} view={view} />
+            ) : null}
             {one.overridden.map((pass) => (
-              <p key={pass.why} className="pale">
-                {sayReason(pass.flaw)}, {say("bench.overridden", { why: pass.why, actor: pass.actor })}
+              <p key={pass.key} className="pale">
+                {sayReason(pass.flaw)},{" "}
+                {pass.counted
+                  ? say("pack.recounted", { counted: pass.counted, actor: pass.actor })
+                  : say("bench.overridden", { why: pass.why, actor: pass.actor })}
               </p>
             ))}
             {one.cartons.length > 0 ? (
@@ -174,6 +180,37 @@ function Planned({ one, view }: { one: PackageView; view: ShipmentView }) {
     return line && quantity > there && line.picked > line.packed ? [`${quantity - there}${line.letter}`] : []
   })
   return toCome.length > 0 ? <p className="planned">{say("suggest.goes", { what: toCome.join(" ") })}</p> : null
+}
+
+/** Lines of a shipment that are all offered where a package is counted again; of more only those that are in it. */
+const mostToCount = 8
+
+/** What is really in a package that weighs other than it should: counted line by line, the fields begin empty. */
+function Recount({ one, view }: { one: PackageView; view: ShipmentView }) {
+  const inside = new Set(one.contents.map((content) => content.lineId))
+  const lines = view.lines.length <= mostToCount ? view.lines : view.lines.filter((line) => inside.has(line.id))
+  return (
+    <Form method="post" className="recount" key={one.measured}>
+      <input type="hidden" name="intent" value="recount" />
+      <input type="hidden" name="key" value={view.key} />
+      <input type="hidden" name="package" value={one.number} />
+      <span>{say("pack.recount")}</span>
+      {lines.map((line) => (
+        <label key={line.id}>
+          {line.letter}{" "}
+          <input
+            name={`line-${line.id}`}
+            inputMode="numeric"
+            pattern="[0-9]{1,6}"
+            size={3}
+            autoComplete="off"
+            aria-label={say("pack.recount-label", { line: line.letter, n: one.number })}
+          />
+        </label>
+      ))}
+      <Button type="submit">{say("pack.recount-save")}</Button>
+    </Form>
+  )
 }
 
 /** Sets a carton on a pallet, or takes it off. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest"
-import { inWords, meaning } from "./packingMeaning.ts"
+import { inHandOf, inWords, meaning } from "./packingMeaning.ts"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 // GTIN-13 629104150021 has the check digit 3 (GS1 General Specifications, from memory); its case with indicator 1 has 0
@@ -23,6 +23,7 @@ const pack = (number: number, more: Record<string, unknown> = {}) => ({
   state: "open",
   planned: {},
   contents: [],
+  flaws: [],
   sscc: null,
   ...more,
 })
@@ -86,6 +87,48 @@ describe("at packing", () => {
     ["a line by its letter: that is picked and in no package yet", "a 3", "3 × YST-ALE-500 into carton 2"],
     ["another package, which ends it", "48217-1", "Take in hand: 1"],
   ])("while scans take out of another, %s", (_, text, expected) => expect(told(text, 2, {}, 1)).toBe(expected))
+  it("counts what is in a package whose weight is off, before the one in hand", () => {
+    const off = { packages: [pack(1, { flaws: [{ code: "flaw.weight-fewer", values: {} }] }), pack(2, { flaws: [] })] }
+    expect(told("count a 3 b 2", 2, off)).toBe("Carton 1 holds 3 a, 2 b")
+    expect(told("count a 3 b 2")).toBe("Carton 2 holds 3 a, 2 b")
+    expect(told("count x 3")).toBe("pack.no-such-letter")
+  })
+  it("the letter w packs where a line has it, and weighs where none has", () => {
+    const many = { lines: [...lines, { ...lines[0], id: 33, letter: "w", sku: "HYD-TRI", picked: 3, packed: 1 }] }
+    expect(told("w", 2, many)).toBe("2 × HYD-TRI into carton 2")
+    expect(told("weigh", 2, many)).toBe("Weigh package 2 on the scale")
+  })
+  it("letters and all go where the plans lack it, and only then into the one in hand", () => {
+    const planned = {
+      packages: [
+        pack(1, { planned: { 11: 6 }, contents: [{ lineId: 11, quantity: 4 }] }),
+        pack(2, { planned: { 11: 2 } }),
+        pack(3, { planned: { 12: 1 } }),
+      ],
+      lines: [lines[0], { ...lines[1], packed: 0 }],
+    }
+    // five are left: two that carton 1 lacks, two that carton 2 lacks, one that nobody planned
+    expect(told("a", 2, planned)).toBe("3 × YST-ALE-500 into carton 2; 2 × YST-ALE-500 into carton 1")
+    expect(told("a 2", 2, planned)).toBe("2 × YST-ALE-500 into carton 2")
+    expect(told("all", 3, planned)).toBe(
+      "2 × YST-ALE-500 into carton 1; 2 × YST-ALE-500 into carton 2; 1 × YST-ALE-500 into carton 3; 2 × BUN-10 into carton 3",
+    )
+    // who took a carton without a plan packs as he likes
+    const free = { ...planned, packages: [...planned.packages, pack(4)] }
+    expect(told("a", 4, free)).toBe("5 × YST-ALE-500 into carton 4")
+  })
+  it("one carton is in hand: the planned one that lacks something, unless another was asked for", () => {
+    const planned = view({
+      packages: [
+        pack(1, { planned: { 11: 4 }, contents: [{ lineId: 11, quantity: 4 }] }),
+        pack(2, { planned: { 11: 2 } }),
+        pack(3, { planned: { 11: 3 } }),
+      ],
+    })
+    expect([null, 1, 2, 3, 9].map((asked) => inHandOf(planned, asked))).toEqual([2, 2, 2, 3, 2])
+    expect([null, 1].map((asked) => inHandOf(view(), asked))).toEqual([2, 1])
+    expect(inHandOf(view({ packages: [pack(1, { state: "closed" })] }), 1)).toBeNull()
+  })
   it("nothing is taken out of a package that has it no more", () =>
     expect(told("BUN-10", 1, {}, 2)).toBe("pack.not-inside"))
   it("nothing goes anywhere without a carton in hand", () => {

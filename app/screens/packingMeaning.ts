@@ -1,9 +1,10 @@
 import { levelOf, sameCode, sameLot } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
+import type { Put } from "server/packing/index.ts"
 import { say } from "../messages/index.ts"
 import { cheapest, fastest } from "./serviceChoice.ts"
-import type { ShipmentView } from "./shipmentView.server.ts"
+import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
 /** What a text means at packing. */
 export type Meaning =
@@ -13,7 +14,9 @@ export type Meaning =
   | { kind: "from"; from: number; carton: number }
   | { kind: "put"; carton: number; lineId: number; sku: string; quantity: number; scanned: boolean }
   | { kind: "move"; from: number; to: number; lineId: number; sku: string; quantity: number }
-  | { kind: "all"; carton: number }
+  /** Pieces of lines into cartons, as their plans say, the rest into the one in hand. */
+  | { kind: "several"; puts: readonly Put[] }
+  | { kind: "count"; carton: number; counted: readonly (readonly [number, number])[] }
   | { kind: "scale"; carton: number }
   | { kind: "weight"; carton: number; figure: string; unit: "lb" | "kg" | "oz" }
   /** Chooses a service. */
@@ -40,12 +43,20 @@ export function meaning(
       ? fastest(view.offers)
       : null
   if (service) return { kind: "service", code: service.code, name: service.name }
-  if (/^w(eigh)?$/i.test(text)) return hand ? { kind: "scale", carton: hand } : noHand
+  // on an order of so many lines the letter is one of them
+  const isLine = view.lines.some((one) => one.letter === text.toLowerCase())
+  if (/^w(eigh)?$/i.test(text) && !isLine) return hand ? { kind: "scale", carton: hand } : noHand
+  const count = /^count((?:\s+[a-z]{1,2}\s+\d{1,6})+)$/i.exec(text)
+  if (count) return countedIn(view, hand, count[1] as string)
   const moved = /^([a-z]{1,2})(?:\s+(\d{1,6}))?\s+from\s+(\d{1,3})$/i.exec(text)
   if (moved) return moveFrom(view, hand, moved[1] as string, moved[2], Number(moved[3]))
   const source = /^from\s+(\S+)$/i.exec(text)
   if (source) return takeFrom(view, hand, source[1] as string)
-  if (/^all$/i.test(text)) return hand ? { kind: "all", carton: hand } : noHand
+  if (/^all$/i.test(text)) {
+    if (!hand) return noHand
+    const puts = view.lines.flatMap((line) => spread(view, line, line.picked - line.packed, hand))
+    return puts.length > 0 ? { kind: "several", puts } : { kind: "refused", why: reason("pack.all-packed") }
+  }
   for (const reading of readings(text)) {
     if (reading.kind === "gtin" || reading.kind === "code") {
       const code = reading.kind === "gtin" ? reading.gtin : reading.code
@@ -80,7 +91,10 @@ export function meaning(
       const quantity = reading.quantity ?? left
       if (quantity > left || quantity === 0)
         return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
-      return { kind: "put", carton: hand, lineId: line.id, sku: line.sku, quantity, scanned: false }
+      const puts = spread(view, line, quantity, hand)
+      const [only] = puts as [Put]
+      if (puts.length > 1) return { kind: "several", puts }
+      return { kind: "put", carton: only.package, lineId: line.id, sku: line.sku, quantity, scanned: false }
     }
     if (reading.kind === "package" && reading.bench === view.bench) {
       const open = view.packages.find((one) => one.number === reading.number && one.state === "open")
@@ -168,10 +182,69 @@ function takeFrom(view: ShipmentView, hand: number | null, text: string): Meanin
 function cartonFor(view: ShipmentView, lineId: number, hand: number | null): number | null {
   const open = view.packages.filter((one) => one.state === "open")
   const inHand = open.find((one) => one.number === hand)
-  const lacks = (one: (typeof open)[number]) =>
-    (one.planned[lineId] ?? 0) > (one.contents.find((content) => content.lineId === lineId)?.quantity ?? 0)
-  if (inHand && (Object.keys(inHand.planned).length === 0 || lacks(inHand))) return inHand.number
-  return open.find(lacks)?.number ?? hand
+  if (inHand && (!isPlanned(inHand) || lacking(inHand, lineId) > 0)) return inHand.number
+  return open.find((one) => lacking(one, lineId) > 0)?.number ?? hand
+}
+
+/** Pieces of a line that a package's plan still lacks. */
+const lacking = (one: ShipmentView["packages"][number], lineId: number): number =>
+  Math.max(0, (one.planned[lineId] ?? 0) - (one.contents.find((content) => content.lineId === lineId)?.quantity ?? 0))
+
+const isPlanned = (one: ShipmentView["packages"][number]): boolean => Object.keys(one.planned).length > 0
+
+/**
+ * Where pieces of a line go: into the one in hand where that was taken without a plan; else as the plans of the open
+ * packages lack them, beginning with the one in hand, and what no plan wants into the one in hand.
+ */
+function spread(view: ShipmentView, line: ShipmentView["lines"][number], quantity: number, hand: number): Put[] {
+  if (quantity <= 0) return []
+  const open = view.packages.filter((one) => one.state === "open")
+  const inHand = open.find((one) => one.number === hand)
+  if (!inHand || !isPlanned(inHand)) return [{ package: hand, lineId: line.id, quantity }]
+  const wanted = new Map<number, number>()
+  let left = quantity
+  for (const one of [inHand, ...open.filter((each) => each.number !== hand)]) {
+    const pieces = Math.min(left, lacking(one, line.id))
+    if (pieces > 0) wanted.set(one.number, pieces)
+    left -= pieces
+  }
+  if (left > 0) wanted.set(hand, (wanted.get(hand) ?? 0) + left)
+  return [...wanted].map(([number, pieces]) => ({ package: number, lineId: line.id, quantity: pieces }))
+}
+
+/**
+ * The package in hand: the one that was asked for as long as something of its plan lacks, or it has none; else the first
+ * whose plan lacks something; else the last that is open. Everything that puts in, weighs or names one goes by it.
+ */
+export function inHandOf(
+  view: Pick<ShipmentView, "packages" | "lines">,
+  asked: number | null | undefined,
+): number | null {
+  const open = view.packages.filter((one) => one.state === "open")
+  const left = view.lines.filter((line) => line.picked > line.packed)
+  const lacks = (one: (typeof open)[number]) => left.some((line) => lacking(one, line.id) > 0)
+  const named = open.find((one) => one.number === asked)
+  if (named && (!isPlanned(named) || lacks(named) || !open.some(lacks))) return named.number
+  return (open.find(lacks) ?? named ?? open.at(-1))?.number ?? null
+}
+
+/** The package that is to be counted again: the one in hand where it weighs other than its contents, else the first. */
+export function toCount(view: Pick<ShipmentView, "packages">, hand: number | null): PackageView | null {
+  const off = view.packages.filter((one) => one.flaws.some((flaw) => flaw.code.startsWith("flaw.weight")))
+  return off.find((one) => one.number === hand) ?? off[0] ?? null
+}
+
+/** `count a 4 b 2`: what was counted in the package whose weight is wrong, or in the one in hand. */
+function countedIn(view: ShipmentView, hand: number | null, text: string): Meaning {
+  const carton = toCount(view, hand)?.number ?? hand
+  if (!carton) return noHand
+  const counted: [number, number][] = []
+  for (const [, letter, pieces] of text.matchAll(/([a-z]{1,2})\s+(\d{1,6})/gi)) {
+    const line = view.lines.find((one) => one.letter === letter?.toLowerCase())
+    if (!line) return { kind: "refused", why: reason("pack.no-such-letter", { letter: letter ?? "" }) }
+    counted.push([line.id, Number(pieces)])
+  }
+  return { kind: "count", carton, counted }
 }
 
 /** A meaning in words, shown before Enter. */
@@ -187,8 +260,17 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
       return say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton })
     case "move":
       return say("bench.moves", { n: meant.quantity, sku: meant.sku, from: meant.from, to: meant.to })
-    case "all":
-      return `${say("words.fill.does")}: ${meant.carton}`
+    case "several":
+      return meant.puts
+        .map((put) => {
+          const line = view.lines.find((one) => one.id === put.lineId)
+          return say("ship.put", { n: put.quantity, sku: line?.sku ?? "", carton: put.package })
+        })
+        .join("; ")
+    case "count": {
+      const what = meant.counted.map(([id, n]) => `${n} ${view.lines.find((one) => one.id === id)?.letter ?? ""}`)
+      return say("pack.counts", { n: meant.carton, what: what.join(", ") })
+    }
     case "scale":
       return say("scale.weigh-label", { n: meant.carton })
     case "service":

@@ -11,6 +11,7 @@ import {
   openShipment,
   palletise,
   putIn,
+  putSeveral,
   removePackage,
   reopenPackages,
   resize,
@@ -28,6 +29,7 @@ import {
   packInOwnCartons,
   splitPackage,
 } from "server/packing/rearrange.ts"
+import { isOfWeight, recount } from "server/packing/recount.ts"
 import { weighByScale } from "server/packing/scales.ts"
 import type { Shipment } from "server/packing/shipment.ts"
 import { fillPlanned, packSuggested, suggestedSchema } from "server/packing/suggestion.ts"
@@ -42,7 +44,7 @@ import { onceKey } from "../shell/once.server.ts"
 import type { Said } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { type FloorPaper, orderPaper } from "./floorPapers.server.ts"
-import { meaning } from "./packingMeaning.ts"
+import { inWords, meaning } from "./packingMeaning.ts"
 import { shipmentView } from "./shipmentView.server.ts"
 import { wantedOf } from "./wishesForm.server.ts"
 
@@ -123,6 +125,14 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     }
     case "override":
       return told(await overrideFlaw(work, orderId, number, String(form.get("flaw") ?? "").slice(0, 400), text("why")))
+    case "recount": {
+      // a field that is left empty counts none
+      const typed = [...form.entries()].flatMap(([name, value]) => {
+        const line = /^line-(\d{1,10})$/.exec(name)?.[1]
+        return line ? [[Number(line), value === "" ? 0 : Number(value)] as const] : []
+      })
+      return counted(await recount(work, orderId, number, new Map(typed), key), number)
+    }
     case "scale":
       return told(await weighByScale(work, orderId, number, Number(text("scale")) || null), "", number)
     case "split-off": {
@@ -208,6 +218,14 @@ export async function printed(work: Work, made: Promise<FloorPaper | null>, key:
 
 const told = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAnswer =>
   outcome.ok ? { ...done(words), hand } : { ...refusal(sayReasons(outcome.reasons)), hand }
+/** What came of counting a package again: what is in it now, and whether its weight agrees. */
+const counted = (outcome: Outcome<Shipment>, number: number): ShipmentAnswer => {
+  if (!outcome.ok) return told(outcome, "", number)
+  const one = outcome.value.packages.find((each) => each.number === number)
+  return one?.flaws.some(isOfWeight)
+    ? { ...refusal(sayReasons(one.flaws.filter(isOfWeight))), hand: number }
+    : told(outcome, say("pack.counted-said", { n: number }), number)
+}
 const added = (outcome: Outcome<Shipment>): ShipmentAnswer =>
   told(outcome, "", outcome.ok ? outcome.value.packages.at(-1)?.number : undefined)
 
@@ -307,20 +325,12 @@ async function scanned(
       })
       return told(outcome, say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton }), meant.carton)
     }
-    case "all": {
-      let outcome: Outcome<Shipment> | null = null
-      for (const line of view.lines.filter((one) => one.picked > one.packed)) {
-        outcome = await putIn(work, orderId, {
-          package: meant.carton,
-          lineId: line.id,
-          quantity: line.picked - line.packed,
-          scanned: false,
-          scanId: crypto.randomUUID(),
-        })
-        if (!outcome.ok) break
-      }
-      return outcome ? told(outcome, "", meant.carton) : done("")
+    case "several": {
+      const last = meant.puts.at(-1)?.package
+      return told(await putSeveral(work, orderId, meant.puts, scanId), inWords(view, meant), last)
     }
+    case "count":
+      return counted(await recount(work, orderId, meant.carton, new Map(meant.counted), scanId), meant.carton)
     case "move": {
       const { from, to, lineId, quantity, sku } = meant
       const outcome = await movePieces(work, orderId, { from, to, lineId, quantity, key: scanId })

@@ -11,6 +11,7 @@ const carton = (number: number, more: Record<string, unknown> = {}) => ({
   state: "open",
   flaws: [],
   contents: [{ lineId: 1, line: "a", quantity: 4 }],
+  cartons: [],
   planned: {},
   ...more,
 })
@@ -84,8 +85,40 @@ describe("what Enter does at a shipment", () => {
       { ready: false },
     ],
     [
+      "a weight that its contents do not explain is counted again",
+      plate({ packages: [carton(1, { flaws: [{ code: "flaw.weight", values: {} }] })] }),
+      "Count carton 1 again",
+      { ready: false },
+    ],
+    [
+      "one that was weighed after it was closed is counted before it is bought",
+      plate(
+        { packages: [carton(1, { state: "closed", flaws: [{ code: "flaw.weight", values: {} }] })] },
+        null,
+        0,
+        offer(),
+      ),
+      "Count carton 1 again",
+      { ready: false },
+    ],
+    [
+      "the carton in hand is named, not an empty one beside it",
+      plate({ lines: [{ ...line, packed: 1 }], packages: [carton(1), carton(2, { contents: [] })] }, 1, 3),
+      "Scan items into carton 1",
+      { ready: false },
+    ],
+    [
+      "an empty carton is dropped once all is packed",
+      plate({
+        packages: [carton(1), carton(2, { contents: [], flaws: [{ code: "flaw.empty", values: {} }] })],
+        pieces: 2,
+      }),
+      "Drop empty carton 2",
+      { send: { intent: "remove", package: "2" } },
+    ],
+    [
       "a doubt does not wait",
-      plate({ packages: [carton(1, { flaws: [{ code: "doubt.weight", values: {} }] })] }),
+      plate({ packages: [carton(1, { flaws: [{ code: "doubt.volume", values: {} }] })] }),
       "Close the carton",
       { send: { intent: "close" } },
     ],

@@ -3,6 +3,7 @@ import type { Suggestion } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { say, sayReason, sayReasons, wordFor } from "../messages/index.ts"
 import type { Plate } from "../shell/Sill.tsx"
+import { toCount } from "./packingMeaning.ts"
 import { boxesInWords, suggestedFields } from "./Suggested.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
@@ -65,7 +66,6 @@ export function shipmentPlate(
     }
   }
   if (left > 0 || count === 0) {
-    const empty = view.packages.find((one) => one.contents.length === 0 && one.state === "open")
     if (!hand || (count === 0 && view.suggestion)) {
       if (suggested) return suggested
       if (!view.suggestion) return { verb: say("plate.nothing"), detail: say("ship.not-picked"), ready: false }
@@ -78,10 +78,37 @@ export function shipmentPlate(
         send: { intent: "add", key: view.key, packaging: view.suggestion.code },
       }
     }
-    const line = view.lines.find((one) => one.picked > one.packed)
+    const inHand = view.packages.find((one) => one.number === hand)
+    const waiting = view.lines.filter((one) => one.picked > one.packed)
+    // what the plan of the one in hand lacks, before what is for others
+    const line =
+      waiting.find(
+        (one) =>
+          (inHand?.planned[one.id] ?? 0) >
+          (inHand?.contents.find((content) => content.lineId === one.id)?.quantity ?? 0),
+      ) ?? waiting[0]
     return {
-      verb: say("ship.plate.scan", { n: empty?.number ?? hand }),
+      verb: say("ship.plate.scan", { n: hand }),
       detail: say("ship.plate.scan-detail", { left, what: line ? `${line.letter}, ${line.sku}` : "" }),
+      ready: false,
+    }
+  }
+  const empty = view.packages.find(
+    (one) => one.state === "open" && one.contents.length === 0 && one.cartons.length === 0,
+  )
+  if (empty)
+    return {
+      verb: say(empty.kind === "pallet" ? "ship.plate.drop-pallet" : "ship.plate.drop", { n: empty.number }),
+      detail: say("ship.plate.drop-detail"),
+      ready: true,
+      send: { intent: "remove", package: String(empty.number) },
+    }
+  const off = toCount(view, hand)
+  if (off) {
+    const flaws = off.flaws.filter((flaw) => flaw.code.startsWith("flaw.weight"))
+    return {
+      verb: say("ship.plate.count", { n: off.number }),
+      detail: `${sayReasons(flaws)}. ${say("ship.plate.count-detail")}`,
       ready: false,
     }
   }

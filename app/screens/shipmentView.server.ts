@@ -256,7 +256,7 @@ function packageView(
     unverified: one.unverified,
     planned: one.planned,
     flaws: one.flaws.map((flaw) => ({ ...flaw, key: flawKey(flaw) })),
-    overridden: one.overridden.map(({ flaw, why, actor }) => ({ flaw, why, actor })),
+    overridden: one.overridden.map(({ key, flaw, why, actor, counted = "" }) => ({ key, flaw, why, actor, counted })),
     /** The inside with what lies in it, to be placed by the browser's worker; null where there is no known inside. */
     inside:
       one.inner && one.kind !== "pallet" && one.contents.length > 0

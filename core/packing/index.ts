@@ -81,7 +81,10 @@ export const actualWeight = (pack: Packed): Mass => pack.measured ?? calculatedW
 /** How far a scale may be off the calculated weight before the contents are doubted, a share of it, where nobody said. */
 export const weightTolerance = 0.1
 
-/** What is wrong or doubtful with a package; `flaw.*` codes keep it from closing, `doubt.*` codes only warn. */
+/**
+ * What is wrong or doubtful with a package: `flaw.*` codes keep it from closing and from being bought, `doubt.*` codes
+ * only warn. A weight over the tolerance is a flaw until the contents were counted again, or the lead lets it pass.
+ */
 export function packageFlaws(pack: Packed): Reason[] {
   const reasons: Reason[] = []
   const load = sumMass([contentsWeight(pack.contents), pack.carried])
@@ -106,8 +109,8 @@ export function packageFlaws(pack: Packed): Reason[] {
       const found = explainWeight({ measured: pack.measured, calculated }, pack.contents, pack.lines ?? pack.contents)
       reasons.push(
         found
-          ? reason(`doubt.weight-${found.way}`, { ...weights, line: found.line, sku: found.sku, n: found.pieces })
-          : reason("doubt.weight", weights),
+          ? reason(`flaw.weight-${found.way}`, { ...weights, line: found.line, sku: found.sku, n: found.pieces })
+          : reason("flaw.weight", weights),
       )
     }
   }

@@ -45,8 +45,8 @@ describe("weight", () => {
   })
   it("is doubted over a tenth", () => {
     expect(codes(pack({ measured: mass("13.75", "lb") }))).toEqual([])
-    expect(codes(pack({ measured: mass("13.76", "lb") }))).toEqual(["doubt.weight"])
-    expect(codes(pack({ measured: mass("11.2", "lb") }))).toEqual(["doubt.weight"])
+    expect(codes(pack({ measured: mass("13.76", "lb") }))).toEqual(["flaw.weight"])
+    expect(codes(pack({ measured: mass("11.2", "lb") }))).toEqual(["flaw.weight"])
   })
 })
 
@@ -130,9 +130,9 @@ describe("a weight that does not fit", () => {
     ["more bricks missing than are in it", "1.15", null],
   ])("is explained by %s", (_, measured, expected) => expect(told(measured, "15.1")).toBe(expected))
   it("is said with the flaw", () => {
-    const flaw = packageFlaws(pack({ measured: mass("14.5", "lb") })).find((one) => one.code.startsWith("doubt.weight"))
-    expect(flaw).toMatchObject({ code: "doubt.weight-more", values: { line: "a", sku: "X", n: "1" } })
+    const flaw = packageFlaws(pack({ measured: mass("14.5", "lb") })).find((one) => one.code.startsWith("flaw.weight"))
+    expect(flaw).toMatchObject({ code: "flaw.weight-more", values: { line: "a", sku: "X", n: "1" } })
   })
   it("is a matter of the tolerance that is set", () =>
-    expect(codes(pack({ measured: mass("12.9", "lb"), tolerance: 0.02 }))).toEqual(["doubt.weight"]))
+    expect(codes(pack({ measured: mass("12.9", "lb"), tolerance: 0.02 }))).toEqual(["flaw.weight"]))
 })

@@ -15,7 +15,7 @@ import { warehouseById } from "../setup/warehouse.ts"
 import { packagingTypes } from "./catalogue.ts"
 import { change, isGone, newPackage, openPackage, resizePallet } from "./change.ts"
 import { writeLots } from "./lots.ts"
-import { handled, type Shipment, shipmentOf } from "./shipment.ts"
+import { handled, keepingOpen, type Shipment, shipmentOf } from "./shipment.ts"
 import { returnPackaging, takePackaging } from "./used.ts"
 
 /** Opens the shipment of an order whose goods are picked; the same one when it is there already. */
@@ -206,6 +206,51 @@ export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Ou
     },
   )
 
+/** Pieces of lines that go into packages in one go, by hand. */
+export interface Put {
+  readonly package: number
+  readonly lineId: number
+  readonly quantity: number
+}
+
+/** Puts picked pieces of several lines into several open packages, all or nothing; unverified. A key counts once. */
+export const putSeveral = (
+  context: Context,
+  orderId: number,
+  puts: readonly Put[],
+  key: string,
+): Promise<Outcome<Shipment>> =>
+  change(
+    context,
+    orderId,
+    { action: "pack.put-several", detail: { pieces: sumOf(puts) }, once: { key, text: `put ${puts.length}` } },
+    async (trx, shipment) => {
+      const left = new Map(shipment.lines.map((line) => [line.id, line.picked - line.packed]))
+      for (const put of puts) {
+        const one = openPackage(shipment, put.package)
+        if (Array.isArray(one)) return one
+        const line = shipment.lines.find((candidate) => candidate.id === put.lineId)
+        if (!line) return [reason("pack.no-such-line")]
+        const { quantity } = put
+        if (!Number.isInteger(quantity) || quantity <= 0) return [reason("pick.quantity", { quantity })]
+        const still = left.get(line.id) ?? 0
+        if (quantity > still)
+          return [reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left: still })]
+        left.set(line.id, still - quantity)
+        await trx("package_content")
+          .insert({ package_id: one.id, order_line_id: line.id, quantity, unverified: quantity })
+          .onConflict(["package_id", "order_line_id"])
+          .merge({
+            quantity: trx.raw("quantity + ?", [quantity]),
+            unverified: trx.raw("unverified + ?", [quantity]),
+          })
+      }
+      for (const number of new Set(puts.map((put) => put.package))) await resizePallet(trx, shipment, number)
+      return []
+    },
+  )
+const sumOf = (puts: readonly Put[]): number => puts.reduce((sum, put) => sum + put.quantity, 0)
+
 /** Takes a measured weight for a package, or goes back to the calculated one with null. */
 export const weigh = (
   context: Context,
@@ -265,10 +310,7 @@ export const closePackages = (context: Context, orderId: number): Promise<Outcom
       if (line.packed < line.ordered)
         reasons.push(reason("pack.line-open", { line: line.letter, left: line.ordered - line.packed }))
     }
-    for (const one of shipment.packages) {
-      for (const flaw of one.flaws)
-        if (flaw.code.startsWith("flaw.")) reasons.push(reason(flaw.code, { ...flaw.values, package: one.number }))
-    }
+    reasons.push(...keepingOpen(shipment))
     if (reasons.length > 0) return reasons
     const warehouse = await warehouseById(trx, shipment.warehouseId)
     for (const one of shipment.packages.filter((candidate) => candidate.state === "open")) {

@@ -83,6 +83,8 @@ export interface Override {
   readonly flaw: Reason
   readonly why: string
   readonly actor: string
+  /** What was counted in the package, where that is why it may pass. */
+  readonly counted?: string
 }
 
 /** What tells a flaw from others of the same package; a figure that changes makes it another flaw. */
@@ -350,6 +352,14 @@ function valued(
 /** Packages that are handled by themselves: all but those that stand on a pallet. */
 export const handled = <T extends { readonly on: number | null }>(packages: readonly T[]): T[] =>
   packages.filter((one) => one.on === null)
+
+/** The flaws that keep packages of a shipment from being closed and bought, each with its package. */
+export const keepingOpen = (shipment: Pick<Shipment, "packages">): Reason[] =>
+  shipment.packages.flatMap((one) =>
+    one.flaws
+      .filter((flaw) => flaw.code.startsWith("flaw."))
+      .map((flaw) => ({ code: flaw.code, values: { ...flaw.values, package: String(one.number) } })),
+  )
 
 /** What of the picked goods is in no package yet, as contents. */
 export const unpacked = (shipment: Pick<Shipment, "lines">): Content[] =>

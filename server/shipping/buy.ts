@@ -18,7 +18,7 @@ import { enqueue } from "../jobs/queue.ts"
 import { leadOf } from "../orders/joined.ts"
 import { senderLines } from "../orders/parties.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
-import { handled, type Shipment, shipmentOf } from "../packing/shipment.ts"
+import { handled, keepingOpen, type Shipment, shipmentOf } from "../packing/shipment.ts"
 import { labelMisfits } from "../papers/label.ts"
 import { chargingRules } from "../rating/charging.ts"
 import { type Comparison, compare, type Offer, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
@@ -91,6 +91,9 @@ export async function buy(
     const open = shipment.packages.find((one) => one.state !== "closed")
     if (shipment.packages.length === 0 || open)
       return refused(reason("buy.not-closed", { package: open?.number ?? "" }))
+    // it may have been weighed after it was closed
+    const flaws = keepingOpen(shipment)
+    if (flaws.length > 0) return refused(...flaws)
     if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
     const warehouse = await warehouseById(trx, shipment.warehouseId)
     const ground = await ratingGround(trx, warehouse, now)

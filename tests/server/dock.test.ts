@@ -84,7 +84,7 @@ describe("packing", () => {
     expect(shipment.packages[0]?.calculated.toString()).toBe(mass(7, "lb").toString())
     expect(shipment.packages[0]?.actual.toString()).toBe(mass(14, "lb").toString())
     // 7 lb too much; six bricks of 1.15 lb, 6.9 lb, come nearest to that
-    expect(shipment.packages[0]?.flaws).toMatchObject([{ code: "doubt.weight-more", values: { n: "6" } }])
+    expect(shipment.packages[0]?.flaws).toMatchObject([{ code: "flaw.weight-more", values: { n: "6" } }])
     expect(
       Number((await bench.db("packaging").where({ code: "K12" }).first("outer_length_mm")).outer_length_mm),
     ).toBeCloseTo(23.5 * 25.4)

@@ -201,7 +201,7 @@ describe("packages", () => {
     const now = value(await weighByScale(bench.context, id, 1, null))
     // six jars of 2.4 lb and 1.1 lb of carton are 15.5 lb; 2.4 lb lack: one jar
     expect(now.packages[0]?.flaws).toMatchObject([
-      { code: "doubt.weight-fewer", values: { sku: "NUT-FER-1", n: "1", measured: "13.1 lb", calculated: "15.5 lb" } },
+      { code: "flaw.weight-fewer", values: { sku: "NUT-FER-1", n: "1", measured: "13.1 lb", calculated: "15.5 lb" } },
     ])
     await fetch(`${bench.at.scale}/faults`, { method: "PUT", body: JSON.stringify({ fault: "over" }) })
     expect(codes(await weighByScale(bench.context, id, 1, null))).toEqual(["scale.over"])
