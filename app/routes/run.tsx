@@ -2,6 +2,7 @@ import { Button, NativeSelect } from "@chakra-ui/react"
 import { data, Form, Link, redirect } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { packRun } from "server/packing/packRun.ts"
+import { assigned } from "server/picking/assign.ts"
 import { runWalk } from "server/picking/index.ts"
 import { carts, runs } from "server/picking/runs.ts"
 import { breakUpRun, enterRun, handRun, leaveRun } from "server/picking/walkRuns.ts"
@@ -31,7 +32,10 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
   const { db, warehouse, actor } = work
   const [run] = await runs(db, warehouse.id, { number: Number(params.number) || 0 })
   if (!run) throw data(null, { status: 404 })
-  const walked = await runWalk(db, warehouse.id, run.id)
+  const inIt = run.people.includes(actor.name)
+  const whole = await runWalk(db, warehouse.id, run.id)
+  const walked =
+    inIt && run.state === "picking" && actor.userId !== null ? await assigned(db, whole, actor.userId) : whole
   const people = await db("user as u")
     .join("user_warehouse as w", "w.user_id", "u.id")
     .where({ "w.warehouse_id": warehouse.id, "u.active": true })
@@ -50,7 +54,7 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
     view: await pickView(work, { runId: run.id }, walked, new URL(request.url).searchParams),
     carts: run.state === "ready" ? await carts(db, warehouse.id) : [],
     people: people.map((one) => ({ id: one.id as number, name: one.name as string })),
-    inIt: run.people.includes(actor.name),
+    inIt,
   }
 }
 

@@ -74,8 +74,8 @@ export function walkOrder<S extends PickStop>(stops: readonly S[], bins: readonl
 }
 
 /**
- * The stop that comes next for a person, or null when all is picked: the first in the walk that was not passed over and
- * that nobody else works at; then what was passed over, the longest ago first; at last what others work at.
+ * The stop that comes next for a person, or null when all is picked: the one that he has, else the first in the walk that
+ * was not passed over and that nobody else has; then what was passed over, the longest ago first; at last what others have.
  *
  * @param stops in the order of the walk
  */
@@ -85,7 +85,9 @@ export function nextStop<S extends PickStop>(stops: readonly S[], userId: number
   const passed = mine
     .filter((stop) => stop.skippedAt !== null)
     .sort((a, b) => (a.skippedAt?.getTime() ?? 0) - (b.skippedAt?.getTime() ?? 0))
-  return mine.find((stop) => stop.skippedAt === null) ?? passed[0] ?? open[0] ?? null
+  const ahead = mine.filter((stop) => stop.skippedAt === null)
+  const own = userId === null ? undefined : ahead.find((stop) => stop.claimedBy === userId)
+  return own ?? ahead[0] ?? passed[0] ?? open[0] ?? null
 }
 
 /** Codes of our own are compared without case, blanks and separators: `a-03-1` is bin A-03-1. */

@@ -136,6 +136,9 @@ describe("the next stop", () => {
     expect(next([at(1, { claimedBy: 2 }), at(2)])).toBe(2)
     expect(next([at(1, { claimedBy: 1 }), at(2)])).toBe(1)
     expect(next([at(1, { claimedBy: 2 })])).toBe(1)
+    // who was sent somewhere is not sent elsewhere when something before it becomes free
+    expect(next([at(1), at(2, { claimedBy: 1 })])).toBe(2)
+    expect(next([at(1), at(2, { claimedBy: 1 })], null)).toBe(1)
   })
   it("comes in the order of the bins that the walk names", () =>
     expect(

@@ -18,8 +18,8 @@ export interface OrderStop extends PickStop {
   readonly barred: "lot" | "bin" | null
 }
 
-/** How long a person who confirmed a bin is taken to be at work there (real time). */
-export const claimMs = 180_000
+/** How long a person who was sent to a stop, or confirmed its bin, is taken to be at work there (real time). */
+export const claimMs = 600_000
 
 async function stopsWhere(db: Knex, narrow: (query: Knex.QueryBuilder) => Knex.QueryBuilder): Promise<OrderStop[]> {
   // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them

@@ -5,6 +5,7 @@ import { holdOrder } from "server/orders/release.ts"
 import { shipWhatIsPacked } from "server/packing/apart.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
 import { packRun } from "server/packing/packRun.ts"
+import { assigned } from "server/picking/assign.ts"
 import { makeRuns, proposeRuns, type RunWish } from "server/picking/buildRuns.ts"
 import { type Candidate, groupsOf, runCandidates } from "server/picking/candidates.ts"
 import { lastTake, pick, runWalk, skipStop, undoTake } from "server/picking/index.ts"
@@ -207,6 +208,29 @@ describe("a run", () => {
     expect(nextStop(walk, bench.context.actor.userId)).toBe(still)
     expect(nextStop(walk, tomas)).not.toBe(still)
     expect((await run(number))?.people).toEqual(["Maren Holt", "Tomas Reyes"])
+  })
+  it("gives each who walks it a bin of his own at once, and leaves him there", async () => {
+    const { id } = (await run(number)) as { id: number }
+    await bench.db("allocation").where({ run_id: id }).update({ claimed_by: null, claimed_at: null, skipped_at: null })
+    const walk = await runWalk(bench.db, bench.context.actor.warehouseId, id)
+    const maren = bench.context.actor.userId as number
+    // both look at the same moment, at the same state
+    const [hers, his] = (await Promise.all([assigned(bench.db, walk, maren), assigned(bench.db, walk, tomas)])).map(
+      ({ stops }, index) => nextStop(stops, [maren, tomas][index]),
+    )
+    expect(hers?.claimedBy).toBe(maren)
+    expect(his?.claimedBy).toBe(tomas)
+    expect(hers?.bin).not.toBe(his?.bin)
+    // looking again sends nobody elsewhere, also when what lies before it is free again
+    const again = async (user: number) =>
+      nextStop(
+        (await assigned(bench.db, await runWalk(bench.db, bench.context.actor.warehouseId, id), user)).stops,
+        user,
+      )
+    expect((await again(tomas))?.allocationId).toBe(his?.allocationId)
+    await bench.db("allocation").where({ claimed_by: maren, run_id: id }).update({ claimed_by: null, claimed_at: null })
+    expect((await again(tomas))?.allocationId).toBe(his?.allocationId)
+    expect((await again(maren))?.bin).not.toBe(his?.bin)
   })
   it("is left, taken up by another, handed on", async () => {
     value(await leaveRun(bench.context, number))
