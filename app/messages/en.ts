@@ -430,6 +430,7 @@ export const en = {
   "ship.plate.take-apart-detail": "{service} takes the cartons one by one",
   "ship.plate.voiding": "Making void at {carrier}",
   "ship.plate.voiding-detail": "the charge comes back when the carrier has answered",
+  "ship.plate.order": "See order {bench}",
   "ship.plate.drop": "Drop empty carton {n}",
   "ship.plate.drop-pallet": "Drop empty pallet {n}",
   "ship.plate.drop-detail": "everything is packed, and nothing is in it",

@@ -304,7 +304,9 @@ export const enPlan = {
   "split.has-all": "This warehouse has it all; there is nothing to split.",
   "split.has-none": "This warehouse has none of it. Send the whole order to the other.",
   "split.not-enough": "Both together have not enough of {sku}.",
-  "split.part-begun": "Its part {order} is being picked or is labelled at the other warehouse.",
+  "split.part-begun":
+    "Its part {order} is being picked in {warehouse}. It can be taken back once its pieces are back on the shelf there.",
+  "split.part-labelled": "Its part {order} has its labels ({warehouse}). Void them first.",
   "split.cancel-whole": "It is a part of {order}. Cancel that one, or make it whole first.",
   "set-up.outside": "Outside",
   "outside.note":

@@ -72,6 +72,32 @@ function leavesInWords(
   return say("ship.door-in", { door: leaves.door, time })
 }
 
+/** The parts that an order was shipped in, and the way back to one as long as no label was bought. */
+function Parts({ view }: { view: ShipmentView }) {
+  return (
+    <div className="joined">
+      {say("split.parts", { n: view.parts.length })}{" "}
+      {view.parts.map((one) =>
+        one.bench === view.bench || one.warehouse ? (
+          <b key={one.bench}>
+            {one.bench} {one.warehouse}
+          </b>
+        ) : (
+          <Link key={one.bench} to={`/shipment/${one.bench}`}>
+            {one.bench}
+          </Link>
+        ),
+      )}{" "}
+      {view.state === "open" ? (
+        <Form method="post" className="in-line">
+          <input type="hidden" name="intent" value="whole" />
+          <Button type="submit">{say("split.make-whole")}</Button>
+        </Form>
+      ) : null}
+    </div>
+  )
+}
+
 /** The packages of a shipment with pallets, in words. */
 const packagesName = (view: ShipmentView): string => {
   if (view.pieces === 1) return "ship.pallet"
@@ -222,6 +248,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
               ))}
             </p>
           ) : null}
+          {view.parts.length > 1 ? <Parts view={view} /> : null}
           {view.abroad ? <p className="terms">{say("ship.terms", { ...view.terms })}</p> : null}
           <MarksShown marks={view.marks} notes={view.notes} />
           {view.stopped.length > 0 ? <p className="ember">{sayReasons(view.stopped)}</p> : null}

@@ -22,7 +22,6 @@ export interface WhereShown {
     readonly warehouse: string
     readonly here: boolean
   }[]
-  readonly isPart: boolean
   readonly outside: {
     readonly warehouse: string
     readonly state: string
@@ -79,9 +78,7 @@ export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean 
           )}
         </p>
       ) : null}
-      {parts.length > 0 && !where.isPart && mayWork ? (
-        <One intent="whole" warehouse={0} words={say("split.make-whole")} />
-      ) : null}
+      {parts.length > 0 && mayWork ? <One intent="whole" warehouse={0} words={say("split.make-whole")} /> : null}
       {fits.length > 1 ? (
         <table className="rows tight">
           <caption className="sr-only">{say("where.title")}</caption>

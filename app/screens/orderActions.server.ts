@@ -124,7 +124,9 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
       }
       case "whole": {
         const outcome = await makeWhole(work, order.id)
-        return outcome.ok ? done(say("split.whole")) : refusal(sayReasons(outcome.reasons))
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        if (outcome.value.bench !== order.bench) throw redirect(`/orders/${outcome.value.bench}`)
+        return done(say("split.whole"))
       }
       case "outside": {
         const outcome = await sendOutside(work, order.id, Number(form.get("warehouse")) || 0)

@@ -111,7 +111,6 @@ export async function orderView(work: Work, bench: string) {
       fits: isOnTheLine(order.stage) && may(work.actor, "orders.work") ? await fitsOf(work, order.id, row) : [],
       here: work.warehouse.id,
       parts: (await partsOf(work.db, order.id)).map((one) => ({ ...one, here: one.id === order.id })),
-      isPart: row.split_from_id !== null,
       outside: await outsideOrder(work.db, order.id),
       outsides: isOnTheLine(order.stage) ? await outsideWarehouses(work.db) : [],
       begun: (await pickingBegun(work.db, [order.id])).size > 0,

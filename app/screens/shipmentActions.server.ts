@@ -2,6 +2,7 @@ import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { redirect } from "react-router"
 import type { Work } from "server/http/context.ts"
+import { makeWhole } from "server/orders/reroute.ts"
 import { setShipDate } from "server/orders/shipDate.ts"
 import { shipWhatIsPacked, splitShipment } from "server/packing/apart.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
@@ -142,6 +143,11 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     case "partial": {
       const outcome = await shipWhatIsPacked(work, orderId)
       return outcome.ok ? done(say("bench.partial-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
+    }
+    case "whole": {
+      const outcome = await makeWhole(work, orderId)
+      if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+      throw redirect(`/shipment/${outcome.value.bench}`)
     }
     case "put-again":
       return { ...done(""), hand: number }

@@ -26,6 +26,13 @@ export function shipmentPlate(
     }
   if (view.stage === "gone")
     return { verb: say("ship.plate.gone"), detail: say("ship.plate.gone-detail"), ready: true, to: "/" }
+  if (view.stage === "outside" || view.stage === "cancelled")
+    return {
+      verb: say("ship.plate.order", { bench: view.bench }),
+      detail: say(`stage.${view.stage}`),
+      ready: true,
+      to: `/orders/${view.bench}`,
+    }
   if (view.toPick > 0)
     return {
       verb: say("ship.plate.pick", { bench: view.bench }),

@@ -10,6 +10,7 @@ import type { Work } from "server/http/context.ts"
 import { summaries, summaryByBench } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { plannedRows } from "server/orders/plannedRows.ts"
+import { partsOf } from "server/orders/reroute.ts"
 import { shipDays } from "server/orders/shipDate.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
 import { scalesOf } from "server/packing/scales.ts"
@@ -126,6 +127,11 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
     },
     stage: order.stage,
     members,
+    /** The order in parts, of which this is one; none where it is whole. */
+    parts: (await partsOf(db, shipment?.orderId ?? order.id)).map((one) => ({
+      bench: one.bench,
+      warehouse: one.warehouseId === warehouse.id ? "" : one.warehouse,
+    })),
     stopped: stopped.flatMap((one) => one.stops),
     toPick: stops.reduce((sum, stop) => sum + stop.quantity - stop.picked, 0),
     nextPick: nextStop(stops)?.bin ?? null,

@@ -141,7 +141,8 @@ export function whereWorkStands(order: {
   lead: { bench: string } | null
 }): string {
   const at = stages.indexOf(order.stage as (typeof stages)[number])
-  if (order.stops.length > 0 || ["received", "gone", "cancelled"].includes(order.stage)) return `/orders/${order.bench}`
+  if (order.stops.length > 0 || ["received", "outside", "gone", "cancelled"].includes(order.stage))
+    return `/orders/${order.bench}`
   return at < stages.indexOf("picked") ? `/pick/${order.bench}` : `/shipment/${order.lead?.bench ?? order.bench}`
 }
 

@@ -7,6 +7,7 @@ import { pickingBegun } from "../intake/begun.ts"
 import { routingOf, ruleBook } from "../rules/book.ts"
 import { freeStock } from "./allocation.ts"
 import { labelsAskedFor } from "./labels.ts"
+import { mergePart } from "./mergePart.ts"
 import { nowhere, splitOff } from "./parts.ts"
 import { partOff } from "./plan.ts"
 import { recheck } from "./release.ts"
@@ -145,35 +146,34 @@ export async function lockParts(trx: Knex, orderId: number): Promise<void> {
 }
 
 /**
- * Takes the parts of an order back into it, in the caller's transaction: their lines are its own again. Refused where a
- * part is being picked or its labels are asked for. The caller has locked them ({@link lockParts}) as its first step.
+ * Takes the parts of an order back into it, in the caller's transaction: their lines are its own again, and so is what is
+ * picked and packed of a part at the same warehouse. Refused where a part at another warehouse is being picked, or labels
+ * of one are asked for. The caller has locked them ({@link lockParts}) as its first step.
  */
 export async function takeBackParts(
   trx: Knex,
   { actor, now }: Pick<Context, "actor" | "now">,
   orderId: number,
 ): Promise<Outcome<boolean>> {
-  const parts = await trx("sales_order")
+  const whole = await trx("sales_order").where({ id: orderId }).first("warehouse_id")
+  const parts = await trx("sales_order as o")
+    .join("warehouse as w", "w.id", "o.warehouse_id")
     .where({ split_from_id: orderId })
     .whereNull("cancelled_at")
-    .orderBy("id")
+    .orderBy("o.id")
     .forUpdate()
-    .select("id", "bench_number")
+    .select("o.id", "o.bench_number", "o.warehouse_id", "w.name")
   for (const one of parts) {
-    const begun = (await pickingBegun(trx, [one.id])).size > 0 || (await labelsAskedFor(trx, one.id))
-    if (begun) return refused(reason("split.part-begun", { order: one.bench_number }))
+    const names = { order: one.bench_number, warehouse: one.name }
+    if (await labelsAskedFor(trx, one.id)) return refused(reason("split.part-labelled", names))
+    if (one.warehouse_id !== whole.warehouse_id && (await pickingBegun(trx, [one.id])).size > 0)
+      return refused(reason("split.part-begun", names))
   }
   for (const one of parts) {
     await partOff(trx, one.id, actor, now)
-    await freeStock(trx, one.id)
-    const own = await trx("order_line").where({ order_id: orderId })
-    for (const line of await trx("order_line").where({ order_id: one.id })) {
-      const same = own.find((other) => other.line_number === line.line_number && other.item_id === line.item_id)
-      if (same) {
-        await trx("order_line").where({ id: same.id }).increment("ordered", line.ordered)
-        await trx("order_line").where({ id: line.id }).delete()
-      } else await trx("order_line").where({ id: line.id }).update({ order_id: orderId })
-    }
+    // what is in work elsewhere was refused above
+    if (one.warehouse_id !== whole.warehouse_id) await freeStock(trx, one.id)
+    await mergePart(trx, orderId, one.id)
     await trx("order_stop").where({ order_id: one.id }).delete()
     await trx("sales_order")
       .where({ id: one.id })
@@ -184,11 +184,16 @@ export async function takeBackParts(
   return accepted(parts.length > 0)
 }
 
-/** Makes an order whole again: its parts at other warehouses come back into it. Safe to repeat. */
-export async function makeWhole(context: Context, orderId: number): Promise<Outcome<null>> {
+/**
+ * Makes an order whole again, asked for at itself or at one of its parts: the parts come back into it. Refused where it is
+ * at another warehouse. Safe to repeat. Answers the whole's number.
+ */
+export async function makeWhole(context: Context, ofOrder: number): Promise<Outcome<{ bench: string }>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
-  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+  const asked = await db("sales_order").where({ id: ofOrder, warehouse_id: actor.warehouseId }).first("split_from_id")
+  const orderId: number = asked?.split_from_id ?? ofOrder
+  return inTransaction(db, async (trx): Promise<Outcome<{ bench: string }>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
     await lockParts(trx, orderId)
@@ -196,6 +201,6 @@ export async function makeWhole(context: Context, orderId: number): Promise<Outc
     const back = await takeBackParts(trx, context, orderId)
     if (!back.ok) return back
     if (back.value) await recheck(trx, orderId, actor, now)
-    return accepted(null)
+    return accepted({ bench: order.bench_number })
   })
 }

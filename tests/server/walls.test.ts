@@ -242,6 +242,7 @@ const listed: Readonly<Record<string, Listed>> = {
         "stand-on",
         "suggested",
         "take-apart",
+        "whole",
         "weigh",
         "weight",
       ),

@@ -1,0 +1,131 @@
+import { resolveScan } from "app/shell/scan.server.ts"
+import { makeWhole, partsOf } from "server/orders/reroute.ts"
+import { sendOutside } from "server/outside/index.ts"
+import { shipWhatIsPacked } from "server/packing/apart.ts"
+import { addPackage, closePackages, openShipment, putIn } from "server/packing/index.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
+import { pickStops } from "server/picking/index.ts"
+import { reconcileStock } from "server/stock/move.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import {
+  askForLabels,
+  type Bench,
+  codes,
+  openBench,
+  orderBySource,
+  pickAll,
+  row,
+  takeFile,
+  value,
+  workAll,
+  workOf,
+} from "./bench.ts"
+
+let bench: Bench
+beforeAll(async () => {
+  bench = await openBench()
+})
+afterAll(() => bench.drop())
+
+/** An order of 4 and 6, the 4 and 2 of the 6 packed; the other 4 go into a part. */
+async function inTwo(number: string) {
+  await takeFile(
+    bench.context,
+    row({ order_number: number, quantity: "4" }),
+    row({ order_number: number, sku: "BUN-10", quantity: "6" }),
+  )
+  const { id } = await orderBySource(bench.db, number)
+  await pickAll(bench.context, id)
+  value(await openShipment(bench.context, id))
+  const shipment = value(await addPackage(bench.context, id, "K12"))
+  const put = (index: number, quantity: number) =>
+    putIn(bench.context, id, {
+      package: 1,
+      lineId: shipment.lines[index]?.id ?? 0,
+      quantity,
+      scanned: true,
+      scanId: crypto.randomUUID(),
+    })
+  value(await put(0, 4))
+  value(await put(1, 2))
+  const part = value(await shipWhatIsPacked(bench.context, id))
+  const { id: partId } = await bench.db("sales_order").where({ bench_number: part.bench }).first("id")
+  return { id: id as number, partId: partId as number, part: part.bench }
+}
+const quantities = async (id: number) =>
+  (await shipmentOf(bench.db, id))?.lines.map((line) => [line.sku, line.ordered, line.picked, line.packed])
+const whole = [
+  ["YST-ALE-500", 4, 4, 4],
+  ["BUN-10", 6, 6, 2],
+]
+
+describe("what was packed and shipped by itself", () => {
+  it("is taken back with what is picked of the rest, from either part, once", async () => {
+    for (const [number, from] of [
+      ["PB-1", "id"],
+      ["PB-2", "partId"],
+    ] as const) {
+      const two = await inTwo(number)
+      expect(await quantities(two.id)).toEqual([
+        ["YST-ALE-500", 4, 4, 4],
+        ["BUN-10", 2, 2, 2],
+      ])
+      const { bench_number: lead } = await orderBySource(bench.db, number)
+      expect(value(await makeWhole(bench.context, two[from])).bench).toBe(lead)
+      expect(value(await makeWhole(bench.context, two.id)).bench).toBe(lead)
+      expect(await quantities(two.id)).toEqual(whole)
+      expect(await partsOf(bench.db, two.id)).toEqual([])
+      // its bins know of one stop for each place again
+      const stops = await pickStops(bench.db, two.id)
+      expect(stops.reduce((sum, stop) => sum + stop.picked, 0)).toBe(10)
+      expect(new Set(stops.map((stop) => `${stop.line} ${stop.stockId}`)).size).toBe(stops.length)
+    }
+    expect(await reconcileStock(bench.db)).toEqual([])
+  })
+
+  it("is taken back with the packages of both, which are open and named by the whole", async () => {
+    const two = await inTwo("PB-3")
+    value(await closePackages(bench.context, two.id))
+    value(await openShipment(bench.context, two.partId))
+    value(await addPackage(bench.context, two.partId, "K07", true))
+    value(await closePackages(bench.context, two.partId))
+    value(await makeWhole(bench.context, two.partId))
+    const after = await shipmentOf(bench.db, two.id)
+    expect(
+      after?.packages.map((one) => [one.number, one.state, one.contents.map((content) => content.quantity)]),
+    ).toEqual([
+      [1, "open", [4, 2]],
+      [2, "open", [4]],
+    ])
+    const closed = value(await closePackages(bench.context, two.id))
+    await askForLabels(bench.context, two.id, closed)
+    await workAll(bench.db)
+    expect((await shipmentOf(bench.db, two.id))?.state).toBe("bought")
+    expect(await reconcileStock(bench.db)).toEqual([])
+  })
+
+  it("stays in two once one of them has labels, and says which", async () => {
+    const first = await inTwo("PB-4")
+    await askForLabels(bench.context, first.id, value(await closePackages(bench.context, first.id)))
+    await workAll(bench.db)
+    expect(codes(await makeWhole(bench.context, first.partId))).toEqual(["order.void-first"])
+    const second = await inTwo("PB-5")
+    value(await openShipment(bench.context, second.partId))
+    value(await addPackage(bench.context, second.partId, "K07", true))
+    await askForLabels(bench.context, second.partId, value(await closePackages(bench.context, second.partId)))
+    await workAll(bench.db)
+    const answer = await makeWhole(bench.context, second.id)
+    expect(answer).toMatchObject({
+      reasons: [{ code: "split.part-labelled", values: { order: second.part, warehouse: "Duluth" } }],
+    })
+  })
+})
+
+it("an order with an outside warehouse is no work of ours: its number opens its page, and nothing offers to pack it", async () => {
+  await takeFile(bench.context, row({ order_number: "PB-6" }))
+  const { id, bench_number: number } = await orderBySource(bench.db, "PB-6")
+  const [outside] = await bench.db("outside_warehouse").where({ active: true }).pluck("id")
+  value(await sendOutside(bench.context, id, outside as number))
+  const work = await workOf(bench.context)
+  expect((await resolveScan(work, number)).to).toBe(`/orders/${number}`)
+})
