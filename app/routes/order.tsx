@@ -8,6 +8,7 @@ import { Choice } from "../screens/Fields.tsx"
 import { Joining, Leaves } from "../screens/Joining.tsx"
 import { Marks } from "../screens/Marks.tsx"
 import { OrderChange } from "../screens/OrderChange.tsx"
+import { OrderLines } from "../screens/OrderLines.tsx"
 import { OrderStops } from "../screens/OrderStops.tsx"
 import { orderAction } from "../screens/orderActions.server.ts"
 import { orderView } from "../screens/orderView.server.ts"
@@ -113,21 +114,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         {order.stops.length > 0 ? (
           <OrderStops stops={order.stops} solveBy={order.solveBy} door={order.door} mayWork={order.mayWork} />
         ) : null}
-        <h2>{say("order.lines")}</h2>
-        <table className="rows tight">
-          <tbody>
-            {order.lines.map((line) => (
-              <tr key={line.number}>
-                <td>
-                  {line.description}
-                  <br />
-                  <span className="code">{line.sku}</span>
-                </td>
-                <td className="figure big">{line.ordered}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <OrderLines order={order} answered={actionData?.said.key ?? null} />
         {order.packages.length > 0 ? (
           <>
             <h2>{say("order.packages")}</h2>

@@ -1,4 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
+import { reason, refused } from "core/refusal/index.ts"
 import { redirect } from "react-router"
 import { bookForm, saveAddress } from "server/addresses/book.ts"
 import { confirmAddress, proposeFor } from "server/addresses/check.ts"
@@ -8,6 +9,7 @@ import { addressForm, changeAddress } from "server/orders/address.ts"
 import { cancelByHand, type PutBack } from "server/orders/cancel.ts"
 import type { OrderSummary } from "server/orders/facts.ts"
 import { joinOrders, partOrder } from "server/orders/join.ts"
+import { changeLines, linesChange } from "server/orders/lines.ts"
 import { mark } from "server/orders/marks.ts"
 import { partyForm, saveParty } from "server/orders/parties.ts"
 import { choosePattern } from "server/orders/pattern.ts"
@@ -21,6 +23,24 @@ import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { withRights } from "../shell/work.ts"
+
+/** The lines of an order as the lead typed them, read and changed. */
+async function changedLines(work: Work, orderId: number, form: FormData) {
+  const text = (name: string) => String(form.get(name) ?? "").trim()
+  const whole = (typed: string) => (/^\d{1,6}$/.test(typed) ? Number(typed) : Number.NaN)
+  const read = linesChange.safeParse({
+    version: text("version"),
+    why: text("why"),
+    pieces: [...form.keys()].flatMap((name) => {
+      const line = /^pieces-(\d{1,10})$/.exec(name)?.[1]
+      return line ? [[Number(line), whole(text(name))]] : []
+    }),
+    added: text("sku") === "" ? null : { sku: text("sku"), pieces: whole(text("added")) },
+  })
+  if (read.success) return changeLines(work, orderId, read.data)
+  const codes = read.error.issues.map((issue) => (issue.message.startsWith("lines.") ? issue.message : "lines.pieces"))
+  return refused(...[...new Set(codes)].map((code) => reason(code)))
+}
 
 /** A sentence, and what has to be carried back to its bin after it. */
 const withCarrying = (words: string, back: readonly PutBack[]): string =>
@@ -159,6 +179,12 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
         return outcome.ok
           ? done(withCarrying(say("change.cancelled-now"), outcome.value.back))
           : refusal(sayReasons(outcome.reasons))
+      }
+      case "lines": {
+        const outcome = await changedLines(work, order.id, form)
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        const { changed, back } = outcome.value
+        return done(withCarrying(say(changed === 0 ? "lines.same" : "lines.changed"), back))
       }
       case "check": {
         const reasons = await checkAgain(work, order.id)

@@ -37,7 +37,7 @@ export async function orderView(work: Work, bench: string) {
     .join("item", "item.id", "order_line.item_id")
     .where({ order_id: order.id })
     .orderBy("line_number")
-    .select("line_number", "sku", "description", "ordered")
+    .select("order_line.id", "line_number", "sku", "description", "ordered")
   const shipment = await shipmentOf(work.db, order.id)
   const ownLines = new Set(shipment?.lines.filter((line) => line.orderId === order.id).map((line) => line.id))
   const story = await timeline(work.db, order.id)
@@ -45,7 +45,7 @@ export async function orderView(work: Work, bench: string) {
   const references = await work.db("order_reference").where({ order_id: order.id }).select("name", "value", "printed")
   const day = order.stops.length > 0 ? await dayOf(work) : null
   const stopped = day?.stopped.find((one) => one.id === order.id)
-  const report = await work.db("outbox").where({ order_id: order.id }).first("sent_at")
+  const report = await work.db("outbox").where({ order_id: order.id, topic: "order.gone" }).first("sent_at")
   return {
     id: order.id,
     bench: order.bench,
@@ -101,7 +101,10 @@ export async function orderView(work: Work, bench: string) {
     home: work.warehouse.country,
     flags: await addressFlags(work.db, row),
     zone: locate(row.country, row.postal_code).zone,
+    mayChangeLines: isOnTheLine(order.stage) && may(work.actor, "orders.override"),
     lines: lines.map((line) => ({
+      id: line.id as number,
+      packed: shipment?.lines.find((one) => one.id === line.id)?.packed ?? 0,
       number: line.line_number,
       sku: line.sku,
       description: line.description,

@@ -6,10 +6,10 @@ export function told(entry: { readonly action: string; readonly detail: Record<s
   const detail = entry.detail as {
     reasons?: Reason[]
     amount?: { amount: string; currency: string }
-    changes?: { field: string; from: string; to: string }[]
+    changes?: { field: string; of?: string; from: string; to: string }[]
   } & Record<string, unknown>
   const changes = (detail.changes ?? [])
-    .map((one) => `${say(`order.${one.field}`)} ${one.from || "–"} → ${one.to || "–"}`)
+    .map((one) => `${one.of ?? say(`order.${one.field}`)} ${one.from || "–"} → ${one.to || "–"}`)
     .join(", ")
   const amount = detail.amount ? `${detail.amount.amount} ${detail.amount.currency}` : ""
   const plain = Object.fromEntries(

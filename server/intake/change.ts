@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { freeUnpicked } from "../orders/allocation.ts"
 import { cancelOrder, type PutBack, putBack, takeApart, told } from "../orders/cancel.ts"
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
@@ -218,6 +219,8 @@ export async function decideChange(
           ...parsed<OrderContent>(change.content).head,
           content_hash: change.content_hash,
           intake_id: change.intake_id,
+          // what the lead had changed is overruled with it
+          lines_changed_at: null,
           version: order.version + 1,
         })
       await record(trx, actor, now, {
@@ -291,16 +294,4 @@ async function applyContent(
   await putReferences(trx, orderId, content.references)
   await touchShipment(trx, orderId)
   return back
-}
-
-/** Gives back what a line holds and has not picked. */
-async function freeUnpicked(trx: Knex, lineId: number): Promise<void> {
-  const rows = await trx("allocation").where({ order_line_id: lineId }).whereRaw("quantity > picked")
-  for (const row of rows) {
-    await trx("stock")
-      .where({ id: row.stock_id })
-      .decrement("allocated", row.quantity - row.picked)
-    if (row.picked > 0) await trx("allocation").where({ id: row.id }).update({ quantity: row.picked })
-    else await trx("allocation").where({ id: row.id }).delete()
-  }
 }

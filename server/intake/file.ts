@@ -116,6 +116,7 @@ async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[
     "o.content_hash as here_hash",
     "o.cancelled_at",
     "o.source_waits",
+    "o.lines_changed_at",
     db.raw("COALESCE(o.came_to_id, o.warehouse_id) AS came_to"),
   )
   const elsewhere = (row: (typeof rows)[number]) => row.order_id !== null && row.came_to !== file.warehouse_id
@@ -140,7 +141,7 @@ async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[
               content_hash: row.here_hash,
               cancelled_at: row.cancelled_at,
               source_waits: row.source_waits,
-              begun: begun.has(row.order_id),
+              begun: begun.has(row.order_id) || row.lines_changed_at !== null,
             }
           : null,
       ),

@@ -288,7 +288,11 @@ async function takeOrder(
   // who works at one warehouse changes no order of another, whatever number a file of the same source has
   if (order && (order.came_to_id ?? order.warehouse_id) !== actor.warehouseId) return "other-warehouse"
   // a cancelled order holds nothing any more: it may come again as anything
-  const begun = order && !order.cancelled_at ? (await pickingBegun(trx, [order.id])).has(order.id) : false
+  // what the lead changed is not changed back unasked
+  const begun =
+    order && !order.cancelled_at
+      ? order.lines_changed_at !== null || (await pickingBegun(trx, [order.id])).has(order.id)
+      : false
   const known = order ? { ...order, begun } : null
   const fate = fateOf({ ...draft, good: draft.rows.filter((row) => !row.bare).length }, known)
   if (fate === "cancelled") {

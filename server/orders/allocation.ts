@@ -127,3 +127,15 @@ export async function freeStock(trx: Knex, orderId: number): Promise<number[]> {
   }
   return [...new Set(rows.filter((row) => row.quantity > row.picked).map((row) => row.item_id as number))]
 }
+
+/** Gives back what a line holds and has not picked. */
+export async function freeUnpicked(trx: Knex, lineId: number): Promise<void> {
+  const rows = await trx("allocation").where({ order_line_id: lineId }).whereRaw("quantity > picked")
+  for (const row of rows) {
+    await trx("stock")
+      .where({ id: row.stock_id })
+      .decrement("allocated", row.quantity - row.picked)
+    if (row.picked > 0) await trx("allocation").where({ id: row.id }).update({ quantity: row.picked })
+    else await trx("allocation").where({ id: row.id }).delete()
+  }
+}

@@ -82,6 +82,42 @@ export async function reportOutside(
   )
 }
 
+/**
+ * The report of lines that were changed here: the item, and its pieces before and after. Written in the transaction of
+ * the change, each change once.
+ */
+export async function reportLines(
+  trx: Knex,
+  orderId: number,
+  now: Date,
+  changed: {
+    readonly why: string
+    readonly by: string
+    readonly lines: readonly { readonly sku: string; readonly from: number; readonly to: number }[]
+  },
+): Promise<void> {
+  const order = await trx("sales_order")
+    .join("order_source", "order_source.id", "sales_order.source_id")
+    .where({ "sales_order.id": orderId })
+    .first("source_id", "source_number", "report_url")
+  if (!order?.report_url) return
+  await tell(
+    trx,
+    orderId,
+    order.source_id,
+    {
+      topic: "order.changed",
+      orderNumber: order.source_number,
+      changedAt: now.toISOString(),
+      changedBy: changed.by,
+      why: changed.why,
+      ...(await partOf(trx, orderId)),
+      lines: changed.lines.map(({ sku, from, to }) => ({ sku, before: from, after: to })),
+    },
+    now,
+  )
+}
+
 /** Whether another part of the same order went before, which the freight was charged with. Parts go one at a time. */
 async function chargedBefore(trx: Knex, orderId: number): Promise<boolean> {
   const own = await trx("sales_order").where({ id: orderId }).first("source_id", "source_number")
@@ -111,10 +147,16 @@ async function partOf(trx: Knex, orderId: number): Promise<{ part?: { number: nu
     : {}
 }
 
-async function tell(trx: Knex, orderId: number, sourceId: number, payload: unknown, now: Date): Promise<void> {
+async function tell(
+  trx: Knex,
+  orderId: number,
+  sourceId: number,
+  payload: { readonly topic: string } & Readonly<Record<string, unknown>>,
+  now: Date,
+): Promise<void> {
   const [id] = await trx("outbox").insert({
     message_id: randomUUID(),
-    topic: "order.gone",
+    topic: payload.topic,
     source_id: sourceId,
     order_id: orderId,
     payload: JSON.stringify(payload),

@@ -147,6 +147,7 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "address", fields: { street: "1 Other Street" }, may: bench_ },
       { does: "release", may: leads, moves: true },
       { does: "cancel", may: leads },
+      { does: "lines", fields: { version: 1, why: "walls", sku: "BUN-10", added: 1 }, may: leads },
       ...acts(
         bench_,
         "party",

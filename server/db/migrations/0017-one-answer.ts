@@ -6,5 +6,9 @@ export const oneAnswer: Migration = {
   statements: [
     // the ship date that a person set at the bench; null: as asked, as chosen, or the next one
     "ALTER TABLE sales_order ADD COLUMN IF NOT EXISTS chosen_ship_on DATE NULL",
+    // lines that the lead changed: what the source sends after that waits for a decision
+    "ALTER TABLE sales_order ADD COLUMN IF NOT EXISTS lines_changed_at DATETIME(3) NULL",
+    // our cost goes to a source only where it is set so
+    "ALTER TABLE order_source ADD COLUMN IF NOT EXISTS report_cost BOOLEAN NOT NULL DEFAULT FALSE",
   ],
 }
