@@ -173,6 +173,14 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                     </th>
                     <td>{one.customer}</td>
                     <td>{one.place}</td>
+                    <td>
+                      {one.joinedFor
+                        ? say("join.for", {
+                            together: showMoney(one.joinedFor.together),
+                            apart: showMoney(one.joinedFor.apart),
+                          })
+                        : ""}
+                    </td>
                     <td className="acts">
                       <Form method="post">
                         <input type="hidden" name="intent" value="part" />

@@ -1,5 +1,5 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
-import { showMoney } from "core/money/index.ts"
+import { type MoneyText, showMoney } from "core/money/index.ts"
 import { useState } from "react"
 import { data, Form, Link, redirect, useNavigate, useSearchParams, useSubmit } from "react-router"
 import { workContext } from "server/http/context.ts"
@@ -70,6 +70,24 @@ function leavesInWords(
   const until = Math.max(0, Math.floor((leaves.cutOff.getTime() - now.getTime()) / 60_000))
   const time = until < 60 ? `${until} min` : `${Math.floor(until / 60)} h ${String(until % 60).padStart(2, "0")}`
   return say("ship.door-in", { door: leaves.door, time })
+}
+
+/** What the orders were joined for, and what has become of it: said aloud where they would cost less apart. */
+function JoinedFor({
+  for_: { apart, together },
+  now,
+}: {
+  for_: { readonly apart: MoneyText; readonly together: MoneyText }
+  now: MoneyText | null
+}) {
+  const words = say("join.for", { together: showMoney(together), apart: showMoney(apart) })
+  if (!now) return <small>{words}</small>
+  const dearer = Number(now.amount) > Number(apart.amount)
+  return (
+    <small className={dearer ? "ember" : undefined}>
+      {words}, {say(dearer ? "join.now-dearer" : "join.now-costs", { now: showMoney(now) })}
+    </small>
+  )
 }
 
 /** The parts that an order was shipped in, and the way back to one as long as no label was bought. */
@@ -246,6 +264,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                   {one.bench}
                 </Link>
               ))}
+              {view.joinedFor ? <JoinedFor for_={view.joinedFor} now={chosen?.contract ?? null} /> : null}
             </p>
           ) : null}
           {view.parts.length > 1 ? <Parts view={view} /> : null}

@@ -1,10 +1,13 @@
-import { Link } from "react-router"
+import { Button } from "@chakra-ui/react"
+import { showMoney } from "core/money/index.ts"
+import { Form, Link } from "react-router"
 import { say } from "../messages/index.ts"
 import type { LedgerWays } from "./ledger.ts"
 import { RateCarriers } from "./RateCarriers.tsx"
 import { RatePlot } from "./RatePlot.tsx"
 import { RateTable } from "./RateTable.tsx"
 import { RouteMap } from "./RouteMap.tsx"
+import { boxesInWords } from "./Suggested.tsx"
 import type { OfferView, ShipmentView } from "./shipmentView.server.ts"
 import { Variants } from "./Variants.tsx"
 import { Wishes } from "./Wishes.tsx"
@@ -56,6 +59,7 @@ export function ShipmentRates({
         ) : null}
       </div>
       <div>
+        {view.otherwise ? <Otherwise view={view} chosen={chosen} /> : null}
         <RateTable offers={view.offers} chosen={code} today={today} ways={ways} paid={view.wishes?.paid ?? null} />
         {view.kind === "unknown" ? <p className="note">{say("kind.unknown.rated")}</p> : null}
         {view.state === "open" && view.wishes ? (
@@ -63,5 +67,28 @@ export function ShipmentRates({
         ) : null}
       </div>
     </>
+  )
+}
+
+/** Another packing that costs less than the service that is chosen, and the way to it. */
+function Otherwise({ view, chosen }: { view: ShipmentView; chosen: OfferView | null }) {
+  const { otherwise } = view
+  if (!otherwise) return null
+  const less = chosen?.contract ? Number(chosen.contract.amount) - Number(otherwise.cost.amount) : 0
+  if (less <= 0) return null
+  return (
+    <Form method="post" className="otherwise">
+      <input type="hidden" name="intent" value="repack" />
+      <input type="hidden" name="key" value={view.key} />
+      <span>
+        {say("otherwise.costs", {
+          boxes: boxesInWords({ boxes: otherwise.boxes }),
+          service: otherwise.service,
+          cost: showMoney(otherwise.cost),
+          less: less.toFixed(2),
+        })}
+      </span>
+      <Button type="submit">{say("otherwise.do")}</Button>
+    </Form>
   )
 }

@@ -1,5 +1,5 @@
 import { Button } from "@chakra-ui/react"
-import type { Suggestion } from "core/packing/index.ts"
+import type { SuggestedBox, Suggestion } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { Form } from "react-router"
 import { say, sayReason, sayReasons } from "../messages/index.ts"
@@ -18,7 +18,7 @@ export const suggestedFields = (
 })
 
 /** Boxes of a suggestion in words: `2 × K12, K05`. */
-export function boxesInWords(suggestion: Suggestion): string {
+export function boxesInWords(suggestion: { readonly boxes: readonly Pick<SuggestedBox, "code">[] }): string {
   const counts = new Map<string, number>()
   for (const one of suggestion.boxes) {
     const name = one.code ?? say("suggest.own")

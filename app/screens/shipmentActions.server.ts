@@ -38,6 +38,7 @@ import { printNow } from "server/papers/index.ts"
 import { whyNotMade } from "server/papers/unprintable.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { setCharged } from "server/shipping/charged.ts"
+import { repack } from "server/shipping/otherwise.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { askFor } from "server/shipping/wishes.ts"
 import { say, sayReasons } from "../messages/index.ts"
@@ -144,6 +145,8 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       const outcome = await shipWhatIsPacked(work, orderId)
       return outcome.ok ? done(say("bench.partial-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
     }
+    case "repack":
+      return told(await repack(work, orderId, key))
     case "whole": {
       const outcome = await makeWhole(work, orderId)
       if (!outcome.ok) return refusal(sayReasons(outcome.reasons))

@@ -156,10 +156,12 @@ export function shipmentPlate(
     verb: chosen.payer
       ? say("ship.plate.buy-theirs", { payer: wordFor("payer", chosen.payer) })
       : say("ship.plate.buy", { amount: showMoney(chosen.contract) }),
-    detail: say(count === 1 ? "ship.plate.buy-detail-one" : "ship.plate.buy-detail", {
-      service: chosen.name,
-      n: count,
-    }),
+    detail: [
+      ...(view.otherwise && Number(view.otherwise.cost.amount) < Number(chosen.contract.amount)
+        ? [say("otherwise.plate", { cost: showMoney(view.otherwise.cost) })]
+        : []),
+      say(count === 1 ? "ship.plate.buy-detail-one" : "ship.plate.buy-detail", { service: chosen.name, n: count }),
+    ].join(" "),
     ready: true,
     send: {
       intent: "buy",

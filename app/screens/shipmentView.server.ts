@@ -1,13 +1,16 @@
 import { addressLines } from "core/address/index.ts"
 import { showSscc } from "core/barcodes/index.ts"
 import { localDate } from "core/calendar/index.ts"
+import { moneyText } from "core/money/index.ts"
 import { buildPallets, fitsInside, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
 import { nextStop } from "core/picking/index.ts"
 import { said } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import { may } from "server/accounts/index.ts"
+import { parsed } from "server/audit/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaries, summaryByBench } from "server/orders/facts.ts"
+import type { JoinedFor } from "server/orders/join.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { plannedRows } from "server/orders/plannedRows.ts"
 import { partsOf } from "server/orders/reroute.ts"
@@ -27,6 +30,7 @@ import { packagingStock } from "server/packing/used.ts"
 import { pickStops } from "server/picking/index.ts"
 import { collectionById, openCollections } from "server/setup/collections.ts"
 import { offersFor, type Rated } from "server/shipping/buy.ts"
+import { otherwise } from "server/shipping/otherwise.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
 
@@ -45,6 +49,7 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
   const offers = rated?.offers ?? []
   const preselected = rated?.preselected ?? null
   const chosen = offers.find((one) => one.service.code === wanted && one.rate) ?? preselected
+  const other = shipment && rated ? await otherwise(db, rated, shipment) : null
   const left = shipment ? unpacked(shipment) : []
   const settled = types.find((type) => type.code === said(shipment?.settled ?? {}, "packaging"))
   const freight = left.some((one) => goesAsFreight(one.item))
@@ -127,6 +132,8 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
     },
     stage: order.stage,
     members,
+    /** What the orders were joined for: together, and what they would have cost apart. */
+    joinedFor: rows.joined_for && members.length > 1 ? parsed<JoinedFor>(rows.joined_for) : null,
     /** The order in parts, of which this is one; none where it is whole. */
     parts: (await partsOf(db, shipment?.orderId ?? order.id)).map((one) => ({
       bench: one.bench,
@@ -187,6 +194,13 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
     suggestion: suggestion ? { code: suggestion.code, name: suggestion.name, kind: suggestion.kind } : null,
     offers: rated && shipment ? offersView(rated, shipment) : [],
     variants: withVariants && shipment && rated ? await variantsOf(work, rated, shipment) : [],
+    otherwise: other?.offer.rate
+      ? {
+          boxes: other.boxes.map((box) => ({ code: box.code })),
+          service: other.offer.service.name,
+          cost: moneyText(other.offer.rate.contract),
+        }
+      : null,
     places: shipment && rated ? routePlaces(warehouse, shipment) : null,
     mayCharge: may(work.actor, "charging.override"),
     wishes: shipment && rated ? wishesView(rated, shipment, chosen) : null,

@@ -1,4 +1,5 @@
 export { type Arrival, arrivalOf } from "./arrival.ts"
+export { type LimitedBox, loadWithin } from "./boxLimits.ts"
 export { type Charge, percent } from "./charge.ts"
 export * from "./compare.ts"
 export * from "./density.ts"

@@ -5,14 +5,15 @@ import { accepted, type Outcome, type Reason, reason, refused } from "core/refus
 import { said } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { routingOf } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import type { Collection } from "../setup/collections.ts"
 import { leadOf, membersOf, part } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
-import { type Ground, groundOf, planOrder, replan } from "./plan.ts"
+import { type PackedPrice, type PackingGround, packedPrice, packingGround } from "./packedPrice.ts"
+import { type Ground, groundOf, replan } from "./plan.ts"
 import { merged, type PlannedRows, plannedRowsOf } from "./plannedRows.ts"
 import { recheck } from "./release.ts"
 
@@ -75,11 +76,12 @@ export async function joinOffers(context: Context, warehouseId: number, orderId?
     db,
     rows.map((row) => row.id),
   )
+  const packing = await packingGround(db, ground)
   const offers: JoinOffer[] = []
   for (const key of wanted) {
     const orders = rows.filter((row) => row.ship_to_key === key)
-    const offer = offerOf(
-      ground,
+    const offer = await offerOf(
+      packing,
       orders.flatMap((row) => planned.get(row.id) ?? []),
     )
     const [first] = orders
@@ -94,10 +96,31 @@ export async function joinOffers(context: Context, warehouseId: number, orderId?
   return offers.sort((a, b) => b.saving.amount.cmp(a.saving.amount))
 }
 
-function offerOf(
-  ground: Ground,
+/** What orders cost by themselves and as one shipment, each packed as the bench will suggest; null where one can't be. */
+async function pricesOf(packing: PackingGround, some: readonly PlannedRows[]) {
+  const alone: PackedPrice[] = []
+  for (const one of some) {
+    const price = await packedPrice(packing, one)
+    if (!price) return null
+    alone.push(price)
+  }
+  const together = await packedPrice(packing, {
+    order: merged(some.map((one) => one.order)),
+    lines: some.flatMap((one) => one.lines),
+  })
+  if (!together) return null
+  const apart = sumMoney(
+    alone.map((price) => price.cost),
+    together.cost.currency,
+  )
+  return { alone, together, apart }
+}
+
+async function offerOf(
+  packing: PackingGround,
   rows: readonly PlannedRows[],
-): (Omit<JoinOffer, "orders" | "place"> & { ids: number[] }) | null {
+): Promise<(Omit<JoinOffer, "orders" | "place"> & { ids: number[] }) | null> {
+  const { ground } = packing
   const here = new Set(rows.map((one) => one.order.id))
   // a joined group is planned as one already: its leading order stands for it
   const all = rows.filter(({ order }) => order.joined_to_id === null || !here.has(order.joined_to_id))
@@ -105,25 +128,18 @@ function offerOf(
   if (!first) return null
   const some = all.filter((one) => apartFrom(ground, first.order, one.order).length === 0)
   if (some.length < 2) return null
-  const alone = some.map((one) => planOrder(ground, one.order, one.lines))
-  const together = planOrder(
-    ground,
-    merged(some.map((one) => one.order)),
-    some.flatMap((one) => one.lines),
-  )
-  if (!together.cost || alone.some((plan) => plan.cost === null)) return null
+  const prices = await pricesOf(packing, some)
+  if (!prices) return null
+  const { alone, together, apart } = prices
   const promised = some.map((one) => one.order.promised_on).filter((day) => day !== null)
-  if (together.earliest && promised.some((day) => (together.earliest as { date: string }).date > day)) return null
-  const apart = sumMoney(
-    alone.map((plan) => plan.cost as Money),
-    together.cost.currency,
-  )
+  const arrives = together.offer.rate?.arrival.date ?? ""
+  if (promised.some((day) => arrives > day)) return null
   const saving = { amount: apart.amount.sub(together.cost.amount), currency: apart.currency }
   if (saving.amount.lte(0)) return null
   const at = (id: number | null) => ground.collections.find((one) => one.id === id) ?? null
-  const departures = alone.map((plan) => at(plan.collectionId)).filter((one) => one !== null)
+  const departures = alone.map((price) => at(price.plan.collectionId)).filter((one) => one !== null)
   const from = departures.sort((a, b) => a.cutOff.getTime() - b.cutOff.getTime())[0] ?? null
-  const to = at(together.collectionId)
+  const to = at(together.plan.collectionId)
   const leads = new Set<number>(some.map((one) => one.order.id))
   const members = rows.map((one) => one.order).filter((order) => leads.has(order.joined_to_id))
   return {
@@ -164,6 +180,7 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
   if (new Set(orderIds).size < 2) return refused(reason("join.two"))
   // looked up before the transaction: what it reads must be what stands there once the locks are its own
   const ids = await withMembers(db, orderIds)
+  const joinedFor = await joinedForNow(context, ids)
   return inTransaction(db, async (trx): Promise<Outcome<{ lead: string }>> => {
     const orders = await trx("sales_order")
       .whereIn("id", [...ids])
@@ -209,7 +226,9 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
         others.map((order) => order.id),
       )
       .update({ joined_to_id: lead.id, version: trx.raw("version + 1") })
-    await trx("sales_order").where({ id: lead.id }).update({ joined_to_id: null })
+    await trx("sales_order")
+      .where({ id: lead.id })
+      .update({ joined_to_id: null, joined_for: joinedFor && JSON.stringify(joinedFor) })
     await trx("shipment").where({ order_id: lead.id, state: "open" }).increment("version", 1)
     for (const order of orders)
       await record(trx, actor, now, {
@@ -225,6 +244,22 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
     await replan(trx, ground, lead.id)
     return accepted({ lead: lead.bench_number })
   })
+}
+
+/** What orders cost when they were joined: by themselves, and together. */
+export interface JoinedFor {
+  readonly apart: MoneyText
+  readonly together: MoneyText
+}
+
+/** The same, worked out as for an offer; null where it can't be, or a shipment joined before is among them. */
+async function joinedForNow({ db, actor, now }: Context, ids: ReadonlySet<number>): Promise<JoinedFor | null> {
+  const rows = await plannedRowsOf(db, [...ids])
+  const some = [...rows.values()].filter(({ order }) => order?.warehouse_id === actor.warehouseId)
+  if (some.length < ids.size || some.some(({ order }) => order.joined_to_id !== null)) return null
+  const ground = await groundOf(db, actor.warehouseId, now)
+  const prices = await pricesOf(await packingGround(db, ground), some)
+  return prices && { apart: moneyText(prices.apart), together: moneyText(prices.together.cost) }
 }
 
 const lockShipments = (trx: Knex, orderIds: readonly number[]) =>
@@ -274,7 +309,15 @@ export async function joinedWith(db: Knex, orderId: number): Promise<{ id: numbe
 export async function joinedNow(
   db: Knex,
   warehouseId: number,
-): Promise<{ lead: number; orders: { id: number; bench: string }[]; customer: string; place: string }[]> {
+): Promise<
+  {
+    lead: number
+    orders: { id: number; bench: string }[]
+    customer: string
+    place: string
+    joinedFor: JoinedFor | null
+  }[]
+> {
   const rows = await db("sales_order as o")
     .where({ warehouse_id: warehouseId })
     .whereNull("left_line_at")
@@ -284,13 +327,14 @@ export async function joinedNow(
         .orWhereExists(db("sales_order as j").whereRaw("j.joined_to_id = o.id").select(db.raw("1"))),
     )
     .orderByRaw("joined_to_id IS NOT NULL, id")
-    .select("id", "joined_to_id", "bench_number", "customer_name", "city", "state", "country")
+    .select("id", "joined_to_id", "joined_for", "bench_number", "customer_name", "city", "state", "country")
   return rows
     .filter((row) => row.joined_to_id === null)
     .map((lead) => ({
       lead: lead.id,
       customer: lead.customer_name,
       place: placeOf(lead),
+      joinedFor: lead.joined_for === null ? null : parsed<JoinedFor>(lead.joined_for),
       orders: [lead, ...rows.filter((row) => row.joined_to_id === lead.id)].map((row) => ({
         id: row.id,
         bench: row.bench_number,

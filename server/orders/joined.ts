@@ -61,6 +61,8 @@ export async function part(
   await trx("sales_order")
     .whereIn("id", leaving)
     .update({ joined_to_id: null, version: trx.raw("version + 1") })
+  // what was reckoned for these is not what the others cost
+  await trx("sales_order").where({ id: lead }).update({ joined_for: null })
   const names = new Map(
     (await trx("sales_order").whereIn("id", members).select("id", "bench_number")).map((row) => [
       row.id,

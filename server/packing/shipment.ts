@@ -6,7 +6,7 @@ import { actualWeight, type Content, calculatedWeight, type Packed, packageFlaws
 import type { ItemLevel } from "core/picking/index.ts"
 import { type DangerousGood, type FreightClass, type Wishes, wishesSchema } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
-import type { Settled } from "core/rules/index.ts"
+import { type Settled, said } from "core/rules/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { type Mass, mass, noMass, sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -19,6 +19,7 @@ import { membersOf } from "../orders/joined.ts"
 import { type Party, partiesOf } from "../orders/parties.ts"
 import { merged } from "../orders/plannedRows.ts"
 import { type Leaving, leavingBy } from "../orders/shipDate.ts"
+import type { PlannedService } from "../rating/plannedTerms.ts"
 import { allowedServices } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { type CataloguePackaging, contentOf, levelsOf, packagingTypes, sizeOf } from "./catalogue.ts"
@@ -127,6 +128,8 @@ export interface Shipment {
   readonly wishes: Wishes
   /** Of its order: the service that a person chose in the plan. */
   readonly chosenServiceId: number | null
+  /** What it is planned to be sent with: as chosen, settled, or else as planned. */
+  readonly plannedService: PlannedService
   /** What the order is sent with, and who said so. */
   readonly settled: Settled
   /** Services that the customer allows; none named: all. */
@@ -321,6 +324,7 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     orderCurrency: order.currency,
     wishes: wishesSchema.parse(parsed(row.wishes ?? "{}")),
     chosenServiceId: order.chosen_service_id,
+    plannedService: plannedOf(order),
     settled: settledOf(order),
     allowed: await allowedServices(db, order.customer_id),
     state: row.state,
@@ -335,6 +339,16 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     lines,
     packages,
   }
+}
+
+/** The service that an order is planned to be sent with. */
+export const plannedOf = (order: {
+  readonly chosen_service_id: number | null
+  readonly planned_service_id: number | null
+  readonly settings?: unknown
+}): PlannedService => {
+  const code = said(settledOf(order), "service")
+  return { id: order.chosen_service_id ?? (code ? null : order.planned_service_id), code }
 }
 
 /** A line's customs facts, and what a base unit of it is worth. */

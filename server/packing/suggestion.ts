@@ -1,4 +1,5 @@
 import {
+  type Content,
   checkPacked,
   goesAsFreight,
   type PackBox,
@@ -6,12 +7,15 @@ import {
   type PlacedPiece,
   type UsableBox,
 } from "core/packing/index.ts"
+import { loadWithin } from "core/rating/index.ts"
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { said } from "core/rules/index.ts"
+import type { Service } from "core/tariff/index.ts"
 import { volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import type { Context } from "../accounts/index.ts"
+import { plannedTerms } from "../rating/plannedTerms.ts"
 import { type CataloguePackaging, packagingTypes } from "./catalogue.ts"
 import { type Changed, change, mostPackages, newPackage } from "./change.ts"
 import type { Shipment } from "./shipment.ts"
@@ -22,7 +26,8 @@ export interface SuggestionInput {
   readonly boxes: readonly UsableBox[]
 }
 
-const loadOf = (line: Shipment["lines"][number], quantity: number): PackLoad => {
+/** Pieces of a line as the packing computation sees them. */
+export const loadOf = (line: { readonly id: number; readonly piece: Content }, quantity: number): PackLoad => {
   const { item } = line.piece
   return {
     key: String(line.id),
@@ -54,8 +59,11 @@ export const boxOf = (type: CataloguePackaging): PackBox => ({
   maxLoad: type.maxLoad.toNumber(),
 })
 
+/** A carton that may be used, with what is known of it in the catalogue. */
+export type Carton = UsableBox & { readonly type: CataloguePackaging }
+
 /** The cartons that may be used at a warehouse: active, ours, and not known to have run out. */
-export async function usableBoxes(db: Knex, warehouseId: number): Promise<UsableBox[]> {
+export async function usableBoxes(db: Knex, warehouseId: number): Promise<Carton[]> {
   const stock = new Map(
     (await db("packaging_stock").where({ warehouse_id: warehouseId }).select("packaging_id", "on_hand")).map((row) => [
       row.packaging_id as number,
@@ -68,8 +76,43 @@ export async function usableBoxes(db: Knex, warehouseId: number): Promise<Usable
       ...boxOf(type),
       outerVolume: volumeIn(type.outer, "cm").toNumber(),
       stock: stock.get(type.id) ?? null,
+      type,
     }))
     .filter((box) => box.stock === null || box.stock > 0)
+}
+
+/** Whether a box takes one piece of each load by its edges and weight. */
+const takesEach = (boxes: readonly UsableBox[], loads: readonly PackLoad[]): boolean =>
+  loads.every((one) => {
+    const edges = [one.length, one.width, one.height].sort((a, b) => b - a)
+    return boxes.some((box) => {
+      const room = [box.length, box.width, box.height].sort((a, b) => b - a)
+      return one.weight <= box.maxLoad && edges.every((edge, at) => edge <= (room[at] as number))
+    })
+  })
+
+/**
+ * The cartons for goods that a service is to carry: none that it refuses by size, and none filled over its limit of
+ * weight. Where that leaves a piece without a carton, or no service is known, all of them as they are. A packaging that
+ * is asked for is the only one where it takes every piece.
+ */
+export function boxesFor(
+  cartons: readonly Carton[],
+  loads: readonly PackLoad[],
+  service: Service | null,
+  wanted: string | undefined,
+): UsableBox[] {
+  const boxed = loads.filter((one) => !one.ownCarton)
+  const within = service
+    ? cartons.flatMap((one) => {
+        const most = loadWithin(service, one.type)
+        return most ? [{ ...one, maxLoad: Math.min(one.maxLoad, most.toNumber()) }] : []
+      })
+    : []
+  const some = within.length > 0 && takesEach(within, boxed) ? within : cartons
+  const asked = some.filter((box) => box.code === wanted)
+  const chosen = asked.length > 0 && takesEach(asked, boxed) ? asked : some
+  return chosen.map(({ type: _, ...box }) => box)
 }
 
 /** Pieces of a line that open packages are still to be given by their plans. */
@@ -83,21 +126,15 @@ const insideOf = (one: Shipment["packages"][number], lineId: number): number =>
 
 /**
  * What would be packed into cartons of a shipment now: all that is picked, in no package and planned for none, but what
- * goes on a pallet. A packaging that its settings ask for is the only one where it takes every piece.
+ * goes on a pallet; in cartons that the planned service takes.
  */
 export async function suggestionInput(db: Knex, shipment: Shipment): Promise<SuggestionInput> {
   const loads = loadsOf(shipment, (line) =>
     goesAsFreight(line.piece.item) ? 0 : Math.max(0, line.picked - line.packed - plannedStill(shipment, line.id)),
   )
-  const boxes = await usableBoxes(db, shipment.warehouseId)
-  const wanted = boxes.filter((box) => box.code === said(shipment.settled, "packaging"))
-  const takesAll = (box: UsableBox) => {
-    const room = [box.length, box.width, box.height].sort((a, b) => b - a)
-    return loads.every((one) =>
-      [one.length, one.width, one.height].sort((a, b) => b - a).every((edge, at) => edge <= (room[at] as number)),
-    )
-  }
-  return { loads, boxes: wanted.length > 0 && wanted.every(takesAll) ? wanted : boxes }
+  const cartons = await usableBoxes(db, shipment.warehouseId)
+  const planned = await plannedTerms(db, shipment.warehouseId, shipment.plannedService)
+  return { loads, boxes: boxesFor(cartons, loads, planned, said(shipment.settled, "packaging")) }
 }
 
 const place = z.strictObject({
@@ -152,38 +189,49 @@ export const packSuggested = (
         const line = shipment.lines.find((one) => one.id === lineId)
         if (!line || quantity > line.picked - line.packed) return [reason("packing.stale")]
       }
-      for (const box of suggested) {
-        const counts = new Map<number, number>()
-        for (const one of box.placed) counts.set(Number(one.key), (counts.get(Number(one.key)) ?? 0) + 1)
-        const type = box.code === null ? null : await trx("packaging").where({ code: box.code }).first()
-        const own = pieces.get((box.placed as [PlacedPiece])[0].key) as PackLoad
-        const id = await newPackage(
-          trx,
-          shipment,
-          type ?? {
-            id: null,
-            outer_length_mm: own.length,
-            outer_width_mm: own.width,
-            outer_height_mm: own.height,
-            tare_kg: 0,
-          },
-        )
-        if (!type) await trx("package").where({ id }).update({ origin: "own" })
-        await trx("package")
-          .where({ id })
-          .update({ planned: JSON.stringify(Object.fromEntries(counts)) })
-        if (fill || !type)
-          for (const [lineId, quantity] of counts)
-            await trx("package_content").insert({
-              package_id: id,
-              order_line_id: lineId,
-              quantity,
-              unverified: quantity,
-            })
-      }
+      await takeBoxes(trx, shipment, pieces, suggested, fill)
       return []
     },
   )
+
+/** Takes the cartons of a suggestion, in the caller's change: filled, or empty and knowing what is to go into each. */
+export async function takeBoxes(
+  trx: Knex,
+  shipment: Shipment,
+  pieces: ReadonlyMap<string, PackLoad>,
+  suggested: Suggested,
+  fill: boolean,
+): Promise<void> {
+  for (const box of suggested) {
+    const counts = new Map<number, number>()
+    for (const one of box.placed) counts.set(Number(one.key), (counts.get(Number(one.key)) ?? 0) + 1)
+    const type = box.code === null ? null : await trx("packaging").where({ code: box.code }).first()
+    const own = pieces.get((box.placed as [PlacedPiece])[0].key) as PackLoad
+    const id = await newPackage(
+      trx,
+      shipment,
+      type ?? {
+        id: null,
+        outer_length_mm: own.length,
+        outer_width_mm: own.width,
+        outer_height_mm: own.height,
+        tare_kg: 0,
+      },
+    )
+    if (!type) await trx("package").where({ id }).update({ origin: "own" })
+    await trx("package")
+      .where({ id })
+      .update({ planned: JSON.stringify(Object.fromEntries(counts)) })
+    if (fill || !type)
+      for (const [lineId, quantity] of counts)
+        await trx("package_content").insert({
+          package_id: id,
+          order_line_id: lineId,
+          quantity,
+          unverified: quantity,
+        })
+  }
+}
 
 /** Puts in what open packages are still to be given by their plans, as far as it is picked; unverified. Safe to repeat. */
 export const fillPlanned = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>

@@ -207,14 +207,13 @@ export function compare(ground: RatingGround, shipment: Rateable): Comparison {
       late: one.rate !== null && shipment.promisedOn !== null && one.rate.arrival.date > shipment.promisedOn,
     }),
   )
-  // as it stands, on a carrier that can be booked now, before what must be built first
+  // on a carrier that can be booked now; goods that must be set on a pallet for it, or off one, are compared alike
   const up = comparable.filter(({ one }) => !one.down && !one.short)
-  const ready = up.filter(({ one }) => one.needs === null)
   const inTime = (arrival: string) => shipment.promisedOn === null || arrival.slice(0, 10) <= shipment.promisedOn
   const byHand =
     comparable.find(({ one }) => one.service.id === shipment.chosenServiceId) ??
     up.find(({ one, arrives: arrival }) => one.service.code === shipment.settledService && inTime(arrival))
-  const chosen = byHand ?? preselect([ready, up, comparable].find((some) => some.length > 0) ?? [], shipment.promisedOn)
+  const chosen = byHand ?? preselect(up.length > 0 ? up : comparable, shipment.promisedOn)
   return { offers, preselected: chosen ? (offers[answers.indexOf(chosen.one)] ?? null) : null }
 }
 

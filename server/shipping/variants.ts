@@ -1,18 +1,19 @@
 import { preselect } from "core/rating/index.ts"
 import { Decimal } from "decimal.js"
 import type { Context } from "../accounts/index.ts"
-import { mostRated } from "../orders/estimate.ts"
-import { askedOf, groundOf } from "../orders/plan.ts"
+import { packedRateable, packingGround } from "../orders/packedPrice.ts"
+import { groundOf } from "../orders/plan.ts"
 import { plannedRowsOf } from "../orders/plannedRows.ts"
 import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "../packing/shipment.ts"
 import { type Comparison, compare, costOf, type Offer, type Rateable } from "../rating/offers.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import type { Rated } from "./buy.ts"
 import { rateable } from "./goods.ts"
+import { otherwise } from "./otherwise.ts"
 
 /** Another way of sending the same goods, at its best service in time; `cost` is what this shipment adds to our bill. */
 export interface Variant {
-  readonly kind: "as-packed" | "pallet" | "loose" | "joined" | "two"
+  readonly kind: "as-packed" | "pallet" | "loose" | "otherwise" | "joined" | "two"
   readonly cost: string
   readonly arrives: string
   readonly late: boolean
@@ -38,10 +39,17 @@ export async function variantsOf(context: Context, rated: Rated, shipment: Shipm
   const found = [
     now && variant("as-packed", [now]),
     other && variant(other.needs === "pallet" ? "pallet" : "loose", [other]),
+    await packedOtherwise(context, rated, shipment),
     ...(await joined(context, rated, shipment)),
     inTwo(rated, shipment),
   ]
   return found.filter((one) => one !== null)
+}
+
+/** The best way of another packing, where there is one, as a variant. */
+async function packedOtherwise(context: Context, rated: Rated, shipment: Shipment): Promise<Variant | null> {
+  const found = await otherwise(context.db, rated, shipment)
+  return found && variant("otherwise", [found.offer])
 }
 
 const arrival = (offer: Offer) => `${offer.rate?.arrival.date} ${offer.rate?.arrival.time}`
@@ -92,7 +100,7 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     .limit(mostOrders)
     .pluck("o.id")
   if (ids.length === 0) return []
-  const ground = await groundOf(db, actor.warehouseId, context.now)
+  const packing = await packingGround(db, await groundOf(db, actor.warehouseId, context.now))
   const rows = await plannedRowsOf(db, ids)
   const mine = rateable(rated.ground.warehouse, shipment, rated.pallet)
   const variants: Variant[] = []
@@ -103,8 +111,8 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     const packed = there && there.state === "open" && handled(there.packages).some((one) => one.contents.length > 0)
     const theirs = packed
       ? rateable(await warehouseById(db, actor.warehouseId), there, rated.pallet)
-      : askedOf(ground, other.order, other.lines)
-    if ("packages" in theirs && (theirs.packages as number) > mostRated) continue
+      : (await packedRateable(packing, other))?.goods
+    if (!theirs) continue
     const alone = best(compare(rated.ground, theirs), theirs.promisedOn)
     const both = best(compare(rated.ground, together(mine, theirs)), earliest(mine, theirs))
     if (!alone?.rate || !both?.rate) continue

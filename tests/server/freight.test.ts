@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { mass, massIn, size } from "core/units/index.ts"
-import { closeCollection, dock, load } from "server/dock/index.ts"
+import { dock, load } from "server/dock/index.ts"
 import { summaryById } from "server/orders/facts.ts"
 import {
   addPackage,
@@ -24,6 +24,7 @@ import {
   askForLabels,
   type Bench,
   carrierAt,
+  closeDoor,
   codes,
   ledger,
   openBench,
@@ -139,7 +140,7 @@ describe("parcel and freight beside one another", () => {
     expect(onDock?.packages.map((one) => [one.name, massIn(one.weight, "lb").toFixed(1)])).toEqual([
       [`${shipment.bench}-5`, "460.0"],
     ])
-    value(await closeCollection({ ...context, now }, id, 1))
+    await closeDoor({ ...context, now }, id, 1)
     expect((await summaryById(db, warehouse, orderId))?.stage).toBe("gone")
   })
 

@@ -233,6 +233,7 @@ const listed: Readonly<Record<string, Listed>> = {
         "recount",
         "refused",
         "remove",
+        "repack",
         "resize",
         "scale",
         "service",

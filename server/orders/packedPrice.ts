@@ -1,0 +1,119 @@
+import type { Money } from "core/money/index.ts"
+import { buildPallets, type Content, goesAsFreight, type PackagingType, type SuggestedBox } from "core/packing/index.ts"
+import type { RatedPackage } from "core/rating/index.ts"
+import { said } from "core/rules/index.ts"
+import { sumMass } from "core/units/index.ts"
+import type { Knex } from "knex"
+import { compute } from "../compute/pool.ts"
+import { contentOf } from "../packing/catalogue.ts"
+import { plannedOf } from "../packing/shipment.ts"
+import { boxesFor, type Carton, loadOf, usableBoxes } from "../packing/suggestion.ts"
+import { compare, type Offer, type Rateable } from "../rating/offers.ts"
+import { termsOn } from "../rating/plannedTerms.ts"
+import { settledOf } from "../rules/settleOrder.ts"
+import { askedOf, type Ground, type OrderPlan, planOrder } from "./plan.ts"
+import type { PlannedRows } from "./plannedRows.ts"
+
+/** Pieces of goods above which no packing is worked out for a price that is only offered. */
+export const mostPieces = 400
+
+/** What goods cost when they are packed as the bench will suggest, by the service that the bench will propose. */
+export interface PackedPrice {
+  readonly plan: OrderPlan
+  readonly offer: Offer
+  readonly cost: Money
+}
+
+/** What prices of packings are worked out from, read once for many. */
+export interface PackingGround {
+  readonly ground: Ground
+  readonly cartons: readonly Carton[]
+}
+
+export const packingGround = async (db: Knex, ground: Ground): Promise<PackingGround> => ({
+  ground,
+  cartons: await usableBoxes(db, ground.warehouse.id),
+})
+
+/**
+ * An order, or several as one, packed by the very method of the bench: planned first, then in the cartons that the
+ * planned service takes. Null where nothing takes it, a piece goes into no carton, or there are too many pieces to work
+ * out a packing for an offer.
+ */
+export async function packedRateable(
+  { ground, cartons }: PackingGround,
+  { order, lines }: PlannedRows,
+): Promise<{ readonly plan: OrderPlan; readonly goods: Rateable } | null> {
+  const plan = planOrder(ground, order, lines)
+  const asked = askedOf(ground, order, lines)
+  const contents = lines.map((line, index) => ({ id: line.id as number, piece: contentOf(line, index, line.ordered) }))
+  const pieces = contents.reduce((sum, one) => sum + one.piece.quantity, 0)
+  if (plan.serviceId === null || pieces > mostPieces) return null
+  const goods = contents.some((one) => goesAsFreight(one.piece.item))
+    ? asked
+    : await packedGoods(ground, cartons, asked, contents, { order, plan })
+  return goods && { plan, goods }
+}
+
+/** What that costs by the service that the bench will propose, compared over all services. */
+export async function packedPrice(packing: PackingGround, rows: PlannedRows): Promise<PackedPrice | null> {
+  const packed = await packedRateable(packing, rows)
+  if (!packed) return null
+  const { preselected } = compare(packing.ground, packed.goods)
+  return preselected?.rate ? { plan: packed.plan, offer: preselected, cost: preselected.rate.contract } : null
+}
+
+async function packedGoods(
+  ground: Ground,
+  cartons: readonly Carton[],
+  asked: Rateable,
+  contents: readonly { readonly id: number; readonly piece: Content }[],
+  { order, plan }: { readonly order: PlannedRows["order"]; readonly plan: OrderPlan },
+): Promise<Rateable | null> {
+  const loads = contents.map((one) => loadOf(one, one.piece.quantity))
+  const service = termsOn(ground.services, plannedOf({ ...order, planned_service_id: plan.serviceId }), ground.today)
+  const found = await compute("suggest", {
+    loads,
+    boxes: boxesFor(cartons, loads, service, said(settledOf(order), "packaging")),
+  })
+  if (!found.ok || found.value.left.length > 0) return null
+  return { ...asked, ...ratedBoxes(ground.packaging, found.value.boxes, contents) }
+}
+
+/** Suggested boxes as the engine takes them: as parcels, and on the pallets that they would fill. */
+export function ratedBoxes(
+  packaging: readonly PackagingType[],
+  boxes: readonly SuggestedBox[],
+  contents: readonly { readonly id: number; readonly piece: Content }[],
+): Pick<Rateable, "parcels" | "pallets" | "standing"> {
+  const pieceOf = new Map(contents.map((one) => [String(one.id), one.piece.item]))
+  const parcels = boxes.flatMap((box, index): RatedPackage[] => {
+    const inside = box.placed.flatMap((place) => pieceOf.get(place.key) ?? [])
+    const type = packaging.find((one) => one.code === box.code)
+    const [only] = inside
+    if (!only) return []
+    return [
+      {
+        number: index + 1,
+        weight: sumMass([...inside.map((item) => item.unitWeight), ...(type ? [type.tare] : [])]),
+        size: type?.outer ?? only.unitSize,
+        packaging: type?.code ?? null,
+        handling: "parcel",
+        stackable: true,
+      },
+    ]
+  })
+  const pallet = packaging.find((one) => one.kind === "pallet")
+  const built = pallet && buildPallets(pallet, parcels)
+  const pallets = built?.ok
+    ? built.value.map(
+        (one, index): RatedPackage => ({
+          number: index + 1,
+          weight: one.gross,
+          size: one.outer,
+          handling: "pallet",
+        }),
+      )
+    : parcels
+  return { parcels, pallets, standing: "loose" }
+}
