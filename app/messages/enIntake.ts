@@ -249,6 +249,7 @@ export const enIntake = {
   "source.field.cancelled_states": "States that mean “cancelled”",
   "source.field.record_url": "Address of a record",
   "source.field.report_url": "Address for tracking and charges",
+  "source.field.report_cost": "Our cost is reported too, beside what is charged",
   "source.field.active": "Orders are taken from it",
   "source.folder-note": "A name; it lies in the drop folder of this installation.",
   "source.ship-note": "With commas between; empty: every state ships.",

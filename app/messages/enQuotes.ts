@@ -88,7 +88,7 @@ export const enQuotes = {
   "quote.from-order": "Quote",
   "story.quote.mailed": "quote {number} sent to {to}",
   "story.quote.made": "quote {number} made",
-  "story.quote.shipped": "sent as quoted in {number}: {service}, {amount}",
+  "story.quote.shipped": "sent as quoted in {number}: {service}, {charged}",
   "story.quote.withdrawn": "quote {number} taken back",
 
   "run.title": "Rating",
@@ -140,6 +140,9 @@ export const enQuotes = {
   "charging.amount": "Amount more or less",
   "charging.per-package": "For each package",
   "charging.free-from": "Free from goods worth",
+  "charging.free-per": "Worth is counted",
+  "charging.free-per.order": "for each order",
+  "charging.free-per.shipment": "for the shipment",
   "charging.least": "At least",
   "charging.on": "in force",
   "charging.off": "off",

@@ -212,6 +212,7 @@ export const enRates = {
   "charged.list": "list price {figure}",
   "charged.flat": "flat {figure}",
   "charged.free": "free",
+  "charged.free-orders": "{n} of {of} orders free, each worth {from} or more",
   "charged.free-from": "free, goods worth {worth} of {from} or more",
   "charged.theirs": "nothing, the carrier bills another",
   "charged.percent": "{percent} % of it, {figure}",

@@ -53,6 +53,7 @@ export async function action({ request, context }: Route.ActionArgs) {
               ]),
             ),
             freeFrom: text("freeFrom").replace(",", ".") || null,
+            freePer: text("freePer") || "order",
           },
         })
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
@@ -87,18 +88,19 @@ const blank: ChargingRow = {
     amount: "0",
     perPackage: "0",
     freeFrom: null,
+    freePer: "order",
     least: "0",
   },
 }
 
 /** A rule in the words that explain a charge. */
-const inWords = ({ from, flat, percent, amount, perPackage, freeFrom }: ChargingRow["body"]): string =>
+const inWords = ({ from, flat, percent, amount, perPackage, freeFrom, freePer }: ChargingRow["body"]): string =>
   [
     from === "flat" ? sayReason({ code: "charged.flat", values: { figure: flat } }) : say(`charging.from.${from}`),
     Number(percent) === 0 ? "" : `${percent} %`,
     Number(amount) === 0 ? "" : amount,
     Number(perPackage) === 0 ? "" : `${say("charging.per-package")} ${perPackage}`,
-    freeFrom === null ? "" : `${say("charging.free-from")} ${freeFrom}`,
+    freeFrom === null ? "" : `${say("charging.free-from")} ${freeFrom} ${say(`charging.free-per.${freePer}`)}`,
   ]
     .filter(Boolean)
     .join(", ")
@@ -200,6 +202,12 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
               <TextField name="amount" label="charging.amount" value={body.amount} />
               <TextField name="perPackage" label="charging.per-package" value={body.perPackage} mode="decimal" />
               <TextField name="freeFrom" label="charging.free-from" value={body.freeFrom ?? ""} mode="decimal" />
+              <Choice
+                name="freePer"
+                label="charging.free-per"
+                value={body.freePer}
+                options={["order", "shipment"].map((per) => ({ value: per, text: say(`charging.free-per.${per}`) }))}
+              />
               <TextField name="least" label="charging.least" value={body.least} mode="decimal" />
             </div>
           </Form>

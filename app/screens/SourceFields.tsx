@@ -10,6 +10,7 @@ export interface ShownSource {
   readonly folder: string | null
   readonly pullUrl: string | null
   readonly reportUrl: string | null
+  readonly reportCost: boolean
   readonly recordUrl: string | null
   readonly everySeconds: number
   readonly routing: string
@@ -103,6 +104,7 @@ export function SourceFields({
         note="source.record-note"
       />
       <TextField name="report_url" label="source.field.report_url" value={source?.reportUrl ?? ""} most={300} />
+      <Check name="report_cost" label="source.field.report_cost" on={source?.reportCost ?? false} />
       <Check name="active" label="source.field.active" on={source?.active ?? true} />
     </>
   )

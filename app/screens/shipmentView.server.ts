@@ -85,7 +85,7 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
         .where({ "service.id": shipment.serviceId })
         .first("service.name", "carrier.name as carrier", "carrier.void_minutes")
     : null
-  const members = shipment?.members ?? [{ id: order.id, bench }]
+  const members = (shipment?.members ?? [{ id: order.id, bench }]).map((one) => ({ id: one.id, bench: one.bench }))
   const stops = (await Promise.all(members.map((one) => pickStops(db, one.id)))).flat()
   const stopped = await summaries(db, warehouse, (query) =>
     query.whereIn(

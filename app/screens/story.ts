@@ -5,13 +5,15 @@ import { say, sayReasons } from "../messages/index.ts"
 export function told(entry: { readonly action: string; readonly detail: Record<string, unknown> }): string {
   const detail = entry.detail as {
     reasons?: Reason[]
-    amount?: { amount: string; currency: string }
+    amount?: { amount: string; currency: string } | string | null
     changes?: { field: string; of?: string; from: string; to: string }[]
   } & Record<string, unknown>
   const changes = (detail.changes ?? [])
     .map((one) => `${one.of ?? say(`order.${one.field}`)} ${one.from || "–"} → ${one.to || "–"}`)
     .join(", ")
-  const amount = detail.amount ? `${detail.amount.amount} ${detail.amount.currency}` : ""
+  // what was written before amounts had their currency is a figure alone
+  const { amount: sum } = detail
+  const amount = !sum ? "" : typeof sum === "string" ? sum : `${sum.amount} ${sum.currency}`
   const plain = Object.fromEntries(
     Object.entries(detail).filter(([, value]) => ["string", "number"].includes(typeof value)),
   ) as Record<string, string>

@@ -49,6 +49,31 @@ describe("what the customer is charged", () => {
     expect(charged({ percent: "15" }, { theirs: true })).toEqual(["0.00", "0.00", ["theirs"]]))
   it("is not free where nobody knows what the goods are worth", () =>
     expect(charged({ freeFrom: "1" }, { worth: null })[0]).toBe("84.65"))
+  describe("for orders that go together", () => {
+    // 84.65 by weights 30 and 10: 63.4875 → 63.49, the rest 21.16
+    const two = (a: string | null, b: string | null) => ({
+      worth: a && b ? usd((Number(a) + Number(b)).toFixed(2)) : null,
+      orders: [
+        { worth: a === null ? null : usd(a), weight: 30 },
+        { worth: b === null ? null : usd(b), weight: 10 },
+      ],
+    })
+    const both = (body: Partial<ChargingBody>, a: string | null, b: string | null) => {
+      const found = chargedFor([rule(body)], { ...facts, ...two(a, b) })
+      return [found.amount.amount.toFixed(2), (found.shares ?? []).map((one) => one.amount.toFixed(2))]
+    }
+    it("none is free because both together are worth enough", () =>
+      expect(both({ freeFrom: "1000" }, "900.00", "200.00")).toEqual(["84.65", ["63.49", "21.16"]]))
+    it("one that is worth enough by itself goes free, and the other pays its share", () => {
+      expect(both({ freeFrom: "1000" }, "1000.00", "200.00")).toEqual(["21.16", ["0.00", "21.16"]])
+      expect(both({ freeFrom: "1000" }, null, "1000.00")).toEqual(["63.49", ["63.49", "0.00"]])
+    })
+    it("all are free where each is worth enough, or the rule counts the shipment", () => {
+      expect(both({ freeFrom: "200" }, "900.00", "200.00")[0]).toBe("0.00")
+      expect(both({ freeFrom: "1100", freePer: "shipment" }, "900.00", "200.00")[0]).toBe("0.00")
+      expect(both({ freeFrom: "1100.01", freePer: "shipment" }, "900.00", "200.00")[0]).toBe("84.65")
+    })
+  })
   it("is by the first rule that holds, and our cost where none does", () => {
     const rules = [
       rule({ customers: ["OTHER"], from: "free" }, "other"),

@@ -1,6 +1,7 @@
 import { Decimal } from "decimal.js"
 import { z } from "zod"
-import { type Money, money, roundMoney } from "../money/index.ts"
+import { type Money, money, roundMoney, sumMoney } from "../money/index.ts"
+import { shareOut } from "../money/share.ts"
 import { type Reason, reason } from "../refusal/index.ts"
 import { serviceModes } from "../tariff/index.ts"
 
@@ -27,6 +28,8 @@ export const chargingSchema = z.strictObject({
   perPackage: figure.default("0"),
   /** Nothing is charged when the goods are worth at least so much; null: never. */
   freeFrom: figure.nullable().default(null),
+  /** Whether that is asked of each order by itself, or of all that go in one shipment together. */
+  freePer: z.enum(["order", "shipment"]).default("order"),
   /** At least so much, unless it is free. */
   least: figure.default("0"),
 })
@@ -46,6 +49,11 @@ export interface ChargingFacts {
   readonly packages: number
   /** What the goods are worth; null where that is not known. */
   readonly worth: Money | null
+  /**
+   * The orders that go together: what each whole order is worth, in one shipment or several, null where that is not
+   * known; and its weight, by which it has its share. One order of that worth where it is not said.
+   */
+  readonly orders?: readonly { readonly worth: Money | null; readonly weight: Decimal.Value }[]
   /** Another than us pays the carrier: then there is nothing to charge. */
   readonly theirs: boolean
 }
@@ -55,6 +63,8 @@ export interface Charged {
   /** Less our cost; below nothing where the customer pays less than we do. */
   readonly margin: Money
   readonly why: readonly Reason[]
+  /** What of it each order is charged, where the orders are known. */
+  readonly shares?: readonly Money[]
 }
 
 /** Our cost, passed through: what holds where no rule does. */
@@ -67,7 +77,8 @@ const holds = ({ body }: ChargingRule, facts: ChargingFacts): boolean =>
 
 /**
  * What the customer is charged for a shipment: by the first rule that holds, or our cost passed through. From its base,
- * percent → amount → per package → at least; never below nothing; rounded half up to the currency's minor unit.
+ * percent → amount → per package → at least; never below nothing; rounded half up to the currency's minor unit. Of orders
+ * that go together each has its share by weight, and those that go free by their own worth are charged nothing of it.
  */
 export function chargedFor(rules: readonly ChargingRule[], facts: ChargingFacts): Charged {
   const { contract, list, worth, packages } = facts
@@ -77,11 +88,16 @@ export function chargedFor(rules: readonly ChargingRule[], facts: ChargingFacts)
   const rule = rules.find((one) => holds(one, facts)) ?? passThrough
   const { body } = rule
   const named = rule.name === "" ? [] : [reason("charged.rule", { name: rule.name })]
-  if (body.freeFrom !== null && worth?.amount.gte(body.freeFrom))
+  const orders = facts.orders ?? [{ worth, weight: 1 }]
+  const isFree = (one: Money | null) => body.freeFrom !== null && one?.amount.gte(body.freeFrom) === true
+  const free = orders.map((one) => isFree(body.freePer === "shipment" ? worth : one.worth))
+  if (free.every(Boolean)) {
+    const most = body.freePer === "shipment" || orders.length > 1 ? worth : (orders[0]?.worth ?? null)
     return result(money(0, currency), facts, [
       ...named,
-      reason("charged.free-from", { worth: worth.amount.toFixed(2), from: body.freeFrom }),
+      reason("charged.free-from", { worth: most?.amount.toFixed(2) ?? "", from: body.freeFrom ?? "" }),
     ])
+  }
   if (body.from === "free") return result(money(0, currency), facts, [...named, reason("charged.free")])
   const base = body.from === "flat" ? new Decimal(body.flat) : (body.from === "list" ? list : contract).amount
   const share = base.mul(body.percent).div(100)
@@ -98,7 +114,14 @@ export function chargedFor(rules: readonly ChargingRule[], facts: ChargingFacts)
     ...(more.isZero() ? [] : [reason("charged.per-package", { packages, figure: body.perPackage })]),
     ...(least.gt(sum) ? [reason("charged.least", { figure: new Decimal(body.least).toFixed(2) })] : []),
   ]
-  return result(roundMoney(money(least, currency)), facts, why)
+  const whole = roundMoney(money(least, currency))
+  const shares = shareOut(
+    whole,
+    orders.map((one) => one.weight),
+  ).map((share, at) => (free[at] ? money(0, currency) : share))
+  const frees = free.filter(Boolean).length
+  if (frees > 0) why.push(reason("charged.free-orders", { n: frees, of: orders.length, from: body.freeFrom ?? "" }))
+  return { ...result(sumMoney(shares, currency), facts, why), shares }
 }
 
 /** What is charged by hand, with who said so and why. */

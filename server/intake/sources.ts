@@ -17,6 +17,8 @@ export interface SourceRow extends Source {
   readonly folder: string | null
   readonly pullUrl: string | null
   readonly reportUrl: string | null
+  /** Whether it is told what the freight cost us, beside what is charged. */
+  readonly reportCost: boolean
   readonly everySeconds: number
   readonly ranAt: Date | null
   readonly trouble: string | null
@@ -63,6 +65,7 @@ export async function sources({ db, actor }: Context): Promise<SourceRow[]> {
       folder: row.folder,
       pullUrl: row.pull_url,
       reportUrl: row.report_url,
+      reportCost: !!row.report_cost,
       everySeconds: row.pull_every_s,
       ranAt: row.ran_at,
       trouble: row.run_trouble,
@@ -130,6 +133,7 @@ export const sourceForm = z.object({
   routing: z.enum(["own", "nearest"]).default("own"),
   every: z.coerce.number().int().min(10, { error: "source.every" }).max(86_400, { error: "source.every" }).default(60),
   report_url: address.default(""),
+  report_cost: z.literal("on").optional(),
   record_url: address.default(""),
   ship_states: states.default([]),
   cancelled_states: states.default([]),
@@ -160,6 +164,7 @@ export async function saveSource(
     pull_every_s: form.every,
     routing: form.routing,
     report_url: form.report_url || null,
+    report_cost: form.report_cost === "on",
     record_url: form.record_url || null,
     ship_states: JSON.stringify(form.ship_states),
     cancelled_states: JSON.stringify(form.cancelled_states),

@@ -76,6 +76,8 @@ export interface ChargedByHand {
   readonly amount: string
   readonly why: string
   readonly actor: string
+  /** Code of the service that it stands for, such as the one that was quoted; not said: whatever it is sent with. */
+  readonly service?: string
 }
 
 /** A flaw that was let pass. */
@@ -96,7 +98,12 @@ export interface Shipment {
   /** The order that leads; of a shipment of one order that order. */
   readonly orderId: number
   /** All its orders, the leading one first. */
-  readonly members: readonly { readonly id: number; readonly bench: string }[]
+  readonly members: readonly {
+    readonly id: number
+    readonly bench: string
+    /** What lines of the same order are worth that are in other parts of it. */
+    readonly elsewhere: readonly Money[]
+  }[]
   readonly warehouseId: number
   readonly bench: string
   readonly sourceNumber: string
@@ -181,7 +188,17 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
   const others = await db("sales_order")
     .whereIn("id", members.slice(1))
     .orderBy("id")
-    .select("id", "bench_number", "source_number", "po_number", "promised_on", "ship_on", "chosen_ship_on")
+    .select(
+      "id",
+      "bench_number",
+      "source_number",
+      "po_number",
+      "promised_on",
+      "ship_on",
+      "chosen_ship_on",
+      "split_from_id",
+    )
+  const elsewhere = await worthElsewhere(db, [order, ...others], order.currency)
   const joined = (name: "source_number" | "po_number") =>
     [...new Set([order, ...others].map((one) => one[name] as string))].filter(Boolean).join(", ")
   const lineRows = await db("order_line as l")
@@ -300,7 +317,11 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     orderId,
     warehouseId: order.warehouse_id,
     bench: order.bench_number,
-    members: [order, ...others].map((one) => ({ id: one.id, bench: one.bench_number })),
+    members: [order, ...others].map((one) => ({
+      id: one.id,
+      bench: one.bench_number,
+      elsewhere: elsewhere.get(one.id) ?? [],
+    })),
     sourceNumber: joined("source_number"),
     poNumber: joined("po_number"),
     customer: order.customer_name,
@@ -361,6 +382,44 @@ function valued(
   const customs = customsOf(line, currency, levels)
   const worth = customs.unitValue && currency !== line.currency ? null : customs.unitValue
   return { customs, worth: worth ? money(worth, currency) : money(line.value, line.currency) }
+}
+
+/** What the other parts of orders are worth, by the order of whose whole they are. */
+async function worthElsewhere(
+  db: Knex,
+  orders: readonly { readonly id: number; readonly split_from_id: number | null }[],
+  currency: string,
+): Promise<Map<number, Money[]>> {
+  const wholeOf = new Map(orders.map((order) => [order.id, order.split_from_id ?? order.id]))
+  const parts = await db("sales_order")
+    .where((either) => either.whereIn("id", [...wholeOf.values()]).orWhereIn("split_from_id", [...wholeOf.values()]))
+    .whereNotIn("id", [...wholeOf.keys()])
+    .whereNull("cancelled_at")
+    .select("id", "split_from_id")
+  if (parts.length === 0) return new Map()
+  const rows = await db("order_line as l")
+    .join("item as i", "i.id", "l.item_id")
+    .whereIn(
+      "l.order_id",
+      parts.map((part) => part.id),
+    )
+    .select("i.*", "l.*", "i.id as item_id")
+  const levels = await levelsOf(
+    db,
+    rows.map((row) => row.item_id),
+  )
+  const found = new Map<number, Money[]>()
+  for (const [id, whole] of wholeOf) {
+    const own = new Set(parts.filter((part) => (part.split_from_id ?? part.id) === whole).map((part) => part.id))
+    const worth = rows
+      .filter((row) => own.has(row.order_id))
+      .map((row) => {
+        const one = valued(row, currency, levels.get(row.item_id) ?? []).worth
+        return money(one.amount.mul(row.ordered), one.currency)
+      })
+    found.set(id, worth)
+  }
+  return found
 }
 
 /** Packages that are handled by themselves: all but those that stand on a pallet. */

@@ -14,7 +14,7 @@ import type { QuotedService } from "./index.ts"
 
 /**
  * Turns a quote into a shipment: the order is sent with the service that was quoted, asked for what was quoted, and
- * charged the quoted amount, whatever it costs by then. Refused when the quote is over or was sent already, when the
+ * charged the quoted amount for that service, whatever it costs by then; another service is charged by the rules. Refused when the quote is over or was sent already, when the
  * order goes elsewhere or is clearly heavier (the lead may use it all the same), or when labels were asked for. The
  * same again changes nothing.
  */
@@ -46,7 +46,11 @@ export async function shipQuote(
   const quoted = sumMass(weighed.value.rateable.parcels.map((one) => one.weight))
   const what = {
     action: "quote.shipped",
-    detail: { number: quote.number, service: offer.name, amount: offer.charged },
+    detail: {
+      number: quote.number,
+      service: offer.name,
+      charged: `${offer.charged} ${warehouse.currency}`,
+    },
   }
   const changed = await change(context, order.id, what, async (trx, shipment) => {
     if (await labelsAskedFor(trx, order.id)) return [reason("order.labels-asked-for")]
@@ -62,7 +66,12 @@ export async function shipQuote(
       .where({ id: shipment.id })
       .update({
         wishes: JSON.stringify(wishesSchema.parse({ ...shipment.wishes, options: asked.options })),
-        charged_by_hand: JSON.stringify({ amount: offer.charged, why: `quote ${quote.number}`, actor: actor.name }),
+        charged_by_hand: JSON.stringify({
+          amount: offer.charged,
+          why: `quote ${quote.number}`,
+          actor: actor.name,
+          service,
+        }),
       })
     await trx("quote")
       .where({ id: quoteId })

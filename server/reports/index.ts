@@ -11,14 +11,14 @@ import { packagesOf } from "../shipping/accept.ts"
 
 /**
  * Writes the report of an order that has gone into the outbox, in the transaction in which it went: tracking per
- * package and the charge. Once for a shipment. Sources without an address for reports are told nothing.
+ * package and what is charged for it, our cost where the source is set up so. Once for a shipment. Sources without an address for reports are told nothing.
  */
 export async function reportGone(trx: Knex, orderId: number, now: Date): Promise<void> {
   const shipment = await shipmentOf(trx, orderId)
   const order = await trx("sales_order")
     .join("order_source", "order_source.id", "sales_order.source_id")
     .where({ "sales_order.id": orderId })
-    .first("source_id", "source_number", "report_url")
+    .first("source_id", "source_number", "report_url", "report_cost")
   if (!shipment || !order?.report_url) return
   const known = await trx("outbox").where({ order_id: orderId, topic: "order.gone" }).first("id")
   if (known) return
@@ -26,6 +26,7 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
     .join("carrier", "carrier.id", "service.carrier_id")
     .where({ "service.id": shipment.serviceId })
     .first("service.name", "carrier.name as carrier")
+  const share = await shareOf(trx, orderId, shipment)
   const payload = {
     topic: "order.gone",
     orderNumber: order.source_number,
@@ -34,7 +35,9 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
     service: service.name,
     trackingNumber: shipment.masterTracking,
     ...(await partOf(trx, orderId)),
-    charge: await shareOf(trx, orderId, shipment),
+    // what the customer is charged; what it cost us is ours, unless the source is set up to be told
+    charge: share.charged,
+    ...(order.report_cost ? { cost: share.cost } : {}),
     // the customer is charged for the freight of an order once, however many shipments it makes
     freightCharged: (await chargedBefore(trx, orderId)) ? "before" : "here",
     lines: await linesOf(trx, orderId),
@@ -165,16 +168,21 @@ async function tell(
   await enqueue(trx, "outbox.send", `outbox:${id}`, { outboxId: id as number })
 }
 
-/** The order's share of the freight of its shipment; all of it where it is alone. */
-async function shareOf(trx: Knex, orderId: number, shipment: Shipment): Promise<MoneyText> {
+/** The order's share of the freight of its shipment, all of it where it is alone: what is charged, and what it cost. */
+async function shareOf(
+  trx: Knex,
+  orderId: number,
+  shipment: Shipment,
+): Promise<{ readonly charged: MoneyText | null; readonly cost: MoneyText }> {
   const share = await trx("order_freight as f")
     .join("buy_intent as i", "i.id", "f.intent_id")
     .where({ "f.order_id": orderId, "i.shipment_id": shipment.id, "i.state": "booked" })
-    .first("f.contract_amount", "f.currency")
-  // what was bought before shares were kept was bought for one order
-  return moneyText(
-    money(share?.contract_amount ?? shipment.contract ?? 0, share?.currency ?? shipment.currency ?? "USD"),
-  )
+    .first("f.contract_amount", "f.charged_amount", "f.currency")
+  const currency = share?.currency ?? shipment.currency ?? "USD"
+  // what was bought before shares were kept was bought for one order, and nobody knew what was charged for it
+  const cost = moneyText(money(share?.contract_amount ?? shipment.contract ?? 0, currency))
+  const charged = share?.charged_amount
+  return { charged: charged ? moneyText(money(charged, currency)) : null, cost }
 }
 
 /** Sends a message of the outbox to its source; the source takes its id once. Throws to be run again. */

@@ -3,7 +3,7 @@ import { type Money, type MoneyText, money, moneyText } from "core/money/index.t
 import { shareOut } from "core/money/share.ts"
 import { reason } from "core/refusal/index.ts"
 import { type Settled, said } from "core/rules/index.ts"
-import { type Mass, sumMass, timesMass } from "core/units/index.ts"
+import type { Mass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
@@ -20,6 +20,7 @@ import { invoicePdf } from "../pdf/invoice.ts"
 import { labelPdf } from "../pdf/label.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import type { StoredRate } from "./buy.ts"
+import { orderWeights } from "./goods.ts"
 
 export interface Intent {
   readonly id: number
@@ -204,16 +205,16 @@ async function keepShares(
   rate: StoredRate,
   answered: string,
 ): Promise<Map<number, MoneyText>> {
-  const weights = shipment.members.map((one) =>
-    sumMass(
-      shipment.lines
-        .filter((line) => line.orderId === one.id)
-        .map((line) => timesMass(line.piece.item.unitWeight, line.packed)),
-    ),
-  )
+  const weights = orderWeights(shipment)
   const list = shareOut(money(rate.list, intent.currency), weights)
   const contract = shareOut(money(ours(rate, answered), intent.currency), weights)
-  const charged = rate.charged ? shareOut(money(rate.charged.amount, intent.currency), weights) : null
+  // as they were worked out, where some go free; else by weight
+  const told = rate.charged?.shares
+  const charged =
+    rate.charged &&
+    (told?.length === weights.length
+      ? told.map((share) => money(share, intent.currency))
+      : shareOut(money(rate.charged.amount, intent.currency), weights))
   for (const [index, one] of shipment.members.entries())
     await trx("order_freight").insert({
       order_id: one.id,

@@ -234,7 +234,12 @@ export interface StoredRate {
   /** Who pays; where it is not us, what it costs is his contract's business and nothing is our cost. */
   readonly payer: Payer
   /** What the customer is charged. */
-  readonly charged?: { readonly amount: string; readonly why: readonly Reason[] }
+  readonly charged?: {
+    readonly amount: string
+    readonly why: readonly Reason[]
+    /** What of it each order is charged, in the order of the shipment's orders. */
+    readonly shares?: readonly string[]
+  }
   readonly arrival: { readonly date: string; readonly time: string }
   readonly charges: readonly {
     readonly code: string
@@ -252,7 +257,7 @@ function storedRate(rate: Rate, charged: Charged): StoredRate {
     list: text(rate.list),
     contract: text(rate.contract),
     payer: rate.payer,
-    charged: { amount: text(charged.amount), why: charged.why },
+    charged: { amount: text(charged.amount), why: charged.why, shares: charged.shares?.map(text) },
     arrival: { date: rate.arrival.date, time: rate.arrival.time },
     charges: rate.charges.map((charge) => ({
       code: charge.code,

@@ -7,19 +7,20 @@ import { change } from "../packing/change.ts"
 import { handled, type Shipment } from "../packing/shipment.ts"
 import type { RatedService } from "../rating/tariffs.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import { worthOf } from "./goods.ts"
+import { ordersIn, worthOf } from "./goods.ts"
 
 /** What the customer is charged for a shipment by a service: as somebody set it by hand, or by the rules. */
 export function chargedOf(
   rules: readonly ChargingRule[],
   warehouse: Warehouse,
   shipment: Shipment,
-  service: Pick<RatedService, "mode">,
+  service: Pick<RatedService, "mode" | "code">,
   rate: Rate,
 ): Charged {
   const theirs = rate.payer !== "shipper"
   const { chargedByHand: byHand } = shipment
-  if (byHand)
+  // a quoted amount stands for the service that was quoted; by another one the rules say what is charged
+  if (byHand && (byHand.service ?? service.code) === service.code)
     return chargedByHand(
       money(byHand.amount, warehouse.currency),
       { contract: rate.contract, theirs },
@@ -36,6 +37,7 @@ export function chargedOf(
     list: rate.list,
     packages: Math.max(1, handled(shipment.packages).length),
     worth: worthOf(shipment, shipment.packages, warehouse.currency),
+    orders: ordersIn(shipment, warehouse.currency),
     theirs,
   })
 }

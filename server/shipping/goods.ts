@@ -4,7 +4,7 @@ import { shareOut } from "core/money/share.ts"
 import { buildPallets, type PackagingType } from "core/packing/index.ts"
 import { type FreightClass, payerOf, type RatedPackage } from "core/rating/index.ts"
 import { type PayerTerms, said } from "core/rules/index.ts"
-import { mass } from "core/units/index.ts"
+import { type Mass, mass, sumMass, timesMass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import { wayBetween } from "../addresses/way.ts"
 import type { Shipment, ShipmentPackage } from "../packing/shipment.ts"
@@ -39,6 +39,37 @@ export function worthOf(shipment: Shipment, packages: readonly ShipmentPackage[]
     currency,
   )
   return money(sum.amount.toDecimalPlaces(2), currency)
+}
+
+/** The weight of what is packed of each order of a shipment, by which it has its share of the freight. */
+export const orderWeights = (shipment: Pick<Shipment, "members" | "lines">): Mass[] =>
+  shipment.members.map((one) =>
+    sumMass(
+      shipment.lines
+        .filter((line) => line.orderId === one.id)
+        .map((line) => timesMass(line.piece.item.unitWeight, line.packed)),
+    ),
+  )
+
+/** The orders of a shipment as what is charged looks at them: what each is worth in all its parts, and its weight. */
+export function ordersIn(
+  shipment: Pick<Shipment, "members" | "lines">,
+  currency: string,
+): { readonly worth: Money | null; readonly weight: Mass }[] {
+  const weights = orderWeights(shipment)
+  return shipment.members.map((one, at) => {
+    const parts = [
+      ...shipment.lines
+        .filter((line) => line.orderId === one.id)
+        .map((line) => money(line.worth.amount.mul(line.ordered), line.worth.currency)),
+      ...one.elsewhere,
+    ]
+    const worth = parts.some((part) => part.currency !== currency) ? null : sumMoney(parts, currency)
+    return {
+      worth: worth && money(worth.amount.toDecimalPlaces(2), currency),
+      weight: weights[at] as Mass,
+    }
+  })
 }
 
 /**

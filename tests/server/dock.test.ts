@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { mass, size } from "core/units/index.ts"
+import { Decimal } from "decimal.js"
 import { migrate } from "server/db/migrate.ts"
 import { closeCollection, leaveBehind, load } from "server/dock/index.ts"
 import { claim, enqueue, fail, takeAlong, triesBeforeDead } from "server/jobs/queue.ts"
@@ -142,7 +143,8 @@ describe("a collection", () => {
     expect(told).toHaveLength(1)
     expect(told[0]?.body).toMatchObject({
       trackingNumber: mine.masterTracking,
-      charge: { amount: Number(mine.contract).toFixed(2), currency: "USD" },
+      // the demo's rule for all charges 12 % over our cost
+      charge: { amount: new Decimal(mine.contract ?? 0).mul("1.12").toDecimalPlaces(2, 4).toFixed(2), currency: "USD" },
       packages: [{ sscc: mine.packages[0]?.sscc }],
     })
   })
