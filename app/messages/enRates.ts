@@ -49,6 +49,7 @@ export const enRates = {
   "rate.state": "not to {state}",
   "rate.area": "not to {postalCode} ({area})",
   "rate.zone-not-served": "does not go to zone {zone}",
+  "rate.business-not-confirmed": "business addresses only; this one is not confirmed as one",
   "rate.business-only": "business addresses only",
   "rate.residential-only": "home addresses only",
   "rate.over-weight": "carton {package} weighs {figure} {unit}, limit {limit}",

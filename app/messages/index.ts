@@ -1,3 +1,4 @@
+import { asLevel, type ItemLevel } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { shortDay } from "../shell/format.ts"
 import { en, type MessageKey } from "./en.ts"
@@ -50,3 +51,9 @@ export const sayReasons = (reasons: readonly Reason[]): string =>
   reasons
     .map((reason) => sayReason(reason))
     .reduce((text, next) => (text === "" ? next : `${text}${/[.!?…]$/.test(text) ? " " : "; "}${next}`), "")
+
+/** Pieces in words: as cases where a case's code named them, `2 cases (48)`, else their number. */
+export function sayPieces(levels: readonly ItemLevel[], code: string, pieces: number): string {
+  const level = asLevel(levels, code, pieces)
+  return level ? say("level.quantity", { n: level.n, level: level.name, pieces }) : String(pieces)
+}

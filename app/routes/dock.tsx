@@ -1,12 +1,14 @@
 import { Button } from "@chakra-ui/react"
+import { localDate } from "core/calendar/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { massIn, sumMass } from "core/units/index.ts"
 import { data, Form, Link, redirect } from "react-router"
 import { closeCollection, type DockPackage, dock, leaveBehind, load, ordersToGo, takeOff } from "server/dock/index.ts"
-import { workContext } from "server/http/context.ts"
+import { type Work, workContext } from "server/http/context.ts"
+import { byCode } from "server/papers/byCode.ts"
 import { say, sayReasons } from "../messages/index.ts"
 import { Truck } from "../screens/Truck.tsx"
-import { clock } from "../shell/format.ts"
+import { clock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -20,26 +22,33 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "bench.see")
   const day = await dayOf(work)
-  const doors = (await dock(work, work.warehouse.zone)).map(({ collection, packages }) => ({
-    id: collection.id,
-    door: collection.door,
-    carrier: collection.carrier,
-    cutOff: collection.cutOff,
-    closedAt: collection.closedAt,
-    closedBy: collection.closedBy,
-    manifest: collection.manifestNumber,
-    manifestDocument: collection.manifestDocumentId,
-    packages: packages.map(brief),
-    orders: new Set(packages.map((one) => one.orderId)).size,
-    lb: pounds(packages),
-    working: day.collections.find((one) => one.id === collection.id)?.orders.length ?? 0,
-  }))
+  // a door of another day is shown where its manifest is scanned
+  const doors = (await dock(work, work.warehouse.zone, Number(params.collection) || null)).map(
+    ({ collection, packages }) => ({
+      id: collection.id,
+      door: collection.door,
+      carrier: collection.carrier,
+      cutOff: collection.cutOff,
+      onDate: collection.onDate,
+      closedAt: collection.closedAt,
+      closedBy: collection.closedBy,
+      manifest: collection.manifestNumber,
+      manifestDocument: collection.manifestDocumentId,
+      packages: packages.map(brief),
+      orders: new Set(packages.map((one) => one.orderId)).size,
+      lb: pounds(packages),
+      working: day.collections.find((one) => one.id === collection.id)?.orders.length ?? 0,
+    }),
+  )
   const asked = params.collection ? doors.find((one) => one.id === Number(params.collection)) : undefined
   if (params.collection && !asked) throw data(null, { status: 404 })
+  const date = localDate(work.now, work.warehouse.zone)
+  const today = doors.filter((one) => one.onDate === date)
   const open =
     asked ??
-    doors.find((one) => !one.closedAt && one.packages.length > 0) ??
-    doors.find((one) => !one.closedAt) ??
+    today.find((one) => !one.closedAt && one.packages.length > 0) ??
+    today.find((one) => !one.closedAt) ??
+    today.at(-1) ??
     doors.at(-1) ??
     null
   // a door has its own address, so that it stays in view when it is closed
@@ -60,6 +69,7 @@ const brief = (one: DockPackage) => ({
   place: one.place,
   service: one.service,
   sscc: one.sscc,
+  tracking: one.tracking,
   lb: massIn(one.weight, "lb").toFixed(1),
   seenAt: one.seenAt,
   seenWhere: one.seenWhere,
@@ -105,7 +115,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         const text = String(form.get("text") ?? "")
           .trim()
           .slice(0, 120)
-        const code = readings(text).find((reading) => reading.kind === "sscc" || reading.kind === "package")
+        const code = await packageCode(work, text)
         if (!code || !collection) return followScan(work, text)
         const outcome = await load(
           work,
@@ -118,6 +128,14 @@ export async function action({ request, context }: Route.ActionArgs) {
       }
     }
   })
+}
+
+/** The package that a text names: by its SSCC, its name, or its tracking number. */
+async function packageCode(work: Work, text: string) {
+  const read = readings(text).find((reading) => reading.kind === "sscc" || reading.kind === "package")
+  if (read) return read
+  const found = await byCode(work.db, work.warehouse.id, text)
+  return found?.kind === "package" ? found : null
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("dock.title")} · ${say("app.name")}` }]
@@ -137,7 +155,9 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
     const found = open?.packages.find((one) =>
       code?.kind === "sscc"
         ? one.sscc === code.sscc
-        : code?.kind === "package" && one.name === `${code.bench}-${code.number}`,
+        : code?.kind === "package"
+          ? one.name === `${code.bench}-${code.number}`
+          : one.tracking === text.trim(),
     )
     return found ? { fits: true, words: `${found.name}, ${found.receiver}, ${found.place}, ${found.lb} lb` } : null
   }
@@ -187,6 +207,7 @@ function OpenDoor({
   now: Date
   zone: string
 }) {
+  const { today } = useShell()
   const left = Math.floor((one.cutOff.getTime() - now.getTime()) / 60_000)
   const missing = of(one, "labelled")
   const behind = of(one, "left-behind")
@@ -202,6 +223,7 @@ function OpenDoor({
           <p>
             {say("dock.cut-off", { time: "" })}
             <b className="door-time">{clock(one.cutOff, zone)}</b>
+            {one.onDate === today ? "" : ` ${shortDay(one.onDate)}`}
           </p>
           {one.closedAt ? (
             <p>
@@ -412,6 +434,7 @@ function Stay({
 }
 
 function SideDoor({ one, zone }: { one: Door; zone: string }) {
+  const { today } = useShell()
   const loaded = of(one, "on-truck", "gone").length
   return (
     <Link to={`/dock/${one.id}`} className={one.closedAt ? "door closed" : "door"}>
@@ -422,7 +445,10 @@ function SideDoor({ one, zone }: { one: Door; zone: string }) {
       <span className="door-time">
         {one.closedAt ? say("dock.left", { time: clock(one.closedAt, zone) }) : clock(one.cutOff, zone)}
       </span>
-      <span>{say("dock.cut-off", { time: clock(one.cutOff, zone) })}</span>
+      <span>
+        {one.onDate === today ? "" : `${shortDay(one.onDate)}, `}
+        {say("dock.cut-off", { time: clock(one.cutOff, zone) })}
+      </span>
       <span className="door-boxes" aria-hidden="true">
         {one.packages.slice(0, 120).map((pack) => (
           <i key={pack.id} className={pack.state} />

@@ -1,4 +1,5 @@
 import { Button, Input } from "@chakra-ui/react"
+import { inCases } from "core/documents/index.ts"
 import { shortReasons, stepsLeft, toteNames } from "core/picking/index.ts"
 import { Form, Link, useLocation } from "react-router"
 import type { OrderStop } from "server/picking/index.ts"
@@ -78,6 +79,10 @@ export function StopNow({
   const steps = (["bin", "tote", "lot", "item"] as const).filter(
     (step) => stop.steps[step] && (step !== "tote" || stop.totes.length > 0) && (step !== "lot" || stop.lot !== null),
   )
+  const cases = inCases(
+    stop.quantity - stop.picked,
+    Math.max(1, ...stop.levels.map((level) => level.count).filter((n) => n <= stop.quantity - stop.picked)),
+  )
   const other = stop.claimedBy !== null && stop.claimedBy !== view.me ? view.people[stop.claimedBy] : null
   return (
     <>
@@ -94,6 +99,7 @@ export function StopNow({
           <p className="code">
             {stop.sku}
             {stop.lot ? `, ${say("pick.lot", { lot: stop.lot })}` : ""}
+            {cases ? `, ${cases}` : ""}
           </p>
           <p className="code">
             {stop.levels

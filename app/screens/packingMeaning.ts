@@ -2,7 +2,7 @@ import { levelOf, sameCode, sameLot } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
 import type { Put } from "server/packing/index.ts"
-import { say } from "../messages/index.ts"
+import { say, sayPieces } from "../messages/index.ts"
 import { cheapest, fastest } from "./serviceChoice.ts"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
@@ -12,7 +12,16 @@ export type Meaning =
   | { kind: "hand"; number: number }
   /** From now on scans take out of this package, into the one in hand. */
   | { kind: "from"; from: number; carton: number }
-  | { kind: "put"; carton: number; lineId: number; sku: string; quantity: number; scanned: boolean }
+  | {
+      kind: "put"
+      carton: number
+      lineId: number
+      sku: string
+      quantity: number
+      /** The same in words, as cases where a case's code was scanned. */
+      words: string
+      scanned: boolean
+    }
   | { kind: "move"; from: number; to: number; lineId: number; sku: string; quantity: number }
   /** Pieces of lines into cartons, as their plans say, the rest into the one in hand. */
   | { kind: "several"; puts: readonly Put[] }
@@ -81,7 +90,8 @@ export function meaning(
       const left = line.picked - line.packed
       if (quantity > left)
         return { kind: "refused", why: reason("pack.too-many", { line: line.letter, sku: line.sku, quantity, left }) }
-      return { kind: "put", carton, lineId: line.id, sku: line.sku, quantity, scanned: true }
+      const words = sayPieces(line.levels, code, quantity)
+      return { kind: "put", carton, lineId: line.id, sku: line.sku, quantity, words, scanned: true }
     }
     if (reading.kind === "line") {
       const line = view.lines.find((one) => one.letter === reading.line)
@@ -94,7 +104,8 @@ export function meaning(
       const puts = spread(view, line, quantity, hand)
       const [only] = puts as [Put]
       if (puts.length > 1) return { kind: "several", puts }
-      return { kind: "put", carton: only.package, lineId: line.id, sku: line.sku, quantity, scanned: false }
+      const words = String(quantity)
+      return { kind: "put", carton: only.package, lineId: line.id, sku: line.sku, quantity, words, scanned: false }
     }
     if (reading.kind === "package" && reading.bench === view.bench) {
       const open = view.packages.find((one) => one.number === reading.number && one.state === "open")
@@ -257,7 +268,7 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
     case "from":
       return say("bench.from", { from: meant.from, to: meant.carton })
     case "put":
-      return say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton })
+      return say("ship.put", { n: meant.words, sku: meant.sku, carton: meant.carton })
     case "move":
       return say("bench.moves", { n: meant.quantity, sku: meant.sku, from: meant.from, to: meant.to })
     case "several":

@@ -3,7 +3,7 @@ import type { Outcome } from "core/refusal/index.ts"
 import type { Work } from "server/http/context.ts"
 import { confirmStop, type OrderStop, pick, skipStop, undoTake } from "server/picking/index.ts"
 import { recordShort } from "server/picking/short.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say, sayPieces, sayReasons } from "../messages/index.ts"
 import { onceKey } from "../shell/once.server.ts"
 import type { Said } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -79,7 +79,8 @@ export async function pickAction(
 
 function answer(stop: OrderStop, hand: PickHand, outcome: Outcome<{ taken: number }>): PickAnswer {
   if (!outcome.ok) return { ...refusal(sayReasons(outcome.reasons)), hand }
-  return { ...done(say("pick.taken", { n: outcome.value.taken, sku: stop.sku, bin: stop.bin })), hand }
+  const n = sayPieces(stop.levels, hand.item, outcome.value.taken)
+  return { ...done(say("pick.taken", { n, sku: stop.sku, bin: stop.bin })), hand }
 }
 
 async function short(work: Work, form: FormData, allocationId: number, scanId: string): Promise<PickAnswer> {

@@ -11,7 +11,7 @@ import {
 } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
-import { say } from "../messages/index.ts"
+import { say, sayPieces } from "../messages/index.ts"
 
 /** What is confirmed of the stop in hand: travels with each scan, so that the server keeps no state of the walk. */
 export interface PickHand {
@@ -103,7 +103,8 @@ export function pickMeaning(stop: PickStop, hand: PickHand, text: string): PickM
 export function pickInWords(stop: PickStop, meant: Exclude<PickMeaning, { kind: "refused" }>): string {
   if (meant.kind === "take") {
     const taken = confirmItem(stop, meant.item, meant.times)
-    return say("pick.taken", { n: taken.ok ? taken.value : meant.times, sku: stop.sku, bin: stop.bin })
+    const pieces = taken.ok ? taken.value : meant.times
+    return say("pick.taken", { n: sayPieces(stop.levels, meant.item, pieces), sku: stop.sku, bin: stop.bin })
   }
   const values = { bin: stop.bin, tote: meant.value, lot: meant.value, description: stop.description }
   return say(`pick.${meant.step}-right`, values)

@@ -332,7 +332,7 @@ async function scanned(
         scanned: meant.scanned,
         scanId,
       })
-      return told(outcome, say("ship.put", { n: meant.quantity, sku: meant.sku, carton: meant.carton }), meant.carton)
+      return told(outcome, inWords(view, meant), meant.carton)
     }
     case "several": {
       const last = meant.puts.at(-1)?.package

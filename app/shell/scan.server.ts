@@ -5,7 +5,8 @@ import { readings } from "core/scanning/index.ts"
 import { redirect } from "react-router"
 import { may } from "server/accounts/index.ts"
 import type { Work } from "server/http/context.ts"
-import { summaryByBench } from "server/orders/facts.ts"
+import { type OrderSummary, summaryByBench } from "server/orders/facts.ts"
+import { byCode } from "server/papers/byCode.ts"
 import { runs } from "server/picking/runs.ts"
 import { collectionsOn } from "server/setup/collections.ts"
 import { say } from "../messages/index.ts"
@@ -18,44 +19,12 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
     if (reading.kind === "order") {
       const order = await summaryByBench(work.db, work.warehouse, reading.bench)
       if (!order) refusal ??= say("scan.order-unknown", { bench: reading.bench })
-      else {
-        const stage = order.stops.length > 0 ? "stage.part-stopped" : `stage.${order.stage}`
-        return {
-          fits: true,
-          words: say("scan.order", { bench: order.bench, customer: order.customer, stage: say(stage) }),
-          to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
-        }
-      }
+      else return orderFound(work, order)
     }
     if (reading.kind === "sscc" || reading.kind === "package") {
-      const query = work
-        .db("package as p")
-        .join("shipment as h", "h.id", "p.shipment_id")
-        .join("sales_order as o", "o.id", "h.order_id")
-        .where("h.warehouse_id", work.warehouse.id)
-      const row = await (reading.kind === "sscc"
-        ? query.where("p.sscc", reading.sscc)
-        : query.where({ "o.bench_number": reading.bench, "p.number": reading.number })
-      ).first("o.bench_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
-      if (!row) refusal ??= say("scan.package-unknown")
-      else {
-        const bench = may(work.actor, "bench.see")
-        const to =
-          bench && ["labelled", "on-truck", "left-behind"].includes(row.state)
-            ? `/dock/${row.collection_id}`
-            : bench && ["open", "closed"].includes(row.state)
-              ? `/shipment/${row.bench_number}`
-              : `/orders/${row.bench_number}`
-        return {
-          fits: true,
-          words: say("scan.package", {
-            name: `${row.bench_number}-${row.number}`,
-            customer: row.customer_name,
-            state: say(`package.${row.state}`),
-          }),
-          to,
-        }
-      }
+      const found = await packageFound(work, reading)
+      if (found) return found
+      refusal ??= say("scan.package-unknown")
     }
     if (reading.kind === "door" || (reading.kind === "number" && /^\d{1,2}$/.test(reading.figure))) {
       const door = reading.kind === "door" ? reading.door : reading.figure
@@ -96,18 +65,127 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
           }
       }
     }
+    if (reading.kind === "code") {
+      const found = await coded(work, reading.code)
+      if (found) return found
+    }
     if (reading.kind === "gtin") {
       const item = await work
         .db("item_level")
         .join("item", "item.id", "item_level.item_id")
         .where({ gtin: reading.gtin })
-        .first("item.id", "sku", "description")
+        .first("item.id", "sku", "description", "item_level.name as level", "item_level.quantity as pieces")
       const bench = item && may(work.actor, "bench.see") ? await waitingForItem(work, item.id) : null
       if (bench) return { fits: true, words: say("scan.single", { bench, sku: item.sku }), to: `/shipment/${bench}` }
-      if (item) return { fits: true, words: say("scan.item", item), to: `/orders?find=${encodeURIComponent(item.sku)}` }
+      if (item)
+        return {
+          fits: true,
+          words: say(item.pieces > 1 ? "scan.item-level" : "scan.item", item),
+          to: `/orders?find=${encodeURIComponent(item.sku)}`,
+        }
     }
   }
   return { fits: false, words: refusal ?? say("scan.unknown"), to: null }
+}
+
+type Found = Understood & { readonly to: string | null }
+
+/** A package by its SSCC or its name, and where it stands. */
+async function packageFound(
+  work: Work,
+  code: { readonly kind: "sscc"; readonly sscc: string } | { readonly kind: "package"; bench: string; number: number },
+): Promise<Found | null> {
+  const query = work
+    .db("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .join("sales_order as o", "o.id", "h.order_id")
+    .where("h.warehouse_id", work.warehouse.id)
+  const row = await (code.kind === "sscc"
+    ? query.where("p.sscc", code.sscc)
+    : query.where({ "o.bench_number": code.bench, "p.number": code.number })
+  ).first("o.bench_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
+  if (!row) return null
+  const bench = may(work.actor, "bench.see")
+  const to =
+    bench && ["labelled", "on-truck", "left-behind"].includes(row.state)
+      ? `/dock/${row.collection_id}`
+      : bench && ["open", "closed"].includes(row.state)
+        ? `/shipment/${row.bench_number}`
+        : `/orders/${row.bench_number}`
+  return {
+    fits: true,
+    words: say("scan.package", {
+      name: `${row.bench_number}-${row.number}`,
+      customer: row.customer_name,
+      state: say(`package.${row.state}`),
+    }),
+    to,
+  }
+}
+
+/** What a number on a paper stands for, in words, and the page that shows it. */
+async function coded(work: Work, text: string): Promise<Found | null> {
+  const found = await byCode(work.db, work.warehouse.id, text)
+  const seesBench = may(work.actor, "bench.see")
+  switch (found?.kind) {
+    case "package":
+      return packageFound(work, { ...found, kind: "package" })
+    case "order": {
+      const order = await summaryByBench(work.db, work.warehouse, found.bench)
+      return order && orderFound(work, order)
+    }
+    case "orders":
+      return {
+        fits: true,
+        words: say("scan.orders", { n: found.count, number: found.number }),
+        to: `/orders?find=${encodeURIComponent(found.number)}`,
+      }
+    case "manifest":
+      return seesBench
+        ? {
+            fits: true,
+            words: say("scan.manifest", { number: found.number, door: found.door }),
+            to: `/dock/${found.collectionId}`,
+          }
+        : null
+    case "invoice":
+    case "bill-of-lading":
+      return {
+        fits: true,
+        words: say(found.void ? "scan.paper-void" : "scan.paper", {
+          kind: say(`papers.kind.${found.kind}`),
+          name: found.name,
+          bench: found.bench,
+        }),
+        to: `/orders/${found.bench}`,
+      }
+    case "quote":
+      return {
+        fits: true,
+        words: say("scan.quote", { number: found.number, customer: found.customer }),
+        to: `/orders/quotes/${found.number}`,
+      }
+    case "bin":
+      return seesBench
+        ? {
+            fits: true,
+            words: say("scan.bin-stock", { bin: found.code }),
+            to: `/set-up/stock?find=${encodeURIComponent(found.code)}`,
+          }
+        : null
+    default:
+      return null
+  }
+}
+
+/** An order, and where its work stands. */
+function orderFound(work: Work, order: OrderSummary): Found {
+  const stage = order.stops.length > 0 ? "stage.part-stopped" : `stage.${order.stage}`
+  return {
+    fits: true,
+    words: say("scan.order", { bench: order.bench, customer: order.customer, stage: say(stage) }),
+    to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
+  }
 }
 
 /**

@@ -155,6 +155,18 @@ export function levelOf(levels: readonly ItemLevel[], code: string): ItemLevel |
   return gtin ? levels.find((one) => one.gtin !== null && gtin14(one.gtin) === gtin) : undefined
 }
 
+/** Pieces as the level of a scanned code counts them: so many of that level; null where it is the piece, or no level's. */
+export function asLevel(
+  levels: readonly ItemLevel[],
+  code: string,
+  pieces: number,
+): { name: string; n: number } | null {
+  const level = levelOf(levels, code)
+  if (!level || level.count < 2 || pieces % level.count !== 0) return null
+  const n = pieces / level.count
+  return { name: n === 1 ? level.name : `${level.name}${/(?:s|x|ch|sh)$/.test(level.name) ? "es" : "s"}`, n }
+}
+
 /** GTIN of one piece in 14 digits, for papers; null where there is none, or not a right one. */
 export function pieceGtin(levels: readonly ItemLevel[]): string | null {
   const gtin = levels.find((level) => level.count === 1)?.gtin

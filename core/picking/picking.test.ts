@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest"
 import {
+  asLevel,
   confirmBin,
   confirmItem,
   confirmLot,
@@ -155,3 +156,16 @@ it.each([
   [["A", "B"], "A B"],
   [[], ""],
 ])("names totes %j as %s", (totes, names) => expect(toteNames(totes)).toBe(names))
+
+it("counts pieces as the level of their code does", () => {
+  const levels = [
+    { name: "each", gtin: "06291041500213", count: 1 },
+    { name: "case", gtin: "16291041500210", count: 24 },
+    { name: "box", gtin: "26291041500217", count: 6 },
+  ]
+  const counted = (code: string, pieces: number) => asLevel(levels, code, pieces)
+  expect(counted("16291041500210", 48)).toEqual({ name: "cases", n: 2 })
+  expect(counted("16291041500210", 24)).toEqual({ name: "case", n: 1 })
+  expect(counted("26291041500217", 12)).toEqual({ name: "boxes", n: 2 })
+  expect([counted("06291041500213", 48), counted("16291041500210", 30), counted("YST", 48)]).toEqual([null, null, null])
+})

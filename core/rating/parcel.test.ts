@@ -456,6 +456,7 @@ describe("what a service can't take", () => {
     const offices = tariffOf(parcelService, { reach: { ...parcelService.reach, residential: false } })
     expect(refusals(homes, [small])).toEqual(["rate.residential-only"])
     expect(refusals(offices, [small], { shipTo: { kind: "residential" } })).toEqual(["rate.business-only"])
+    expect(refusals(offices, [small], { shipTo: { kind: "unknown" } })).toEqual(["rate.business-not-confirmed"])
   })
   it("goods over the limited quantity, and other hazards than it names", () => {
     const limited = tariffOf(parcelService, {

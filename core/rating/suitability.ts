@@ -15,6 +15,8 @@ export function outOfReach(tariff: Tariff, { reach }: Service, { shipTo }: RateR
   if (shipTo.country === tariff.country && reach.statesNotServed.includes(shipTo.state))
     reasons.push(reason("rate.state", { state: shipTo.state }))
   if (shipTo.kind === "residential" && !reach.residential) reasons.push(reason("rate.business-only"))
+  // nobody has confirmed that it is a business, and the wrong choice costs a correction fee (common practice)
+  if (shipTo.kind === "unknown" && !reach.residential) reasons.push(reason("rate.business-not-confirmed"))
   if (shipTo.kind === "business" && !reach.business) reasons.push(reason("rate.residential-only"))
   for (const area of reach.areasNotServed)
     if (tariff.areas[area]?.some((range) => inRange(range, shipTo)))

@@ -11,7 +11,7 @@ import { leadOf, membersOf } from "../orders/joined.ts"
 import { keepDocument, printDocument } from "../papers/index.ts"
 import { manifestPdf } from "../pdf/manifest.ts"
 import { reportGone } from "../reports/index.ts"
-import { type Collection, collectionById, collectionsOn } from "../setup/collections.ts"
+import { type Collection, collectionById, collectionsOn, openCollections } from "../setup/collections.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 
 export interface DockPackage {
@@ -104,10 +104,21 @@ export interface DockDoor {
   readonly packages: readonly DockPackage[]
 }
 
-/** Today's collections with their packages, and later ones that have packages already. */
-export async function dock(context: Context, zone: string): Promise<DockDoor[]> {
+/**
+ * Today's collections with their packages, later ones that have packages already, and any other where it is asked for.
+ */
+export async function dock(context: Context, zone: string, asked: number | null = null): Promise<DockDoor[]> {
   const { db, actor, now } = context
-  const collections = await collectionsOn(db, actor.warehouseId, localDate(now, zone))
+  const today = await collectionsOn(db, actor.warehouseId, localDate(now, zone))
+  const other =
+    asked === null || today.some((one) => one.id === asked) ? null : await collectionById(db, actor.warehouseId, asked)
+  const later = (await openCollections(db, actor.warehouseId, now)).filter((one) => one.onDate > localDate(now, zone))
+  const ahead = await packagesOf(
+    db,
+    later.map((one) => one.id),
+  )
+  const laden = later.filter((one) => one.id !== other?.id && (ahead.get(one.id)?.length ?? 0) > 0)
+  const collections = [...today, ...laden, ...(other ? [other] : [])]
   const packages = await packagesOf(
     db,
     collections.map((one) => one.id),

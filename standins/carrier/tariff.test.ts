@@ -160,7 +160,11 @@ function compare(
     return true
   }
   // the stand-in does not sort out homes and businesses; it corrects bills later
-  if (!answer.reasons.every((one) => ["rate.business-only", "rate.residential-only"].includes(one.code)))
+  if (
+    !answer.reasons.every((one) =>
+      ["rate.business-only", "rate.business-not-confirmed", "rate.residential-only"].includes(one.code),
+    )
+  )
     expect(ask).toThrow(NotCarried)
   return false
 }
@@ -199,7 +203,7 @@ describe("the carriers' arithmetic and ours", () => {
         ),
         { numRuns: 700, seed: 20261124 },
       )
-      expect(priced).toBeGreaterThan(20)
+      expect(priced).toBeGreaterThan(10)
     },
   )
 })

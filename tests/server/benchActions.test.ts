@@ -72,7 +72,7 @@ describe("at a stop", () => {
     // a case of this yeast holds 20 (demo data): of 24, one more case would be 40
     const box = stop.levels.find((level) => level.count === 20)?.gtin ?? ""
     const taken = await send(stop, { text: box, bin: stop.bin })
-    expect(taken.said.words).toBe(`20 × YST-LAG-500 taken at ${stop.bin}`)
+    expect(taken.said.words).toBe(`1 case (20) × YST-LAG-500 taken at ${stop.bin}`)
     expect((await send(stop, { text: box, bin: stop.bin })).said.refused).toBe(true)
     expect((await send(stop, { text: "25", bin: stop.bin, item: stop.sku })).said.refused).toBe(true)
     expect((await send(stop, { text: "22", bin: stop.bin, item: stop.sku })).said.words).toBe(

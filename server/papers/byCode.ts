@@ -1,0 +1,69 @@
+import { identifier, ownCode } from "core/identifier/index.ts"
+import type { Knex } from "knex"
+
+/** What a code on one of our papers, or one of the source's numbers, stands for. */
+export type Coded =
+  | { readonly kind: "package"; readonly bench: string; readonly number: number }
+  | { readonly kind: "manifest"; readonly collectionId: number; readonly number: string; readonly door: string }
+  | {
+      readonly kind: "invoice" | "bill-of-lading"
+      readonly name: string
+      readonly bench: string
+      readonly void: boolean
+    }
+  | { readonly kind: "quote"; readonly number: string; readonly customer: string }
+  | { readonly kind: "order"; readonly bench: string }
+  /** Several orders have it as their number. */
+  | { readonly kind: "orders"; readonly number: string; readonly count: number }
+  | { readonly kind: "bin"; readonly code: string }
+
+/**
+ * What a scanned code stands for in a warehouse: a tracking number of a package or of a shipment, a manifest, a commercial
+ * invoice, a bill of lading, a quote, the order's number at its source or with its customer, a bin. Compared byte by
+ * byte; our own numbers may be typed in small letters. Null: nothing has it. SSCC, package, order, run, tote and item are
+ * told by their form, and looked up elsewhere.
+ */
+export async function byCode(db: Knex, warehouseId: number, text: string): Promise<Coded | null> {
+  const code = identifier(text)
+  if (code === "" || code.length > 60) return null
+  const own = ownCode(text)
+  const piece = await packageOf(db, warehouseId, code)
+  if (piece) return piece
+  const collection = await db("collection")
+    .where({ warehouse_id: warehouseId, manifest_number: own })
+    .first("id", "door")
+  if (collection) return { kind: "manifest", collectionId: collection.id, number: own, door: collection.door }
+  const paper = await db("document as d")
+    .join("sales_order as o", "o.id", "d.order_id")
+    .where({ "d.warehouse_id": warehouseId, "d.name": own })
+    .whereIn("d.kind", ["invoice", "bill-of-lading"])
+    .orderBy("d.id", "desc")
+    .first("d.kind", "d.name", "d.void_at", "o.bench_number")
+  if (paper) return { kind: paper.kind, name: paper.name, bench: paper.bench_number, void: paper.void_at !== null }
+  const quote = await db("quote").where({ warehouse_id: warehouseId, number: own }).first("number", "customer_code")
+  if (quote) return { kind: "quote", number: quote.number, customer: quote.customer_code }
+  const orders = await db("sales_order")
+    .where({ warehouse_id: warehouseId })
+    .where((either) => either.where({ source_number: code }).orWhere({ po_number: code }))
+    .orderBy("id")
+    .limit(50)
+    .select("bench_number")
+  if (orders.length === 1) return { kind: "order", bench: orders[0].bench_number }
+  if (orders.length > 1) return { kind: "orders", number: code, count: orders.length }
+  const bin = await db("bin").where({ warehouse_id: warehouseId, code: own }).first("code")
+  return bin ? { kind: "bin", code: bin.code } : null
+}
+
+/** The package that a tracking number is on; of a shipment's own number its first. */
+async function packageOf(db: Knex, warehouseId: number, code: string): Promise<Coded | null> {
+  const packages = () =>
+    db("package as p")
+      .join("shipment as h", "h.id", "p.shipment_id")
+      .join("sales_order as o", "o.id", "h.order_id")
+      .where("h.warehouse_id", warehouseId)
+      .whereNot("p.state", "void")
+  const row =
+    (await packages().where("p.tracking", code).first("o.bench_number", "p.number")) ??
+    (await packages().where("h.master_tracking", code).orderBy("p.number").first("o.bench_number", "p.number"))
+  return row ? { kind: "package", bench: row.bench_number, number: row.number } : null
+}
