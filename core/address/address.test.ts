@@ -101,6 +101,10 @@ describe("an address", () => {
       ["Elk Run", "14 Growler Row", "London", "EC1A 1BB", "UNITED KINGDOM"],
     ],
     [
+      { country: "JP", state: "Tokyo", postalCode: "100-0001", city: "Chiyoda-ku" },
+      ["Elk Run", "14 Growler Row", "Chiyoda-ku, Tokyo", "100-0001", "JAPAN"],
+    ],
+    [
       { country: "AU", state: "VIC", postalCode: "3000", city: "Melbourne" },
       ["Elk Run", "14 Growler Row", "Melbourne VIC 3000", "AUSTRALIA"],
     ],

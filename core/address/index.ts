@@ -79,12 +79,19 @@ export function addressLines(address: Address): string[] {
   const { format = "%N%n%O%n%A%n%Z %C %S", prefix = "" } = countryFormat(country) ?? {}
   const parts: Readonly<Record<string, string>> = { C: city, S: state, Z: postalCode }
   const lines = format.replace(prefix || "\0", "").split("%n")
+  const filled = (line: string): string =>
+    line
+      .replace(/%([A-Z])/g, (_, part: string) => parts[part] ?? "")
+      // no comma between city and state, as the posts of North America ask for
+      .replaceAll(",", " ")
+      .replace(/\s+/g, " ")
+      .trim()
+  const hasCity = format.includes("%C")
   const place = lines.flatMap((line) => {
-    if (line.includes("%A")) return [address.street, address.street2]
-    if (/%[NO]/.test(line)) return []
-    const text = line.replace(/%([A-Z])/g, (_, part: string) => parts[part] ?? "")
-    // no comma between city and state, as the posts of North America ask for
-    return [text.replaceAll(",", " ").replace(/\s+/g, " ").trim()]
+    if (!line.includes("%A")) return /%[NO]/.test(line) ? [] : [filled(line)]
+    // what stands beside the street gets a line of its own: in Japan the city with its prefecture
+    const beside = filled(line.replace("%A", ""))
+    return [address.street, address.street2, !hasCity && beside ? `${city}, ${beside}` : beside]
   })
   const known = place.join("\n").includes(city) ? place : [...place, city]
   return [

@@ -15,6 +15,8 @@ export interface LabelModel {
   /** `1 of 2`. */
   readonly piece: string
   readonly references: readonly { readonly name: string; readonly text: string }[]
+  /** What the driver must do and know, each by itself: options that were bought, where to hold it, gate and hours. */
+  readonly driver: readonly string[]
   readonly routingCode: string
   readonly trackingNumber: string
   readonly sscc: string

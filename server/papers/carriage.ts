@@ -29,7 +29,14 @@ export function invoiceModel(warehouse: Warehouse, shipment: Shipment, facts: Ca
   return {
     number: `CI-${shipment.bench}${facts.suffix}`,
     date: facts.date,
-    seller: [...warehouse.sender, countryName(warehouse.country)],
+    // who is shown as sender on label and slip is the seller here too
+    seller: shipment.sender
+      ? [
+          ...addressLines({ ...shipment.sender, attention: "" }),
+          ...homeCountry(shipment.sender),
+          shipment.sender.phone,
+        ].filter(Boolean)
+      : [...warehouse.sender, countryName(warehouse.country)],
     consignee: addressLines(shipment.shipTo),
     phone: shipment.shipTo.phone,
     incoterm: shipment.terms.incoterm,
@@ -48,6 +55,10 @@ export function invoiceModel(warehouse: Warehouse, shipment: Shipment, facts: Ca
     signedBy: facts.by,
   }
 }
+
+/** The country of a seller whose address is printed without it. */
+const homeCountry = ({ country }: { readonly country: string }): string[] =>
+  country === "US" ? [countryName(country)] : []
 
 /** The bill of lading of a shipment of pallets. */
 export function billOfLadingModel(warehouse: Warehouse, shipment: Shipment, facts: CarriageFacts): BillOfLadingModel {

@@ -1,6 +1,7 @@
-import { addressLines } from "core/address/index.ts"
+import { addressLines, countryName } from "core/address/index.ts"
 import type { LabelModel } from "core/documents/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
+import type { OptionCode } from "core/tariff/index.ts"
 import { showMass, showSize } from "core/units/index.ts"
 import { senderLines } from "../orders/parties.ts"
 import { handled, type Shipment, type ShipmentPackage } from "../packing/shipment.ts"
@@ -13,6 +14,8 @@ import { notPrintable, whyNotMade } from "./unprintable.ts"
 export interface Carriage {
   readonly carrier: string
   readonly service: string
+  /** What was bought besides carrying, where the service was asked already. */
+  readonly options?: readonly OptionCode[]
 }
 
 /** What the carrier gave a package. */
@@ -36,7 +39,7 @@ export function labelModel(
     ...carriage,
     sender: shipment.sender
       ? senderLines(shipment.sender, warehouse.country)
-      : [...warehouse.sender, ...(abroad ? [warehouse.country] : [])],
+      : [...warehouse.sender, ...(abroad ? [countryName(warehouse.country).toUpperCase()] : [])],
     receiver: addressLines(shipment.shipTo),
     shipDate: `Ships ${shipDate}`,
     weight: showMass(one.actual, abroad ? "kg" : "lb"),
@@ -48,11 +51,47 @@ export function labelModel(
       ...printed(shipment.references),
       { name: "Reference", text: shipment.sourceNumber },
     ].filter((reference) => reference.text !== ""),
+    driver: forDriver(shipment, carriage.options ?? shipment.wishes.options),
     routingCode: given.routingCode,
     trackingNumber: given.trackingNumber,
     sscc: one.sscc ?? "000000000000000000",
     packageName: `${shipment.bench}-${one.number}`,
   }
+}
+
+/** What a driver reads for an option that was paid for. */
+const driverWords: Readonly<Record<OptionCode, string>> = {
+  signature: "Signature required",
+  "signature-adult": "Adult signature required",
+  saturday: "Saturday delivery",
+  "hold-at-location": "Hold for pickup",
+  appointment: "Deliver by appointment",
+  notify: "Call before delivery",
+  "inside-delivery": "Inside delivery",
+  liftgate: "Liftgate at delivery",
+  "liftgate-pickup": "Liftgate at pickup",
+  "limited-access": "Limited access",
+  "declared-value": "Declared value",
+  "extra-handling": "Handle with care",
+  "dry-ice": "Dry ice",
+  "dangerous-goods": "Dangerous goods",
+  "protect-from-freezing": "Protect from freezing",
+  "sort-and-segregate": "Sort and segregate",
+  "return-undeliverable": "Return if undeliverable",
+  "abandon-undeliverable": "Abandon if undeliverable",
+  "lower-emission": "Lower-emission service",
+}
+
+/** The options with what was asked with them, then where in the place it goes. */
+function forDriver(shipment: Shipment, options: readonly OptionCode[]): string[] {
+  const { holdAt, dryIceKg } = shipment.wishes
+  const told = options.map((option) => {
+    const words = driverWords[option]
+    if (option === "hold-at-location" && holdAt) return `${words} at ${holdAt}`
+    if (option === "dry-ice" && dryIceKg) return `${words} UN1845 ${dryIceKg} kg`
+    return words
+  })
+  return [...told, ...shipment.delivery.split("; ").filter(Boolean)]
 }
 
 /** The order's own references in one row of the label; of several the names stand with them. */

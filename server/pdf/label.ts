@@ -1,7 +1,7 @@
 import { showSscc } from "core/barcodes/index.ts"
 import type { LabelModel } from "core/documents/index.ts"
 import { barWidths, drawBars } from "./barcode.ts"
-import { finished, inch, line, mm, mustFit, newDocument, type Page } from "./page.ts"
+import { finished, inch, line, mm, mustFit, newDocument, type Page, phrases } from "./page.ts"
 
 const edge = 4 * mm
 const width = 4 * inch - 2 * edge
@@ -15,12 +15,13 @@ export function drawLabel(model: LabelModel, madeAt: Date): Page {
   const right = edge + width
   const rule = (y: number, weight = 1) => page.moveTo(edge, y).lineTo(right, y).lineWidth(weight).stroke("#000")
 
-  model.sender.slice(0, 5).forEach((text, index) =>
+  const sender = model.sender.slice(0, 6)
+  sender.forEach((text, index) =>
     line(page, text, {
       x: edge,
-      y: edge + index * (model.sender.length > 4 ? 7.4 : 8.5),
+      y: edge + index * (sender.length > 4 ? 7 : 8.5),
       width: width * 0.48,
-      size: 7.5,
+      size: sender.length > 4 ? 7 : 7.5,
       field: "sender",
     }),
   )
@@ -40,26 +41,27 @@ export function drawLabel(model: LabelModel, madeAt: Date): Page {
     size: 8,
     align: "right",
   })
-  rule(edge + 38, 2)
+  rule(edge + 45, 2)
 
-  line(page, "TO", { x: edge, y: edge + 44, width: 20, size: 8, face: "bold" })
-  const receiver = model.receiver.slice(0, 6)
+  line(page, "TO", { x: edge, y: edge + 51, width: 20, size: 8, face: "bold" })
+  const receiver = model.receiver.slice(0, 7)
+  const step = receiver.length > 6 ? 11.6 : 14
   receiver.forEach((text, index) => {
     const last = index === receiver.length - 1
     line(page, text, {
       x: edge + 22,
-      y: edge + 42 + index * 15,
+      y: edge + 49 + index * step,
       width: width - 22,
-      size: last ? 15 : 12,
+      size: (last ? 14 : 11.5) - (receiver.length > 6 ? 1.5 : 0),
       face: last || index === 0 ? "bold" : "read",
       smallest: 7,
       field: "receiver",
     })
   })
-  rule(edge + 136, 2)
+  rule(edge + 137, 2)
 
-  line(page, model.carrier, { x: edge, y: edge + 141, width: width * 0.62, size: 11, field: "carrier" })
-  line(page, model.service, { x: edge, y: edge + 152, width: width * 0.62, size: 20, face: "heavy", field: "service" })
+  line(page, model.carrier, { x: edge, y: edge + 141, width: width * 0.62, size: 10, field: "carrier" })
+  line(page, model.service, { x: edge, y: edge + 151, width: width * 0.62, size: 18, face: "heavy", field: "service" })
   line(page, model.routingCode, {
     x: edge + width * 0.62,
     y: edge + 139,
@@ -70,30 +72,44 @@ export function drawLabel(model: LabelModel, madeAt: Date): Page {
   })
   line(page, model.piece, {
     x: edge + width * 0.62,
-    y: edge + 154,
+    y: edge + 153,
     width: width * 0.38,
-    size: 18,
+    size: 17,
     face: "heavy",
     align: "right",
   })
-  rule(edge + 178)
+  rule(edge + 174)
 
   model.references.slice(0, 3).forEach((reference, index) => {
-    line(page, reference.name, { x: edge, y: edge + 183 + index * 11, width: 70, size: 8 })
+    line(page, reference.name, { x: edge, y: edge + 178 + index * 10, width: 70, size: 7.5 })
     line(page, reference.text, {
       x: edge + 72,
-      y: edge + 183 + index * 11,
+      y: edge + 177 + index * 10,
       width: width - 72,
-      size: 9,
+      size: 8.5,
       face: "bold",
       field: "reference",
     })
   })
-  rule(edge + 218)
+  rule(edge + 209)
+
+  line(page, "DRIVER", { x: edge, y: edge + 213, width: 34, size: 7, face: "bold" })
+  if (model.driver.length > 0)
+    phrases(page, model.driver, {
+      x: edge + 36,
+      y: edge + 212,
+      width: width - 36,
+      lines: 3,
+      size: 9.5,
+      smallest: 6.5,
+      face: "bold",
+      field: "driver",
+    })
+  rule(edge + 247)
 
   line(page, `Tracking  ${model.trackingNumber}`, {
     x: edge,
-    y: edge + 222,
+    y: edge + 250,
     width,
     size: 10,
     face: "code",
@@ -101,14 +117,14 @@ export function drawLabel(model: LabelModel, madeAt: Date): Page {
   })
   drawBars(page, barWidths("code128", model.trackingNumber), {
     x: 3 * mm,
-    y: edge + 236,
+    y: edge + 262,
     width: 4 * inch - 6 * mm,
-    height: 54,
+    height: 38,
     widestDots: 3,
   })
   line(page, `SSCC  ${showSscc(model.sscc)}`, {
     x: edge,
-    y: edge + 298,
+    y: edge + 304,
     width,
     size: 10,
     face: "code",

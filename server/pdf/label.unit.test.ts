@@ -23,6 +23,7 @@ const model: LabelModel = {
     { name: "Your order", text: "PO 5001" },
     { name: "Our order", text: "48254" },
   ],
+  driver: ["Signature required", "Gate 3"],
   routingCode: "L5-80205",
   trackingNumber: "LA000000000123",
   // GS1 demonstration prefix 952; check digit as in core/barcodes' test
@@ -67,6 +68,7 @@ describe("parcel label", () => {
       "27.9 lb",
       "1 of 2",
       "PO 5001",
+      "Signature required · Gate 3",
       "LA000000000123",
       "0 9521234 000048001 3",
     ]) {
@@ -103,7 +105,8 @@ describe("what a printer can't reach", () => {
     expect(darkestInFrame(await labelPdf(model, madeAt), 203, 3)).toBe(255)
     const full = {
       ...model,
-      sender: [...model.sender, "US"],
+      sender: [...model.sender, "Second line", "UNITED STATES"],
+      driver: ["Hold for pickup at Central depot, 12 Station Road", "Adult signature required", "Saturday delivery"],
       receiver: ["Company", "Attention", "Street 1", "Second line", "10115 Berlin", "GERMANY"],
     }
     expect(darkestInFrame(await labelPdf(full, madeAt), 203, 3)).toBe(255)
@@ -136,6 +139,27 @@ describe("what a printer can't reach", () => {
     expect(words).toContain("60 handling units, 480 pieces")
     expect(words).toContain("52392.0 lb gross")
     expect((await read(pdf, 150)).results.map((one) => one.text)).toEqual(["DLH-48258"])
+  })
+  it("shows all that a sender abroad has, and all that the driver must do", async () => {
+    const sender = [
+      "Company of the sender",
+      "Street 12",
+      "Second line",
+      "8005 Zürich",
+      "SWITZERLAND",
+      "+41 44 555 01 42",
+    ]
+    const driver = [
+      "Hold for pickup at Central depot, 12 Station Road",
+      "Adult signature required",
+      "Saturday delivery",
+      "Building 7",
+      "Ring at the cellar door, not at the front",
+      "Mon to Fri 7 to 15",
+    ]
+    const words = text(await labelPdf({ ...model, sender, driver }, madeAt)).replace(/\s+/g, " ")
+    for (const part of [...sender, ...driver.slice(1)]) expect(words).toContain(part)
+    await expect(labelPdf({ ...model, driver: Array(40).fill("a long instruction") }, madeAt)).rejects.toThrow("driver")
   })
   it("prints no text that does not fit: it is named instead of cut", async () => {
     const wide = { ...model, receiver: ["W".repeat(60), "14 Growler Row", "Denver CO 80205"] }

@@ -137,6 +137,52 @@ export function finished(document: Page): Promise<Buffer> {
   })
 }
 
+/**
+ * Phrases in a few lines, one after another with a middle dot between, made smaller until they fit; noted as a misfit
+ * when they do not. A phrase is broken only where it alone is longer than a line.
+ */
+export function phrases(
+  page: Page,
+  given: readonly string[],
+  at: {
+    x: number
+    y: number
+    width: number
+    lines: number
+    size: number
+    smallest: number
+    face?: Face
+    field: string
+  },
+): void {
+  page.font(at.face ?? "read")
+  const words = given.flatMap((phrase, index) =>
+    shown(page, index < given.length - 1 ? `${phrase} ·` : phrase)
+      .split(" ")
+      .filter(Boolean),
+  )
+  const broken = (size: number): string[] => {
+    page.fontSize(size)
+    const lines: string[] = []
+    for (const word of words) {
+      const longer = lines.length > 0 ? `${lines.at(-1)} ${word}` : word
+      if (lines.length > 0 && page.widthOfString(longer) <= at.width) lines[lines.length - 1] = longer
+      else lines.push(word)
+    }
+    return lines
+  }
+  let size = at.size
+  const fits = (lines: readonly string[]) =>
+    lines.length <= at.lines && lines.every((text) => page.fontSize(size).widthOfString(text) <= at.width)
+  while (size > at.smallest && !fits(broken(size))) size -= 0.25
+  const lines = broken(size)
+  if (!fits(lines)) misfitsOf.set(page, [...(misfitsOf.get(page) ?? []), { field: at.field, text: given.join(" · ") }])
+  const step = at.size * 1.18
+  lines.slice(0, at.lines).forEach((text, index) => {
+    page.fontSize(size).text(text, at.x, at.y + index * step, { lineBreak: false })
+  })
+}
+
 /** One line of text, made smaller (to `smallest` points) until it fits its width; noted as a misfit when it does not. */
 export function line(
   page: Page,

@@ -1,5 +1,6 @@
 import { isPostalItemNumber } from "core/barcodes/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
+import { optionCodes } from "core/tariff/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { announce, parsed, record } from "../audit/index.ts"
@@ -12,6 +13,7 @@ import {
   CarrierUnreachable,
   httpCarrier,
 } from "../gateways/carrier.ts"
+import type { Carriage } from "../papers/label.ts"
 import { acceptBooking, type Intent } from "./accept.ts"
 
 /** How long a carrier that did not answer is shown as not to be booked (real time). */
@@ -75,7 +77,12 @@ export async function bookIntent(
       await settle(db, intent, "differs", why, answer.booking)
       return
     }
-    const carriage = { carrier: carrier.name, service: carrier.service }
+    const { options } = parsed<BookingRequest>(intent.request)
+    const carriage: Carriage = {
+      carrier: carrier.name,
+      service: carrier.service,
+      options: optionCodes.filter((option) => options.includes(option)),
+    }
     if (await acceptBooking(db, intent, answer.booking, carriage)) return
     // given up while the carrier was asked: what it booked is not kept
     if (await db("buy_intent").where({ id: intentId, state: "open", give_up: true }).first("id")) await endGivenUp()

@@ -113,7 +113,12 @@ export async function buy(
     if (price.amount !== purchase.expected.amount || price.currency !== purchase.expected.currency) {
       return refused(reason("buy.price-changed", { seen: purchase.expected.amount, now: price.amount }))
     }
-    const unfit = labelMisfits(warehouse, shipment, { carrier: offer.service.carrier, service: offer.service.name })
+    const { options } = requestFor(ground, goods, offer.terms, offer.collection.onDate)
+    const unfit = labelMisfits(warehouse, shipment, {
+      carrier: offer.service.carrier,
+      service: offer.service.name,
+      options: [...(options ?? [])],
+    })
     if (unfit.length > 0) return refused(...unfit)
     const charged = chargedOf(await chargingRules(trx), warehouse, shipment, offer.service, offer.rate)
     const carrier = await trx("carrier").where({ id: offer.service.carrierId }).first("account")

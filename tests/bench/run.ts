@@ -158,6 +158,7 @@ const label = {
   size: "23.5 × 16 × 16.9 in",
   piece: "1 of 2",
   references: [{ name: "Our order", text: "48254" }],
+  driver: [],
   routingCode: "L5-80205",
   trackingNumber: "LA000000000123",
   sscc: "095212340000480013",

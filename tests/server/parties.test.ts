@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto"
 import { Readable } from "node:stream"
 import { parsed } from "server/audit/index.ts"
 import type { BookingRequest } from "server/gateways/carrier.ts"
@@ -7,9 +8,11 @@ import { orderFilter } from "server/orders/filter.ts"
 import { findOrders } from "server/orders/list.ts"
 import { partyForm, saveParty } from "server/orders/parties.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
+import { invoiceModel } from "server/papers/carriage.ts"
 import { labelModel } from "server/papers/label.ts"
 import { findCustomers, saveCustomer } from "server/setup/customers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
+import { askFor } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
 import {
   as,
@@ -89,6 +92,13 @@ it("an order's own sender stands before the customer's rule, and is taken away b
   )
   const shipment = await shipmentOf(bench.db, orderId)
   expect((await label(orderId)).sender).toEqual(["Copperline Gifts", "5 Kettleman Avenue", "Fargo ND 58102"])
+  // the commercial invoice of the same goods names the same sender as seller, and us nowhere
+  if (!shipment) throw new Error("no shipment")
+  const carriage = { carrier: "Larkspur", service: "Canada" }
+  const facts = { carriage, booking: { masterTrackingNumber: "LA1" }, suffix: "", date: "2026-11-24", by: "Maren" }
+  const invoice = invoiceModel(await warehouseById(bench.db, 1), shipment, facts as never)
+  expect(invoice.seller).toEqual(["Copperline Gifts", "5 Kettleman Avenue", "Fargo ND 58102", "United States"])
+  expect(JSON.stringify(invoice)).not.toContain("Northlake")
   expect(shipment?.returnTo).toMatchObject({ company: "Returns", by: "order" })
   expect(codes(await saveParty(bench.context, orderId, party("sender", { street: "" })))).toEqual(["party.incomplete"])
   expect(partyForm.safeParse({ role: "notify", country: "US", email: "not one" }).success).toBe(false)
@@ -123,4 +133,28 @@ it("prints the references that are to be printed, and no other", async () => {
     ).orders.map((one) => one.sourceNumber)
   expect(await found("Harvest")).toEqual(["RF-1"])
   expect(await found("4711 denver")).toEqual(["RF-1"])
+})
+
+it("the label says what the driver must do: what was bought, where to hold it, building, way in and hours", async () => {
+  const { orderId } = await ready("BL-9")
+  await bench
+    .db("sales_order")
+    .where({ id: orderId })
+    .update({ building: "Building 7", instructions: "Ring at the cellar door", opening_hours: "Mon to Fri 7 to 15" })
+  value(
+    await askFor(
+      bench.context,
+      orderId,
+      { options: ["signature-adult", "saturday", "hold-at-location"], holdAt: "Depot 12" },
+      randomUUID(),
+    ),
+  )
+  expect((await label(orderId)).driver).toEqual([
+    "Adult signature required",
+    "Saturday delivery",
+    "Hold for pickup at Depot 12",
+    "Building 7",
+    "Ring at the cellar door",
+    "Mon to Fri 7 to 15",
+  ])
 })

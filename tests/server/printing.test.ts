@@ -40,6 +40,7 @@ describe("the simulated printer", () => {
       size: "",
       piece: "1 of 1",
       references: [],
+      driver: [],
       routingCode: "R",
       trackingNumber: "LA000000000123",
       sscc: "095212340000480013",
