@@ -345,6 +345,7 @@ export const en = {
   "address.no-house-number": "no house number in “{street}”",
   "address.no-city": "no city in the address",
   "address.state-unknown": "“{state}” is no state",
+  "address.state-postal": "{state} and {postalCode} do not agree: {postalCode} is in {lies}",
   "address.state-needed": "an address in {country} needs a state or province",
   "address.country-unknown": "“{country}” is no country",
   "address.postal-code-shape": "“{postalCode}” is no ZIP code",

@@ -67,6 +67,17 @@ const worded = (one: Reason): Reason =>
 
 function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
   const { code, values } = stop.reason
+  if (code === "address.no-house-number" || code === "address.state-postal")
+    return (
+      <>
+        <a href="#ship-to">{say("remedy.address")}</a>{" "}
+        {!mayWork ? null : stop.mayPass ? (
+          <Pass code={code} words={code === "address.state-postal" ? "remedy.address-right" : "remedy.no-number"} />
+        ) : (
+          <em>{say(code === "address.state-postal" ? "remedy.lead" : "remedy.lead-or-service")}</em>
+        )}
+      </>
+    )
   if (code.startsWith("address.") || code.startsWith("customs.no-incoterm") || code === "customs.no-place")
     return <a href="#ship-to">{say("remedy.address")}</a>
   if (code === "stop.row-refused")

@@ -11,6 +11,7 @@ import {
   isPostalCode,
   isPostBox,
   kilometres,
+  provincesOfPostalCode,
   remoteArea,
   shipToKey,
   tidyPostalCode,
@@ -122,10 +123,62 @@ describe("an address", () => {
     ["Case postale 7", true],
     ["C.P. 112", true],
     ["Private Bag 92", true],
+    ["Box 9", true],
+    ["POB 77", true],
+    ["GPO Box 2", true],
+    ["Locked Bag 12", true],
+    ["Postbus 120", true],
+    ["Postboks 44 Sentrum", true],
+    ["Postbox 3", true],
+    ["Boîte postale 11", true],
+    ["BP 40", true],
+    ["Caixa Postal 9", true],
+    ["Casella postale 4", true],
+    ["Apdo. 33", true],
+    ["Skrytka pocztowa 5", true],
+    ["Postafiók 8", true],
+    ["General Delivery", true],
     ["14 Boxwood Lane", false],
+    ["12 Box Road", false],
+    ["Boxstraße 5", false],
+    ["4 Station Road", false],
+    ["PL 9 Industrial Way", false],
+    ["Bahnhofstation 12", false],
     ["12 rue du Moût", false],
     ["8 Post Road", false],
   ])("%s is a box: %s", (street, box) => expect(isPostBox(at({ street }))).toBe(box))
+  it("is a parcel locker where its number and a customer's stand in place of a street", () => {
+    const locker = { street: "Paketstation 145", country: "DE" }
+    expect(isPostBox(at({ ...locker, street2: "12345678" }))).toBe(true)
+    expect(isPostBox(at({ ...locker, attention: "12345678" }))).toBe(true)
+    expect(isPostBox(at({ street: "987654321", street2: "Parcel locker 12" }))).toBe(true)
+    expect(isPostBox(at({ ...locker, street2: "Hof 3" }))).toBe(false)
+    expect(isPostBox(at({ street: "14 Growler Row", street2: "12345678" }))).toBe(false)
+  })
+  it("is a box by a shorthand of its own country alone", () => {
+    for (const [country, street] of [
+      ["FI", "PL 123"],
+      ["FR", "CS 40012"],
+      ["HU", "Pf. 12"],
+      ["NO", "Pb 5 Sentrum"],
+    ] as const) {
+      expect(isPostBox(at({ country, street }))).toBe(true)
+      expect(isPostBox(at({ country: "US", street }))).toBe(false)
+    }
+  })
+  it("says where state and postal code disagree, and only where that is known", () => {
+    const gaps = (more: Partial<Address>, states: string[]) => addressGaps(at(more), states).map((one) => one.code)
+    expect(gaps({ state: "ND", postalCode: "90210" }, ["CA"])).toEqual(["address.state-postal"])
+    expect(gaps({ state: "CO", postalCode: "80205" }, ["CO"])).toEqual([])
+    expect(gaps({ state: "ND", postalCode: "90210" }, [])).toEqual([])
+    // first letters of Canada: Ontario, Quebec, and one for two territories
+    expect(["M5V 2T6", "H2X 1Y4", "X0A 0H0", "D1A 1A1"].map(provincesOfPostalCode)).toEqual([
+      ["ON"],
+      ["QC"],
+      ["NT", "NU"],
+      [],
+    ])
+  })
   it("of the armed forces is told by its state", () => {
     expect(isMilitary(at({ state: "AE" }))).toBe(true)
     expect(isMilitary(at({ state: "AE", country: "DE" }))).toBe(false)

@@ -1,5 +1,6 @@
 import { type Reason, reason } from "../refusal/index.ts"
 import { countryFormat, isPostalCode } from "./countries.ts"
+import { isPostBox } from "./special.ts"
 
 export * from "./countries.ts"
 export * from "./distance.ts"
@@ -35,12 +36,16 @@ export const canadianProvinces: ReadonlySet<string> = new Set("AB BC MB NB NL NS
 /** The first three digits of a ZIP code, by which zone charts go. */
 export const zip3 = (postalCode: string): string => postalCode.slice(0, 3)
 
-/** What keeps a label from being made for this address, each with the field it stands in. */
-export function addressGaps(address: Address): Reason[] {
+/**
+ * What keeps a label from being made for this address, each with the field it stands in.
+ *
+ * @param postalStates states that the postal code lies in, where that is known; none: it is not
+ */
+export function addressGaps(address: Address, postalStates: readonly string[] = []): Reason[] {
   const gaps: Reason[] = []
   if (!address.company && !address.attention) gaps.push(reason("address.no-name", { field: "company" }))
   if (!address.street.trim()) gaps.push(reason("address.no-street", { field: "street" }))
-  else if (!/\d/.test(`${address.street} ${address.street2}`)) {
+  else if (!/\d/.test(`${address.street} ${address.street2}`) && !isPostBox(address)) {
     gaps.push(reason("address.no-house-number", { field: "street", street: address.street }))
   }
   if (!address.city.trim()) gaps.push(reason("address.no-city", { field: "city" }))
@@ -58,6 +63,8 @@ export function addressGaps(address: Address): Reason[] {
         country,
       }),
     )
+  else if (postalStates.length > 0 && state.trim() !== "" && !postalStates.includes(state))
+    gaps.push(reason("address.state-postal", { field: "state", state, postalCode, lies: postalStates.join(", ") }))
   return gaps
 }
 

@@ -1,15 +1,77 @@
 import type { Address } from "./index.ts"
 
+/** Boxes at the post, as they are written in the languages of the countries that are shipped to. */
+const boxes: readonly RegExp[] = [
+  // English: P.O. Box, POB, Box 9, Private Bag, Locked Bag, general delivery
+  /\bP\.?\s*O\.?\s*B(OX|\.)?\s*#?\s*\d+/i,
+  /\bpost\s*(office)?\s*box\b/i,
+  /^\s*(GPO\s+)?box\s*(no\.?\s*)?#?\s*\d+/i,
+  /\b(private|locked|mail)\s+bag\b/i,
+  /\bgeneral\s+delivery\b|\bposte\s+restante\b|\bpostlagernd\b/i,
+  // German, Dutch, the Nordic languages
+  /\bpostfach\b|\bpostbus\b|\bpostboks\b|\bpostbox\b|\bpostilokero\b|\bp[óo]sth[óo]lf\b/i,
+  // French, Italian, Spanish, Portuguese
+  /\bbo[iî]te\s+postale\b|\bcase\s+postale\b|\bcasella\s+postale\b|\bcaixa\s+postal\b|\bapartado\b|\bapdo\.?\s*\d/i,
+  /^\s*[CB]\.?\s?P\.?\s*\d+/i,
+  // Polish, Czech, Hungarian, Turkish
+  /\bskrytka\s+pocztowa\b|\bskr\.?\s*poczt\b|\bpo[šs]tovn[íi]\s+p[řr]ihr[áa]dka\b|\bpostafi[óo]k\b|\bposta\s+kutusu\b/i,
+]
+
+/** Shorthands that mean a box in one country only, and a street elsewhere. */
+const shorthands: Readonly<Record<string, RegExp>> = {
+  FI: /^\s*PL\.?\s*\d+/i,
+  FR: /\bCS\s?\d{5}\b/,
+  HU: /^\s*Pf\.?\s*\d+/i,
+  NO: /^\s*Pb\.?\s*\d+/i,
+}
+
+/** A machine with lockers: its kind and number, and nothing else in the line. */
+const machine =
+  /^\s*(?:[\p{L}-]+\s+)?[\p{L}-]*(station|locker|automat|terminal|punkt|point|box)\s*(no\.?|nr\.?|#)?\s*\d{1,5}\s*$/iu
+/** The number of a customer of such a machine: digits alone. */
+const customerNumber = /^\s*#?\s*\d{5,10}\s*$/
+
+type Lines = Pick<Address, "street" | "street2"> & Partial<Pick<Address, "company" | "attention" | "country">>
+
 /**
- * Whether a street line is a post office box, which only post and post-delivered services reach (common practice).
- * Read in the languages of the countries that are shipped to: P.O. Box, Postfach, Case postale, C.P., B.P., Apartado.
+ * Whether goods go to a box at the post, which only post and post-delivered services reach (common practice): a post
+ * office box in the languages of the countries that are shipped to, or a parcel locker, where its number and its
+ * customer's stand in place of a street.
  */
-export function isPostBox(address: Pick<Address, "street" | "street2">): boolean {
-  return [address.street, address.street2].some((line) =>
-    /\bP\.?\s*O\.?\s*B(OX|\.)?\s*#?\s*\d+|\bpost\s*office\s*box\b|\bPostfach\b|\b(case postale|casella postale)\b|^\s*[CB]\.?\s?P\.?\s*\d+|\b(apartado|private bag)\b/i.test(
-      line,
-    ),
+export function isPostBox({ street, street2, company = "", attention = "", country = "" }: Lines): boolean {
+  const lines = [street, street2]
+  if (lines.some((line) => boxes.some((shape) => shape.test(line)))) return true
+  if (lines.some((line) => shorthands[country]?.test(line))) return true
+  return (
+    lines.some((line) => machine.test(line)) && [...lines, company, attention].some((one) => customerNumber.test(one))
   )
+}
+
+/**
+ * The provinces and territories of Canada that a postal code may lie in, by its first letter; none for a letter that has
+ * none. Source: Canada Post's addressing guidelines, from memory.
+ */
+export const provincesOfPostalCode = (postalCode: string): readonly string[] =>
+  byLetter[postalCode.trim().slice(0, 1).toUpperCase()] ?? []
+const byLetter: Readonly<Record<string, readonly string[]>> = {
+  A: ["NL"],
+  B: ["NS"],
+  C: ["PE"],
+  E: ["NB"],
+  G: ["QC"],
+  H: ["QC"],
+  J: ["QC"],
+  K: ["ON"],
+  L: ["ON"],
+  M: ["ON"],
+  N: ["ON"],
+  P: ["ON"],
+  R: ["MB"],
+  S: ["SK"],
+  T: ["AB"],
+  V: ["BC"],
+  X: ["NT", "NU"],
+  Y: ["YT"],
 }
 
 /**

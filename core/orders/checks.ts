@@ -39,6 +39,8 @@ export interface Wanted {
 
 export interface CheckedOrder extends Wanted {
   readonly shipTo: Address
+  /** States that its postal code lies in, where that is known. */
+  readonly postalStates?: readonly string[]
   /** Country of the warehouse that ships. */
   readonly from: string
   readonly terms: Terms
@@ -78,7 +80,7 @@ export function stopsByHand({ heldByHand, sourceState, change, outsideRefused }:
 export function stopReasons(order: CheckedOrder): Reason[] {
   const reasons = stopsByHand(order)
   for (const row of order.refusedRows) reasons.push(reason("stop.row-refused", { ...row.values, why: row.code }))
-  reasons.push(...addressGaps(order.shipTo))
+  reasons.push(...addressGaps(order.shipTo, order.postalStates))
   if (order.shipTo.country !== order.from) {
     const facts = order.lines.flatMap((line): CustomsFacts[] =>
       line.item ? [{ lineNumber: line.lineNumber, sku: line.sku, ...line.item.customs }] : [],

@@ -1,3 +1,4 @@
+import { addressGaps } from "core/address/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
@@ -7,6 +8,9 @@ import { AddressServiceDown, checkAddress, type Suggestion, suggestAddresses } f
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { recheck } from "../orders/release.ts"
+import { currentStops } from "../orders/stops.ts"
+import { putWaivers } from "../orders/waive.ts"
+import { addressOf } from "./row.ts"
 
 /** What the address service says of an order's ship-to. */
 export interface Proposal {
@@ -73,7 +77,14 @@ export async function confirmAddress(context: Context, orderId: number, version:
         ? [{ field: "address_kind", from: order.address_kind as string, to: kind }]
         : []),
     ]
-    if (all.length === 0 && (!known || order.kind_confirmed)) return accepted(proposal.value)
+    // a house that the service knows by its name has no number to look for
+    const numberless = addressGaps(
+      addressOf({ ...order, ...Object.fromEntries(changes.map((one) => [one.field, one.to])) }),
+    ).filter((gap) => gap.code === "address.no-house-number")
+    const waits =
+      numberless.length > 0 && (await currentStops(trx, orderId)).some((one) => one.code === "address.no-house-number")
+    if (all.length === 0 && !waits && (!known || order.kind_confirmed)) return accepted(proposal.value)
+    await putWaivers(trx, { actor: { name: "address service" }, now }, orderId, numberless)
     await trx("sales_order")
       .where({ id: orderId })
       .update({

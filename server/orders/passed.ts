@@ -10,6 +10,9 @@ export const waivable: Readonly<Record<string, { readonly right: Right; readonly
   "stop.quantity-history": { right: "orders.work", by: ["line", "sku", "ordered"] },
   "stop.rule": { right: "orders.work", by: ["rule"] },
   "stop.promise": { right: "orders.work", by: ["promised"] },
+  // a house that has a name and no number; the address service may confirm it as well
+  "address.no-house-number": { right: "orders.release-stop", by: ["street"] },
+  "address.state-postal": { right: "orders.release-stop", by: ["state", "postalCode"] },
   "stop.credit": { right: "orders.release-stop", by: ["customer"] },
   "stop.screening": { right: "orders.release-stop", by: ["list", "reference", "name", "compared"] },
 }

@@ -5,6 +5,7 @@ import type { SettleResult } from "core/rules/index.ts"
 import { mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Actor, type Context, require } from "../accounts/index.ts"
+import { statesOfPostalCode } from "../addresses/places.ts"
 import { addressOf } from "../addresses/row.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -126,6 +127,7 @@ export async function recheck(
   const found = stopReasons({
     ...wanted,
     shipTo,
+    postalStates: statesOfPostalCode(shipTo.country, shipTo.postalCode),
     from: warehouse.country,
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
     lines: checked,

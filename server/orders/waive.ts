@@ -1,4 +1,5 @@
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -7,8 +8,8 @@ import { recheck } from "./release.ts"
 import { currentStops } from "./stops.ts"
 
 /**
- * Lets a stop pass: a doubled purchase-order number that is right, a promise that can't be kept, a credit stop or a
- * screening hit (the lead). It holds for this very stop and no other of its kind. Safe to repeat.
+ * Lets a stop pass: a doubled purchase-order number that is right, a promise that can't be kept, a credit stop, a
+ * screening hit or a house without a number (the lead). It holds for this very stop and no other of its kind. Safe to repeat.
  */
 export async function waive(context: Context, orderId: number, code: string): Promise<Outcome<readonly Reason[]>> {
   const { db, actor, now } = context
@@ -22,21 +23,30 @@ export async function waive(context: Context, orderId: number, code: string): Pr
       .first("id")
     if (!order) return refused(reason("order.unknown"))
     const stops = (await currentStops(trx, orderId)).filter((one) => one.code === code)
-    for (const one of stops) {
-      await trx("order_waiver")
-        .insert({
-          order_id: orderId,
-          code,
-          detail_hash: passedKey(one),
-          detail: JSON.stringify(one.values),
-          actor: actor.name,
-          at: now,
-        })
-        .onConflict()
-        .ignore()
-    }
+    await putWaivers(trx, { actor, now }, orderId, stops)
     if (stops.length > 0)
       await record(trx, actor, now, { action: "order.stop-passed", orderId, detail: { reasons: stops } })
     return accepted(await recheck(trx, orderId, actor, now))
   })
+}
+
+/** Notes that very stops were let pass; they are looked at again by the caller. Safe to repeat. */
+export async function putWaivers(
+  trx: Knex,
+  { actor, now }: Pick<Context, "now"> & { readonly actor: { readonly name: string } },
+  orderId: number,
+  stops: readonly Reason[],
+): Promise<void> {
+  for (const one of stops)
+    await trx("order_waiver")
+      .insert({
+        order_id: orderId,
+        code: one.code,
+        detail_hash: passedKey(one),
+        detail: JSON.stringify(one.values),
+        actor: actor.name,
+        at: now,
+      })
+      .onConflict()
+      .ignore()
 }

@@ -10,9 +10,12 @@ import {
 import { confirmAddress, proposeFor, suggestionsFor } from "server/addresses/check.ts"
 import { addressFlags } from "server/addresses/flags.ts"
 import { exportAddresses, importAddresses } from "server/addresses/importCsv.ts"
-import { locate, placeOfPostalCode } from "server/addresses/places.ts"
+import { locate, placeOfPostalCode, statesOfPostalCode } from "server/addresses/places.ts"
 import { askedFor, wordsOf } from "server/addresses/words.ts"
+import { parsed } from "server/audit/index.ts"
 import { changeAddress } from "server/orders/address.ts"
+import { checkAgain } from "server/orders/release.ts"
+import { waive } from "server/orders/waive.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { as, type Bench, codes, fault, openBench, orderBySource, row, takeFile, value } from "./bench.ts"
 
@@ -234,5 +237,46 @@ describe("the kind of an address", () => {
         (one) => one.code,
       ),
     ).toEqual(["flag.military"])
+  })
+})
+
+describe("an address that is right all the same", () => {
+  const stops = async (number: string) => {
+    const { id } = await orderBySource(bench.db, number)
+    return bench.db("order_stop").where({ order_id: id }).orderBy("id").pluck("code")
+  }
+  const house = { street: '"Harbour House, Main Street"', city: "Duluth", state: "MN", postal_code: "55802" }
+
+  it("of a house with a name passes when the address service knows it, for anybody who asks", async () => {
+    await takeFile(bench.context, row({ order_number: "HH-1", ...house }))
+    expect(await stops("HH-1")).toEqual(["address.no-house-number"])
+    const { id, version } = await orderBySource(bench.db, "HH-1")
+    value(await confirmAddress(bench.context, id, version))
+    expect(await stops("HH-1")).toEqual([])
+  })
+
+  it("of one that it does not know passes by the lead, for this street and no other", async () => {
+    await takeFile(bench.context, row({ order_number: "HH-2", ...house, street: '"Mill House, Low Lane"' }))
+    const { id, version } = await orderBySource(bench.db, "HH-2")
+    expect(codes(await confirmAddress(bench.context, id, version))).toEqual(["address.service-unknown"])
+    await expect(waive(bench.context, id, "address.no-house-number")).rejects.toThrow("orders.release-stop")
+    value(await waive(as(bench.context, { role: "lead" }), id, "address.no-house-number"))
+    value(await waive(as(bench.context, { role: "lead" }), id, "address.no-house-number"))
+    expect(await stops("HH-2")).toEqual([])
+    await bench.db("sales_order").where({ id }).update({ street: "Other House, Low Lane" })
+    await checkAgain(bench.context, id)
+    expect(await stops("HH-2")).toEqual(["address.no-house-number"])
+  })
+
+  it("whose state and postal code disagree stops, and says where the code lies", async () => {
+    await takeFile(bench.context, row({ order_number: "HH-3", city: "Fargo", state: "ND", postal_code: "90210" }))
+    const { id } = await orderBySource(bench.db, "HH-3")
+    const [stop] = await bench.db("order_stop").where({ order_id: id })
+    expect(stop.code).toBe("address.state-postal")
+    expect(parsed(stop.detail)).toMatchObject({ state: "ND", postalCode: "90210", lies: "CA" })
+    // a ZIP code that the dataset lacks lies where those that begin alike do: all of 802 is Colorado
+    expect(statesOfPostalCode("US", "80200")).toEqual(["CO"])
+    expect(statesOfPostalCode("US", "00000")).toEqual([])
+    expect(statesOfPostalCode("DE", "10115")).toEqual([])
   })
 })
