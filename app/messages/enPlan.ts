@@ -373,6 +373,7 @@ export const enPlan = {
   "source.routing.own": "the warehouse that they come to",
   "source.routing.nearest": "the nearest warehouse that has it all",
   "plan.leaves": "Leaves",
+  "plan.by-chosen": "by {service}, as chosen",
   "plan.by": "by {service}",
   "plan.none": "No truck is planned for it yet",
   "plan.must": "at the latest",

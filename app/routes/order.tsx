@@ -82,7 +82,9 @@ export default function Order({ loaderData: order, actionData: answered }: Route
             {order.plan.leaves ? (
               <>
                 {say("plan.leaves")} <Leaves at={order.plan.leaves} />
-                {order.plan.service ? ` ${say("plan.by", { service: order.plan.service })}` : ""}
+                {order.plan.service
+                  ? ` ${say(order.plan.by === "chosen" ? "plan.by-chosen" : "plan.by", { service: order.plan.service })}`
+                  : ""}
               </>
             ) : (
               say("plan.none")
@@ -169,11 +171,14 @@ export default function Order({ loaderData: order, actionData: answered }: Route
 
 /** What the order is sent with and who said so; a pattern can be chosen for it. */
 function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
+  // the service stands beside the truck above; here only where a rule or an instruction is why
+  const { service, ...others } = order.settled
+  const settled = service && (!order.plan || order.plan.by === "settled") ? order.settled : others
   return (
     <div className="sent-with">
       <h2>{say("order.sent-with")}</h2>
-      <Settled settled={order.settled} choices={order.choices} />
-      {Object.keys(order.settled).length === 0 ? <p>{say("order.sent-plain")}</p> : null}
+      <Settled settled={settled} choices={order.choices} />
+      {Object.keys(settled).length === 0 ? <p>{say("order.sent-plain")}</p> : null}
       {order.mayWork && isOnTheLine(order.stage) ? (
         <Form method="post" key={`p ${order.priority}`}>
           <input type="hidden" name="intent" value="priority" />

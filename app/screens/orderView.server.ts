@@ -1,5 +1,6 @@
 import { addressLines } from "core/address/index.ts"
 import { allMinutes, isOnTheLine } from "core/orders/index.ts"
+import { said } from "core/rules/index.ts"
 import { may, type Right } from "server/accounts/index.ts"
 import { addressFlags } from "server/addresses/flags.ts"
 import { locate } from "server/addresses/places.ts"
@@ -14,12 +15,15 @@ import { marksOf } from "server/orders/marks.ts"
 import { partiesOf } from "server/orders/parties.ts"
 import { waivable } from "server/orders/passed.ts"
 import { partsOf } from "server/orders/reroute.ts"
+import { sentBy } from "server/orders/sentWith.ts"
 import { canSplit, neededOf, warehouseFits } from "server/orders/warehouses.ts"
 import { outsideOrder, outsideWarehouses } from "server/outside/index.ts"
-import { shipmentOf } from "server/packing/shipment.ts"
+import { type Shipment, shipmentOf } from "server/packing/shipment.ts"
+import type { Offer } from "server/rating/offers.ts"
 import { patternRows } from "server/rules/book.ts"
 import { settledOf } from "server/rules/settleOrder.ts"
 import { collectionById } from "server/setup/collections.ts"
+import { offersFor } from "server/shipping/buy.ts"
 import { whereWorkStands } from "../shell/scan.server.ts"
 import { dayOf } from "../shell/work.ts"
 import type { JoinOfferShown } from "./Joining.tsx"
@@ -118,7 +122,7 @@ export async function orderView(work: Work, bench: string) {
       outsides: isOnTheLine(order.stage) ? await outsideWarehouses(work.db) : [],
       begun: (await pickingBegun(work.db, [order.id])).size > 0,
     },
-    plan: isOnTheLine(order.stage) ? await planShown(work, order, row.planned_service_id) : null,
+    plan: isOnTheLine(order.stage) ? await planShown(work, order, shipment, row) : null,
     joined: await joinedWith(work.db, order.id),
     joinOffer: may(work.actor, "bench.see") ? await offerFor(work, order) : null,
     packages: (shipment?.packages ?? [])
@@ -137,16 +141,36 @@ export async function orderView(work: Work, bench: string) {
 
 export type OrderView = NonNullable<Awaited<ReturnType<typeof orderView>>>
 
-/** What the order is planned to leave with, and by which collection at the latest to keep its promise. */
-async function planShown(work: Work, order: OrderSummary, serviceId: number | null) {
+/**
+ * What the order is sent with and leaves with, and by which collection at the latest to keep its promise: as the bench
+ * proposes it once something is packed, as planned before.
+ */
+async function planShown(
+  work: Work,
+  order: OrderSummary,
+  shipment: Shipment | null,
+  row: {
+    readonly planned_service_id: number | null
+    readonly chosen_service_id: number | null
+    readonly settings?: unknown
+  },
+) {
   const departing = async (id: number | null) => {
     const one = id === null ? null : await collectionById(work.db, work.warehouse.id, id)
     return one && { door: one.door, onDate: one.onDate, cutOff: one.cutOff }
   }
-  const service = serviceId === null ? null : await work.db("service").where({ id: serviceId }).first("name")
+  const packed = shipment?.state === "open" && shipment.packages.some((one) => one.contents.length > 0)
+  const offer = packed && shipment ? (await offersFor(work.db, work.warehouse, shipment, work.now)).preselected : null
+  const planned = offer ? null : row.planned_service_id
+  const service = planned === null ? null : await work.db("service").where({ id: planned }).first("id", "code", "name")
+  const settled = said(shipment?.settled ?? settledOf(row), "service")
+  const by = offer?.service ?? (service as { id: number; code: string; name: string } | null)
   return {
-    service: (service?.name as string | undefined) ?? null,
-    leaves: await departing(order.collectionId),
+    service: by?.name ?? null,
+    by: by && sentBy({ service: by as Offer["service"] }, row, settled),
+    leaves: offer?.collection
+      ? { door: offer.collection.door, onDate: offer.collection.onDate, cutOff: offer.collection.cutOff }
+      : await departing(order.collectionId),
     must: await departing(order.mustCollectionId),
     minutes: Math.round(allMinutes(order.left)),
   }

@@ -45,11 +45,14 @@ export async function chooseCollection(
     )
     if (!takes) return refused(reason("plan.collection-cannot", { door: collection.door, carrier: collection.carrier }))
   }
+  // a service that was chosen before stays where the truck takes it
+  const kept = collection ? ground.services.find((one) => one.id === order.chosen_service_id) : undefined
+  const service = choice.service ?? (kept && collection?.services.includes(kept.code) ? kept.id : null)
   await trx("sales_order")
     .whereIn("id", members)
     .update({
       chosen_collection_id: collection?.id ?? null,
-      chosen_service_id: collection ? choice.service : null,
+      chosen_service_id: service,
       // who puts it on a truck says its day with that
       chosen_ship_on: null,
       version: trx.raw("version + 1"),

@@ -138,7 +138,7 @@ export function askedOf(
     payer: payerOf(said(settled, "payer")?.terms ?? "prepaid"),
     account: said(settled, "payer")?.account ?? "",
     dutiesPayer: null,
-    chosenServiceId: null,
+    chosenServiceId: order.chosen_service_id ?? null,
     settledService: said(settled, "service"),
     allowed: routingOf(book, order.customer_id).services,
   }
@@ -159,13 +159,15 @@ export function planOrder(
 ): OrderPlan {
   const { ways, packages } = waysOf(ground, order, lines)
   const service = said(settledOf(order), "service")
-  const best = bestWay(ways, order.promised_on, service)
+  // what a person or a rating run chose comes before what is settled, as at the bench
+  const own = ways.find((way) => way.service.id === order.chosen_service_id) ?? null
+  const best = own ?? bestWay(ways, order.promised_on, service)
   const chosen = order.chosen_collection_id
     ? (ground.collections.find((one) => one.id === order.chosen_collection_id) ?? null)
     : null
   const by =
     (chosen &&
-      (ways.find((way) => way.service.id === order.chosen_service_id && way.departures.includes(chosen)) ??
+      ((own?.departures.includes(chosen) ? own : null) ??
         bestWay(
           ways.filter((way) => way.departures.includes(chosen)),
           order.promised_on,

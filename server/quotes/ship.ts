@@ -5,6 +5,8 @@ import { type Mass, showMass, sumMass, timesMass } from "core/units/index.ts"
 import { type Context, may, require } from "../accounts/index.ts"
 import { parsed } from "../audit/index.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
+import { groundOf } from "../orders/plan.ts"
+import { chooseService } from "../orders/sentWith.ts"
 import { change } from "../packing/change.ts"
 import { openShipment } from "../packing/index.ts"
 import { handled, type Shipment } from "../packing/shipment.ts"
@@ -61,7 +63,7 @@ export async function shipQuote(
     const row = await trx("quote").where({ id: quoteId }).forUpdate().first("version", "state")
     if (row.state !== "open") return [reason("quote.shipped")]
     const { id } = await trx("service").where({ code: service }).first("id")
-    await trx("sales_order").where({ id: shipment.orderId }).update({ chosen_service_id: id })
+    await chooseService(trx, await groundOf(trx, warehouse.id, now), shipment.orderId, id)
     await trx("shipment")
       .where({ id: shipment.id })
       .update({

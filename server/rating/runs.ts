@@ -13,6 +13,7 @@ import { mostRated } from "../orders/estimate.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { askedOf, type Ground, groundOf } from "../orders/plan.ts"
 import { plannedRowsOf } from "../orders/plannedRows.ts"
+import { chooseService } from "../orders/sentWith.ts"
 import { leavingBy } from "../orders/shipDate.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
 import { shipmentOf } from "../packing/shipment.ts"
@@ -282,6 +283,11 @@ export async function applyRun(context: Context, runId: number): Promise<Outcome
   if (run.state !== "done") return refused(reason("run.not-done"))
   const services = new Map((await db("service").select("id", "code", "name")).map((row) => [row.code, row]))
   let changed = 0
+  let ground: Ground | null = null
+  const groundFor = async () => {
+    ground ??= await groundOf(db, actor.warehouseId, now)
+    return ground
+  }
   for (const row of run.rows) {
     const service = services.get(row.chosen ?? "")
     if (!service) continue
@@ -289,12 +295,10 @@ export async function applyRun(context: Context, runId: number): Promise<Outcome
       const order = await trx("sales_order")
         .where({ id: row.orderId, warehouse_id: actor.warehouseId })
         .forUpdate()
-        .first("chosen_service_id", "version")
+        .first("chosen_service_id")
       // it may have gone to another warehouse meanwhile
       if (!order || order.chosen_service_id === service.id || (await labelsAskedFor(trx, row.orderId))) return
-      await trx("sales_order")
-        .where({ id: row.orderId })
-        .update({ chosen_service_id: service.id, version: order.version + 1 })
+      await chooseService(trx, await groundFor(), row.orderId, service.id)
       await record(trx, actor, now, {
         action: "run.applied",
         orderId: row.orderId,

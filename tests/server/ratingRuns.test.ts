@@ -1,7 +1,11 @@
 import { randomUUID } from "node:crypto"
+import { orderView } from "app/screens/orderView.server.ts"
 import { closePool } from "server/compute/pool.ts"
+import { chooseCollection } from "server/orders/choose.ts"
 import { openShipment } from "server/packing/index.ts"
+import { shipmentOf } from "server/packing/shipment.ts"
 import { applyRun, changeRow, makeRun, type RunRule, runById } from "server/rating/runs.ts"
+import { openCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -12,11 +16,13 @@ import {
   codes,
   openBench,
   orderBySource,
+  packed,
   readyToBuy,
   row,
   takeFile,
   value,
   workAll,
+  workOf,
 } from "./bench.ts"
 
 let bench: Bench
@@ -133,6 +139,42 @@ describe("a run of rating", () => {
     ).toBe(service.id)
     // it is what the bench proposes
     expect(value(await openShipment(bench.context, first.orderId)).chosenServiceId).toBe(service.id)
+  })
+
+  it("what it sets is what run, order page, plan and bench all say, before packing and after; and a truck keeps it", async () => {
+    await takeFile(bench.context, row({ order_number: "R-5", promised_on: "" }))
+    const id = await idOf("R-5")
+    const { bench_number: number } = await bench.db("sales_order").where({ id }).first("bench_number")
+    const run = await rated([id])
+    const [first] = run.rows
+    const other = first?.offers.find((one) => one.code === "MDS")?.code ?? ""
+    value(await changeRow(bench.context, run.id, id, other, first?.version ?? 0))
+    value(await applyRun(bench.context, run.id))
+    const work = await workOf(bench.context)
+    const service = await bench.db("service").where({ code: "MDS" }).first("id", "name")
+    const everywhere = async () => {
+      const page = await orderView(work, number)
+      const shipment = await shipmentOf(bench.db, id)
+      const offered = shipment?.packages.length
+        ? (await offersFor(bench.db, work.warehouse, shipment, work.now)).preselected?.service.name
+        : service.name
+      const order = await bench.db("sales_order").where({ id }).first("planned_service_id")
+      const again = (await rated([id], "settled")).rows[0]?.chosen
+      return [page?.plan?.service, page?.plan?.by, offered, order.planned_service_id, again]
+    }
+    const said = [service.name, "chosen", service.name, service.id, "MDS"]
+    expect(await everywhere()).toEqual(said)
+    const truck = (await openCollections(bench.db, 1, work.now)).find(
+      (one) => one.services.includes("MDS") && one.onDate > "2026-11-24",
+    )
+    value(
+      await bench.db.transaction((trx) =>
+        chooseCollection(trx, bench.context, id, { collection: truck?.id ?? 0, service: null }),
+      ),
+    )
+    expect(await everywhere()).toEqual(said)
+    await packed(bench.context, "R-5")
+    expect(await everywhere()).toEqual(said)
   })
 
   it("is refused without orders, and of another warehouse's knows nothing", async () => {
