@@ -96,6 +96,9 @@ export async function joinOffers(context: Context, warehouseId: number, orderId?
   return offers.sort((a, b) => b.saving.amount.cmp(a.saving.amount))
 }
 
+/** Orders that are offered as one shipment, at most; more can be joined by hand. */
+const mostJoined = 10
+
 /** What orders cost by themselves and as one shipment, each packed as the bench will suggest; null where one can't be. */
 async function pricesOf(packing: PackingGround, some: readonly PlannedRows[]) {
   const alone: PackedPrice[] = []
@@ -126,7 +129,7 @@ async function offerOf(
   const all = rows.filter(({ order }) => order.joined_to_id === null || !here.has(order.joined_to_id))
   const first = all.find((one) => apartFrom(ground, one.order, one.order).length === 0)
   if (!first) return null
-  const some = all.filter((one) => apartFrom(ground, first.order, one.order).length === 0)
+  const some = all.filter((one) => apartFrom(ground, first.order, one.order).length === 0).slice(0, mostJoined)
   if (some.length < 2) return null
   const prices = await pricesOf(packing, some)
   if (!prices) return null

@@ -1,6 +1,17 @@
+import { createHash } from "node:crypto"
 import type { Money } from "core/money/index.ts"
-import { buildPallets, type Content, goesAsFreight, type PackagingType, type SuggestedBox } from "core/packing/index.ts"
+import {
+  buildPallets,
+  type Content,
+  goesAsFreight,
+  type PackagingType,
+  type PackLoad,
+  type SuggestedBox,
+  type Suggestion,
+  type UsableBox,
+} from "core/packing/index.ts"
 import type { RatedPackage } from "core/rating/index.ts"
+import type { Outcome } from "core/refusal/index.ts"
 import { said } from "core/rules/index.ts"
 import { sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -15,7 +26,7 @@ import { askedOf, type Ground, type OrderPlan, planOrder } from "./plan.ts"
 import type { PlannedRows } from "./plannedRows.ts"
 
 /** Pieces of goods above which no packing is worked out for a price that is only offered. */
-export const mostPieces = 400
+export const mostPieces = 150
 
 /** What goods cost when they are packed as the bench will suggest, by the service that the bench will propose. */
 export interface PackedPrice {
@@ -63,6 +74,24 @@ export async function packedPrice(packing: PackingGround, rows: PlannedRows): Pr
   return preselected?.rate ? { plan: packed.plan, offer: preselected, cost: preselected.rate.contract } : null
 }
 
+/** Packings already worked out, by what they were worked out from: a page that is opened again asks for the same. */
+const kept = new Map<string, Promise<Outcome<Suggestion>>>()
+const mostKept = 500
+
+/** The suggested packing of loads in boxes, worked out in the pool, once for the same input. */
+export function suggested(loads: readonly PackLoad[], boxes: readonly UsableBox[]): Promise<Outcome<Suggestion>> {
+  const input = { loads, boxes }
+  const key = createHash("sha256").update(JSON.stringify(input)).digest("base64")
+  const known = kept.get(key)
+  if (known) return known
+  if (kept.size >= mostKept) kept.delete(kept.keys().next().value as string)
+  const found = compute("suggest", input)
+  kept.set(key, found)
+  // what broke off is tried again
+  found.catch(() => kept.delete(key))
+  return found
+}
+
 async function packedGoods(
   ground: Ground,
   cartons: readonly Carton[],
@@ -72,10 +101,7 @@ async function packedGoods(
 ): Promise<Rateable | null> {
   const loads = contents.map((one) => loadOf(one, one.piece.quantity))
   const service = termsOn(ground.services, plannedOf({ ...order, planned_service_id: plan.serviceId }), ground.today)
-  const found = await compute("suggest", {
-    loads,
-    boxes: boxesFor(cartons, loads, service, said(settledOf(order), "packaging")),
-  })
+  const found = await suggested(loads, boxesFor(cartons, loads, service, said(settledOf(order), "packaging")))
   if (!found.ok || found.value.left.length > 0) return null
   return { ...asked, ...ratedBoxes(ground.packaging, found.value.boxes, contents) }
 }

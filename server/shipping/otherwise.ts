@@ -4,8 +4,7 @@ import { said } from "core/rules/index.ts"
 import type { Service } from "core/tariff/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../accounts/index.ts"
-import { compute } from "../compute/pool.ts"
-import { ratedBoxes } from "../orders/packedPrice.ts"
+import { ratedBoxes, suggested } from "../orders/packedPrice.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
 import { type Changed, change } from "../packing/change.ts"
 import { type Shipment, shipmentOf } from "../packing/shipment.ts"
@@ -24,7 +23,7 @@ export interface Otherwise {
 }
 
 /** Pieces above which no other packing is looked for, and services for whose limits one is. */
-const mostPieces = 200
+const mostPieces = 150
 const mostServices = 4
 
 /** Refusals of a service that other packages might not have. */
@@ -76,10 +75,7 @@ async function search(
   let best: Otherwise | null = null
   const planned = await plannedTerms(db, shipment.warehouseId, shipment.plannedService)
   for (const terms of [planned, ...byLimits(refusing).slice(0, mostServices)]) {
-    const found = await compute("suggest", {
-      loads,
-      boxes: boxesFor(cartons, loads, terms, said(shipment.settled, "packaging")),
-    })
+    const found = await suggested(loads, boxesFor(cartons, loads, terms, said(shipment.settled, "packaging")))
     if (!found.ok || found.value.left.length > 0) continue
     const goods = { ...plain, ...ratedBoxes(packaging, found.value.boxes, contents) }
     const { preselected } = compare(rated.ground, { ...goods, chosenServiceId: null })
