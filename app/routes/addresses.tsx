@@ -155,12 +155,14 @@ export default function Addresses({ loaderData, actionData: answered }: Route.Co
           ) : null}
         </section>
         <section className="item-edit">
-          <h2>{open ? open.company || open.street : say("book.new")}</h2>
-          {open && mayWork ? (
-            <Button type="button" onClick={() => setChosen("new")}>
-              {say("book.new")}
-            </Button>
-          ) : null}
+          <div className="edit-head">
+            <h2>{open ? open.company || open.street : say("book.new")}</h2>
+            {open && mayWork ? (
+              <Button type="button" onClick={() => setChosen("new")}>
+                {say("book.new")}
+              </Button>
+            ) : null}
+          </div>
           <Edit
             key={open ? `${open.id} ${open.version}` : "new"}
             address={open}

@@ -227,9 +227,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
         </section>
         {coming.map((one) => (
           <section key={one.id} className="day-list" aria-label={`${one.carrier} ${clock(one.cutOff, zone)}`}>
-            <h2>
-              {say("day.to-go", { n: one.orders.length })} <small>{say("day.pick-pack")}</small>
-            </h2>
+            <h2>{say("day.to-go", { n: one.orders.length })}</h2>
             {one.orders.length === 0 ? <p>{say("day.none")}</p> : null}
             <ul>
               {one.orders.map((order) => (
@@ -339,6 +337,9 @@ function Legend({
           <path d="M7 1 L13 11 L1 11 Z" className="triangle" />
         </svg>{" "}
         {say("legend.solve")}
+      </span>
+      <span>
+        <b className="figure">4 + 12</b> {say("legend.minutes")}
       </span>
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
       {joinable > 0 ? (

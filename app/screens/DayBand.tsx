@@ -245,7 +245,9 @@ function ColumnHead({
       <Link to={`/dock/${one.id}`} className="day-door" aria-label={say("dock.go", { door: one.door })}>
         {one.door}
       </Link>
-      <p className="carrier">{one.carrier}</p>
+      <p className={one.carrier.split(" ").some((word) => word.length > 8) ? "carrier long" : "carrier"}>
+        {one.carrier}
+      </p>
       <p className="time">{clock(one.cutOff, zone)}</p>
       <p className="left">
         {left >= 60
@@ -257,16 +259,15 @@ function ColumnHead({
         <div className="margin">
           <span>{signed(plan.margin)}</span>
           <p>
-            <b>{say("day.minutes")}</b>
+            <b>
+              {plan.willMiss.length > 0 ? say("day.minutes-miss", { n: plan.willMiss.length }) : say("day.minutes")}
+            </b>
             <br />
             {say("day.needs", { needs: Math.ceil(plan.needs), has: Math.floor(plan.has) })}
             <br />
             {say(plan.startBy < now ? "day.start-was" : "day.start-by", { time: clock(plan.startBy, zone) })}
           </p>
         </div>
-      ) : null}
-      {plan && plan.willMiss.length > 0 ? (
-        <p className="miss">{say("day.will-miss", { n: plan.willMiss.length })}</p>
       ) : null}
     </div>
   )

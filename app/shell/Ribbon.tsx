@@ -15,62 +15,75 @@ export function Ribbon({ order, door }: { order?: number; door?: string }) {
   const x = scaleLinear([first, last], [0, width - 14])
   const at = x(now.getTime())
   const clockX = Math.min(at + 8, width - 70)
+  const ahead = ribbon.filter((one) => !one.closed && one.cutOff > now).slice(0, 3)
   return (
-    <svg
-      className="ribbon"
-      viewBox={`0 0 ${width} ${height}`}
-      preserveAspectRatio="none"
-      role="img"
-      aria-label={say("ribbon.label")}
-    >
-      <rect width={at} height={height} className="night" />
-      {ribbon.map((one, index) => {
-        const post = x(one.cutOff.getTime())
-        const before = ribbon[index - 1]
-        // minutes only where they do not run into the post before
-        const room = !before || post - x(before.cutOff.getTime()) > 74
-        const night = post <= at
-        return (
-          <g key={one.id}>
-            {one.bars.map((bar) => (
-              <g key={bar.orderId}>
-                <rect
-                  x={x(bar.from.getTime())}
-                  y={34}
-                  width={Math.max(1, x(bar.to.getTime()) - x(bar.from.getTime()))}
-                  height={13}
-                  className={bar.orderId === order ? "bar done" : "bar"}
-                />
-                {bar.from.getTime() < now.getTime() ? (
+    <>
+      {/* a phone has no width for the whole day: the clock and the trucks that come next */}
+      <p className="ribbon-short" aria-hidden="true">
+        <b>{clock(now, zone)}</b>
+        {ahead.map((one) => (
+          <span key={one.id} className={one.margin !== null && one.margin < 0 ? "late" : undefined}>
+            <i className="plate-small">{one.door}</i> {clock(one.cutOff, zone)}
+            {one.margin === null ? "" : ` ${signed(one.margin)}`}
+          </span>
+        ))}
+      </p>
+      <svg
+        className="ribbon"
+        viewBox={`0 0 ${width} ${height}`}
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={say("ribbon.label")}
+      >
+        <rect width={at} height={height} className="night" />
+        {ribbon.map((one, index) => {
+          const post = x(one.cutOff.getTime())
+          const before = ribbon[index - 1]
+          // minutes only where they do not run into the post before
+          const room = !before || post - x(before.cutOff.getTime()) > 74
+          const night = post <= at
+          return (
+            <g key={one.id}>
+              {one.bars.map((bar) => (
+                <g key={bar.orderId}>
                   <rect
                     x={x(bar.from.getTime())}
                     y={34}
-                    width={Math.max(1, Math.min(x(bar.to.getTime()), at) - x(bar.from.getTime()))}
+                    width={Math.max(1, x(bar.to.getTime()) - x(bar.from.getTime()))}
                     height={13}
-                    className="bar hot"
+                    className={bar.orderId === order ? "bar done" : "bar"}
                   />
-                ) : null}
-              </g>
-            ))}
-            <rect x={post - 2} y={0} width={3} height={height} className={night ? "gone" : "ink"} />
-            <rect x={post - 28} y={2} width={26} height={28} className={one.closed ? "gone-plate" : "ink"} />
-            <text x={post - 15} y={25} className={one.closed ? "plate gone" : "plate"}>
-              {one.door}
-            </text>
-            {one.door === door && !one.closed ? (
-              <rect x={post - 28} y={31} width={26} height={3} className={night ? "bone" : "ink"} />
-            ) : null}
-            {one.margin !== null && !one.closed && room ? (
-              <text x={post - 34} y={24} className={one.margin < 0 ? "margin late" : "margin"}>
-                {signed(one.margin)}
+                  {bar.from.getTime() < now.getTime() ? (
+                    <rect
+                      x={x(bar.from.getTime())}
+                      y={34}
+                      width={Math.max(1, Math.min(x(bar.to.getTime()), at) - x(bar.from.getTime()))}
+                      height={13}
+                      className="bar hot"
+                    />
+                  ) : null}
+                </g>
+              ))}
+              <rect x={post - 2} y={0} width={3} height={height} className={night ? "gone" : "ink"} />
+              <rect x={post - 28} y={2} width={26} height={28} className={one.closed ? "gone-plate" : "ink"} />
+              <text x={post - 15} y={25} className={one.closed ? "plate gone" : "plate"}>
+                {one.door}
               </text>
-            ) : null}
-          </g>
-        )
-      })}
-      <text x={at > 90 ? at - 8 : clockX} y={31} className={at > 90 ? "clock on-night" : "clock"}>
-        {clock(now, zone)}
-      </text>
-    </svg>
+              {one.door === door && !one.closed ? (
+                <rect x={post - 28} y={31} width={26} height={3} className={night ? "bone" : "ink"} />
+              ) : null}
+              {one.margin !== null && !one.closed && room ? (
+                <text x={post - 34} y={24} className={one.margin < 0 ? "margin late" : "margin"}>
+                  {signed(one.margin)}
+                </text>
+              ) : null}
+            </g>
+          )
+        })}
+        <text x={at > 90 ? at - 8 : clockX} y={31} className={at > 90 ? "clock on-night" : "clock"}>
+          {clock(now, zone)}
+        </text>
+      </svg>
+    </>
   )
 }
