@@ -1,5 +1,6 @@
 import { asLevel, type ItemLevel } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
+import { IntlMessageFormat } from "intl-messageformat"
 import { shortDay } from "../shell/format.ts"
 import { en, type MessageKey } from "./en.ts"
 
@@ -9,7 +10,34 @@ type Values = Readonly<Record<string, string | number>>
 export function say(key: MessageKey | (string & {}), values: Values = {}): string {
   const text = (en as Readonly<Record<string, string>>)[key]
   if (text === undefined) return key
+  if (text.includes(", plural,")) return counted(text, values)
   return text.replace(/\{(\w+)\}/g, (_, name: string) => String(values[name] ?? ""))
+}
+
+/** Messages that count, read once: what is counted has a name of its own, so that its figure is written as it was given. */
+const formats = new Map<string, { readonly message: IntlMessageFormat; readonly names: readonly string[] }>()
+const countOf = (name: string) => `${name}Count`
+
+/** A message whose words follow a number, in the syntax of ICU messages. */
+function counted(text: string, values: Values): string {
+  const known = formats.get(text) ?? {
+    message: new IntlMessageFormat(
+      text.replace(/\{(\w+), plural,/g, (_, name: string) => `{${countOf(name)}, plural,`),
+      "en",
+      undefined,
+      { ignoreTag: true },
+    ),
+    names: [...new Set([...text.matchAll(/\{(\w+)[,}]/g)].map((match) => match[1] as string))],
+  }
+  formats.set(text, known)
+  const given = known.names.flatMap((name) => {
+    const value = String(values[name] ?? "")
+    return [
+      [name, value],
+      [countOf(name), Number(value.replaceAll(",", ""))],
+    ] as const
+  })
+  return String(known.message.format(Object.fromEntries(given)))
 }
 
 /** A refusal, stop or charge's reason in words. */

@@ -55,7 +55,7 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
       sill={{
         plate: {
           verb: say("count.plate"),
-          detail: say(tasks.length === 1 ? "runs.counts-one" : "runs.counts", { n: tasks.length }),
+          detail: say("runs.counts", { n: tasks.length }),
           ready: true,
           to: "/pick",
         },

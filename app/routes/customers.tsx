@@ -61,9 +61,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     const outcome = await saveCustomer(work, fields.data)
     if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
     const { freed } = outcome.value
-    return done(
-      say(freed === 0 ? "customers.saved" : freed === 1 ? "customers.freed-one" : "customers.freed", { n: freed }),
-    )
+    return done(say(freed === 0 ? "customers.saved" : "customers.freed", { n: freed }))
   })
 }
 

@@ -281,7 +281,7 @@ function platefor(day: DayData, zone: string): Plate {
   if (waiting) {
     return {
       verb: say("day.plate.dock", { door: waiting.door }),
-      detail: say(waiting.labelledPackages === 1 ? "day.plate.dock-detail-one" : "day.plate.dock-detail", {
+      detail: say("day.plate.dock-detail", {
         n: waiting.labelledPackages,
         carrier: waiting.carrier,
         time: clock(waiting.cutOff, zone),
@@ -342,9 +342,7 @@ function Legend({
         <b className="figure">4 + 12</b> {say("legend.minutes")}
       </span>
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
-      {joinable > 0 ? (
-        <Link to="/orders/joining">{say(joinable === 1 ? "join.offers-one" : "join.offers", { n: joinable })}</Link>
-      ) : null}
+      {joinable > 0 ? <Link to="/orders/joining">{say("join.offers", { n: joinable })}</Link> : null}
       {hands.mayChange ? (
         <Form method="post" className="hands-now">
           <input type="hidden" name="intent" value="hands" />

@@ -380,7 +380,7 @@ function CloseEarly({
   return (
     <Form method="post" className="door-early">
       <h2>
-        {say(toGo.length === 1 ? "dock.early-title-one" : "dock.early-title", {
+        {say("dock.early-title", {
           n: toGo.length,
           time: clock(one.cutOff, zone),
         })}
@@ -398,8 +398,7 @@ function CloseEarly({
       <input type="hidden" name="missing" value={toGo.length} />
       <input type="hidden" name="door" value={one.door} />
       <label className="check">
-        <input type="checkbox" name="early" value="yes" required />{" "}
-        {say(toGo.length === 1 ? "dock.early-know-one" : "dock.early-know", { n: toGo.length })}
+        <input type="checkbox" name="early" value="yes" required /> {say("dock.early-know", { n: toGo.length })}
       </label>
       <Button type="submit">{say("dock.early-close", { door: one.door })}</Button>
     </Form>
@@ -457,7 +456,7 @@ function SideDoor({ one, zone }: { one: Door; zone: string }) {
       <span className="door-of">
         <b>{loaded}</b> {say("dock.of", { n: "", of: one.packages.length }).trim()}
       </span>
-      <span>{say(one.orders === 1 ? "dock.orders-one" : "dock.orders", { n: one.orders, lb: one.lb })}</span>
+      <span>{say("dock.orders", { n: one.orders, lb: one.lb })}</span>
       {one.manifest ? <span className="code">{one.manifest}</span> : null}
     </Link>
   )
@@ -496,8 +495,7 @@ function plateOf(one: Door | undefined, toGo: number): Plate {
       detail: say("dock.plate.take-off", { names: stopped.map((pack) => pack.name).join(", ") }),
       ready: false,
     }
-  if (toGo > 0)
-    return { verb, detail: say(toGo === 1 ? "dock.plate.early-one" : "dock.plate.early", { n: toGo }), ready: false }
+  if (toGo > 0) return { verb, detail: say("dock.plate.early", { n: toGo }), ready: false }
   const lb = loaded.reduce((sum, pack) => sum + Number(pack.lb), 0).toFixed(1)
   return {
     verb,

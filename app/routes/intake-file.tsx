@@ -36,7 +36,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
       try {
         const { corrected, reasons } = await readUpload(request, (file) => correctRows(work, id, file))
-        const words = say(corrected === 1 ? "intake-file.corrected-one" : "intake-file.corrected", { n: corrected })
+        const words = say("intake-file.corrected", { n: corrected })
         return reasons.length === 0 ? done(words) : refusal(`${words} ${sayReasons(reasons.slice(0, 5))}`)
       } catch (error) {
         if (error instanceof FileRefused) return refusal(sayReason(error.reason))
@@ -62,7 +62,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       case "correct": {
         const values = Object.fromEntries([...form].map(([name, value]) => [name, String(value)]))
         const outcome = await correctRow(work, id, Number(form.get("line")), values)
-        return outcome.ok ? done(say("intake-file.corrected-one")) : refusal(sayReasons(outcome.reasons))
+        return outcome.ok ? done(say("intake-file.corrected", { n: 1 })) : refusal(sayReasons(outcome.reasons))
       }
       default:
         return followScan(work, String(form.get("text") ?? "").slice(0, 120))
@@ -235,7 +235,7 @@ function plateOf(preview: Awaited<ReturnType<typeof loader>>, count: number): Pl
     }
   if (count === 0) return { verb: say("intake-file.plate-none"), detail: say("intake.not-taken"), ready: false }
   return {
-    verb: say(count === 1 ? "intake-file.plate-one" : "intake-file.plate", { n: count }),
+    verb: say("intake-file.plate", { n: count }),
     detail: say("intake-file.plate-detail"),
     ready: true,
     send: { intent: "take-in" },

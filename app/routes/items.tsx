@@ -46,7 +46,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     const outcome = await completeItem(work, fields.data)
     if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
     const { freed } = outcome.value
-    return done(say(freed === 0 ? "items.saved" : freed === 1 ? "items.freed-one" : "items.freed", { n: freed }))
+    return done(say(freed === 0 ? "items.saved" : "items.freed", { n: freed }))
   })
 }
 

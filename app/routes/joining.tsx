@@ -69,7 +69,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
         plate:
           offers.length > 0
             ? {
-                verb: offers.length === 1 ? say("join.plate-one") : say("join.plate", { n: offers.length }),
+                verb: say("join.plate", { n: offers.length }),
                 detail: say("join.plate-detail", { saving: showMoney(saving) }),
                 ready: true,
                 form: "join-all",

@@ -147,7 +147,7 @@ function Typed({
         plate: ready
           ? {
               verb: say("order-new.plate"),
-              detail: say(good.length === 1 ? "order-new.plate-one" : "order-new.plate-detail", {
+              detail: say("order-new.plate-detail", {
                 n: good.length,
                 customer: content.customer,
               }),

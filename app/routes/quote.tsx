@@ -283,9 +283,7 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
           </Form>
           {refused.length > 0 ? (
             <details className="cannot">
-              <summary>
-                {say(refused.length === 1 ? "rate.cannot-one" : "rate.cannot-n", { n: refused.length })}
-              </summary>
+              <summary>{say("rate.cannot-n", { n: refused.length })}</summary>
               <ul>
                 {refused.map((one) => (
                   <li key={one.code}>

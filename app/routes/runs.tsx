@@ -87,11 +87,7 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
       <section className="runs-open scrolls">
         <header className="pick-head">
           <h1>{say("runs.title")}</h1>
-          {loaderData.counts > 0 ? (
-            <Link to="/pick/counts">
-              {loaderData.counts === 1 ? say("runs.counts-one") : say("runs.counts", { n: loaderData.counts })}
-            </Link>
-          ) : null}
+          {loaderData.counts > 0 ? <Link to="/pick/counts">{say("runs.counts", { n: loaderData.counts })}</Link> : null}
         </header>
         {open.length === 0 ? (
           <p className="nothing">{say("runs.none")}</p>
@@ -238,13 +234,7 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
             ))}
           </Form>
         ) : null}
-        <h2>
-          {waiting.length === 0
-            ? say("runs.waiting-none")
-            : waiting.length === 1
-              ? say("runs.waiting-one")
-              : say("runs.waiting", { n: waiting.length })}
-        </h2>
+        <h2>{waiting.length === 0 ? say("runs.waiting-none") : say("runs.waiting", { n: waiting.length })}</h2>
         <ul className="run-waiting">
           {waiting.slice(0, 300).map((one) => (
             <li key={one.id}>
@@ -284,7 +274,7 @@ function toldProposal(proposed: NonNullable<Loaded["proposed"]>): string {
   const sum = (of: (run: (typeof proposed.runs)[number]) => number) =>
     Math.round(proposed.runs.reduce((total, run) => total + of(run), 0))
   const values = { n, metres: sum((run) => run.metres), apart: sum((run) => run.apartMetres) }
-  return say(n === 1 ? "runs.proposed-one" : "runs.proposed", values)
+  return say("runs.proposed", values)
 }
 
 function plateOf({ proposed, runs: open }: Loaded, me: string): Plate {
@@ -293,7 +283,7 @@ function plateOf({ proposed, runs: open }: Loaded, me: string): Plate {
     const orders = proposed.runs.reduce((sum, run) => sum + run.orders.length, 0)
     const saved = Math.round(proposed.runs.reduce((sum, run) => sum + run.apartMetres - run.metres, 0))
     return {
-      verb: n === 1 ? say("runs.plate.make-one") : say("runs.plate.make", { n }),
+      verb: say("runs.plate.make", { n }),
       detail: say("runs.plate.make-detail", { orders, saved }),
       ready: true,
       form: "make-runs",

@@ -297,8 +297,7 @@ function lintText(tariff: Tariff, name: string, text: string): Linted {
 }
 
 /** So many errors or findings, in words. */
-const counted = (what: "error" | "finding", n: number): string =>
-  n === 1 ? say(`lint.${what}-one`) : say(`lint.${what}s`, { n })
+const counted = (what: "error" | "finding", n: number): string => say(`lint.${what}s`, { n })
 
 function plate(draft: boolean, dirty: boolean, sound: boolean, errors: number) {
   if (!draft) return { verb: say("tariff.plate-fixed"), detail: say("tariff.plate-fixed-detail"), ready: false }

@@ -60,11 +60,7 @@ const everyWhat = ["promise", "rate", "tag", "untag", "note", "leave", "pattern"
 
 export function groupPlate(chosen: Chosen, what: string): Plate {
   return {
-    verb: chosen.every
-      ? say("group.plate-every")
-      : chosen.ids.size === 1
-        ? say("group.plate-one")
-        : say("group.plate", { n: chosen.ids.size }),
+    verb: chosen.every ? say("group.plate-every") : say("group.plate", { n: chosen.ids.size }),
     detail: say("group.plate-detail", { what: say(`group.what.${what}`) }),
     ready: true,
     form: "group-form",

@@ -50,7 +50,7 @@ export function Joining({
     <div className="joining">
       {joined.length > 0 ? (
         <>
-          <h2>{say("join.title-one")}</h2>
+          <h2>{say("join.shipment-title")}</h2>
           <p>
             {say("join.with")}{" "}
             {joined.map((one) => (

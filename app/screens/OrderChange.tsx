@@ -72,7 +72,7 @@ export function OrderChange({
           ))}
         </tbody>
       </table>
-      {back > 0 ? <p>{say(back === 1 ? "change.back-one" : "change.back", { n: back })}</p> : null}
+      {back > 0 ? <p>{say("change.back", { n: back })}</p> : null}
       {mayWork ? (
         <Form method="post" className="buttons">
           <input type="hidden" name="change" value={change.id} />

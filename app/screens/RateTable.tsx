@@ -74,7 +74,7 @@ export function RateTable({
       </table>
       {cannot.length > 0 ? (
         <details className="cannot" open={rated.length === 0}>
-          <summary>{say(cannot.length === 1 ? "rate.cannot-one" : "rate.cannot-n", { n: cannot.length })}</summary>
+          <summary>{say("rate.cannot-n", { n: cannot.length })}</summary>
           <ul>
             {cannot.map((offer) => (
               <li key={offer.code}>

@@ -112,7 +112,7 @@ export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean 
                 key={fit.id}
                 intent="split"
                 warehouse={fit.id}
-                words={say(here.missing.length === 1 ? "where.split-one" : "where.split", {
+                words={say("where.split", {
                   n: here.missing.length,
                   name: fit.name,
                 })}

@@ -159,7 +159,7 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
       case "join": {
         const outcome = await joinOrders(work, form.getAll("order").map(Number).filter(Number.isInteger))
         return outcome.ok
-          ? done(say("join.done-one", { lead: outcome.value.lead }))
+          ? done(say("join.done-led", { lead: outcome.value.lead }))
           : refusal(sayReasons(outcome.reasons))
       }
       case "part": {

@@ -67,7 +67,7 @@ describe("at a stop", () => {
   })
   it("is told in words before Enter", () => {
     expect(pickInWords(stop, { kind: "take", item: "16291041500210", times: 2, lot: "" })).toBe(
-      "8 × HOP-SAA-5 taken at C-14-2",
+      "2 cases (8) × HOP-SAA-5 taken at C-14-2",
     )
     expect(pickInWords(stop, { kind: "step", step: "tote", value: "T101" })).toBe(
       "Tote T101 is right. Take Hop pellets",

@@ -128,7 +128,7 @@ export function shipmentPlate(
     }
   if (chosen?.needs === "pallet")
     return {
-      verb: say(count === 1 ? "ship.plate.palletise-one" : "ship.plate.palletise", { n: count }),
+      verb: say("ship.plate.palletise", { n: count }),
       detail: say("ship.plate.palletise-detail", { service: chosen.name }),
       ready: true,
       send: { intent: "palletise" },
@@ -160,7 +160,7 @@ export function shipmentPlate(
       ...(view.otherwise && Number(view.otherwise.cost.amount) < Number(chosen.contract.amount)
         ? [say("otherwise.plate", { cost: showMoney(view.otherwise.cost) })]
         : []),
-      say(count === 1 ? "ship.plate.buy-detail-one" : "ship.plate.buy-detail", { service: chosen.name, n: count }),
+      say("ship.plate.buy-detail", { service: chosen.name, n: count }),
     ].join(" "),
     ready: true,
     send: {
@@ -218,7 +218,7 @@ export function suggestedPlate(
 function closing(view: ShipmentView): string {
   const pallets = view.packages.filter((one) => one.kind === "pallet").length
   const what = pallets === 0 ? "" : pallets === view.pieces ? "-pallets" : "-packages"
-  return view.pieces === 1 ? say(`ship.plate.close-one${what}`) : say(`ship.plate.close${what}`, { n: view.pieces })
+  return say(`ship.plate.close${what}`, { n: view.pieces })
 }
 
 /** Nothing is bought at rates that are being made anew. */

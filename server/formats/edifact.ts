@@ -1,6 +1,7 @@
 import type { Readable } from "node:stream"
 import { reason } from "core/refusal/index.ts"
 import { FileRefused, limits } from "./orderRow.ts"
+import { badByteIn } from "./text.ts"
 
 /** A segment of an interchange: its tag and its data elements, each with its components. */
 export interface Segment {
@@ -60,7 +61,9 @@ export async function* segments(
     try {
       return decoder.decode(chunk, { stream: !last })
     } catch {
-      throw new FileRefused(reason("file.not-utf-8", { byte: bytes }))
+      throw new FileRefused(
+        reason("file.not-utf-8", { byte: bytes - chunk.length + badByteIn(chunk, decoder.encoding) }),
+      )
     }
   }
   const take = function* (): Generator<Segment> {

@@ -23,7 +23,7 @@ export async function* textOf(
     try {
       return (decoder as TextDecoder).decode(chunk, { stream: !last })
     } catch {
-      const byte = Math.max(0, bytes - chunk.length)
+      const byte = bytes - chunk.length + badByteIn(chunk, told)
       throw new FileRefused(reason(told === "utf-8" ? "file.not-utf-8" : "file.not-encoded", { byte, encoding: told }))
     }
   }
@@ -50,6 +50,31 @@ export async function* textOf(
   }
   const end = decode(Buffer.alloc(0), true)
   if (end) yield end
+}
+
+/**
+ * Where in a piece of a file the first bytes stand that are not of an encoding, counted from 1. A piece may begin in the
+ * middle of a sign that is right.
+ */
+export function badByteIn(chunk: Buffer, encoding: string): number {
+  const begins = encoding === "utf-8" ? [0, 1, 2, 3].find((at) => ((chunk[at] ?? 0) & 0xc0) !== 0x80) : 0
+  const piece = chunk.subarray(begins ?? 0)
+  const good = (length: number): boolean => {
+    try {
+      new TextDecoder(encoding, { fatal: true }).decode(piece.subarray(0, length), { stream: true })
+      return true
+    } catch {
+      return false
+    }
+  }
+  let [low, high] = [0, piece.length]
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2)
+    if (good(middle)) low = middle
+    else high = middle - 1
+  }
+  // what is right by itself was wrong as the end of the piece before
+  return low < piece.length ? (begins ?? 0) + low + 1 : 1
 }
 
 /** A small text file as a whole. Throws FileRefused as `textOf` does, and for more than `most` signs. */

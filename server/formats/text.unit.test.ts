@@ -25,7 +25,19 @@ describe("a small text file", () => {
     })
     expect(await refusal(2_000_000, Buffer.alloc(2_000_000, "x"))).toBe("read")
   })
-  it("is refused when it is no UTF-8", async () => {
-    expect(await refusal(100, Buffer.from([0x61, 0x62, 0x63, 0x64, 0xff]))).toMatchObject({ code: "file.not-utf-8" })
+  it("is refused when it is no UTF-8, and the first wrong byte is named, counted from 1", async () => {
+    // FF is in no UTF-8, and 80 only continues (RFC 3629, section 3)
+    const bytes = Buffer.from([0x61, 0x62, 0xc3, 0xa9, 0xff, 0x61])
+    for (let cut = 1; cut < bytes.length; cut += 1)
+      expect(await refusal(100, bytes.subarray(0, cut), bytes.subarray(cut))).toMatchObject({
+        code: "file.not-utf-8",
+        values: { byte: "5" },
+      })
+    expect(await refusal(100, Buffer.from("abcdef"), Buffer.from([0x80, 0x61]))).toMatchObject({
+      values: { byte: "7" },
+    })
+    expect(await refusal(100, Buffer.from("abcdef"), Buffer.from([0xc3]), Buffer.from("a"))).toMatchObject({
+      values: { byte: "8" },
+    })
   })
 })

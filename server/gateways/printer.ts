@@ -42,10 +42,10 @@ export function ippPrinter(uri: string, timeLimitMs = 5_000): PrinterGateway {
       if (response.status >= 300) throw new Error(`HTTP ${response.status}`)
       answer = ipp.parse(response.bytes)
     } catch (error) {
-      throw new PrinterUnreachable(`${operation}: ${(error as Error).message}`)
+      throw new PrinterUnreachable((error as Error).message, { cause: error })
     }
     if (!answer.statusCode?.startsWith("successful"))
-      throw new PrinterUnreachable(`${operation}: ${answer.statusCode ?? "no status"}`)
+      throw new PrinterUnreachable(`it refuses the job and says ${answer.statusCode ?? "nothing"}`)
     return answer
   }
   const jobs = async (which: "completed" | "not-completed"): Promise<string[]> => {

@@ -101,6 +101,37 @@ function agentFor(port: number): Agent {
   return agent
 }
 
+/** What went wrong with a connection, in words that a clerk can do something with, by Node's codes. */
+const troubles: Readonly<Record<string, string>> = {
+  ECONNREFUSED: "nothing answers at its address",
+  ECONNRESET: "the connection broke off",
+  EPIPE: "the connection broke off",
+  UND_ERR_SOCKET: "the connection broke off",
+  ENOTFOUND: "there is no such address",
+  EAI_AGAIN: "its address can't be looked up",
+  EHOSTUNREACH: "there is no way to its address",
+  ENETUNREACH: "there is no way to its address",
+  ETIMEDOUT: "no answer came in time",
+  ESOCKET: "there is no connection to it",
+  TimeoutError: "no answer came in time",
+  UND_ERR_CONNECT_TIMEOUT: "no answer came in time",
+  UND_ERR_HEADERS_TIMEOUT: "no answer came in time",
+}
+
+/** A fault of a connection in words; of any other error its own. */
+export function connectionWords(error: unknown): string {
+  for (
+    let at = error as { code?: string; name?: string; cause?: unknown } | undefined;
+    at;
+    at = at.cause as typeof at
+  ) {
+    const known = troubles[at.code ?? ""] ?? troubles[at.name ?? ""]
+    if (known) return known
+  }
+  const { message = "" } = (error ?? {}) as { message?: string }
+  return message === "fetch failed" || message === "" ? "there is no connection to it" : message
+}
+
 export interface Reached {
   readonly status: number
   readonly bytes: Buffer
@@ -140,7 +171,7 @@ export async function reach(
     signal: AbortSignal.timeout(timeLimitMs),
   }).catch((error: unknown) => {
     const { cause } = error as { cause?: unknown }
-    throw cause instanceof NotReachable ? cause : error
+    throw cause instanceof NotReachable ? cause : new Error(connectionWords(error), { cause: error })
   })
   if (response.status >= 300 && response.status < 400) {
     await response.body?.cancel()
@@ -148,10 +179,14 @@ export async function reach(
   }
   const parts: Uint8Array[] = []
   let length = 0
-  for await (const part of response.body ?? []) {
-    length += part.length
-    if (length > most) throw new Error(`an answer of more than ${most} bytes`)
-    parts.push(part)
+  try {
+    for await (const part of response.body ?? []) {
+      length += part.length
+      if (length > most) throw new Error(`an answer of more than ${most} bytes`)
+      parts.push(part)
+    }
+  } catch (error) {
+    throw new Error(connectionWords(error), { cause: error })
   }
   const bytes = Buffer.concat(parts)
   return {

@@ -1,7 +1,7 @@
 import { createServer, type Server } from "node:http"
 import type { AddressInfo } from "node:net"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { mayReach, NotReachable, reach } from "./reach.ts"
+import { connectionWords, mayReach, NotReachable, reach } from "./reach.ts"
 
 let server: Server
 let base = ""
@@ -92,4 +92,27 @@ describe("an address that is fetched", () => {
     expect(() => words.json()).toThrow("an answer that is no JSON")
     expect((await reach(base, { timeLimitMs: 2_000 })).json()).toEqual({ ok: true })
   })
+})
+
+describe("a connection that fails", () => {
+  it("is told in words, not in those of a program", async () => {
+    const closed = createServer()
+    await new Promise<void>((ready) => closed.listen(0, "127.0.0.1", ready))
+    const { port } = closed.address() as AddressInfo
+    await new Promise((done) => closed.close(done))
+    await under("127.0.0.0/8", async () => {
+      expect(await reach(`http://127.0.0.1:${port}/`, { timeLimitMs: 5_000 }).catch(why)).toMatchObject({
+        message: "nothing answers at its address",
+      })
+    })
+  })
+  // Node's errors: the code stands on the error, or on one of its causes
+  it.each([
+    [Object.assign(new Error("read ECONNRESET"), { code: "ECONNRESET" }), "the connection broke off"],
+    [new DOMException("The operation was aborted due to timeout", "TimeoutError"), "no answer came in time"],
+    [new TypeError("fetch failed", { cause: { code: "EAI_AGAIN" } }), "its address can't be looked up"],
+    [new TypeError("fetch failed"), "there is no connection to it"],
+    [new Error("HTTP 503"), "HTTP 503"],
+    [undefined, "there is no connection to it"],
+  ])("%s", (error, words) => expect(connectionWords(error)).toBe(words))
 })

@@ -1,6 +1,7 @@
 import { connect } from "node:net"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { type Mass, mass } from "core/units/index.ts"
+import { connectionWords } from "./reach.ts"
 
 /** What a scale shows. */
 export type Reading =
@@ -30,7 +31,7 @@ export function askScale(host: string, port: number, timeLimitMs = 1_500): Promi
     }
     socket.setTimeout(timeLimitMs, () => end(new ScaleDown("it does not answer")))
     socket.on("connect", () => socket.write("WEIGH\r\n"))
-    socket.on("error", (error) => end(new ScaleDown(error.message)))
+    socket.on("error", (error) => end(new ScaleDown(connectionWords(error))))
     socket.on("close", () => end(new ScaleDown("it hung up")))
     socket.on("data", (part) => {
       heard += part.toString("ascii")

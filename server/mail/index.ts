@@ -2,6 +2,7 @@ import type { Knex } from "knex"
 import { announce } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { type MailAnswer, type MailMessage, sendMail } from "../gateways/mail.ts"
+import { connectionWords } from "../gateways/reach.ts"
 import { enqueue } from "../jobs/queue.ts"
 
 export interface NewMail {
@@ -73,7 +74,7 @@ export async function sendMailJob(
   } catch (error) {
     await db("mail")
       .where({ id: mailId })
-      .update({ trouble: (error as Error).message.slice(0, 280) })
+      .update({ trouble: connectionWords(error).slice(0, 280) })
     throw error
   }
 }

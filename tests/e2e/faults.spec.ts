@@ -64,7 +64,7 @@ test("a carrier that is down is marked, asked again, and the booking can be give
   // asked while it is down, so that no answer comes before the wish
   await page.getByRole("button", { name: "Give up this booking" }).click()
   await fault(request, meridian, null)
-  await expect(page.locator("#scan-said")).toContainText("given up and cancelled at Meridian Air")
+  await expect(page.locator("#scan-said")).toContainText("given up and canceled at Meridian Air")
   await expect(page.locator(".rates")).toContainText("can't be booked now")
   const booked = (await (await request.get(`${meridian}/v1/ledger`)).json()) as { reference: string; state: string }[]
   expect(booked.filter((entry) => entry.reference === "48244" && entry.state === "booked")).toEqual([])

@@ -91,7 +91,7 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   await phone.getByRole("link", { name: "Pieces are missing" }).click()
   await phone.getByLabel("they are damaged").check()
   await phone.getByRole("button", { name: "Cancel them" }).click()
-  await expect(phone.locator("#scan-said")).toContainText(`${short.left} missing and cancelled`)
+  await expect(phone.locator("#scan-said")).toContainText(`${short.left} missing and canceled`)
   await phone.close()
   await page.goto(`${url()}/pick/counts`)
   const row = page.getByRole("row").filter({ hasText: short.bin }).filter({ hasText: "damaged goods" })
