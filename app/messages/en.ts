@@ -454,6 +454,7 @@ export const en = {
   "ship.plate.no-service-detail": "see the reasons in the table",
   "ship.plate.buying": "Asking {carrier}",
   "ship.plate.buying-detail": "the answer comes by itself; it is booked once",
+  "ship.plate.giving-up": "The booking is given up: it is canceled as soon as the carrier answers",
   "ship.plate.dock": "To door {door}",
   "ship.plate.dock-detail": "{tracking}: {printed} of {n} {n, plural, one {label} other {labels}} printed",
   "ship.plate.next": "Next: {bench}",

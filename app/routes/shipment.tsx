@@ -452,7 +452,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 <Button type="submit">{say("ship.reopen")}</Button>
               </Form>
             ) : null}
-            {view.state === "buying" ? (
+            {view.state === "buying" && !view.givingUp ? (
               <Form method="post">
                 <input type="hidden" name="intent" value="give-up" />
                 <Button type="submit">{say("ship.give-up")}</Button>

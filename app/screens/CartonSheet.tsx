@@ -12,7 +12,8 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
   const key = `${one.measured} ${one.size}`
   const others = view.packages.filter((each) => each.number !== one.number && each.state === "open")
   return (
-    <details className="carton-edit" name="carton-edit">
+    // closes as soon as a doubt comes or goes, since the form to count again stands under it
+    <details className="carton-edit" name="carton-edit" key={one.flaws.map((flaw) => flaw.key).join()}>
       <summary>{say("ship.edit")}</summary>
       <div className={position > 1 ? "carton-sheet left" : "carton-sheet"}>
         <Form method="post" key={`w ${key}`}>

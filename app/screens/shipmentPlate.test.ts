@@ -24,6 +24,7 @@ const view = (more: Record<string, unknown> = {}): ShipmentView =>
     toPick: 0,
     state: "open",
     trouble: null,
+    givingUp: false,
     buyingFrom: null,
     bought: null,
     printed: 0,

@@ -43,7 +43,11 @@ export function shipmentPlate(
   if (view.state === "buying")
     return {
       verb: say("ship.plate.buying", { carrier: view.buyingFrom ?? "" }),
-      detail: view.trouble ? sayReason(view.trouble) : say("ship.plate.buying-detail"),
+      detail: view.givingUp
+        ? say("ship.plate.giving-up")
+        : view.trouble
+          ? sayReason(view.trouble)
+          : say("ship.plate.buying-detail"),
       ready: false,
     }
   if (view.state === "voiding")

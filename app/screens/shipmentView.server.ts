@@ -79,6 +79,10 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
     .whereNull("void_at")
     .orderBy("id")
     .select("id", "kind", "name")
+  const wish =
+    shipment?.state === "buying"
+      ? await db("buy_intent").where({ shipment_id: shipment.id, state: "open", give_up: true }).first("id")
+      : undefined
   const bought = shipment?.serviceId
     ? await db("service")
         .join("carrier", "carrier.id", "service.carrier_id")
@@ -216,6 +220,7 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
             arrivesOn: shipment.arrivesOn ?? "",
           }
         : null,
+    givingUp: wish !== undefined,
     buyingFrom: shipment?.state === "buying" || shipment?.state === "voiding" ? (bought?.carrier ?? "") : null,
     printed: Number(printed?.n ?? 0),
     printTrouble: trouble?.trouble ?? null,

@@ -7,6 +7,7 @@ import type { Context } from "../accounts/index.ts"
 import { ratedBoxes, suggested } from "../orders/packedPrice.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
 import { type Changed, change } from "../packing/change.ts"
+import { isOfWeight } from "../packing/recount.ts"
 import { type Shipment, shipmentOf } from "../packing/shipment.ts"
 import { boxesFor, loadsOf, takeBoxes, usableBoxes } from "../packing/suggestion.ts"
 import { returnPackaging } from "../packing/used.ts"
@@ -48,7 +49,18 @@ export async function otherwise(db: Knex, rated: Rated, shipment: Shipment): Pro
   )
   const pieces = shipment.lines.reduce((sum, line) => sum + line.packed, 0)
   const freight = shipment.lines.some((line) => line.packed > 0 && goesAsFreight(line.piece.item))
-  if (rated.offers.length === 0 || pieces === 0 || pieces > mostPieces || freight || shipment.state !== "open")
+  // what the scale says of these packages would not be said of the others, whose weights are calculated
+  const doubted = shipment.packages.some((one) =>
+    [...one.flaws, ...one.overridden.map((pass) => pass.flaw)].some(isOfWeight),
+  )
+  if (
+    doubted ||
+    rated.offers.length === 0 ||
+    pieces === 0 ||
+    pieces > mostPieces ||
+    freight ||
+    shipment.state !== "open"
+  )
     return null
   const { database } = db.client.connectionSettings
   const versions = rated.offers.map((offer) => offer.version?.id ?? 0).join()

@@ -94,3 +94,25 @@ export async function byHand(page: Page): Promise<void> {
     await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done + 1)
   }
 }
+
+/**
+ * Closes the door that is open on the dock: with Enter, or, ahead of its time with orders to go, by the act below the
+ * list that names them.
+ */
+export async function closeDoor(page: Page, door: string, by: "keys" | "mouse"): Promise<void> {
+  const verb = `Close door ${door}`
+  await expect(page.locator(".plate strong")).toHaveText(verb)
+  if ((await page.locator(".door-early").count()) === 0)
+    return await (by === "keys" ? plate(page, verb) : press(page, verb))
+  await expect(page.locator(".plate.ready")).toHaveCount(0)
+  const know = page.locator(".door-early").getByRole("checkbox")
+  const close = page.getByRole("button", { name: `Close door ${door} early` })
+  if (by === "mouse") {
+    await know.check()
+    return await close.click()
+  }
+  await tabTo(page, know)
+  await page.keyboard.press("Space")
+  await tabTo(page, close)
+  await page.keyboard.press("Enter")
+}

@@ -47,9 +47,14 @@ const screens = [
 const stopped = "48237"
 
 async function serious(page: Page): Promise<string[]> {
+  // the old mode needs no page of its own for each look; what is right is only counted, since that is most of the time
   const { violations } = await new AxeBuilder({ page })
-    .withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"])
-    .options({ rules: { "target-size": { enabled: true } } })
+    .setLegacyMode()
+    .options({
+      runOnly: { type: "tag", values: ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"] },
+      rules: { "target-size": { enabled: true } },
+      resultTypes: ["violations"],
+    })
     .analyze()
   return violations
     .filter((one) => one.impact === "serious" || one.impact === "critical")
@@ -62,50 +67,47 @@ async function serious(page: Page): Promise<string[]> {
     )
 }
 
-test("axe finds no serious violation on any screen", async ({ page, context }) => {
-  await page.goto(`${url()}/sign-in`)
-  expect(await serious(page)).toEqual([])
-  await signIn(page, "ada")
-  const all = [...screens, `/orders/${stopped}`, "/orders/99999"]
-  const found: { screen: string; found: string[] }[] = []
-  // two at a time, since each takes seconds of a processor
-  const lane = async (own: Page) => {
-    for (let screen = all.shift(); screen !== undefined; screen = all.shift()) {
-      await own.goto(`${url()}${screen}`)
-      found.push({ screen, found: await serious(own) })
-    }
-  }
-  await Promise.all([lane(page), lane(await context.newPage())])
-  expect(found.filter((one) => one.found.length > 0)).toEqual([])
-  expect(found.length).toBeGreaterThan(30)
-})
-
-test("every screen is useful before scripts, in the warehouse's time, and hydrates without a word", async ({
+test("every screen hydrates without a word, has no serious violation for axe, and is useful before scripts", async ({
   page,
+  context,
   browser,
 }) => {
   const troubles: string[] = []
-  page.on("pageerror", (error) => troubles.push(error.message))
-  page.on("console", (message) => {
-    if (["error", "warning"].includes(message.type())) troubles.push(message.text())
-  })
-  await signIn(page, "ada")
-  const plain = await browser.newContext({
-    javaScriptEnabled: false,
-    storageState: await page.context().storageState(),
-  })
-  const still = await plain.newPage()
-  for (const screen of screens) {
-    await page.goto(`${url()}${screen}`)
-    await expect(page.locator("#scan-line")).toBeFocused()
-    await still.goto(`${url()}${screen}`)
-    await expect(still.locator(".plate strong")).not.toBeEmpty()
+  const listen = (own: Page) => {
+    own.on("pageerror", (error) => troubles.push(`${own.url()}: ${error.message}`))
+    own.on("console", (message) => {
+      if (["error", "warning"].includes(message.type())) troubles.push(`${own.url()}: ${message.text()}`)
+    })
   }
-  // the browser of these tests lives in Tokyo; the trucks are in Duluth
-  await still.goto(url())
-  await expect(still.locator(".day-head .time").first()).toHaveText("13:30")
+  await page.goto(`${url()}/sign-in`)
+  expect(await serious(page)).toEqual([])
+  listen(page)
+  await signIn(page, "ada")
+  const plain = await browser.newContext({ javaScriptEnabled: false, storageState: await context.storageState() })
+  const missing = "/orders/99999"
+  const all = [...screens, `/orders/${stopped}`, missing]
+  const found: { screen: string; found: string[] }[] = []
+  // one look at each, two screens side by side, since each takes seconds of a processor
+  const lane = async (own: Page, still: Page) => {
+    for (let screen = all.shift(); screen !== undefined; screen = all.shift()) {
+      await own.goto(`${url()}${screen}`)
+      if (screen !== missing) await expect(own.locator("#scan-line")).toBeFocused()
+      found.push({ screen, found: await serious(own) })
+      await still.goto(`${url()}${screen}`)
+      if (screen !== missing) await expect(still.locator(".plate strong")).not.toBeEmpty()
+    }
+    // the browser of these tests lives in Tokyo; the trucks are in Duluth
+    await still.goto(url())
+    await expect(still.locator(".day-head .time").first()).toHaveText("13:30")
+  }
+  const second = await context.newPage()
+  listen(second)
+  await Promise.all([lane(page, await plain.newPage()), lane(second, await plain.newPage())])
   await plain.close()
-  expect(troubles).toEqual([])
+  expect(found.filter((one) => one.found.length > 0)).toEqual([])
+  expect(found.length).toBe(screens.length + 2)
+  // a page that is not there is answered with 404, which the browser tells
+  expect(troubles.filter((one) => !one.startsWith(`${url()}${missing}: Failed to load resource`))).toEqual([])
 })
 
 test("the scan line works without scripts", async ({ page, browser }) => {

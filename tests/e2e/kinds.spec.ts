@@ -1,5 +1,5 @@
 import { expect, type Page } from "@playwright/test"
-import { byHand, plate, press, scan, signIn, tabTo, test, type, url } from "./hands.ts"
+import { byHand, closeDoor, plate, press, scan, signIn, tabTo, test, type, url } from "./hands.ts"
 
 /** Watches a page for errors that nobody sees. */
 function troublesOf(page: Page): string[] {
@@ -20,7 +20,7 @@ async function closeDoorByMouse(page: Page, door: string): Promise<void> {
       .click()
     await expect(page.locator(".door-missing li")).toHaveCount(waiting - 1)
   }
-  await press(page, `Close door ${door}`)
+  await closeDoor(page, door, "mouse")
   await expect(page.locator("#scan-said")).toContainText(`Door ${door} closed`)
   await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
 }
@@ -149,7 +149,7 @@ test("a shipment abroad, by keyboard alone, from its gap to the closed collectio
   await expect(page.locator(".plate small")).toContainText("Meridian World Saver")
   await page.keyboard.press("Escape")
   await plate(page, /^Buy and print/)
-  await expect(page.locator(".receipt")).toContainText("1 of 1 labels printed")
+  await expect(page.locator(".receipt")).toContainText("1 of 1 label printed")
   const invoice = page.locator(".receipt").getByRole("link", { name: /commercial invoice CI-48237/ })
   const paper = await page.request.get(`${url()}${await invoice.getAttribute("href")}`)
   expect(paper.headers()["content-type"]).toBe("application/pdf")
@@ -166,7 +166,7 @@ test("a shipment abroad, by keyboard alone, from its gap to the closed collectio
     await type(page, name)
     await expect(page.locator(".truck .on-truck")).toHaveCount(index + 1)
   }
-  await plate(page, `Close door ${door}`)
+  await closeDoor(page, door, "keys")
   await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
   expect(troubles).toEqual([])
 })

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs"
 import { expect } from "@playwright/test"
-import { plate, printer, scan, signIn, tabTo, test, type, url } from "./hands.ts"
+import { closeDoor, plate, printer, scan, signIn, tabTo, test, type, url } from "./hands.ts"
 
 /** GTINs of the demo's goods by SKU, as a clerk would read them off the pack. */
 const gtin: Record<string, string> = {}
@@ -145,7 +145,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
     await type(page, name)
     await expect(page.locator(".truck .on-truck")).toHaveCount(index + 1)
   }
-  await plate(page, "Close door 4")
+  await closeDoor(page, "4", "keys")
   await expect(page.locator(".plate strong")).toHaveText("Door 4 is closed")
   await expect(page.locator("#scan-said")).toContainText("DLH-261124-4-1415")
 

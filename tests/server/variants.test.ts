@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
-import { addPackage, openShipment, putIn } from "server/packing/index.ts"
+import { mass } from "core/units/index.ts"
+import { addPackage, openShipment, putIn, weigh } from "server/packing/index.ts"
 import { type Shipment, shipmentOf } from "server/packing/shipment.ts"
 import { fillPlanned } from "server/packing/suggestion.ts"
 import { importDeliveries, onTimeBy } from "server/rating/onTime.ts"
@@ -54,6 +55,9 @@ describe("other ways to send the same goods", () => {
     const [, , otherwise] = found
     expect(otherwise?.kind).toBe("otherwise")
     expect(Number(otherwise?.cost)).toBeLessThanOrEqual(least(offers, false) - 1)
+    // what weighs four times as much may not be promised for less by what it should weigh
+    value(await weigh(bench.context, orderId, 1, mass("31.5", "lb")))
+    expect((await variants(orderId)).map((one) => one.kind)).not.toContain("otherwise")
   })
 
   it("packed otherwise costs what it then costs at the bench, and nothing is offered then", async () => {
