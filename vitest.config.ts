@@ -27,6 +27,8 @@ export default defineConfig({
           name: "server",
           include: ["server/**/*.db.test.ts", "tests/server/**/*.test.ts"],
           globalSetup: ["tests/database/global.ts"],
+          // modules are read once for all files of a worker: whatever they keep is kept by the name of the database
+          isolate: false,
           testTimeout: 90_000,
           hookTimeout: 120_000,
           maxWorkers: 2,

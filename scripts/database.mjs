@@ -29,15 +29,16 @@ export async function startDatabase(folder, { firstPort = 33060, volatile = fals
   const user = serverUser(resolve(folder))
   const asUser = user ? [`--user=${user}`] : []
   const data = join(folder, "data")
-  mkdirSync(folder, { recursive: true, mode: 0o700 })
+  const passing = resolve(folder, "tmp")
+  mkdirSync(passing, { recursive: true, mode: 0o700 })
   chmodSync(folder, 0o700)
   if (!existsSync(join(data, "mysql"))) {
     if (user === "mysql") ensureUser()
-    if (user) spawnSync("chown", [user, folder])
+    if (user) spawnSync("chown", [user, folder, passing])
     const made = spawnSync(
       "mariadb-install-db",
       ["--no-defaults", `--datadir=${data}`, "--auth-root-authentication-method=normal", "--skip-test-db", ...asUser],
-      { encoding: "utf8" },
+      { encoding: "utf8", env: { ...process.env, TMPDIR: passing } },
     )
     if (made.status !== 0) throw new Error(`the database folder could not be made:\n${made.stderr}${made.stdout}`)
   }
@@ -65,6 +66,8 @@ async function begin(folder, port, init, asUser, volatile) {
   const options = [
     "--no-defaults",
     `--datadir=${join(folder, "data")}`,
+    // its own: a server that starts sweeps away what it takes for leavings of a dead one, also those of a living other
+    `--tmpdir=${resolve(folder, "tmp")}`,
     `--socket=${socket}`,
     `--pid-file=${pidFile}`,
     `--port=${port}`,

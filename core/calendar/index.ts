@@ -31,10 +31,29 @@ export const localDate = (instant: Date, zone: string): LocalDate => wallClock(i
 export const localTime = (instant: Date, zone: string): LocalTime => wallClock(instant, zone).slice(11, 16)
 
 /** 0 Sunday to 6 Saturday. */
-export const weekday = (date: LocalDate): number => new Date(`${date}T00:00:00Z`).getUTCDay()
+export const weekday = (date: LocalDate): number => dayOf(date).weekday
 
 export const addDays = (date: LocalDate, days: number): LocalDate =>
+  (days === 1 && dayOf(date).next) ||
   new Date(Date.parse(`${date}T00:00:00Z`) + days * dayMs).toISOString().slice(0, 10)
+
+/**
+ * Days that were asked for already, since rating walks over the same few a thousand times a second; at most as many as
+ * are in ten years.
+ */
+const days = new Map<LocalDate, { readonly weekday: number; readonly next: LocalDate | null }>()
+const mostDays = 3660
+
+function dayOf(date: LocalDate): { readonly weekday: number; readonly next: LocalDate | null } {
+  const known = days.get(date)
+  if (known) return known
+  const at = new Date(`${date}T00:00:00Z`)
+  const weekday = at.getUTCDay()
+  const next = Number.isNaN(weekday) ? null : new Date(at.getTime() + dayMs).toISOString().slice(0, 10)
+  if (days.size >= mostDays) days.clear()
+  days.set(date, { weekday, next })
+  return { weekday, next }
+}
 
 /** Which days count: the holidays are data (`date-holidays` or a carrier's own list), Saturday may be worked. */
 export interface WorkingDays {

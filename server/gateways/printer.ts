@@ -39,7 +39,7 @@ export function ippPrinter(uri: string, timeLimitMs = 5_000): PrinterGateway {
         body: new Uint8Array(bytes),
         timeLimitMs,
       })
-      if (response.status >= 300) throw new Error(`HTTP ${response.status}`)
+      if (response.status >= 300) throw new Error(`it answers with status ${response.status}`)
       answer = ipp.parse(response.bytes)
     } catch (error) {
       throw new PrinterUnreachable((error as Error).message, { cause: error })

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto"
+import { setImmediate } from "node:timers/promises"
 import type { Money } from "core/money/index.ts"
 import {
   buildPallets,
@@ -68,6 +69,8 @@ export async function packedRateable(
 
 /** What that costs by the service that the bench will propose, compared over all services. */
 export async function packedPrice(packing: PackingGround, rows: PlannedRows): Promise<PackedPrice | null> {
+  // each takes some milliseconds, and a page asks for dozens: what others ask for comes between
+  await setImmediate()
   const packed = await packedRateable(packing, rows)
   if (!packed) return null
   const { preselected } = compare(packing.ground, packed.goods)

@@ -3,7 +3,7 @@ import { defineConfig } from "@playwright/test"
 export default defineConfig({
   testDir: ".",
   globalSetup: "./start.ts",
-  workers: 1,
+  workers: 2,
   fullyParallel: false,
   forbidOnly: !!process.env.CI,
   retries: 0,

@@ -66,6 +66,8 @@ describe("the private database", () => {
     const at = join(folder, "database")
     expect([mode(at), mode(join(at, "secret.json"))]).toEqual(["700", "600"])
     expect(existsSync(join(at, "init.sql"))).toBe(false)
+    // a server that starts sweeps the passing tables out of its folder for them: not out of another's
+    expect(column(database.socket, "SELECT @@tmpdir")).toEqual([join(at, "tmp")])
   })
 })
 

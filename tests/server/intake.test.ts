@@ -66,6 +66,7 @@ beforeAll(async () => {
 })
 afterAll(async () => {
   await bench.drop()
+  delete process.env.VARNOK_DROP
   rmSync(drop, { recursive: true, force: true })
 })
 

@@ -8,6 +8,8 @@ import { as, type Bench, openBench } from "./bench.ts"
 // a lease short enough to be seen renewed
 vi.hoisted(() => {
   process.env.VARNOK_LEASE_MS = "4500"
+  // modules read it once; files before this one and after it have their own
+  vi.resetModules()
 })
 
 let bench: Bench
@@ -15,7 +17,11 @@ beforeAll(async () => {
   bench = await openBench()
   await bench.db("job").delete()
 })
-afterAll(() => bench.drop())
+afterAll(async () => {
+  await bench.drop()
+  delete process.env.VARNOK_LEASE_MS
+  vi.resetModules()
+})
 
 const job = (key: string) => bench.db("job").where({ once_key: key }).first()
 /** As if the time of the lease had passed. */

@@ -70,8 +70,14 @@ it("goes from the release before to this one with everything that was there", as
       UPDATE sales_order SET source_id = 50;`,
     )
     await db("warehouse").insert({ ...(await db("warehouse").first()), id: 2, code: "RNO", name: "Reno" })
-    expect(await migrate(db)).toEqual(["0016-defence"])
+    expect(await migrate(db, migrations.slice(0, 16))).toEqual(["0016-defence"])
+    expect(await migrate(db)).toEqual(["0017-one-answer"])
     expect(await migrate(db)).toEqual([])
+    // orders of before leave as they would have, and no source is told our cost unasked
+    expect(await db("sales_order").distinct("chosen_ship_on", "lines_changed_at", "joined_for")).toEqual([
+      { chosen_ship_on: null, lines_changed_at: null, joined_for: null },
+    ])
+    expect(await db("order_source").where({ report_cost: true })).toEqual([])
     // tokens that shared a source have their own; the orders of a warehouse went to its first token
     const own = await db("api_token").orderBy("id").pluck("source_id")
     expect(new Set([...own, 50]).size).toBe(4)

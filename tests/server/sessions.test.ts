@@ -19,6 +19,8 @@ import { as, type Bench, codes, openBench, value } from "./bench.ts"
 // streams look soon whether their session still lasts
 vi.hoisted(() => {
   process.env.VARNOK_BEAT_MS = "200"
+  // modules read it once; files before this one and after it have their own
+  vi.resetModules()
 })
 const { liveStream } = await import("server/live/index.ts")
 
@@ -26,7 +28,11 @@ let bench: Bench
 beforeAll(async () => {
   bench = await openBench()
 })
-afterAll(() => bench.drop())
+afterAll(async () => {
+  await bench.drop()
+  delete process.env.VARNOK_BEAT_MS
+  vi.resetModules()
+})
 
 const admin = () => as(bench.context, { role: "administrator" })
 const passphrase = "seven barrels by the lake"
