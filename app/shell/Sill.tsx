@@ -1,5 +1,5 @@
 import { CornerDownLeft, ScanBarcode } from "lucide-react"
-import { type ReactNode, useEffect, useRef, useState } from "react"
+import { type MouseEvent, type ReactNode, useEffect, useRef, useState } from "react"
 import { Form, Link, useFetcher, useNavigate, useNavigation, useSubmit } from "react-router"
 import { say } from "../messages/index.ts"
 import { clock } from "./format.ts"
@@ -87,6 +87,13 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
     if (plate.form) document.querySelector<HTMLFormElement>(`#${plate.form}`)?.requestSubmit()
     else if (plate.to) plateLink.current?.click()
     else plateForm.current?.requestSubmit()
+  }
+
+  // the plate may show the next step before a double click is over: its second half presses nothing
+  const oncePerDoubleClick = (event: MouseEvent) => {
+    if (event.detail < 2) return
+    event.preventDefault()
+    event.stopPropagation()
   }
 
   // what the screen itself does not know is asked of the server, shortly after the last key
@@ -255,7 +262,12 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
           {text.trim() ? (understood?.words ?? "") : (said?.words ?? resting ?? "")}
         </p>
       </Form>
-      <div id="enter-plate" className={plate.ready ? "plate ready" : "plate"} data-busy={busy}>
+      <div
+        id="enter-plate"
+        className={plate.ready ? "plate ready" : "plate"}
+        data-busy={busy}
+        onClickCapture={oncePerDoubleClick}
+      >
         {!plate.ready ? (
           <div className="plate-body" role="status">
             {plateInside}

@@ -31,7 +31,13 @@ test("a pallet from order to closed collection, by mouse alone", async ({ page, 
   await page.goto(url())
   await page.getByRole("link", { name: /48283/ }).first().click()
   await byHand(page)
+  // a double click is one press, although the next step is on the plate before its second half
   await press(page, "Pack 48283")
+  await expect(page.locator(".plate.ready strong")).toHaveText("Take pallet P10")
+  await page.mouse.down({ clickCount: 2 })
+  await page.mouse.up({ clickCount: 2 })
+  await page.waitForTimeout(800)
+  await expect(page.locator(".carton")).toHaveCount(0)
   await press(page, "Take pallet P10")
   // a tank of 121 lb on each pallet of 42 lb
   await page.getByRole("button", { name: /Put one of line a/ }).click()
