@@ -2,8 +2,8 @@ import { Button } from "@chakra-ui/react"
 import { countryName } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import { incoterms } from "core/customs/index.ts"
-import { useEffect, useRef, useState } from "react"
-import { data, Form, redirect, useFetcher, useNavigation } from "react-router"
+import { type FormEvent, useEffect, useRef, useState } from "react"
+import { data, Form, redirect, type ShouldRevalidateFunctionArgs, useFetcher, useNavigation } from "react-router"
 import type { BookAddress } from "server/addresses/book.ts"
 import type { FoundItem } from "server/goods/lookUp.ts"
 import { workContext } from "server/http/context.ts"
@@ -98,6 +98,13 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
+/**
+ * What was kept is what the screen shows: a save asks for nothing anew. Asked while the order is being taken in, the
+ * loader would lead to the order, past where the taking leads.
+ */
+export const shouldRevalidate = ({ formData, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) =>
+  formData?.get("intent") === "save" ? false : defaultShouldRevalidate
+
 export const meta: Route.MetaFunction = () => [{ title: `${say("order-new.title")} · ${say("app.name")}` }]
 
 const emptyLine = { sku: "", quantity: "", unit: "", unit_price: "" }
@@ -122,6 +129,7 @@ function Typed({
     loaderData.content,
     actionData && "version" in actionData ? actionData.version : null,
     loaderData.version,
+    busy,
   )
   const set = (name: keyof DraftContent) => (value: string) => setContent((now) => ({ ...now, [name]: value }))
   const setLine = (index: number, change: Partial<DraftContent["lines"][number]>) =>
@@ -175,7 +183,7 @@ function Typed({
           </Button>
         </Form>
       </div>
-      <Form method="post" id="order-form" ref={saving.form} className="two typed">
+      <Form method="post" id="order-form" ref={saving.form} className="two typed" onSubmit={saving.onSubmit}>
         <input type="hidden" name="intent" value="take" />
         <input type="hidden" name="draft" value={loaderData.id} />
         <input type="hidden" name="version" value={saving.version} />
@@ -422,8 +430,18 @@ const skuOf = (item: FoundItem): string => item.sku
 /** A pause in typing after which the draft is kept, in milliseconds. */
 const pauseMs = 500
 
-/** Keeps the draft at every pause of typing and when the page is left; tells whether what is shown is kept. */
-function useAutosave(content: DraftContent, loaded: DraftContent, answered: number | null, first: number) {
+/**
+ * Keeps the draft at every pause of typing and when the page is left; tells whether what is shown is kept. Nothing is
+ * kept while the form itself is on its way (`busy`), and the form waits for a save that is: it is sent with the version
+ * that the save made.
+ */
+function useAutosave(
+  content: DraftContent,
+  loaded: DraftContent,
+  answered: number | null,
+  first: number,
+  busy: boolean,
+) {
   const form = useRef<HTMLFormElement>(null)
   const fetcher = useFetcher<{ said: { words: string; refused: boolean } | null; version: number | null }>()
   const [kept, setKept] = useState(loaded)
@@ -436,7 +454,7 @@ function useAutosave(content: DraftContent, loaded: DraftContent, answered: numb
   }, [fetcher.state, fetcher.data])
   const dirty = content !== kept
   useEffect(() => {
-    if (!dirty || fetcher.state !== "idle") return
+    if (!dirty || busy || fetcher.state !== "idle") return
     const wait = setTimeout(() => {
       if (!form.current) return
       const values = new FormData(form.current)
@@ -445,7 +463,17 @@ function useAutosave(content: DraftContent, loaded: DraftContent, answered: numb
       void submit.current(values, { method: "post" })
     }, pauseMs)
     return () => clearTimeout(wait)
-  }, [dirty, content, fetcher.state])
+  }, [dirty, busy, content, fetcher.state])
+  const held = useRef(false)
+  const onSubmit = (event: FormEvent) => {
+    held.current = fetcher.state === "submitting"
+    if (held.current) event.preventDefault()
+  }
+  useEffect(() => {
+    if (fetcher.state === "submitting" || !held.current) return
+    held.current = false
+    form.current?.requestSubmit()
+  }, [fetcher.state])
   useEffect(() => {
     const leave = () => {
       if (!dirty || !form.current) return
@@ -458,6 +486,7 @@ function useAutosave(content: DraftContent, loaded: DraftContent, answered: numb
   }, [dirty])
   return {
     form,
+    onSubmit,
     version,
     state: dirty ? ("typing" as const) : ("kept" as const),
     trouble: fetcher.data?.said?.refused ? fetcher.data.said.words : null,

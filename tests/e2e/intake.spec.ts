@@ -53,6 +53,18 @@ test("an order is typed by keyboard with look-up, kept over a reload, taken in a
   await expect(page.getByLabel("Street and number", { exact: true })).toHaveValue("3 Peatwater Drive")
   await page.getByLabel("Postal code", { exact: true }).fill("56701")
   await expect(page.getByText("What is typed is kept.")).toBeVisible()
+  // taken in while the last pause is still being kept: nobody else typed, so nothing is refused
+  let saves = 0
+  await page.route(/\/orders\/new\.data/, async (route) => {
+    if (!route.request().postData()?.includes("save")) return await route.continue()
+    saves += 1
+    const answer = await route.fetch()
+    await new Promise((after) => setTimeout(after, 1200))
+    await route.fulfill({ response: answer })
+  })
+  await page.getByLabel("Purchase order", { exact: true }).fill("E2E 8")
+  await expect.poll(() => saves).toBe(1)
+  await page.getByLabel("Attention", { exact: true }).fill("Solveig")
   await press(page, "Take in the order")
   await expect(page).toHaveURL(/\/orders\/\d{5}$/)
   await expect(page.locator(".order-promise")).toContainText("to pick")
