@@ -336,11 +336,13 @@ export const en = {
   "stop.item-unknown": "{sku} is no item of the catalogue",
   "stop.weight-missing": "{sku} has no weight",
   "stop.stock-short": "{sku}: {ordered} ordered, {available} here",
-  "stop.lot-unreleased": "{sku}: {quantity} of lot {lot} in {bin} are not released yet",
+  "stop.lot-unreleased":
+    "{sku}: {quantity} of lot {lot} in {bin} {quantity, plural, one {is} other {are}} not released yet",
   "stop.lot-blocked": "{sku}: lot {lot} in {bin} is blocked ({quantity})",
   "stop.lot-expired": "{sku}: {quantity} of lot {lot} in {bin} expire {expires}",
   "stop.lot-too-old": "{sku}: {quantity} of lot {lot} in {bin} expire {expires}, the customer wants {until} or later",
-  "stop.bin-blocked": "{sku}: {quantity} lie in {bin}, from which nothing may be taken now",
+  "stop.bin-blocked":
+    "{sku}: {quantity} {quantity, plural, one {lies} other {lie}} in {bin}, from which nothing may be taken now",
   "stop.purchase-order-twice": "their order number is also on {order}",
   "address.no-name": "no name in the address",
   "address.no-street": "no street in the address",

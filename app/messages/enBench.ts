@@ -12,7 +12,8 @@ export const enBench = {
   "bench.from-detail": "Scan what goes over. Enter: done",
   "pack.copies": "Copies are 1 to {most}, not {times}.",
   "pack.copy-empty": "Package {number} is empty. There is nothing to copy.",
-  "pack.copy-not-enough": "Line {line}: {needed} are needed for that, {left} are left to pack.",
+  "pack.copy-not-enough":
+    "Line {line}: {needed} {needed, plural, one {is} other {are}} needed for that, {left} {left, plural, one {is} other {are}} left to pack.",
   "pack.same-package": "That is package {number} itself.",
   "pack.pallet-into-carton": "Cartons stand on pallet {number}. Take them off first.",
   "pack.nothing-to-split": "Package {number} has less than two pieces.",
@@ -65,7 +66,7 @@ export const enBench = {
   "pack.counts": "Carton {n} holds {what}",
   "pack.counted-said": "Carton {n} is counted.",
   "pack.counted-more":
-    "{quantity} of line {line} ({sku}) are more than were picked: {most} at most. Take out what does not belong.",
+    "{quantity} of line {line} ({sku}) {quantity, plural, one {is} other {are}} more than {most, plural, one {was} other {were}} picked: {most} at most. Take out what does not belong.",
   "pack.no-such-letter": "No line here has the letter {letter}.",
   "pack.recount": "Count again",
   "pack.recount-label": "Pieces of line {line} counted in {n}",

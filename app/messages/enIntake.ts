@@ -31,8 +31,11 @@ export const enIntake = {
   "intake-file.plate-detail": "good rows are kept; an order with refused rows comes in stopped",
   "intake-file.plate-none": "Nothing new to take in",
   "intake-file.plate-done": "Back to the day",
-  "intake-file.plate-done-detail":
-    "{n} {n, plural, one {order} other {orders}} {n, plural, one {was} other {were}} taken in",
+  "intake-file.done.new": "{n} {n, plural, one {order} other {orders}} taken in",
+  "intake-file.done.changed": "{n} {n, plural, one {order} other {orders}} updated",
+  "intake-file.done.cancelled": "{n} {n, plural, one {order} other {orders}} canceled",
+  "intake-file.done.picking-begun": "{n} {n, plural, one {order waits} other {orders wait}} for a decision",
+  "intake-file.done.none": "no order was new or changed",
   "fate.new": "new order",
   "fate.new.done": "is now {bench}",
   "fate.unchanged": "already here as {bench}, unchanged",
@@ -93,7 +96,7 @@ export const enIntake = {
   "file.edifact-no-unt": "Before segment {segment} a message is not ended by UNT. Send the whole interchange again.",
   "file.edifact-no-unh": "Segment {segment} ends a message that did not begin with UNH.",
   "file.edifact-unz":
-    "UNZ says {said} {said, plural, one {message} other {messages}} with reference {reference}; {found} are there, or UNB has another reference. Send the whole interchange again.",
+    "UNZ says {said} {said, plural, one {message} other {messages}} with reference {reference}; {found} {found, plural, one {is} other {are}} there, or UNB has another reference. Send the whole interchange again.",
   "file.edifact-message-long":
     "The message has more than {limit} {limit, plural, one {segment} other {segments}} by segment {segment}. Split it.",
   "file.edifact-outside": "Segment {segment} ({tag}) stands outside of a message.",

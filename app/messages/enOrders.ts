@@ -36,7 +36,8 @@ export const enOrders = {
   "lines.why-needed": "Say why the lines are changed.",
   "lines.why-long": "The reason has more than 200 characters.",
   "lines.pieces": "Pieces are whole numbers from 0 to 999999.",
-  "lines.packed": "{packed} × {sku} are packed already, so {pieces} are too few. Take them out of their carton first.",
+  "lines.packed":
+    "{packed} × {sku} {packed, plural, one {is} other {are}} packed already, so {pieces} {pieces, plural, one {is} other {are}} too few. Take {packed, plural, one {it} other {them}} out of the carton first.",
   "lines.nothing-left": "No line would be left. Cancel the order instead.",
   "lines.too-many": "An order has {most} {most, plural, one {line} other {lines}} at most.",
   "lines.no-such-item": "{sku} is not in the catalog.",
@@ -111,7 +112,7 @@ export const enOrders = {
   "group.key-used": "This was sent before with something else. Look at the list and do it again.",
   "group.unknown": "There is nothing of yours to take back.",
   "group.done": "{n} changed.",
-  "group.same": "{n} were so already.",
+  "group.same": "{n} {n, plural, one {was} other {were}} so already.",
   "group.refused": "{n} not: {list}",
   "group.more": "and {n} more",
   "group.last": "{what}: {n} {n, plural, one {order} other {orders}}",

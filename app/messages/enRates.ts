@@ -233,7 +233,7 @@ export const enRates = {
   "wish.charge-why": "why",
   "story.ship.charged": "charged {amount} by hand: {why}",
   "story.ship.charged-by-rule": "charged by the rules again",
-  "rate.on-time": "{inTime} of {of} were in time",
+  "rate.on-time": "{inTime} of {of} {inTime, plural, one {was} other {were}} in time",
   "rate.by-then": "19 of 20 are in by {day}",
   "rate.not-measured": "not measured yet",
   "rate.tariff": "tariff version {number}",

@@ -49,9 +49,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         const finished = await startTaking(work, id)
         const preview = await intakePreview(work, id)
         return done(
-          finished
-            ? say("intake-file.plate-done-detail", { n: taken(preview?.fates ?? {}) })
-            : say("intake-file.begun", { n: preview?.orderCount ?? 0 }),
+          finished ? doneWords(preview?.fates ?? {}) : say("intake-file.begun", { n: preview?.orderCount ?? 0 }),
         )
       }
       case "retry": {
@@ -72,8 +70,14 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 
 /** Fates by which an order is made, changed or ended. */
 const acting = ["new", "changed", "cancelled", "picking-begun"] as const
-const taken = (fates: Readonly<Record<string, number | undefined>>) =>
-  acting.reduce((sum, fate) => sum + (fates[fate] ?? 0), 0)
+type Fates = Readonly<Record<string, number | undefined>>
+const taken = (fates: Fates) => acting.reduce((sum, fate) => sum + (fates[fate] ?? 0), 0)
+/** What became of a file's orders, by kind: taken in, updated, canceled, waiting for a decision. */
+const doneWords = (fates: Fates) =>
+  acting
+    .filter((fate) => fates[fate])
+    .map((fate) => say(`intake-file.done.${fate}`, { n: fates[fate] ?? 0 }))
+    .join(", ") || say("intake-file.done.none")
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("intake.title")} · ${say("app.name")}` }]
 
@@ -217,7 +221,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
 }
 
 const fateWords = (fate: string, isTaken: boolean) =>
-  isTaken && ["new", "changed", "cancelled", "picking-begun"].includes(fate) ? `fate.${fate}.done` : `fate.${fate}`
+  isTaken && acting.some((one) => one === fate) ? `fate.${fate}.done` : `fate.${fate}`
 
 function plateOf(preview: Awaited<ReturnType<typeof loader>>, count: number): Plate {
   if (preview.state === "taking" || preview.state === "reading")
@@ -229,7 +233,7 @@ function plateOf(preview: Awaited<ReturnType<typeof loader>>, count: number): Pl
   if (preview.takenAt !== null)
     return {
       verb: say("intake-file.plate-done"),
-      detail: say("intake-file.plate-done-detail", { n: count }),
+      detail: doneWords(preview.fates),
       ready: true,
       to: "/",
     }

@@ -68,7 +68,10 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
     switch (form.get("intent")) {
       case "enter": {
         const outcome = await enterRun(work, number, Number(form.get("cart")) || null)
-        return outcome.ok ? done(say("runs.begun", { run: number })) : refusal(sayReasons(outcome.reasons))
+        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        const { others, takenUp } = outcome.value
+        const how = others.length > 0 ? "joined" : takenUp ? "goes-on" : "begun"
+        return done(say(`runs.${how}`, { run: number, names: others.join(", ") }))
       }
       case "leave": {
         const outcome = await leaveRun(work, number)

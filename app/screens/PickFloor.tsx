@@ -17,7 +17,7 @@ const pickUnderstands =
     if (!stop || !meant) return null
     return meant.kind === "refused"
       ? { fits: false, words: sayReason(meant.why) }
-      : { fits: true, words: pickInWords(stop, meant) }
+      : { fits: true, words: pickInWords(stop, hand, meant) }
   }
 
 /** What the plate waits for at a stop: the bin, the tote, the lot, or the item. */

@@ -64,7 +64,7 @@ export async function pickAction(
       const outcome = await confirmStop(work, stop.orderId, stop.allocationId, text)
       if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
     }
-    return { ...done(pickInWords(stop, meant)), hand: { ...hand, [meant.step]: meant.value } }
+    return { ...done(pickInWords(stop, hand, meant)), hand: { ...hand, [meant.step]: meant.value } }
   }
   const attempt = {
     ...hand,

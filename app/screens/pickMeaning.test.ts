@@ -66,12 +66,16 @@ describe("at a stop", () => {
     expect(meant("HOP-SAA-5", {}, none)).toBe("take 1 × HOP-SAA-5 ")
   })
   it("is told in words before Enter", () => {
-    expect(pickInWords(stop, { kind: "take", item: "16291041500210", times: 2, lot: "" })).toBe(
+    expect(pickInWords(stop, ready, { kind: "take", item: "16291041500210", times: 2, lot: "" })).toBe(
       "2 cases (8) × HOP-SAA-5 taken at C-14-2",
     )
-    expect(pickInWords(stop, { kind: "step", step: "tote", value: "T101" })).toBe(
-      "Tote T101 is right. Take Hop pellets",
-    )
+    const step = (step: "bin" | "tote" | "lot", value: string, more = {}) =>
+      pickInWords(stop, { ...hand, ...more }, { kind: "step", step, value })
+    // what is next is what the plate will wait for: bin, tote, lot, item
+    expect(step("bin", "C-14-2")).toBe("Bin C-14-2 is right. Scan tote T101")
+    expect(step("tote", "T101")).toBe("Tote T101 is right. Scan bin C-14-2")
+    expect(step("tote", "T101", { bin: "C-14-2" })).toBe("Tote T101 is right. Scan lot H26-0917")
+    expect(step("lot", "H26-0917", { bin: "C-14-2", tote: "T101" })).toBe("Lot H26-0917 is right. Scan Hop pellets")
   })
 })
 

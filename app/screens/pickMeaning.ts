@@ -99,13 +99,20 @@ export function pickMeaning(stop: PickStop, hand: PickHand, text: string): PickM
   return refuse(taken.ok ? reason("pick.no-such-stop") : (taken.reasons[0] as Reason))
 }
 
-/** A meaning in words, shown before Enter. */
-export function pickInWords(stop: PickStop, meant: Exclude<PickMeaning, { kind: "refused" }>): string {
+/** A meaning in words, shown before Enter: what is right, and what is to be scanned next, as the plate will say. */
+export function pickInWords(stop: PickStop, hand: PickHand, meant: Exclude<PickMeaning, { kind: "refused" }>): string {
   if (meant.kind === "take") {
     const taken = confirmItem(stop, meant.item, meant.times)
     const pieces = taken.ok ? taken.value : meant.times
     return say("pick.taken", { n: sayPieces(stop.levels, meant.item, pieces), sku: stop.sku, bin: stop.bin })
   }
-  const values = { bin: stop.bin, tote: meant.value, lot: meant.value, description: stop.description }
-  return say(`pick.${meant.step}-right`, values)
+  const next = stepsLeft(stop, { ...hand, [meant.step]: meant.value })[0] ?? "item"
+  const right = say(`pick.right.${meant.step}`, { value: meant.step === "bin" ? stop.bin : meant.value })
+  const then = say(`pick.next.${next}`, {
+    bin: stop.bin,
+    tote: toteNames(stop.totes),
+    lot: stop.lot ?? "",
+    description: stop.description,
+  })
+  return `${right} ${then}`
 }

@@ -14,6 +14,12 @@ async function lockedRun(trx: Knex, { actor }: Pick<Context, "actor">, number: n
   return accepted(run)
 }
 
+/** Who else walks a run that somebody entered, and whether it goes on after having been left. */
+interface RunEntered {
+  readonly others: readonly string[]
+  readonly takenUp: boolean
+}
+
 /**
  * Begins a run, takes up one that was left, or joins one that another walks. With a cart the orders are given its totes,
  * one after another. Refused where the cart is out with another run, or has too few totes. Safe to repeat.
@@ -21,7 +27,7 @@ async function lockedRun(trx: Knex, { actor }: Pick<Context, "actor">, number: n
 export async function enterRun(context: Context, number: number, cartId: number | null): Promise<Outcome<null>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
-  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<RunEntered>> => {
     await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("id")
     const found = await lockedRun(trx, context, number)
     if (!found.ok) return found
@@ -48,8 +54,15 @@ export async function enterRun(context: Context, number: number, cartId: number 
       .insert({ run_id: run.id, user_id: actor.userId, since: now, left_at: null })
       .onConflict(["run_id", "user_id"])
       .merge(["left_at"])
+    const others = await trx("pick_run_person as p")
+      .join("user as u", "u.id", "p.user_id")
+      .where("p.run_id", run.id)
+      .whereNull("p.left_at")
+      .whereNot("p.user_id", actor.userId)
+      .orderBy("p.since")
+      .pluck("u.name")
     await announce(trx, { warehouseId: actor.warehouseId })
-    return accepted(null)
+    return accepted({ others, takenUp: run.state === "left" })
   })
 }
 

@@ -83,6 +83,7 @@ test("a change at the source after picking shows both sides, and is taken", asyn
   await upload(page, "second.csv", [line("E-3", "BUN-10", "1"), line("E-3", "HYD-TRI", "4")])
   await expect(page.getByText(`${bench} is being worked on; waits there for a decision`)).toBeVisible()
   await press(page, "Take in 1 order")
+  await expect(page.locator(".plate small")).toHaveText("1 order waits for a decision")
   await page.goto(`${url()}/orders/${bench}`)
   await expect(page.locator(".order-stops")).toContainText("its source changed it after picking had begun (second.csv)")
   const change = page.locator(".order-change")

@@ -185,7 +185,7 @@ describe("a run", () => {
     expect(nextStop(await stopsOf(number), bench.context.actor.userId)?.allocationId).not.toBe(first?.allocationId)
   })
   it("sends two people to different stops", async () => {
-    value(await enterRun(tomasWorks(), number, null))
+    expect(value(await enterRun(tomasWorks(), number, null))).toEqual({ others: ["Maren Holt"], takenUp: false })
     const own = await idOf("R-B")
     const mine = (await stopsOf(number)).find((stop) => stop.orderId === own)
     expect(mine?.quantity).toBe(2)
@@ -237,7 +237,7 @@ describe("a run", () => {
     expect(await run(number)).toMatchObject({ state: "picking", holder: "Tomas Reyes" })
     value(await leaveRun(tomasWorks(), number))
     expect(await run(number)).toMatchObject({ state: "left", holder: null, people: [] })
-    value(await enterRun(tomasWorks(), number, null))
+    expect(value(await enterRun(tomasWorks(), number, null))).toEqual({ others: [], takenUp: true })
     value(await handRun(tomasWorks(), number, bench.context.actor.userId as number))
     expect(await run(number)).toMatchObject({ state: "picking", holder: "Maren Holt", people: ["Maren Holt"] })
     expect(codes(await handRun(bench.context, number, 99_999))).toEqual(["run.no-such-person"])

@@ -82,6 +82,16 @@ describe.each([0, 1, 2])("every message with %i in every place", (n) => {
     )
     expect(wrong).toEqual([])
   })
+
+  it("puts the verb in the number of the figure where what is counted stands between them", () => {
+    // alone, two may be a name such as that of a package, of which one thing is said; an amount as a whole "is more than"
+    const [between, verb] =
+      n === 1
+        ? ["(?: (?:×|of|lot|line|in|\\d|\\(\\d\\)))*", "are|were|have|lie"]
+        : ["(?: (?:×|of|lot|line|in) \\d)+", "(?:is|was|has|lies)\\b(?! more| unusual)"]
+    const subject = new RegExp(`(?:^|[:.,;] |Only )${n}${between} (?:${verb})\\b`)
+    expect(all.filter(({ told }) => subject.test(told))).toEqual([])
+  })
 })
 
 it("counts in words what was given with separators, and writes the figure as it was given", () => {
