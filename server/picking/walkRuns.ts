@@ -24,7 +24,7 @@ interface RunEntered {
  * Begins a run, takes up one that was left, or joins one that another walks. With a cart the orders are given its totes,
  * one after another. Refused where the cart is out with another run, or has too few totes. Safe to repeat.
  */
-export async function enterRun(context: Context, number: number, cartId: number | null): Promise<Outcome<null>> {
+export async function enterRun(context: Context, number: number, cartId: number | null): Promise<Outcome<RunEntered>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<RunEntered>> => {
