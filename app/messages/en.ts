@@ -542,6 +542,7 @@ export const en = {
   "dock.plate.empty-detail": "no package is on this truck",
   "dock.still-working":
     "{n} {n, plural, one {order} other {orders}} for this truck {n, plural, one {is} other {are}} not labelled yet",
+  "dock.still-stopped": ", {n} stopped",
   "dock.loaded": "{name} is on the truck",
   "dock.loaded-again": "{name} was on the truck already",
   "dock.no-such-collection": "There is no such truck.",

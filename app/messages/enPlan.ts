@@ -226,6 +226,7 @@ export const enPlan = {
   "story.pattern.dropped": "pattern “{name}” taken away",
   "story.customer.routing": "{name}: routing instruction changed",
   "order.sent-with": "Sent with",
+  "order.sent-arrives": "arrives {day}",
   "order.sent-plain": "Nothing is set: the cheapest service that keeps the promise.",
   "order.pattern": "Pattern",
   "order.pattern-none": "as rules say",

@@ -3,7 +3,16 @@ import { localDate } from "core/calendar/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { massIn, sumMass } from "core/units/index.ts"
 import { data, Form, Link, redirect } from "react-router"
-import { closeCollection, type DockPackage, dock, leaveBehind, load, ordersToGo, takeOff } from "server/dock/index.ts"
+import {
+  closeCollection,
+  type DockPackage,
+  dock,
+  leaveBehind,
+  load,
+  type OrderToGo,
+  ordersToGo,
+  takeOff,
+} from "server/dock/index.ts"
 import { type Work, workContext } from "server/http/context.ts"
 import { byCode } from "server/papers/byCode.ts"
 import { say, sayReasons } from "../messages/index.ts"
@@ -15,31 +24,31 @@ import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
-import { allow, dayOf, withRights } from "../shell/work.ts"
+import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/dock"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "bench.see")
-  const day = await dayOf(work)
   // a door of another day is shown where its manifest is scanned
-  const doors = (await dock(work, work.warehouse.zone, Number(params.collection) || null)).map(
-    ({ collection, packages }) => ({
-      id: collection.id,
-      door: collection.door,
-      carrier: collection.carrier,
-      cutOff: collection.cutOff,
-      onDate: collection.onDate,
-      closedAt: collection.closedAt,
-      closedBy: collection.closedBy,
-      manifest: collection.manifestNumber,
-      manifestDocument: collection.manifestDocumentId,
-      packages: packages.map(brief),
-      orders: new Set(packages.map((one) => one.orderId)).size,
-      lb: pounds(packages),
-      working: day.collections.find((one) => one.id === collection.id)?.orders.length ?? 0,
-    }),
-  )
+  const collections = await dock(work, work.warehouse.zone, Number(params.collection) || null)
+  const waiting = collections.flatMap(({ collection }) => (collection.closedAt ? [] : [collection.id]))
+  const toGo = await ordersToGo(work.db, work.warehouse.id, waiting)
+  const doors = collections.map(({ collection, packages }) => ({
+    id: collection.id,
+    door: collection.door,
+    carrier: collection.carrier,
+    cutOff: collection.cutOff,
+    onDate: collection.onDate,
+    closedAt: collection.closedAt,
+    closedBy: collection.closedBy,
+    manifest: collection.manifestNumber,
+    manifestDocument: collection.manifestDocumentId,
+    packages: packages.map(brief),
+    orders: new Set(packages.map((one) => one.orderId)).size,
+    lb: pounds(packages),
+    toGo: toGo.get(collection.id) ?? [],
+  }))
   const asked = params.collection ? doors.find((one) => one.id === Number(params.collection)) : undefined
   if (params.collection && !asked) throw data(null, { status: 404 })
   const date = localDate(work.now, work.warehouse.zone)
@@ -57,7 +66,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     doors,
     openId: open?.id ?? null,
     /** Orders that would miss the open door's truck if it were closed now. */
-    toGo: open && !open.closedAt && work.now < open.cutOff ? await ordersToGo(work.db, work.warehouse.id, open.id) : [],
+    missing: open && work.now < open.cutOff ? open.toGo : [],
   }
 }
 
@@ -166,7 +175,7 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
       ribbon={{ door: open?.door }}
       name="dock"
       sill={{
-        plate: plateOf(open, loaderData.toGo.length),
+        plate: plateOf(open, loaderData.missing.length),
         understand,
         scanFields: { collection: String(open?.id ?? "") },
         said: actionData?.said,
@@ -184,7 +193,7 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
           <SideDoor key={one.id} one={one} zone={zone} />
         ))}
       </div>
-      {open ? <OpenDoor one={open} toGo={loaderData.toGo} now={now} zone={zone} /> : null}
+      {open ? <OpenDoor one={open} missed={loaderData.missing} now={now} zone={zone} /> : null}
       <div className={doors}>
         {loaderData.doors.slice(index + 1).map((one) => (
           <SideDoor key={one.id} one={one} zone={zone} />
@@ -196,22 +205,13 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
 
 const of = (one: Door, ...states: string[]) => one.packages.filter((pack) => states.includes(pack.state))
 
-function OpenDoor({
-  one,
-  toGo,
-  now,
-  zone,
-}: {
-  one: Door
-  toGo: readonly { readonly bench: string; readonly customer: string }[]
-  now: Date
-  zone: string
-}) {
+function OpenDoor({ one, missed, now, zone }: { one: Door; missed: readonly OrderToGo[]; now: Date; zone: string }) {
   const { today } = useShell()
   const left = Math.floor((one.cutOff.getTime() - now.getTime()) / 60_000)
   const missing = of(one, "labelled")
   const behind = of(one, "left-behind")
   const loaded = of(one, "on-truck", "gone")
+  const stopped = one.toGo.filter((order) => order.stopped).length
   const soon = left < 15 && missing.length > 0 && !one.closedAt
   const weight = (packages: typeof missing) => packages.reduce((sum, pack) => sum + Number(pack.lb), 0).toFixed(1)
   return (
@@ -230,8 +230,11 @@ function OpenDoor({
               {say("dock.left", { time: clock(one.closedAt, zone) })},{" "}
               {say("dock.closed-by", { name: one.closedBy ?? "" })}
             </p>
-          ) : one.working > 0 ? (
-            <p>{say("dock.still-working", { n: one.working })}</p>
+          ) : one.toGo.length > 0 ? (
+            <p>
+              {say("dock.still-working", { n: one.toGo.length })}
+              {stopped > 0 ? say("dock.still-stopped", { n: stopped }) : ""}
+            </p>
           ) : null}
         </div>
         {one.closedAt ? null : (
@@ -335,8 +338,8 @@ function OpenDoor({
           </ul>
         </details>
       ) : null}
-      {one.closedAt === null && toGo.length > 0 && loaded.length > 0 && missing.length === 0 ? (
-        <CloseEarly one={one} toGo={toGo} loaded={loaded.length} zone={zone} />
+      {one.closedAt === null && missed.length > 0 && loaded.length > 0 && missing.length === 0 ? (
+        <CloseEarly one={one} toGo={missed} loaded={loaded.length} zone={zone} />
       ) : null}
       <footer>
         <div>
@@ -373,7 +376,7 @@ function CloseEarly({
   zone,
 }: {
   one: Door
-  toGo: readonly { readonly bench: string; readonly customer: string }[]
+  toGo: readonly OrderToGo[]
   loaded: number
   zone: string
 }) {
@@ -387,7 +390,12 @@ function CloseEarly({
       </h2>
       <p>
         {toGo.map((order) => (
-          <Link key={order.bench} to={`/orders/${order.bench}`} title={order.customer}>
+          <Link
+            key={order.bench}
+            to={`/orders/${order.bench}`}
+            title={order.customer}
+            className={order.stopped ? "ember" : undefined}
+          >
             {order.bench}
           </Link>
         ))}

@@ -178,7 +178,14 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
     <div className="sent-with">
       <h2>{say("order.sent-with")}</h2>
       <Settled settled={settled} choices={order.choices} />
-      {Object.keys(settled).length === 0 ? <p>{say("order.sent-plain")}</p> : null}
+      {order.sent ? (
+        <p>
+          <b>{order.sent.service}</b>
+          {order.sent.arrivesOn ? `, ${say("order.sent-arrives", { day: shortDay(order.sent.arrivesOn) })}` : ""}
+        </p>
+      ) : Object.keys(settled).length === 0 ? (
+        <p>{say("order.sent-plain")}</p>
+      ) : null}
       {order.mayWork && isOnTheLine(order.stage) ? (
         <Form method="post" key={`p ${order.priority}`}>
           <input type="hidden" name="intent" value="priority" />

@@ -68,6 +68,16 @@ export function Cartons({
               )}{" "}
               <b title={one.weightOther}>{one.weight}</b> <small>{one.measured ? say("ship.measured") : ""}</small>
             </p>
+            {one.flaws
+              .filter((flaw) => !(flaw.code === "flaw.empty" && one.contents.length === 0))
+              .map((flaw) => (
+                <p key={flaw.key} className="ember">
+                  {sayReason(flaw)}
+                </p>
+              ))}
+            {view.state === "open" && one.flaws.some((flaw) => flaw.code.startsWith("flaw.weight")) ? (
+              <Recount one={one} view={view} />
+            ) : null}
             <p>
               {one.freightClass ? (
                 <b>{say("ship.class", { freightClass: one.freightClass })}</b>
@@ -97,16 +107,6 @@ export function Cartons({
               </p>
             ) : null}
             <Planned one={one} view={view} />
-            {one.flaws
-              .filter((flaw) => !(flaw.code === "flaw.empty" && one.contents.length === 0))
-              .map((flaw) => (
-                <p key={flaw.key} className="ember">
-                  {sayReason(flaw)}
-                </p>
-              ))}
-            {view.state === "open" && one.flaws.some((flaw) => flaw.code.startsWith("flaw.weight")) ? (
-              <Recount one={one} view={view} />
-            ) : null}
             {one.overridden.map((pass) => (
               <p key={pass.key} className="pale">
                 {sayReason(pass.flaw)},{" "}

@@ -123,6 +123,7 @@ export async function orderView(work: Work, bench: string) {
       begun: (await pickingBegun(work.db, [order.id])).size > 0,
     },
     plan: isOnTheLine(order.stage) ? await planShown(work, order, shipment, row) : null,
+    sent: await sentShown(work, shipment),
     joined: await joinedWith(work.db, order.id),
     joinOffer: may(work.actor, "bench.see") ? await offerFor(work, order) : null,
     packages: (shipment?.packages ?? [])
@@ -174,6 +175,13 @@ async function planShown(
     must: await departing(order.mustCollectionId),
     minutes: Math.round(allMinutes(order.left)),
   }
+}
+
+/** The service whose labels are bought, and the day on which it arrives; null before that. */
+async function sentShown(work: Work, shipment: Shipment | null) {
+  if (!shipment?.serviceId || !["bought", "voiding"].includes(shipment.state)) return null
+  const service = await work.db("service").where({ id: shipment.serviceId }).first("name")
+  return { service: service.name as string, arrivesOn: shipment.arrivesOn }
 }
 
 /** What the warehouses have of an order, and how far each is. */

@@ -292,19 +292,33 @@ export async function leaveBehind(
   })
 }
 
-/** Orders that are planned for a collection and not labelled yet, by their numbers. */
-export const ordersToGo = (
+/** An order that is planned for a collection and not labelled yet. */
+export interface OrderToGo {
+  readonly bench: string
+  readonly customer: string
+  readonly stopped: boolean
+}
+
+/** The orders that are planned for collections and not labelled yet, stopped ones too, by collection and number. */
+export async function ordersToGo(
   db: Knex,
   warehouseId: number,
-  collectionId: number,
-): Promise<{ id: number; bench: string; customer: string }[]> =>
-  db("sales_order")
-    .where({ warehouse_id: warehouseId, collection_id: collectionId })
-    .whereNull("left_line_at")
-    .orderBy("bench_number")
-    .select("id", "bench_number as bench", "customer_name as customer") as unknown as Promise<
-    { id: number; bench: string; customer: string }[]
-  >
+  collectionIds: readonly number[],
+): Promise<Map<number, OrderToGo[]>> {
+  const rows = await db("sales_order as o")
+    .where("o.warehouse_id", warehouseId)
+    .whereIn("o.collection_id", [...collectionIds])
+    .whereNull("o.left_line_at")
+    .orderBy("o.bench_number")
+    .select("o.collection_id", "o.bench_number", "o.customer_name")
+    .select(db.raw("EXISTS (SELECT 1 FROM order_stop s WHERE s.order_id = o.id) AS stopped"))
+  const byCollection = new Map<number, OrderToGo[]>(collectionIds.map((id) => [id, []]))
+  for (const row of rows)
+    byCollection
+      .get(row.collection_id)
+      ?.push({ bench: row.bench_number, customer: row.customer_name, stopped: row.stopped === 1 })
+  return byCollection
+}
 
 /** So many orders are named in a refusal. */
 const mostNamed = 8
@@ -346,7 +360,8 @@ export async function closeCollection(
         ...[...stopped.values()].flat(),
       )
     const warehouse = await warehouseById(trx, actor.warehouseId)
-    const toGo = now < collection.cutOff ? await ordersToGo(trx, warehouse.id, collectionId) : []
+    const toGo =
+      now < collection.cutOff ? ((await ordersToGo(trx, warehouse.id, [collectionId])).get(collectionId) ?? []) : []
     if (toGo.length > 0 && toGo.length !== ordersMissing) {
       const names = toGo.slice(0, mostNamed).map((one) => one.bench)
       return refused(

@@ -152,6 +152,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   // the order is gone, and its story says how
   await type(page, bench)
   await expect(page).toHaveURL(new RegExp(`/orders/${bench}`))
+  await expect(page.locator(".sent-with")).toContainText(/Larkspur Ground, arrives \w+ \d+ \w+/)
   const story = page.locator(".order-story")
   for (const told of [
     "came in with orders-noon.csv",

@@ -145,7 +145,7 @@ export async function askForLabels(
 
 /** Closes a door, knowing which orders miss its truck. */
 export async function closeDoor(context: Context, collectionId: number, packages: number) {
-  const toGo = await ordersToGo(context.db, context.actor.warehouseId, collectionId)
+  const toGo = (await ordersToGo(context.db, context.actor.warehouseId, [collectionId])).get(collectionId) ?? []
   return value(await closeCollection(context, collectionId, packages, toGo.length))
 }
 

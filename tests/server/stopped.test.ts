@@ -150,7 +150,15 @@ describe("closing a door", () => {
     )
     await takeFile(bench.context, row({ order_number: "ST-7" }), row({ order_number: "ST-8" }))
     await bench.db("sales_order").whereIn("source_number", ["ST-7", "ST-8"]).update({ collection_id: one.door })
-    const toGo = await ordersToGo(bench.db, bench.context.actor.warehouseId, one.door)
+    // a stopped one misses the truck too, and is counted wherever those to go are counted
+    await bench.db("order_stop").insert({
+      order_id: (await orderBySource(bench.db, "ST-8")).id,
+      code: "held-by-hand",
+      detail: JSON.stringify({ why: "" }),
+      raised_at: bench.context.now,
+    })
+    const toGo = (await ordersToGo(bench.db, bench.context.actor.warehouseId, [one.door])).get(one.door) ?? []
+    expect(toGo.filter((order) => order.stopped).length).toBe(1)
     const names = ["ST-7", "ST-8"]
     for (const name of names)
       expect(toGo.map((order) => order.bench)).toContain((await orderBySource(bench.db, name)).bench_number)
