@@ -158,7 +158,9 @@ describe("closing a door", () => {
       raised_at: bench.context.now,
     })
     const toGo = (await ordersToGo(bench.db, bench.context.actor.warehouseId, [one.door])).get(one.door) ?? []
-    expect(toGo.filter((order) => order.stopped).length).toBe(1)
+    const stopped = new Set(toGo.flatMap((order) => (order.stopped ? [order.bench] : [])))
+    expect(stopped).toContain((await orderBySource(bench.db, "ST-8")).bench_number)
+    expect(stopped).not.toContain((await orderBySource(bench.db, "ST-7")).bench_number)
     const names = ["ST-7", "ST-8"]
     for (const name of names)
       expect(toGo.map((order) => order.bench)).toContain((await orderBySource(bench.db, name)).bench_number)
