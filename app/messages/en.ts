@@ -445,7 +445,7 @@ export const en = {
   "ship.plate.drop-pallet": "Drop empty pallet {n}",
   "ship.plate.drop-detail": "everything is packed, and nothing is in it",
   "ship.plate.count": "Count carton {n} again",
-  "ship.plate.count-detail": "Type the count, such as count a 4 b 2",
+  "ship.plate.count-detail": "weighs {measured}, should be {calculated}. Type the count, such as count a 4 b 2",
   "ship.plate.close-detail": "each gets its SSCC; rates stay open",
   "ship.plate.flaw": "Carton {n} can't be closed",
   "ship.plate.buy-theirs": "Print: {payer} pays",

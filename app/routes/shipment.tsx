@@ -1,5 +1,6 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { type MoneyText, showMoney } from "core/money/index.ts"
+import { isWorkedHere } from "core/orders/index.ts"
 import { useState } from "react"
 import { data, Form, Link, redirect, useNavigate, useSearchParams, useSubmit } from "react-router"
 import { workContext } from "server/http/context.ts"
@@ -252,7 +253,9 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           <p className="order-promise">
             {view.promisedOn ? say("ship.promised") : say("order.no-promise")}{" "}
             <b>{view.promisedOn ? shortDay(view.promisedOn) : ""}</b>
-            <span>{leavesInWords(leaves, now, today, zone)}</span>
+            <span>
+              {isWorkedHere(view.stage) ? leavesInWords(leaves, now, today, zone) : say(`stage.${view.stage}`)}
+            </span>
           </p>
           <ShipDate view={view} onDate={leaves?.onDate ?? null} />
           <People names={people} />
@@ -411,7 +414,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
             {view.state === "open" &&
             (editable || view.packages.length === 0) &&
             view.toPick === 0 &&
-            view.stage !== "gone" ? (
+            isWorkedHere(view.stage) ? (
               <Form method="post" className="new-carton">
                 <input type="hidden" name="intent" value="add" />
                 <input type="hidden" name="key" value={view.key} />
@@ -481,7 +484,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           <Depth one={looked} lines={view.lines} onClose={() => setDepth(null)} />
         ) : view.offers.length > 0 ? (
           <ShipmentRates view={view} chosen={chosen} ways={ways} stale={stale} today={today} />
-        ) : view.bought ? null : (
+        ) : view.bought || !isWorkedHere(view.stage) ? null : (
           <p className="note">{say("rate.none")}</p>
         )}
         <span className="sr-only">{clock(now, zone)}</span>

@@ -1,4 +1,5 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
+import { isWorkedHere } from "core/orders/index.ts"
 import { Form } from "react-router"
 import { say } from "../messages/index.ts"
 import { shortDay } from "../shell/format.ts"
@@ -7,8 +8,10 @@ import type { ShipmentView } from "./shipmentView.server.ts"
 /** The day on which a shipment leaves, to be changed as long as no label is asked for. */
 export function ShipDate({ view, onDate }: { view: ShipmentView; onDate: string | null }) {
   const { chosen, asked, truck, days } = view.shipDate
-  if (view.state !== "open" || view.stage === "gone")
-    return onDate ? <p className="ship-date">{say("ship-date.day", { day: shortDay(onDate) })}</p> : null
+  if (view.state !== "open" || !isWorkedHere(view.stage))
+    return onDate && view.stage !== "cancelled" ? (
+      <p className="ship-date">{say("ship-date.day", { day: shortDay(onDate) })}</p>
+    ) : null
   const otherwise = truck
     ? say("ship-date.truck", { day: shortDay(truck) })
     : asked

@@ -116,10 +116,11 @@ export function shipmentPlate(
     }
   const off = toCount(view, hand)
   if (off) {
-    const flaws = off.flaws.filter((flaw) => flaw.code.startsWith("flaw.weight"))
+    // which pieces would explain it stands on the carton; here there is room for one line
+    const flaw = off.flaws.find((one) => one.code.startsWith("flaw.weight"))
     return {
       verb: say("ship.plate.count", { n: off.number }),
-      detail: `${sayReasons(flaws)}. ${say("ship.plate.count-detail")}`,
+      detail: say("ship.plate.count-detail", flaw?.values ?? {}),
       ready: false,
     }
   }

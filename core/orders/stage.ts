@@ -51,3 +51,6 @@ export function stageOf(facts: StageFacts): Stage {
 
 /** Whether an order still has a bar on the day's line: until all its packages are labelled. */
 export const isOnTheLine = (stage: Stage): boolean => stages.indexOf(stage) < stages.indexOf("labelled")
+
+/** Whether an order is still packed and sent from here: not gone, not canceled, and not another warehouse's to ship. */
+export const isWorkedHere = (stage: Stage): boolean => !["outside", "gone", "cancelled"].includes(stage)

@@ -49,6 +49,8 @@ export async function change(
         return refused(reason("order.changed-meanwhile"))
       if (once && (await doneBefore(trx, context, once))) return accepted(shipment)
       if (shipment.state !== "open") throw { [refusal]: [reason("pack.not-open", { state: shipment.state })] }
+      if (await trx("sales_order").where({ id: orderId }).whereNotNull("cancelled_at").first("id"))
+        throw { [refusal]: [reason("order.is-cancelled")] }
       const reasons = await work(trx, shipment)
       if (reasons === "before") return accepted(shipment)
       if (reasons.length > 0) throw { [refusal]: reasons }

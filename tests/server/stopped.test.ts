@@ -5,6 +5,7 @@ import { decideChange, keepChange, pendingChange } from "server/intake/change.ts
 import { cancelByHand } from "server/orders/cancel.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { holdOrder } from "server/orders/release.ts"
+import { addPackage, openShipment } from "server/packing/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { voidAndCancel } from "server/shipping/cancel.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -122,6 +123,10 @@ describe("an order that must not leave", () => {
     value(await voidAndCancel(as(bench.context, { role: "lead" }), one.orderId))
     await workAll(bench.db)
     expect((await orderBySource(bench.db, "ST-4")).cancelled_at).not.toBeNull()
+    // nothing more is packed for it
+    expect(codes(await addPackage(bench.context, one.orderId, "K12"))).toEqual(["order.is-cancelled"])
+    expect(codes(await openShipment(bench.context, one.orderId))).toEqual(["order.is-cancelled"])
+    expect((await shipmentOf(bench.db, one.orderId))?.packages).toEqual([])
   })
 
   it("stays as it is when its source takes the cancellation back before the carrier answered", async () => {
