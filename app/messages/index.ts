@@ -10,7 +10,7 @@ type Values = Readonly<Record<string, string | number>>
 export function say(key: MessageKey | (string & {}), values: Values = {}): string {
   const text = (en as Readonly<Record<string, string>>)[key]
   if (text === undefined) return key
-  if (text.includes(", plural,")) return counted(text, values)
+  if (/, (?:plural|select),/.test(text)) return counted(text, values)
   return text.replace(/\{(\w+)\}/g, (_, name: string) => String(values[name] ?? ""))
 }
 
@@ -18,7 +18,7 @@ export function say(key: MessageKey | (string & {}), values: Values = {}): strin
 const formats = new Map<string, { readonly message: IntlMessageFormat; readonly names: readonly string[] }>()
 const countOf = (name: string) => `${name}Count`
 
-/** A message whose words follow a number, in the syntax of ICU messages. */
+/** A message whose words follow a number or a kind, in the syntax of ICU messages. */
 function counted(text: string, values: Values): string {
   const known = formats.get(text) ?? {
     message: new IntlMessageFormat(

@@ -12,7 +12,7 @@ import { Depth } from "../screens/Depth.tsx"
 import { DragGoods, LineGrip } from "../screens/DragGoods.tsx"
 import { ledgerWays } from "../screens/ledger.ts"
 import { MarksShown } from "../screens/Marks.tsx"
-import { inHandOf, inWords, meaning } from "../screens/packingMeaning.ts"
+import { inHandOf, inWords, kindOf, meaning } from "../screens/packingMeaning.ts"
 import { ShipDate } from "../screens/ShipDate.tsx"
 import { ShipmentRates } from "../screens/ShipmentRates.tsx"
 import { Suggested, suggestedFields } from "../screens/Suggested.tsx"
@@ -326,7 +326,11 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                           name="quantity"
                           value="1"
                           px="6px"
-                          aria-label={say("ship.put-one-label", { line: line.letter, n: hand })}
+                          aria-label={say("ship.put-one-label", {
+                            line: line.letter,
+                            n: hand,
+                            kind: kindOf(view, hand),
+                          })}
                         >
                           {say("ship.put-one")}
                         </Button>
@@ -335,7 +339,11 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                           name="quantity"
                           value={line.picked - line.packed}
                           px="6px"
-                          aria-label={say("ship.put-all-label", { line: line.letter, n: hand })}
+                          aria-label={say("ship.put-all-label", {
+                            line: line.letter,
+                            n: hand,
+                            kind: kindOf(view, hand),
+                          })}
                         >
                           {say("ship.put-all")}
                         </Button>

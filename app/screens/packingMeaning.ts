@@ -258,8 +258,14 @@ function countedIn(view: ShipmentView, hand: number | null, text: string): Meani
   return { kind: "count", carton, counted }
 }
 
+/** What a package is, by its number. */
+export const kindOf = (view: Pick<ShipmentView, "packages">, number: number): string =>
+  view.packages.find((one) => one.number === number)?.kind ?? "carton"
+
 /** A meaning in words, shown before Enter. */
 export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "refused" }>): string {
+  const put = (n: string | number, sku: string, number: number) =>
+    say("ship.put", { n, sku, carton: number, kind: kindOf(view, number) })
   switch (meant.kind) {
     case "carton":
       return say("ship.plate.carton", { code: meant.code })
@@ -268,15 +274,12 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
     case "from":
       return say("bench.from", { from: meant.from, to: meant.carton })
     case "put":
-      return say("ship.put", { n: meant.words, sku: meant.sku, carton: meant.carton })
+      return put(meant.words, meant.sku, meant.carton)
     case "move":
       return say("bench.moves", { n: meant.quantity, sku: meant.sku, from: meant.from, to: meant.to })
     case "several":
       return meant.puts
-        .map((put) => {
-          const line = view.lines.find((one) => one.id === put.lineId)
-          return say("ship.put", { n: put.quantity, sku: line?.sku ?? "", carton: put.package })
-        })
+        .map((one) => put(one.quantity, view.lines.find((line) => line.id === one.lineId)?.sku ?? "", one.package))
         .join("; ")
     case "count": {
       const what = meant.counted.map(([id, n]) => `${n} ${view.lines.find((one) => one.id === id)?.letter ?? ""}`)

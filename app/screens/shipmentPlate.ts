@@ -99,7 +99,7 @@ export function shipmentPlate(
           (inHand?.contents.find((content) => content.lineId === one.id)?.quantity ?? 0),
       ) ?? waiting[0]
     return {
-      verb: say("ship.plate.scan", { n: hand }),
+      verb: say("ship.plate.scan", { n: hand, kind: inHand?.kind ?? "carton" }),
       detail: say("ship.plate.scan-detail", { left, what: line ? `${line.letter}, ${line.sku}` : "" }),
       ready: false,
     }
