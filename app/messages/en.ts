@@ -105,6 +105,7 @@ export const en = {
   "scan.unknown": "Nothing here is called that. Scan an order, a package or a door, or type an order number.",
   "scan.bin": "Bin {bin}",
   "scan.history": "Last scans",
+  "scan.waiting": "{n} {n, plural, one {scan waits} other {scans wait}} for the answer to the one before",
   "scan.none-yet": "Nothing scanned on this screen yet.",
   "words.title": "What the scan line knows here",
   "words.close": "Close",

@@ -1,6 +1,7 @@
 import { Button, Field, Input } from "@chakra-ui/react"
 import { getFormProps, useForm } from "@conform-to/react"
 import { parseWithZod } from "@conform-to/zod/v4"
+import { useEffect } from "react"
 import { data, Form, redirect, useNavigation } from "react-router"
 import { actorOf, signIn } from "server/accounts/sessions.ts"
 import { frameContext } from "server/http/context.ts"
@@ -9,6 +10,7 @@ import { ownPath } from "server/http/ownPath.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
 import { z } from "zod"
 import { say } from "../messages/index.ts"
+import { forgetScans } from "../shell/useScanQueue.ts"
 import type { Route } from "./+types/sign-in"
 
 const form = z.object({
@@ -76,6 +78,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("sign-in.title")}
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
   const busy = useNavigation().state !== "idle"
+  useEffect(forgetScans, [])
   const [fields, { username, password }] = useForm({
     lastResult: actionData,
     constraint: undefined,

@@ -7,6 +7,7 @@ import { refusalSound } from "./sound.ts"
 import { placeKeys } from "./TopLine.tsx"
 import { useNow, useShell } from "./useNow.ts"
 import { takesKeys, useScanner } from "./useScanner.ts"
+import { useScanQueue } from "./useScanQueue.ts"
 import { useSingleKeys } from "./useSingleKeys.ts"
 
 /** The one primary action here and now, or what it waits for. */
@@ -64,15 +65,15 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
   const navigation = useNavigation()
   const reading = useFetcher<Understood>()
   const known = text.trim() && understand ? understand(text.trim()) : null
-  const scanId = useRef("")
+  const queue = useScanQueue((value) =>
+    submit({ ...scanFields, intent: "scan", text: value, scanId: crypto.randomUUID() }, { method: "post" }),
+  )
 
   const read = (raw: string) => {
     const value = raw.trim()
-    if (!value) return
-    scanId.current = crypto.randomUUID()
+    if (!value || !queue.add(value)) return
     setHistory((before) => [{ at: now, text: value }, ...before].slice(0, 8))
     setText("")
-    void submit({ ...scanFields, intent: "scan", text: value, scanId: scanId.current }, { method: "post" })
   }
   const [singleKeys, setSingleKeys] = useSingleKeys()
   const scanner = useScanner({
@@ -83,7 +84,7 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
   })
 
   const act = () => {
-    if (!plate.ready || navigation.state !== "idle") return
+    if (!plate.ready || navigation.state !== "idle" || queue.left > 0) return
     if (plate.form) document.querySelector<HTMLFormElement>(`#${plate.form}`)?.requestSubmit()
     else if (plate.to) plateLink.current?.click()
     else plateForm.current?.requestSubmit()
@@ -259,7 +260,11 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
           </button>
         </span>
         <p id="scan-said" className="scan-said" role={said?.refused && !text ? "alert" : "status"}>
-          {text.trim() ? (understood?.words ?? "") : (said?.words ?? resting ?? "")}
+          {text.trim()
+            ? (understood?.words ?? "")
+            : queue.left > 0
+              ? say("scan.waiting", { n: queue.left })
+              : (said?.words ?? resting ?? "")}
         </p>
       </Form>
       <div

@@ -1,4 +1,4 @@
-import { expect, type Page } from "@playwright/test"
+import { expect, type Page, type Route } from "@playwright/test"
 import { byHand, plate, press, scan, signIn, test, type, url } from "./hands.ts"
 
 const scale = () => process.env.VARNOK_SCALE as string
@@ -153,6 +153,13 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
 
   // and taken out again by scans, one by one, until Enter ends it; then put back so that the next step weighs it all
   const drawnIn = (index: number) => page.locator(".carton").nth(index).locator(".carton-chips")
+  // typed on while the answer to "1" is under way: the next one waits, and goes with what that answer put in hand
+  const slowOnce = async (route: Route) => {
+    const answer = await route.fetch()
+    await new Promise((after) => setTimeout(after, 1500))
+    await route.fulfill({ response: answer })
+  }
+  await page.route(/\/shipment\/\d+\.data/, slowOnce, { times: 1 })
   await type(page, "1")
   await type(page, `from ${before + 1}`)
   await expect(page.locator(".plate strong")).toHaveText(`Move from ${before + 1} into 1`)
