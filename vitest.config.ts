@@ -12,6 +12,7 @@ export default defineConfig({
           name: "unit",
           // generous: a loaded machine is slow, and no test is about time
           testTimeout: 60_000,
+          isolate: false,
           include: [
             "core/**/*.test.ts",
             "server/**/*.unit.test.ts",
