@@ -451,8 +451,8 @@ export const en = {
   "ship.plate.flaw": "Carton {n} can't be closed",
   "ship.plate.buy-theirs": "Print: {payer} pays",
   "ship.plate.buy": "Buy and print: {amount}",
-  "ship.plate.buy-detail":
-    "{service}, {n} {n, plural, one {label} other {labels}}. Buying can't be undone, only made void for a time",
+  "ship.plate.buy-what": "{service}, {n} {n, plural, one {label} other {labels}}.",
+  "ship.plate.buy-final": "Buying can't be undone, only made void for a time",
   "ship.plate.no-service": "No service takes it",
   "ship.plate.no-service-detail": "see the reasons in the table",
   "ship.plate.buying": "Asking {carrier}",

@@ -161,12 +161,12 @@ export function shipmentPlate(
     verb: chosen.payer
       ? say("ship.plate.buy-theirs", { payer: wordFor("payer", chosen.payer) })
       : say("ship.plate.buy", { amount: showMoney(chosen.contract) }),
-    detail: [
-      ...(view.otherwise && Number(view.otherwise.cost.amount) < Number(chosen.contract.amount)
-        ? [say("otherwise.plate", { cost: showMoney(view.otherwise.cost) })]
-        : []),
-      say("ship.plate.buy-detail", { service: chosen.name, n: count }),
-    ].join(" "),
+    // two lines hold one of the two
+    detail: `${say("ship.plate.buy-what", { service: chosen.name, n: count })} ${
+      view.otherwise && Number(view.otherwise.cost.amount) < Number(chosen.contract.amount)
+        ? say("otherwise.plate", { cost: showMoney(view.otherwise.cost) })
+        : say("ship.plate.buy-final")
+    }`,
     ready: true,
     send: {
       intent: "buy",

@@ -49,7 +49,7 @@ export function isPostBox({ street, street2, company = "", attention = "", count
 
 /**
  * The provinces and territories of Canada that a postal code may lie in, by its first letter; none for a letter that has
- * none. Source: Canada Post's addressing guidelines, from memory.
+ * none. Source: the addressing guidelines of Canada's postal operator, from memory.
  */
 export const provincesOfPostalCode = (postalCode: string): readonly string[] =>
   byLetter[postalCode.trim().slice(0, 1).toUpperCase()] ?? []
