@@ -80,7 +80,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
                 type="submit"
                 name="quantity"
                 value="-1"
-                aria-label={say("ship.take-one-label", { line: content.line, n: one.number })}
+                aria-label={say("ship.take-one-label", { line: content.line, n: one.number, kind: one.kind })}
               >
                 {say("ship.take-one")}
               </Button>

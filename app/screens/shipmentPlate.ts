@@ -119,7 +119,7 @@ export function shipmentPlate(
     // which pieces would explain it stands on the carton; here there is room for one line
     const flaw = off.flaws.find((one) => one.code.startsWith("flaw.weight"))
     return {
-      verb: say("ship.plate.count", { n: off.number }),
+      verb: say("ship.plate.count", { n: off.number, kind: off.kind }),
       detail: say("ship.plate.count-detail", flaw?.values ?? {}),
       ready: false,
     }
@@ -127,7 +127,7 @@ export function shipmentPlate(
   const flawed = view.packages.find((one) => one.flaws.some((flaw) => flaw.code.startsWith("flaw.")))
   if (flawed)
     return {
-      verb: say("ship.plate.flaw", { n: flawed.number }),
+      verb: say("ship.plate.flaw", { n: flawed.number, kind: flawed.kind }),
       detail: sayReasons(flawed.flaws.filter((flaw) => flaw.code.startsWith("flaw."))),
       ready: false,
     }

@@ -54,10 +54,10 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
 
   // 4 pick: a wrong bin and a wrong item are refused
   await type(page, bench)
-  await expect(page).toHaveURL(new RegExp(`/pick/${bench}`))
-  // the screen is there once its walk is, a moment after its address
-  await expect(page.locator(".pick-walk tbody tr").first()).toBeVisible()
+  // scanned before the order's page is there: it waits for it, and is read by it
   await scan(page, "Z-99-9")
+  await expect(page).toHaveURL(new RegExp(`/pick/${bench}`))
+  await expect(page.locator(".pick-walk tbody tr").first()).toBeVisible()
   await expect(page.getByRole("alert")).toContainText("is not the bin")
   const stops = await page.locator(".pick-walk tbody tr").count()
   expect(stops).toBe(3)
