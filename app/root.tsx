@@ -21,8 +21,10 @@ import {
   useRouteLoaderData,
 } from "react-router"
 import { frameContext } from "server/http/context.ts"
+import { sayBodyRefusal } from "server/http/limitBody.ts"
+import { say, sayCode } from "words/index.ts"
+import { reader } from "words/language.ts"
 import type { Route } from "./+types/root"
-import { say } from "./messages/index.ts"
 import { system } from "./theme/system.ts"
 
 /**
@@ -33,7 +35,9 @@ export const middleware: Route.MiddlewareFunction[] = [
   async ({ context }, next) => {
     const { bodyRefusal, fault } = context.get(frameContext)
     if (bodyRefusal)
-      throw data(say(`trouble.${bodyRefusal.code}`, shownSize(bodyRefusal.values)), { status: bodyRefusal.status })
+      throw data(sayBodyRefusal(bodyRefusal), {
+        status: bodyRefusal.status,
+      })
     const response = await next()
     if (fault() === "away") throw data(say("trouble.503.text"), { status: 503 })
     if (fault() === "bad") throw data(say("trouble.400.text"), { status: 400 })
@@ -41,9 +45,6 @@ export const middleware: Route.MiddlewareFunction[] = [
     return response
   },
 ]
-
-const shownSize = (values: Readonly<Record<string, number>>): Record<string, number> =>
-  values.limit ? { limit: Math.floor(values.limit / 1024) } : { ...values }
 
 export const loader = ({ context }: Route.LoaderArgs) => {
   const { nonce, requestId } = context.get(frameContext)
@@ -69,7 +70,7 @@ export function Layout({ children }: { children: React.ReactNode }) {
   const data = useRouteLoaderData<typeof loader>("root")
   const nonce = typeof document === "undefined" ? data?.nonce : undefined
   return (
-    <html lang="en" suppressHydrationWarning>
+    <html lang={reader().language} data-clock={reader().clock} suppressHydrationWarning>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
@@ -94,7 +95,7 @@ export default function Root() {
 export function ErrorBoundary() {
   const error = useRouteError()
   const status = isRouteErrorResponse(error) ? error.status : 500
-  const known = [400, 403, 404, 408, 413, 415, 503].includes(status) ? status : 500
+  const known = ([400, 403, 404, 408, 413, 415, 503] as const).find((one) => one === status) ?? 500
   const data = useRouteLoaderData<typeof loader>("root")
   return (
     <main className="trouble">
@@ -102,7 +103,7 @@ export function ErrorBoundary() {
       <p>
         {isRouteErrorResponse(error) && typeof error.data === "string" && error.data
           ? error.data
-          : say(`trouble.${known}.text`)}
+          : (sayCode(`trouble.${known}.text`) ?? "")}
       </p>
       <p>
         <a href="/">{say("trouble.back")}</a>

@@ -1,11 +1,20 @@
 import { Button, Input } from "@chakra-ui/react"
-import { Form, useNavigation } from "react-router"
+import { Form, redirectDocument, useNavigation } from "react-router"
 import { passwordLength } from "server/accounts/passwords.ts"
-import { changeOwnPassword, ownPasswordForm, sessionTimes } from "server/accounts/sessions.ts"
+import {
+  changeOwnPassword,
+  changeOwnReader,
+  ownPasswordForm,
+  readerForm,
+  sessionTimes,
+} from "server/accounts/sessions.ts"
 import { workContext } from "server/http/context.ts"
 import { sessionToken } from "server/http/cookies.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { type MessageKey, say } from "words/index.ts"
+import { clocks, languages, reader } from "words/language.ts"
+import { sayIssues, sayReasons } from "words/reasons.ts"
+import { Choice } from "../screens/Fields.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -19,6 +28,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     username: user.username as string,
     name: user.name as string,
     role: work.actor.role,
+    reader: reader(),
     least: passwordLength.least,
     times: await sessionTimes(work.db),
   }
@@ -27,10 +37,16 @@ export async function loader({ context }: Route.LoaderArgs) {
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const form = await request.formData()
+  if (form.get("intent") === "reader") {
+    const read = readerForm.safeParse(Object.fromEntries(form))
+    if (!read.success) return refusal(say("account.reader-unknown"))
+    await changeOwnReader(work, read.data)
+    throw redirectDocument("/account")
+  }
   if (form.get("intent") !== "password") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
   return withRights(async () => {
     const read = ownPasswordForm.safeParse(Object.fromEntries(form))
-    if (!read.success) return refusal(read.error.issues.map((issue) => say(issue.message)).join(" "))
+    if (!read.success) return refusal(sayIssues(read.error.issues))
     // whoever sits down at a screen that was left open may not try passwords at will
     const tried = { username: `own ${work.actor.userId}`, address: "account", device: null }
     const wait = await countSignIn(work.db, tried)
@@ -79,6 +95,23 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
           </Form>
         </section>
         <section>
+          <Form method="post" className="pad" key={`${loaderData.reader.language} ${loaderData.reader.clock}`}>
+            <h2>{say("account.reader")}</h2>
+            <input type="hidden" name="intent" value="reader" />
+            <Choice
+              name="language"
+              label="account.language"
+              value={loaderData.reader.language}
+              options={languages.map((one) => ({ value: one, text: say(`account.language.${one}`) }))}
+            />
+            <Choice
+              name="clock"
+              label="account.clock"
+              value={loaderData.reader.clock}
+              options={clocks.map((one) => ({ value: one, text: say(`account.clock.${one}`) }))}
+            />
+            <Button type="submit">{say("account.reader-save")}</Button>
+          </Form>
           <h2>{say("account.rules")}</h2>
           <ul className="plain">
             <li>{say("account.rule-length", { least: loaderData.least })}</li>
@@ -98,7 +131,7 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
   )
 }
 
-function Secret({ name, label, complete }: { name: string; label: string; complete: string }) {
+function Secret({ name, label, complete }: { name: string; label: MessageKey; complete: string }) {
   return (
     <div className="field">
       <label htmlFor={`own-${name}`}>{say(label)}</label>

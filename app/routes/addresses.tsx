@@ -13,7 +13,8 @@ import {
 import { importAddresses } from "server/addresses/importCsv.ts"
 import { FileRefused } from "server/formats/orderRow.ts"
 import { workContext } from "server/http/context.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReason, sayReasons } from "words/reasons.ts"
 import { Choice, TextField } from "../screens/Fields.tsx"
 import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
@@ -58,8 +59,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     switch (form.get("intent")) {
       case "save": {
         const fields = bookForm.safeParse(Object.fromEntries(form))
-        if (!fields.success)
-          return refusal([...new Set(fields.error.issues.map((issue) => say(issue.message)))].join(" "))
+        if (!fields.success) return refusal(sayIssues(fields.error.issues))
         const outcome = await saveAddress(work, fields.data, id ? { id, version: Number(form.get("version")) } : null)
         return outcome.ok ? done(say("book.saved")) : refusal(sayReasons(outcome.reasons))
       }
@@ -72,7 +72,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.addresses")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.addresses")} · ${say("app.name")}` }]
 
 export default function Addresses({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -97,7 +97,7 @@ export default function Addresses({ loaderData, actionData: answered }: Route.Co
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.addresses" rights={rights}>
+      <SetUpHead name="setup.addresses" rights={rights}>
         <Form method="get" className="find" role="search">
           <label htmlFor="find">{say("book.find-label")}</label>
           <Input id="find" name="find" defaultValue={find} key={find} maxLength={80} />
@@ -109,10 +109,10 @@ export default function Addresses({ loaderData, actionData: answered }: Route.Co
           {addresses.length === 0 ? <p className="nothing">{say(find ? "book.none" : "book.empty")}</p> : null}
           {addresses.length > 0 ? (
             <table className="rows">
-              <caption className="sr-only">{say("set-up.addresses")}</caption>
+              <caption className="sr-only">{say("setup.addresses")}</caption>
               <thead>
                 <tr>
-                  {["code", "company", "street", "place", "kind"].map((name) => (
+                  {(["code", "company", "street", "place", "kind"] as const).map((name) => (
                     <th key={name} scope="col">
                       {say(`book.head.${name}`)}
                     </th>
@@ -204,7 +204,10 @@ function Edit({
           name="address_kind"
           label="order.address_kind"
           value={address?.kind ?? "unknown"}
-          options={["unknown", "business", "residential"].map((one) => ({ value: one, text: say(`kind.${one}`) }))}
+          options={(["unknown", "business", "residential"] as const).map((one) => ({
+            value: one,
+            text: say(`kind.${one}`),
+          }))}
         />
         <TextField name="building" label="order.building" value={address?.building} most={60} />
         <TextField name="instructions" label="order.instructions" value={address?.instructions} most={200} />
@@ -215,7 +218,7 @@ function Edit({
             name={name}
             label={`order.${name}`}
             value={address?.[name] ?? "unknown"}
-            options={["unknown", "yes", "no"].map((one) => ({ value: one, text: say(`known.${one}`) }))}
+            options={(["unknown", "yes", "no"] as const).map((one) => ({ value: one, text: say(`known.${one}`) }))}
           />
         ))}
         <Button type="submit" disabled={busy || !mayWork}>

@@ -4,11 +4,12 @@ import { addToken, newTokenForm, revokeToken, tokenRights, tokens } from "server
 import { openApi } from "server/api/openapi.ts"
 import { workContext } from "server/http/context.ts"
 import { warehouses } from "server/setup/warehouse.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons } from "words/reasons.ts"
 import { type OpenApiDocument, Reference } from "../screens/Reference.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
-import { shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -37,7 +38,7 @@ export async function action({ request, context }: Route.ActionArgs) {
           ...Object.fromEntries(form),
           rights: form.getAll("rights").map(String),
         })
-        if (!read.success) return refusal(read.error.issues.map((issue) => say(issue.message)).join(" "))
+        if (!read.success) return refusal(sayIssues(read.error.issues))
         const outcome = await addToken(work, read.data)
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
         return { ...done(say("api.added", { name: read.data.name })), token: outcome.value.token }
@@ -51,7 +52,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.api")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.api")} · ${say("app.name")}` }]
 
 const day = (at: Date) => shortDay(at.toISOString().slice(0, 10))
 
@@ -69,7 +70,7 @@ export default function Api({ loaderData, actionData: answered }: Route.Componen
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.api" rights={loaderData.rights}>
+      <SetUpHead name="setup.api" rights={loaderData.rights}>
         <a href="/api/v1/openapi.json" target="_blank" rel="noreferrer">
           {say("api.openapi")}
         </a>

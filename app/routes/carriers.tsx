@@ -7,12 +7,13 @@ import { workContext } from "server/http/context.ts"
 import { importDeliveries } from "server/rating/onTime.ts"
 import { importTariff, versionRows } from "server/rating/versions.ts"
 import { carrierForm, carrierRows, saveCarrier } from "server/setup/carriers.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReason, sayReasons } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
-import { shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { readUpload } from "../shell/upload.server.ts"
@@ -62,13 +63,13 @@ export async function action({ request, context }: Route.ActionArgs) {
     const form = await request.formData()
     if (form.get("intent") !== "carrier") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
     const fields = carrierForm.safeParse(Object.fromEntries(form))
-    if (!fields.success) return refusal([...new Set(fields.error.issues.map((issue) => say(issue.message)))].join(" "))
+    if (!fields.success) return refusal(sayIssues(fields.error.issues))
     const outcome = await saveCarrier(work, fields.data)
     return outcome.ok ? done(say("carrier.saved")) : refusal(sayReasons(outcome.reasons))
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.carriers")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.carriers")} · ${say("app.name")}` }]
 
 export default function Carriers({ loaderData: at, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -90,7 +91,7 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.carriers" rights={at.rights}>
+      <SetUpHead name="setup.carriers" rights={at.rights}>
         <a href="/set-up/carriers/schema.json">{say("tariff.schema")}</a>
       </SetUpHead>
       <div className="carriers-body">

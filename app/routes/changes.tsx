@@ -2,11 +2,11 @@ import { Button, Input } from "@chakra-ui/react"
 import { Form, Link } from "react-router"
 import { changes } from "server/audit/index.ts"
 import { workContext } from "server/http/context.ts"
-import { say } from "../messages/index.ts"
+import { dayAndClock } from "words/format.ts"
+import { say } from "words/index.ts"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { told } from "../screens/story.ts"
-import { clock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -33,7 +33,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   return followScan(context.get(workContext), String(form.get("text") ?? "").slice(0, 120))
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.changes")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.changes")} · ${say("app.name")}` }]
 
 export default function Changes({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -51,7 +51,7 @@ export default function Changes({ loaderData, actionData: answered }: Route.Comp
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.changes" rights={loaderData.rights}>
+      <SetUpHead name="setup.changes" rights={loaderData.rights}>
         <Form method="get" className="find" role="search">
           <label htmlFor="actor">{say("changes.who")}</label>
           <Input id="actor" name="actor" defaultValue={actor} key={actor} maxLength={60} width="150px" />
@@ -64,10 +64,10 @@ export default function Changes({ loaderData, actionData: answered }: Route.Comp
         <p className="nothing">{say("changes.none")}</p>
       ) : (
         <table className="rows">
-          <caption className="sr-only">{say("set-up.changes")}</caption>
+          <caption className="sr-only">{say("setup.changes")}</caption>
           <thead>
             <tr>
-              {["when", "who", "order", "what", "kind"].map((name) => (
+              {(["when", "who", "order", "what", "kind"] as const).map((name) => (
                 <th key={name} scope="col">
                   {say(`changes.${name}`)}
                 </th>
@@ -77,9 +77,7 @@ export default function Changes({ loaderData, actionData: answered }: Route.Comp
           <tbody>
             {page.entries.map((entry) => (
               <tr key={entry.id}>
-                <td>
-                  {shortDay(entry.at.toISOString().slice(0, 10))} {clock(entry.at, zone)}
-                </td>
+                <td>{dayAndClock(entry.at, zone)}</td>
                 <td>{entry.actor}</td>
                 <td>{entry.bench ? <Link to={`/orders/${entry.bench}`}>{entry.bench}</Link> : ""}</td>
                 <td>{told(entry)}</td>

@@ -4,7 +4,8 @@ import { useState } from "react"
 import { Form, redirect, useSearchParams } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { type ChargingRow, changeCharging, chargingRows, saveCharging } from "server/rating/charging.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons } from "words/reasons.ts"
 import { Choice, TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
@@ -47,7 +48,7 @@ export async function action({ request, context }: Route.ActionArgs) {
             modes: form.getAll("mode").map(String),
             from: text("from"),
             ...Object.fromEntries(
-              ["flat", "percent", "amount", "perPackage", "least"].map((name) => [
+              (["flat", "percent", "amount", "perPackage", "least"] as const).map((name) => [
                 name,
                 text(name).replace(",", ".") || "0",
               ]),
@@ -71,7 +72,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.charging")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.charging")} · ${say("app.name")}` }]
 
 const blank: ChargingRow = {
   id: 0,
@@ -127,7 +128,7 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.charging" rights={loaderData.rights} />
+      <SetUpHead name="setup.charging" rights={loaderData.rights} />
       <div className="charging-body">
         <section>
           <h2>{say("charging.order")}</h2>
@@ -145,7 +146,7 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
                 <small>{inWords(rule.body)}</small>
                 <Form method="post" className="rule-acts">
                   <input type="hidden" name="id" value={rule.id} />
-                  {["up", "down", "drop"].map((one) => (
+                  {(["up", "down", "drop"] as const).map((one) => (
                     <button
                       key={one}
                       type="submit"
@@ -191,7 +192,7 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
               name="from"
               label="charging.from"
               value={body.from}
-              options={["contract", "list", "flat", "free"].map((from) => ({
+              options={(["contract", "list", "flat", "free"] as const).map((from) => ({
                 value: from,
                 text: say(`charging.from.${from}`),
               }))}
@@ -206,7 +207,10 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
                 name="freePer"
                 label="charging.free-per"
                 value={body.freePer}
-                options={["order", "shipment"].map((per) => ({ value: per, text: say(`charging.free-per.${per}`) }))}
+                options={(["order", "shipment"] as const).map((per) => ({
+                  value: per,
+                  text: say(`charging.free-per.${per}`),
+                }))}
               />
               <TextField name="least" label="charging.least" value={body.least} mode="decimal" />
             </div>

@@ -2,7 +2,8 @@ import { Button, Input } from "@chakra-ui/react"
 import { Form } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { count, countTasks } from "server/stock/count.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -12,7 +13,7 @@ import type { Route } from "./+types/counts"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   // what is known is not shown: who counts should count
   const tasks = await countTasks(work.db, work.warehouse.id)
   return { tasks: tasks.map(({ onHand: _, ...task }) => task) }
@@ -72,7 +73,7 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
         <table className="rows">
           <thead>
             <tr>
-              {["bin", "item", "why", "counted"].map((name) => (
+              {(["bin", "item", "why", "counted"] as const).map((name) => (
                 <th key={name} scope="col">
                   {say(`count.head.${name}`)}
                 </th>
@@ -94,7 +95,7 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
                   </span>
                 </td>
                 <td>
-                  {say(`count.why.${task.why}`)}
+                  {wordFor("count.why", task.why)}
                   {task.order ? `, ${say("count.for", { bench: task.order, who: task.raisedBy })}` : ""}
                 </td>
                 <td>

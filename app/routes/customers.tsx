@@ -4,7 +4,8 @@ import { Form, useNavigation, useSearchParams } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { type CustomerRow, customerForm, findCustomers, saveCustomer, saveRouting } from "server/setup/customers.ts"
 import { saveSlip } from "server/setup/packaging.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { Check, Choice, TextField } from "../screens/Fields.tsx"
 import { SettingsFields } from "../screens/SettingsFields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
@@ -65,7 +66,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.customers")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.customers")} · ${say("app.name")}` }]
 
 export default function Customers({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -90,7 +91,7 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.customers" rights={rights}>
+      <SetUpHead name="setup.customers" rights={rights}>
         <Form method="get" className="find" role="search">
           <label htmlFor="find">{say("customers.find-label")}</label>
           <Input id="find" name="find" defaultValue={find} key={find} maxLength={100} />
@@ -103,10 +104,10 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
         <div className="two wide-left">
           <section className="scrolls">
             <table className="rows">
-              <caption className="sr-only">{say("set-up.customers")}</caption>
+              <caption className="sr-only">{say("setup.customers")}</caption>
               <thead>
                 <tr>
-                  {["code", "name", "open", "credit"].map((name) => (
+                  {(["code", "name", "open", "credit"] as const).map((name) => (
                     <th key={name} scope="col" className={name === "open" ? "figure" : undefined}>
                       {say(`customers.head.${name}`)}
                     </th>
@@ -209,7 +210,7 @@ function RoutingForm({ customer, choices }: { customer: CustomerRow; choices: Se
         name="whenShort"
         label="routing.whenShort"
         value={routing.whenShort}
-        options={["any", "back-order", "wait", "cancel"].map((value) => ({
+        options={(["any", "back-order", "wait", "cancel"] as const).map((value) => ({
           value,
           text: say(`routing.whenShort.${value}`),
         }))}

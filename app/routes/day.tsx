@@ -6,13 +6,14 @@ import { workContext } from "server/http/context.ts"
 import { changeGroup, lastGroup, undoGroup } from "server/orders/group.ts"
 import { shipTosOfSeveral } from "server/orders/join.ts"
 import { setHands } from "server/setup/work.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { clock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { type AdviceShown, adviceWords, DayAdvice } from "../screens/DayAdvice.tsx"
 import { DayBand } from "../screens/DayBand.tsx"
 import { dayScale } from "../screens/dayScale.ts"
 import { toldGroup } from "../screens/groupTold.ts"
 import { useDayKeys } from "../screens/useDayKeys.ts"
-import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, followScan, refusal, whereWorkStands } from "../shell/scan.server.ts"
@@ -25,7 +26,7 @@ import type { Route } from "./+types/day"
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
-  const bench = may(work.actor, "bench.see")
+  const bench = may(work.actor, "packing.see")
   const advice = bench ? await adviceFor(work, work.warehouse, day) : null
   const last = bench ? await lastGroup(work) : null
   const brief = (order: (typeof day.stopped)[number] | (typeof day.collections)[number]["orders"][number]) => ({
@@ -135,7 +136,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-const handsSet = (n: number): string => say(n === 1 ? "day.hand-set" : "day.hands-set", { n })
+const handsSet = (n: number): string => say("day.hands-set", { n })
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("day.title")} · ${say("app.name")}` }]
 
@@ -342,7 +343,7 @@ function Legend({
         <b className="figure">4 + 12</b> {say("legend.minutes")}
       </span>
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
-      {joinable > 0 ? <Link to="/orders/joining">{say("join.offers", { n: joinable })}</Link> : null}
+      {joinable > 0 ? <Link to="/orders/joining">{say("combine.offers", { n: joinable })}</Link> : null}
       {hands.mayChange ? (
         <Form method="post" className="hands-now">
           <input type="hidden" name="intent" value="hands" />

@@ -15,9 +15,10 @@ import {
 } from "server/dock/index.ts"
 import { type Work, workContext } from "server/http/context.ts"
 import { byCode } from "server/papers/byCode.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { clock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { Truck } from "../screens/Truck.tsx"
-import { clock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -29,7 +30,7 @@ import type { Route } from "./+types/dock"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   // a door of another day is shown where its manifest is scanned
   const collections = await dock(work, work.warehouse.zone, Number(params.collection) || null)
   const waiting = collections.flatMap(({ collection }) => (collection.closedAt ? [] : [collection.id]))
@@ -486,7 +487,6 @@ function plateOf(one: Door | undefined, toGo: number): Plate {
     return {
       verb,
       detail: say("dock.plate.waits", {
-        n: missing.length,
         names:
           missing
             .slice(0, 4)

@@ -9,7 +9,8 @@ import { FileRefused } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { carts } from "server/picking/runs.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReason, sayReasons, wordFor } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { FileInput } from "../screens/FileInput.tsx"
 import { type BinMark, FloorDrawing } from "../screens/FloorDrawing.tsx"
@@ -70,7 +71,7 @@ export async function action({ request, context }: Route.ActionArgs) {
           try {
             return putPlan(work, version, JSON.parse(text))
           } catch (error) {
-            if (error instanceof SyntaxError) throw new FileRefused(reason("plan.not-json"))
+            if (error instanceof SyntaxError) throw new FileRefused(reason("floor-plan.not-json"))
             throw error
           }
         })
@@ -99,8 +100,7 @@ export async function action({ request, context }: Route.ActionArgs) {
       }
       case "cart": {
         const fields = cartForm.safeParse(Object.fromEntries(form))
-        if (!fields.success)
-          return refusal([...new Set(fields.error.issues.map((issue) => say(issue.message)))].join(" "))
+        if (!fields.success) return refusal(sayIssues(fields.error.issues))
         const outcome = await saveCart(work, fields.data)
         return outcome.ok ? done(say("cart.saved", { code: fields.data.code })) : refusal(sayReasons(outcome.reasons))
       }
@@ -110,7 +110,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.floor")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.floor")} · ${say("app.name")}` }]
 
 export default function FloorSetUp({ loaderData: at, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -129,7 +129,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.floor" rights={at.rights} />
+      <SetUpHead name="setup.floor" rights={at.rights} />
       <div className="two wide-left">
         <section className="scrolls">
           <figure className="pick-plan whole">
@@ -175,7 +175,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
             <p key={item.sku}>
               <b>{item.sku}</b>{" "}
               {Object.entries(item.steps)
-                .map(([step, on]) => say(on ? "steps.does" : "steps.does-not", { step: say(`steps.${step}`) }))
+                .map(([step, on]) => say(on ? "steps.does" : "steps.does-not", { step: wordFor("steps", step) }))
                 .join(", ")}
             </p>
           ))}

@@ -6,10 +6,11 @@ import { workContext } from "server/http/context.ts"
 import { correctRows } from "server/intake/correct.ts"
 import { correctRow, intakePreview, pageOfIntake, type RefusedRow } from "server/intake/file.ts"
 import { retryAside, startTaking } from "server/intake/take.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { dayAndClock } from "words/format.ts"
+import { say, sayCode } from "words/index.ts"
+import { sayReason, sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { FileInput } from "../screens/FileInput.tsx"
-import { dayAndClock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -118,7 +119,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
         <p className="fates">
           {Object.entries(preview.fates).map(([fate, n]) => (
             <span key={fate} className={fate === "aside" ? "ember" : undefined}>
-              <b>{n}</b> {say(`fates.${fate}`)}
+              <b>{n}</b> {wordFor("fates", fate)}
             </span>
           ))}
           {preview.fates.aside ? (
@@ -159,9 +160,9 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
                         : undefined
                     }
                   >
-                    {say(fateWords(order.fate, preview.takenAt !== null), {
+                    {sayCode(fateWords(order.fate, preview.takenAt !== null), {
                       bench: order.bench ?? "",
-                      trouble: order.trouble,
+                      trouble: sayTrouble(order.trouble),
                     })}
                     {order.refusedRows > 0 && order.goodRows > 0
                       ? `, ${say("fate.with-refused", { n: order.refusedRows })}`
@@ -268,7 +269,7 @@ function Refused({ row }: { row: RefusedRow }) {
               key={name}
               id={`${row.line}-${name}`}
               name={name}
-              label={/^reference[+-]/.test(name) ? name.slice(10) : `field.${name}`}
+              label={{ words: /^reference[+-]/.test(name) ? name.slice(10) : wordFor("field", name) }}
               value={row.raw[name]}
               most={500}
             />

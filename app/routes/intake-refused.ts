@@ -1,6 +1,6 @@
 import { workContext } from "server/http/context.ts"
 import { refusedCsv } from "server/intake/correct.ts"
-import { sayReasons } from "../messages/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/intake-refused"
 

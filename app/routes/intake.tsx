@@ -9,10 +9,11 @@ import { pullPeriod } from "server/intake/pull.ts"
 import { previewFile } from "server/intake/read.ts"
 import { type SourceRow, seenRefusedFile, sources } from "server/intake/sources.ts"
 import { drafts } from "server/intake/typed.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { clock, dayAndClock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons, sayTrouble } from "words/reasons.ts"
 import { Choice, TextField } from "../screens/Fields.tsx"
 import { FileInput } from "../screens/FileInput.tsx"
-import { clock, dayAndClock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { readUpload } from "../shell/upload.server.ts"
@@ -123,7 +124,7 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
             <caption>{say("intake.sources")}</caption>
             <thead>
               <tr>
-                {["name", "how", "ran", "orders", "refused"].map((name) => (
+                {(["name", "how", "ran", "orders", "refused"] as const).map((name) => (
                   <th key={name} scope="col" className={["orders", "refused"].includes(name) ? "figure" : undefined}>
                     {say(`source.head.${name}`)}
                   </th>
@@ -199,7 +200,7 @@ function SourceLine({
         {source.active ? "" : `, ${say("source.off")}`}
       </td>
       <td className={source.trouble ? "ember" : undefined}>
-        {source.ranAt ? clock(source.ranAt, zone) : "–"} {source.trouble}
+        {source.ranAt ? clock(source.ranAt, zone) : "–"} {sayTrouble(source.trouble)}
         {source.refusedFile ? (
           <span className="ember">
             {source.refusedFile.name}: {sayReason(source.refusedFile.reason)}{" "}

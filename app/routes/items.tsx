@@ -8,7 +8,8 @@ import { may } from "server/accounts/index.ts"
 import { completeItem, findItems, type ItemRow, itemForm } from "server/goods/index.ts"
 import { packingForm, savePacking } from "server/goods/packing.ts"
 import { workContext } from "server/http/context.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
 import { Check, Choice, TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
@@ -35,14 +36,14 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (form.get("intent") === "packing")
     return withRights(async () => {
       const fields = packingForm.safeParse(Object.fromEntries(form))
-      if (!fields.success) return refusal(fields.error.issues.map((issue) => say(issue.message)).join(" "))
+      if (!fields.success) return refusal(sayIssues(fields.error.issues))
       const outcome = await savePacking(work, fields.data)
       return outcome.ok ? done(say("items.saved")) : refusal(sayReasons(outcome.reasons))
     })
   if (form.get("intent") !== "complete") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
   return withRights(async () => {
     const fields = itemForm.safeParse(Object.fromEntries(form))
-    if (!fields.success) return refusal(fields.error.issues.map((issue) => say(issue.message)).join(" "))
+    if (!fields.success) return refusal(sayIssues(fields.error.issues))
     const outcome = await completeItem(work, fields.data)
     if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
     const { freed } = outcome.value
@@ -50,7 +51,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.items")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.items")} · ${say("app.name")}` }]
 
 export default function Items({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -76,7 +77,7 @@ export default function Items({ loaderData, actionData: answered }: Route.Compon
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.items" rights={rights}>
+      <SetUpHead name="setup.items" rights={rights}>
         <Form method="get" className="find" role="search">
           <label htmlFor="find">{say("items.find-label")}</label>
           <Input id="find" name="find" defaultValue={find} key={find} maxLength={100} />
@@ -89,10 +90,10 @@ export default function Items({ loaderData, actionData: answered }: Route.Compon
         <div className="two wide-left">
           <section className="scrolls">
             <table className="rows">
-              <caption className="sr-only">{say("set-up.items")}</caption>
+              <caption className="sr-only">{say("setup.items")}</caption>
               <thead>
                 <tr>
-                  {["sku", "description", "pounds", "class", "hs", "origin", "free", "gaps"].map((name) => (
+                  {(["sku", "description", "pounds", "class", "hs", "origin", "free", "gaps"] as const).map((name) => (
                     <th key={name} scope="col" className={["pounds", "free"].includes(name) ? "figure" : undefined}>
                       {say(`items.head.${name}`)}
                     </th>
@@ -113,7 +114,7 @@ export default function Items({ loaderData, actionData: answered }: Route.Compon
                     <td className="code">{item.hsCode || "–"}</td>
                     <td>{item.origin || "–"}</td>
                     <td className="figure">{item.free}</td>
-                    <td className="ember">{item.gaps.map((gap) => say(`items.gap.${gap}`)).join(", ")}</td>
+                    <td className="ember">{item.gaps.map((gap) => wordFor("items.gap", gap)).join(", ")}</td>
                   </tr>
                 ))}
               </tbody>
@@ -239,7 +240,7 @@ function Dangerous({ item }: { item: ItemRow }) {
             name="limitedQuantity"
             label="items.field.limitedQuantity"
             value={facts?.limitedQuantity === null || !facts ? "" : facts.limitedQuantity ? "yes" : "no"}
-            options={["", "yes", "no"].map((one) => ({ value: one, text: one ? say(`users.${one}`) : "–" }))}
+            options={(["", "yes", "no"] as const).map((one) => ({ value: one, text: one ? say(`users.${one}`) : "–" }))}
           />
         </>
       ) : null}
@@ -260,7 +261,7 @@ function Row({
 }) {
   return (
     <div className="field">
-      <label htmlFor={name}>{say(`items.field.${name}`)}</label>
+      <label htmlFor={name}>{wordFor("items.field", name)}</label>
       <Input id={name} name={name} defaultValue={value} inputMode={mode} maxLength={80} placeholder={placeholder} />
     </div>
   )

@@ -2,7 +2,8 @@ import { moneyText, showMoney, sumMoney } from "core/money/index.ts"
 import { Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { joinedNow, joinOffers, joinOrders, partOrder } from "server/orders/join.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { Leaves } from "../screens/Joining.tsx"
 import { joinOfferShown } from "../screens/joining.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -14,7 +15,7 @@ import type { Route } from "./+types/joining"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   const offers = await joinOffers(work, work.warehouse.id)
   return {
     offers: offers.map(joinOfferShown),
@@ -42,12 +43,12 @@ export async function action({ request, context }: Route.ActionArgs) {
           if (outcome.ok) n += 1
           else refused.push(sayReasons(outcome.reasons))
         }
-        const words = say(n === 1 ? "join.done-single" : "join.done", { n })
+        const words = say("combine.done", { n })
         return refused.length > 0 ? refusal([words, ...refused].join(" ")) : done(words)
       }
       case "part": {
         const outcome = await partOrder(work, Number(form.get("order")) || 0)
-        return outcome.ok ? done(say("join.parted")) : refusal(sayReasons(outcome.reasons))
+        return outcome.ok ? done(say("combine.parted")) : refusal(sayReasons(outcome.reasons))
       }
       default:
         return followScan(work, String(form.get("text") ?? "").slice(0, 120))
@@ -55,7 +56,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("join.title")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("combine.title")} · ${say("app.name")}` }]
 
 export default function JoinPage({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -69,18 +70,18 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
         plate:
           offers.length > 0
             ? {
-                verb: say("join.plate", { n: offers.length }),
-                detail: say("join.plate-detail", { saving: showMoney(saving) }),
+                verb: say("combine.plate", { n: offers.length }),
+                detail: say("combine.plate-detail", { saving: showMoney(saving) }),
                 ready: true,
                 form: "join-all",
               }
-            : { verb: say("plate.nothing"), detail: say("join.none"), ready: false },
+            : { verb: say("plate.nothing"), detail: say("combine.none"), ready: false },
         said: actionData?.said,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
       <div className="place-head">
-        <h1>{say("join.title")}</h1>
+        <h1>{say("combine.title")}</h1>
         <Link to="/orders">{say("orders.title")}</Link>
       </div>
       <Form method="post" id="join-all">
@@ -95,24 +96,24 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
         ))}
       </Form>
       <div className="scrolls joining-list">
-        <p className="note">{say("join.note")}</p>
-        {offers.length === 0 ? <p>{say("join.none")}</p> : null}
+        <p className="note">{say("combine.note")}</p>
+        {offers.length === 0 ? <p>{say("combine.none")}</p> : null}
         {offers.length > 0 ? (
           <table className="rows">
-            <caption className="sr-only">{say("join.title")}</caption>
+            <caption className="sr-only">{say("combine.title")}</caption>
             <thead>
               <tr>
-                {["orders", "customer", "to", "apart", "together", "saves", "leaves"].map((name) => (
+                {(["orders", "customer", "to", "apart", "together", "saves", "leaves"] as const).map((name) => (
                   <th
                     key={name}
                     scope="col"
                     className={["apart", "together", "saves"].includes(name) ? "figure" : undefined}
                   >
-                    {say(`join.head.${name}`)}
+                    {say(`combine.head.${name}`)}
                   </th>
                 ))}
                 <th scope="col">
-                  <span className="sr-only">{say("join.act")}</span>
+                  <span className="sr-only">{say("combine.act")}</span>
                 </th>
               </tr>
             </thead>
@@ -138,7 +139,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                     {one.from && one.to && one.from.cutOff.getTime() !== one.to.cutOff.getTime() ? (
                       <small>
                         {" "}
-                        {say("join.instead")} <Leaves at={one.from} />
+                        {say("combine.instead")} <Leaves at={one.from} />
                       </small>
                     ) : null}
                   </td>
@@ -147,7 +148,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                       <input type="hidden" name="intent" value="join" />
                       <input type="hidden" name="orders" value={one.orders.map((order) => order.id).join()} />
                       <button type="submit" className="as-link">
-                        {say("join.do", { n: one.orders.length })}
+                        {say("combine.do", { n: one.orders.length })}
                       </button>
                     </Form>
                   </td>
@@ -158,9 +159,9 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
         ) : null}
         {joined.length > 0 ? (
           <>
-            <h2>{say("join.now")}</h2>
+            <h2>{say("combine.now")}</h2>
             <table className="rows">
-              <caption className="sr-only">{say("join.now")}</caption>
+              <caption className="sr-only">{say("combine.now")}</caption>
               <tbody>
                 {joined.map((one) => (
                   <tr key={one.lead}>
@@ -175,7 +176,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                     <td>{one.place}</td>
                     <td>
                       {one.joinedFor
-                        ? say("join.for", {
+                        ? say("combine.for", {
                             together: showMoney(one.joinedFor.together),
                             apart: showMoney(one.joinedFor.apart),
                           })
@@ -186,7 +187,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                         <input type="hidden" name="intent" value="part" />
                         <input type="hidden" name="order" value={one.lead} />
                         <button type="submit" className="as-link">
-                          {say("join.part-all")}
+                          {say("combine.part-all")}
                         </button>
                       </Form>
                     </td>

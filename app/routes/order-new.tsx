@@ -18,7 +18,8 @@ import {
   takeDraft,
 } from "server/intake/typed.ts"
 import { draftOfQuote } from "server/quotes/order.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { AddressLookUp } from "../screens/AddressLookUp.tsx"
 import { Choice, TextField } from "../screens/Fields.tsx"
 import { LookUp } from "../screens/LookUp.tsx"
@@ -339,7 +340,7 @@ function Typed({
               label="order.address_kind"
               value={content.address_kind || "unknown"}
               onChange={set("address_kind")}
-              options={["unknown", "business", "residential"].map((kind) => ({
+              options={(["unknown", "business", "residential"] as const).map((kind) => ({
                 value: kind,
                 text: say(`kind.${kind}`),
               }))}

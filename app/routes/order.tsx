@@ -3,7 +3,8 @@ import { isOnTheLine } from "core/orders/index.ts"
 import { data, Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
-import { say } from "../messages/index.ts"
+import { clock, shortDay } from "words/format.ts"
+import { type MessageKey, say } from "words/index.ts"
 import { Choice } from "../screens/Fields.tsx"
 import { Joining, Leaves } from "../screens/Joining.tsx"
 import { Marks } from "../screens/Marks.tsx"
@@ -17,7 +18,6 @@ import { Settled } from "../screens/RuleAnswers.tsx"
 import { ShipTo } from "../screens/ShipTo.tsx"
 import { told } from "../screens/story.ts"
 import { Where } from "../screens/Where.tsx"
-import { clock, shortDay } from "../shell/format.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -162,7 +162,9 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           ))}
         </ol>
         {order.report ? (
-          <p className={order.report === "waits" ? "ember" : undefined}>{say(`order.report-${order.report}`)}</p>
+          <p className={order.report === "waits" ? "ember" : undefined}>
+            {say(order.report === "waits" ? "order.report-waits" : "order.report-sent")}
+          </p>
         ) : null}
       </section>
     </Screen>
@@ -193,7 +195,7 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
             name="priority"
             label="order.priority"
             value={String(order.priority)}
-            options={["2", "1", "0", "-1"].map((value) => ({ value, text: say(`order.priority.${value}`) }))}
+            options={(["2", "1", "0", "-1"] as const).map((value) => ({ value, text: say(`order.priority.${value}`) }))}
           />
           <Button type="submit">{say("order.priority-save")}</Button>
         </Form>
@@ -217,7 +219,7 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
   )
 }
 
-function OneButton({ intent, words }: { intent: string; words: string }) {
+function OneButton({ intent, words }: { intent: string; words: MessageKey }) {
   return (
     <Form method="post">
       <input type="hidden" name="intent" value={intent} />

@@ -1,7 +1,7 @@
 import { workContext } from "server/http/context.ts"
 import { exportOrders } from "server/orders/export.ts"
 import { readFilter } from "server/orders/filter.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/orders-csv"
 
@@ -10,7 +10,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "orders.see")
   const parts = exportOrders(work, work.warehouse, readFilter(new URL(request.url).searchParams), {
-    stage: (stage) => say(`stage.${stage}`),
+    stage: (stage) => wordFor("stage", stage),
     reasons: sayReasons,
   })
   const encoder = new TextEncoder()

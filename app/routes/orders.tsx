@@ -11,12 +11,13 @@ import { dropView, keepView, views } from "server/orders/views.ts"
 import { makeRun, runRules } from "server/rating/runs.ts"
 import { patternRows } from "server/rules/book.ts"
 import { openCollections } from "server/setup/collections.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { dayAndClock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
 import { GroupBar, groupPlate, useChosen } from "../screens/GroupBar.tsx"
 import { toldGroup } from "../screens/groupTold.ts"
 import { Tags } from "../screens/Marks.tsx"
 import { WhichOrders } from "../screens/WhichOrders.tsx"
-import { dayAndClock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, refusal, resolveScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -99,8 +100,7 @@ export async function action({ request, context }: Route.ActionArgs) {
           form.get("every") === "on"
             ? await allOrders(work, work.warehouse, filter, mostAtOnce)
             : form.getAll("order").map(Number).filter(Number.isInteger)
-        if (ids === null)
-          return refusal(say("group.too-many", { n: say("group.over", { most: mostAtOnce }), most: mostAtOnce }))
+        if (ids === null) return refusal(say("group.over", { most: mostAtOnce }))
         const key = String(form.get("key") ?? "")
         if (rating) {
           const rule = runRules.find((one) => one === form.get("rule")) ?? "settled"
@@ -164,7 +164,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
             {say("orders.find")}
           </Button>
         </search>
-        <Link to="/orders/joining">{say("join.title")}</Link>
+        <Link to="/orders/joining">{say("combine.title")}</Link>
         <Link to="/orders/quotes">{say("quote.title")}</Link>
         {mayWork ? <Link to="/orders/rating">{say("run.title")}</Link> : null}
       </div>
@@ -196,11 +196,13 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
                         />
                       </th>
                     ) : null}
-                    {["order", "customer", "place", "po", "source", "promised", "lines", "stage"].map((name) => (
-                      <th key={name} scope="col" className={name === "lines" ? "figure" : undefined}>
-                        {say(`orders.head.${name}`)}
-                      </th>
-                    ))}
+                    {(["order", "customer", "place", "po", "source", "promised", "lines", "stage"] as const).map(
+                      (name) => (
+                        <th key={name} scope="col" className={name === "lines" ? "figure" : undefined}>
+                          {say(`orders.head.${name}`)}
+                        </th>
+                      ),
+                    )}
                   </tr>
                 </thead>
                 <tbody>
@@ -252,7 +254,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
             <Form method="post" className="group-last">
               <input type="hidden" name="intent" value="undo" />
               <input type="hidden" name="group" value={last.id} />
-              {say("group.last", { what: say(`group.what.${last.what}`), n: last.changed })}{" "}
+              {say("group.last", { what: wordFor("group.what", last.what), n: last.changed })}{" "}
               <Button type="submit">{say("group.undo")}</Button>
             </Form>
           ) : null}

@@ -2,7 +2,8 @@ import { Button } from "@chakra-ui/react"
 import { Form } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { outsideForm, outsideRows, saveOutside, switchOutside } from "server/outside/manage.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
@@ -25,8 +26,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     switch (form.get("intent")) {
       case "save": {
         const fields = outsideForm.safeParse(Object.fromEntries(form))
-        if (!fields.success)
-          return refusal([...new Set(fields.error.issues.map((issue) => say(issue.message)))].join(" "))
+        if (!fields.success) return refusal(sayIssues(fields.error.issues))
         const outcome = await saveOutside(work, fields.data)
         return outcome.ok ? done(say("outside.saved")) : refusal(sayReasons(outcome.reasons))
       }
@@ -40,7 +40,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.outside")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.outside")} · ${say("app.name")}` }]
 
 export default function Outside({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -55,17 +55,17 @@ export default function Outside({ loaderData, actionData: answered }: Route.Comp
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.outside" rights={rights} />
+      <SetUpHead name="setup.outside" rights={rights} />
       <div className="two wide-left">
         <section className="scrolls">
           <p className="note">{say("outside.note")}</p>
           {rows.length === 0 ? <p>{say("outside.none")}</p> : null}
           {rows.length > 0 ? (
             <table className="rows">
-              <caption className="sr-only">{say("set-up.outside")}</caption>
+              <caption className="sr-only">{say("setup.outside")}</caption>
               <thead>
                 <tr>
-                  {["code", "name", "url", "open", "state"].map((name) => (
+                  {(["code", "name", "url", "open", "state"] as const).map((name) => (
                     <th key={name} scope="col" className={name === "open" ? "figure" : undefined}>
                       {say(`outside.head.${name}`)}
                     </th>

@@ -8,7 +8,8 @@ import { workContext } from "server/http/context.ts"
 import { packagingTypes } from "server/packing/catalogue.ts"
 import { packagingStock, setPackagingStock } from "server/packing/used.ts"
 import { addPackaging, offerPackaging, packagingForm, saveSlip } from "server/setup/packaging.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { SlipFields, slipFrom } from "../screens/SlipFields.tsx"
@@ -21,7 +22,7 @@ import type { Route } from "./+types/packaging"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   const { db, warehouse } = work
   const stock = await packagingStock(db, warehouse.id)
   const row = await db("warehouse").where({ id: warehouse.id }).first("slip", "weight_tolerance")
@@ -82,7 +83,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.packaging")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.packaging")} · ${say("app.name")}` }]
 
 const heads = ["code", "name", "inner", "outer", "tare", "load", "on-hand"] as const
 
@@ -100,11 +101,11 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.packaging" rights={at.rights} />
+      <SetUpHead name="setup.packaging" rights={at.rights} />
       <div className="two wide-left">
         <section className="scrolls">
           <table className="rows">
-            <caption className="sr-only">{say("set-up.packaging")}</caption>
+            <caption className="sr-only">{say("setup.packaging")}</caption>
             <thead>
               <tr>
                 {heads.map((name) => (

@@ -2,8 +2,9 @@ import { Button } from "@chakra-ui/react"
 import { Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { printers, recentPapers, reprint, retryJob, troubledJobs } from "server/papers/index.ts"
-import { say } from "../messages/index.ts"
-import { clock } from "../shell/format.ts"
+import { clock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayTrouble, wordFor } from "words/reasons.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -14,7 +15,7 @@ import type { Route } from "./+types/papers"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   const [papers, jobs, devices] = await Promise.all([recentPapers(work), troubledJobs(work), printers(work)])
   const trays = [...new Map(devices.filter((one) => one.tray_url).map((one) => [one.tray_url, one])).values()]
   return { papers, jobs, trays }
@@ -89,7 +90,7 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
                       {one.void
                         ? say("papers.void")
                         : one.trouble
-                          ? say("papers.trouble", { trouble: one.trouble })
+                          ? say("papers.trouble", { trouble: sayTrouble(one.trouble) })
                           : one.waiting > 0
                             ? say("papers.waiting")
                             : one.printed > 1
@@ -123,10 +124,10 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
             <ul className="jobs">
               {jobs.map((job) => (
                 <li key={job.id}>
-                  <b>{say(`job.${job.kind}`)}</b> {job.state === "dead" ? say("papers.dead") : ""}{" "}
+                  <b>{wordFor("job", job.kind)}</b> {job.state === "dead" ? say("papers.dead") : ""}{" "}
                   {say("papers.tries", { n: job.tries })}
                   <br />
-                  {job.trouble}
+                  {sayTrouble(job.trouble)}
                   <Form method="post">
                     <input type="hidden" name="intent" value="retry" />
                     <input type="hidden" name="job" value={job.id} />

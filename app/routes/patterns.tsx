@@ -5,7 +5,8 @@ import { Form, useNavigation } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { patternRows } from "server/rules/book.ts"
 import { dropPattern, savePattern } from "server/rules/manage.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { SettingsFields } from "../screens/SettingsFields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
@@ -53,7 +54,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.patterns")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.patterns")} · ${say("app.name")}` }]
 
 export default function Patterns({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -77,13 +78,13 @@ export default function Patterns({ loaderData, actionData: answered }: Route.Com
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.patterns" rights={rights} />
+      <SetUpHead name="setup.patterns" rights={rights} />
       <div className="two wide-left">
         <section className="scrolls">
           <p className="note">{say("pattern.note")}</p>
           {patterns.length === 0 ? <p>{say("pattern.none")}</p> : null}
           <table className="rows">
-            <caption className="sr-only">{say("set-up.patterns")}</caption>
+            <caption className="sr-only">{say("setup.patterns")}</caption>
             <tbody>
               {patterns.map((one) => (
                 <tr key={one.id} className={one.id === open.id ? "next" : undefined}>

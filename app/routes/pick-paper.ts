@@ -7,6 +7,6 @@ import type { Route } from "./+types/pick-paper"
 /** The pick list of one order. */
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   return pdf(orderPaper(work, "list", params.bench))
 }

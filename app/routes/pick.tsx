@@ -3,7 +3,7 @@ import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { orderWalk, pickStops } from "server/picking/index.ts"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { MarksShown } from "../screens/Marks.tsx"
 import { pickSill, StopNow, StopsLeft, stopPlate, Undo } from "../screens/PickFloor.tsx"
 import { type PickAnswer, pickAction } from "../screens/pickActions.server.ts"
@@ -19,7 +19,7 @@ import type { Route } from "./+types/pick"
 
 export async function loader({ request, params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   const order = await summaryByBench(work.db, work.warehouse, params.bench)
   if (!order) throw data(null, { status: 404 })
   const walked = await orderWalk(work.db, work.warehouse.id, order.id)

@@ -4,7 +4,8 @@ import { workContext } from "server/http/context.ts"
 import { askedFrom } from "server/quotes/form.ts"
 import { makeQuote } from "server/quotes/index.ts"
 import { askedOfOrder } from "server/quotes/order.ts"
-import { say, sayReasons, wordFor } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
 import { Choice, Lines, TextField } from "../screens/Fields.tsx"
 import { onceKey } from "../shell/once.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -107,7 +108,7 @@ export default function NewQuote({ loaderData, actionData: answered }: Route.Com
             name="kind"
             label="quote.field.kind"
             value={start?.kind ?? "unknown"}
-            options={["unknown", "business", "residential"].map((kind) => ({
+            options={(["unknown", "business", "residential"] as const).map((kind) => ({
               value: kind,
               text: say(`kind.${kind}`),
             }))}

@@ -9,8 +9,9 @@ import { quoteByNumber, withdrawQuote } from "server/quotes/index.ts"
 import { quoteModel } from "server/quotes/paper.ts"
 import { mailQuote, mailsOf } from "server/quotes/send.ts"
 import { shipQuote } from "server/quotes/ship.ts"
-import { say, sayReasons, wordFor } from "../messages/index.ts"
-import { dayAndClock, shortDay } from "../shell/format.ts"
+import { clockTime, dayAndClock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
 import { onceKey } from "../shell/once.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -26,7 +27,7 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
   const quote = await quoteByNumber(work.db, work.warehouse, params.number, work.now)
   if (!quote) throw data(null, { status: 404 })
   // what it costs us is for those who see the bench; the sales desk sees what is charged
-  const costs = may(work.actor, "bench.see")
+  const costs = may(work.actor, "packing.see")
   const { asked, quoted } = quote
   return {
     key: crypto.randomUUID(),
@@ -91,7 +92,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         const outcome = await shipQuote(work, quote.id, text("bench"), text("service"))
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
         throw redirect(
-          may(work.actor, "bench.see") ? `/shipment/${outcome.value.bench}` : `/orders/${outcome.value.bench}`,
+          may(work.actor, "packing.see") ? `/shipment/${outcome.value.bench}` : `/orders/${outcome.value.bench}`,
         )
       }
       case "withdraw": {
@@ -208,7 +209,7 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
           <ul>
             {quote.mails.map((mail) => (
               <li key={mail.id} className={mail.trouble ? "ember" : undefined}>
-                {say(`quote.mail-state.${mail.state}`, { to: mail.to })} {mail.trouble ?? ""}
+                {say(`quote.mail-state.${mail.state}`, { to: mail.to })} {sayTrouble(mail.trouble)}
               </li>
             ))}
           </ul>
@@ -258,7 +259,7 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
                       </label>
                     </th>
                     <td className="sign">
-                      {one.arrives ? `${shortDay(one.arrives.date)} ${one.arrives.time}` : ""}
+                      {one.arrives ? `${shortDay(one.arrives.date)}, ${clockTime(one.arrives.time)}` : ""}
                       {one.late ? ` ${say("rate.late")}` : ""}
                     </td>
                     <td className="figure strong">{one.charged}</td>

@@ -4,8 +4,9 @@ import { showMoney } from "core/money/index.ts"
 import { Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { quotes } from "server/quotes/index.ts"
-import { say } from "../messages/index.ts"
-import { dayAndClock, shortDay } from "../shell/format.ts"
+import { dayAndClock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan } from "../shell/scan.server.ts"
 import { useShell } from "../shell/useNow.ts"
@@ -81,7 +82,7 @@ export default function Quotes({ loaderData, actionData }: Route.ComponentProps)
           <table className="rows">
             <thead>
               <tr>
-                {["number", "customer", "place", "best", "until", "by"].map((name) => (
+                {(["number", "customer", "place", "best", "until", "by"] as const).map((name) => (
                   <th key={name} scope="col" className={name === "best" ? "figure" : undefined}>
                     {say(`quote.${name}`)}
                   </th>
@@ -100,7 +101,7 @@ export default function Quotes({ loaderData, actionData }: Route.ComponentProps)
                   <td>
                     {one.state === "open"
                       ? shortDay(one.validUntil)
-                      : say(`quote.state.${one.state}`, { bench: one.shippedWith })}
+                      : wordFor("quote.state", one.state, { bench: one.shippedWith ?? "" })}
                   </td>
                   <td>
                     {one.madeBy}, {dayAndClock(one.madeAt, zone)}

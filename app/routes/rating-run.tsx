@@ -2,8 +2,9 @@ import { Button, NativeSelect } from "@chakra-ui/react"
 import { data, Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { applyRun, changeRow, runById } from "server/rating/runs.ts"
-import { say, sayReasons } from "../messages/index.ts"
-import { shortDay } from "../shell/format.ts"
+import { clockTime, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -13,7 +14,7 @@ import type { Route } from "./+types/rating-run"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   const run = await runById(work.db, work.warehouse.id, Number(params.run))
   if (!run) throw data(null, { status: 404 })
   const names = new Map<string, string>(
@@ -163,7 +164,9 @@ export default function RatingRunScreen({ loaderData: run, actionData: answered 
                     )}
                   </td>
                   <td className={chosen?.late ? "sign ember" : "sign"}>
-                    {chosen?.arrives ? `${shortDay(chosen.arrives.slice(0, 10))} ${chosen.arrives.slice(11)}` : ""}
+                    {chosen?.arrives
+                      ? `${shortDay(chosen.arrives.slice(0, 10))}, ${clockTime(chosen.arrives.slice(11))}`
+                      : ""}
                   </td>
                   <td className="figure strong">{chosen?.contract ?? ""}</td>
                 </tr>

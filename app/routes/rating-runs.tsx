@@ -1,8 +1,8 @@
 import { Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { runs } from "server/rating/runs.ts"
-import { say } from "../messages/index.ts"
-import { dayAndClock } from "../shell/format.ts"
+import { dayAndClock } from "words/format.ts"
+import { say } from "words/index.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan } from "../shell/scan.server.ts"
 import { useShell } from "../shell/useNow.ts"
@@ -11,7 +11,7 @@ import type { Route } from "./+types/rating-runs"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   return { runs: await runs(work.db, work.warehouse.id) }
 }
 

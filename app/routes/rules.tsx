@@ -6,7 +6,8 @@ import { workContext } from "server/http/context.ts"
 import { patternRows } from "server/rules/book.ts"
 import { changeRule, type RuleForm, ruleRows, saveRule } from "server/rules/manage.ts"
 import { effectOf, tryRules } from "server/rules/try.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
 import { Check, Choice, TextField } from "../screens/Fields.tsx"
 import { RuleEffect, RuleTried } from "../screens/RuleAnswers.tsx"
 import { SettingsFields } from "../screens/SettingsFields.tsx"
@@ -34,7 +35,7 @@ export async function loader({ context }: Route.LoaderArgs) {
 /** A rule as the form says it; whether it makes sense is the use case's to say. */
 function ruleFrom(form: FormData): RuleForm {
   const column = (name: string) => form.getAll(`when_${name}`).map(String)
-  const [fields, is, values] = ["field", "is", "value"].map(column) as [string[], string[], string[]]
+  const [fields, is, values] = (["field", "is", "value"] as const).map(column) as [string[], string[], string[]]
   const text = (name: string) => String(form.get(name) ?? "").trim()
   return {
     id: Number(form.get("id")) || null,
@@ -89,7 +90,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.rules")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.rules")} · ${say("app.name")}` }]
 
 type RuleRow = Awaited<ReturnType<typeof loader>>["rules"][number]
 const blank: RuleRow = { id: 0, name: "", on: false, version: 0, body: { when: [], does: {} } }
@@ -120,7 +121,7 @@ export default function Rules({ loaderData, actionData: answered }: Route.Compon
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.rules" rights={rights} />
+      <SetUpHead name="setup.rules" rights={rights} />
       <div className="rules-body">
         <section>
           <h2>{say("rule.order")}</h2>
@@ -146,9 +147,9 @@ export default function Rules({ loaderData, actionData: answered }: Route.Compon
                       name="intent"
                       value={one}
                       disabled={(one === "up" && index === 0) || (one === "down" && index === rules.length - 1)}
-                      aria-label={`${say(`rule.do.${one}`)}: ${rule.name}`}
+                      aria-label={`${wordFor("rule.do", one)}: ${rule.name}`}
                     >
-                      {say(`rule.do.${one}`)}
+                      {wordFor("rule.do", one)}
                     </button>
                   ))}
                 </Form>
@@ -236,7 +237,7 @@ function Edit({ rule, patterns, choices }: { rule: RuleRow; patterns: readonly s
               >
                 {Object.keys(ruleFields).map((field) => (
                   <option key={field} value={field}>
-                    {say(`rule.field.${field}`)}
+                    {wordFor("rule.field", field)}
                   </option>
                 ))}
               </select>

@@ -7,6 +7,6 @@ import type { Route } from "./+types/run-paper"
 /** The pick list of a run, or the packing slips of its orders before they are packed. */
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   return pdf(runPaper(work, params.paper, Number(params.number) || 0))
 }

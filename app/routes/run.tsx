@@ -6,7 +6,9 @@ import { assigned } from "server/picking/assign.ts"
 import { runWalk } from "server/picking/index.ts"
 import { carts, runs } from "server/picking/runs.ts"
 import { breakUpRun, enterRun, handRun, leaveRun } from "server/picking/walkRuns.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { clock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { runPaper } from "../screens/floorPapers.server.ts"
 import { PaperLinks } from "../screens/PaperLinks.tsx"
 import { pickSill, StopNow, StopsLeft, stopPlate, Undo } from "../screens/PickFloor.tsx"
@@ -15,7 +17,6 @@ import { emptyHand, handAt, type PickHand } from "../screens/pickMeaning.ts"
 import { pickView } from "../screens/pickView.server.ts"
 import { runLabel } from "../screens/runLabel.ts"
 import { printed } from "../screens/shipmentActions.server.ts"
-import { clock } from "../shell/format.ts"
 import { onceKey } from "../shell/once.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -28,7 +29,7 @@ import type { Route } from "./+types/run"
 
 export async function loader({ request, params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   const { db, warehouse, actor } = work
   const [run] = await runs(db, warehouse.id, { number: Number(params.number) || 0 })
   if (!run) throw data(null, { status: 404 })
@@ -161,11 +162,9 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
                     {one.busyWith !== null
                       ? say("runs.cart-busy", { code: one.code, name: one.name, run: one.busyWith })
                       : say(one.totes > 0 ? "runs.cart-totes" : "runs.cart-plain", {
-                          ...one,
-                          busyWith: "",
-                          toteLitres: "",
-                          litres: "",
-                          kilograms: "",
+                          code: one.code,
+                          name: one.name,
+                          totes: one.totes,
                         })}
                   </option>
                 ))}

@@ -5,9 +5,10 @@ import { makeRuns, proposeRuns, type RunWish } from "server/picking/buildRuns.ts
 import { type Grouping, groupings, groupsOf, runCandidates } from "server/picking/candidates.ts"
 import { carts, runs } from "server/picking/runs.ts"
 import { countTasks } from "server/stock/count.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { clock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons } from "words/reasons.ts"
 import { runLabel } from "../screens/runLabel.ts"
-import { clock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -30,7 +31,7 @@ function wishOf(fields: { get(name: string): unknown; getAll(name: string): unkn
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   const search = new URL(request.url).searchParams
   const wish = wishOf(search)
   const candidates = await runCandidates(work.db, work.warehouse.id)

@@ -4,7 +4,8 @@ import { FileRefused, limits } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { putScreeningList, screeningLists } from "server/screening/lists.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
@@ -45,7 +46,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.screening")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.screening")} · ${say("app.name")}` }]
 
 export default function Screening({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -65,7 +66,7 @@ export default function Screening({ loaderData, actionData: answered }: Route.Co
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.screening" rights={loaderData.rights} />
+      <SetUpHead name="setup.screening" rights={loaderData.rights} />
       <Form method="post" encType="multipart/form-data" id="screening-form" className="upload">
         <TextField name="list" label="screening.list" most={40} needed list="lists" />
         <datalist id="lists">
@@ -85,7 +86,7 @@ export default function Screening({ loaderData, actionData: answered }: Route.Co
         <p className="nothing">{say("screening.none")}</p>
       ) : (
         <table className="rows">
-          <caption className="sr-only">{say("set-up.screening")}</caption>
+          <caption className="sr-only">{say("setup.screening")}</caption>
           <thead>
             <tr>
               <th scope="col">{say("screening.list")}</th>

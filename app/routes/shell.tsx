@@ -14,7 +14,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
   return {
-    actor: { name: work.actor.name, role: work.actor.role, bench: may(work.actor, "bench.see") },
+    actor: { name: work.actor.name, role: work.actor.role, bench: may(work.actor, "packing.see") },
     warehouses: (await warehousesOf(work)).map((one) => ({
       id: one.id,
       name: one.name,

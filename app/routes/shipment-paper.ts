@@ -7,6 +7,6 @@ import type { Route } from "./+types/shipment-paper"
 /** Packing slips or logistic labels of a shipment. */
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   return pdf(orderPaper(work, params.paper, params.bench))
 }

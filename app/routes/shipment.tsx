@@ -5,7 +5,9 @@ import { useState } from "react"
 import { data, Form, Link, redirect, useNavigate, useSearchParams, useSubmit } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { summaryByBench } from "server/orders/facts.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { clock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
 import { Apart, BenchPapers } from "../screens/Apart.tsx"
 import { Cartons } from "../screens/Cartons.tsx"
 import { Depth } from "../screens/Depth.tsx"
@@ -22,7 +24,6 @@ import { freshPlate, movingPlate, shipmentPlate, suggestedPlate } from "../scree
 import { type ShipmentView, shipmentView } from "../screens/shipmentView.server.ts"
 import { useSuggestion } from "../screens/usePacking.ts"
 import { useStale } from "../screens/useStale.ts"
-import { clock, shortDay } from "../shell/format.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Understood } from "../shell/Sill.tsx"
@@ -34,7 +35,7 @@ import type { Route } from "./+types/shipment"
 
 export async function loader({ params, request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   if (!params.bench) {
     const { next } = await dayOf(work)
     throw redirect(next ? `/shipment/${next.order.bench}` : "/")
@@ -81,12 +82,12 @@ function JoinedFor({
   for_: { readonly apart: MoneyText; readonly together: MoneyText }
   now: MoneyText | null
 }) {
-  const words = say("join.for", { together: showMoney(together), apart: showMoney(apart) })
+  const words = say("combine.for", { together: showMoney(together), apart: showMoney(apart) })
   if (!now) return <small>{words}</small>
   const dearer = Number(now.amount) > Number(apart.amount)
   return (
     <small className={dearer ? "ember" : undefined}>
-      {words}, {say(dearer ? "join.now-dearer" : "join.now-costs", { now: showMoney(now) })}
+      {words}, {say(dearer ? "combine.now-dearer" : "combine.now-costs", { now: showMoney(now) })}
     </small>
   )
 }
@@ -118,8 +119,7 @@ function Parts({ view }: { view: ShipmentView }) {
 }
 
 /** The packages of a shipment with pallets, in words. */
-const packagesName = (view: ShipmentView): string => {
-  if (view.pieces === 1) return "ship.pallet"
+const packagesName = (view: ShipmentView) => {
   return view.packages.every((one) => one.kind === "pallet" || one.on !== null) ? "ship.pallets" : "ship.packages"
 }
 
@@ -261,7 +261,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           <People names={people} />
           {view.members.length > 1 ? (
             <p className="joined">
-              {say("join.shipment", { n: view.members.length })}{" "}
+              {say("combine.shipment", { n: view.members.length })}{" "}
               {view.members.map((one) => (
                 <Link key={one.bench} to={`/orders/${one.bench}`}>
                   {one.bench}
@@ -283,7 +283,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 <th scope="col">
                   <span className="sr-only">{say("pick.item")}</span>
                 </th>
-                {["ord", "pick", "pack"].map((name) => (
+                {(["ord", "pick", "pack"] as const).map((name) => (
                   <th key={name} scope="col" className="figure">
                     {say(`ship.${name}`)}
                   </th>
@@ -357,9 +357,9 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                         <Button
                           type="submit"
                           px="6px"
-                          aria-label={say("bench.own-cartons-label", { line: line.letter })}
+                          aria-label={say("packing.own-cartons-label", { line: line.letter })}
                         >
-                          {say("bench.own-cartons")}
+                          {say("packing.own-cartons")}
                         </Button>
                       </Form>
                     ) : null}
@@ -380,7 +380,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 )}
               </p>
               {view.printTrouble ? (
-                <p className="ember">{say("papers.trouble", { trouble: view.printTrouble })}</p>
+                <p className="ember">{say("papers.trouble", { trouble: sayTrouble(view.printTrouble) })}</p>
               ) : null}
               <ul>
                 {view.packages.map((one) =>
@@ -393,7 +393,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 {view.bought.papers.map((one) => (
                   <li key={one.id}>
                     <a href={`/papers/${one.id}.pdf`}>
-                      {say(`papers.kind.${one.kind}`)} {one.name}
+                      {wordFor("papers.kind", one.kind)} {one.name}
                     </a>
                   </li>
                 ))}
@@ -415,9 +415,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 ? say("ship.no-cartons")
                 : view.packages.some((one) => one.kind === "pallet")
                   ? say(packagesName(view), { n: view.pieces })
-                  : view.pieces === 1
-                    ? say("ship.carton")
-                    : say("ship.cartons", { n: view.pieces })}
+                  : say("ship.cartons", { n: view.pieces })}
             </h2>
             {view.state === "open" &&
             (editable || view.packages.length === 0) &&
@@ -437,7 +435,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                     {view.catalogue.map((type) => (
                       <option key={type.code} value={type.code}>
                         {type.code} {type.name} {type.size}
-                        {type.low === null ? "" : `, ${say("bench.low", { n: type.low })}`}
+                        {type.low === null ? "" : `, ${say("packing.low", { n: type.low })}`}
                       </option>
                     ))}
                   </NativeSelect.Field>

@@ -2,14 +2,15 @@ import { Button, Field, Input } from "@chakra-ui/react"
 import { getFormProps, useForm } from "@conform-to/react"
 import { parseWithZod } from "@conform-to/zod/v4"
 import { useEffect } from "react"
-import { data, Form, redirect, useNavigation } from "react-router"
+import { data, Form, redirect, redirectDocument, useNavigation } from "react-router"
 import { actorOf, signIn } from "server/accounts/sessions.ts"
 import { frameContext } from "server/http/context.ts"
 import { deviceCookie, deviceToken, sessionCookie, sessionToken } from "server/http/cookies.ts"
 import { ownPath } from "server/http/ownPath.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
+import { say, sayCode } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 import { z } from "zod"
-import { say } from "../messages/index.ts"
 import { forgetScans } from "../shell/useScanQueue.ts"
 import type { Route } from "./+types/sign-in"
 
@@ -71,7 +72,8 @@ export async function action({ request, context }: Route.ActionArgs) {
   const headers = new Headers()
   headers.append("set-cookie", sessionCookie(signed.token, signed.seconds, frame.secure))
   headers.append("set-cookie", deviceCookie(signed.device, frame.secure))
-  throw redirect(ownPath(new URL(request.url).searchParams.get("to")), { headers })
+  // a new page: it is told in the language of whoever signed in
+  throw redirectDocument(ownPath(new URL(request.url).searchParams.get("to")), { headers })
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("sign-in.title")} · ${say("app.name")}` }]
@@ -104,12 +106,12 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
               autoComplete="username"
               autoFocus
             />
-            <Field.ErrorText>{username?.errors?.map((key) => say(String(key)))}</Field.ErrorText>
+            <Field.ErrorText>{username?.errors?.map((key) => sayCode(String(key)))}</Field.ErrorText>
           </Field.Root>
           <Field.Root invalid={!!password?.errors} ids={{ errorText: password?.errorId }}>
             <Field.Label>{say("sign-in.password")}</Field.Label>
             <Input name="password" type="password" autoComplete="current-password" />
-            <Field.ErrorText>{password?.errors?.map((key) => say(String(key)))}</Field.ErrorText>
+            <Field.ErrorText>{password?.errors?.map((key) => sayCode(String(key)))}</Field.ErrorText>
           </Field.Root>
           <Button type="submit" variant="solid" disabled={busy}>
             {say("sign-in.submit")}
@@ -123,7 +125,7 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
                 <input type="hidden" name="username" value={account.username} />
                 <input type="hidden" name="password" value={account.password} />
                 <Button type="submit">
-                  {say("sign-in.demo-as", { name: account.name, role: say(`role.${account.role}`) })}
+                  {say("sign-in.demo-as", { name: account.name, role: wordFor("role", account.role) })}
                 </Button>
               </Form>
             ))}

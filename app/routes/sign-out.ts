@@ -1,4 +1,4 @@
-import { redirect } from "react-router"
+import { redirect, redirectDocument } from "react-router"
 import { signOut } from "server/accounts/sessions.ts"
 import { frameContext } from "server/http/context.ts"
 import { noSessionCookie, sessionToken } from "server/http/cookies.ts"
@@ -7,7 +7,7 @@ import type { Route } from "./+types/sign-out"
 export async function action({ request, context }: Route.ActionArgs) {
   const token = sessionToken(request)
   if (token) await signOut(context.get(frameContext).db, token)
-  return redirect("/sign-in", { headers: { "set-cookie": noSessionCookie() } })
+  return redirectDocument("/sign-in", { headers: { "set-cookie": noSessionCookie() } })
 }
 
 export const loader = () => redirect("/")

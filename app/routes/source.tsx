@@ -16,7 +16,8 @@ import {
   tryMapping,
 } from "server/intake/sources.ts"
 import { warehouses } from "server/setup/warehouse.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReason, sayReasons, wordFor } from "words/reasons.ts"
 import { Choice, TextField } from "../screens/Fields.tsx"
 import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
@@ -104,7 +105,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     switch (intent) {
       case "save": {
         const read = sourceForm.safeParse(Object.fromEntries(form))
-        if (!read.success) return refusal(read.error.issues.map((issue) => say(issue.message)).join(" "))
+        if (!read.success) return refusal(sayIssues(read.error.issues))
         const outcome = await saveSource(work, { ...read.data, code }, false)
         return outcome.ok ? done(say("source.saved")) : refusal(sayReasons(outcome.reasons))
       }
@@ -158,7 +159,7 @@ export default function SourcePage({ loaderData, actionData: answered }: Route.C
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.sources" rights={loaderData.rights}>
+      <SetUpHead name="setup.sources" rights={loaderData.rights}>
         <p>
           <b>{source.name}</b>
         </p>
@@ -236,10 +237,10 @@ function MappingForm({
   encodings: readonly string[]
 }) {
   const columns = [{ value: "", text: "–" }, ...header.map((one) => ({ value: one, text: one }))]
-  const some = (values: readonly string[], prefix: string) =>
+  const some = (values: readonly string[], prefix: "encoding" | "delimiter" | "dates" | "decimal") =>
     values.map((value) => ({
       value: value === "\t" ? "tab" : value,
-      text: say(`${prefix}.${value === "\t" ? "tab" : value}`),
+      text: wordFor(prefix, value === "\t" ? "tab" : value),
     }))
   return (
     <Form method="post" className="mapping">
@@ -283,12 +284,12 @@ function MappingForm({
           {fields.map((field) => (
             <tr key={field}>
               <th scope="row" className="big">
-                {say(`field.${field}`)}
+                {wordFor("field", field)}
               </th>
               <td>
                 <ColumnSelect
                   name={`column-${field}`}
-                  label={say("source.column-for", { field: say(`field.${field}`) })}
+                  label={say("source.column-for", { field: wordFor("field", field) })}
                   value={by.columns[field] ?? ""}
                   columns={columns}
                 />
@@ -297,7 +298,7 @@ function MappingForm({
               <td>
                 <input
                   name={`fixed-${field}`}
-                  aria-label={say("source.fixed-for", { field: say(`field.${field}`) })}
+                  aria-label={say("source.fixed-for", { field: wordFor("field", field) })}
                   defaultValue={by.fixed[field] ?? ""}
                   maxLength={60}
                 />
@@ -397,7 +398,7 @@ function Tried({
           <th scope="col">{say("intake-file.reason")}</th>
           {shown.map((name) => (
             <th key={name} scope="col">
-              {/^reference[+-]/.test(name) ? name.slice(10) : say(`field.${name}`)}
+              {/^reference[+-]/.test(name) ? name.slice(10) : wordFor("field", name)}
             </th>
           ))}
         </tr>

@@ -3,7 +3,8 @@ import { Form, Link, redirect, useNavigation } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { saveSource, sourceForm, sources } from "server/intake/sources.ts"
 import { warehouses } from "server/setup/warehouse.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons } from "words/reasons.ts"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { SourceFields } from "../screens/SourceFields.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
@@ -40,14 +41,14 @@ export async function action({ request, context }: Route.ActionArgs) {
   if (form.get("intent") !== "add") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
   return withRights(async () => {
     const fields = sourceForm.safeParse(Object.fromEntries(form))
-    if (!fields.success) return refusal(fields.error.issues.map((issue) => say(issue.message)).join(" "))
+    if (!fields.success) return refusal(sayIssues(fields.error.issues))
     const outcome = await saveSource(work, fields.data, true)
     if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
     throw redirect(`/set-up/sources/${outcome.value.code}`)
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.sources")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.sources")} · ${say("app.name")}` }]
 
 export default function Sources({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -62,14 +63,14 @@ export default function Sources({ loaderData, actionData: answered }: Route.Comp
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.sources" rights={loaderData.rights} />
+      <SetUpHead name="setup.sources" rights={loaderData.rights} />
       <div className="two wide-left">
         <section className="scrolls">
           <table className="rows">
-            <caption className="sr-only">{say("set-up.sources")}</caption>
+            <caption className="sr-only">{say("setup.sources")}</caption>
             <thead>
               <tr>
-                {["name", "code", "how", "warehouse", "writes"].map((name) => (
+                {(["name", "code", "how", "warehouse", "writes"] as const).map((name) => (
                   <th key={name} scope="col">
                     {say(`source.head.${name}`)}
                   </th>

@@ -15,11 +15,12 @@ import {
   transferForm,
 } from "server/stock/manage.ts"
 import { reconcileStock } from "server/stock/move.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { dayAndClock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
 import { Check, TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
-import { dayAndClock } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -29,7 +30,7 @@ import type { Route } from "./+types/stock"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  allow(work, "bench.see")
+  allow(work, "packing.see")
   const search = new URL(request.url).searchParams
   const find = (search.get("find") ?? "").slice(0, 80)
   const empty = search.get("empty") === "on"
@@ -53,8 +54,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const form = await request.formData()
   const fields = Object.fromEntries(form)
-  const shape = (issues: readonly { message: string }[]) =>
-    refusal([...new Set(issues.map((issue) => say(issue.message)))].join(" "))
+  const shape = (issues: readonly { message: string }[]) => refusal(sayIssues(issues))
   return withRights(async () => {
     switch (form.get("intent")) {
       case "receive": {
@@ -95,7 +95,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.stock")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.stock")} · ${say("app.name")}` }]
 
 export default function Stock({ loaderData: at, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -115,7 +115,7 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.stock" rights={at.rights}>
+      <SetUpHead name="setup.stock" rights={at.rights}>
         <Form method="get" className="find" role="search">
           <label htmlFor="find">{say("stock.find-label")}</label>
           <Input id="find" name="find" defaultValue={at.find} key={at.find} maxLength={80} />
@@ -136,10 +136,10 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
             <p className="nothing">{say("stock.none")}</p>
           ) : (
             <table className="rows">
-              <caption className="sr-only">{say("set-up.stock")}</caption>
+              <caption className="sr-only">{say("setup.stock")}</caption>
               <thead>
                 <tr>
-                  {["bin", "item", "lot", "expires", "there", "held"].map((name) => (
+                  {(["bin", "item", "lot", "expires", "there", "held"] as const).map((name) => (
                     <th key={name} scope="col" className={name === "there" || name === "held" ? "figure" : undefined}>
                       {say(`stock.head.${name}`)}
                     </th>
@@ -273,7 +273,7 @@ function Place({
       <ol className="movements">
         {movements.map((one, index) => (
           <li key={index}>
-            <b>{one.quantity > 0 ? `+${one.quantity}` : `−${-one.quantity}`}</b> {say(`stock.cause.${one.cause}`)}{" "}
+            <b>{one.quantity > 0 ? `+${one.quantity}` : `−${-one.quantity}`}</b> {wordFor("stock.cause", one.cause)}{" "}
             {one.order ?? ""} {one.note}{" "}
             <span className="pale">
               {dayAndClock(one.at, zone)} {one.who ?? ""}

@@ -9,14 +9,15 @@ import { workContext } from "server/http/context.ts"
 import { tryOnLastMonth } from "server/rating/pastShipments.ts"
 import type { Trial } from "server/rating/trial.ts"
 import { changeVersion, copyVersion, saveDraft, versionOf } from "server/rating/versions.ts"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { dayAndClock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons, wordFor } from "words/reasons.ts"
 import { FileInput } from "../screens/FileInput.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
 import { TextEditor } from "../screens/TextEditor.tsx"
 import { readTable, tableText } from "../screens/tableText.ts"
 import { type Linted, lintDocument, lintTable } from "../screens/tariffLint.ts"
-import { dayAndClock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { readUpload } from "../shell/upload.server.ts"
@@ -117,7 +118,7 @@ async function takeTable(
 }
 
 export const meta: Route.MetaFunction = ({ params }) => [
-  { title: `${params.code} ${params.number} · ${say("set-up.carriers")} · ${say("app.name")}` },
+  { title: `${params.code} ${params.number} · ${say("setup.carriers")} · ${say("app.name")}` },
 ]
 
 /** The whole document, as a choice beside the tables. */
@@ -177,7 +178,7 @@ export default function TariffVersion({ loaderData: version, actionData: answere
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.carriers" rights={version.rights} />
+      <SetUpHead name="setup.carriers" rights={version.rights} />
       <div className="tariff-body">
         <section className="tariff-text">
           <header>
@@ -272,7 +273,7 @@ export default function TariffVersion({ loaderData: version, actionData: answere
                   value={intent}
                   disabled={busy || (dirty && intent !== "drop") || (intent === "release" && errors > 0)}
                 >
-                  {say(`tariff.do.${intent}`)}
+                  {wordFor("tariff.do", intent)}
                 </Button>
               </Form>
             ))}
@@ -321,7 +322,7 @@ function TrialShown({ trial }: { trial: Trial }) {
         <thead>
           <tr>
             <th scope="col">{say("rate.service")}</th>
-            {["shipments", "before", "after", "refused"].map((name) => (
+            {(["shipments", "before", "after", "refused"] as const).map((name) => (
               <th key={name} scope="col" className="figure">
                 {say(`trial.${name}`)}
               </th>

@@ -6,11 +6,12 @@ import { sessionTimes, sessionTimesForm, setSessionTimes } from "server/accounts
 import { addUser, changeUser, changeUserForm, newUserForm, type UserRow, users } from "server/accounts/users.ts"
 import { workContext } from "server/http/context.ts"
 import { warehouses } from "server/setup/warehouse.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { dayAndClock } from "words/format.ts"
+import { type MessageKey, say } from "words/index.ts"
+import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
-import { clock, shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -34,7 +35,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const form = await request.formData()
   const fields = { ...Object.fromEntries(form), warehouse: form.getAll("warehouse").map(String) }
-  const wrong = (issues: readonly { message: string }[]) => refusal(issues.map((issue) => say(issue.message)).join(" "))
+  const wrong = (issues: readonly { message: string }[]) => refusal(sayIssues(issues))
   return withRights(async () => {
     switch (form.get("intent")) {
       case "add": {
@@ -61,7 +62,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.users")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.users")} · ${say("app.name")}` }]
 
 export default function Users({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -81,14 +82,14 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.users" rights={loaderData.rights} />
+      <SetUpHead name="setup.users" rights={loaderData.rights} />
       <div className="two wide-left">
         <section className="scrolls">
           <table className="rows">
-            <caption className="sr-only">{say("set-up.users")}</caption>
+            <caption className="sr-only">{say("setup.users")}</caption>
             <thead>
               <tr>
-                {["name", "username", "role", "warehouses", "seen", "change"].map((name) => (
+                {(["name", "username", "role", "warehouses", "seen", "change"] as const).map((name) => (
                   <th key={name} scope="col">
                     {say(`users.head.${name}`)}
                   </th>
@@ -110,11 +111,7 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
                       .map((place) => place.name)
                       .join(", ")}
                   </td>
-                  <td>
-                    {user.lastSeen
-                      ? `${shortDay(user.lastSeen.toISOString().slice(0, 10))} ${clock(user.lastSeen, zone)}`
-                      : "–"}
-                  </td>
+                  <td>{user.lastSeen ? dayAndClock(user.lastSeen, zone) : "–"}</td>
                   <td>
                     <details className="carton-edit" name="user-edit">
                       <summary>{say("users.head.change")}</summary>
@@ -179,7 +176,7 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
   )
 }
 
-function Text({ name, label, type = "text" }: { name: string; label: string; type?: string }) {
+function Text({ name, label, type = "text" }: { name: string; label: MessageKey; type?: string }) {
   return (
     <div className="field">
       <label htmlFor={`new-${name}`}>{say(label)}</label>
@@ -196,7 +193,7 @@ function Roles({ id, roles: all, value }: { id: string; roles: readonly string[]
         <NativeSelect.Field id={id} name="role" defaultValue={value}>
           {all.map((role) => (
             <option key={role} value={role}>
-              {say(`role.${role}`)}
+              {wordFor("role", role)}
             </option>
           ))}
         </NativeSelect.Field>

@@ -4,11 +4,12 @@ import { Form, useNavigation } from "react-router"
 import { measuredWork } from "server/day/measure.ts"
 import { workContext } from "server/http/context.ts"
 import { calendarDays, closeDay, saveWork, workForm } from "server/setup/work.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons } from "words/reasons.ts"
 import { Choice, TextField } from "../screens/Fields.tsx"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
-import { shortDay } from "../shell/format.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -42,7 +43,7 @@ export async function action({ request, context }: Route.ActionArgs) {
     switch (form.get("intent")) {
       case "save": {
         const column = (name: string) => form.getAll(`period_${name}`).map(String)
-        const [kinds, starts, ends, hands] = ["kind", "starts", "ends", "hands"].map(column) as [
+        const [kinds, starts, ends, hands] = (["kind", "starts", "ends", "hands"] as const).map(column) as [
           string[],
           string[],
           string[],
@@ -50,8 +51,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         ]
         const periods = kinds.map((kind, at) => ({ kind, starts: starts[at], ends: ends[at], hands: hands[at] ?? "" }))
         const fields = workForm.safeParse({ ...Object.fromEntries(form), periods })
-        if (!fields.success)
-          return refusal([...new Set(fields.error.issues.map((issue) => say(issue.message)))].join(" "))
+        if (!fields.success) return refusal(sayIssues(fields.error.issues))
         const outcome = await saveWork(work, fields.data)
         return outcome.ok ? done(say("work.saved")) : refusal(sayReasons(outcome.reasons))
       }
@@ -73,7 +73,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("set-up.work")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.work")} · ${say("app.name")}` }]
 
 export default function Work({ loaderData: at, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -92,7 +92,7 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="set-up.work" rights={at.rights} />
+      <SetUpHead name="setup.work" rights={at.rights} />
       <div className="work-body">
         <Edit at={at} key={`${at.name} ${at.version}`} />
         <section className="work-days">
@@ -174,7 +174,7 @@ function Edit({ at }: { at: At }) {
         <table className="work-periods">
           <thead>
             <tr>
-              {["kind", "starts", "ends", "hands"].map((name) => (
+              {(["kind", "starts", "ends", "hands"] as const).map((name) => (
                 <th key={name} scope="col">
                   {say(`work.head.${name}`)}
                 </th>
@@ -256,7 +256,7 @@ function Edit({ at }: { at: At }) {
             name="leave_policy"
             label="work.leave"
             value={at.leavePolicy}
-            options={["soonest", "latest"].map((one) => ({ value: one, text: say(`work.leave.${one}`) }))}
+            options={(["soonest", "latest"] as const).map((one) => ({ value: one, text: say(`work.leave.${one}`) }))}
           />
         </div>
       </section>
@@ -278,7 +278,7 @@ function Edit({ at }: { at: At }) {
           <thead>
             <tr>
               <th scope="col" />
-              {["pick", "pack", "papers"].map((kind) => (
+              {(["pick", "pack", "papers"] as const).map((kind) => (
                 <th key={kind} scope="col" className="figure">
                   {say(`work.of.${kind}`)}
                 </th>

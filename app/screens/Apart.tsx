@@ -1,6 +1,6 @@
 import { Button, Input } from "@chakra-ui/react"
 import { Form } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { PaperLinks } from "./PaperLinks.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
@@ -10,13 +10,13 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
   const unit = view.units
   return (
     <details className="apart">
-      <summary>{say("bench.more")}</summary>
+      <summary>{say("packing.more")}</summary>
       <div className="apart-acts">
         <Form method="post">
           <input type="hidden" name="intent" value="one-off" />
           <input type="hidden" name="key" value={view.key} />
           <input type="hidden" name="unit" value={unit.length} />
-          <span>{say("bench.one-off", { unit: unit.length })}</span>
+          <span>{say("packing.one-off", { unit: unit.length })}</span>
           {(["length", "width", "height"] as const).map((edge) => (
             <Input
               key={edge}
@@ -24,15 +24,15 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
               required
               inputMode="decimal"
               width="56px"
-              aria-label={say("bench.one-off-edge", { edge: say(`ship.${edge}`) })}
+              aria-label={say("packing.one-off-edge", { edge: say(`ship.${edge}`) })}
             />
           ))}
           <Input
             name="tare"
             inputMode="decimal"
             width="64px"
-            aria-label={say("bench.tare", { unit: unit.mass })}
-            placeholder={say("bench.tare", { unit: unit.mass })}
+            aria-label={say("packing.tare", { unit: unit.mass })}
+            placeholder={say("packing.tare", { unit: unit.mass })}
           />
           <Button type="submit">{say("ship.add")}</Button>
         </Form>
@@ -45,18 +45,18 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
                   type="checkbox"
                   name="chosen"
                   value={one.number}
-                  aria-label={say("bench.choose", { n: one.number })}
+                  aria-label={say("packing.choose", { n: one.number })}
                 />{" "}
                 {one.number}
               </label>
             ))}
-            <Button type="submit">{say("bench.split-off")}</Button>
+            <Button type="submit">{say("packing.split-off")}</Button>
           </Form>
         ) : null}
         {chosen.length > 0 && (left > 0 || view.toPick > 0) ? (
           <Form method="post">
             <input type="hidden" name="intent" value="partial" />
-            <Button type="submit">{say("bench.partial")}</Button>
+            <Button type="submit">{say("packing.partial")}</Button>
           </Form>
         ) : null}
       </div>

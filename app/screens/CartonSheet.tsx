@@ -1,6 +1,7 @@
 import { Button, Input } from "@chakra-ui/react"
 import { Form } from "react-router"
-import { say, sayReason } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason } from "words/reasons.ts"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
 /**
@@ -94,10 +95,10 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
                   inputMode="numeric"
                   defaultValue={content.quantity}
                   width="52px"
-                  aria-label={say("bench.move-quantity", { line: content.line })}
+                  aria-label={say("packing.move-quantity", { line: content.line })}
                 />
-                <Others others={others} label={say("bench.move-label", { line: content.line, n: one.number })} />
-                <Button type="submit">{say("bench.move")}</Button>
+                <Others others={others} label={say("packing.move-label", { line: content.line, n: one.number })} />
+                <Button type="submit">{say("packing.move")}</Button>
               </Form>
             ) : null}
           </div>
@@ -110,17 +111,17 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
               inputMode="numeric"
               defaultValue="1"
               width="52px"
-              aria-label={say("bench.copy-times", { n: one.number })}
+              aria-label={say("packing.copy-times", { n: one.number })}
             />
-            <Button type="submit">{say("bench.copy")}</Button>
+            <Button type="submit">{say("packing.copy")}</Button>
           </Form>
         ) : null}
         {others.length > 0 && one.contents.length > 0 ? (
           <Form method="post">
             <Package sendKey={view.key} one={one} intent="merge" />
-            <span>{say("bench.merge")}</span>
-            <Others others={others} label={say("bench.merge")} />
-            <Button type="submit">{say("bench.merge-go")}</Button>
+            <span>{say("packing.merge")}</span>
+            <Others others={others} label={say("packing.merge")} />
+            <Button type="submit">{say("packing.merge-go")}</Button>
           </Form>
         ) : null}
         {one.flaws
@@ -134,17 +135,17 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
                 name="why"
                 maxLength={120}
                 required
-                aria-label={say("bench.override-why")}
-                placeholder={say("bench.override-why")}
+                aria-label={say("packing.override-why")}
+                placeholder={say("packing.override-why")}
               />
-              <Button type="submit">{say("bench.override")}</Button>
+              <Button type="submit">{say("packing.override")}</Button>
             </Form>
           ))}
         <div className="sheet-acts">
           {one.contents.length > 0 ? (
             <>
-              <Act sendKey={view.key} one={one} intent="split" words={say("bench.split")} />
-              <Act sendKey={view.key} one={one} intent="empty" words={say("bench.empty")} />
+              <Act sendKey={view.key} one={one} intent="split" words={say("packing.split")} />
+              <Act sendKey={view.key} one={one} intent="empty" words={say("packing.empty")} />
             </>
           ) : null}
           <Act sendKey={view.key} one={one} intent="remove" words={say("ship.remove")} />

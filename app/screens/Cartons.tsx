@@ -1,7 +1,8 @@
 import { Button } from "@chakra-ui/react"
 import { faceDrawing } from "core/packing/index.ts"
 import { Form } from "react-router"
-import { say, sayReason } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason } from "words/reasons.ts"
 import { CartonSheet } from "./CartonSheet.tsx"
 import { ContentGrip, PackageDrop } from "./DragGoods.tsx"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
@@ -40,7 +41,7 @@ export function Cartons({
   const pallets = standing.filter((one) => one.kind === "pallet")
   const offered = editable && (view.plannedLeft > 0 || (view.toSuggest?.loads.length ?? 0) > 0)
   const scale = scaleFor(standing, editable, offered)
-  const [bar, barWords] = view.abroad ? [50 / 2.54, "ship.scale-bar-cm"] : [20, "ship.scale-bar"]
+  const [bar, barWords] = view.abroad ? ([50 / 2.54, "ship.scale-bar-cm"] as const) : ([20, "ship.scale-bar"] as const)
   return (
     <div className="cartons">
       {standing.map((one, index) => (
@@ -103,7 +104,7 @@ export function Cartons({
                     quantity={content.quantity}
                   />
                 ))}
-                {one.unverified > 0 ? <small>{say("bench.unverified", { n: one.unverified })}</small> : null}
+                {one.unverified > 0 ? <small>{say("packing.unverified", { n: one.unverified })}</small> : null}
               </p>
             ) : null}
             <Planned one={one} view={view} />
@@ -112,7 +113,7 @@ export function Cartons({
                 {sayReason(pass.flaw)},{" "}
                 {pass.counted
                   ? say("pack.recounted", { counted: pass.counted, actor: pass.actor })
-                  : say("bench.overridden", { why: pass.why, actor: pass.actor })}
+                  : say("packing.overridden", { why: pass.why, actor: pass.actor })}
               </p>
             ))}
             {one.cartons.length > 0 ? (
@@ -151,7 +152,7 @@ export function Cartons({
                   aria-pressed={looked === one.number}
                   onClick={() => onLook(looked === one.number ? null : one.number)}
                 >
-                  {say("bench.depth", { n: one.number })}
+                  {say("packing.depth", { n: one.number })}
                 </button>
               ) : null}
               {editable ? <CartonSheet one={one} position={index} view={view} /> : null}

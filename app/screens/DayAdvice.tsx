@@ -1,6 +1,6 @@
 import { Form } from "react-router"
-import { say } from "../messages/index.ts"
-import { clock } from "../shell/format.ts"
+import { clock } from "words/format.ts"
+import { say } from "words/index.ts"
 
 /** The way out of a late day, as the day shows it. */
 export interface AdviceShown {
@@ -32,7 +32,7 @@ const price = (amount: string, currency: string): string => {
 export const adviceWords = {
   hands: (advice: AdviceShown): string => {
     if (!advice.hands) return ""
-    const words = say(advice.hands.more === 1 ? "advice.hand" : "advice.hands", { n: advice.hands.more })
+    const words = say("advice.hands", { more: advice.hands.more })
     return advice.hands.cost ? `${words}, ${price(advice.hands.cost, advice.currency)}` : words
   },
   moves: (advice: AdviceShown, zone: string): string => {

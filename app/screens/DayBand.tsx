@@ -1,8 +1,8 @@
 import { localDate } from "core/calendar/index.ts"
 import { Link } from "react-router"
-import { say } from "../messages/index.ts"
+import { clock, longDay, signed } from "words/format.ts"
+import { say } from "words/index.ts"
 import type { DayData } from "../routes/day.tsx"
-import { clock, longDay, signed } from "../shell/format.ts"
 import type { Stretch } from "./dayScale.ts"
 
 type Collection = DayData["collections"][number]
@@ -221,7 +221,7 @@ function Evening({ day, zone, left }: { day: DayData; zone: string; left: number
   )
 }
 
-const packagesWords = (n: number): string => (n === 1 ? say("day.package") : say("day.packages", { n }))
+const packagesWords = (n: number): string => say("day.packages", { n })
 
 function ColumnHead({
   one,

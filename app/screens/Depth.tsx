@@ -1,5 +1,5 @@
 import type { PlacedPiece } from "core/packing/index.ts"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { depthOrder, onPaper } from "./depthDrawing.ts"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 import { useInside } from "./usePacking.ts"
@@ -19,20 +19,20 @@ export function Depth({
   return (
     <div className="depth">
       <header>
-        <h2>{say("bench.depth-title", { name: one.name })}</h2>
+        <h2>{say("packing.depth-title", { name: one.name })}</h2>
         <button type="button" className="as-link" onClick={onClose}>
-          {say("bench.depth-close")}
+          {say("packing.depth-close")}
         </button>
       </header>
       {placed === null ? (
-        <p>{say("bench.depth-wait")}</p>
+        <p>{say("packing.depth-wait")}</p>
       ) : placed === "none" || !one.inside ? (
-        <p className="ember">{say("bench.depth-none")}</p>
+        <p className="ember">{say("packing.depth-none")}</p>
       ) : (
         <div className="depth-view">
           <DepthDrawing box={one.inside.box} placed={placed} letter={letter} label={one.name} />
           <div>
-            <p className="pale">{say("bench.depth-order")}</p>
+            <p className="pale">{say("packing.depth-order")}</p>
             <ol>
               {depthOrder(placed).map((piece, index) => (
                 <li key={index}>

@@ -10,7 +10,7 @@ import {
 } from "@dnd-kit/core"
 import type { ReactNode } from "react"
 import { useSubmit } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 
 /** What is dragged: pieces of a line that are in no package, or in one. */
 interface Dragged {
@@ -73,7 +73,7 @@ export function LineGrip({
 }) {
   const grip = useGrip(`line-${line}`, { line, quantity, from: null })
   return (
-    <span {...grip} title={say("bench.drag", { line: letter })}>
+    <span {...grip} title={say("packing.drag", { line: letter })}>
       {children}
     </span>
   )
@@ -93,7 +93,7 @@ export function ContentGrip({
 }) {
   const grip = useGrip(`content-${from}-${line}`, { line, quantity, from })
   return (
-    <span {...grip} title={say("bench.drag", { line: letter })}>
+    <span {...grip} title={say("packing.drag", { line: letter })}>
       {quantity}
       {letter}
     </span>

@@ -1,5 +1,5 @@
 import { Input, NativeSelect, Textarea } from "@chakra-ui/react"
-import { say } from "../messages/index.ts"
+import { type MessageKey, say } from "words/index.ts"
 
 /** A field of a form with its label; `name` is also its id unless one is given. */
 export function TextField({
@@ -10,7 +10,8 @@ export function TextField({
   ...more
 }: {
   name: string
-  label: string
+  /** The words' key, or the words themselves where they are somebody's data. */
+  label: MessageKey | { readonly words: string }
   value?: string
   id?: string
   type?: string
@@ -19,14 +20,14 @@ export function TextField({
   needed?: boolean
   placeholder?: string
   list?: string
-  note?: string
+  note?: MessageKey
   onChange?: (value: string) => void
   disabled?: boolean
 }) {
   const { most, needed, mode, note, onChange, ...rest } = more
   return (
     <div className="field">
-      <label htmlFor={id}>{say(label)}</label>
+      <label htmlFor={id}>{typeof label === "string" ? say(label) : label.words}</label>
       <Input
         id={id}
         name={name}
@@ -57,7 +58,7 @@ export function Choice({
   onChange,
 }: {
   name: string
-  label: string
+  label: MessageKey
   value: string
   options: readonly { readonly value: string; readonly text: string }[]
   id?: string
@@ -85,7 +86,7 @@ export function Choice({
 }
 
 /** A yes or no. */
-export function Check({ name, label, on, id = name }: { name: string; label: string; on: boolean; id?: string }) {
+export function Check({ name, label, on, id = name }: { name: string; label: MessageKey; on: boolean; id?: string }) {
   return (
     <div className="field">
       <label htmlFor={id} className="check">
@@ -104,8 +105,8 @@ export function Lines({
   rows,
 }: {
   name: string
-  label: string
-  note: string
+  label: MessageKey
+  note: MessageKey
   value: string
   rows: number
 }) {

@@ -1,6 +1,6 @@
 import { mostFileBytes } from "core/orders/limits.ts"
 import { useState } from "react"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 
 /** A file to be sent; one that is larger than the server reads is told before it is sent. */
 export function FileInput({ id, accept }: { id: string; accept: string }) {

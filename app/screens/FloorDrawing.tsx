@@ -1,5 +1,5 @@
 import type { FloorPlan } from "core/floor/index.ts"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 
 /** A floor as it is drawn: without the bins, which come as marks. */
 export type DrawnFloor = Omit<FloorPlan, "bins">

@@ -1,6 +1,7 @@
 import { type RefObject, useEffect, useRef, useState } from "react"
 import { Form } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 import type { Plate } from "../shell/Sill.tsx"
 import { Choice, TextField } from "./Fields.tsx"
 
@@ -61,7 +62,7 @@ const everyWhat = ["promise", "rate", "tag", "untag", "note", "leave", "pattern"
 export function groupPlate(chosen: Chosen, what: string): Plate {
   return {
     verb: chosen.every ? say("group.plate-every") : say("group.plate", { n: chosen.ids.size }),
-    detail: say("group.plate-detail", { what: say(`group.what.${what}`) }),
+    detail: say("group.plate-detail", { what: wordFor("group.what", what) }),
     ready: true,
     form: "group-form",
   }
@@ -146,7 +147,10 @@ export function GroupBar({
           name="rule"
           label="run.rule"
           value="settled"
-          options={["settled", "cheapest", "fastest"].map((rule) => ({ value: rule, text: say(`run.rule.${rule}`) }))}
+          options={(["settled", "cheapest", "fastest"] as const).map((rule) => ({
+            value: rule,
+            text: say(`run.rule.${rule}`),
+          }))}
         />
       ) : null}
       {what === "note" ? <TextField name="text" label="group.text" most={300} /> : null}

@@ -1,8 +1,8 @@
 import { Button } from "@chakra-ui/react"
 import { type MoneyText, showMoney } from "core/money/index.ts"
 import { Form, Link } from "react-router"
-import { say } from "../messages/index.ts"
-import { clock, shortDay } from "../shell/format.ts"
+import { clock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
 import { useShell } from "../shell/useNow.ts"
 
 interface Departing {
@@ -50,38 +50,38 @@ export function Joining({
     <div className="joining">
       {joined.length > 0 ? (
         <>
-          <h2>{say("join.shipment-title")}</h2>
+          <h2>{say("combine.shipment-title")}</h2>
           <p>
-            {say("join.with")}{" "}
+            {say("combine.with")}{" "}
             {joined.map((one) => (
               <Link key={one.bench} to={`/orders/${one.bench}`}>
                 {one.bench}
               </Link>
             ))}{" "}
             {joined.some((one) => one.leads)
-              ? say("join.leads", { lead: joined.find((one) => one.leads)?.bench ?? "" })
-              : say("join.leads-this")}
+              ? say("combine.leads", { lead: joined.find((one) => one.leads)?.bench ?? "" })
+              : say("combine.leads-this")}
           </p>
           {mayChange ? (
             <Form method="post">
               <input type="hidden" name="intent" value="part" />
-              <Button type="submit">{say("join.part")}</Button>
+              <Button type="submit">{say("combine.part")}</Button>
             </Form>
           ) : null}
         </>
       ) : null}
       {offer ? (
         <>
-          <h2>{say("join.same-place")}</h2>
+          <h2>{say("combine.same-place")}</h2>
           <p>
             {offer.orders.map((one) => (
               <Link key={one.bench} to={`/orders/${one.bench}`}>
                 {one.bench}
               </Link>
             ))}{" "}
-            {say("join.saves", { apart: showMoney(offer.apart), together: showMoney(offer.together) })}{" "}
-            <b>{showMoney(offer.saving)}</b> {say("join.leaves")} <Leaves at={offer.to} />
-            {offer.later ? ` ${say("join.later")}` : ""}
+            {say("combine.saves", { apart: showMoney(offer.apart), together: showMoney(offer.together) })}{" "}
+            <b>{showMoney(offer.saving)}</b> {say("combine.leaves")} <Leaves at={offer.to} />
+            {offer.later ? ` ${say("combine.later")}` : ""}
           </p>
           {mayChange ? (
             <Form method="post">
@@ -89,7 +89,7 @@ export function Joining({
               {offer.orders.map((one) => (
                 <input key={one.id} type="hidden" name="order" value={one.id} />
               ))}
-              <Button type="submit">{say("join.do", { n: offer.orders.length })}</Button>
+              <Button type="submit">{say("combine.do", { n: offer.orders.length })}</Button>
             </Form>
           ) : null}
         </>

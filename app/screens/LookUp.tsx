@@ -1,7 +1,7 @@
 import { Combobox, createListCollection, Portal } from "@chakra-ui/react"
 import { useEffect, useMemo, useRef } from "react"
 import { useFetcher } from "react-router"
-import { say } from "../messages/index.ts"
+import { type MessageKey, say } from "words/index.ts"
 
 /**
  * A text field that offers what fits while one types; what is typed may also stay as it is. Arrows and Enter choose,
@@ -23,7 +23,7 @@ export function LookUp<T>({
 }: {
   name: string
   id: string
-  label: string
+  label: MessageKey
   value: string
   from: string
   show: (item: T) => React.ReactNode

@@ -1,6 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { Form } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { TextField } from "./Fields.tsx"
 
 export interface ShownMarks {

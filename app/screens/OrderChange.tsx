@@ -1,8 +1,9 @@
 import { Button } from "@chakra-ui/react"
 import { Form } from "react-router"
 import type { PendingChange } from "server/intake/change.ts"
-import { say } from "../messages/index.ts"
-import { dayAndClock } from "../shell/format.ts"
+import { dayAndClock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 import { useShell } from "../shell/useNow.ts"
 
 /** What the source says against what is here, and the decision between them. */
@@ -64,7 +65,7 @@ export function OrderChange({
           {change.fields.map((one) => (
             <tr key={one.field}>
               <th scope="row" className="big">
-                {say(`order.${one.field}`)}
+                {wordFor("order", one.field)}
               </th>
               <td colSpan={2}>{one.here || "–"}</td>
               <td className="ember">{one.source || "–"}</td>

@@ -2,7 +2,7 @@ import { Button, Input } from "@chakra-ui/react"
 import { useState } from "react"
 import { Form } from "react-router"
 import type { FoundItem } from "server/goods/lookUp.ts"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { LookUp } from "./LookUp.tsx"
 import type { OrderView } from "./orderView.server.ts"
 

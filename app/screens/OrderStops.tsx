@@ -1,8 +1,9 @@
 import { Button } from "@chakra-ui/react"
 import type { Reason } from "core/refusal/index.ts"
 import { Form, Link } from "react-router"
-import { say, sayReason } from "../messages/index.ts"
-import { clock, shortDay } from "../shell/format.ts"
+import { clock, shortDay } from "words/format.ts"
+import { type MessageKey, say } from "words/index.ts"
+import { sayReason } from "words/reasons.ts"
 import { useShell } from "../shell/useNow.ts"
 
 export interface ShownStop {
@@ -129,7 +130,7 @@ function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
   return null
 }
 
-function Pass({ code, words }: { code: string; words: string }) {
+function Pass({ code, words }: { code: string; words: MessageKey }) {
   return (
     <Form method="post" className="in-line">
       <input type="hidden" name="intent" value="pass" />

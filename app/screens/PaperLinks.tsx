@@ -1,8 +1,8 @@
 import { Button } from "@chakra-ui/react"
 import { Form } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 
-const names = { list: "pick.list", slips: "pick.slips", logistic: "bench.logistic" } as const
+const names = { list: "pick.list", slips: "pick.slips", logistic: "packing.logistic" } as const
 
 /** Papers that are made when they are asked for: to be looked at, or printed on the warehouse's printer. */
 export function PaperLinks({
@@ -23,8 +23,8 @@ export function PaperLinks({
             <input type="hidden" name="intent" value="print" />
             <input type="hidden" name="key" value={sendKey} />
             <input type="hidden" name="paper" value={paper} />
-            <Button type="submit" variant="ghost" aria-label={say("bench.print-label", { paper: say(names[paper]) })}>
-              {say("bench.print")}
+            <Button type="submit" variant="ghost" aria-label={say("packing.print-label", { paper: say(names[paper]) })}>
+              {say("packing.print")}
             </Button>
           </Form>
         </li>

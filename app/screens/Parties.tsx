@@ -1,6 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { Form, useNavigation } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { TextField } from "./Fields.tsx"
 import { nameFields } from "./shipToFields.ts"
 
@@ -25,7 +25,7 @@ export function Parties({
   const busy = useNavigation().state !== "idle"
   return (
     <div className="parties">
-      {["sender", "return-to", "notify"].map((role) => {
+      {(["sender", "return-to", "notify"] as const).map((role) => {
         const party = parties.find((one) => one.role === role)
         return (
           <details key={`${role} ${party?.lines.join() ?? ""} ${party?.email ?? ""}`} name="party">

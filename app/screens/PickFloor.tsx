@@ -3,7 +3,8 @@ import { inCases } from "core/documents/index.ts"
 import { shortReasons, stepsLeft, toteNames } from "core/picking/index.ts"
 import { Form, Link, useLocation } from "react-router"
 import type { OrderStop } from "server/picking/index.ts"
-import { say, sayReason } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason } from "words/reasons.ts"
 import type { Plate, Said, SillProps, Understood } from "../shell/Sill.tsx"
 import { FloorDrawing } from "./FloorDrawing.tsx"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
@@ -32,7 +33,10 @@ export function stopPlate(stop: OrderStop, hand: PickHand): Plate {
     }
   if (step)
     return {
-      verb: say(`pick.plate.${step}`, { tote: toteNames(stop.totes), lot: stop.lot ?? "" }),
+      verb:
+        step === "tote"
+          ? say("pick.plate.tote", { tote: toteNames(stop.totes) })
+          : say("pick.plate.lot", { lot: stop.lot ?? "" }),
       detail: say("pick.plate.bin-detail", { quantity: left, description: stop.description }),
       ready: false,
     }

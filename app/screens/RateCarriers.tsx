@@ -1,5 +1,5 @@
 import { Link } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import type { LedgerWays } from "./ledger.ts"
 import type { OfferView } from "./rateView.server.ts"
 

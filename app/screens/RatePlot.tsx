@@ -1,7 +1,7 @@
 import { scaleLinear, scaleTime } from "d3-scale"
 import type { Variant } from "server/shipping/variants.ts"
-import { say } from "../messages/index.ts"
-import { shortDay } from "../shell/format.ts"
+import { axisDay, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
 import { dodged, type Spot } from "./dodge.ts"
 import type { OfferView } from "./shipmentView.server.ts"
 import { variantLetter } from "./Variants.tsx"
@@ -95,7 +95,6 @@ export function RatePlot({
       />
       {Array.from({ length: dayCount }, (_, index) => {
         const day = new Date(from + index * 86_400_000)
-        const words = shortDay(day.toISOString().slice(0, 10)).split(" ")
         const weekend = day.getUTCDay() % 6 === 0
         const every = Math.ceil(dayCount / 7)
         return (
@@ -116,7 +115,7 @@ export function RatePlot({
                 fontWeight={weekend ? 400 : 600}
                 className={weekend ? "weekend" : undefined}
               >
-                {words[0]} {words[1]}
+                {axisDay(day.toISOString().slice(0, 10))}
               </text>
             ) : null}
           </g>

@@ -1,8 +1,9 @@
 import { showMoney } from "core/money/index.ts"
 import { Fragment } from "react"
 import { Link } from "react-router"
-import { say, sayReason, sayReasons, wordFor } from "../messages/index.ts"
-import { shortDay } from "../shell/format.ts"
+import { clockTime, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons, wordFor } from "words/reasons.ts"
 import { type LedgerWays, sorted } from "./ledger.ts"
 import type { OfferView } from "./shipmentView.server.ts"
 
@@ -43,7 +44,7 @@ export function RateTable({
             <th scope="col">{say("rate.service")}</th>
             <th scope="col">{say("rate.door")}</th>
             <Sortable name="arrives" ways={ways} />
-            {["base", "fuel", "extra"].map((name) => (
+            {(["base", "fuel", "extra"] as const).map((name) => (
               <th key={name} scope="col" className="figure">
                 {say(`rate.${name}`)}
               </th>
@@ -160,7 +161,9 @@ function OfferRow({
           {offer.door}
         </i>
       </td>
-      <td className="sign">{offer.arrives ? `${shortDay(offer.arrives.date)} ${offer.arrives.time}` : ""}</td>
+      <td className="sign">
+        {offer.arrives ? `${shortDay(offer.arrives.date)}, ${clockTime(offer.arrives.time)}` : ""}
+      </td>
       {[offer.base, offer.fuel, offer.extra].map((figure, index) => (
         <td key={index} className="figure">
           {theirs ? "" : figure}

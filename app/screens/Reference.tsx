@@ -1,4 +1,4 @@
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 
 interface Schema {
   readonly $ref?: string
@@ -55,7 +55,7 @@ export function Reference({ of }: { of: OpenApiDocument }) {
           </article>
         )),
       )}
-      {["Order", "OrderAnswer", "OrderStatus", "Problem"].map((name) => (
+      {(["Order", "OrderAnswer", "OrderStatus", "Problem"] as const).map((name) => (
         <article key={name}>
           <h2>{name}</h2>
           <table className="rows tight">

@@ -1,6 +1,6 @@
 import { type GeoPermissibleObjects, geoAlbersUsa, geoNaturalEarth1, geoPath } from "d3-geo"
 import { useEffect, useState } from "react"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 
 export interface RoutePlaces {
   /** Longitude and latitude, as maps have them. */

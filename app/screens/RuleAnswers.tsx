@@ -1,7 +1,8 @@
 import type { SettingName } from "core/rules/index.ts"
 import { Link } from "react-router"
 import type { EffectOnDay } from "server/rules/try.ts"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 import { type SettingChoices, settingWords } from "./settingsForm.ts"
 
 interface Tried {
@@ -72,7 +73,7 @@ export function Settled({ settled, choices }: { settled: Tried["settled"]; choic
         <div key={name}>
           <dt>{say(`setting.${name}`)}</dt>
           <dd>
-            {settingWords(name, value, choices)} <small>{say(`rule.by.${by.kind}`, { name: by.name })}</small>
+            {settingWords(name, value, choices)} <small>{wordFor("rule.by", by.kind, { name: by.name })}</small>
           </dd>
         </div>
       ))}

@@ -1,6 +1,7 @@
 import { payerTerms, type Settings } from "core/rules/index.ts"
 import { optionCodes } from "core/tariff/index.ts"
-import { say, wordFor } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 import { Choice, TextField } from "./Fields.tsx"
 import type { SettingChoices } from "./settingsForm.ts"
 
@@ -25,7 +26,7 @@ export function SettingsFields({ settings, choices }: { settings: Settings; choi
         name="set_liftgate"
         label="setting.liftgate"
         value={settings.liftgate === undefined ? "" : settings.liftgate ? "yes" : "no"}
-        options={[open, ...["yes", "no"].map((one) => ({ value: one, text: say(`setting.${one}`) }))]}
+        options={[open, ...(["yes", "no"] as const).map((one) => ({ value: one, text: say(`setting.${one}`) }))]}
       />
       <details className="setting-options" open={(settings.options?.length ?? 0) > 0}>
         <summary>{say("setting.options")}</summary>

@@ -1,8 +1,8 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { isWorkedHere } from "core/orders/index.ts"
 import { Form } from "react-router"
-import { say } from "../messages/index.ts"
-import { shortDay } from "../shell/format.ts"
+import { shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** The day on which a shipment leaves, to be changed as long as no label is asked for. */

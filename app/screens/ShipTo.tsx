@@ -6,7 +6,8 @@ import { useEffect, useState } from "react"
 import { Form, useNavigation } from "react-router"
 import type { BookAddress } from "server/addresses/book.ts"
 import type { Proposal } from "server/addresses/check.ts"
-import { say, sayReason } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason, wordFor } from "words/reasons.ts"
 import { AddressLookUp, bookText } from "./AddressLookUp.tsx"
 import { Check, Choice, TextField } from "./Fields.tsx"
 import { deliveryFields, nameFields, termFields } from "./shipToFields.ts"
@@ -84,7 +85,10 @@ export function ShipTo({
           name="address_kind"
           label="order.address_kind"
           value={kind}
-          options={["unknown", "business", "residential"].map((one) => ({ value: one, text: say(`kind.${one}`) }))}
+          options={(["unknown", "business", "residential"] as const).map((one) => ({
+            value: one,
+            text: say(`kind.${one}`),
+          }))}
         />
         <Check name="kind_confirmed" label="ship-to.kind-confirmed" on={confirmed} />
         {deliveryFields.map((name) => (
@@ -102,7 +106,7 @@ export function ShipTo({
             name={name}
             label={`order.${name}`}
             value={value(name) || "unknown"}
-            options={["unknown", "yes", "no"].map((one) => ({ value: one, text: say(`known.${one}`) }))}
+            options={(["unknown", "yes", "no"] as const).map((one) => ({ value: one, text: say(`known.${one}`) }))}
           />
         ))}
         {termFields.map((name) =>
@@ -170,7 +174,7 @@ function Proposed({
       <ul>
         {proposal.changes.map((one) => (
           <li key={one.field}>
-            {say(`order.${one.field}`)}: {one.from || "–"} → <b>{one.to || "–"}</b>
+            {wordFor("order", one.field)}: {one.from || "–"} → <b>{one.to || "–"}</b>
           </li>
         ))}
         {otherKind ? <li>{say("ship-to.kind-is", { kind: say(`kind.${proposal.kind}`) })}</li> : null}

@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
 import { Form, Link } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import type { LedgerWays } from "./ledger.ts"
 import { RateCarriers } from "./RateCarriers.tsx"
 import { RatePlot } from "./RatePlot.tsx"

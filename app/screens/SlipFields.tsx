@@ -1,5 +1,5 @@
 import type { SlipSettings } from "core/documents/index.ts"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { Check, Choice, TextField } from "./Fields.tsx"
 
 /** What packing slips show; of a customer "as usual" where nothing is said. */
@@ -11,7 +11,7 @@ export function SlipFields({ slip, id }: { slip: Partial<SlipSettings>; id: stri
         id={`${id}-per`}
         label="slip.per"
         value={slip.per ?? "shipment"}
-        options={["shipment", "package"].map((value) => ({ value, text: say(`slip.per.${value}`) }))}
+        options={(["shipment", "package"] as const).map((value) => ({ value, text: say(`slip.per.${value}`) }))}
       />
       <Check name="prices" id={`${id}-prices`} label="slip.prices" on={slip.prices ?? false} />
       <Check name="lots" id={`${id}-lots`} label="slip.lots" on={slip.lots ?? true} />

@@ -1,5 +1,5 @@
 import { useState } from "react"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { Check, Choice, TextField } from "./Fields.tsx"
 
 export interface ShownSource {
@@ -46,7 +46,10 @@ export function SourceFields({
             label="source.field.kind"
             value={kind}
             onChange={setKind}
-            options={["upload", "folder", "pull"].map((one) => ({ value: one, text: say(`source.kind.${one}`) }))}
+            options={(["upload", "folder", "pull"] as const).map((one) => ({
+              value: one,
+              text: say(`source.kind.${one}`),
+            }))}
           />
         </>
       )}
@@ -60,7 +63,7 @@ export function SourceFields({
         name="routing"
         label="source.field.routing"
         value={source?.routing ?? "own"}
-        options={["own", "nearest"].map((one) => ({ value: one, text: say(`source.routing.${one}`) }))}
+        options={(["own", "nearest"] as const).map((one) => ({ value: one, text: say(`source.routing.${one}`) }))}
       />
       {kind === "folder" ? (
         <TextField

@@ -2,7 +2,8 @@ import { Button } from "@chakra-ui/react"
 import type { SuggestedBox, Suggestion } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { Form } from "react-router"
-import { say, sayReason, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons } from "words/reasons.ts"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** What the server is sent to take a suggestion: it checks every place again. */

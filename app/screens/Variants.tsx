@@ -1,7 +1,7 @@
 import { Link } from "react-router"
 import type { Variant } from "server/shipping/variants.ts"
-import { say } from "../messages/index.ts"
-import { shortDay } from "../shell/format.ts"
+import { shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
 import type { LedgerWays } from "./ledger.ts"
 
 /** Letters by which variants are known on the plot. */

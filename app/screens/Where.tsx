@@ -1,6 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { Form } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayTrouble, wordFor } from "words/reasons.ts"
 
 interface Fit {
   readonly id: number
@@ -46,11 +47,11 @@ export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean 
       <h2>{say("where.title")}</h2>
       {outside ? (
         <p className={outside.state === "refused" ? "ember" : undefined}>
-          {say(`outside.state.${outside.state}`, {
+          {wordFor("outside.state", outside.state, {
             warehouse: outside.warehouse,
             reference: outside.reference ?? "",
             carrier: outside.carrier ?? "",
-            why: outside.trouble ?? "",
+            why: sayTrouble(outside.trouble),
           })}{" "}
           {outside.tracking.map((one) => (
             <span key={one} className="code">

@@ -1,6 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { Form, Link, useSubmit } from "react-router"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 import { Check, Choice, TextField } from "./Fields.tsx"
 
 interface Named {
@@ -32,9 +33,9 @@ export function WhichOrders({
   const named = (list: readonly Named[]) => [any, ...list.map((one) => ({ value: one.code, text: one.name }))]
   const days = (list: readonly string[]) => [
     any,
-    ...list.map((one) => ({ value: one, text: say(`orders.day.${one}`) })),
+    ...list.map((one) => ({ value: one, text: wordFor("orders.day", one) })),
   ]
-  const stageWords = (one: string) => say(["line", "stopped"].includes(one) ? `orders.stage.${one}` : `stage.${one}`)
+  const stageWords = (one: string) => wordFor(["line", "stopped"].includes(one) ? "orders.stage" : "stage", one)
   return (
     <aside className="orders-which">
       <h2>{say("views.title")}</h2>

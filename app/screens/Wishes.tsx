@@ -1,7 +1,8 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
 import { payerTerms } from "core/rules/index.ts"
 import { Form, Link } from "react-router"
-import { say, sayReasons, wordFor } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
 import type { WishesView } from "./rateView.server.ts"
 
 const signed = (cost: string): string => (cost.startsWith("-") ? `−${cost.slice(1)}` : `+${cost}`)
@@ -185,7 +186,7 @@ function Said({
     <Form method="post">
       <input type="hidden" name="intent" value={intent} />
       <input type="hidden" name="key" value={formKey} />
-      <label htmlFor={`wish-${name}`}>{say(`wish.${name}`)}</label>
+      <label htmlFor={`wish-${name}`}>{wordFor("wish", name)}</label>
       <Input
         id={`wish-${name}`}
         name={name}

@@ -50,8 +50,8 @@ describe("the way out in words", () => {
     expect(adviceWords.hands(advice({ hands: null }))).toBe("")
   })
   it("counts hands, with what they cost where that is known", () => {
-    expect(adviceWords.hands(advice())).toBe("1 hand more would do, +$44.00")
-    expect(adviceWords.hands(advice({ hands: { more: 3, cost: null } }))).toBe("3 hands more would do")
+    expect(adviceWords.hands(advice())).toBe("1 more person would make it, +$44.00")
+    expect(adviceWords.hands(advice({ hands: { more: 3, cost: null } }))).toBe("3 more people would make it")
   })
 })
 

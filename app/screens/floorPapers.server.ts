@@ -9,7 +9,7 @@ import { pickListPdf } from "server/pdf/pickList.ts"
 import { slipsPdf } from "server/pdf/slip.ts"
 import { orderWalk, runWalk } from "server/picking/index.ts"
 import { runs } from "server/picking/runs.ts"
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 import { runLabel } from "./runLabel.ts"
 
 /** A paper of the floor or the bench, made from how things are now. */

@@ -1,5 +1,6 @@
 import type { GroupResult } from "server/orders/group.ts"
-import { say, sayReason } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason } from "words/reasons.ts"
 
 /** What became of a change of many, in words; refused as soon as one order was. */
 export function toldGroup(key: "group.done" | "group.undone" | "advice.moved", result: GroupResult) {

@@ -1,5 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
-import { reason, refused } from "core/refusal/index.ts"
+import { reasonOf, refused } from "core/refusal/index.ts"
 import { redirect } from "react-router"
 import { bookForm, saveAddress } from "server/addresses/book.ts"
 import { confirmAddress, proposeFor } from "server/addresses/check.ts"
@@ -20,7 +20,8 @@ import { makeWhole, reroute, splitOver } from "server/orders/reroute.ts"
 import { waive } from "server/orders/waive.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
 import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { withRights } from "../shell/work.ts"
 
@@ -39,7 +40,7 @@ async function changedLines(work: Work, orderId: number, form: FormData) {
   })
   if (read.success) return changeLines(work, orderId, read.data)
   const codes = read.error.issues.map((issue) => (issue.message.startsWith("lines.") ? issue.message : "lines.pieces"))
-  return refused(...[...new Set(codes)].map((code) => reason(code)))
+  return refused(...[...new Set(codes)].map((code) => reasonOf(code)))
 }
 
 /** A sentence, and what has to be carried back to its bin after it. */
@@ -63,7 +64,9 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
         const fields = addressForm.safeParse(Object.fromEntries(form))
         if (!fields.success)
           return refusal(
-            fields.error.issues.map((issue) => `${say(`order.${String(issue.path[0])}`)}: ${issue.message}`).join("; "),
+            fields.error.issues
+              .map((issue) => `${wordFor("order", String(issue.path[0]))}: ${issue.message}`)
+              .join("; "),
           )
         const outcome = await changeAddress(work, order.id, fields.data)
         return outcome.ok ? done(say("order.saved")) : refusal(sayReasons(outcome.reasons))
@@ -74,8 +77,7 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
         return done("")
       case "party": {
         const fields = partyForm.safeParse(Object.fromEntries(form))
-        if (!fields.success)
-          return refusal([...new Set(fields.error.issues.map((issue) => say(issue.message)))].join(" "))
+        if (!fields.success) return refusal(sayIssues(fields.error.issues))
         const outcome = await saveParty(work, order.id, fields.data)
         return outcome.ok ? done(say("order.saved")) : refusal(sayReasons(outcome.reasons))
       }
@@ -90,7 +92,7 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
       case "to-book": {
         const row = await work.db("sales_order").where({ id: order.id }).first()
         const fields = bookForm.safeParse({ ...row, customer: order.customer, code: String(form.get("code") ?? "") })
-        if (!fields.success) return refusal(fields.error.issues.map((issue) => say(issue.message)).join(" "))
+        if (!fields.success) return refusal(sayIssues(fields.error.issues))
         const outcome = await saveAddress(work, fields.data, null)
         return outcome.ok ? done(say("ship-to.in-book")) : refusal(sayReasons(outcome.reasons))
       }
@@ -159,12 +161,12 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
       case "join": {
         const outcome = await joinOrders(work, form.getAll("order").map(Number).filter(Number.isInteger))
         return outcome.ok
-          ? done(say("join.done-led", { lead: outcome.value.lead }))
+          ? done(say("combine.done-led", { lead: outcome.value.lead }))
           : refusal(sayReasons(outcome.reasons))
       }
       case "part": {
         const outcome = await partOrder(work, order.id)
-        return outcome.ok ? done(say("join.parted")) : refusal(sayReasons(outcome.reasons))
+        return outcome.ok ? done(say("combine.parted")) : refusal(sayReasons(outcome.reasons))
       }
       case "pattern": {
         const outcome = await choosePattern(work, order.id, Number(form.get("pattern")) || null)

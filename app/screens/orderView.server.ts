@@ -65,7 +65,7 @@ export async function orderView(work: Work, bench: string) {
     })),
     solveBy: stopped?.solveBy ?? null,
     door: day?.collections.find((one) => one.id === order.collectionId)?.door ?? null,
-    change: may(work.actor, "bench.see") ? await pendingChange(work.db, order.id) : null,
+    change: may(work.actor, "packing.see") ? await pendingChange(work.db, order.id) : null,
     from: source.name as string,
     record: recordOf(sourceFromRow(source), order.sourceNumber, row.record_url),
     references: references.map((one) => ({ name: one.name, value: one.value, printed: !!one.printed })),
@@ -78,13 +78,13 @@ export async function orderView(work: Work, bench: string) {
     patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
     choices: await settingChoices(work.db),
     promised: order.promisedOn,
-    to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
+    to: may(work.actor, "packing.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
     held: !!row.held_by_hand,
     abroad: row.country !== work.warehouse.country,
     currency: row.currency as string,
     mayRelease: may(work.actor, "orders.release-hold"),
     mayWork: may(work.actor, "orders.work"),
-    maySeeBench: may(work.actor, "bench.see"),
+    maySeeBench: may(work.actor, "packing.see"),
     address: {
       version: row.version as number,
       kind: row.address_kind as string,
@@ -125,18 +125,18 @@ export async function orderView(work: Work, bench: string) {
     plan: isOnTheLine(order.stage) ? await planShown(work, order, shipment, row) : null,
     sent: await sentShown(work, shipment),
     joined: await joinedWith(work.db, order.id),
-    joinOffer: may(work.actor, "bench.see") ? await offerFor(work, order) : null,
+    joinOffer: may(work.actor, "packing.see") ? await offerFor(work, order) : null,
     packages: (shipment?.packages ?? [])
       .filter((one) => order.lead === null || one.lineIds.some((id) => ownLines.has(id)))
       .map((one) => ({
         name: `${shipment?.bench}-${one.number}`,
         state: one.state,
         tracking: one.tracking,
-        label: may(work.actor, "bench.see") ? one.labelDocumentId : null,
+        label: may(work.actor, "packing.see") ? one.labelDocumentId : null,
       })),
     report: report ? (report.sent_at ? "sent" : "waits") : null,
     // the sales desk sees what became of an order, not what its shipment cost
-    story: may(work.actor, "bench.see") ? story : story.filter(tellsNoCost).map(withoutAmount),
+    story: may(work.actor, "packing.see") ? story : story.filter(tellsNoCost).map(withoutAmount),
   }
 }
 

@@ -61,20 +61,20 @@ describe("at packing", () => {
     ["a case of six where five are left", "16291041500210", "pack.too-many"],
     ["a line of which nothing is left", "b 1", "pack.too-many"],
     ["an item of another order", "26291041500217", "pack.wrong-item"],
-    ["a carton of the catalogue", "k12", "Take carton K12"],
+    ["a carton of the catalogue", "k12", "Add carton K12"],
     ["pieces out of another package", "a 2 from 1", "2 × YST-ALE-500 from package 1 into 2"],
     ["all of a line out of another package", "b from 1", "2 × BUN-10 from package 1 into 2"],
     ["more than is in it", "a 9 from 1", "pack.not-inside"],
     ["out of itself", "a 1 from 2", "pack.not-inside"],
     ["out of a package that is not there", "a 1 from 7", "pack.no-such-package"],
     ["the scale", "w", "Weigh package 2 on the scale"],
-    ["a package of its own by its name", "48217-1", "Take in hand: 1"],
-    ["a package by its SSCC", "(00)095212340000480013", "Take in hand: 2"],
+    ["a package of its own by its name", "48217-1", "Make current: 1"],
+    ["a package by its SSCC", "(00)095212340000480013", "Make current: 2"],
     ["another order", "48218", null],
   ])("%s", (_, text, expected) => expect(told(text)).toBe(expected))
   it.each([
-    ["one by its number", "from 1", "Scans take out of package 1, into 2"],
-    ["one by its name, as it is scanned", "from 48217-1", "Scans take out of package 1, into 2"],
+    ["one by its number", "from 1", "Scans move from package 1 into 2"],
+    ["one by its name, as it is scanned", "from 48217-1", "Scans move from package 1 into 2"],
     ["the one in hand by its SSCC", "from 00095212340000480013", "pack.same-package"],
     ["one of another shipment", "from 48218-1", "pack.no-such-package"],
     ["one that is not there", "from 7", "pack.no-such-package"],
@@ -85,7 +85,7 @@ describe("at packing", () => {
     ["a case of six of which four are in it", "16291041500210", "pack.not-inside"],
     ["a lot that was not picked", "010629104150021310H25-0811", "pack.wrong-lot"],
     ["a line by its letter: that is picked and in no package yet", "a 3", "3 × YST-ALE-500 into carton 2"],
-    ["another package, which ends it", "48217-1", "Take in hand: 1"],
+    ["another package, which ends it", "48217-1", "Make current: 1"],
   ])("while scans take out of another, %s", (_, text, expected) => expect(told(text, 2, {}, 1)).toBe(expected))
   it("counts what is in a package whose weight is off, before the one in hand", () => {
     const off = { packages: [pack(1, { flaws: [{ code: "flaw.weight-fewer", values: {} }] }), pack(2, { flaws: [] })] }

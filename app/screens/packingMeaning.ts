@@ -2,7 +2,8 @@ import { levelOf, sameCode, sameLot } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
 import type { Put } from "server/packing/index.ts"
-import { say, sayPieces } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayPieces } from "words/reasons.ts"
 import { cheapest, fastest } from "./serviceChoice.ts"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
@@ -272,11 +273,11 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
     case "hand":
       return `${say("ship.take-in-hand")}: ${meant.number}`
     case "from":
-      return say("bench.from", { from: meant.from, to: meant.carton })
+      return say("packing.from", { from: meant.from, to: meant.carton })
     case "put":
       return put(meant.words, meant.sku, meant.carton)
     case "move":
-      return say("bench.moves", { n: meant.quantity, sku: meant.sku, from: meant.from, to: meant.to })
+      return say("packing.moves", { n: meant.quantity, sku: meant.sku, from: meant.from, to: meant.to })
     case "several":
       return meant.puts
         .map((one) => put(one.quantity, view.lines.find((line) => line.id === one.lineId)?.sku ?? "", one.package))

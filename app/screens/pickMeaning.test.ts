@@ -72,10 +72,10 @@ describe("at a stop", () => {
     const step = (step: "bin" | "tote" | "lot", value: string, more = {}) =>
       pickInWords(stop, { ...hand, ...more }, { kind: "step", step, value })
     // what is next is what the plate will wait for: bin, tote, lot, item
-    expect(step("bin", "C-14-2")).toBe("Bin C-14-2 is right. Scan tote T101")
-    expect(step("tote", "T101")).toBe("Tote T101 is right. Scan bin C-14-2")
-    expect(step("tote", "T101", { bin: "C-14-2" })).toBe("Tote T101 is right. Scan lot H26-0917")
-    expect(step("lot", "H26-0917", { bin: "C-14-2", tote: "T101" })).toBe("Lot H26-0917 is right. Scan Hop pellets")
+    expect(step("bin", "C-14-2")).toBe("Bin C-14-2 confirmed. Scan tote T101")
+    expect(step("tote", "T101")).toBe("Tote T101 confirmed. Scan bin C-14-2")
+    expect(step("tote", "T101", { bin: "C-14-2" })).toBe("Tote T101 confirmed. Scan lot H26-0917")
+    expect(step("lot", "H26-0917", { bin: "C-14-2", tote: "T101" })).toBe("Lot H26-0917 confirmed. Scan Hop pellets")
   })
 })
 

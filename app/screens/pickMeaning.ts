@@ -11,7 +11,8 @@ import {
 } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
-import { say, sayPieces } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayPieces } from "words/reasons.ts"
 
 /** What is confirmed of the stop in hand: travels with each scan, so that the server keeps no state of the walk. */
 export interface PickHand {

@@ -2,7 +2,7 @@ import { type Actor, may } from "server/accounts/index.ts"
 import type { SetUpRights } from "./SetUp.tsx"
 
 export const setUpRights = (actor: Actor): SetUpRights => ({
-  stock: may(actor, "bench.see"),
+  stock: may(actor, "packing.see"),
   sources: may(actor, "sources.manage"),
   customers: may(actor, "customers.manage"),
   screening: may(actor, "screening.manage"),

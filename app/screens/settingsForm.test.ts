@@ -66,7 +66,7 @@ describe("a setting in words", () => {
     ["packaging", "K99", "K99"],
     ["liftgate", true, "yes"],
     ["liftgate", false, "no"],
-    ["options", ["signature", "liftgate"], "signature, liftgate at the receiver's"],
+    ["options", ["signature", "liftgate"], "signature, liftgate at delivery"],
     ["payer", { terms: "collect", account: "K-77" }, "collect, K-77"],
     ["payer", { terms: "prepaid-added", account: "" }, "prepaid and added"],
     ["invoiceCopies", 3, "3"],

@@ -1,5 +1,6 @@
 import type { SettingName } from "core/rules/index.ts"
-import { say, wordFor } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 
 /** Settings as a form says them; what is left open is not there. Whether they make sense is the server's to say. */
 export function settingsFrom(form: FormData): Record<string, unknown> {
@@ -37,7 +38,7 @@ export function settingWords(name: SettingName, value: unknown, choices: Setting
   if (name === "options") return (value as string[]).map((one) => wordFor("option", one)).join(", ")
   if (name === "payer") {
     const { terms, account } = value as { terms: string; account: string }
-    return account ? `${say(`payer.${terms}`)}, ${account}` : say(`payer.${terms}`)
+    return account ? `${wordFor("payer", terms)}, ${account}` : wordFor("payer", terms)
   }
   return String(value)
 }

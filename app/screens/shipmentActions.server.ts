@@ -41,7 +41,8 @@ import { setCharged } from "server/shipping/charged.ts"
 import { repack } from "server/shipping/otherwise.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { askFor } from "server/shipping/wishes.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
 import { onceKey } from "../shell/once.server.ts"
 import type { Said } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
@@ -117,7 +118,7 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     case "one-off": {
       const opened = await openShipment(work, orderId)
       if (!opened.ok) return told(opened)
-      const edges = edgesOf(["length", "width", "height"].map(text), text("unit"))
+      const edges = edgesOf((["length", "width", "height"] as const).map(text), text("unit"))
       const tare = figure(text("tare") || "0")
       if (!edges || tare === null) return told(notANumber)
       const unit = text("unit") === "cm" ? "kg" : "lb"
@@ -139,11 +140,11 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       return told(await weighByScale(work, orderId, number, Number(text("scale")) || null), "", number)
     case "split-off": {
       const outcome = await splitShipment(work, orderId, form.getAll("chosen").map(Number))
-      return outcome.ok ? done(say("bench.split-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
+      return outcome.ok ? done(say("packing.split-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
     }
     case "partial": {
       const outcome = await shipWhatIsPacked(work, orderId)
-      return outcome.ok ? done(say("bench.partial-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
+      return outcome.ok ? done(say("packing.partial-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
     }
     case "repack":
       return told(await repack(work, orderId, key))
@@ -157,7 +158,7 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     case "weigh":
       return told(await weighText(work, orderId, number, text("weight"), text("unit")), "", number)
     case "resize": {
-      const edges = edgesOf(["length", "width", "height"].map(text), text("unit"))
+      const edges = edgesOf((["length", "width", "height"] as const).map(text), text("unit"))
       return told(edges ? await resize(work, orderId, number, edges) : notANumber, "", number)
     }
     case "palletise":
@@ -220,9 +221,9 @@ export async function printed(work: Work, made: Promise<FloorPaper | null>, key:
     if (!why) throw error
     return refusal(sayReasons(why))
   }
-  if (!paper) return refusal(say("bench.no-paper"))
+  if (!paper) return refusal(say("packing.no-paper"))
   const outcome = await printNow(work, paper, key)
-  return outcome.ok ? done(say("bench.printed", { name: paper.name })) : refusal(sayReasons(outcome.reasons))
+  return outcome.ok ? done(say("packing.printed", { name: paper.name })) : refusal(sayReasons(outcome.reasons))
 }
 
 const told = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAnswer =>
@@ -320,7 +321,7 @@ async function scanned(
       return { ...done(""), hand: meant.number }
     case "from":
       return {
-        ...done(say("bench.from", { from: meant.from, to: meant.carton })),
+        ...done(say("packing.from", { from: meant.from, to: meant.carton })),
         hand: meant.carton,
         from: meant.from,
       }
@@ -343,7 +344,7 @@ async function scanned(
     case "move": {
       const { from, to, lineId, quantity, sku } = meant
       const outcome = await movePieces(work, orderId, { from, to, lineId, quantity, key: scanId })
-      return { ...told(outcome, say("bench.moves", { n: quantity, sku, from, to }), to), from: out ?? undefined }
+      return { ...told(outcome, say("packing.moves", { n: quantity, sku, from, to }), to), from: out ?? undefined }
     }
     case "service":
       throw redirect(`/shipment/${view.bench}?service=${meant.code}`)

@@ -64,11 +64,11 @@ describe("what Enter does at a shipment", () => {
       { to: "/orders/48217" },
     ],
     ["what is not picked is picked", plate({ toPick: 3 }), "Pick 48217", { to: "/pick/48217" }],
-    ["a carton is taken", plate(unpacked, null, 4), "Take carton K12", { send: { intent: "add", packaging: "K12" } }],
+    ["a carton is taken", plate(unpacked, null, 4), "Add carton K12", { send: { intent: "add", packaging: "K12" } }],
     [
       "a pallet is taken",
       plate({ ...unpacked, suggestion: { code: "P10", name: "Pallet", kind: "pallet" } }, null, 4),
-      "Take pallet P10",
+      "Add pallet P10",
       { send: { intent: "add", packaging: "P10" } },
     ],
     [
@@ -114,7 +114,7 @@ describe("what Enter does at a shipment", () => {
         packages: [carton(1), carton(2, { contents: [], flaws: [{ code: "flaw.empty", values: {} }] })],
         pieces: 2,
       }),
-      "Drop empty carton 2",
+      "Remove empty carton 2",
       { send: { intent: "remove", package: "2" } },
     ],
     [
@@ -132,13 +132,13 @@ describe("what Enter does at a shipment", () => {
     [
       "cartons go on a pallet for freight",
       plate({}, 1, 0, offer({ needs: "pallet" })),
-      "Set the carton on a pallet",
+      "Put the carton on a pallet",
       { send: { intent: "palletise" } },
     ],
     [
       "a pallet is taken apart for a parcel",
       plate({}, 1, 0, offer({ needs: "loose" })),
-      "Take the pallet apart",
+      "Break down the pallet",
       { send: { intent: "take-apart" } },
     ],
     [
@@ -183,20 +183,20 @@ describe("the suggestion on the plate", () => {
   })
   const toSuggest = view({ toSuggest: { loads: [{ quantity: 4 }], boxes: [] } })
   it("waits while it is worked out", () =>
-    expect(suggestedPlate(toSuggest, null, true)).toMatchObject({ verb: "Cartons are worked out", ready: false }))
+    expect(suggestedPlate(toSuggest, null, true)).toMatchObject({ verb: "Working out cartons", ready: false }))
   it("takes one carton by its name, several by their number", () => {
     expect(suggestedPlate(toSuggest, suggestion("K12"), false)).toMatchObject({
-      verb: "Take carton K12",
+      verb: "Add carton K12",
       send: { intent: "suggested", fill: "no" },
     })
     const several = suggestedPlate(toSuggest, suggestion("K12", "K12", "K05", null), false)
-    expect(several).toMatchObject({ verb: "Take 4 cartons", ready: true })
+    expect(several).toMatchObject({ verb: "Add 4 cartons", ready: true })
     expect(several?.detail).toContain("2 × K12, K05, own carton")
     expect(JSON.parse(several?.send?.boxes ?? "")).toHaveLength(4)
   })
   it("is none where nothing fits, or it was refused: then the plate goes on without", () => {
     expect(suggestedPlate(toSuggest, suggestion(), false)).toBeNull()
     expect(suggestedPlate(toSuggest, { ok: false, reasons: [] }, false)).toBeNull()
-    expect(shipmentPlate(view(unpacked), null, 4, null, null, null).verb).toBe("Take carton K12")
+    expect(shipmentPlate(view(unpacked), null, 4, null, null, null).verb).toBe("Add carton K12")
   })
 })

@@ -1,7 +1,8 @@
 import { showMoney } from "core/money/index.ts"
 import type { Suggestion } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
-import { say, sayReason, sayReasons, wordFor } from "../messages/index.ts"
+import { say } from "words/index.ts"
+import { sayReason, sayReasons, wordFor } from "words/reasons.ts"
 import type { Plate } from "../shell/Sill.tsx"
 import { toCount } from "./packingMeaning.ts"
 import { boxesInWords, suggestedFields } from "./Suggested.tsx"
@@ -120,7 +121,10 @@ export function shipmentPlate(
     const flaw = off.flaws.find((one) => one.code.startsWith("flaw.weight"))
     return {
       verb: say("ship.plate.count", { n: off.number, kind: off.kind }),
-      detail: say("ship.plate.count-detail", flaw?.values ?? {}),
+      detail: say("ship.plate.count-detail", {
+        measured: flaw?.values.measured ?? "",
+        calculated: flaw?.values.calculated ?? "",
+      }),
       ready: false,
     }
   }
@@ -181,8 +185,8 @@ export function shipmentPlate(
 
 /** While scans move pieces from one package into another: Enter ends it. */
 export const movingPlate = (into: number, from: number): Plate => ({
-  verb: say("bench.from-plate", { from, to: into }),
-  detail: say("bench.from-detail"),
+  verb: say("packing.from-plate", { from, to: into }),
+  detail: say("packing.from-detail"),
   ready: true,
   send: { intent: "put-again", package: String(into) },
 })

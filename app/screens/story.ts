@@ -1,5 +1,5 @@
 import type { Reason } from "core/refusal/index.ts"
-import { say, sayReasons } from "../messages/index.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
 
 /** An entry of the story in words. */
 export function told(entry: { readonly action: string; readonly detail: Record<string, unknown> }): string {
@@ -9,7 +9,7 @@ export function told(entry: { readonly action: string; readonly detail: Record<s
     changes?: { field: string; of?: string; from: string; to: string }[]
   } & Record<string, unknown>
   const changes = (detail.changes ?? [])
-    .map((one) => `${one.of ?? say(`order.${one.field}`)} ${one.from || "–"} → ${one.to || "–"}`)
+    .map((one) => `${one.of ?? wordFor("order", one.field)} ${one.from || "–"} → ${one.to || "–"}`)
     .join(", ")
   // what was written before amounts had their currency is a figure alone
   const { amount: sum } = detail
@@ -17,5 +17,5 @@ export function told(entry: { readonly action: string; readonly detail: Record<s
   const plain = Object.fromEntries(
     Object.entries(detail).filter(([, value]) => ["string", "number"].includes(typeof value)),
   ) as Record<string, string>
-  return say(`story.${entry.action}`, { ...plain, reasons: sayReasons(detail.reasons ?? []), changes, amount })
+  return wordFor("story", entry.action, { ...plain, reasons: sayReasons(detail.reasons ?? []), changes, amount })
 }

@@ -27,12 +27,12 @@ describe("a document in the editor", () => {
       "warning",
       "BRD, price, rows, 1, 1",
       '"9.43"',
-      "2, zone 2: 9.43 is under 99.10 of the row before",
+      "2, zone 2: 9.43 is less than 99.10 in the row before",
     ])
   })
   it("that is no JSON is told as such", () => {
     const { tariff, marks } = lintDocument("{")
-    expect([tariff, marks.length, marks[0]?.words.startsWith("no JSON")]).toEqual([null, 1, true])
+    expect([tariff, marks.length, marks[0]?.words.startsWith("not JSON")]).toEqual([null, 1, true])
   })
 })
 

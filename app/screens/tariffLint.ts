@@ -1,6 +1,6 @@
 import { lintTariff, type Path, readTariff, type Tariff, type TariffTable, withTable } from "core/tariff/index.ts"
 import { findNodeAtLocation, type Node, parseTree } from "jsonc-parser"
-import { sayReason } from "../messages/index.ts"
+import { sayReason } from "words/reasons.ts"
 
 /** What is wrong or odd in the text of an editor, and where it stands there. */
 export interface Mark {

@@ -1,4 +1,4 @@
-import { say } from "../messages/index.ts"
+import { say } from "words/index.ts"
 
 /** Who else has this order open now. */
 export function People({ names }: { names: readonly string[] }) {

@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3-scale"
-import { say } from "../messages/index.ts"
-import { clock, signed } from "./format.ts"
+import { clock, signed } from "words/format.ts"
+import { say } from "words/index.ts"
 import { useNow, useShell } from "./useNow.ts"
 
 const width = 1280

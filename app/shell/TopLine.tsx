@@ -1,16 +1,16 @@
 import { UserRound } from "lucide-react"
 import { Form, Link, NavLink } from "react-router"
-import { say } from "../messages/index.ts"
+import { type MessageKey, say } from "words/index.ts"
 import { useShell } from "./useNow.ts"
 
-const places = [
+const places: readonly { to: string; name: MessageKey; key: string | null; end: boolean; bench: boolean }[] = [
   { to: "/", name: "place.day", key: "F2", end: true, bench: false },
   { to: "/orders", name: "place.orders", key: null, end: false, bench: false },
   { to: "/pick", name: "place.pick", key: null, end: false, bench: true },
   { to: "/shipment", name: "place.shipment", key: "F3", end: false, bench: true },
   { to: "/dock", name: "place.dock", key: "F4", end: false, bench: true },
   { to: "/papers", name: "place.papers", key: "F6", end: false, bench: true },
-  { to: "/set-up", name: "place.set-up", key: null, end: false, bench: false },
+  { to: "/set-up", name: "place.setup", key: null, end: false, bench: false },
 ]
 
 /** Where the function keys go from anywhere. */
@@ -50,12 +50,12 @@ export function TopLine() {
           ))}
       </nav>
       <ul className="top-counts" aria-label={say("top.counts")}>
-        <Count figure={counts.today} name="count.today" />
-        <Count figure={counts.gone} name="count.gone" />
-        <Count figure={counts.labelled} name="count.labelled" />
-        <Count figure={counts.toGo} name="count.to-go" />
-        <Count figure={counts.stopped} name="count.stopped" hot={counts.stopped > 0} />
-        <Count figure={hands} name={hands === 1 ? "count.hand" : "count.hands"} />
+        <Count figure={counts.today} words={say("counts.today")} />
+        <Count figure={counts.gone} words={say("counts.gone")} />
+        <Count figure={counts.labelled} words={say("counts.labelled")} />
+        <Count figure={counts.toGo} words={say("counts.to-go")} />
+        <Count figure={counts.stopped} words={say("counts.stopped")} hot={counts.stopped > 0} />
+        <Count figure={hands} words={say("counts.hands", { n: hands })} />
       </ul>
       <Form method="post" action="/sign-out" className="top-out">
         <Link to="/account" aria-label={say("account.of", { name: actor.name })} title={actor.name}>
@@ -69,10 +69,10 @@ export function TopLine() {
   )
 }
 
-function Count({ figure, name, hot = false }: { figure: number; name: string; hot?: boolean }) {
+function Count({ figure, words, hot = false }: { figure: number; words: string; hot?: boolean }) {
   return (
     <li className={hot ? "hot" : undefined}>
-      <b>{figure}</b> {say(name)}
+      <b>{figure}</b> {words}
     </li>
   )
 }

@@ -1,5 +1,5 @@
 import { whyNotMade } from "server/papers/unprintable.ts"
-import { sayReasons } from "../messages/index.ts"
+import { sayReasons } from "words/reasons.ts"
 
 /** A PDF made just now, to be looked at in the browser; 404 for none, and 422 in words where a text can't be printed. */
 export async function pdf(made: Promise<{ readonly name: string; readonly bytes: Buffer } | null>): Promise<Response> {

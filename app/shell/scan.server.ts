@@ -1,4 +1,4 @@
-import { localDate, localTime } from "core/calendar/index.ts"
+import { localDate } from "core/calendar/index.ts"
 import { ownCode } from "core/identifier/index.ts"
 import { stages } from "core/orders/index.ts"
 import { readings } from "core/scanning/index.ts"
@@ -9,7 +9,9 @@ import { type OrderSummary, summaryByBench } from "server/orders/facts.ts"
 import { byCode } from "server/papers/byCode.ts"
 import { runs } from "server/picking/runs.ts"
 import { collectionsOn } from "server/setup/collections.ts"
-import { say } from "../messages/index.ts"
+import { clock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { wordFor } from "words/reasons.ts"
 import type { Understood } from "./Sill.tsx"
 
 /** What a text means anywhere in the application, in words, and where it leads. */
@@ -34,11 +36,11 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
       else
         return {
           fits: true,
-          words: say("scan.door", { door, carrier: found.carrier, time: localTime(found.cutOff, work.warehouse.zone) }),
+          words: say("scan.door", { door, carrier: found.carrier, time: clock(found.cutOff, work.warehouse.zone) }),
           to: `/dock/${found.id}`,
         }
     }
-    if (reading.kind === "run" && may(work.actor, "bench.see")) {
+    if (reading.kind === "run" && may(work.actor, "packing.see")) {
       const [run] = await runs(work.db, work.warehouse.id, { number: reading.run })
       if (!run) refusal ??= say("run.unknown", { run: reading.run })
       else
@@ -48,7 +50,7 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
           to: `/pick/runs/${run.number}`,
         }
     }
-    if (reading.kind === "code" && may(work.actor, "bench.see")) {
+    if (reading.kind === "code" && may(work.actor, "packing.see")) {
       const tote = await work
         .db("tote as t")
         .leftJoin("sales_order as o", "o.id", "t.order_id")
@@ -75,7 +77,7 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
         .join("item", "item.id", "item_level.item_id")
         .where({ gtin: reading.gtin })
         .first("item.id", "sku", "description", "item_level.name as level", "item_level.quantity as pieces")
-      const bench = item && may(work.actor, "bench.see") ? await waitingForItem(work, item.id) : null
+      const bench = item && may(work.actor, "packing.see") ? await waitingForItem(work, item.id) : null
       if (bench) return { fits: true, words: say("scan.single", { bench, sku: item.sku }), to: `/shipment/${bench}` }
       if (item)
         return {
@@ -105,7 +107,7 @@ async function packageFound(
     : query.where({ "o.bench_number": code.bench, "p.number": code.number })
   ).first("o.bench_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
   if (!row) return null
-  const bench = may(work.actor, "bench.see")
+  const bench = may(work.actor, "packing.see")
   const to =
     bench && ["labelled", "on-truck", "left-behind"].includes(row.state)
       ? `/dock/${row.collection_id}`
@@ -117,7 +119,7 @@ async function packageFound(
     words: say("scan.package", {
       name: `${row.bench_number}-${row.number}`,
       customer: row.customer_name,
-      state: say(`package.${row.state}`),
+      state: wordFor("package", row.state),
     }),
     to,
   }
@@ -126,7 +128,7 @@ async function packageFound(
 /** What a number on a paper stands for, in words, and the page that shows it. */
 async function coded(work: Work, text: string): Promise<Found | null> {
   const found = await byCode(work.db, work.warehouse.id, text)
-  const seesBench = may(work.actor, "bench.see")
+  const seesBench = may(work.actor, "packing.see")
   switch (found?.kind) {
     case "package":
       return packageFound(work, { ...found, kind: "package" })
@@ -180,11 +182,11 @@ async function coded(work: Work, text: string): Promise<Found | null> {
 
 /** An order, and where its work stands. */
 function orderFound(work: Work, order: OrderSummary): Found {
-  const stage = order.stops.length > 0 ? "stage.part-stopped" : `stage.${order.stage}`
+  const stage = order.stops.length > 0 ? "part-stopped" : order.stage
   return {
     fits: true,
-    words: say("scan.order", { bench: order.bench, customer: order.customer, stage: say(stage) }),
-    to: may(work.actor, "bench.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
+    words: say("scan.order", { bench: order.bench, customer: order.customer, stage: wordFor("stage", stage) }),
+    to: may(work.actor, "packing.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
   }
 }
 

@@ -1,10 +1,10 @@
 import { deviceCookie, noSessionCookie, sessionCookie, sessionToken } from "server/http/cookies.ts"
 import { describe, expect, it } from "vitest"
-import { clock, longDay, shortDay, signed } from "./format.ts"
+import { clock, longDay, shortDay, signed } from "words/format.ts"
 
 describe("dates and times read alike on server and browser", () => {
   it("names days without a zone", () => {
-    expect([shortDay("2026-11-27"), longDay("2026-11-24")]).toEqual(["Fri 27 Nov", "Tuesday 24 November"])
+    expect([shortDay("2026-11-27"), longDay("2026-11-24")]).toEqual(["Fri, Nov 27", "Tuesday, November 24"])
   })
   it("shows the warehouse's clock without a leading zero", () => {
     expect(clock(new Date("2026-11-24T15:05:00Z"), "America/Chicago")).toBe("9:05")

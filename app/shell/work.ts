@@ -8,6 +8,7 @@ import type { Work } from "server/http/context.ts"
 import { frameContext, workContext } from "server/http/context.ts"
 import { sessionToken } from "server/http/cookies.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
+import { readAs } from "./reader.server.ts"
 
 /** Lets only signed-in people through, and gives every loader and action who works where and when. */
 export const requireActor: MiddlewareFunction<Response> = async ({ request, context }, next) => {
@@ -28,7 +29,7 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
     warehouse: await warehouseById(db, actor.warehouseId),
   })
   try {
-    return await next()
+    return await readAs(actor.reader, next)
   } catch (error) {
     if (error instanceof NotAllowed) throw new Response("", { status: 403, statusText: "Forbidden" })
     throw error

@@ -39,7 +39,7 @@ export interface InvoiceModel {
   readonly originCountry: string
   readonly destinationCountry: string
   readonly packages: number
-  readonly kindOfPackages: string
+  readonly kindOfPackages: "pallet" | "carton"
   readonly grossWeight: Mass
   readonly netWeight: Mass
   readonly currency: string

@@ -27,7 +27,8 @@ const articles = new Set(["UN3090", "UN3091", "UN3480", "UN3481"])
  * Gases, explosives and radioactive goods have no packing group, nor have articles such as batteries.
  */
 export function dangerousGaps(facts: DangerousFacts, at: { line: number; sku: string }): Reason[] {
-  const gap = (field: string) => reason(`dangerous.${field}`, { ...at, unNumber: facts.unNumber, field })
+  const gap = (field: Exclude<keyof DangerousFacts, "innerUnit">) =>
+    reason(`dangerous.${field}`, { ...at, unNumber: facts.unNumber, field })
   const gaps: Reason[] = []
   if (!/^UN\d{4}$/.test(facts.unNumber)) gaps.push(gap("unNumber"))
   if (!facts.properShippingName.trim()) gaps.push(gap("properShippingName"))

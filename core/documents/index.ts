@@ -71,7 +71,7 @@ export const poundsColumn = (value: Mass): string => massIn(value, "lb").toFixed
 /** A handling unit of a bill of lading: a pallet with its pieces. */
 export interface LadingUnit {
   readonly name: string
-  readonly kind: string
+  readonly kind: "pallet" | "carton"
   readonly pieces: number
   readonly description: string
   readonly size: string

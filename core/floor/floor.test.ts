@@ -117,23 +117,23 @@ describe("a plan", () => {
     [
       "a bin called twice",
       { bins: [...small.bins, { ...(small.bins[0] as FloorPlan["bins"][number]), code: "a-1" }] },
-      "plan.twice a-1",
+      "floor-plan.twice a-1",
     ],
-    ["a bin off the floor", { width: 6.5 }, "plan.off-floor B-2"],
+    ["a bin off the floor", { width: 6.5 }, "floor-plan.off-floor B-2"],
     [
       "an aisle that nobody drew",
       { bins: [{ code: "C-1", aisle: "C", x: 1, y: 1, level: 1 }] },
-      "plan.bin-no-aisle C-1",
+      "floor-plan.bin-no-aisle C-1",
     ],
     [
       "a bin beyond its aisle",
       { bins: [{ code: "A-9", aisle: "A", x: 2, y: 13, level: 1 }] },
-      "plan.bin-off-aisle A-9",
+      "floor-plan.bin-off-aisle A-9",
     ],
     [
       "a bin that no hand reaches from its aisle",
       { bins: [{ code: "A-9", aisle: "A", x: 6, y: 5, level: 1 }] },
-      "plan.bin-off-aisle A-9",
+      "floor-plan.bin-off-aisle A-9",
     ],
     [
       "an aisle that no cross aisle meets",
@@ -143,10 +143,14 @@ describe("a plan", () => {
           { code: "N", y: 12, from: 0, to: 3 },
         ],
       },
-      "plan.aisle-apart B",
+      "floor-plan.aisle-apart B",
     ],
-    ["an aisle of no length", { aisles: [...small.aisles, { code: "C", x: 9, from: 5, to: 5 }] }, "plan.no-length C"],
-    ["no bench", { places: small.places.slice(0, 1) }, "plan.no-place bench"],
+    [
+      "an aisle of no length",
+      { aisles: [...small.aisles, { code: "C", x: 9, from: 5, to: 5 }] },
+      "floor-plan.no-length C",
+    ],
+    ["no bench", { places: small.places.slice(0, 1) }, "floor-plan.no-place bench"],
   ])("names %s", (_, more, flaw) => expect(codes({ ...small, ...more })).toContain(flaw))
   it("refuses figures that are no metres", () => {
     expect(planSchema.safeParse(small).success).toBe(true)

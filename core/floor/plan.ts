@@ -81,22 +81,22 @@ export function planFlaws(plan: FloorPlan): Reason[] {
     const seen = new Set<string>()
     for (const { code: own } of things) {
       const key = own.toUpperCase()
-      if (seen.has(key)) found.push(reason("plan.twice", { what, code: own }))
+      if (seen.has(key)) found.push(reason("floor-plan.twice", { what, code: own }))
       seen.add(key)
     }
   }
   const off = (what: string, own: string, ...corners: readonly (readonly [x: number, y: number])[]) => {
     if (corners.some(([x, y]) => x > plan.width || y > plan.depth))
-      found.push(reason("plan.off-floor", { what, code: own }))
+      found.push(reason("floor-plan.off-floor", { what, code: own }))
   }
   for (const one of plan.places) off("place", one.code, [one.x, one.y])
   for (const one of plan.aisles) {
     off("aisle", one.code, [one.x, one.to])
-    if (one.to <= one.from) found.push(reason("plan.no-length", { what: "aisle", code: one.code }))
+    if (one.to <= one.from) found.push(reason("floor-plan.no-length", { what: "aisle", code: one.code }))
   }
   for (const one of plan.crossAisles) {
     off("cross-aisle", one.code, [one.to, one.y])
-    if (one.to <= one.from) found.push(reason("plan.no-length", { what: "cross-aisle", code: one.code }))
+    if (one.to <= one.from) found.push(reason("floor-plan.no-length", { what: "cross-aisle", code: one.code }))
   }
   for (const one of plan.racks) off("rack", one.code, [one.x + one.width, one.y + one.depth])
   for (const one of plan.zones) off("zone", one.code, [one.x + one.width, one.y + one.depth])
@@ -104,13 +104,13 @@ export function planFlaws(plan: FloorPlan): Reason[] {
   for (const bin of plan.bins) {
     off("bin", bin.code, [bin.x, bin.y])
     const aisle = aisles.get(bin.aisle.toUpperCase())
-    if (!aisle) found.push(reason("plan.bin-no-aisle", { bin: bin.code, aisle: bin.aisle }))
+    if (!aisle) found.push(reason("floor-plan.bin-no-aisle", { bin: bin.code, aisle: bin.aisle }))
     else if (bin.y < aisle.from || bin.y > aisle.to || Math.abs(bin.x - aisle.x) > reach)
-      found.push(reason("plan.bin-off-aisle", { bin: bin.code, aisle: bin.aisle }))
+      found.push(reason("floor-plan.bin-off-aisle", { bin: bin.code, aisle: bin.aisle }))
   }
   if (plan.bins.length > 0)
     for (const kind of ["desk", "bench"] as const)
-      if (!plan.places.some((one) => one.kind === kind)) found.push(reason("plan.no-place", { kind }))
+      if (!plan.places.some((one) => one.kind === kind)) found.push(reason("floor-plan.no-place", { kind }))
   found.push(...apart(plan))
   return found
 }
@@ -126,7 +126,7 @@ function apart(plan: FloorPlan): Reason[] {
   }
   const main = root(0)
   return plan.aisles.flatMap((aisle, index) =>
-    root(index) === main ? [] : [reason("plan.aisle-apart", { aisle: aisle.code })],
+    root(index) === main ? [] : [reason("floor-plan.aisle-apart", { aisle: aisle.code })],
   )
 }
 

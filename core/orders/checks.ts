@@ -1,7 +1,7 @@
 import { type Address, addressGaps } from "../address/index.ts"
 import { type CustomsFacts, customsGaps, type Terms } from "../customs/index.ts"
 import { type DangerousFacts, dangerousGaps } from "../dangerous/index.ts"
-import { type Reason, reason } from "../refusal/index.ts"
+import { type Reason, reason, reasonOf } from "../refusal/index.ts"
 import type { ScreeningHit } from "../screening/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "../units/index.ts"
 import { type KnownQuantities, unusualQuantity } from "./quantity.ts"
@@ -79,7 +79,7 @@ export function stopsByHand({ heldByHand, sourceState, change, outsideRefused }:
  */
 export function stopReasons(order: CheckedOrder): Reason[] {
   const reasons = stopsByHand(order)
-  for (const row of order.refusedRows) reasons.push(reason("stop.row-refused", { ...row.values, why: row.code }))
+  for (const row of order.refusedRows) reasons.push(reasonOf("stop.row-refused", { ...row.values, why: row.code }))
   reasons.push(...addressGaps(order.shipTo, order.postalStates))
   if (order.shipTo.country !== order.from) {
     const facts = order.lines.flatMap((line): CustomsFacts[] =>
@@ -98,13 +98,13 @@ export function stopReasons(order: CheckedOrder): Reason[] {
           : [reason("stop.dangerous.papers", { ...at, unNumber: line.item.dangerous.unNumber })]),
       )
     }
-    const asked = line.ordered && unusualQuantity(line.ordered.pieces, line.ordered.known)
-    if (asked) reasons.push(reason(asked.code, { ...at, ...asked.values }))
+    const asked = line.ordered && unusualQuantity(at, line.ordered.pieces, line.ordered.known)
+    if (asked) reasons.push(asked)
     if (line.item && !line.item.unitWeight) reasons.push(reason("stop.weight-missing", at))
     if (line.item && !line.item.sized) reasons.push(reason("stop.size-missing", at))
     if (line.item && line.available < line.quantity) {
       reasons.push(reason("stop.stock-short", { ...at, ordered: line.quantity, available: line.available }))
-      for (const one of line.withheld ?? []) reasons.push(reason(one.code, { ...one.values, ...at }))
+      for (const one of line.withheld ?? []) reasons.push(reasonOf(one.code, { ...one.values, ...at }))
     }
   }
   if (order.creditStop) reasons.push(reason("stop.credit", { ...order.creditStop }))

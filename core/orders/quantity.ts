@@ -19,11 +19,16 @@ export const historyFrom = 20
  * Whether a quantity is so unusual that somebody is asked: more than there ever was, or many times the largest line so
  * far. A slip of the finger (20000 for 20.000) is found where it costs a click, and not at the dock.
  *
- * @example unusualQuantity(20_000, { mostOrdered: 48, mostOnHand: 1_200 })?.code // "stop.quantity-stock"
+ * @example unusualQuantity(at, 20_000, { mostOrdered: 48, mostOnHand: 1_200 })?.code // "stop.quantity-stock"
  */
-export function unusualQuantity(pieces: number, { mostOrdered, mostOnHand }: KnownQuantities): Reason | null {
-  if (mostOnHand > 0 && pieces > mostOnHand) return reason("stop.quantity-stock", { ordered: pieces, most: mostOnHand })
+export function unusualQuantity(
+  at: { readonly line: number; readonly sku: string },
+  pieces: number,
+  { mostOrdered, mostOnHand }: KnownQuantities,
+): Reason | null {
+  if (mostOnHand > 0 && pieces > mostOnHand)
+    return reason("stop.quantity-stock", { ...at, ordered: pieces, most: mostOnHand })
   if (mostOrdered !== null && pieces >= noticedFrom && pieces > unusualTimes * mostOrdered)
-    return reason("stop.quantity-history", { ordered: pieces, most: mostOrdered })
+    return reason("stop.quantity-history", { ...at, ordered: pieces, most: mostOrdered })
   return null
 }

@@ -2,7 +2,7 @@ import * as fc from "fast-check"
 import { describe, expect, it } from "vitest"
 import { allocateStock, byRight, type Claimant, type StockPlace } from "./index.ts"
 
-const need = { quantity: 10, perCase: 1, usableOn: "2026-12-01", minimumLife: 0 }
+const need = { sku: "ELD-FLW-100", quantity: 10, perCase: 1, usableOn: "2026-12-01", minimumLife: 0 }
 const lot = (expiresOn: string | null, more: Partial<NonNullable<StockPlace["lot"]>> = {}) => ({
   code: `L${expiresOn}`,
   state: "released" as const,
@@ -103,7 +103,10 @@ it("never takes more than is free, and says exactly what lacks", () => {
         const places = all.map((one, index) =>
           place(index + 1, one.free, { blocked: one.blocked, lot: lot(one.expires, { state: one.state }) }),
         )
-        const found = allocateStock({ quantity, perCase, usableOn: "2026-12-01", minimumLife: 0 }, places)
+        const found = allocateStock(
+          { sku: need.sku, quantity, perCase, usableOn: "2026-12-01", minimumLife: 0 },
+          places,
+        )
         const usable = places.filter(
           (one) => !one.blocked && one.lot?.state === "released" && (one.lot.expiresOn ?? "9") >= "2026-12-01",
         )

@@ -22,6 +22,7 @@ export interface StockPlace {
 
 /** What a line needs of an item. */
 export interface StockNeed {
+  readonly sku: string
   readonly quantity: number
   /** Pieces in a whole case; 1 where the item has no cases. */
   readonly perCase: number
@@ -61,7 +62,7 @@ export function allocateStock(need: StockNeed, places: readonly StockPlace[]): A
   const passed: Reason[] = []
   for (const place of places) {
     if (place.free <= 0) continue
-    const why = unusable(place, need.usableOn, lastDay)
+    const why = unusable(need.sku, place, need.usableOn, lastDay)
     if (why) passed.push(why)
     else usable.push(place)
   }
@@ -82,8 +83,8 @@ export function allocateStock(need: StockNeed, places: readonly StockPlace[]): A
   return { takes, lacking: left, passedOver: left > 0 ? passed : [] }
 }
 
-function unusable(place: StockPlace, usableOn: string, lastDay: string): Reason | null {
-  const values = { bin: place.bin, lot: place.lot?.code ?? "", quantity: place.free }
+function unusable(sku: string, place: StockPlace, usableOn: string, lastDay: string): Reason | null {
+  const values = { sku, bin: place.bin, lot: place.lot?.code ?? "", quantity: place.free }
   if (place.blocked) return reason("stop.bin-blocked", values)
   if (!place.lot) return null
   if (place.lot.state !== "released") return reason(`stop.lot-${place.lot.state}`, values)

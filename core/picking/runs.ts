@@ -143,7 +143,7 @@ export function buildRuns(
 const tooMuch = (
   load: { readonly totes: number; readonly litres: number; readonly kilograms: number },
   cart: Cart,
-): string | null =>
+): "run.too-many-totes" | "run.too-large" | "run.too-heavy" | null =>
   cart.totes !== null && load.totes > cart.totes
     ? "run.too-many-totes"
     : cart.litres !== null && load.litres > cart.litres

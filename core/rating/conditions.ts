@@ -1,5 +1,5 @@
 import { Decimal } from "decimal.js"
-import { type Reason, reason } from "../refusal/index.ts"
+import { type Reason, reason, reasonOf } from "../refusal/index.ts"
 import { type Condition, type Fact, inRange, type Service, type Tariff } from "../tariff/index.ts"
 import { lengthAndGirth, type Measured } from "./measures.ts"
 import { type RateRequest, ratedAsResidential } from "./request.ts"
@@ -51,7 +51,9 @@ const packageFacts: ReadonlySet<Fact["fact"]> = new Set([
 
 function whyPackage(fact: Fact, one: Measured, { service }: Situation): Reason | null {
   const over = (figure: Decimal, limit: string, unit: string) =>
-    figure.gt(limit) ? reason(`fact.${fact.fact}`, { figure: figure.toDecimalPlaces(2).toString(), limit, unit }) : null
+    figure.gt(limit)
+      ? reasonOf(`fact.${fact.fact}`, { figure: figure.toDecimalPlaces(2).toString(), limit, unit })
+      : null
   const { lengthUnit, weighing } = service
   switch (fact.fact) {
     case "weight-over":
@@ -81,7 +83,7 @@ function whyShipment(fact: Fact, situation: Situation): readonly Reason[] | null
   const { tariff, service, request, zone, packages } = situation
   const { shipTo } = request
   const when = (holds: boolean, values: Record<string, string | number> = {}, code = `fact.${fact.fact}`) =>
-    holds ? [reason(code, values)] : null
+    holds ? [reasonOf(code, values)] : null
   switch (fact.fact) {
     case "residential":
       return when(

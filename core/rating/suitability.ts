@@ -50,7 +50,7 @@ export function packagesRefused(service: Service, packages: readonly RatedPackag
     if (pallet && goods.handling === "parcel") return [reason("rate.pallet", { package: one.number })]
     if (!pallet && goods.handling === "pallet") return [reason("rate.not-on-pallet", { package: one.number })]
     const edges = edgesIn(one.size, lengthUnit)
-    const facts: [string, Decimal, string | null, string][] = [
+    const facts: [`rate.over-${"weight" | "length" | "girth" | "height"}`, Decimal, string | null, string][] = [
       ["rate.over-weight", weightIn(one.weight, weighing.unit), limits.weight, weighing.unit],
       ["rate.over-length", edges[0], limits.length, lengthUnit],
       ["rate.over-girth", lengthAndGirth(edges), limits.lengthAndGirth, lengthUnit],

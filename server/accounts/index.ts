@@ -29,7 +29,7 @@ export class NotAllowed extends Error {
 const bench = ["clerk", "lead", "administrator"] as const
 const rights = {
   /** Floor, bench, dock and papers, with what shipments cost. */
-  "bench.see": bench,
+  "packing.see": bench,
   "orders.see": roles,
   "orders.work": bench,
   "orders.hold": bench,

@@ -1,6 +1,7 @@
 import { randomBytes } from "node:crypto"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
+import { asClock, asLanguage, clocks, languages, type Reader } from "words/language.ts"
 import { z } from "zod"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -115,20 +116,29 @@ const lasting = (db: Knex, token: string) =>
     .whereRaw("session.created_at > ? - INTERVAL t.longest_hours HOUR", [new Date()])
     .whereRaw("session.seen_at > ? - INTERVAL t.idle_minutes MINUTE", [new Date()])
 
+/** Somebody who signed in, and how things are told to them. */
+export interface PresentActor extends Actor {
+  readonly reader: Reader
+}
+
 /** The actor of a session token, or null when it is unknown, has run out, or its user no longer works here. */
-export async function actorOf(db: Knex, token: string): Promise<Actor | null> {
+export async function actorOf(db: Knex, token: string): Promise<PresentActor | null> {
   const row = await lasting(db, token).first(
     "user.id",
     "user.name",
     "user.role",
     "user.warehouse_id",
+    "user.language",
+    "user.clock",
     "session.warehouse_id as chosen",
   )
   if (!row) return null
   const mayBeAt = await db("user_warehouse").where({ user_id: row.id }).orderBy("warehouse_id").select("warehouse_id")
   const ids = mayBeAt.map((one) => one.warehouse_id as number)
   const warehouseId = [row.chosen, row.warehouse_id, ids[0]].find((id) => ids.includes(id))
-  return warehouseId ? { userId: row.id, name: row.name, role: row.role, warehouseId } : null
+  if (!warehouseId) return null
+  const reader = { language: asLanguage(row.language), clock: asClock(row.clock) }
+  return { userId: row.id, name: row.name, role: row.role, warehouseId, reader }
 }
 
 /** Whether a session still lasts; asked by what goes on beside the pages, such as a stream. */
@@ -151,6 +161,13 @@ export async function switchWarehouse(db: Knex, token: string, actor: Actor, war
   await db("session")
     .where({ token_hash: tokenHash(token) })
     .update({ warehouse_id: warehouseId })
+}
+
+export const readerForm = z.object({ language: z.enum(languages), clock: z.enum(clocks) })
+
+/** Says in which language, and by which clock, one is told things. */
+export async function changeOwnReader({ db, actor }: Context, reader: Reader): Promise<void> {
+  await db("user").where({ id: actor.userId }).update(reader)
 }
 
 export const ownPasswordForm = z.object({

@@ -3,6 +3,7 @@ import { identifier } from "core/identifier/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import express, { type NextFunction, type Request, type Response, type Router } from "express"
 import type { Knex } from "knex"
+import { sayCode } from "words/index.ts"
 import { type Caller, callerOf, type TokenRight } from "../accounts/tokens.ts"
 import { parsed } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
@@ -37,9 +38,14 @@ interface Answer {
   readonly status: number
   readonly body: OrderAnswer | BulkAnswer | OrderStatus | QuoteAnswer | Omit<Problem, "requestId">
 }
-const refuse = (status: number, error: string, reasons?: readonly Reason[]): Answer => ({
+/** A refusal as its code and figures, with the words beside them for whoever reads a log. */
+const refuse = (status: number, why: Reason, reasons?: readonly Reason[]): Answer => ({
   status,
-  body: { error, ...(reasons ? { reasons: [...reasons] } : {}) } as Omit<Problem, "requestId">,
+  body: {
+    error: sayCode(why.code, why.values, "en"),
+    ...why,
+    ...(reasons ? { reasons: [...reasons] } : {}),
+  } as Omit<Problem, "requestId">,
 })
 
 /** `/api/v1` for other systems: tokens with rights, JSON in and out, every write under an idempotency key. */
@@ -60,23 +66,23 @@ export function api(db: Knex): Router {
     ),
   )
   router.use((_request, response) => {
-    answer(response, refuse(404, "Nothing is at this address; /api/v1/openapi.json lists what there is."))
+    answer(response, refuse(404, reason("problem.no-such-address")))
   })
   router.use((error: { status?: number }, request: Request, response: Response, _next: NextFunction) => {
     if (response.headersSent) return void response.destroy()
-    if (error.status && error.status < 500) return answer(response, refuse(error.status, "The address can't be read."))
+    if (error.status && error.status < 500) return answer(response, refuse(error.status, reason("problem.address")))
     const fault = databaseFault(error)
     const what = { err: plainError(error), requestId: response.locals.requestId }
     if (fault === "bad") {
       request.log?.warn(what, "a value could not be used")
-      return answer(response, refuse(400, "A number or a text in this request is not one that belongs there."))
+      return answer(response, refuse(400, reason("problem.value")))
     }
     request.log?.error(what, "an API request failed")
     if (fault === "away") {
       response.setHeader("retry-after", "10")
-      return answer(response, refuse(503, "The database does not answer. Send it again with the same Idempotency-Key."))
+      return answer(response, refuse(503, reason("problem.database-key")))
     }
-    answer(response, refuse(500, "This went wrong on our side. Send it again with the same Idempotency-Key."))
+    answer(response, refuse(500, reason("problem.ours-key")))
   })
   return router
 }
@@ -110,19 +116,17 @@ const handle =
     const caller = token ? await callerOf(db, token) : null
     if (!caller) {
       response.setHeader("www-authenticate", "Bearer")
-      return turnDown(refuse(401, "A valid token is needed: Authorization: Bearer …"))
+      return turnDown(refuse(401, reason("problem.no-token")))
     }
-    if (!caller.rights.includes(right)) return turnDown(refuse(403, `The token does not have the right ${right}.`))
-    const tooLarge = refuse(413, `The body is larger than ${most / 1024 / 1024} MB. Send less at once.`)
-    if (declared(request) > most) return turnDown(most === 0 ? refuse(400, "A GET takes no body.") : tooLarge)
-    if (request.headers["content-encoding"]) return turnDown(refuse(415, "Send the body as it is, not compressed."))
+    if (!caller.rights.includes(right)) return turnDown(refuse(403, reason("problem.no-right", { right })))
+    const tooLarge = refuse(413, reason("problem.body-large", { limit: most / 1024 / 1024 }))
+    if (declared(request) > most) return turnDown(most === 0 ? refuse(400, reason("problem.no-body")) : tooLarge)
+    if (request.headers["content-encoding"]) return turnDown(refuse(415, reason("problem.compressed")))
     const bytes = hasBody(request)
       ? await collect(request, most, most > maxBody ? sendingMs.bulk : sendingMs.form)
       : Buffer.alloc(0)
     if ("status" in bytes)
-      return turnDown(
-        bytes.status === 413 ? tooLarge : refuse(bytes.status, "The body took too long to arrive. Send it again."),
-      )
+      return turnDown(bytes.status === 413 ? tooLarge : refuse(bytes.status, reason("problem.body-slow")))
     answer(response, await work({ db, bytes }, caller, request))
   }
 
@@ -134,9 +138,9 @@ async function once(
   work: () => Promise<Answer>,
 ): Promise<Answer> {
   const key = String(request.headers["idempotency-key"] ?? "")
-  if (!/^[\x21-\x7e]{8,80}$/.test(key)) return refuse(400, "An Idempotency-Key of 8 to 80 signs is needed.")
+  if (!/^[\x21-\x7e]{8,80}$/.test(key)) return refuse(400, reason("problem.key"))
   if (bytes.length > 0 && !/^application\/json\b/.test(request.headers["content-type"] ?? ""))
-    return refuse(415, "Send the body as application/json.")
+    return refuse(415, reason("problem.not-json-type"))
   const hash = createHash("sha256").update(bytes)
   if (request.path !== "/orders") hash.update(request.path)
   const bodyHash = hash.digest("hex")
@@ -146,8 +150,7 @@ async function once(
     .onConflict()
     .ignore()
   const known = await db("api_request").where(at).first()
-  if (known.body_hash !== bodyHash)
-    return refuse(422, "This Idempotency-Key was used for another body. Take a new key for another order.")
+  if (known.body_hash !== bodyHash) return refuse(422, reason("problem.key-used"))
   if (known.status) return { status: known.status, body: parsed(known.answer) }
   const answered = await work()
   // what was refused may be good another time, once an item is known; only what was taken in is answered from memory
@@ -174,7 +177,7 @@ const sendOrders = ({ db, bytes }: Asked, caller: Caller, request: Request): Pro
     if ("status" in read) return read
     const orders = (read.value as { orders?: unknown } | null)?.orders
     if (!Array.isArray(orders) || orders.length === 0 || orders.length > mostInBulk)
-      return refuse(400, `The body is not { "orders": […] } with 1 to ${mostInBulk} orders.`)
+      return refuse(400, reason("problem.not-orders", { most: mostInBulk }))
     const results: BulkAnswer["results"][number][] = []
     const heads = new Map<string, OrderDocument>()
     for (const [index, order] of orders.entries()) {
@@ -184,8 +187,8 @@ const sendOrders = ({ db, bytes }: Asked, caller: Caller, request: Request): Pro
         if (databaseFault(error) === "away") throw error
         request.log?.error({ err: plainError(error), requestId: request.id, index }, "an order of many failed")
         return databaseFault(error) === "bad"
-          ? refuse(400, "A number or a text in this order is not one that belongs there.")
-          : refuse(500, "This went wrong on our side. Send this order again alone.")
+          ? refuse(400, reason("problem.order-value"))
+          : refuse(500, reason("problem.ours-order"))
       })
       const number = String((order as { number?: unknown } | null)?.number ?? "").slice(0, 40)
       results.push({ index, number, status, ...(body as object) })
@@ -207,7 +210,7 @@ function otherOfNumber(heads: Map<string, OrderDocument>, value: unknown): Promi
   return Promise.resolve(
     refuse(
       422,
-      "Another order of this call has the same number and says otherwise. Send it under a number of its own.",
+      reason("problem.number-twice"),
       why.length > 0 ? why : [reason("row.twice", { line: 1, field: "order_number", value: number, at: 1 })],
     ),
   )
@@ -217,7 +220,7 @@ const cancelOrder = ({ db, bytes }: Asked, caller: Caller, request: Request): Pr
   once({ db, bytes }, caller, request, async () => {
     const number = identifier(String(request.params.number))
     const row = await orderOf(db, caller, number)
-    if (!row) return refuse(404, "No order of this number was sent with a token for this warehouse.")
+    if (!row) return refuse(404, reason("problem.no-order"))
     const now = await businessNow(db)
     const context = { db, actor: caller.actor, now }
     const { fate } = await cancelFromSource(context, caller.sourceId, number, caller.actor.name)
@@ -239,7 +242,7 @@ async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answ
   if (!order.success)
     return refuse(
       400,
-      "The body is not an order; see /api/v1/openapi.json.",
+      reason("problem.not-order"),
       order.error.issues
         .slice(0, 50)
         .map((issue) => reason("json.shape", { field: shown(issue.path.join(".")), problem: shown(issue.message) })),
@@ -247,10 +250,9 @@ async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answ
   const now = await businessNow(db)
   const context = { db, actor: caller.actor, now }
   const taken = await takeDocument(context, caller.sourceId, caller.actor.name, rowsOfOrder(order.data))
-  if (!taken.ok) return refuse(422, "The order was not taken in; correct what the reasons name.", taken.reasons)
+  if (!taken.ok) return refuse(422, reason("problem.order-refused"), taken.reasons)
   const { bench, fate } = taken.value
-  if (fate === "other-warehouse")
-    return refuse(409, "An order of this number belongs to another warehouse and was not changed.")
+  if (fate === "other-warehouse") return refuse(409, reason("problem.other-warehouse"))
   const row = bench ? await db("sales_order").where({ bench_number: bench }).first("id", "warehouse_id") : null
   const summary = row ? await summaryById(db, await warehouseById(db, row.warehouse_id), row.id) : null
   return {
@@ -274,7 +276,7 @@ const sendQuote = ({ db, bytes }: Asked, caller: Caller, request: Request): Prom
     if (!asked.success)
       return refuse(
         400,
-        "The body is not what a quote is asked with; see /api/v1/openapi.json.",
+        reason("problem.not-quote"),
         asked.error.issues
           .slice(0, 20)
           .map((issue) => reason("api.field", { field: shown(issue.path.join(".")), why: shown(issue.message) })),
@@ -283,10 +285,10 @@ const sendQuote = ({ db, bytes }: Asked, caller: Caller, request: Request): Prom
     // two callers may take the same key for what each of them sends
     const key = `token ${caller.tokenId} ${String(request.headers["idempotency-key"])}`
     const outcome = await makeQuote({ db, now, actor: caller.actor }, { asked: asked.data }, key)
-    if (!outcome.ok) return refuse(422, "It can't be quoted.", outcome.reasons)
+    if (!outcome.ok) return refuse(422, reason("problem.not-quoted"), outcome.reasons)
     const warehouse = await warehouseById(db, caller.actor.warehouseId)
     const quote = await quoteByNumber(db, warehouse, outcome.value.number, now)
-    if (!quote) return refuse(500, "The quote is gone.")
+    if (!quote) return refuse(500, reason("problem.quote-gone"))
     return {
       status: 201,
       body: {
@@ -327,20 +329,20 @@ function readJson(bytes: Buffer, mostValues: number): { value: unknown } | Answe
   try {
     text = new TextDecoder("utf-8", { fatal: true }).decode(bytes)
   } catch {
-    return refuse(400, "The body is not UTF-8.")
+    return refuse(400, reason("problem.not-utf-8"))
   }
-  if (!nestedAtMost(text, limits.depth)) return refuse(400, `The body is nested deeper than ${limits.depth} brackets.`)
-  if (!valuesAtMost(text, mostValues)) return refuse(413, `The body has more than ${mostValues} values.`)
+  if (!nestedAtMost(text, limits.depth)) return refuse(400, reason("problem.too-deep", { limit: limits.depth }))
+  if (!valuesAtMost(text, mostValues)) return refuse(413, reason("problem.too-many-values", { limit: mostValues }))
   try {
     return { value: JSON.parse(text) as unknown }
   } catch {
-    return refuse(400, "The body is not JSON.")
+    return refuse(400, reason("problem.not-json"))
   }
 }
 
 async function readOrder({ db }: Asked, caller: Caller, number: string): Promise<Answer> {
   const row = await orderOf(db, caller, number)
-  if (!row) return refuse(404, "No order of this number was sent with a token for this warehouse.")
+  if (!row) return refuse(404, reason("problem.no-order"))
   const summary = await summaryById(db, await warehouseById(db, row.warehouse_id), row.id)
   const shipment = await shipmentOf(db, row.id)
   const outside = await outsideOrder(db, row.id)

@@ -42,6 +42,8 @@ export const bulkAnswer = z.object({
       stage: z.string().optional(),
       stops: z.array(reasonDocument).optional(),
       error: z.string().optional(),
+      code: z.string().optional(),
+      values: z.record(z.string(), z.string()).optional(),
       reasons: z.array(reasonDocument).optional(),
     }),
   ),
@@ -79,6 +81,8 @@ export type QuoteAnswer = z.infer<typeof quoteAnswer>
 
 export const problem = z.object({
   error: z.string().describe("What is wrong and what to do."),
+  code: z.string().describe("Stable code of what was refused."),
+  values: z.record(z.string(), z.string()).describe("The figures that belong to the code."),
   reasons: z.array(reasonDocument).optional(),
   requestId: z.string(),
 })

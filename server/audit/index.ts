@@ -1,21 +1,52 @@
+import type { MoneyText } from "core/money/index.ts"
+import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
+import type { FiguresOf, MessageKey } from "words/catalogue.ts"
 import type { Actor } from "../accounts/index.ts"
 
-export interface Change {
-  readonly action: string
+/** Everything that can be recorded: each has words of its own (`story.` in `words`), which name what its detail must have. */
+export type AuditAction = MessageKey extends infer Key ? (Key extends `story.${infer Action}` ? Action : never) : never
+
+/** What the words of an action need, from the detail that is kept: lists are put into words where they are read. */
+export type Detail<Action extends AuditAction> = {
+  readonly [Name in keyof FiguresOf<`story.${Action}`>]: Name extends "reasons"
+    ? readonly Reason[]
+    : Name extends "changes"
+      ? readonly FieldChange[]
+      : Name extends "amount"
+        ? MoneyText | string | null
+        : FiguresOf<`story.${Action}`>[Name] | null
+}
+
+/** A field that was changed; `of` names what it is a field of, where it is not the order itself. */
+export interface FieldChange {
+  readonly field: string
+  readonly of?: string
+  readonly from: string | number | boolean | null
+  readonly to: string | number | boolean | null
+}
+
+/** What was done, with what its words need. */
+export type Deed<Action extends AuditAction> = { readonly action: Action } & (keyof Detail<Action> extends never
+  ? { readonly detail?: Readonly<Record<string, unknown>> }
+  : { readonly detail: Detail<Action> & Readonly<Record<string, unknown>> })
+
+/** A deed of any of several actions. */
+export type DeedOf<Action extends AuditAction> = Action extends AuditAction ? Deed<Action> : never
+
+export type Change<Action extends AuditAction = AuditAction> = Deed<Action> & {
   readonly orderId?: number | null
   readonly collectionId?: number | null
   /** Of a change of the warehouse itself. */
   readonly warehouseId?: number
-  readonly detail?: Record<string, unknown>
 }
 
 /** Writes who did what and when, in the transaction of the change itself. The table is only ever added to. */
-export async function record(
+export async function record<Action extends AuditAction>(
   trx: Knex,
   actor: Pick<Actor, "userId" | "name">,
   at: Date,
-  change: Change,
+  change: Change<Action>,
 ): Promise<void> {
   await trx("audit").insert({
     at,

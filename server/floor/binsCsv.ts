@@ -30,7 +30,7 @@ export async function importBins(
     if (line === 2 && binColumns.some((name) => !(name in record)))
       return refused(reason("file.columns-missing", { columns: binColumns.join(", ") }))
     const bad = (field: (typeof binColumns)[number]) =>
-      reasons.push(reason("plan.bin-row", { line, field, value: String(record[field] ?? "").slice(0, 40) }))
+      reasons.push(reason("floor-plan.bin-row", { line, field, value: String(record[field] ?? "").slice(0, 40) }))
     const text = (field: (typeof binColumns)[number]) => String(record[field] ?? "").trim()
     for (const field of ["code", "aisle"] as const)
       if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,15}$/.test(text(field))) bad(field)
@@ -52,7 +52,7 @@ export async function importBins(
 
 /** The plan's bins as CSV, to be taken in again. */
 export async function exportBins(context: Context): Promise<string> {
-  require(context.actor, "bench.see")
+  require(context.actor, "packing.see")
   const { plan } = await floorOf(context.db, context.actor.warehouseId)
   return csvText(
     binColumns,

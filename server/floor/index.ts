@@ -67,7 +67,9 @@ export function readPlan(body: unknown): Outcome<FloorPlan> {
       ok: false,
       reasons: read.error.issues
         .slice(0, 40)
-        .map((issue) => reason("plan.shape", { where: issue.path.map(String).join(".") || "–", why: issue.message })),
+        .map((issue) =>
+          reason("floor-plan.shape", { where: issue.path.map(String).join(".") || "–", why: issue.message }),
+        ),
     }
   const flaws = planFlaws(read.data)
   return flaws.length > 0 ? { ok: false, reasons: flaws.slice(0, 40) } : accepted(read.data)
@@ -84,7 +86,7 @@ async function lost(trx: Knex, warehouseId: number, plan: FloorPlan): Promise<Re
     .select("b.code", trx.raw("SUM(s.on_hand) AS pieces"))
   return filled
     .filter((bin) => !named.has(bin.code.toUpperCase()))
-    .map((bin) => reason("plan.bin-not-empty", { bin: bin.code, pieces: Number(bin.pieces) }))
+    .map((bin) => reason("floor-plan.bin-not-empty", { bin: bin.code, pieces: Number(bin.pieces) }))
 }
 
 /**
@@ -100,7 +102,7 @@ export async function putPlan(context: Context, version: number, body: unknown):
   const plan = read.value
   return inTransaction(db, async (trx): Promise<Outcome<{ bins: number }>> => {
     const row = await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("plan_version")
-    if (row.plan_version !== version) return refused(reason("plan.changed-meanwhile"))
+    if (row.plan_version !== version) return refused(reason("floor-plan.changed-meanwhile"))
     const missing = await lost(trx, actor.warehouseId, plan)
     if (missing.length > 0) return { ok: false, reasons: missing }
     await storePlan(trx, actor.warehouseId, plan)

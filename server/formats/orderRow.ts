@@ -2,7 +2,7 @@ import { gtin14 } from "core/barcodes/index.ts"
 import { identifier, ownCode } from "core/identifier/index.ts"
 import { knownCurrency } from "core/money/index.ts"
 import { mostFileBytes } from "core/orders/limits.ts"
-import { type Reason, reason } from "core/refusal/index.ts"
+import { type Reason, reasonOf } from "core/refusal/index.ts"
 import { z } from "zod"
 
 /** A file that can't be read at all; nothing of it was kept. */
@@ -196,7 +196,7 @@ export const refusedRow = (
 })
 
 export const rowRefusal = (line: number, field: string, code: string, value = ""): Reason =>
-  reason(`row.${code}`, { line, field, value: value.slice(0, 60) })
+  reasonOf(`row.${code}`, { line, field, value: value.slice(0, 60) })
 
 function isDate(value: string): boolean {
   return (

@@ -45,7 +45,7 @@ export async function* readOrdersEdifact(source: Readable, seen?: (chunk: Buffer
       if (Number(component(segment, 0)) !== messages || component(segment, 1) !== control)
         throw new FileRefused(
           reason("file.edifact-unz", {
-            said: component(segment, 0),
+            said: Number(component(segment, 0)) || 0,
             found: messages,
             reference: component(segment, 1),
           }),

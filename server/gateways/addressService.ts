@@ -1,3 +1,4 @@
+import { coded, reason } from "core/refusal/index.ts"
 import { z } from "zod"
 import { reach } from "./reach.ts"
 
@@ -32,7 +33,7 @@ async function ask(
 ): Promise<unknown> {
   try {
     const response = await reach(url, { ...options, timeLimitMs, most: 256 * 1024 })
-    if (response.status >= 300) throw new Error(`it answered ${response.status}`)
+    if (response.status >= 300) throw new Error(coded(reason("reach.status", { status: response.status })))
     return response.json()
   } catch (error) {
     throw new AddressServiceDown((error as Error).message)
@@ -41,7 +42,7 @@ async function ask(
 
 function shaped<T>(schema: z.ZodType<T>, value: unknown): T {
   const read = schema.safeParse(value)
-  if (!read.success) throw new AddressServiceDown("it answered with something else")
+  if (!read.success) throw new AddressServiceDown(coded(reason("reach.other-answer")))
   return read.data
 }
 

@@ -1,6 +1,7 @@
+import { coded, reason } from "core/refusal/index.ts"
 import type { PayerTerms } from "core/rules/index.ts"
 import { z } from "zod"
-import { reach } from "./reach.ts"
+import { connectionTrouble, reach } from "./reach.ts"
 
 export interface BookingRequest {
   readonly account: string
@@ -119,7 +120,7 @@ export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGatewa
       })
       return { status: response.status, body: response.json() }
     } catch (error) {
-      throw new CarrierUnreachable(`${method} ${path.split("/")[0]}: ${(error as Error).name}`)
+      throw new CarrierUnreachable(connectionTrouble(error))
     }
   }
   const read = ({ status, body }: { status: number; body: unknown }): CarrierAnswer => {
@@ -132,7 +133,7 @@ export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGatewa
       }
     const booking = bookingSchema.safeParse(body)
     if ((status !== 200 && status !== 201) || !booking.success)
-      throw new CarrierUnreachable(`booking answered ${status} with a body that can't be read`)
+      throw new CarrierUnreachable(coded(reason("reach.status", { status })))
     return booking.data.state === "booked"
       ? { kind: "booked", booking: booking.data }
       : { kind: "refused", reason: booking.data.state }
@@ -144,18 +145,18 @@ export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGatewa
     find: async (key) => read(await call("GET", `bookings/${key}`)),
     cancel: async (key) => {
       const { status } = await call("DELETE", `bookings/${key}`)
-      if (status >= 300) throw new CarrierUnreachable(`cancelling answered ${status}`)
+      if (status >= 300) throw new CarrierUnreachable(coded(reason("reach.status", { status })))
     },
     makeVoid: async (key) => {
       const { status, body } = await call("PUT", `bookings/${key}/void`)
       if (status === 200) return { kind: "void" }
       if (status === 422 || status === 404) return { kind: "refused", reason: reasonOf(body) }
-      throw new CarrierUnreachable(`making void answered ${status}`)
+      throw new CarrierUnreachable(coded(reason("reach.status", { status })))
     },
     ledger: async () => {
       const { status, body } = await call("GET", "ledger")
       const entries = ledgerSchema.safeParse(body)
-      if (status !== 200 || !entries.success) throw new CarrierUnreachable(`the ledger answered ${status}`)
+      if (status !== 200 || !entries.success) throw new CarrierUnreachable(coded(reason("reach.status", { status })))
       return entries.data
     },
   }

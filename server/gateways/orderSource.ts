@@ -1,3 +1,4 @@
+import { coded, reason } from "core/refusal/index.ts"
 import { z } from "zod"
 import { reach } from "./reach.ts"
 
@@ -9,7 +10,7 @@ export async function sendReport(url: string, messageId: string, payload: unknow
     body: JSON.stringify(payload),
     timeLimitMs,
   })
-  if (response.status >= 300) throw new Error(`the order source answered ${response.status}`)
+  if (response.status >= 300) throw new Error(coded(reason("reach.status", { status: response.status })))
 }
 
 const pageSchema = z.object({ orders: z.array(z.unknown()).max(1_000), next: z.string().max(80) })
@@ -40,8 +41,8 @@ export async function fetchOrders(
     at.searchParams.set("to", period.to)
   }
   const response = await reach(at, { headers: { accept: "application/json" }, timeLimitMs, most })
-  if (response.status >= 300) throw new Error(`the order source answered ${response.status}`)
+  if (response.status >= 300) throw new Error(coded(reason("reach.status", { status: response.status })))
   const page = pageSchema.safeParse(response.json())
-  if (!page.success) throw new Error("the order source answered with something that is no page of orders")
+  if (!page.success) throw new Error(coded(reason("reach.other-answer")))
   return page.data
 }

@@ -1,5 +1,6 @@
+import { coded, reason } from "core/refusal/index.ts"
 import { z } from "zod"
-import { reach } from "./reach.ts"
+import { connectionTrouble, reach } from "./reach.ts"
 
 /** An order as an outside warehouse is asked to ship it. */
 export interface OutsideRequest {
@@ -50,7 +51,7 @@ export function httpOutside(baseUrl: string, timeLimitMs = 4_000): OutsideGatewa
       status = response.status
       answer = response.json()
     } catch (error) {
-      throw new OutsideUnreachable(`${method}: ${(error as Error).name}`)
+      throw new OutsideUnreachable(connectionTrouble(error))
     }
     if (status === 404) return { kind: "unknown" }
     if (status === 409 || status === 410 || status === 422) {
@@ -59,7 +60,8 @@ export function httpOutside(baseUrl: string, timeLimitMs = 4_000): OutsideGatewa
     }
     if (method === "DELETE" && status === 200) return { kind: "unknown" }
     const known = answerSchema.safeParse(answer)
-    if ((status !== 200 && status !== 201) || !known.success) throw new OutsideUnreachable(`answered ${status}`)
+    if ((status !== 200 && status !== 201) || !known.success)
+      throw new OutsideUnreachable(coded(reason("reach.status", { status })))
     return { kind: "known", ...known.data }
   }
   return {

@@ -1,4 +1,5 @@
 import ipp, { type IppMessage } from "@sealsystems/ipp"
+import { coded, reason } from "core/refusal/index.ts"
 import { reach } from "./reach.ts"
 
 export class PrinterUnreachable extends Error {}
@@ -39,13 +40,13 @@ export function ippPrinter(uri: string, timeLimitMs = 5_000): PrinterGateway {
         body: new Uint8Array(bytes),
         timeLimitMs,
       })
-      if (response.status >= 300) throw new Error(`it answers with status ${response.status}`)
+      if (response.status >= 300) throw new Error(coded(reason("reach.status", { status: response.status })))
       answer = ipp.parse(response.bytes)
     } catch (error) {
       throw new PrinterUnreachable((error as Error).message, { cause: error })
     }
     if (!answer.statusCode?.startsWith("successful"))
-      throw new PrinterUnreachable(`it refuses the job and says ${answer.statusCode ?? "nothing"}`)
+      throw new PrinterUnreachable(coded(reason("reach.printer-refused", { status: answer.statusCode ?? "–" })))
     return answer
   }
   const jobs = async (which: "completed" | "not-completed"): Promise<string[]> => {

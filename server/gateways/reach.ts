@@ -1,5 +1,6 @@
 import { lookup as systemLookup } from "node:dns"
 import { BlockList, isIP, type LookupFunction } from "node:net"
+import { coded, reason } from "core/refusal/index.ts"
 import ipaddr from "ipaddr.js"
 import { Agent, fetch } from "undici"
 
@@ -86,7 +87,7 @@ const guarded =
       if (error) return done(error, "", 0)
       const good = found.filter((one) => mayReach(one.address, port))
       const first = good[0]
-      if (!first) return done(new NotReachable("an address within our own network"), "", 0)
+      if (!first) return done(new NotReachable(coded(reason("reach.own-network"))), "", 0)
       if ((options as { all?: boolean }).all)
         return (done as unknown as (error: null, all: typeof good) => void)(null, good)
       done(null, first.address, first.family)
@@ -101,35 +102,35 @@ function agentFor(port: number): Agent {
   return agent
 }
 
-/** What went wrong with a connection, in words that a clerk can do something with, by Node's codes. */
-const troubles: Readonly<Record<string, string>> = {
-  ECONNREFUSED: "nothing answers at its address",
-  ECONNRESET: "the connection broke off",
-  EPIPE: "the connection broke off",
-  UND_ERR_SOCKET: "the connection broke off",
-  ENOTFOUND: "there is no such address",
-  EAI_AGAIN: "its address can't be looked up",
-  EHOSTUNREACH: "there is no way to its address",
-  ENETUNREACH: "there is no way to its address",
-  ETIMEDOUT: "no answer came in time",
-  ESOCKET: "there is no connection to it",
-  TimeoutError: "no answer came in time",
-  UND_ERR_CONNECT_TIMEOUT: "no answer came in time",
-  UND_ERR_HEADERS_TIMEOUT: "no answer came in time",
-}
+/** What went wrong with a connection, as a clerk is told it, by Node's codes. */
+const troubles = {
+  ECONNREFUSED: "reach.refused",
+  ECONNRESET: "reach.broken",
+  EPIPE: "reach.broken",
+  UND_ERR_SOCKET: "reach.broken",
+  ENOTFOUND: "reach.no-address",
+  EAI_AGAIN: "reach.no-lookup",
+  EHOSTUNREACH: "reach.no-way",
+  ENETUNREACH: "reach.no-way",
+  ETIMEDOUT: "reach.late",
+  ESOCKET: "reach.none",
+  TimeoutError: "reach.late",
+  UND_ERR_CONNECT_TIMEOUT: "reach.late",
+  UND_ERR_HEADERS_TIMEOUT: "reach.late",
+} as const
 
-/** A fault of a connection in words; of any other error its own. */
-export function connectionWords(error: unknown): string {
+/** A fault of a connection as a coded reason; of any other error its own message. */
+export function connectionTrouble(error: unknown): string {
   for (
     let at = error as { code?: string; name?: string; cause?: unknown } | undefined;
     at;
     at = at.cause as typeof at
   ) {
-    const known = troubles[at.code ?? ""] ?? troubles[at.name ?? ""]
-    if (known) return known
+    const known = troubles[at.code as keyof typeof troubles] ?? troubles[at.name as keyof typeof troubles]
+    if (known) return coded(reason(known))
   }
   const { message = "" } = (error ?? {}) as { message?: string }
-  return message === "fetch failed" || message === "" ? "there is no connection to it" : message
+  return message === "fetch failed" || message === "" ? coded(reason("reach.none")) : message
 }
 
 export interface Reached {
@@ -159,11 +160,11 @@ export async function reach(
   },
 ): Promise<Reached> {
   const at = new URL(url)
-  if (at.protocol !== "http:" && at.protocol !== "https:") throw new NotReachable("not an http address")
-  if (at.username || at.password) throw new NotReachable("an address with a password in it")
+  if (at.protocol !== "http:" && at.protocol !== "https:") throw new NotReachable(coded(reason("reach.not-http")))
+  if (at.username || at.password) throw new NotReachable(coded(reason("reach.password")))
   const port = Number(at.port || (at.protocol === "https:" ? 443 : 80))
   const literal = at.hostname.replace(/^\[|\]$/g, "")
-  if (isIP(literal) !== 0 && !mayReach(literal, port)) throw new NotReachable("an address within our own network")
+  if (isIP(literal) !== 0 && !mayReach(literal, port)) throw new NotReachable(coded(reason("reach.own-network")))
   const response = await fetch(at, {
     ...options,
     redirect: "manual",
@@ -171,22 +172,22 @@ export async function reach(
     signal: AbortSignal.timeout(timeLimitMs),
   }).catch((error: unknown) => {
     const { cause } = error as { cause?: unknown }
-    throw cause instanceof NotReachable ? cause : new Error(connectionWords(error), { cause: error })
+    throw cause instanceof NotReachable ? cause : new Error(connectionTrouble(error), { cause: error })
   })
   if (response.status >= 300 && response.status < 400) {
     await response.body?.cancel()
-    throw new NotReachable(`a redirect (${response.status}), which is not followed`)
+    throw new NotReachable(coded(reason("reach.redirect", { status: response.status })))
   }
   const parts: Uint8Array[] = []
   let length = 0
   try {
     for await (const part of response.body ?? []) {
       length += part.length
-      if (length > most) throw new Error(`an answer of more than ${most} bytes`)
+      if (length > most) throw new Error(coded(reason("reach.too-much", { most })))
       parts.push(part)
     }
   } catch (error) {
-    throw new Error(connectionWords(error), { cause: error })
+    throw new Error(connectionTrouble(error), { cause: error })
   }
   const bytes = Buffer.concat(parts)
   return {
@@ -196,7 +197,7 @@ export async function reach(
       try {
         return JSON.parse(bytes.toString("utf8")) as unknown
       } catch {
-        throw new Error("an answer that is no JSON")
+        throw new Error(coded(reason("reach.not-json")))
       }
     },
   }

@@ -1,7 +1,9 @@
 import { createServer, type Server } from "node:http"
 import type { AddressInfo } from "node:net"
+import { coded } from "core/refusal/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { connectionWords, mayReach, NotReachable, reach } from "./reach.ts"
+import { sayTrouble } from "words/reasons.ts"
+import { connectionTrouble, mayReach, NotReachable, reach } from "./reach.ts"
 
 let server: Server
 let base = ""
@@ -87,9 +89,11 @@ describe("an address that is fetched", () => {
     expect(asked).toEqual(["/away"])
   })
   it("is read up to a limit, and what it says is in no message", async () => {
-    await expect(reach(`${base}/large`, { timeLimitMs: 2_000, most: 5_000 })).rejects.toThrow(/5000 bytes/)
+    await expect(reach(`${base}/large`, { timeLimitMs: 2_000, most: 5_000 })).rejects.toThrow(
+      coded({ code: "reach.too-much", values: { most: "5000" } }),
+    )
     const words = await reach(`${base}/words`, { timeLimitMs: 2_000 })
-    expect(() => words.json()).toThrow("an answer that is no JSON")
+    expect(() => words.json()).toThrow(coded({ code: "reach.not-json", values: {} }))
     expect((await reach(base, { timeLimitMs: 2_000 })).json()).toEqual({ ok: true })
   })
 })
@@ -101,18 +105,17 @@ describe("a connection that fails", () => {
     const { port } = closed.address() as AddressInfo
     await new Promise((done) => closed.close(done))
     await under("127.0.0.0/8", async () => {
-      expect(await reach(`http://127.0.0.1:${port}/`, { timeLimitMs: 5_000 }).catch(why)).toMatchObject({
-        message: "nothing answers at its address",
-      })
+      const error = await reach(`http://127.0.0.1:${port}/`, { timeLimitMs: 5_000 }).catch(why)
+      expect(sayTrouble((error as Error).message)).toBe("nothing answers at its address")
     })
   })
   // Node's errors: the code stands on the error, or on one of its causes
   it.each([
     [Object.assign(new Error("read ECONNRESET"), { code: "ECONNRESET" }), "the connection broke off"],
-    [new DOMException("The operation was aborted due to timeout", "TimeoutError"), "no answer came in time"],
+    [new DOMException("The operation was aborted due to timeout", "TimeoutError"), "no answer in time"],
     [new TypeError("fetch failed", { cause: { code: "EAI_AGAIN" } }), "its address can't be looked up"],
-    [new TypeError("fetch failed"), "there is no connection to it"],
+    [new TypeError("fetch failed"), "no connection"],
     [new Error("HTTP 503"), "HTTP 503"],
-    [undefined, "there is no connection to it"],
-  ])("%s", (error, words) => expect(connectionWords(error)).toBe(words))
+    [undefined, "no connection"],
+  ])("%s", (error, words) => expect(sayTrouble(connectionTrouble(error))).toBe(words))
 })

@@ -1,7 +1,7 @@
 import { connect } from "node:net"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { type Mass, mass } from "core/units/index.ts"
-import { connectionWords } from "./reach.ts"
+import { connectionTrouble } from "./reach.ts"
 
 /** What a scale shows. */
 export type Reading =
@@ -29,17 +29,17 @@ export function askScale(host: string, port: number, timeLimitMs = 1_500): Promi
       socket.destroy()
       reject(error)
     }
-    socket.setTimeout(timeLimitMs, () => end(new ScaleDown("it does not answer")))
+    socket.setTimeout(timeLimitMs, () => end(new ScaleDown(coded(reason("reach.late")))))
     socket.on("connect", () => socket.write("WEIGH\r\n"))
-    socket.on("error", (error) => end(new ScaleDown(connectionWords(error))))
-    socket.on("close", () => end(new ScaleDown("it hung up")))
+    socket.on("error", (error) => end(new ScaleDown(connectionTrouble(error))))
+    socket.on("close", () => end(new ScaleDown(coded(reason("reach.broken")))))
     socket.on("data", (part) => {
       heard += part.toString("ascii")
-      if (heard.length > 200) return end(new ScaleDown("it answered with something else"))
+      if (heard.length > 200) return end(new ScaleDown(coded(reason("reach.other-answer"))))
       const at = heard.indexOf("\n")
       if (at < 0) return
       const reading = readLine(heard.slice(0, at))
-      if (!reading) return end(new ScaleDown("it answered with something else"))
+      if (!reading) return end(new ScaleDown(coded(reason("reach.other-answer"))))
       socket.removeAllListeners("close")
       socket.end()
       resolve(reading)

@@ -8,6 +8,7 @@ import type { Knex } from "knex"
 import type { Logger } from "pino"
 import { pinoHttp } from "pino-http"
 import { RouterContextProvider, type ServerBuild } from "react-router"
+import { say } from "words/index.ts"
 import { actorOf } from "../accounts/sessions.ts"
 import { api } from "../api/index.ts"
 import { type DatabaseFault, databaseFault } from "../db/faults.ts"
@@ -145,12 +146,7 @@ export function makeApp({ db, log, build, secure, demo }: AppSettings): Express 
     response
       .status(status)
       .type("text")
-      .send(
-        {
-          500: "This went wrong on our side. Try again.\n",
-          503: "The database is not answering. Nothing was changed. Wait a moment, then try again.\n",
-        }[status] ?? "This address can't be read. Check it and try again.\n",
-      )
+      .send(`${say(status === 500 ? "problem.ours" : status === 503 ? "problem.database" : "problem.address")}\n`)
   })
   return app
 }
@@ -173,8 +169,5 @@ function sameOriginOnly(request: Request, response: Response, next: NextFunction
     : origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.headers.host
   if (own) return next()
   closeAfter(request, response)
-  response
-    .status(403)
-    .type("text")
-    .send("This request came from another site and was not carried out. Open Varnok itself and try again.")
+  response.status(403).type("text").send(say("problem.other-site"))
 }

@@ -1,5 +1,6 @@
 import { Readable, Transform, Writable } from "node:stream"
 import type { NextFunction, Request, Response } from "express"
+import { sayCode } from "words/index.ts"
 import { type BodyLimit, formFault, limitOf, sendingMs, withoutSession } from "./bodyLimits.ts"
 
 /** A body that was not taken: the answer's status, and words for whoever sent it. Nothing of the body is in them. */
@@ -22,17 +23,9 @@ const dropped = 2 * 1024 * 1024
 /** How long a refused sender is still listened to (and nothing kept), so that the answer reaches it. */
 const lingerMs = 1_000
 
-/** What stops a request before its route sees it, in plain words; pages of the application say it in theirs. */
-const words: Readonly<Record<BodyRefusal["code"], (values: BodyRefusal["values"]) => string>> = {
-  "body.large": ({ limit }) => `This is larger than ${sizeWords(limit ?? 0)} and was not read. Send less at a time.`,
-  "body.fields": ({ fields }) =>
-    `This form has more than ${fields} fields, or field names that are too long, and was not read. Send less at a time.`,
-  "body.slow": () => "This took too long to arrive and was not read. Check the connection and send it again.",
-  "body.type": () => "This address takes a form. It was not read.",
-  "body.unread": () => "The connection broke before everything arrived. Nothing was changed. Send it again.",
-}
-const sizeWords = (bytes: number) =>
-  bytes >= 1024 * 1024 ? `${Math.floor(bytes / 1024 / 1024)} MB` : `${Math.floor(bytes / 1024)} KB`
+/** What stops a request before its route sees it, in words; a limit in bytes is said in kilobytes. */
+export const sayBodyRefusal = ({ code, values }: Pick<BodyRefusal, "code" | "values">): string =>
+  sayCode(`trouble.${code}`, values.limit ? { limit: Math.floor(values.limit / 1024) } : values) ?? code
 
 export interface BodySettings {
   /** Whether a request comes with a session; nothing large is read for somebody who has none. */
@@ -193,7 +186,7 @@ export function sendRefusal(request: Request, response: Response, refusal: BodyR
   response
     .status(refusal.status)
     .type("text")
-    .send(`${words[refusal.code](refusal.values)}\n`)
+    .send(`${sayBodyRefusal(refusal)}\n`)
 }
 
 /**

@@ -12,7 +12,7 @@ export class Catalogue {
   /** The row with its item and unit; refused when the catalogue has no such item, GTIN or level. */
   async resolve(read: ReadRow): Promise<ReadRow> {
     if (!read.row || read.row.bare) return read
-    const refuse = (field: string, code: string, value: string, units = "") => ({
+    const refuse = (field: string, code: "no-such-item" | "no-such-unit", value: string, units = "") => ({
       ...read,
       row: null,
       refusals: [reason(`row.${code}`, { line: read.line, field, value, units })],

@@ -1,5 +1,5 @@
 import { tidyPostalCode } from "core/address/index.ts"
-import type { Reason } from "core/refusal/index.ts"
+import { coded, type Reason, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { OrderRow, Reference } from "../formats/orderRow.ts"
 import { customerNamed } from "../setup/customerNamed.ts"
@@ -96,7 +96,7 @@ async function linesOf(trx: Knex, rows: readonly OrderRow[]): Promise<ContentLin
   const levels = new Map(found.map((one) => [`${one.sku}\n${one.name}`, one]))
   return rows.map((row) => {
     const level = levels.get(`${row.sku}\n${row.unit}`)
-    if (!level) throw new Error(`${row.sku} has no level ${row.unit} any more; read the file again`)
+    if (!level) throw new Error(coded(reason("intake.unit-gone", { sku: row.sku, unit: row.unit })))
     return {
       itemId: level.id,
       sku: level.sku,

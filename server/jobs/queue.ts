@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import { coded, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 
@@ -74,7 +75,7 @@ function claimOne(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: s
 }
 
 /** Why a job is dead that nobody has seen fail. */
-const setAside = `set aside: its worker ended, or did not come back in time, ${lossesBeforeAside} times`
+const setAside = coded(reason("job.worker-lost", { times: lossesBeforeAside }))
 
 /** Holds a job for another span. False when it is held no longer: another worker has it, or may take it. */
 export async function renew(db: Knex, job: Job & { lease: string }): Promise<boolean> {

@@ -1,3 +1,4 @@
+import { decoded } from "core/refusal/index.ts"
 import { type Logger, pino } from "pino"
 
 /**
@@ -13,7 +14,7 @@ export function plainError(error: unknown): Record<string, unknown> {
     type: error.name,
     ...(code === undefined ? {} : { code }),
     ...(errno === undefined ? {} : { errno }),
-    ...(own ? { message: withoutQuotes(error.message) } : {}),
+    ...(own ? { message: decoded(error.message)?.code ?? withoutQuotes(error.message) } : {}),
     stack: (error.stack ?? "")
       .split("\n")
       .filter((line) => /^\s+at /.test(line))

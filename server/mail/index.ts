@@ -1,8 +1,9 @@
+import { coded, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { announce } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { type MailAnswer, type MailMessage, sendMail } from "../gateways/mail.ts"
-import { connectionWords } from "../gateways/reach.ts"
+import { connectionTrouble } from "../gateways/reach.ts"
 import { enqueue } from "../jobs/queue.ts"
 
 export interface NewMail {
@@ -53,7 +54,7 @@ export async function sendMailJob(
   const server = await db("outside_service").where({ kind: "mail" }).first("url")
   const warehouse = await db("warehouse").where({ id: mail.warehouse_id }).first("email", "company")
   try {
-    if (!server) throw new Error("no mail server is set up")
+    if (!server) throw new Error(coded(reason("mail.no-server")))
     const answer = await send(server.url, {
       messageId: `<varnok-${mail.id}@${new URL(server.url).hostname}>`,
       from: `"${String(warehouse.company).replace(/["\\]/g, "")}" <${warehouse.email || "shipping@localhost"}>`,
@@ -74,7 +75,7 @@ export async function sendMailJob(
   } catch (error) {
     await db("mail")
       .where({ id: mailId })
-      .update({ trouble: connectionWords(error).slice(0, 280) })
+      .update({ trouble: connectionTrouble(error).slice(0, 280) })
     throw error
   }
 }

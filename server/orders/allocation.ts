@@ -64,6 +64,7 @@ export async function lockedStock(trx: Knex, warehouseId: number, itemIds: reado
 export interface LineNeed {
   readonly id: number
   readonly itemId: number
+  readonly sku: string
   readonly lacking: number
   readonly perCase: number
 }
@@ -90,7 +91,7 @@ export function allot(
       )
       const found: Allocated =
         line.lacking > 0
-          ? allocateStock({ quantity: line.lacking, perCase: line.perCase, ...life }, places)
+          ? allocateStock({ sku: line.sku, quantity: line.lacking, perCase: line.perCase, ...life }, places)
           : { takes: [], lacking: 0, passedOver: [] }
       for (const take of found.takes) free.set(take.stockId, (free.get(take.stockId) ?? 0) - take.quantity)
       return [line.id, found]

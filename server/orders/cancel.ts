@@ -40,7 +40,11 @@ export async function cancelOrder(
   await trx("sales_order")
     .where({ id: orderId })
     .update({ cancelled_at: now, left_line_at: now, version: trx.raw("version + 1") })
-  await record(trx, actor, now, { action: "order.cancelled", orderId, detail: { ...detail, back: told(back) } })
+  await record(trx, actor, now, {
+    action: "order.cancelled",
+    orderId,
+    detail: { cameWith: "", ...detail, back: told(back) },
+  })
   await putWords(trx, orderId)
   return back
 }

@@ -161,13 +161,13 @@ async function offerOf(
 function apartFrom({ book }: Ground, lead: any, order: any): Reason[] {
   const reasons: Reason[] = []
   const name = { order: order.bench_number }
-  if (!routingOf(book, order.customer_id).join) reasons.push(reason("join.not-allowed", name))
+  if (!routingOf(book, order.customer_id).join) reasons.push(reason("combine.not-allowed", name))
   if (lead.id === order.id) return reasons
-  if (lead.ship_to_key === null || lead.ship_to_key !== order.ship_to_key) reasons.push(reason("join.ship-to", name))
+  if (lead.ship_to_key === null || lead.ship_to_key !== order.ship_to_key) reasons.push(reason("combine.ship-to", name))
   if (["currency", "incoterm", "incoterm_place"].some((field) => lead[field] !== order[field]))
-    reasons.push(reason("join.terms", name))
+    reasons.push(reason("combine.terms", name))
   const payer = (row: { settings?: unknown }) => JSON.stringify(said(settledOf(row), "payer") ?? null)
-  if (payer(lead) !== payer(order)) reasons.push(reason("join.payer", name))
+  if (payer(lead) !== payer(order)) reasons.push(reason("combine.payer", name))
   return reasons
 }
 
@@ -180,7 +180,7 @@ function apartFrom({ book }: Ground, lead: any, order: any): Reason[] {
 export async function joinOrders(context: Context, orderIds: readonly number[]): Promise<Outcome<{ lead: string }>> {
   const { db, actor, now } = context
   require(actor, "orders.work")
-  if (new Set(orderIds).size < 2) return refused(reason("join.two"))
+  if (new Set(orderIds).size < 2) return refused(reason("combine.two"))
   // looked up before the transaction: what it reads must be what stands there once the locks are its own
   const ids = await withMembers(db, orderIds)
   const joinedFor = await joinedForNow(context, ids)
@@ -199,14 +199,14 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
       .whereIn("h.order_id", [...ids])
       .whereNot("p.state", "void")
       .distinct("h.order_id")
-    if (packing.length > 1) return refused(reason("join.both-packed"))
+    if (packing.length > 1) return refused(reason("combine.both-packed"))
     const lead = orders.find((order) => order.id === packing[0]?.order_id) ?? orders[0]
     const reasons: Reason[] = []
     const ground = await groundOf(trx, actor.warehouseId, now)
     for (const order of orders) {
       const name = { order: order.bench_number }
-      if (order.cancelled_at) reasons.push(reason("join.cancelled", name))
-      if (await labelsAskedFor(trx, order.id)) reasons.push(reason("join.labelled", name))
+      if (order.cancelled_at) reasons.push(reason("combine.cancelled", name))
+      if (await labelsAskedFor(trx, order.id)) reasons.push(reason("combine.labelled", name))
       reasons.push(...apartFrom(ground, lead, order))
     }
     if (reasons.length > 0) return { ok: false, reasons }
@@ -220,7 +220,7 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
       )
       .pluck("id")
     const asked = await trx("buy_intent").whereIn("shipment_id", empty).first("id")
-    if (asked) return refused(reason("join.both-packed"))
+    if (asked) return refused(reason("combine.both-packed"))
     await trx("package").whereIn("shipment_id", empty).delete()
     await trx("shipment").whereIn("id", empty).delete()
     await trx("sales_order")

@@ -86,6 +86,7 @@ export async function recheck(
     lines.map((line) => ({
       id: line.id,
       itemId: line.item_id,
+      sku: line.sku,
       lacking: lackingOf(line),
       perCase: perCase(levels.get(line.item_id) ?? []),
     })),

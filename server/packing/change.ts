@@ -2,7 +2,7 @@ import { palletSize } from "core/packing/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
-import { announce, record } from "../audit/index.ts"
+import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import { leadOf } from "../orders/joined.ts"
@@ -16,10 +16,11 @@ export const mostPackages = 200
 export type Changed = readonly Reason[] | "before"
 
 /** What a change is called on the order's story, and what it is known by where it counts once. */
-export interface What {
-  /** Null for what a scan or the work itself writes down. */
-  readonly action: string | null
-  readonly detail?: Record<string, string | number>
+export type What = (
+  | DeedOf<Extract<AuditAction, `${"pack" | "ship" | "quote"}.${string}`>>
+  /** What a scan or the work itself writes down. */
+  | { readonly action: null; readonly detail?: Readonly<Record<string, unknown>> }
+) & {
   /** The key that it is sent with, and what was scanned or pressed. */
   readonly once?: { readonly key: string; readonly text: string }
 }
@@ -32,7 +33,7 @@ export interface What {
 export async function change(
   context: Context,
   ofOrder: number,
-  { action, detail, once }: What,
+  { once, ...deed }: What,
   work: (trx: Knex, shipment: Shipment) => Promise<Changed>,
 ): Promise<Outcome<Shipment>> {
   const { db, actor, now } = context
@@ -58,7 +59,7 @@ export async function change(
         .where({ id: shipment.id })
         .update({ version: shipment.version + 1, trouble: null })
       await measure(trx, actor, now, orderId, "pack")
-      if (action) await record(trx, actor, now, { action, detail, orderId })
+      if (deed.action) await record(trx, actor, now, { ...deed, orderId } as Change)
       else await announce(trx, { orderId })
       const after = (await shipmentOf(trx, orderId)) as Shipment
       if (after.packages.length > Math.max(mostPackages, shipment.packages.length))

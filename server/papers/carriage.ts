@@ -4,6 +4,8 @@ import { type BillOfLadingModel, billOfLading } from "core/documents/index.ts"
 import { classOfDensity, density } from "core/rating/index.ts"
 import { type Settings, said } from "core/rules/index.ts"
 import { showSize, sumMass } from "core/units/index.ts"
+import { sayCode } from "words/index.ts"
+import { onPaper, paperLanguage } from "words/papers.ts"
 import type { Booking } from "../gateways/carrier.ts"
 import { handled, type Shipment } from "../packing/shipment.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
@@ -48,7 +50,7 @@ export function invoiceModel(warehouse: Warehouse, shipment: Shipment, facts: Ca
     originCountry: countryName(warehouse.country),
     destinationCountry: countryName(shipment.shipTo.country),
     packages: packages.length,
-    kindOfPackages: `${packages.some((one) => one.kind === "pallet") ? "pallet" : "carton"}${packages.length === 1 ? "" : "s"}`,
+    kindOfPackages: packages.some((one) => one.kind === "pallet") ? "pallet" : "carton",
     grossWeight: sumMass(packages.map((one) => one.actual)),
     currency: shipment.orderCurrency,
     ...invoiceLines(shippedLines(shipment), shipment.orderCurrency),
@@ -68,7 +70,7 @@ export function billOfLadingModel(warehouse: Warehouse, shipment: Shipment, fact
     const pieces = one.contents.reduce((sum, content) => sum + content.quantity, 0)
     return {
       name: `${shipment.bench}-${one.number}`,
-      kind: one.kind === "pallet" ? "Pallet" : "Carton",
+      kind: one.kind === "pallet" ? ("pallet" as const) : ("carton" as const),
       pieces: standing.length + pieces,
       description: [
         ...new Set(shipment.lines.filter((line) => lines.includes(line.id)).map((line) => line.customs.description)),
@@ -90,32 +92,16 @@ export function billOfLadingModel(warehouse: Warehouse, shipment: Shipment, fact
     freightTerms: freightTerms(said(shipment.settled, "payer")),
     accessorials: facts.rate.charges
       .filter((charge) => !["base", "fuel", "tax"].includes(charge.code))
-      .map((charge) => accessorial[charge.code] ?? charge.code),
+      .map((charge) => sayCode(`charge.${charge.code}`, {}, paperLanguage) ?? charge.code),
     units,
   })
 }
 
-const termsName = {
-  prepaid: "Prepaid",
-  "prepaid-added": "Prepaid and added",
-  collect: "Collect",
-  "third-party": "Third party",
-} as const
-
 /** Freight terms as the bill of lading says them, with the account that is billed. */
 const freightTerms = (payer: Settings["payer"]): string =>
-  [termsName[payer?.terms ?? "prepaid"], payer?.account ? `account ${payer.account}` : ""].filter(Boolean).join(", ")
-
-const accessorial: Readonly<Record<string, string>> = {
-  liftgate: "liftgate at delivery",
-  "liftgate-pickup": "liftgate at pickup",
-  residential: "residential delivery",
-  "handling-long": "over-length",
-  appointment: "appointment",
-  notify: "notify before delivery",
-  "inside-delivery": "inside delivery",
-  "limited-access": "limited access",
-  "protect-from-freezing": "protect from freezing",
-  "sort-and-segregate": "sort and segregate",
-  "dangerous-goods": "hazardous materials",
-}
+  payer?.account
+    ? onPaper("print.freight-account", {
+        terms: onPaper(`print.terms.${payer.terms}`),
+        account: payer.account,
+      })
+    : onPaper(`print.terms.${payer?.terms ?? "prepaid"}`)

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
@@ -61,7 +61,7 @@ export async function printDocument(
   copies = 1,
 ): Promise<void> {
   const printer = await printerFor(trx, warehouseId, kind)
-  if (!printer) throw new Error(`warehouse ${warehouseId} has no printer for ${mediaOf[kind]}`)
+  if (!printer) throw new Error(coded(reason("paper.no-printer", { media: mediaOf[kind] })))
   const name = randomUUID()
   const [id] = await trx("print_job").insert({
     document_id: documentId,
@@ -248,7 +248,7 @@ export async function documentBytes(
   { db, actor }: Context,
   id: number,
 ): Promise<{ name: string; media: string; bytes: Buffer } | undefined> {
-  require(actor, "bench.see")
+  require(actor, "packing.see")
   return db("document").where({ id, warehouse_id: actor.warehouseId }).first("name", "media", "bytes")
 }
 

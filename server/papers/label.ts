@@ -3,6 +3,7 @@ import type { LabelModel } from "core/documents/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import type { OptionCode } from "core/tariff/index.ts"
 import { showMass, showSize } from "core/units/index.ts"
+import { onPaper } from "words/papers.ts"
 import { senderLines } from "../orders/parties.ts"
 import { handled, type Shipment, type ShipmentPackage } from "../packing/shipment.ts"
 import { drawLabel } from "../pdf/label.ts"
@@ -41,15 +42,15 @@ export function labelModel(
       ? senderLines(shipment.sender, warehouse.country)
       : [...warehouse.sender, ...(abroad ? [countryName(warehouse.country).toUpperCase()] : [])],
     receiver: addressLines(shipment.shipTo),
-    shipDate: `Ships ${shipDate}`,
+    shipDate: onPaper("print.ships", { day: shipDate }),
     weight: showMass(one.actual, abroad ? "kg" : "lb"),
     size: showSize(one.outer, abroad ? "cm" : "in"),
-    piece: `${pieces.indexOf(one) + 1} of ${pieces.length}`,
+    piece: onPaper("print.piece-of", { n: pieces.indexOf(one) + 1, of: pieces.length }),
     references: [
-      { name: "Your order", text: shipment.poNumber },
-      { name: "Our order", text: shipment.bench },
+      { name: onPaper("print.your-order"), text: shipment.poNumber },
+      { name: onPaper("print.our-order"), text: shipment.bench },
       ...printed(shipment.references),
-      { name: "Reference", text: shipment.sourceNumber },
+      { name: onPaper("print.reference"), text: shipment.sourceNumber },
     ].filter((reference) => reference.text !== ""),
     driver: forDriver(shipment, carriage.options ?? shipment.wishes.options),
     routingCode: given.routingCode,
@@ -59,36 +60,13 @@ export function labelModel(
   }
 }
 
-/** What a driver reads for an option that was paid for. */
-const driverWords: Readonly<Record<OptionCode, string>> = {
-  signature: "Signature required",
-  "signature-adult": "Adult signature required",
-  saturday: "Saturday delivery",
-  "hold-at-location": "Hold for pickup",
-  appointment: "Deliver by appointment",
-  notify: "Call before delivery",
-  "inside-delivery": "Inside delivery",
-  liftgate: "Liftgate at delivery",
-  "liftgate-pickup": "Liftgate at pickup",
-  "limited-access": "Limited access",
-  "declared-value": "Declared value",
-  "extra-handling": "Handle with care",
-  "dry-ice": "Dry ice",
-  "dangerous-goods": "Dangerous goods",
-  "protect-from-freezing": "Protect from freezing",
-  "sort-and-segregate": "Sort and segregate",
-  "return-undeliverable": "Return if undeliverable",
-  "abandon-undeliverable": "Abandon if undeliverable",
-  "lower-emission": "Lower-emission service",
-}
-
 /** The options with what was asked with them, then where in the place it goes. */
 function forDriver(shipment: Shipment, options: readonly OptionCode[]): string[] {
   const { holdAt, dryIceKg } = shipment.wishes
   const told = options.map((option) => {
-    const words = driverWords[option]
-    if (option === "hold-at-location" && holdAt) return `${words} at ${holdAt}`
-    if (option === "dry-ice" && dryIceKg) return `${words} UN1845 ${dryIceKg} kg`
+    const words = onPaper(`print.driver.${option}`)
+    if (option === "hold-at-location" && holdAt) return onPaper("print.held-at", { words, place: holdAt })
+    if (option === "dry-ice" && dryIceKg) return onPaper("print.dry-ice-weight", { words, kilograms: dryIceKg })
     return words
   })
   return [...told, ...shipment.delivery.split("; ").filter(Boolean)]
@@ -100,7 +78,7 @@ function printed(references: Shipment["references"]): { name: string; text: stri
   if (!first) return []
   return references.length === 1
     ? [{ name: first.name.slice(0, 18), text: first.value }]
-    : [{ name: "References", text: references.map((one) => `${one.name} ${one.value}`).join(", ") }]
+    : [{ name: onPaper("print.references"), text: references.map((one) => `${one.name} ${one.value}`).join(", ") }]
 }
 
 /** Which texts do not fit their fields on the labels, or can't be printed, so that they are refused before anything is bought. */

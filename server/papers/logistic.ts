@@ -4,6 +4,7 @@ import { pieceGtin } from "core/picking/index.ts"
 import { showMass } from "core/units/index.ts"
 import { iso31661 } from "iso-3166"
 import type { Knex } from "knex"
+import { onPaper } from "words/papers.ts"
 import { type ShipmentPackage, shipmentOf } from "../packing/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 
@@ -40,15 +41,21 @@ export async function logisticLabels(db: Knex, orderId: number): Promise<Logisti
       sender: shipment.sender ? addressLines(shipment.sender) : warehouse.sender,
       receiver: addressLines(shipment.shipTo),
       facts: [
-        { name: "Package", text: `${shipment.bench}-${one.number}, ${index + 1} of ${closed.length}` },
-        { name: "Gross weight", text: showMass(one.actual, unit) },
-        { name: "Your order", text: shipment.poNumber || "–" },
+        {
+          name: onPaper("print.package"),
+          text: `${shipment.bench}-${one.number}, ${onPaper("print.piece-of", { n: index + 1, of: closed.length })}`,
+        },
+        { name: onPaper("print.gross"), text: showMass(one.actual, unit) },
+        { name: onPaper("print.your-order"), text: shipment.poNumber || "–" },
         content && line
-          ? { name: "Content", text: `${content.count} × ${line.sku}` }
-          : { name: "Content", text: `${parts.reduce((sum, part) => sum + pieces(part), 0)} pieces, mixed` },
-        ...(lot ? [{ name: "Lot", text: lot.code as string }] : []),
-        ...(line && line.lots.length > 1 ? [{ name: "Lots", text: line.lots.join(" or ") }] : []),
-        ...(lot?.expires_on ? [{ name: "Expires", text: lot.expires_on as string }] : []),
+          ? { name: onPaper("print.content"), text: onPaper("print.content-of", { n: content.count, sku: line.sku }) }
+          : {
+              name: onPaper("print.content"),
+              text: onPaper("print.content-mixed", { n: parts.reduce((sum, part) => sum + pieces(part), 0) }),
+            },
+        ...(lot ? [{ name: onPaper("print.lot"), text: lot.code as string }] : []),
+        ...(line && line.lots.length > 1 ? [{ name: onPaper("print.lots"), text: eitherLot(line.lots) }] : []),
+        ...(lot?.expires_on ? [{ name: onPaper("print.expires"), text: lot.expires_on as string }] : []),
       ],
       symbols: elementStrings({
         sscc: one.sscc as string,
@@ -65,6 +72,10 @@ export async function logisticLabels(db: Knex, orderId: number): Promise<Logisti
     }
   })
 }
+
+/** Of several lots one or another. */
+const eitherLot = (lots: readonly string[]): string =>
+  onPaper("print.lot-or", { lots: lots.slice(0, -1).join(", "), last: lots.at(-1) ?? "" })
 
 const pieces = (one: ShipmentPackage): number => one.contents.reduce((sum, content) => sum + content.quantity, 0)
 

@@ -1,5 +1,6 @@
 import { inCases, type PickListModel } from "core/documents/index.ts"
 import { pieceGtin, toteNames } from "core/picking/index.ts"
+import { onPaper } from "words/papers.ts"
 import { perCase } from "../orders/allocation.ts"
 import type { Walked } from "../picking/stops.ts"
 
@@ -23,6 +24,6 @@ export function pickListModel(
         into: toteNames(stop.totes) || stop.bench,
       }
     })
-  const metres = walked.metres === null ? [] : [`${Math.round(walked.metres)} m from desk to bench`]
+  const metres = walked.metres === null ? [] : [onPaper("print.walk", { metres: Math.round(walked.metres) })]
   return { ...head, facts: [...head.facts, ...metres], rows, pieces: rows.reduce((sum, row) => sum + row.quantity, 0) }
 }

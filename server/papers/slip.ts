@@ -1,6 +1,7 @@
 import { addressLines } from "core/address/index.ts"
 import { type SlipModel, type SlipSettings, slipSettings } from "core/documents/index.ts"
 import type { Knex } from "knex"
+import { onPaper } from "words/papers.ts"
 import { z } from "zod"
 import { parsed } from "../audit/index.ts"
 import type { Shipment, ShipmentPackage } from "../packing/shipment.ts"
@@ -61,9 +62,9 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
   const priceOf = (row: { readonly unit_price: string | null } | undefined) =>
     settings.prices && row?.unit_price ? Number(row.unit_price).toFixed(2) : ""
   const facts = [
-    { name: "Our order", text: shipment.members.map((one) => one.bench).join(", ") },
-    { name: "Your order", text: shipment.poNumber },
-    { name: "Ordered", text: order.ordered_on },
+    { name: onPaper("print.our-order"), text: shipment.members.map((one) => one.bench).join(", ") },
+    { name: onPaper("print.your-order"), text: shipment.poNumber },
+    { name: onPaper("print.ordered"), text: order.ordered_on },
     ...shipment.references.map((one) => ({ name: one.name, text: one.value })),
   ].filter((fact) => fact.text)
   const held = await heldOf(db, shipment)
@@ -141,9 +142,21 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
   const packed = shipment.packages.filter((one) => one.contents.length > 0)
   if (packed.length === 0) return [slip(shipment.bench, "", null, true)]
   if (settings.per === "shipment")
-    return [slip(shipment.bench, packed.length > 1 ? `${packed.length} packages` : "", shipment.packages, true)]
+    return [
+      slip(
+        shipment.bench,
+        packed.length > 1 ? onPaper("print.packages-n", { n: packed.length }) : "",
+        shipment.packages,
+        true,
+      ),
+    ]
   return packed.map((one, index) =>
-    slip(`${shipment.bench}-${one.number}`, `Package ${index + 1} of ${packed.length}`, [one], index === 0),
+    slip(
+      `${shipment.bench}-${one.number}`,
+      onPaper("print.package-of", { n: index + 1, of: packed.length }),
+      [one],
+      index === 0,
+    ),
   )
 }
 

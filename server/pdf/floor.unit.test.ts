@@ -28,7 +28,7 @@ describe("the pick list", () => {
   const model: PickListModel = {
     number: "R101",
     title: "Pick list",
-    facts: ["door 4", "3 orders", "83 m from desk to bench"],
+    facts: ["door 4", "3 orders", "83 m from desk to packing bench"],
     rows: ["06291041500213", "16291041500210", "26291041500217"].map((gtin, at) => ({
       ...row,
       gtin,
@@ -57,7 +57,7 @@ describe("the pick list", () => {
     )
     expect((await papers.symbols(long, 72)).pages).toBeGreaterThan(2)
     const words = papers.words(long)
-    for (const part of ["D-1-1", "D-40-1", "lot H26-0917", "1×4+2", "T101", "83 m from desk to bench"])
+    for (const part of ["D-1-1", "D-40-1", "lot H26-0917", "1×4+2", "T101", "83 m from desk to packing bench"])
       expect(words).toContain(part)
   })
   it.each([
@@ -113,7 +113,7 @@ describe("the packing slip", () => {
       "74.00",
       "To come",
       "Elsewhere",
-      "Cancelled",
+      "Canceled",
       "Thank you for your order.",
     ])
       expect(words).toContain(part)
@@ -131,7 +131,7 @@ describe("the packing slip", () => {
         madeAt,
       ),
     )
-    for (const part of ["74.00", "Y26-120", "To come", "Elsewhere", "Cancelled"]) expect(bare).not.toContain(part)
+    for (const part of ["74.00", "Y26-120", "To come", "Elsewhere", "Canceled"]) expect(bare).not.toContain(part)
   })
   it("begins each on a sheet of its own, with its number as a barcode", async () => {
     const { pages, results } = await papers.symbols(

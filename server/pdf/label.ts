@@ -1,5 +1,7 @@
 import { showSscc } from "core/barcodes/index.ts"
 import type { LabelModel } from "core/documents/index.ts"
+import type { Say } from "words/index.ts"
+import { onPaper } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
 import { finished, inch, line, mm, mustFit, newDocument, type Page, phrases } from "./page.ts"
 
@@ -7,11 +9,12 @@ const edge = 4 * mm
 const width = 4 * inch - 2 * edge
 
 /** A parcel label of 4 × 6 in: addresses, service, piece and weight, references, tracking symbol above the SSCC. */
-export const labelPdf = async (model: LabelModel, madeAt: Date): Promise<Buffer> => finished(drawLabel(model, madeAt))
+export const labelPdf = async (model: LabelModel, madeAt: Date, say = onPaper): Promise<Buffer> =>
+  finished(drawLabel(model, madeAt, say))
 
 /** The drawn label. Throws DoesNotFit naming every text that does not fit its field. */
-export function drawLabel(model: LabelModel, madeAt: Date): Page {
-  const page = newDocument(4 * inch, 6 * inch, `Label ${model.packageName}`, madeAt)
+export function drawLabel(model: LabelModel, madeAt: Date, say: Say = onPaper): Page {
+  const page = newDocument(4 * inch, 6 * inch, say("print.label", { name: model.packageName }), madeAt)
   const right = edge + width
   const rule = (y: number, weight = 1) => page.moveTo(edge, y).lineTo(right, y).lineWidth(weight).stroke("#000")
 
@@ -43,7 +46,7 @@ export function drawLabel(model: LabelModel, madeAt: Date): Page {
   })
   rule(edge + 45, 2)
 
-  line(page, "TO", { x: edge, y: edge + 51, width: 20, size: 8, face: "bold" })
+  line(page, say("print.label-to"), { x: edge, y: edge + 51, width: 20, size: 8, face: "bold" })
   const receiver = model.receiver.slice(0, 7)
   const step = receiver.length > 6 ? 11.6 : 14
   receiver.forEach((text, index) => {
@@ -93,7 +96,7 @@ export function drawLabel(model: LabelModel, madeAt: Date): Page {
   })
   rule(edge + 209)
 
-  line(page, "DRIVER", { x: edge, y: edge + 213, width: 34, size: 7, face: "bold" })
+  line(page, say("print.label-driver"), { x: edge, y: edge + 213, width: 34, size: 7, face: "bold" })
   if (model.driver.length > 0)
     phrases(page, model.driver, {
       x: edge + 36,
@@ -107,7 +110,7 @@ export function drawLabel(model: LabelModel, madeAt: Date): Page {
     })
   rule(edge + 247)
 
-  line(page, `Tracking  ${model.trackingNumber}`, {
+  line(page, say("print.tracking", { number: model.trackingNumber }), {
     x: edge,
     y: edge + 250,
     width,
@@ -122,7 +125,7 @@ export function drawLabel(model: LabelModel, madeAt: Date): Page {
     height: 38,
     widestDots: 3,
   })
-  line(page, `SSCC  ${showSscc(model.sscc)}`, {
+  line(page, say("print.sscc", { sscc: showSscc(model.sscc) }), {
     x: edge,
     y: edge + 304,
     width,

@@ -124,7 +124,7 @@ describe("what a printer can't reach", () => {
       accessorials: ["liftgate"],
       units: Array.from({ length: 60 }, (_, index) => ({
         name: `48258-${index}`,
-        kind: "Pallet",
+        kind: "pallet",
         pieces: 8,
         description: "Pilsner malt in sacks, with a description that goes on below since it is long",
         size: "48 × 40 × 61",

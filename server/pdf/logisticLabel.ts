@@ -1,4 +1,6 @@
 import type { LogisticLabelModel } from "core/documents/index.ts"
+import type { Say } from "words/index.ts"
+import { onPaper } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
 import { finished, inch, line, mm, newDocument, type Page } from "./page.ts"
 
@@ -10,18 +12,27 @@ const wide = size.width - 2 * edge
  * Logistic labels of 4 × 6 in, one a page: sender and receiver, text with the data, then the symbols, that of the SSCC
  * lowest (GS1 Logistic Label Guideline; bars at least 32 mm high, from memory).
  */
-export async function logisticLabelsPdf(models: readonly LogisticLabelModel[], madeAt: Date): Promise<Buffer> {
-  const page = newDocument(size.width, size.height, `Logistic label ${models[0]?.sscc ?? ""}`, madeAt)
+export async function logisticLabelsPdf(
+  models: readonly LogisticLabelModel[],
+  madeAt: Date,
+  say = onPaper,
+): Promise<Buffer> {
+  const page = newDocument(
+    size.width,
+    size.height,
+    say("print.logistic-label", { sscc: models[0]?.sscc ?? "" }),
+    madeAt,
+  )
   models.forEach((model, index) => {
     if (index > 0) page.addPage()
-    label(page, model)
+    label(page, model, say)
   })
   return finished(page)
 }
 
-function label(page: Page, model: LogisticLabelModel): void {
-  lines(page, "From", model.sender, edge, 10, wide * 0.44)
-  lines(page, "To", model.receiver, edge + wide * 0.48, 10, wide * 0.52)
+function label(page: Page, model: LogisticLabelModel, say: Say): void {
+  lines(page, say("print.from"), model.sender, edge, 10, wide * 0.44)
+  lines(page, say("print.to"), model.receiver, edge + wide * 0.48, 10, wide * 0.52)
   rule(page, 68)
   model.facts.forEach((fact, index) => {
     const x = edge + (index % 2) * (wide / 2)

@@ -1,4 +1,6 @@
 import type { PickListModel, PickListRow } from "core/documents/index.ts"
+import type { Say } from "words/index.ts"
+import { onPaper } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
 import { line } from "./page.ts"
 import { letterPaper, type Paper } from "./paper.ts"
@@ -7,12 +9,12 @@ import { rule } from "./table.ts"
 const rowHeight = 50
 
 /** A pick list on letter paper: its own barcode on top, a row a stop with the barcodes of bin and item. */
-export async function pickListPdf(model: PickListModel, madeAt: Date): Promise<Buffer> {
+export async function pickListPdf(model: PickListModel, madeAt: Date, say = onPaper): Promise<Buffer> {
   const paper = letterPaper(model.title, model.number, madeAt)
-  let y = heads(paper, head(paper, model))
+  let y = heads(paper, head(paper, model), say)
   for (const row of model.rows) {
-    if (y + rowHeight > paper.bottom) y = heads(paper, paper.newSheet())
-    stop(paper, row, y)
+    if (y + rowHeight > paper.bottom) y = heads(paper, paper.newSheet(), say)
+    stop(paper, row, y, say)
     y += rowHeight
   }
   return paper.finish()
@@ -29,19 +31,19 @@ function head({ page, left, width, top }: Paper, model: PickListModel): number {
 
 const columns = { box: 0, bin: 22, item: 190, quantity: 384, into: 436 } as const
 
-function heads({ page, left, width }: Paper, y: number): number {
+function heads({ page, left, width }: Paper, y: number, say: Say): number {
   for (const [name, x, right] of [
-    ["Bin", columns.bin, false],
-    ["Item", columns.item, false],
-    ["Take", columns.quantity, true],
-    ["Into", columns.into, false],
+    [say("print.bin"), columns.bin, false],
+    [say("print.item"), columns.item, false],
+    [say("print.take"), columns.quantity, true],
+    [say("print.into"), columns.into, false],
   ] as const)
     line(page, name, { x: left + x, y, width: 44, size: 8, face: "bold", align: right ? "right" : "left" })
   rule(page, { left, width }, y + 12, 1, "#000")
   return y + 18
 }
 
-function stop({ page, left, width }: Paper, row: PickListRow, y: number): void {
+function stop({ page, left, width }: Paper, row: PickListRow, y: number, say: Say): void {
   page
     .rect(left, y + 8, 12, 12)
     .lineWidth(0.8)
@@ -56,7 +58,7 @@ function stop({ page, left, width }: Paper, row: PickListRow, y: number): void {
     widestDots: 2,
   })
   line(page, row.item, { x: left + columns.item, y: y + 2, width: 190, size: 9.5, face: "bold", smallest: 6 })
-  line(page, `${row.sku}${row.lot ? `   lot ${row.lot}` : ""}`, {
+  line(page, row.lot ? say("print.sku-lot", { sku: row.sku, lot: row.lot }) : row.sku, {
     x: left + columns.item,
     y: y + 14,
     width: 190,

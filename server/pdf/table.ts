@@ -1,3 +1,4 @@
+import type { Say } from "words/index.ts"
 import { type Face, line, type Page } from "./page.ts"
 
 export interface Column {
@@ -134,3 +135,9 @@ export function block(
   }
   return y
 }
+
+/** The order on a paper, with the customer's own number where there is one. */
+export const orderWords = (
+  { orderNumber, purchaseOrder }: { readonly orderNumber: string; readonly purchaseOrder: string },
+  say: Say,
+): string => (purchaseOrder ? say("print.order-and-po", { order: orderNumber, po: purchaseOrder }) : orderNumber)

@@ -82,7 +82,13 @@ async function shortFacts(db: Knex, { actor, now }: Context, orderId: number, al
     usableOn: order.promised_on !== null && order.promised_on > ground.today ? order.promised_on : ground.today,
     minimumLife: routing.minimumLife,
   }
-  const need = { id: line.id, itemId: line.item_id, lacking: missing, perCase: perCase(levels.get(line.item_id) ?? []) }
+  const need = {
+    id: line.id,
+    itemId: line.item_id,
+    sku: stop.sku,
+    lacking: missing,
+    perCase: perCase(levels.get(line.item_id) ?? []),
+  }
   const found = allot(stock, [need], life).get(line.id)
   const warehouse = await otherWarehouse(db, actor.warehouseId, need, life)
   const joined = (await membersOf(db, orderId)).length > 1

@@ -2,7 +2,7 @@ import { totesFor } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
-import { announce, record } from "../audit/index.ts"
+import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type CartRow, carts } from "./runs.ts"
 
@@ -45,10 +45,10 @@ export async function enterRun(context: Context, number: number, cartId: number 
       await trx("pick_run")
         .where({ id: run.id })
         .update({ state: "picking", cart_id: cartId, begun_at: now, holder_id: actor.userId })
-      await recordForAll(trx, context, run.id, "run.begun", { run: number })
+      await recordForAll(trx, context, run.id, { action: "run.begun", detail: { run: number } })
     } else if (run.state === "left") {
       await trx("pick_run").where({ id: run.id }).update({ state: "picking", holder_id: actor.userId })
-      await recordForAll(trx, context, run.id, "run.taken-up", { run: number })
+      await recordForAll(trx, context, run.id, { action: "run.taken-up", detail: { run: number } })
     }
     await trx("pick_run_person")
       .insert({ run_id: run.id, user_id: actor.userId, since: now, left_at: null })
@@ -112,11 +112,10 @@ async function recordForAll(
   trx: Knex,
   { actor, now }: Pick<Context, "actor" | "now">,
   runId: number,
-  action: string,
-  detail: Record<string, unknown>,
+  deed: DeedOf<Extract<AuditAction, `run.${string}`>>,
 ): Promise<void> {
   for (const orderId of await trx("pick_run_order").where({ run_id: runId }).orderBy("position").pluck("order_id"))
-    await record(trx, actor, now, { action, orderId, detail })
+    await record(trx, actor, now, { ...deed, orderId } as Change)
 }
 
 /** Leaves a run where it stands; the last one who leaves it leaves it to be taken up again. Safe to repeat. */
@@ -142,7 +141,7 @@ export async function leaveRun(context: Context, number: number): Promise<Outcom
     await trx("pick_run")
       .where({ id: found.value.id, state: "picking" })
       .update(others ? { holder_id: others.user_id } : { state: "left", holder_id: null })
-    if (!others) await recordForAll(trx, context, found.value.id, "run.left", { run: number })
+    if (!others) await recordForAll(trx, context, found.value.id, { action: "run.left", detail: { run: number } })
     await announce(trx, { warehouseId: actor.warehouseId })
     return accepted(null)
   })
@@ -173,7 +172,7 @@ export async function handRun(context: Context, number: number, userId: number):
     await trx("pick_run")
       .where({ id: run.id })
       .update({ holder_id: to.id, ...(run.state === "left" ? { state: "picking" } : {}) })
-    await recordForAll(trx, context, run.id, "run.handed", { run: number, to: to.name })
+    await recordForAll(trx, context, run.id, { action: "run.handed", detail: { run: number, to: to.name } })
     await announce(trx, { warehouseId: actor.warehouseId })
     return accepted(null)
   })

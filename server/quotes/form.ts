@@ -1,5 +1,5 @@
 import { readItems, readPackages } from "core/quotes/lines.ts"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, reasonOf, refused } from "core/refusal/index.ts"
 import { type QuoteAsked, quoteAsked } from "./asked.ts"
 
 /** What the form of a new quote asks, read and checked; every line and field that is wrong is told. */
@@ -28,5 +28,5 @@ export function askedFrom(form: FormData): Outcome<QuoteAsked> {
   })
   if (read.success) return accepted(read.data)
   const known = read.error.issues.map((issue) => issue.message).filter((message) => message.startsWith("quote."))
-  return refused(...[...new Set(known.length > 0 ? known : ["quote.figure"])].map((code) => reason(code)))
+  return refused(...[...new Set(known.length > 0 ? known : ["quote.figure"])].map((code) => reasonOf(code)))
 }

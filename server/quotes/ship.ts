@@ -47,7 +47,7 @@ export async function shipQuote(
   if (!weighed.ok) return weighed
   const quoted = sumMass(weighed.value.rateable.parcels.map((one) => one.weight))
   const what = {
-    action: "quote.shipped",
+    action: "quote.shipped" as const,
     detail: {
       number: quote.number,
       service: offer.name,

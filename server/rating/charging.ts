@@ -1,5 +1,5 @@
 import { type ChargingBody, type ChargingRule, chargingSchema } from "core/charging/index.ts"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, reason, reasonOf, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
@@ -46,7 +46,7 @@ export async function saveCharging(context: Context, form: ChargingForm): Promis
   if (!name) return refused(reason("charging.no-name"))
   const body = chargingSchema.safeParse(form.body)
   if (!body.success)
-    return refused(...[...new Set(body.error.issues.map((issue) => issue.message))].map((code) => reason(code)))
+    return refused(...[...new Set(body.error.issues.map((issue) => issue.message))].map((code) => reasonOf(code)))
   return inTransaction(db, async (trx) => {
     const row = form.id === null ? null : await trx("charging_rule").where({ id: form.id }).forUpdate().first()
     if (form.id !== null && !row) return refused(reason("charging.gone"))

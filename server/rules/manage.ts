@@ -1,4 +1,4 @@
-import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, type Reason, reason, reasonOf, refused } from "core/refusal/index.ts"
 import { type RuleBody, ruleSchema, type Settings, settingsSchema } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import { type Context, require } from "../accounts/index.ts"
@@ -61,7 +61,7 @@ export async function saveRule(context: Context, form: RuleForm): Promise<Outcom
   const name = form.name.trim().slice(0, 60)
   if (!name) return refused(reason("rule.no-name"))
   const body = ruleSchema.safeParse(form.body)
-  if (!body.success) return { ok: false, reasons: body.error.issues.map((issue) => reason(issue.message)) }
+  if (!body.success) return { ok: false, reasons: body.error.issues.map((issue) => reasonOf(issue.message)) }
   const unknown = await unknownIn(db, body.data)
   if (unknown.length > 0) return { ok: false, reasons: unknown }
   const saved = await inTransaction(db, async (trx): Promise<Outcome<{ id: number; on: boolean }>> => {

@@ -1,5 +1,5 @@
 import { type Money, type MoneyText, moneyText } from "core/money/index.ts"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, reason, reasonOf, refused } from "core/refusal/index.ts"
 import {
   type Rule,
   type RuleBody,
@@ -89,7 +89,7 @@ export async function effectOf(context: Context, candidate: Candidate): Promise<
   const { db, actor, now } = context
   require(actor, "rules.manage")
   const body = ruleSchema.safeParse(candidate.body)
-  if (!body.success) return { ok: false, reasons: body.error.issues.map((issue) => reason(issue.message)) }
+  if (!body.success) return { ok: false, reasons: body.error.issues.map((issue) => reasonOf(issue.message)) }
   const unknown = await unknownIn(db, body.data)
   if (unknown.length > 0) return { ok: false, reasons: unknown }
   const ground = await groundOf(db, actor.warehouseId, now)

@@ -78,7 +78,10 @@ export async function saveCarrier(context: Context, form: CarrierForm): Promise<
       tolerance: form.tolerance,
     }
     await trx("carrier").where({ id: row.id }).update(changed)
-    await record(trx, actor, now, { action: "carrier.saved", detail: { code: form.code, ...changed } })
+    await record(trx, actor, now, {
+      action: "carrier.saved",
+      detail: { carrier: row.name, code: form.code, ...changed },
+    })
     return accepted(null)
   })
 }

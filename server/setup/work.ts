@@ -30,7 +30,7 @@ export async function setHands(context: Context, warehouse: Warehouse, hands: nu
     await record(trx, actor, now, {
       action: hands === null ? "work.hands-as-shifts" : "work.hands-set",
       warehouseId: warehouse.id,
-      detail: { name: warehouse.name, hands: hands ?? "" },
+      detail: { name: warehouse.name, hands },
     })
   })
   return accepted(null)

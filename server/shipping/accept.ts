@@ -139,7 +139,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         orderId: one.id,
         detail: {
           service: carriage.service,
-          amount: shares.get(one.id),
+          amount: shares.get(one.id) ?? null,
           tracking: booking.masterTrackingNumber,
           packages: packagesOf(seen, one.id).length,
           orders: seen.members.map((member) => member.bench).join(", "),

@@ -47,7 +47,7 @@ export async function askVoid(
     if (shipment.state === "voiding") return accepted({ intentId: intent.id })
     const packages = await trx("package").where({ shipment_id: shipment.id }).select("number", "state")
     const away = packages.find((one) => one.state === "on-truck" || one.state === "gone")
-    if (away) return refused(reason(`void.${away.state}`, { package: away.number }))
+    if (away) return refused(reason(away.state === "gone" ? "void.gone" : "void.on-truck", { package: away.number }))
     const minutes = (now.getTime() - shipment.bought_at.getTime()) / 60_000
     if (minutes > intent.void_minutes)
       return refused(reason("void.window-over", { carrier: intent.name, hours: Math.round(intent.void_minutes / 60) }))

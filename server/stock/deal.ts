@@ -93,7 +93,7 @@ export async function dealStock(db: Knex, { warehouseId, itemIds }: Deal, now: D
         for (const victim of taken.toSorted(byRight)) {
           await recheck(trx, victim.id, program, now, { dealing: true })
           if ((await currentStops(trx, victim.id)).length === 0) continue
-          const detail = { to: bench.get(claimant.id), from: bench.get(victim.id) }
+          const detail = { to: bench.get(claimant.id) ?? "", from: bench.get(victim.id) ?? "" }
           await record(trx, program, now, { action: "stock.gave-way", orderId: victim.id, detail })
           await record(trx, program, now, { action: "stock.came-first", orderId: claimant.id, detail })
         }

@@ -37,7 +37,7 @@ export async function findStock(
   find: { readonly words: string; readonly empty: boolean },
   most = 200,
 ): Promise<{ rows: StockRow[]; more: boolean }> {
-  require(actor, "bench.see")
+  require(actor, "packing.see")
   const query = db("stock as s")
     .join("bin as b", "b.id", "s.bin_id")
     .join("item as i", "i.id", "s.item_id")
@@ -275,7 +275,7 @@ export interface MovementRow {
 
 /** The latest movements of a place, newest first. */
 export async function movementsOf({ db, actor }: Context, stockId: number, most = 40): Promise<MovementRow[]> {
-  require(actor, "bench.see")
+  require(actor, "packing.see")
   return db("stock_movement as m")
     .join("stock as s", "s.id", "m.stock_id")
     .leftJoin("user as u", "u.id", "m.user_id")

@@ -41,14 +41,14 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   // orders that no other test works on
   for (const bench of ["48266", "48267", "48268"]) await page.getByRole("checkbox", { name: `Choose ${bench}` }).check()
   await page.locator("#runs-wish").getByLabel("Cart").selectOption({ label: "C1 Tote cart, 8 totes" })
-  await page.getByRole("button", { name: "Put together" }).click()
+  await page.getByRole("button", { name: "Preview" }).click()
   await expect(page.locator(".proposed b").first()).toContainText("one by one")
   await expect(page.locator(".plate.ready strong")).toHaveText(/^Make \d runs?$/)
   await page.locator(".plate-body").click()
   await expect(page.locator("#scan-said")).toContainText("Made: 102")
   await type(page, "R102")
   await expect(page).toHaveURL(/\/pick\/runs\/102$/)
-  await plate(page, "Begin run 102")
+  await plate(page, "Start run 102")
   await expect(page.locator(".pick-bin")).toBeVisible()
 
   // wrong bin, wrong tote, the item before the tote: refused aloud
@@ -68,27 +68,27 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   await page.getByRole("button", { name: /^Put back/ }).click()
   await expect(page.locator("#scan-said")).toContainText("put back into")
   await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done - 1)
-  await page.getByRole("button", { name: "Take by hand, not scanned" }).click()
+  await page.getByRole("button", { name: "Pick without scanning" }).click()
   await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done)
 
   // passed over comes last
   const passed = await stopNow(page)
-  await page.getByRole("button", { name: "Come back later" }).click()
+  await page.getByRole("button", { name: "Skip for now" }).click()
   await expect(page.locator(".pick-bin")).not.toHaveText(passed.bin)
 
   // left, and taken up by the lead on a phone
-  await page.getByRole("button", { name: "Leave the run" }).click()
-  await expect(page.locator(".run-cards")).toContainText("left, to be taken up")
+  await page.getByRole("button", { name: "Pause the run" }).click()
+  await expect(page.locator(".run-cards")).toContainText("paused, open to anyone")
   const phone = await browser.newPage({ viewport: { width: 390, height: 844 }, hasTouch: true })
   await signIn(phone, "tomas")
   await phone.goto(`${url()}/pick/runs/102`)
-  await press(phone, "Go on with run 102")
+  await press(phone, "Continue run 102")
   await expect(phone.locator(".pick-bin")).toBeVisible()
   expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
 
   // pieces are missing: cancelled by the lead, and the bin is to be counted
   const short = await stopNow(phone)
-  await phone.getByRole("link", { name: "Pieces are missing" }).click()
+  await phone.getByRole("link", { name: "Report a short" }).click()
   await phone.getByLabel("they are damaged").check()
   await phone.getByRole("button", { name: "Cancel them" }).click()
   await expect(phone.locator("#scan-said")).toContainText(`${short.left} missing and canceled`)
@@ -97,7 +97,7 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   const row = page.getByRole("row").filter({ hasText: short.bin }).filter({ hasText: "damaged goods" })
   // more than was known, since other tests want goods of this bin
   await row.getByRole("textbox").fill("500")
-  await row.getByRole("button", { name: "Write down" }).click()
+  await row.getByRole("button", { name: "Save count" }).click()
   await expect(page.locator("#scan-said")).toContainText("against what was known")
 
   // papers of the run
@@ -125,11 +125,11 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
   await expect(page.locator(".ship-table")).toContainText(regulator)
   await type(page, "a 1")
   await expect(page.locator("#scan-said")).toContainText("into carton")
-  await page.getByRole("button", { name: "Put all in as planned" }).click()
+  await page.getByRole("button", { name: "Pack all as planned" }).click()
   await expect(page.locator(".plate strong")).toHaveText(/^Close/)
 
   // seen into
-  await page.getByRole("button", { name: "Look into 1" }).click()
+  await page.getByRole("button", { name: "See inside 1" }).click()
   await expect(page.locator(".depth-drawing")).toBeVisible()
   await page.getByRole("button", { name: "Close", exact: true }).click()
 
@@ -185,14 +185,14 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
   await page.request.put(`${scale()}/faults`, { data: { fault: null } })
 
   // that carton goes apart
-  await page.getByText("Another size, ship apart").click()
+  await page.getByText("Custom size, ship separately").click()
   await page.locator(".apart-acts input[name=chosen]").last().check()
-  await page.getByRole("button", { name: "Ship these apart" }).click()
+  await page.getByRole("button", { name: "Ship these separately" }).click()
   await expect(page.locator("#scan-said")).toHaveText(/These packages are order \d{5} now/)
   await plate(page, /^Close/)
   await expect(page.getByRole("link", { name: "Logistic labels" })).toBeVisible()
   await page.getByRole("button", { name: "Print: Logistic labels" }).click()
-  await expect(page.locator("#scan-said")).toHaveText(`logistic-labels-${order} goes to the printer.`)
+  await expect(page.locator("#scan-said")).toHaveText(`logistic-labels-${order} is printing.`)
   for (const paper of ["slips", "logistic"])
     expect((await page.request.get(`${url()}/shipment/${order}/${paper}.pdf`)).headers()["content-type"]).toBe(
       "application/pdf",
@@ -208,7 +208,7 @@ test("a floor is taken out and in again, and a bad one is refused with every pla
     await page
       .getByLabel("Plan (JSON) or bins (CSV)")
       .setInputFiles({ name, mimeType: "text/plain", buffer: Buffer.from(body) })
-    await page.getByRole("button", { name: "Take it in" }).click()
+    await page.getByRole("button", { name: "Import" }).click()
   }
   await send("plan.json", text)
   await expect(page.locator("#scan-said")).toContainText(`${plan.bins.length} bins`)

@@ -94,7 +94,7 @@ export async function byHand(page: Page): Promise<void> {
   await expect(page.locator(".pick-walk tbody tr").first()).toBeVisible()
   const stops = await page.locator(".pick-walk tbody tr").count()
   for (let done = await page.locator(".pick-walk tr.pale").count(); done < stops; done += 1) {
-    await page.getByRole("button", { name: "Take by hand, not scanned" }).click()
+    await page.getByRole("button", { name: "Pick without scanning" }).click()
     await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done + 1)
   }
 }

@@ -192,7 +192,7 @@ test("a field that one went to meanwhile keeps the focus when the answer is ther
       .catch(() => {})
     given += 1
   })
-  const bin = page.getByLabel("each bin")
+  const bin = page.getByLabel("per bin")
   await bin.fill("lots")
   await page.locator(".plate-body").click()
   await expect(page.getByRole("alert")).toContainText("Minutes are numbers")
@@ -242,7 +242,7 @@ test("the server keeps strangers, other sites and guessers out", async ({ page, 
   await page.goto(`${url()}/orders/48219`)
   await page.getByRole("button", { name: "Stop this order" }).click()
   await expect(page.locator(".order-stops")).toContainText("the lead ends it")
-  await expect(page.getByRole("button", { name: "End the stop" })).toHaveCount(0)
+  await expect(page.getByRole("button", { name: "Release" })).toHaveCount(0)
   const forced = await page.request.post(`${url()}/orders/48219`, {
     form: { intent: "release" },
     headers: { origin: url() },
@@ -251,7 +251,7 @@ test("the server keeps strangers, other sites and guessers out", async ({ page, 
   await page.getByRole("button", { name: "Sign out" }).click()
   await signIn(page, "tomas")
   await page.goto(`${url()}/orders/48219`)
-  await page.getByRole("button", { name: "End the stop" }).click()
+  await page.getByRole("button", { name: "Release" }).click()
   await expect(page.locator(".order-stops")).toHaveCount(0)
 })
 
@@ -276,7 +276,7 @@ test("a bad file is refused in words and changes nothing", async ({ page }) => {
 test("the trays show what was printed", async ({ page }) => {
   await signIn(page)
   await page.goto(`${url()}/papers`)
-  const tray = await page.getByRole("link", { name: /Look into the tray/ }).getAttribute("href")
+  const tray = await page.getByRole("link", { name: /See the output tray/ }).getAttribute("href")
   await page.goto(tray as string)
   const first = page.locator("img").first()
   await expect(first).toBeVisible()

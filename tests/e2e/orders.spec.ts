@@ -15,8 +15,8 @@ test("orders are found by words and conditions, the view is kept, and the file h
   await expect(page).toHaveURL(/promised=tomorrow/)
   await expect(page.getByRole("row", { name: /48252/ })).toContainText("fragile")
   await expect(page.getByRole("row", { name: /48279/ })).toHaveCount(0)
-  await page.getByLabel("Name of this view").fill("Bentspoon tomorrow")
-  await page.getByRole("button", { name: "Keep", exact: true }).click()
+  await page.getByLabel("View name").fill("Bentspoon tomorrow")
+  await page.getByRole("button", { name: "Save view", exact: true }).click()
   await page.getByRole("link", { name: "All orders" }).click()
   await page.getByRole("link", { name: "Bentspoon tomorrow" }).click()
   await expect(page).toHaveURL(/promised=tomorrow/)
@@ -25,7 +25,7 @@ test("orders are found by words and conditions, the view is kept, and the file h
   const csv = await page.request.get(`${url()}${await page.getByRole("link", { name: "As CSV" }).getAttribute("href")}`)
   expect(csv.headers()["content-type"]).toContain("text/csv")
   expect((await csv.text()).trim().split("\r\n").length).toBe(2)
-  await page.getByRole("button", { name: "Drop the view Bentspoon tomorrow" }).click()
+  await page.getByRole("button", { name: "Delete the view Bentspoon tomorrow" }).click()
   await expect(page.getByRole("link", { name: "Bentspoon tomorrow" })).toHaveCount(0)
 })
 
@@ -38,9 +38,9 @@ test("many orders get a tag from the keyboard alone, it is seen at packing, and 
   const shown = await rows.count()
   expect(shown).toBeGreaterThan(1)
   const bench = (await rows.nth(0).locator("th").textContent()) ?? ""
-  await page.getByLabel("Choose all shown").focus()
+  await page.getByLabel("Select all shown").focus()
   await page.keyboard.press("Space")
-  await page.getByLabel("With those chosen").selectOption("tag")
+  await page.getByLabel("With selected").selectOption("tag")
   await page.locator("#group-tag").fill("two straps")
   await page.keyboard.press("Enter")
   await expect(page.locator(".scan-said")).toContainText(`${shown} changed.`)
@@ -51,8 +51,8 @@ test("many orders get a tag from the keyboard alone, it is seen at packing, and 
   await expect(page.locator(".tag")).toContainText("two straps")
   await page.goto(`${url()}/orders?tag=two+straps`)
   await expect(rows).toHaveCount(shown)
-  await page.getByRole("button", { name: "Take it back" }).click()
-  await expect(page.getByText("No order is like this.")).toBeVisible()
+  await page.getByRole("button", { name: "Undo" }).click()
+  await expect(page.getByText("No orders match.")).toBeVisible()
 })
 
 test("what is ticked before the page's scripts have run is chosen when they have", async ({ page, browser }) => {
@@ -76,7 +76,7 @@ test("what is ticked before the page's scripts have run is chosen when they have
   await expect(slow.locator(".plate strong")).toHaveText("Change 1 order")
   await expect(boxes.nth(1)).toBeChecked()
   await expect(boxes.nth(0)).not.toBeChecked()
-  await expect(slow.getByLabel("With those chosen")).toBeVisible()
+  await expect(slow.getByLabel("With selected")).toBeVisible()
   await fresh.close()
 })
 

@@ -28,7 +28,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   // 2 an order file comes in
   await tabTo(page, page.getByRole("link", { name: "Orders", exact: true }))
   await page.keyboard.press("Enter")
-  await plate(page, "Take in a file")
+  await plate(page, "Import a file")
   await tabTo(page, page.getByLabel(/Order file/))
   await page.keyboard.press("Space")
   await expect(page.getByLabel(/Order file/)).toHaveValue(/orders-noon\.csv$/)
@@ -36,10 +36,10 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await plate(page, "Preview the file")
   await expect(page.getByText("7 orders in 11 rows, 3 rows refused")).toBeVisible()
   const refusals = page.locator(".refused-rows li")
-  await expect(refusals.nth(0)).toContainText("line 7 SO-71003: sku “HOP-GONE-9” is no item of the catalogue")
+  await expect(refusals.nth(0)).toContainText("line 7 SO-71003: sku “HOP-GONE-9” is not in the item catalog")
   await expect(refusals.nth(1)).toContainText("line 9 SO-71005: promised_on “24.11.2026” is not a date")
   await expect(refusals.nth(2)).toContainText("line 12 SO-71007: quantity “three” is not a whole number")
-  await plate(page, "Take in 6 orders")
+  await plate(page, "Import 6 orders")
   await expect(page.locator(".plate strong")).toHaveText("Back to the day")
   const bench = (
     await page
@@ -156,9 +156,9 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   const story = page.locator(".order-story")
   for (const told of [
     "came in with orders-noon.csv",
-    "picking began",
-    "everything was picked",
-    "2 cartons were closed",
+    "picking started",
+    "everything picked",
+    "2 packages closed",
     "booked for",
     "went on the truck at door 4",
     "left door 4 with Larkspur Parcel",
@@ -180,5 +180,5 @@ test("the same file again makes no second order", async ({ page }) => {
     .setInputFiles({ name: "again.csv", mimeType: "text/csv", buffer: readFileSync("demo/files/orders-noon.csv") })
   await page.getByRole("button", { name: "Preview", exact: true }).click()
   await expect(page.getByText(/already here as \d{5}, unchanged/)).toHaveCount(6)
-  await expect(page.locator(".plate strong")).toHaveText("Nothing new to take in")
+  await expect(page.locator(".plate strong")).toHaveText("Nothing new to import")
 })

@@ -106,7 +106,7 @@ describe("sending an order", () => {
     ["a quantity of nothing", order("B-1", { lines: [{ sku: "X", quantity: 0 }] }), 400, /not an order/],
     ["a number as money", order("B-1", { lines: [{ sku: "X", quantity: 1, unitPrice: 9.5 }] }), 400, /not an order/],
     ["bytes that are no UTF-8", Buffer.from([0x7b, 0xff, 0xfe, 0x7d]), 400, /UTF-8/],
-    ["an unknown item", order("B-1", { lines: [{ sku: "NO-SUCH", quantity: 1 }] }), 422, /not taken in/],
+    ["an unknown item", order("B-1", { lines: [{ sku: "NO-SUCH", quantity: 1 }] }), 422, /not accepted/],
     ["more than a megabyte", `"${"x".repeat(1_100_000)}"`, 413, /1 MB/],
   ])("refuses %s and keeps nothing", async (_, body, status, words) => {
     const answer = await send(body)

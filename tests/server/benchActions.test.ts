@@ -62,7 +62,7 @@ describe("at a stop", () => {
     const stop = await yeast()
     expect((await send(stop, { text: stop.sku })).said).toMatchObject({ refused: true })
     const wrong = await send(stop, { text: "A-99-9" })
-    expect(wrong.said.words).toBe(`A-99-9 is not the bin. Go to ${stop.bin}.`)
+    expect(wrong.said.words).toBe(`A-99-9 is not this bin. Go to ${stop.bin}.`)
     expect(await bench.db("audit").where({ order_id: order.id, action: "pick.refused" })).toHaveLength(1)
     const right = await send(stop, { text: stop.bin.toLowerCase() })
     expect([right.said.refused, right.hand?.bin]).toEqual([false, stop.bin])
@@ -98,7 +98,7 @@ describe("at a stop", () => {
     expect(last).toMatchObject({ quantity: 1, sku: "YST-LAG-500" })
     const undo = { intent: "undo", take: last?.scanId ?? "" }
     expect((await send(stop, undo)).said.words).toBe(`1 × YST-LAG-500 put back into ${stop.bin}`)
-    expect((await send(stop, undo)).said.words).toBe("That was put back before.")
+    expect((await send(stop, undo)).said.words).toBe("That was already put back.")
     expect((await yeast()).picked).toBe(22)
     const moved = await movementsOf(bench.context, stop.stockId)
     expect(moved.slice(0, 4).map((one) => [one.cause, one.quantity])).toEqual([
@@ -231,7 +231,7 @@ describe("at the bench", () => {
     expect((await send({ intent: "close" })).said.refused).toBe(false)
     expect((await now()).packages.map((one) => one.sscc?.length)).toEqual([18, 18])
     const print = { intent: "print", paper: "logistic", key: randomUUID() }
-    expect((await send(print)).said.words).toBe(`logistic-labels-${order.number} goes to the printer.`)
+    expect((await send(print)).said.words).toBe(`logistic-labels-${order.number} is printing.`)
     await send(print)
     expect(await bench.db("document").where({ order_id: order.id, kind: "logistic-label" })).toHaveLength(1)
     expect((await send({ intent: "print", paper: "poem" })).said.refused).toBe(true)

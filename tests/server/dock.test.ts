@@ -9,6 +9,7 @@ import { shipmentOf } from "server/packing/shipment.ts"
 import { reprint } from "server/papers/index.ts"
 import { dealtTogether } from "server/stock/deal.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { sayTrouble } from "words/reasons.ts"
 import {
   askForLabels,
   type Bench,
@@ -162,7 +163,7 @@ describe("printing", () => {
       .where({ order_id: mine.orderId })
       .first("state", "trouble", "tries")
     expect(waiting).toMatchObject({ state: "waiting" })
-    expect(waiting.trouble).toBe("the connection broke off")
+    expect(sayTrouble(waiting.trouble)).toBe("the connection broke off")
     await fault(bench.at.printer, null)
     await workAll(bench.db)
     expect((await printed()).length).toBe(before + 1)

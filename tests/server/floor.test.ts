@@ -49,11 +49,13 @@ describe("a floor", () => {
   })
   it("is refused on old ground, with a filled bin missing, and by who may not", async () => {
     const { plan, version } = await floorOf(bench.db, 1)
-    expect(codes(await putPlan(admin(), version - 1, plan))).toEqual(["plan.changed-meanwhile"])
+    expect(codes(await putPlan(admin(), version - 1, plan))).toEqual(["floor-plan.changed-meanwhile"])
     const without = { ...plan, bins: plan.bins.filter((bin) => bin.code !== "C-14-2") }
-    expect(codes(await putPlan(admin(), version, without))).toEqual(["plan.bin-not-empty"])
-    expect(codes(await putPlan(admin(), version, { ...plan, aisles: [] })).slice(0, 1)).toEqual(["plan.bin-no-aisle"])
-    expect(codes(await putPlan(admin(), version, { bins: "many" }))).toContain("plan.shape")
+    expect(codes(await putPlan(admin(), version, without))).toEqual(["floor-plan.bin-not-empty"])
+    expect(codes(await putPlan(admin(), version, { ...plan, aisles: [] })).slice(0, 1)).toEqual([
+      "floor-plan.bin-no-aisle",
+    ])
+    expect(codes(await putPlan(admin(), version, { bins: "many" }))).toContain("floor-plan.shape")
     await expect(putPlan(bench.context, version, plan)).rejects.toThrow(NotAllowed)
     expect((await floorOf(bench.db, 1)).version).toBe(version)
   })
@@ -71,7 +73,7 @@ describe("a floor", () => {
     const outcome = await importBins(admin(), version, csv(bad))
     expect(
       outcome.ok ? [] : outcome.reasons.map((one) => [one.code, one.values.line, one.values.field, one.values.value]),
-    ).toEqual([["plan.bin-row", "2", "x_m", "far"]])
+    ).toEqual([["floor-plan.bin-row", "2", "x_m", "far"]])
     expect(codes(await importBins(admin(), version, csv("code,aisle\r\nA,A\r\n")))).toEqual(["file.columns-missing"])
     expect(codes(await importBins(admin(), version, csv(`${binColumns.join(",")}\r\n`)))).toEqual(["file.empty"])
     expect(value(await importBins(admin(), version, csv(text))).bins).toBeGreaterThan(50)

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs"
 import { Readable } from "node:stream"
+import { coded } from "core/refusal/index.ts"
 import { FileRefused } from "server/formats/orderRow.ts"
 import { intakePreview } from "server/intake/file.ts"
 import { pullOrders } from "server/intake/pull.ts"
@@ -127,7 +128,7 @@ describe("the source that is asked", () => {
     await workOnce(bench.db)
     expect(await bench.db("job").where({ once_key: "pull-in-test" }).first("state", "trouble")).toEqual({
       state: "waiting",
-      trouble: "the order source answered 503",
+      trouble: coded({ code: "reach.status", values: { status: "503" } }),
     })
     await fault(bench.at.orderSource, null)
     await bench

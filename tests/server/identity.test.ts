@@ -7,6 +7,7 @@ import { previewFile } from "server/intake/read.ts"
 import { retryAside, takeIn } from "server/intake/take.ts"
 import { findCustomers } from "server/setup/customers.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { sayTrouble } from "words/reasons.ts"
 import { startApi } from "./apiServer.ts"
 import { as, type Bench, file, openBench, orderBySource, row, takeFile, value, workAll } from "./bench.ts"
 
@@ -154,7 +155,9 @@ describe("one order that can't be taken in", () => {
     expect(await takeIn(bench.context, id)).toBe(true)
     const fates = async () => (await intakePreview(bench.context, id))?.orders.map((one) => one.fate)
     expect(await fates()).toEqual(["aside", "new", "new"])
-    expect((await intakePreview(bench.context, id))?.orders[0]?.trouble).toMatch(/has no level case/)
+    expect(sayTrouble((await intakePreview(bench.context, id))?.orders[0]?.trouble)).toMatch(
+      /no longer has the unit case/,
+    )
     expect(await retryAside(bench.context, id)).toBe(1)
     expect(await fates()).toEqual(["aside", "new", "new"])
     await bench.db("item_level").insert(level)

@@ -80,7 +80,7 @@ describe("orders of one ship-to", () => {
     const { version } = await bench.db("customer").where({ id: customer }).first("version")
     value(await saveRouting(as(bench.context, { role: "administrator" }), { id: customer, version }, { join: false }))
     expect(await count()).toBe(before)
-    expect(codes(await joinOrders(bench.context, [await idOf("Dogwood-1"), b]))).toEqual(["join.not-allowed"])
+    expect(codes(await joinOrders(bench.context, [await idOf("Dogwood-1"), b]))).toEqual(["combine.not-allowed"])
   })
 
   it("are one shipment once joined: planned by the earliest promise, picked apart, packed together", async () => {
@@ -225,15 +225,15 @@ describe("orders of one ship-to", () => {
   it("are joined by one place and terms only, and never when both are being packed", async () => {
     const [a] = await two("Ivy")
     const [c] = await two("Juniper")
-    expect(codes(await joinOrders(bench.context, [a, c]))).toEqual(["join.ship-to"])
-    expect(codes(await joinOrders(bench.context, [a]))).toEqual(["join.two"])
+    expect(codes(await joinOrders(bench.context, [a, c]))).toEqual(["combine.ship-to"])
+    expect(codes(await joinOrders(bench.context, [a]))).toEqual(["combine.two"])
     const [e, f] = await two("Kapok")
     for (const id of [e, f]) {
       await pickAll(bench.context, id)
       value(await openShipment(bench.context, id))
       value(await addPackage(bench.context, id, "K12", true))
     }
-    expect(codes(await joinOrders(bench.context, [e, f]))).toEqual(["join.both-packed"])
+    expect(codes(await joinOrders(bench.context, [e, f]))).toEqual(["combine.both-packed"])
     expect(codes(await joinOrders(as(bench.context, { warehouseId: 2 }), [e, f]))).toEqual(["order.unknown"])
   })
 

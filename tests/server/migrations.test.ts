@@ -71,7 +71,10 @@ it("goes from the release before to this one with everything that was there", as
     )
     await db("warehouse").insert({ ...(await db("warehouse").first()), id: 2, code: "RNO", name: "Reno" })
     expect(await migrate(db, migrations.slice(0, 16))).toEqual(["0016-defence"])
-    expect(await migrate(db)).toEqual(["0017-one-answer"])
+    expect(await migrate(db, migrations.slice(0, 17))).toEqual(["0017-one-answer"])
+    expect(await migrate(db)).toEqual(["0018-words"])
+    // who signed in before reads as before
+    expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])
     expect(await migrate(db)).toEqual([])
     // orders of before leave as they would have, and no source is told our cost unasked
     expect(await db("sales_order").distinct("chosen_ship_on", "lines_changed_at", "joined_for")).toEqual([

@@ -155,6 +155,6 @@ it("charges the quoted amount for the quoted service alone, and its story names 
   const [amount, why, byRule] = charge("LKX")
   expect([amount, why]).toEqual([byRule, "charged.rule"])
   const story = (await timeline(bench.db, order.id)).map(told)
-  expect(story).toContain(`sent as quoted in ${made.number}: Larkspur Ground, ${quoted} USD`)
+  expect(story).toContain(`shipped as quoted in ${made.number}: Larkspur Ground, ${quoted} USD`)
   expect(story.join(" ")).not.toContain("undefined")
 })

@@ -75,7 +75,7 @@ const listed: Readonly<Record<string, Listed>> = {
   "sign-out.ts": {},
   "shell.tsx": {},
   "active.ts": { acts: [{ does: "" }] },
-  "account.tsx": { acts: acts(everybody, "password") },
+  "account.tsx": { acts: acts(everybody, "password", "reader") },
   "day.tsx": {
     acts: [
       { does: "hands", fields: { hands: 3 }, may: bench_, moves: true },

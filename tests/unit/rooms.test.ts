@@ -5,12 +5,14 @@ import { describe, expect, it } from "vitest"
 
 /** What each room may import, as in docs/architecture.md. A room may always import itself. */
 const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
-  core: { rooms: [], packages: /^(decimal\.js|zod|@date-fns\/tz|date-fns|fastest-levenshtein)$/ },
-  server: { rooms: ["core"], packages: /^(?!react$|react-dom|@chakra-ui|@emotion)/ },
-  app: { rooms: ["core", "server"] },
+  // core knows of words only which codes there are and what they need: their types, and nothing that runs
+  core: { rooms: ["words/catalogue.ts"], packages: /^(decimal\.js|zod|@date-fns\/tz|date-fns|fastest-levenshtein)$/ },
+  words: { rooms: ["core"], packages: /^intl-messageformat$/ },
+  server: { rooms: ["core", "words"], packages: /^(?!react$|react-dom|@chakra-ui|@emotion)/ },
+  app: { rooms: ["core", "server", "words"] },
   // a stand-in is an outside program: it may know units and money of the core at most, and never the rating
   standins: { rooms: ["core/units", "core/money"], packages: /^(@sealsystems\/ipp|smtp-server|node:.*)$/ },
-  demo: { rooms: ["core", "server"] },
+  demo: { rooms: ["core", "server", "words"] },
 }
 
 const files = execFileSync("git", ["ls-files", "-co", "--exclude-standard", "--", "*.ts", "*.tsx"])
@@ -21,13 +23,15 @@ const files = execFileSync("git", ["ls-files", "-co", "--exclude-standard", "--"
 
 function importsOf(file: string): string[] {
   const text = readFileSync(file, "utf8")
-  return [...text.matchAll(/(?:\bfrom|^import|\bimport\s*\()\s*"([^"\n()]+)"/gm)].map((match) => match[1] as string)
+  return [...text.matchAll(/(?:[\s}]from\s|^import\s|\bimport\s*\()\s*"([^"\n()]+)"/gm)].map(
+    (match) => match[1] as string,
+  )
 }
 
 /** The place in the repository that an import names, or null for a package. */
 function place(file: string, name: string): string | null {
   if (name.startsWith(".")) return normalize(join(dirname(file), name))
-  return /^(core|server|app|standins|demo|tests)\//.test(name) ? name : null
+  return /^(core|server|app|standins|demo|tests|words)\//.test(name) ? name : null
 }
 
 describe("the rooms depend downwards only", () => {
@@ -55,6 +59,12 @@ describe("the rooms depend downwards only", () => {
     const wrong = own.filter((file) =>
       /node:|Math\.random|Date\.now|new Date\(\)|process\./.test(readFileSync(file, "utf8")),
     )
+    expect(wrong).toEqual([])
+  })
+
+  it("core takes nothing but types from the words", () => {
+    const own = files.filter((file) => file.startsWith("core/") && !file.endsWith(".test.ts"))
+    const wrong = own.filter((file) => /^import (?!type )[^\n]*"words\//m.test(readFileSync(file, "utf8")))
     expect(wrong).toEqual([])
   })
 

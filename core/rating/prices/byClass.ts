@@ -52,7 +52,7 @@ export function rateByClass(
   }
   const candidates = breaks.flatMap((_, index) => (index >= own ? (at(index) ?? []) : []))
   const [first, ...others] = candidates
-  if (!first) return refused(reason("rate.no-break", { weight: weight.toString() }))
+  if (!first) return refused(reason("rate.no-break", { weight: weight.toString(), unit: "lb" }))
   return accepted(others.reduce((least, one) => (one.amount.lt(least.amount) ? one : least), first))
 }
 

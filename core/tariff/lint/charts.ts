@@ -11,7 +11,7 @@ export function lintCharts(tariff: Tariff): Finding[] {
     if (users.length === 0) return [odd(path, "chart-unused", { chart: name })]
     const served = new Set(users.flatMap((service) => service.zones))
     const idle = zonesOf(chart).filter((zone) => !served.has(zone))
-    return [...inside(chart, path), ...idle.map((zone) => odd(path, "zone-unserved", { chart: name, zone }))]
+    return [...inside(chart, path), ...idle.map((zone) => odd(path, "zone-unserved", { zone }))]
   })
 }
 

@@ -1,4 +1,5 @@
-import { type Reason, reason } from "../../refusal/index.ts"
+import type { FiguresOf, MessageKey } from "words/catalogue.ts"
+import { type Reason, reasonOf } from "../../refusal/index.ts"
 
 /** A place in a tariff document: names and positions from the outside in, such as `["services", 2, "price", "rows", 5]`. */
 export type Path = readonly (string | number)[]
@@ -10,16 +11,23 @@ export interface Finding {
   readonly why: Reason
 }
 
-type Values = Record<string, string | number>
-export const wrong = (path: Path, code: string, values: Values = {}): Finding => ({
-  level: "error",
-  path,
-  why: reason(`lint.${code}`, values),
-})
-export const odd = (path: Path, code: string, values: Values = {}): Finding => ({
-  ...wrong(path, code, values),
-  level: "warning",
-})
+/** What follows a code of the linter's: the figures that its message needs. */
+type LintCode = MessageKey extends infer Key ? (Key extends `lint.${infer Code}` ? Code : never) : never
+type Finds = <Code extends LintCode>(
+  path: Path,
+  code: Code,
+  ...values: keyof FiguresOf<`lint.${Code}`> extends never ? [] : [FiguresOf<`lint.${Code}`>]
+) => Finding
+
+const finding = (level: Finding["level"]): Finds =>
+  ((path: Path, code: string, values: Record<string, string | number> = {}): Finding => ({
+    level,
+    path,
+    why: reasonOf(`lint.${code}`, values),
+  })) as unknown as Finds
+
+export const wrong = finding("error")
+export const odd = finding("warning")
 
 /** Positions at which a list of figures does not rise. */
 export const notRising = (figures: readonly string[]): number[] =>

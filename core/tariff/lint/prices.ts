@@ -102,17 +102,16 @@ function column(
   rates: readonly string[] | undefined,
   of: readonly string[],
   path: Path,
-  values: Record<string, string>,
+  values: { readonly zone: string; readonly freightClass?: string },
 ): Finding[] {
-  if (!rates) return [wrong(path.slice(0, -1), "zone-no-rate", values)]
-  if (rates.length !== of.length)
-    return [wrong(path, "break-count", { ...values, has: rates.length, wants: of.length })]
+  if (!rates) return [wrong(path.slice(0, -1), "zone-no-rate", { zone: values.zone })]
+  if (rates.length !== of.length) return [wrong(path, "break-count", { has: rates.length, wants: of.length })]
   return rates.flatMap((rate, at) =>
     at > 0 && Number(rate) > Number(rates[at - 1])
       ? [
           odd([...path, at], "row-rises", {
             weight: of[at] ?? "",
-            zone: values.zone ?? "",
+            zone: values.zone,
             was: rates[at - 1] ?? "",
             is: rate,
           }),

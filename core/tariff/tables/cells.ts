@@ -24,7 +24,7 @@ export interface Column {
 }
 
 const pattern =
-  (code: string, expression: RegExp): Check =>
+  (code: "figure" | "share" | "code" | "date" | "country" | "postal" | "days" | "json", expression: RegExp): Check =>
   (cell) =>
     expression.test(cell) ? null : reason(`cell.${code}`, { value: cell })
 

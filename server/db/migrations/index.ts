@@ -16,6 +16,7 @@ import { tariffs } from "./0014-tariffs.ts"
 import { quotes } from "./0015-quotes.ts"
 import { defence } from "./0016-defence.ts"
 import { oneAnswer } from "./0017-one-answer.ts"
+import { words } from "./0018-words.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -36,4 +37,5 @@ export const migrations: readonly Migration[] = [
   quotes,
   defence,
   oneAnswer,
+  words,
 ]

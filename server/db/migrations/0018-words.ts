@@ -1,0 +1,11 @@
+import type { Migration } from "../migrate.ts"
+
+/** How each person is told things. Every statement may be run again. */
+export const words: Migration = {
+  name: "0018-words",
+  statements: [
+    "ALTER TABLE user ADD COLUMN IF NOT EXISTS language CHAR(2) NOT NULL DEFAULT 'en'",
+    // how times of the day are written: 24 or 12 hours
+    "ALTER TABLE user ADD COLUMN IF NOT EXISTS clock CHAR(2) NOT NULL DEFAULT '24'",
+  ],
+}

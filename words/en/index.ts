@@ -1,0 +1,40 @@
+import { buying } from "./buying.ts"
+import { day } from "./day.ts"
+import { dock } from "./dock.ts"
+import { frame } from "./frame.ts"
+import { history } from "./history.ts"
+import { intake } from "./intake.ts"
+import { order } from "./order.ts"
+import { orders } from "./orders.ts"
+import { packing } from "./packing.ts"
+import { papers } from "./papers.ts"
+import { pick } from "./pick.ts"
+import { print } from "./print.ts"
+import { problem } from "./problem.ts"
+import { quotes } from "./quotes.ts"
+import { rates } from "./rates.ts"
+import { setup } from "./setup.ts"
+import { stock } from "./stock.ts"
+import { tariffs } from "./tariffs.ts"
+
+/** Every word of the interface, its papers and messages, in English: ICU messages by key, a file for each place. */
+export const en = {
+  ...packing,
+  ...frame,
+  ...order,
+  ...history,
+  ...buying,
+  ...setup,
+  ...papers,
+  ...print,
+  ...problem,
+  ...pick,
+  ...stock,
+  ...intake,
+  ...orders,
+  ...rates,
+  ...day,
+  ...quotes,
+  ...tariffs,
+  ...dock,
+} as const

@@ -1,0 +1,38 @@
+/** What the API and the server itself answer where no page is drawn. */
+export const problem = {
+  "problem.no-such-address": "Nothing is at this address; /api/v1/openapi.json lists what there is.",
+  "problem.address": "This address isn't valid. Check it and try again.",
+  "problem.value": "A number or a text in this request isn't valid where it stands.",
+  "problem.order-value": "A number or a text in this order isn't valid where it stands.",
+  "problem.database": "The database is not answering. Nothing was changed. Wait a moment, then try again.",
+  "problem.database-key": "The database is not answering. Send it again with the same Idempotency-Key.",
+  "problem.ours": "Something went wrong on our side. Try again.",
+  "problem.ours-key": "Something went wrong on our side. Send it again with the same Idempotency-Key.",
+  "problem.ours-order": "Something went wrong on our side. Send this order again by itself.",
+  "problem.no-token": "A valid token is required: Authorization: Bearer …",
+  "problem.no-right": "The token doesn't have the right {right}.",
+  "problem.body-large": "The body is larger than {limit} MB. Send less at once.",
+  "problem.no-body": "A GET takes no body.",
+  "problem.compressed": "Send the body uncompressed.",
+  "problem.body-slow": "The body took too long to arrive. Send it again.",
+  "problem.key": "An Idempotency-Key of 8 to 80 characters is required.",
+  "problem.key-used": "This Idempotency-Key was used for another body. Use a new key for another order.",
+  "problem.not-json-type": "Send the body as application/json.",
+  "problem.not-utf-8": "The body is not UTF-8.",
+  "problem.too-deep": "The body is nested deeper than {limit, plural, one {# bracket} other {# brackets}}.",
+  "problem.too-many-values": "The body has more than {limit, plural, one {# value} other {# values}}.",
+  "problem.not-json": "The body is not JSON.",
+  "problem.not-orders":
+    "The body is not an object with the list “orders” of 1 to {most, plural, one {# order} other {# orders}}.",
+  "problem.not-order": "The body is not an order; see /api/v1/openapi.json.",
+  "problem.not-quote": "The body is not a quote request; see /api/v1/openapi.json.",
+  "problem.number-twice":
+    "Another order in this call has the same number but different content. Send it under its own number.",
+  "problem.no-order": "No order with this number was sent with a token for this warehouse.",
+  "problem.order-refused": "The order was not accepted. Correct what the reasons name.",
+  "problem.other-warehouse": "An order with this number belongs to another warehouse. It was not changed.",
+  "problem.not-quoted": "It can't be quoted.",
+  "problem.quote-gone": "The quote is gone.",
+  "problem.other-site":
+    "This request came from another site and was not carried out. Open Varnok itself and try again.",
+} as const
