@@ -73,7 +73,7 @@ await shoot("intake")
 await plate()
 const bench = (
   await page
-    .getByText(/is now \d{5}/)
+    .getByText(/imported as \d{5}/)
     .first()
     .textContent()
 ).match(/\d{5}/)[0]

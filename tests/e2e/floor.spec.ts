@@ -43,7 +43,7 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   await page.locator("#runs-wish").getByLabel("Cart").selectOption({ label: "C1 Tote cart, 8 totes" })
   await page.getByRole("button", { name: "Preview" }).click()
   await expect(page.locator(".proposed b").first()).toContainText("one by one")
-  await expect(page.locator(".plate.ready strong")).toHaveText(/^Make \d runs?$/)
+  await expect(page.locator(".plate.ready strong")).toHaveText(/^Create \d runs?$/)
   await page.locator(".plate-body").click()
   await expect(page.locator("#scan-said")).toContainText("Made: 102")
   await type(page, "R102")
@@ -54,13 +54,13 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   // wrong bin, wrong tote, the item before the tote: refused aloud
   const { bin, sku } = await stopNow(page)
   await scan(page, "Z-99-9")
-  await expect(page.getByRole("alert")).toContainText("is not the bin")
+  await expect(page.getByRole("alert")).toContainText("is not this bin")
   await scan(page, bin)
   await expect(page.locator(".pick-bin.done")).toHaveText(bin)
   await scan(page, sku)
   await expect(page.getByRole("alert")).toContainText("Scan the tote first")
   await scan(page, "T212")
-  await expect(page.getByRole("alert")).toContainText("is not the tote")
+  await expect(page.getByRole("alert")).toContainText("is not this tote")
   await takeStop(page)
 
   // put back, taken again
@@ -91,14 +91,14 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   await phone.getByRole("link", { name: "Report a short" }).click()
   await phone.getByLabel("they are damaged").check()
   await phone.getByRole("button", { name: "Cancel them" }).click()
-  await expect(phone.locator("#scan-said")).toContainText(`${short.left} missing and canceled`)
+  await expect(phone.locator("#scan-said")).toContainText(`${short.left} short and canceled`)
   await phone.close()
   await page.goto(`${url()}/pick/counts`)
   const row = page.getByRole("row").filter({ hasText: short.bin }).filter({ hasText: "damaged goods" })
   // more than was known, since other tests want goods of this bin
   await row.getByRole("textbox").fill("500")
   await row.getByRole("button", { name: "Save count" }).click()
-  await expect(page.locator("#scan-said")).toContainText("against what was known")
+  await expect(page.locator("#scan-said")).toContainText("compared with the books")
 
   // papers of the run
   for (const paper of ["list", "slips"]) {
@@ -118,7 +118,7 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
   await press(page, `Pack ${order}`)
   await expect(page.locator(".suggested")).toContainText("Suggested")
   // the cartons are taken empty and know what is to come
-  await expect(page.locator(".plate.ready strong")).toHaveText(/^Take (carton K\d\d|\d cartons)$/)
+  await expect(page.locator(".plate.ready strong")).toHaveText(/^Add (carton K\d\d|\d cartons)$/)
   await page.locator(".plate-body").click()
   await expect(page.locator(".planned").first()).toContainText("to come")
   const regulator = "REG-CO2-1"
@@ -188,7 +188,7 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
   await page.getByText("Custom size, ship separately").click()
   await page.locator(".apart-acts input[name=chosen]").last().check()
   await page.getByRole("button", { name: "Ship these separately" }).click()
-  await expect(page.locator("#scan-said")).toHaveText(/These packages are order \d{5} now/)
+  await expect(page.locator("#scan-said")).toHaveText(/These packages are now order \d{5}/)
   await plate(page, /^Close/)
   await expect(page.getByRole("link", { name: "Logistic labels" })).toBeVisible()
   await page.getByRole("button", { name: "Print: Logistic labels" }).click()
@@ -219,7 +219,7 @@ test("a floor is taken out and in again, and a bad one is refused with every pla
   )
   await expect(page.getByRole("alert")).toContainText("there is no aisle Y")
   await send("plan.json", JSON.stringify({ ...plan, bins: plan.bins.filter((bin) => bin.code !== "C-14-2") }))
-  await expect(page.getByRole("alert")).toContainText("C-14-2, which is not on the plan")
+  await expect(page.getByRole("alert")).toContainText("C-14-2 is not on the plan")
   await send("plan.json", "no plan")
   await expect(page.getByRole("alert")).toContainText("not JSON")
   const csv = await (await page.request.get(`${url()}/set-up/floor/bins.csv`)).text()

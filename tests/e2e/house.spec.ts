@@ -157,7 +157,7 @@ test("Enter right after a scan does not move the plate", async ({ page }) => {
   await signIn(page)
   await page.goto(`${url()}/papers`)
   await scan(page, "A-99-9", 2)
-  await expect(page.getByRole("alert")).toContainText("Nothing here is called that")
+  await expect(page.getByRole("alert")).toContainText("Nothing here matches")
   await expect(page).toHaveURL(/\/papers/)
 })
 
@@ -195,7 +195,7 @@ test("a field that one went to meanwhile keeps the focus when the answer is ther
   const bin = page.getByLabel("per bin")
   await bin.fill("lots")
   await page.locator(".plate-body").click()
-  await expect(page.getByRole("alert")).toContainText("Minutes are numbers")
+  await expect(page.getByRole("alert")).toContainText("Enter minutes from")
   await bin.click()
   letGo()
   await expect.poll(() => given).toBeGreaterThan(0)
@@ -241,7 +241,7 @@ test("the server keeps strangers, other sites and guessers out", async ({ page, 
   await signIn(page)
   await page.goto(`${url()}/orders/48219`)
   await page.getByRole("button", { name: "Stop this order" }).click()
-  await expect(page.locator(".order-stops")).toContainText("the lead ends it")
+  await expect(page.locator(".order-stops")).toContainText("the lead can release it")
   await expect(page.getByRole("button", { name: "Release" })).toHaveCount(0)
   const forced = await page.request.post(`${url()}/orders/48219`, {
     form: { intent: "release" },

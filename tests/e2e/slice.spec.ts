@@ -44,7 +44,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   const bench = (
     await page
       .getByRole("row", { name: /SO-71001/ })
-      .getByText(/is now \d{5}/)
+      .getByText(/imported as \d{5}/)
       .textContent()
   )?.match(/\d{5}/)?.[0] as string
 
@@ -58,7 +58,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await scan(page, "Z-99-9")
   await expect(page).toHaveURL(new RegExp(`/pick/${bench}`))
   await expect(page.locator(".pick-walk tbody tr").first()).toBeVisible()
-  await expect(page.getByRole("alert")).toContainText("is not the bin")
+  await expect(page.getByRole("alert")).toContainText("is not this bin")
   const stops = await page.locator(".pick-walk tbody tr").count()
   expect(stops).toBe(3)
   for (let stop = 0; stop < stops; stop += 1) {
@@ -73,7 +73,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
     await expect(page.locator(".pick-bin.done")).toHaveText(bin)
     if (stop === 0) {
       await scan(page, "09521234001492")
-      await expect(page.getByRole("alert")).toContainText("is not the item")
+      await expect(page.getByRole("alert")).toContainText("is not this item")
     }
     if (whole) await scan(page, whole[1] as string)
     else {
@@ -87,7 +87,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   // 5 pack into two cartons; the measured weight wins
   await plate(page, `Pack ${bench}`)
   await expect(page).toHaveURL(new RegExp(`/shipment/${bench}`))
-  await plate(page, /Take carton K\d\d/)
+  await plate(page, /Add carton K\d\d/)
   await expect(page.locator(".carton")).toHaveCount(1)
   await scan(page, gtin["YST-ALE-500"] as string)
   await expect(page.locator("#scan-said")).toHaveText("1 × YST-ALE-500 into carton 1")

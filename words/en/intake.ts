@@ -198,7 +198,7 @@ export const intake = {
   "source.field.folder": "Folder",
   "source.field.pull_url": "Address to request from",
   "source.field.every": "Interval in seconds",
-  "source.field.ship_states": "Statuses that mean “ready to ship”",
+  "source.field.ship_states": "Statuses that mean “ship it”",
   "source.field.cancelled_states": "Statuses that mean “canceled”",
   "source.field.record_url": "Link to a record",
   "source.field.report_url": "Address for tracking and charges",
