@@ -5,7 +5,7 @@ import mono from "@fontsource-variable/atkinson-hyperlegible-mono/files/atkinson
 import next from "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2?url"
 import sign from "@fontsource-variable/sofia-sans-extra-condensed/files/sofia-sans-extra-condensed-latin-wght-normal.woff2?url"
 import "./theme/app.css"
-import "./theme/bench.css"
+import "./theme/packing.css"
 import "./theme/rates.css"
 import "./theme/floor.css"
 import { ChakraProvider } from "@chakra-ui/react"

@@ -160,14 +160,17 @@ async function routes(db: Knex): Promise<void> {
 /** What people at work noted on this morning's orders, and a view that all of them use. */
 async function marks(context: Context): Promise<void> {
   const { db } = context
-  const bench = async (number: string) =>
-    (await db("sales_order").where({ bench_number: number }).first("id")).id as number
-  must(await mark(context, await bench("48243"), { what: "tag", tag: "fragile" }))
-  must(await mark(context, await bench("48252"), { what: "tag", tag: "fragile" }))
+  const orderNumber = async (number: string) =>
+    (await db("sales_order").where({ order_number: number }).first("id")).id as number
+  must(await mark(context, await orderNumber("48243"), { what: "tag", tag: "fragile" }))
+  must(await mark(context, await orderNumber("48252"), { what: "tag", tag: "fragile" }))
   must(
-    await mark(context, await bench("48252"), { what: "note", text: "Double wall carton, they had breakage in May" }),
+    await mark(context, await orderNumber("48252"), {
+      what: "note",
+      text: "Double wall carton, they had breakage in May",
+    }),
   )
-  must(await mark(context, await bench("48258"), { what: "tag", tag: "call first" }))
+  must(await mark(context, await orderNumber("48258"), { what: "tag", tag: "call first" }))
   must(await keepView(context, "Promised tomorrow", orderFilter.parse({ stage: "line", promised: "tomorrow" }), true))
   must(await keepView(context, "Fragile", orderFilter.parse({ stage: "line", tag: "fragile" }), true))
 }
@@ -214,7 +217,7 @@ async function packOrder(context: Context, orderId: number, close = true): Promi
   const input = await suggestionInput(context.db, shipment)
   if (input.loads.length > 0) {
     const { boxes, left } = must(suggestPacking(input.loads, input.boxes))
-    if (left.length > 0) throw new Error(`no carton takes goods of the demo's order ${shipment.bench}`)
+    if (left.length > 0) throw new Error(`no carton takes goods of the demo's order ${shipment.orderNumber}`)
     const suggested = boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
     shipment = must(await packSuggested(context, orderId, suggested, true, randomUUID()))
   }
@@ -296,7 +299,7 @@ async function shipOrder(context: Context, orderId: number): Promise<void> {
   const { db, now } = context
   const shipment = await packOrder(context, orderId)
   const { preselected } = await offersFor(db, await warehouseById(db, context.actor.warehouseId), shipment, now)
-  if (!preselected?.rate) throw new Error(`no service takes the demo's order ${shipment.bench}`)
+  if (!preselected?.rate) throw new Error(`no service takes the demo's order ${shipment.orderNumber}`)
   must(
     await buy(context, orderId, {
       version: shipment.version,

@@ -327,7 +327,7 @@ async function places(db: Knex): Promise<void> {
       gs1_prefix: prefix,
       sscc_extension: 0,
       sscc_serial: 48000,
-      bench_serial: 48200,
+      order_serial: 48200,
       ...work,
     },
     {
@@ -348,7 +348,7 @@ async function places(db: Knex): Promise<void> {
       gs1_prefix: prefix,
       sscc_extension: 1,
       sscc_serial: 9000,
-      bench_serial: 61000,
+      order_serial: 61000,
       ...work,
     },
   ])

@@ -131,17 +131,17 @@ async function checkedDump(file) {
   const mark = at < 0 ? "" : tail.subarray(at + 1).toString("utf8")
   if (!mark.endsWith("}\n")) throw new Error("it has no end mark: it is cut off, or is no backup of Varnok")
   hash.update(tail.subarray(0, at + 1))
-  let told
+  let end
   try {
-    told = JSON.parse(mark.slice(endMark.length))
+    end = JSON.parse(mark.slice(endMark.length))
   } catch {
     throw new Error("its end mark can't be read")
   }
-  if (told.sha256 !== hash.digest("hex")) throw new Error("its checksum is not that of what it holds: it was changed")
-  if (!Array.isArray(told.tables) || !told.tables.every((one) => /^\w{1,64}$/.test(one)))
+  if (end.sha256 !== hash.digest("hex")) throw new Error("its checksum is not that of what it holds: it was changed")
+  if (!Array.isArray(end.tables) || !end.tables.every((one) => /^\w{1,64}$/.test(one)))
     throw new Error("its end mark names no tables")
-  if (!told.tables.includes("knex_migrations")) throw new Error("it is no backup of Varnok")
-  return told.tables
+  if (!end.tables.includes("knex_migrations")) throw new Error("it is no backup of Varnok")
+  return end.tables
 }
 
 /**

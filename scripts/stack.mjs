@@ -27,8 +27,8 @@ export function start(name, command, args, { env = {}, logs, ready } = {}) {
     if (!ready) return resolve()
     const look = (part) => {
       tail = (tail + part).slice(-4000)
-      const told = ready.exec(tail)
-      if (told) resolve(told[0])
+      const found = ready.exec(tail)
+      if (found) resolve(found[0])
     }
     child.stdout.on("data", look)
     child.stderr.on("data", look)

@@ -63,14 +63,14 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("account.title")}
 export default function Account({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
   const busy = useNavigation().state !== "idle"
-  const key = actionData && !actionData.said.refused ? actionData.said.key : "first"
+  const key = actionData && !actionData.answer.refused ? actionData.answer.key : "first"
   return (
     <Screen
       ribbon={{}}
       name="account"
       sill={{
         plate: { verb: say("account.plate"), detail: say("account.plate-detail"), ready: true, form: "password-form" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -93,7 +93,7 @@ export default function Addresses({ loaderData, actionData: answered }: Route.Co
               form: "book-form",
             }
           : { verb: say("plate.nothing"), detail: say("book.read-only"), ready: false },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -66,7 +66,7 @@ export default function Api({ loaderData, actionData: answered }: Route.Componen
       name="api"
       sill={{
         plate: { verb: say("api.plate"), detail: say("api.plate-detail"), ready: true, form: "new-token" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

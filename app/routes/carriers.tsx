@@ -87,7 +87,7 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
           ready: true,
           form: "carrier-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

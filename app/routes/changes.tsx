@@ -6,7 +6,7 @@ import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { SetUpHead } from "../screens/SetUp.tsx"
 import { setUpRights } from "../screens/setUpRights.server.ts"
-import { told } from "../screens/story.ts"
+import { sayEntry } from "../screens/story.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { followScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -47,7 +47,7 @@ export default function Changes({ loaderData, actionData: answered }: Route.Comp
       name="changes"
       sill={{
         plate: { verb: say("papers.plate"), detail: "", ready: true, to: "/" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -79,8 +79,8 @@ export default function Changes({ loaderData, actionData: answered }: Route.Comp
               <tr key={entry.id}>
                 <td>{dayAndClock(entry.at, zone)}</td>
                 <td>{entry.actor}</td>
-                <td>{entry.bench ? <Link to={`/orders/${entry.bench}`}>{entry.bench}</Link> : ""}</td>
-                <td>{told(entry)}</td>
+                <td>{entry.orderNumber ? <Link to={`/orders/${entry.orderNumber}`}>{entry.orderNumber}</Link> : ""}</td>
+                <td>{sayEntry(entry)}</td>
                 <td className="code">{entry.action}</td>
               </tr>
             ))}

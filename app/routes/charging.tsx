@@ -124,7 +124,7 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
           ready: true,
           form: "charging-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

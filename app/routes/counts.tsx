@@ -32,14 +32,14 @@ export async function action({ request, context }: Route.ActionArgs) {
     )
     if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
     const { difference, orders } = outcome.value
-    const told =
+    const words =
       difference === 0
         ? say("count.counted-same")
         : say("count.counted", {
             bin: String(form.get("bin") ?? ""),
             difference: difference > 0 ? `+${difference}` : `−${-difference}`,
           })
-    return done(orders.length > 0 ? `${told} ${say("count.orders", { orders: orders.join(", ") })}` : told)
+    return done(orders.length > 0 ? `${words} ${say("count.orders", { orders: orders.join(", ") })}` : words)
   })
 }
 
@@ -60,7 +60,7 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
           ready: true,
           to: "/pick",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -96,7 +96,7 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
                 </td>
                 <td>
                   {wordFor("count.why", task.why)}
-                  {task.order ? `, ${say("count.for", { bench: task.order, who: task.raisedBy })}` : ""}
+                  {task.order ? `, ${say("count.for", { orderNumber: task.order, who: task.raisedBy })}` : ""}
                 </td>
                 <td>
                   <Form method="post" className="count-form">

@@ -87,7 +87,7 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
               form: "customer-form",
             }
           : { verb: say("plate.nothing"), detail: say("customers.none"), ready: false },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -12,7 +12,7 @@ import { sayReasons } from "words/reasons.ts"
 import { type AdviceShown, adviceWords, DayAdvice } from "../screens/DayAdvice.tsx"
 import { DayBand } from "../screens/DayBand.tsx"
 import { dayScale } from "../screens/dayScale.ts"
-import { toldGroup } from "../screens/groupTold.ts"
+import { toldGroup } from "../screens/groupAnswer.ts"
 import { useDayKeys } from "../screens/useDayKeys.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -26,12 +26,12 @@ import type { Route } from "./+types/day"
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
-  const bench = may(work.actor, "packing.see")
-  const advice = bench ? await adviceFor(work, work.warehouse, day) : null
-  const last = bench ? await lastGroup(work) : null
+  const seesFloor = may(work.actor, "packing.see")
+  const advice = seesFloor ? await adviceFor(work, work.warehouse, day) : null
+  const last = seesFloor ? await lastGroup(work) : null
   const brief = (order: (typeof day.stopped)[number] | (typeof day.collections)[number]["orders"][number]) => ({
     id: order.id,
-    bench: order.bench,
+    orderNumber: order.orderNumber,
     customer: order.customer,
     stage: order.stage,
     pick: order.left.pick,
@@ -64,7 +64,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     breaks: day.breaks,
     next: day.next ? { ...brief(day.next.order), work: day.next.work } : null,
     any: day.counts.today > 0,
-    joinable: bench ? (await shipTosOfSeveral(work.db, work.warehouse.id)).length : 0,
+    joinable: seesFloor ? (await shipTosOfSeveral(work.db, work.warehouse.id)).length : 0,
     advice: advice && adviceShown(advice, day),
     undo:
       last?.change.what === "moves" || last?.change.what === "hold"
@@ -83,7 +83,7 @@ function adviceShown(advice: NonNullable<Awaited<ReturnType<typeof adviceFor>>>,
     missing: advice.missing,
     lost: advice.lost,
     moves: advice.moves.map((move) => ({
-      bench: move.bench,
+      orderNumber: move.orderNumber,
       door: move.door,
       cutOff: move.cutOff,
       sameDay: day.collections.some((one) => one.id === move.collectionId),
@@ -128,7 +128,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         const outcome = await changeGroup(work, work.warehouse, key, [Number(form.get("order")) || 0], { what: "hold" })
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
         if (outcome.value.refused.length > 0) return toldGroup("group.done", outcome.value)
-        return done(say("day.held", { bench: String(form.get("bench") ?? "").slice(0, 8) }))
+        return done(say("day.held", { orderNumber: String(form.get("orderNumber") ?? "").slice(0, 8) }))
       }
       default:
         return followScan(work, String(form.get("text") ?? "").slice(0, 120))
@@ -158,7 +158,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
     222,
   )
   const keys = useDayKeys(day, coming)
-  const plate = actor.bench
+  const plate = actor.seesFloor
     ? platefor(day, zone)
     : { verb: say("orders.plate-find"), detail: say("orders.find-label"), ready: true, to: "/orders" }
   return (
@@ -167,8 +167,8 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
       name="day"
       sill={{
         plate,
-        said: actionData?.said ?? null,
-        keys: actor.bench ? keys.keys : keys.looking,
+        answer: actionData?.answer ?? null,
+        keys: actor.seesFloor ? keys.keys : keys.looking,
         words: [
           [say("words.order"), say("words.order.does")],
           [say("words.door"), say("words.door.does")],
@@ -192,7 +192,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
       <Form method="post" id="hold-form">
         <input type="hidden" name="intent" value="hold" />
         <input type="hidden" name="order" value={keys.chosen ?? ""} />
-        <input type="hidden" name="bench" value={keys.bench} />
+        <input type="hidden" name="orderNumber" value={keys.orderNumber} />
         <input type="hidden" name="key" value={day.key} />
       </Form>
       <div
@@ -212,9 +212,9 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
           <ul>
             {day.stopped.map((order) => (
               <li key={order.id} className={keys.chosen === order.id ? "chosen" : undefined}>
-                <Link to={`/orders/${order.bench}`} data-order={order.id}>
+                <Link to={`/orders/${order.orderNumber}`} data-order={order.id}>
                   <span className="stop-head">
-                    <b className="ember">{order.bench}</b> <span>{order.customer}</span>{" "}
+                    <b className="ember">{order.orderNumber}</b> <span>{order.customer}</span>{" "}
                     <b>{order.solveBy ? clock(order.solveBy, zone) : ""}</b>
                   </span>
                   <span className="stop-why">
@@ -243,7 +243,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
                     data-order={order.id}
                     className={one.column?.willMiss.includes(order.id) ? "row miss" : "row"}
                   >
-                    <b>{order.bench}</b>
+                    <b>{order.orderNumber}</b>
                     <span>{order.customer}</span>
                     <em>
                       {minutes(order.pick)} <i>+</i> {minutes(order.pack)}
@@ -266,7 +266,7 @@ function platefor(day: DayData, zone: string): Plate {
   if (day.next) {
     const door = day.collections.find((one) => one.orders.some((order) => order.id === day.next?.id))?.door ?? ""
     return {
-      verb: say(day.next.work === "pick" ? "day.plate.pick" : "day.plate.pack", { bench: day.next.bench }),
+      verb: say(day.next.work === "pick" ? "day.plate.pick" : "day.plate.pack", { orderNumber: day.next.orderNumber }),
       detail: say("day.plate.detail", {
         customer: day.next.customer,
         bins: day.next.bins,

@@ -111,9 +111,9 @@ export async function action({ request, context }: Route.ActionArgs) {
         await leaveBehind(work, collection, form.getAll("package").map(Number), form.get("intent") === "stay")
         return done("")
       case "by-hand": {
-        const [bench = "", number = ""] = String(form.get("name") ?? "").split("-")
+        const [orderNumber = "", number = ""] = String(form.get("name") ?? "").split("-")
         const scanId = String(form.get("scanId") ?? "") || crypto.randomUUID()
-        const outcome = await load(work, collection, { bench, number: Number(number) }, scanId)
+        const outcome = await load(work, collection, { orderNumber, number: Number(number) }, scanId)
         return outcome.ok
           ? done(say("dock.loaded", { name: outcome.value.name }))
           : refusal(sayReasons(outcome.reasons))
@@ -130,7 +130,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         const outcome = await load(
           work,
           collection,
-          code.kind === "sscc" ? { sscc: code.sscc } : { bench: code.bench, number: code.number },
+          code.kind === "sscc" ? { sscc: code.sscc } : { orderNumber: code.orderNumber, number: code.number },
           String(form.get("scanId") ?? "") || crypto.randomUUID(),
         )
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
@@ -166,7 +166,7 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
       code?.kind === "sscc"
         ? one.sscc === code.sscc
         : code?.kind === "package"
-          ? one.name === `${code.bench}-${code.number}`
+          ? one.name === `${code.orderNumber}-${code.number}`
           : one.tracking === text.trim(),
     )
     return found ? { fits: true, words: `${found.name}, ${found.receiver}, ${found.place}, ${found.lb} lb` } : null
@@ -179,7 +179,7 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
         plate: plateOf(open, loaderData.missing.length),
         understand,
         scanFields: { collection: String(open?.id ?? "") },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [
           [say("words.sscc"), say("words.sscc.does")],
           [say("words.door"), say("words.door.does")],
@@ -392,12 +392,12 @@ function CloseEarly({
       <p>
         {toGo.map((order) => (
           <Link
-            key={order.bench}
-            to={`/orders/${order.bench}`}
+            key={order.orderNumber}
+            to={`/orders/${order.orderNumber}`}
             title={order.customer}
             className={order.stopped ? "ember" : undefined}
           >
-            {order.bench}
+            {order.orderNumber}
           </Link>
         ))}
       </p>

@@ -90,12 +90,12 @@ export async function action({ request, context }: Route.ActionArgs) {
         return outcome.ok ? done(say("steps.saved")) : refusal(sayReasons(outcome.reasons))
       }
       case "item-steps": {
-        const said = Object.fromEntries(
+        const answer = Object.fromEntries(
           scanSteps.flatMap((step) =>
             form.get(step) === "yes" ? [[step, true]] : form.get(step) === "no" ? [[step, false]] : [],
           ),
         )
-        const outcome = await saveSteps(work, String(form.get("sku") ?? "").trim(), said)
+        const outcome = await saveSteps(work, String(form.get("sku") ?? "").trim(), answer)
         return outcome.ok ? done(say("steps.saved")) : refusal(sayReasons(outcome.reasons))
       }
       case "cart": {
@@ -125,7 +125,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
           ready: true,
           form: "steps-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -93,7 +93,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
       name="intake-file"
       sill={{
         plate: plateOf(preview, count),
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -148,7 +148,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
               {preview.orders.map((order) => (
                 <tr key={order.number} className={order.fate === "unchanged" ? "pale" : undefined}>
                   <th scope="row" className="code">
-                    {order.bench ? <Link to={`/orders/${order.bench}`}>{order.number}</Link> : order.number}
+                    {order.orderNumber ? <Link to={`/orders/${order.orderNumber}`}>{order.number}</Link> : order.number}
                   </th>
                   <td>{order.customer}</td>
                   <td>{order.place}</td>
@@ -161,7 +161,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
                     }
                   >
                     {sayCode(fateWords(order.fate, preview.takenAt !== null), {
-                      bench: order.bench ?? "",
+                      orderNumber: order.orderNumber ?? "",
                       trouble: sayTrouble(order.trouble),
                     })}
                     {order.refusedRows > 0 && order.goodRows > 0

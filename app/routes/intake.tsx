@@ -87,7 +87,7 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
       name="intake"
       sill={{
         plate: { verb: say("intake.plate"), detail: say("intake.plate-detail"), ready: true, form: "intake-form" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -73,7 +73,7 @@ export default function Items({ loaderData, actionData: answered }: Route.Compon
                 form: "item-form",
               }
             : { verb: say("plate.nothing"), detail: say("items.none"), ready: false },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -76,7 +76,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                 form: "join-all",
               }
             : { verb: say("plate.nothing"), detail: say("combine.none"), ready: false },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -122,8 +122,8 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                 <tr key={one.orders[0]?.id}>
                   <th scope="row" className="benches">
                     {one.orders.map((order) => (
-                      <Link key={order.id} to={`/orders/${order.bench}`}>
-                        {order.bench}
+                      <Link key={order.id} to={`/orders/${order.orderNumber}`}>
+                        {order.orderNumber}
                       </Link>
                     ))}
                   </th>
@@ -167,8 +167,8 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                   <tr key={one.lead}>
                     <th scope="row" className="benches">
                       {one.orders.map((order) => (
-                        <Link key={order.id} to={`/orders/${order.bench}`}>
-                          {order.bench}
+                        <Link key={order.id} to={`/orders/${order.orderNumber}`}>
+                          {order.orderNumber}
                         </Link>
                       ))}
                     </th>

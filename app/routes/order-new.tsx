@@ -91,11 +91,11 @@ export async function action({ request, context }: Route.ActionArgs) {
     if (!content) return { ...refusal(say("draft.too-long")), version: null }
     const saved = await saveDraft(work, id, Number(form.get("version")) || 0, content)
     if (!saved.ok) return { ...refusal(sayReasons(saved.reasons)), version: null }
-    if (intent === "save") return { said: null, version: saved.value.version }
+    if (intent === "save") return { answer: null, version: saved.value.version }
     const taken = await takeDraft(work, id)
     if (!taken.ok) return { ...refusal(sayReasons(taken.reasons)), version: saved.value.version }
-    const { bench, quote } = taken.value
-    throw redirect(quote ? `/orders/quotes/${quote}?bench=${bench}` : `/orders/${bench}`)
+    const { orderNumber, quote } = taken.value
+    throw redirect(quote ? `/orders/quotes/${quote}?orderNumber=${orderNumber}` : `/orders/${orderNumber}`)
   })
 }
 
@@ -164,7 +164,7 @@ function Typed({
               form: "order-form",
             }
           : { verb: say("order-new.plate"), detail: say("order-new.plate-waits"), ready: false },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -172,7 +172,7 @@ function Typed({
         <h1>{say("order-new.title")}</h1>
         <p role="status">
           {content.quote ? `${say("order-new.quoted", { number: content.quote })} ` : ""}
-          {loaderData.copied ? `${say("order-new.copied", { bench: loaderData.copied })} ` : ""}
+          {loaderData.copied ? `${say("order-new.copied", { orderNumber: loaderData.copied })} ` : ""}
           {say(saving.trouble ? "order-new.not-kept" : saving.state === "kept" ? "order-new.kept" : "order-new.typing")}
           {saving.trouble ? <b className="ember"> {saving.trouble}</b> : null}
         </p>
@@ -444,7 +444,7 @@ function useAutosave(
   busy: boolean,
 ) {
   const form = useRef<HTMLFormElement>(null)
-  const fetcher = useFetcher<{ said: { words: string; refused: boolean } | null; version: number | null }>()
+  const fetcher = useFetcher<{ answer: { words: string; refused: boolean } | null; version: number | null }>()
   const [kept, setKept] = useState(loaded)
   const sent = useRef<DraftContent | null>(null)
   const version = Math.max(first, answered ?? 0, fetcher.data?.version ?? 0)
@@ -490,6 +490,6 @@ function useAutosave(
     onSubmit,
     version,
     state: dirty ? ("typing" as const) : ("kept" as const),
-    trouble: fetcher.data?.said?.refused ? fetcher.data.said.words : null,
+    trouble: fetcher.data?.answer?.refused ? fetcher.data.answer.words : null,
   }
 }

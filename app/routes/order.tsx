@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { isOnTheLine } from "core/orders/index.ts"
 import { data, Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
-import { summaryByBench } from "server/orders/facts.ts"
+import { summaryByNumber } from "server/orders/facts.ts"
 import { clock, shortDay } from "words/format.ts"
 import { type MessageKey, say } from "words/index.ts"
 import { Choice } from "../screens/Fields.tsx"
@@ -16,7 +16,7 @@ import { orderView } from "../screens/orderView.server.ts"
 import { Parties } from "../screens/Parties.tsx"
 import { Settled } from "../screens/RuleAnswers.tsx"
 import { ShipTo } from "../screens/ShipTo.tsx"
-import { told } from "../screens/story.ts"
+import { sayEntry } from "../screens/story.ts"
 import { Where } from "../screens/Where.tsx"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
@@ -27,20 +27,20 @@ import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/order"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
-  const view = await orderView(context.get(workContext), params.bench)
+  const view = await orderView(context.get(workContext), params.orderNumber)
   if (!view) throw data(null, { status: 404 })
   return view
 }
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const order = await summaryByBench(work.db, work.warehouse, params.bench)
+  const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber)
   if (!order) throw data(null, { status: 404 })
   return orderAction(work, order, await request.formData())
 }
 
 export const meta: Route.MetaFunction = ({ params }) => [
-  { title: `${say("order.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
+  { title: `${say("order.title", { orderNumber: params.orderNumber ?? "" })} · ${say("app.name")}` },
 ]
 
 export default function Order({ loaderData: order, actionData: answered }: Route.ComponentProps) {
@@ -52,11 +52,15 @@ export default function Order({ loaderData: order, actionData: answered }: Route
     <Screen
       ribbon={{ order: order.id }}
       name="order"
-      sill={{ plate: plateOf(order), said: actionData?.said, words: [[say("words.order"), say("words.order.does")]] }}
+      sill={{
+        plate: plateOf(order),
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
     >
       <section className="order-left">
         <div className="order-name">
-          <h1>{order.bench}</h1>
+          <h1>{order.orderNumber}</h1>
           <p>
             <b>{order.customer}</b>
             <br />
@@ -116,7 +120,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         {order.stops.length > 0 ? (
           <OrderStops stops={order.stops} solveBy={order.solveBy} door={order.door} mayWork={order.mayWork} />
         ) : null}
-        <OrderLines order={order} answered={actionData?.said.key ?? null} />
+        <OrderLines order={order} answered={actionData?.answer.key ?? null} />
         {order.packages.length > 0 ? (
           <>
             <h2>{say("order.packages")}</h2>
@@ -139,25 +143,26 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           ) : !isOnTheLine(order.stage) && order.stage !== "labelled" ? null : (
             <OneButton intent="hold" words="order.hold" />
           )}
-          {order.mayWork ? <Link to={`/orders/new?copy=${order.bench}`}>{say("order.copy")}</Link> : null}
+          {order.mayWork ? <Link to={`/orders/new?copy=${order.orderNumber}`}>{say("order.copy")}</Link> : null}
           {order.mayCancel && isOnTheLine(order.stage) ? <OneButton intent="cancel" words="order.cancel" /> : null}
           {order.mayCancel && order.stage === "labelled" ? (
             <OneButton intent="void-cancel" words="change.void-cancel" />
           ) : null}
         </div>
       </section>
-      <ShipTo order={order} answered={actionData?.said.key ?? null} proposal={proposal} />
+      <ShipTo order={order} answered={actionData?.answer.key ?? null} proposal={proposal} />
       <section className="order-story">
         <Where where={order.where} mayWork={order.mayWork} />
         <Joining joined={order.joined} offer={order.joinOffer} mayChange={order.mayWork && isOnTheLine(order.stage)} />
-        {order.maySeeBench ? <SentWith order={order} /> : null}
+        {order.seesFloor ? <SentWith order={order} /> : null}
         <h2>{say("order.parties")}</h2>
         <Parties parties={order.parties} home={order.home} mayChange={order.mayWork && isOnTheLine(order.stage)} />
         <h2>{say("order.story")}</h2>
         <ol>
           {order.story.map((entry) => (
             <li key={entry.id}>
-              <span className="code">{clock(entry.at, zone)}</span> <span>{told(entry)}</span> <em>{entry.actor}</em>
+              <span className="code">{clock(entry.at, zone)}</span> <span>{sayEntry(entry)}</span>{" "}
+              <em>{entry.actor}</em>
             </li>
           ))}
         </ol>
@@ -229,26 +234,31 @@ function OneButton({ intent, words }: { intent: string; words: MessageKey }) {
 }
 
 function plateOf(order: Awaited<ReturnType<typeof loader>>): Plate {
-  if (!order.maySeeBench) return { verb: say("orders.plate-find"), detail: order.customer, ready: true, to: "/orders" }
+  if (!order.seesFloor) return { verb: say("orders.plate-find"), detail: order.customer, ready: true, to: "/orders" }
   if (order.change?.kind === "cancelled" && order.stage === "labelled" && order.mayWork)
     return {
-      verb: say("order.plate.void", { bench: order.bench }),
+      verb: say("order.plate.void", { orderNumber: order.orderNumber }),
       detail: say("order.plate.void-detail"),
       ready: true,
       send: { intent: "void-cancel" },
     }
   if (order.stops.length > 0)
     return {
-      verb: say("order.plate.stopped", { bench: order.bench }),
+      verb: say("order.plate.stopped", { orderNumber: order.orderNumber }),
       detail: say("order.plate.stopped-detail"),
       ready: true,
       send: { intent: "check" },
     }
   if (order.to.startsWith("/pick/"))
-    return { verb: say("order.plate.pick", { bench: order.bench }), detail: order.customer, ready: true, to: order.to }
+    return {
+      verb: say("order.plate.pick", { orderNumber: order.orderNumber }),
+      detail: order.customer,
+      ready: true,
+      to: order.to,
+    }
   if (order.to.startsWith("/shipment/"))
     return {
-      verb: say(order.stage === "labelled" ? "order.title" : "order.plate.pack", { bench: order.bench }),
+      verb: say(order.stage === "labelled" ? "order.title" : "order.plate.pack", { orderNumber: order.orderNumber }),
       detail: order.customer,
       ready: true,
       to: order.to,

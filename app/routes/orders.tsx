@@ -15,7 +15,7 @@ import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons, wordFor } from "words/reasons.ts"
 import { GroupBar, groupPlate, useChosen } from "../screens/GroupBar.tsx"
-import { toldGroup } from "../screens/groupTold.ts"
+import { toldGroup } from "../screens/groupAnswer.ts"
 import { Tags } from "../screens/Marks.tsx"
 import { WhichOrders } from "../screens/WhichOrders.tsx"
 import { Screen } from "../shell/Screen.tsx"
@@ -65,7 +65,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     key: crypto.randomUUID(),
     orders: page.orders.map((order) => ({
       id: order.id,
-      bench: order.bench,
+      orderNumber: order.orderNumber,
       customer: order.customer,
       place: order.place,
       po: order.poNumber,
@@ -145,10 +145,10 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
         plate:
           chosen.any && mayWork
             ? groupPlate(chosen, what)
-            : actor.bench
+            : actor.seesFloor
               ? { verb: say("orders.plate"), detail: say("orders.plate-detail"), ready: true, to: "/orders/intake" }
               : { verb: say("plate.nothing"), detail: say("orders.find-label"), ready: false },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [
           [say("words.order"), say("words.order.does")],
           [say("words.any"), say("words.any.does")],
@@ -215,7 +215,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
                             name="order"
                             form="group-form"
                             value={order.id}
-                            aria-label={say("group.select", { bench: order.bench })}
+                            aria-label={say("group.select", { orderNumber: order.orderNumber })}
                             checked={chosen.ids.has(order.id)}
                             onChange={() => undefined}
                             onClick={(event) => chosen.toggle(order.id, event.shiftKey)}
@@ -223,7 +223,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
                         </td>
                       ) : null}
                       <th scope="row">
-                        <Link to={`/orders/${order.bench}`}>{order.bench}</Link>
+                        <Link to={`/orders/${order.orderNumber}`}>{order.orderNumber}</Link>
                       </th>
                       <td>
                         {order.customer} <Tags tags={order.tags} />

@@ -51,7 +51,7 @@ export default function Outside({ loaderData, actionData: answered }: Route.Comp
       name="customers"
       sill={{
         plate: { verb: say("outside.plate"), detail: say("outside.plate-detail"), ready: true, form: "outside-form" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -97,7 +97,7 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
         plate: at.mayManage
           ? { verb: say("packaging.plate"), detail: say("packaging.plate-detail"), ready: true, form: "packaging-form" }
           : { verb: say("plate.nothing"), detail: "", ready: false },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -167,7 +167,7 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
         {at.mayManage ? (
           <section className="item-edit">
             <h2>{say("packaging.new")}</h2>
-            <Form method="post" id="packaging-form" key={actionData?.said.refused ? "kept" : actionData?.said.key}>
+            <Form method="post" id="packaging-form" key={actionData?.answer.refused ? "kept" : actionData?.answer.key}>
               <input type="hidden" name="intent" value="add" />
               <TextField name="code" label="packaging.field.code" most={12} />
               <TextField name="name" label="packaging.field.name" most={60} />

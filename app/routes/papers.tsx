@@ -50,7 +50,7 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
       name="papers"
       sill={{
         plate: { verb: say("papers.plate"), detail: "", ready: true, to: "/" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -83,7 +83,9 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
               <tbody>
                 {papers.map((one) => (
                   <tr key={one.id} className={one.void ? "pale" : undefined}>
-                    <th scope="row">{one.bench ? <Link to={`/orders/${one.bench}`}>{one.name}</Link> : one.name}</th>
+                    <th scope="row">
+                      {one.orderNumber ? <Link to={`/orders/${one.orderNumber}`}>{one.name}</Link> : one.name}
+                    </th>
                     <td>{say(`papers.kind.${one.kind}`)}</td>
                     <td>{clock(one.madeAt, zone)}</td>
                     <td className={one.trouble ? "ember" : undefined}>

@@ -74,7 +74,7 @@ export default function Patterns({ loaderData, actionData: answered }: Route.Com
           ready: true,
           form: "pattern-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -8,5 +8,5 @@ import type { Route } from "./+types/pick-paper"
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
-  return pdf(orderPaper(work, "list", params.bench))
+  return pdf(orderPaper(work, "list", params.orderNumber))
 }

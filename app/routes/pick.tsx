@@ -1,6 +1,6 @@
 import { data } from "react-router"
 import { workContext } from "server/http/context.ts"
-import { summaryByBench } from "server/orders/facts.ts"
+import { summaryByNumber } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { orderWalk, pickStops } from "server/picking/index.ts"
 import { say } from "words/index.ts"
@@ -20,14 +20,14 @@ import type { Route } from "./+types/pick"
 export async function loader({ request, params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
-  const order = await summaryByBench(work.db, work.warehouse, params.bench)
+  const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber)
   if (!order) throw data(null, { status: 404 })
   const walked = await orderWalk(work.db, work.warehouse.id, order.id)
   return {
     id: order.id,
-    bench: order.bench,
+    orderNumber: order.orderNumber,
     customer: order.customer,
-    lead: order.lead?.bench ?? null,
+    lead: order.lead?.orderNumber ?? null,
     view: await pickView(work, { orderId: order.id }, walked, new URL(request.url).searchParams),
     stopped: order.stops.length > 0,
     marks: await marksOf(work.db, order.id),
@@ -38,14 +38,14 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
   const work = context.get(workContext)
   const form = await request.formData()
   return withRights(async () => {
-    const order = await summaryByBench(work.db, work.warehouse, params.bench)
+    const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber)
     if (!order) throw data(null, { status: 404 })
     return pickAction(work, form, { orderId: order.id }, await pickStops(work.db, order.id))
   })
 }
 
 export const meta: Route.MetaFunction = ({ params }) => [
-  { title: `${say("pick.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
+  { title: `${say("pick.title", { orderNumber: params.orderNumber ?? "" })} · ${say("app.name")}` },
 ]
 
 export default function Pick({ loaderData: order, actionData: answered }: Route.ComponentProps) {
@@ -58,12 +58,12 @@ export default function Pick({ loaderData: order, actionData: answered }: Route.
     <Screen
       ribbon={{ order: order.id }}
       name="pick"
-      sill={pickSill(stop, hand, plateOf(order, hand), actionData?.said)}
+      sill={pickSill(stop, hand, plateOf(order, hand), actionData?.answer)}
     >
       <section className="pick-now">
         <h1>
           <small>
-            {order.bench} {order.customer}
+            {order.orderNumber} {order.customer}
           </small>
         </h1>
         <People names={people} />
@@ -79,7 +79,7 @@ export default function Pick({ loaderData: order, actionData: answered }: Route.
           </>
         )}
         <p className="pick-papers">
-          <a href={`/pick/${order.bench}/list.pdf`}>{say("pick.list")}</a>
+          <a href={`/pick/${order.orderNumber}/list.pdf`}>{say("pick.list")}</a>
         </p>
       </section>
       <StopsLeft view={view} stop={stop} several={false} />
@@ -94,14 +94,14 @@ function plateOf(order: Route.ComponentProps["loaderData"], hand: PickHand): Pla
       verb: say("ship.plate.stopped"),
       detail: say("pick.order-stopped"),
       ready: true,
-      to: `/orders/${order.bench}`,
+      to: `/orders/${order.orderNumber}`,
     }
   if (stop) return stopPlate(stop, hand)
   if (stops.length === 0) return { verb: say("plate.nothing"), detail: say("pick.nothing"), ready: false }
   return {
-    verb: say("pick.plate.done", { bench: order.bench }),
+    verb: say("pick.plate.done", { orderNumber: order.orderNumber }),
     detail: say("pick.plate.done-detail", { n: stops.reduce((sum, one) => sum + one.quantity, 0) }),
     ready: true,
-    to: `/shipment/${order.lead ?? order.bench}`,
+    to: `/shipment/${order.lead ?? order.orderNumber}`,
   }
 }

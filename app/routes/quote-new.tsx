@@ -17,13 +17,13 @@ import type { Route } from "./+types/quote-new"
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "quotes.make")
-  const bench = new URL(request.url).searchParams.get("order")
+  const orderNumber = new URL(request.url).searchParams.get("order")
   return {
     key: crypto.randomUUID(),
-    bench: bench ?? "",
+    orderNumber: orderNumber ?? "",
     home: work.warehouse.country,
     // an order fills the form; what it says can be changed
-    start: bench ? await askedOfOrder(work, bench) : null,
+    start: orderNumber ? await askedOfOrder(work, orderNumber) : null,
     customers: await work.db("customer").orderBy("name").limit(500).select("code", "name"),
   }
 }
@@ -35,9 +35,9 @@ export async function action({ request, context }: Route.ActionArgs) {
     if (form.get("intent") !== "quote") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
     const asked = askedFrom(form)
     if (!asked.ok) return refusal(sayReasons(asked.reasons))
-    const bench = String(form.get("bench") ?? "")
-    const order = bench
-      ? await work.db("sales_order").where({ bench_number: bench, warehouse_id: work.warehouse.id }).first("id")
+    const orderNumber = String(form.get("orderNumber") ?? "")
+    const order = orderNumber
+      ? await work.db("sales_order").where({ order_number: orderNumber, warehouse_id: work.warehouse.id }).first("id")
       : null
     const days = Number(form.get("days")) || undefined
     const outcome = await makeQuote(work, { asked: asked.value, days, orderId: order?.id ?? null }, onceKey(form))
@@ -51,7 +51,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("quote.new")} · 
 export default function NewQuote({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
   const busy = useNavigation().state !== "idle"
-  const { start, customers, bench, key, home } = loaderData
+  const { start, customers, orderNumber, key, home } = loaderData
   return (
     <Screen
       ribbon={{}}
@@ -63,19 +63,19 @@ export default function NewQuote({ loaderData, actionData: answered }: Route.Com
           ready: !busy,
           form: "quote-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
       <div className="place-head">
         <h1>{say("quote.new")}</h1>
-        {bench ? <b>{bench}</b> : null}
+        {orderNumber ? <b>{orderNumber}</b> : null}
         <Link to="/orders/quotes">{say("quote.title")}</Link>
       </div>
       <Form id="quote-form" method="post" className="quote-form">
         <input type="hidden" name="intent" value="quote" />
         <input type="hidden" name="key" value={key} />
-        <input type="hidden" name="bench" value={bench} />
+        <input type="hidden" name="orderNumber" value={orderNumber} />
         <fieldset>
           <TextField
             name="customer"

@@ -62,7 +62,7 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
     chosen: quote.chosen,
     from: quote.from,
     shippedWith: quote.shippedWith,
-    bench: new URL(request.url).searchParams.get("bench")?.slice(0, 12) ?? quote.from ?? "",
+    orderNumber: new URL(request.url).searchParams.get("orderNumber")?.slice(0, 12) ?? quote.from ?? "",
     madeBy: quote.madeBy,
     madeAt: quote.madeAt,
     mails: await mailsOf(work, quote.id),
@@ -89,10 +89,12 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         return outcome.ok ? done(say("quote.mailed", { to: text("to") })) : refusal(sayReasons(outcome.reasons))
       }
       case "ship": {
-        const outcome = await shipQuote(work, quote.id, text("bench"), text("service"))
+        const outcome = await shipQuote(work, quote.id, text("orderNumber"), text("service"))
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
         throw redirect(
-          may(work.actor, "packing.see") ? `/shipment/${outcome.value.bench}` : `/orders/${outcome.value.bench}`,
+          may(work.actor, "packing.see")
+            ? `/shipment/${outcome.value.orderNumber}`
+            : `/orders/${outcome.value.orderNumber}`,
         )
       }
       case "withdraw": {
@@ -117,7 +119,7 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
   const refused = quote.services.filter((one) => one.charged === null)
   const [picked, setPicked] = useState(quote.chosen ?? taken[0]?.code ?? "")
   const open = quote.state === "open"
-  const state = say(`quote.state.${quote.state}`, { bench: quote.shippedWith ?? "" })
+  const state = say(`quote.state.${quote.state}`, { orderNumber: quote.shippedWith ?? "" })
   const name = taken.find((one) => one.code === picked)?.name ?? ""
   return (
     <Screen
@@ -128,8 +130,8 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
           open && quote.mayShip
             ? {
                 verb: say("quote.plate-use", { service: name }),
-                detail: quote.bench
-                  ? say("quote.plate-use-for", { bench: quote.bench })
+                detail: quote.orderNumber
+                  ? say("quote.plate-use-for", { orderNumber: quote.orderNumber })
                   : say("quote.plate-use-detail"),
                 ready: true,
                 form: "quote-use",
@@ -140,7 +142,7 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
                 ready: true,
                 to: "/orders/quotes",
               },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -275,8 +277,15 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
             </table>
             {open && quote.mayShip ? (
               <p className="quote-order">
-                <label htmlFor="quote-bench">{say("quote.use")}</label>
-                <Input id="quote-bench" name="bench" defaultValue={quote.bench} width="110px" required maxLength={12} />
+                <label htmlFor="quote-order">{say("quote.use")}</label>
+                <Input
+                  id="quote-order"
+                  name="orderNumber"
+                  defaultValue={quote.orderNumber}
+                  width="110px"
+                  required
+                  maxLength={12}
+                />
                 <Button type="submit">{say("quote.use-do")}</Button>
                 {quote.from ? null : <Link to={`/orders/new?quote=${quote.number}`}>{say("quote.write-order")}</Link>}
               </p>

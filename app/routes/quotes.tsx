@@ -61,7 +61,7 @@ export default function Quotes({ loaderData, actionData }: Route.ComponentProps)
           ready: true,
           to: "/orders/quotes/new",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -101,7 +101,7 @@ export default function Quotes({ loaderData, actionData }: Route.ComponentProps)
                   <td>
                     {one.state === "open"
                       ? shortDay(one.validUntil)
-                      : wordFor("quote.state", one.state, { bench: one.shippedWith ?? "" })}
+                      : wordFor("quote.state", one.state, { orderNumber: one.shippedWith ?? "" })}
                   </td>
                   <td>
                     {one.madeBy}, {dayAndClock(one.madeAt, zone)}

@@ -94,7 +94,7 @@ export default function RatingRunScreen({ loaderData: run, actionData: answered 
                 send: { intent: "apply" },
               }
             : { verb: say("run.wait", progress), detail: say("run.wait-detail"), ready: false },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -131,7 +131,7 @@ export default function RatingRunScreen({ loaderData: run, actionData: answered 
               return (
                 <tr key={row.orderId} className={row.state === "waiting" ? "pale" : undefined}>
                   <th scope="row">
-                    <Link to={`/orders/${row.bench}`}>{row.bench}</Link>
+                    <Link to={`/orders/${row.orderNumber}`}>{row.orderNumber}</Link>
                   </th>
                   <td>{row.customer}</td>
                   <td className="sign">{row.promisedOn ? shortDay(row.promisedOn) : ""}</td>
@@ -145,7 +145,7 @@ export default function RatingRunScreen({ loaderData: run, actionData: answered 
                           <NativeSelect.Field
                             name="service"
                             defaultValue={row.chosen ?? ""}
-                            aria-label={`${say("run.service")} ${row.bench}`}
+                            aria-label={`${say("run.service")} ${row.orderNumber}`}
                           >
                             {row.offers.map((one) => (
                               <option key={one.code} value={one.code}>

@@ -39,7 +39,7 @@ export default function RatingRuns({ loaderData, actionData }: Route.ComponentPr
               to: `/orders/rating/${latest.id}`,
             }
           : { verb: say("place.orders"), detail: say("run.list-none"), ready: true, to: "/orders" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -68,7 +68,11 @@ export async function action({ request, context }: Route.ActionArgs) {
       }
       case "try": {
         const { name, body } = ruleFrom(form)
-        const outcome = await tryRules(work, String(form.get("bench") ?? "").trim(), { id: id || null, name, body })
+        const outcome = await tryRules(work, String(form.get("orderNumber") ?? "").trim(), {
+          id: id || null,
+          name,
+          body,
+        })
         return outcome.ok ? { ...done(""), tried: outcome.value } : refusal(sayReasons(outcome.reasons))
       }
       case "effect": {
@@ -117,7 +121,7 @@ export default function Rules({ loaderData, actionData: answered }: Route.Compon
           ready: true,
           form: "rule-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -167,8 +171,15 @@ export default function Rules({ loaderData, actionData: answered }: Route.Compon
               {say("rule.effect")}
             </Button>
             <div className="field">
-              <label htmlFor="bench">{say("rule.bench")}</label>
-              <Input id="bench" name="bench" form="rule-form" maxLength={8} inputMode="numeric" autoComplete="off" />
+              <label htmlFor="orderNumber">{say("rule.order-number")}</label>
+              <Input
+                id="orderNumber"
+                name="orderNumber"
+                form="rule-form"
+                maxLength={8}
+                inputMode="numeric"
+                autoComplete="off"
+              />
             </div>
             <Button type="submit" form="rule-form" name="intent" value="try" formNoValidate disabled={busy}>
               {say("rule.try")}

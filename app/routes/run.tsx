@@ -48,10 +48,10 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
     .join("sales_order as o", "o.id", "m.order_id")
     .where("m.run_id", run.id)
     .orderBy("m.position")
-    .select("o.bench_number as bench", "o.customer_name as customer", "o.id")
+    .select("o.order_number as orderNumber", "o.customer_name as customer", "o.id")
   return {
     run,
-    orders: orders.map((one) => ({ bench: one.bench as string, customer: one.customer as string })),
+    orders: orders.map((one) => ({ orderNumber: one.orderNumber as string, customer: one.customer as string })),
     view: await pickView(work, { runId: run.id }, walked, new URL(request.url).searchParams),
     carts: run.state === "ready" ? await carts(db, warehouse.id) : [],
     people: people.map((one) => ({ id: one.id as number, name: one.name as string })),
@@ -91,7 +91,7 @@ export async function action({ request, params, context }: Route.ActionArgs): Pr
         const { taken, left } = outcome.value
         const words = say("runs.packed", { n: taken.length })
         if (left.length === 0) return done(words)
-        const why = left.slice(0, 4).map((one) => `${one.bench}: ${sayReasons(one.why)}`)
+        const why = left.slice(0, 4).map((one) => `${one.orderNumber}: ${sayReasons(one.why)}`)
         return refusal(`${words} ${why.join("; ")}`)
       }
       case "break-up": {
@@ -120,7 +120,7 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
   const stop = walking ? view.stop : null
   const hand = handAt(stop, actionData?.hand ?? emptyHand)
   return (
-    <Screen ribbon={{}} name="pick" sill={pickSill(stop, hand, plateOf(loaderData, hand), actionData?.said)}>
+    <Screen ribbon={{}} name="pick" sill={pickSill(stop, hand, plateOf(loaderData, hand), actionData?.answer)}>
       <section className="pick-now">
         <h1>
           <small>
@@ -180,8 +180,8 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
       <section className="pick-more">
         <ul className="run-orders">
           {loaderData.orders.map((one) => (
-            <li key={one.bench}>
-              <Link to={`/shipment/${one.bench}`}>{one.bench}</Link> {one.customer}
+            <li key={one.orderNumber}>
+              <Link to={`/shipment/${one.orderNumber}`}>{one.orderNumber}</Link> {one.customer}
             </li>
           ))}
         </ul>
@@ -251,9 +251,9 @@ function plateOf({ run, view, orders }: Route.ComponentProps["loaderData"], hand
   if (run.state === "dropped" || !first)
     return { verb: say("plate.nothing"), detail: say("runs.state.dropped"), ready: true, to: "/pick" }
   return {
-    verb: say("pick.plate.done", { bench: first.bench }),
+    verb: say("pick.plate.done", { orderNumber: first.orderNumber }),
     detail: say("pick.plate.done-detail", { n: run.picked }),
     ready: true,
-    to: `/shipment/${first.bench}`,
+    to: `/shipment/${first.orderNumber}`,
   }
 }

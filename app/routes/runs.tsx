@@ -39,7 +39,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     runs: await runs(work.db, work.warehouse.id),
     waiting: candidates.map((one) => ({
       id: one.id,
-      bench: one.bench,
+      orderNumber: one.orderNumber,
       customer: one.customer,
       door: one.collection?.door ?? null,
       leavesAt: one.collection?.cutOff ?? null,
@@ -81,7 +81,7 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
       name="runs"
       sill={{
         plate: plateOf(loaderData, actor.name),
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -224,13 +224,13 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
                       ? `, ${say("runs.saved", { saved: Math.round(run.apartMetres - run.metres) })}`
                       : ""}
                   </span>{" "}
-                  {run.orders.map((one) => one.bench).join(" ")}
+                  {run.orders.map((one) => one.orderNumber).join(" ")}
                 </li>
               ))}
             </ol>
             {proposed.left.map((one) => (
-              <p key={one.bench} className="pale">
-                {say("runs.left-out", { bench: one.bench, why: sayReason(one.why) })}
+              <p key={one.orderNumber} className="pale">
+                {say("runs.left-out", { orderNumber: one.orderNumber, why: sayReason(one.why) })}
               </p>
             ))}
           </Form>
@@ -246,11 +246,14 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
                   name="order"
                   value={one.id}
                   defaultChecked={search.getAll("order").includes(String(one.id))}
-                  aria-label={say("runs.choose", { bench: one.bench })}
+                  aria-label={say("runs.choose", { orderNumber: one.orderNumber })}
                 />
               ) : null}
-              <Link to={`/pick/${one.bench}`} aria-label={say("runs.pick-alone", { bench: one.bench })}>
-                {one.bench}
+              <Link
+                to={`/pick/${one.orderNumber}`}
+                aria-label={say("runs.pick-alone", { orderNumber: one.orderNumber })}
+              >
+                {one.orderNumber}
               </Link>
               <span className="run-customer">{one.customer}</span>
               <span className="pale">

@@ -62,7 +62,7 @@ export default function Screening({ loaderData, actionData: answered }: Route.Co
           ready: true,
           form: "screening-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

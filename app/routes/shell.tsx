@@ -14,7 +14,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
   return {
-    actor: { name: work.actor.name, role: work.actor.role, bench: may(work.actor, "packing.see") },
+    actor: { name: work.actor.name, role: work.actor.role, seesFloor: may(work.actor, "packing.see") },
     warehouses: (await warehousesOf(work)).map((one) => ({
       id: one.id,
       name: one.name,
@@ -25,7 +25,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     zone: work.warehouse.zone,
     hands: day.hands,
     counts: day.counts,
-    next: day.next ? { bench: day.next.order.bench, work: day.next.work } : null,
+    next: day.next ? { orderNumber: day.next.order.orderNumber, work: day.next.work } : null,
     shift: day.shift,
     ribbon: day.collections.map((one) => ({
       id: one.id,

@@ -8,5 +8,5 @@ import type { Route } from "./+types/shipment-paper"
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
-  return pdf(orderPaper(work, params.paper, params.bench))
+  return pdf(orderPaper(work, params.paper, params.orderNumber))
 }

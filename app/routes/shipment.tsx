@@ -4,11 +4,11 @@ import { isWorkedHere } from "core/orders/index.ts"
 import { useState } from "react"
 import { data, Form, Link, redirect, useNavigate, useSearchParams, useSubmit } from "react-router"
 import { workContext } from "server/http/context.ts"
-import { summaryByBench } from "server/orders/facts.ts"
+import { summaryByNumber } from "server/orders/facts.ts"
 import { clock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
-import { Apart, BenchPapers } from "../screens/Apart.tsx"
+import { Apart, ShipmentPapers } from "../screens/Apart.tsx"
 import { Cartons } from "../screens/Cartons.tsx"
 import { Depth } from "../screens/Depth.tsx"
 import { DragGoods, LineGrip } from "../screens/DragGoods.tsx"
@@ -36,23 +36,23 @@ import type { Route } from "./+types/shipment"
 export async function loader({ params, request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
-  if (!params.bench) {
+  if (!params.orderNumber) {
     const { next } = await dayOf(work)
-    throw redirect(next ? `/shipment/${next.order.bench}` : "/")
+    throw redirect(next ? `/shipment/${next.order.orderNumber}` : "/")
   }
-  const order = await summaryByBench(work.db, work.warehouse, params.bench)
+  const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber)
   if (!order) throw data(null, { status: 404 })
-  if (order.lead) throw redirect(`/shipment/${order.lead.bench}`)
+  if (order.lead) throw redirect(`/shipment/${order.lead.orderNumber}`)
   const { searchParams } = new URL(request.url)
   const variants = searchParams.get("drawing") === "variants"
-  return (await shipmentView(work, params.bench, searchParams.get("service"), variants)) as ShipmentView
+  return (await shipmentView(work, params.orderNumber, searchParams.get("service"), variants)) as ShipmentView
 }
 
 export async function action({ request, params, context }: Route.ActionArgs): Promise<ShipmentAnswer> {
   const work = context.get(workContext)
   const form = await request.formData()
   return withRights(async () => {
-    const order = await summaryByBench(work.db, work.warehouse, params.bench ?? "")
+    const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber ?? "")
     if (!order) throw data(null, { status: 404 })
     return shipmentAction(work, order.id, form)
   })
@@ -98,13 +98,13 @@ function Parts({ view }: { view: ShipmentView }) {
     <div className="joined">
       {say("split.parts", { n: view.parts.length })}{" "}
       {view.parts.map((one) =>
-        one.bench === view.bench || one.warehouse ? (
-          <b key={one.bench}>
-            {one.bench} {one.warehouse}
+        one.orderNumber === view.orderNumber || one.warehouse ? (
+          <b key={one.orderNumber}>
+            {one.orderNumber} {one.warehouse}
           </b>
         ) : (
-          <Link key={one.bench} to={`/shipment/${one.bench}`}>
-            {one.bench}
+          <Link key={one.orderNumber} to={`/shipment/${one.orderNumber}`}>
+            {one.orderNumber}
           </Link>
         ),
       )}{" "}
@@ -124,7 +124,7 @@ const packagesName = (view: ShipmentView) => {
 }
 
 export const meta: Route.MetaFunction = ({ params }) => [
-  { title: `${say("ship.title", { bench: params.bench ?? "" })} · ${say("app.name")}` },
+  { title: `${say("ship.title", { orderNumber: params.orderNumber ?? "" })} · ${say("app.name")}` },
 ]
 
 export default function ShipmentScreen({ loaderData: view, actionData: answered }: Route.ComponentProps) {
@@ -132,25 +132,27 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const { zone, today, next } = useShell()
   const now = useNow()
   const [search] = useSearchParams()
-  const [byMouse, setByMouse] = useState<{ said: string; number: number } | null>(null)
+  const [byMouse, setByMouse] = useState<{ answer: string; number: number } | null>(null)
   const people = useLive(view.orderId)
   const { outcome: suggestion, working } = useSuggestion(view.toSuggest)
   const [depth, setDepth] = useState<number | null>(null)
   const looked = view.packages.find((one) => one.number === depth && one.inside) ?? null
   // the carton that the suggestion begins with; where it is not there yet, the one that would do by volume
   const first = suggestion?.ok ? suggestion.value.boxes.find((box) => box.code !== null) : undefined
-  const [typeByHand, setTypeByHand] = useState<{ said: string; code: string } | null>(null)
+  const [typeByHand, setTypeByHand] = useState<{ answer: string; code: string } | null>(null)
   const submit = useSubmit()
   const navigate = useNavigate()
-  const saidKey = actionData?.said.key ?? ""
+  const answerKey = actionData?.answer.key ?? ""
   const wantedType =
-    typeByHand?.said === saidKey ? typeByHand.code : (first?.code ?? view.suggestion?.code ?? view.catalogue[0]?.code)
-  const asked = byMouse && byMouse.said === saidKey ? byMouse.number : actionData?.hand
+    typeByHand?.answer === answerKey
+      ? typeByHand.code
+      : (first?.code ?? view.suggestion?.code ?? view.catalogue[0]?.code)
+  const asked = byMouse && byMouse.answer === answerKey ? byMouse.number : actionData?.hand
   const open = view.packages.filter((one) => one.state === "open")
   const hand = inHandOf(view, asked)
   // what scans take out of, as long as something is in it
   const out =
-    byMouse?.said === saidKey
+    byMouse?.answer === answerKey
       ? null
       : (open.find((one) => one.number === actionData?.from && one.number !== hand && one.contents.length > 0)
           ?.number ?? null)
@@ -168,9 +170,9 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     if (meant.kind === "refused") return { fits: false, words: sayReason(meant.why) }
     return { fits: true, words: inWords(view, meant) }
   }
-  const said =
-    actionData?.said.refused || !view.trouble
-      ? actionData?.said
+  const answer =
+    actionData?.answer.refused || !view.trouble
+      ? actionData?.answer
       : {
           key: `trouble ${view.version} ${view.trouble.code}`,
           refused: view.state === "open",
@@ -183,7 +185,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
       ? { door: chosen.door, onDate: chosen.leaves ?? today, cutOff: chosen.cutOff, closed: false }
       : view.collection
   /** Single keys of the numeric pad: `.` weighs what is in hand, `*` takes the suggestion, `+` looks into the carton, `-` chooses the cheapest service and `/` the fastest. */
-  const benchKeys = () => {
+  const dayKeys = () => {
     const keys: Record<string, () => void> = {}
     if (editable && hand && view.scales.length > 0)
       keys.NumpadDecimal = () => void submit({ intent: "scale", package: String(hand) }, { method: "post" })
@@ -213,8 +215,8 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
               ),
         understand,
         scanFields: { hand: hand ? String(hand) : "", from: out ? String(out) : "" },
-        said,
-        keys: benchKeys(),
+        answer,
+        keys: dayKeys(),
         words: [
           [say("words.item"), say("words.item.does.pack")],
           [say("words.line"), say("words.line.does")],
@@ -235,7 +237,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
       <DragGoods>
         <section className="ship-lines">
           <div className="order-name">
-            <h1>{view.bench}</h1>
+            <h1>{view.orderNumber}</h1>
             <p>
               <b>{view.customer}</b>
               <br />
@@ -263,8 +265,8 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
             <p className="joined">
               {say("combine.shipment", { n: view.members.length })}{" "}
               {view.members.map((one) => (
-                <Link key={one.bench} to={`/orders/${one.bench}`}>
-                  {one.bench}
+                <Link key={one.orderNumber} to={`/orders/${one.orderNumber}`}>
+                  {one.orderNumber}
                 </Link>
               ))}
               {view.joinedFor ? <JoinedFor for_={view.joinedFor} now={chosen?.contract ?? null} /> : null}
@@ -430,7 +432,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                     id="packaging"
                     name="packaging"
                     value={wantedType}
-                    onChange={(event) => setTypeByHand({ said: saidKey, code: event.currentTarget.value })}
+                    onChange={(event) => setTypeByHand({ answer: answerKey, code: event.currentTarget.value })}
                   >
                     {view.catalogue.map((type) => (
                       <option key={type.code} value={type.code}>
@@ -454,7 +456,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 <Button type="submit">{say("ship.palletise")}</Button>
               </Form>
             ) : null}
-            {editable ? null : <BenchPapers view={view} />}
+            {editable ? null : <ShipmentPapers view={view} />}
             {view.state === "open" && !editable && view.packages.length > 0 ? (
               <Form method="post">
                 <input type="hidden" name="intent" value="reopen" />
@@ -470,16 +472,16 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           </header>
           <Suggested view={view} suggestion={suggestion} />
           {editable && view.packages.length > 0 ? (
-            <div className="bench-more">
+            <div className="pack-more">
               <Apart view={view} left={left} />
-              <BenchPapers view={view} />
+              <ShipmentPapers view={view} />
             </div>
           ) : null}
           <Cartons
             view={view}
             hand={hand}
             editable={editable}
-            onHand={(number) => setByMouse({ said: saidKey, number })}
+            onHand={(number) => setByMouse({ answer: answerKey, number })}
             looked={looked?.number ?? null}
             onLook={setDepth}
           />

@@ -155,7 +155,7 @@ export default function SourcePage({ loaderData, actionData: answered }: Route.C
           ready: true,
           form: "source-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

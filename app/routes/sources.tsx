@@ -59,7 +59,7 @@ export default function Sources({ loaderData, actionData: answered }: Route.Comp
       name="sources"
       sill={{
         plate: { verb: say("sources.plate"), detail: say("sources.plate-detail"), ready: true, form: "source-new" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

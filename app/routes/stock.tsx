@@ -111,7 +111,7 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
       name="stock"
       sill={{
         plate: { verb: say("stock.plate"), detail: say("stock.plate-detail"), ready: true, form: "receipt-form" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -174,7 +174,7 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
             <Place row={at.open} movements={at.movements} mayAdjust={at.mayAdjust} transferKey={at.key} />
           ) : null}
           <h2>{say("stock.receive")}</h2>
-          <Form method="post" id="receipt-form" key={actionData?.said.key}>
+          <Form method="post" id="receipt-form" key={actionData?.answer.key}>
             <input type="hidden" name="intent" value="receive" />
             <input type="hidden" name="key" value={at.key} />
             <TextField name="sku" label="stock.field.sku" value={at.open?.sku} most={24} />

@@ -174,7 +174,7 @@ export default function TariffVersion({ loaderData: version, actionData: answere
       name="tariff"
       sill={{
         plate: plate(draft, dirty, candidate !== null, errors),
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
@@ -343,8 +343,8 @@ function TrialShown({ trial }: { trial: Trial }) {
       </table>
       <ul className="trial-changes">
         {trial.changes.map((one) => (
-          <li key={`${one.bench} ${one.service}`}>
-            <Link to={`/orders/${one.bench}`}>{one.bench}</Link> {one.service} {one.before} →{" "}
+          <li key={`${one.orderNumber} ${one.service}`}>
+            <Link to={`/orders/${one.orderNumber}`}>{one.orderNumber}</Link> {one.service} {one.before} →{" "}
             {one.after ?? sayReasons(one.reasons)}
           </li>
         ))}

@@ -70,7 +70,7 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
   const { times } = loaderData
   // the form is emptied by a user who was added, never by a refusal
   const added = useRef("")
-  if (actionData && !actionData.said.refused) added.current = actionData.said.key
+  if (actionData && !actionData.answer.refused) added.current = actionData.answer.key
   const busy = useNavigation().state !== "idle"
   return (
     <Screen
@@ -78,7 +78,7 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
       name="users"
       sill={{
         plate: { verb: say("users.plate"), detail: say("users.plate-detail"), ready: true, form: "new-user" },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -88,7 +88,7 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
           ready: true,
           form: "work-form",
         },
-        said: actionData?.said,
+        answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >

@@ -65,11 +65,11 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
 }
 
 /** Packing slips, and logistic labels once packages have their numbers. */
-export function BenchPapers({ view }: { view: ShipmentView }) {
+export function ShipmentPapers({ view }: { view: ShipmentView }) {
   if (view.packages.length === 0) return null
   return (
     <PaperLinks
-      at={`/shipment/${view.bench}`}
+      at={`/shipment/${view.orderNumber}`}
       sendKey={view.key}
       papers={view.packages.some((one) => one.sscc) ? ["slips", "logistic"] : ["slips"]}
     />

@@ -9,7 +9,7 @@ export interface AdviceShown {
   readonly missing: number
   readonly lost: number
   readonly moves: readonly {
-    readonly bench: string
+    readonly orderNumber: string
     readonly door: string
     readonly cutOff: Date
     readonly sameDay: boolean

@@ -152,7 +152,7 @@ export function DayBand({
         {day.stopped.map((order) =>
           order.solveBy && scale.x(order.solveBy.getTime()) > 4 ? (
             <path key={order.id} d={triangle(Math.max(8, scale.x(order.solveBy.getTime())))} className="triangle">
-              <title>{`${order.bench} ${clock(order.solveBy, zone)}`}</title>
+              <title>{`${order.orderNumber} ${clock(order.solveBy, zone)}`}</title>
             </path>
           ) : null,
         )}
@@ -307,7 +307,7 @@ function OrderBar({
       ) : null}
       {width > 13 ? (
         <text transform={`translate(${from + width / 2 + 5} ${top + 50}) rotate(-90)`} className="spine-name">
-          {order.bench}
+          {order.orderNumber}
         </text>
       ) : null}
       {miss ? <rect x={from} y={top - 8} width={width} height="6" className="hot" /> : null}

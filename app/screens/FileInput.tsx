@@ -15,9 +15,9 @@ export function FileInput({ id, accept }: { id: string; accept: string }) {
         required
         onChange={({ target }) => {
           const large = (target.files?.[0]?.size ?? 0) > mostFileBytes
-          const told = large ? say("file.too-large", { limit: mostFileBytes / 1024 / 1024 }) : ""
-          target.setCustomValidity(told)
-          setWords(told)
+          const trouble = large ? say("file.too-large", { limit: mostFileBytes / 1024 / 1024 }) : ""
+          target.setCustomValidity(trouble)
+          setWords(trouble)
         }}
       />
       {words ? (

@@ -13,7 +13,7 @@ interface Departing {
 
 /** Orders of one ship-to that would cost less as one shipment. */
 export interface JoinOfferShown {
-  readonly orders: readonly { readonly id: number; readonly bench: string; readonly customer: string }[]
+  readonly orders: readonly { readonly id: number; readonly orderNumber: string; readonly customer: string }[]
   readonly place: string
   readonly apart: MoneyText
   readonly together: MoneyText
@@ -41,7 +41,7 @@ export function Joining({
   offer,
   mayChange,
 }: {
-  joined: readonly { readonly bench: string; readonly leads: boolean }[]
+  joined: readonly { readonly orderNumber: string; readonly leads: boolean }[]
   offer: JoinOfferShown | null
   mayChange: boolean
 }) {
@@ -54,12 +54,12 @@ export function Joining({
           <p>
             {say("combine.with")}{" "}
             {joined.map((one) => (
-              <Link key={one.bench} to={`/orders/${one.bench}`}>
-                {one.bench}
+              <Link key={one.orderNumber} to={`/orders/${one.orderNumber}`}>
+                {one.orderNumber}
               </Link>
             ))}{" "}
             {joined.some((one) => one.leads)
-              ? say("combine.leads", { lead: joined.find((one) => one.leads)?.bench ?? "" })
+              ? say("combine.leads", { lead: joined.find((one) => one.leads)?.orderNumber ?? "" })
               : say("combine.leads-this")}
           </p>
           {mayChange ? (
@@ -75,8 +75,8 @@ export function Joining({
           <h2>{say("combine.same-place")}</h2>
           <p>
             {offer.orders.map((one) => (
-              <Link key={one.bench} to={`/orders/${one.bench}`}>
-                {one.bench}
+              <Link key={one.orderNumber} to={`/orders/${one.orderNumber}`}>
+                {one.orderNumber}
               </Link>
             ))}{" "}
             {say("combine.saves", { apart: showMoney(offer.apart), together: showMoney(offer.together) })}{" "}

@@ -15,7 +15,7 @@ export function PaperLinks({
   sendKey: string
 }) {
   return (
-    <ul className="bench-papers">
+    <ul className="pack-papers">
       {papers.map((paper) => (
         <li key={paper}>
           <a href={`${at}/${paper}.pdf`}>{say(names[paper])}</a>

@@ -5,7 +5,7 @@ import { Form, Link, useLocation } from "react-router"
 import type { OrderStop } from "server/picking/index.ts"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
-import type { Plate, Said, SillProps, Understood } from "../shell/Sill.tsx"
+import type { Answer, Plate, SillProps, Understood } from "../shell/Sill.tsx"
 import { FloorDrawing } from "./FloorDrawing.tsx"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
 import type { PickView } from "./pickView.server.ts"
@@ -52,12 +52,12 @@ export const pickSill = (
   stop: OrderStop | null,
   hand: PickHand,
   plate: Plate,
-  said: Said | undefined,
-): Pick<SillProps, "plate" | "understand" | "scanFields" | "said" | "words"> => ({
+  answer: Answer | undefined,
+): Pick<SillProps, "plate" | "understand" | "scanFields" | "answer" | "words"> => ({
   plate,
   understand: pickUnderstands(stop, hand),
   scanFields: { allocation: String(hand.allocation), bin: hand.bin, tote: hand.tote, lot: hand.lot, item: hand.item },
-  said,
+  answer,
   words: [
     [say("words.bin"), say("words.bin.does")],
     [say("words.item"), say("words.item.does.pick")],
@@ -119,7 +119,7 @@ export function StopNow({
               <span>{say("pick.into")}</span> <b>{toteNames(stop.totes)}</b>
             </>
           ) : null}{" "}
-          <span>{say("pick.for", { bench: stop.bench })}</span>
+          <span>{say("pick.for", { orderNumber: stop.orderNumber })}</span>
         </p>
       ) : null}
       <ol className="pick-steps" aria-label={say("pick.steps")}>
@@ -300,7 +300,7 @@ export function StopsLeft({ view, stop, several }: { view: PickView; stop: Order
                     </Link>
                   )}
                 </th>
-                <td>{several ? toteNames(one.totes) || one.bench : one.line}</td>
+                <td>{several ? toteNames(one.totes) || one.orderNumber : one.line}</td>
                 <td>
                   {one.description}
                   <br />

@@ -6,7 +6,7 @@ import { wordFor } from "words/reasons.ts"
 import { type SettingChoices, settingWords } from "./settingsForm.ts"
 
 interface Tried {
-  readonly bench: string
+  readonly orderNumber: string
   readonly settled: Partial<
     Record<SettingName, { readonly value: unknown; readonly by: { kind: string; name: string } }>
   >
@@ -27,7 +27,7 @@ export function RuleTried({ tried, choices }: { tried: Tried; choices: SettingCh
   const settled = Object.entries(tried.settled) as [SettingName, NonNullable<Tried["settled"][SettingName]>][]
   return (
     <>
-      <h2>{say("rule.tried", { bench: tried.bench })}</h2>
+      <h2>{say("rule.tried", { orderNumber: tried.orderNumber })}</h2>
       <Settled settled={tried.settled} choices={choices} />
       {settled.length === 0 ? <p>{say("rule.nothing-set")}</p> : null}
       {tried.tags.length > 0 ? <p>{say("rule.tags", { tags: tried.tags.join(", ") })}</p> : null}
@@ -106,9 +106,9 @@ export function RuleEffect({ effect, choices }: { effect: EffectOnDay; choices: 
             </thead>
             <tbody>
               {effects.map((one) => (
-                <tr key={one.bench}>
+                <tr key={one.orderNumber}>
                   <th scope="row">
-                    <Link to={`/orders/${one.bench}`}>{one.bench}</Link>
+                    <Link to={`/orders/${one.orderNumber}`}>{one.orderNumber}</Link>
                   </th>
                   <td>
                     {one.customer}

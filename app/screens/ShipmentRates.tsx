@@ -63,7 +63,7 @@ export function ShipmentRates({
         <RateTable offers={view.offers} chosen={code} today={today} ways={ways} paid={view.wishes?.paid ?? null} />
         {view.kind === "unknown" ? <p className="note">{say("kind.unknown.rated")}</p> : null}
         {view.state === "open" && view.wishes ? (
-          <Wishes wishes={view.wishes} formKey={view.key} mayCharge={view.mayCharge} bench={view.bench} />
+          <Wishes wishes={view.wishes} formKey={view.key} mayCharge={view.mayCharge} orderNumber={view.orderNumber} />
         ) : null}
       </div>
     </>

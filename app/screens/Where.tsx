@@ -19,7 +19,7 @@ export interface WhereShown {
   readonly here: number
   readonly parts: readonly {
     readonly id: number
-    readonly bench: string
+    readonly orderNumber: string
     readonly warehouse: string
     readonly here: boolean
   }[]
@@ -69,11 +69,11 @@ export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean 
           {parts.map((one) =>
             one.here ? (
               <b key={one.id}>
-                {one.bench} {one.warehouse}
+                {one.orderNumber} {one.warehouse}
               </b>
             ) : (
               <span key={one.id}>
-                {one.bench} {one.warehouse}
+                {one.orderNumber} {one.warehouse}
               </span>
             ),
           )}

@@ -15,12 +15,12 @@ export function Wishes({
   wishes,
   formKey,
   mayCharge,
-  bench,
+  orderNumber,
 }: {
   wishes: WishesView
   formKey: string
   mayCharge: boolean
-  bench: string
+  orderNumber: string
 }) {
   const { cover } = wishes
   const asks = (option: string) => wishes.options.some((one) => one === option)
@@ -63,11 +63,11 @@ export function Wishes({
         </p>
       ) : null}
       <p>
-        <Link to={`/orders/quotes/new?order=${bench}`}>{say("quote.from-order")}</Link>
+        <Link to={`/orders/quotes/new?order=${orderNumber}`}>{say("quote.from-order")}</Link>
       </p>
       <div className="wish-forms">
         {asks("declared-value") ? (
-          <Said
+          <Answer
             intent="ask-declared"
             name="declared"
             value={wishes.declared ?? ""}
@@ -76,10 +76,10 @@ export function Wishes({
           />
         ) : null}
         {asks("dry-ice") ? (
-          <Said intent="ask-dry-ice" name="kg" value={wishes.dryIceKg ?? "1"} formKey={formKey} />
+          <Answer intent="ask-dry-ice" name="kg" value={wishes.dryIceKg ?? "1"} formKey={formKey} />
         ) : null}
         {asks("hold-at-location") ? (
-          <Said intent="ask-hold" name="hold" value={wishes.holdAt} formKey={formKey} wide />
+          <Answer intent="ask-hold" name="hold" value={wishes.holdAt} formKey={formKey} wide />
         ) : null}
         {wishes.pallets ? (
           <Form method="post">
@@ -167,7 +167,7 @@ export function Wishes({
 }
 
 /** One thing that is said of the shipment, with its button. */
-function Said({
+function Answer({
   intent,
   name,
   value,

@@ -1,11 +1,11 @@
 import { instantAt } from "core/calendar/index.ts"
 import { describe, expect, it } from "vitest"
 import { type AdviceShown, adviceWords } from "./DayAdvice.tsx"
-import { toldGroup } from "./groupTold.ts"
+import { toldGroup } from "./groupAnswer.ts"
 
 const zone = "America/Chicago"
 const move = (door: string, time: string, sameDay = true) => ({
-  bench: "48231",
+  orderNumber: "48231",
   door,
   cutOff: instantAt(sameDay ? "2026-11-24" : "2026-11-25", time, zone),
   sameDay,
@@ -58,16 +58,16 @@ describe("the way out in words", () => {
 describe("what became of many", () => {
   const reasons = [{ code: "order.is-cancelled", values: {} }]
   it("is the count, and how many were so already", () => {
-    const { said } = toldGroup("group.done", { changed: 4, same: 2, refused: [] })
-    expect(said.refused).toBe(false)
-    expect(said.words).toMatch(/^4 changed\. .*2/)
+    const { answer } = toldGroup("group.done", { changed: 4, same: 2, refused: [] })
+    expect(answer.refused).toBe(false)
+    expect(answer.words).toMatch(/^4 changed\. .*2/)
   })
   it("names the first four that could not be changed, and how many more", () => {
-    const refused = ["1", "2", "3", "4", "5", "6"].map((bench) => ({ bench, reasons }))
-    const { said } = toldGroup("group.undone", { changed: 0, same: 0, refused })
-    expect(said.refused).toBe(true)
-    expect(said.words).toContain("4: ")
-    expect(said.words).not.toContain("5: ")
-    expect(said.words).toContain("2 more")
+    const refused = ["1", "2", "3", "4", "5", "6"].map((orderNumber) => ({ orderNumber, reasons }))
+    const { answer } = toldGroup("group.undone", { changed: 0, same: 0, refused })
+    expect(answer.refused).toBe(true)
+    expect(answer.words).toContain("4: ")
+    expect(answer.words).not.toContain("5: ")
+    expect(answer.words).toContain("2 more")
   })
 })

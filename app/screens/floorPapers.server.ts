@@ -1,5 +1,5 @@
 import type { Work } from "server/http/context.ts"
-import { summaryByBench } from "server/orders/facts.ts"
+import { summaryByNumber } from "server/orders/facts.ts"
 import type { DocumentKind } from "server/papers/index.ts"
 import { logisticLabels } from "server/papers/logistic.ts"
 import { pickListModel } from "server/papers/pickList.ts"
@@ -21,24 +21,24 @@ export interface FloorPaper {
 }
 
 /** The pick list, the packing slips or the logistic labels of an order; null where there are none. */
-export async function orderPaper(work: Work, paper: string, bench: string): Promise<FloorPaper | null> {
+export async function orderPaper(work: Work, paper: string, orderNumber: string): Promise<FloorPaper | null> {
   const { db, warehouse, now } = work
-  const order = await summaryByBench(db, warehouse, bench)
+  const order = await summaryByNumber(db, warehouse, orderNumber)
   if (!order) return null
   if (paper === "list") {
-    const head = { number: order.bench, title: say("pick.list"), facts: [order.customer, order.place] }
+    const head = { number: order.orderNumber, title: say("pick.list"), facts: [order.customer, order.place] }
     const bytes = await pickListPdf(pickListModel(await orderWalk(db, warehouse.id, order.id), head), now)
-    return { kind: "pick-list", name: `pick-list-${bench}`, bytes, orderId: order.id }
+    return { kind: "pick-list", name: `pick-list-${orderNumber}`, bytes, orderId: order.id }
   }
   if (paper === "slips") {
     const slips = await slipsOf(db, order.id)
-    const bytes = slips ? await slipsPdf(slips, bench, now) : null
-    return bytes && { kind: "packing-slip", name: `packing-slip-${bench}`, bytes, orderId: order.id }
+    const bytes = slips ? await slipsPdf(slips, orderNumber, now) : null
+    return bytes && { kind: "packing-slip", name: `packing-slip-${orderNumber}`, bytes, orderId: order.id }
   }
   const labels = paper === "logistic" ? await logisticLabels(db, order.id) : null
   if (!labels || labels.length === 0) return null
   const bytes = await logisticLabelsPdf(labels, now)
-  return { kind: "logistic-label", name: `logistic-labels-${bench}`, bytes, orderId: order.id }
+  return { kind: "logistic-label", name: `logistic-labels-${orderNumber}`, bytes, orderId: order.id }
 }
 
 /** The pick list of a run, or the packing slips of its orders before they are packed; null where there are none. */

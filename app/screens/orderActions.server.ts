@@ -147,7 +147,7 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
       case "whole": {
         const outcome = await makeWhole(work, order.id)
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        if (outcome.value.bench !== order.bench) throw redirect(`/orders/${outcome.value.bench}`)
+        if (outcome.value.orderNumber !== order.orderNumber) throw redirect(`/orders/${outcome.value.orderNumber}`)
         return done(say("split.whole"))
       }
       case "outside": {

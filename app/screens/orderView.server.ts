@@ -1,6 +1,6 @@
 import { addressLines } from "core/address/index.ts"
 import { allMinutes, isOnTheLine } from "core/orders/index.ts"
-import { said } from "core/rules/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import { may, type Right } from "server/accounts/index.ts"
 import { addressFlags } from "server/addresses/flags.ts"
 import { locate } from "server/addresses/places.ts"
@@ -9,7 +9,7 @@ import type { Work } from "server/http/context.ts"
 import { pickingBegun } from "server/intake/begun.ts"
 import { pendingChange } from "server/intake/change.ts"
 import { recordOf, sourceFromRow } from "server/intake/source.ts"
-import { type OrderSummary, summaryByBench } from "server/orders/facts.ts"
+import { type OrderSummary, summaryByNumber } from "server/orders/facts.ts"
 import { joinedWith, joinOffers } from "server/orders/join.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { partiesOf } from "server/orders/parties.ts"
@@ -32,8 +32,8 @@ import { settingChoices } from "./settingChoices.server.ts"
 import { nameFields, shipToFields } from "./shipToFields.ts"
 
 /** Everything that an order's page shows, as plain data. Null when no order here has the number. */
-export async function orderView(work: Work, bench: string) {
-  const order = await summaryByBench(work.db, work.warehouse, bench)
+export async function orderView(work: Work, orderNumber: string) {
+  const order = await summaryByNumber(work.db, work.warehouse, orderNumber)
   if (!order) return null
   const row = await work.db("sales_order").where({ id: order.id }).first()
   const lines = await work
@@ -52,7 +52,7 @@ export async function orderView(work: Work, bench: string) {
   const report = await work.db("outbox").where({ order_id: order.id, topic: "order.gone" }).first("sent_at")
   return {
     id: order.id,
-    bench: order.bench,
+    orderNumber: order.orderNumber,
     customer: order.customer,
     po: order.poNumber,
     source: order.sourceNumber,
@@ -78,13 +78,13 @@ export async function orderView(work: Work, bench: string) {
     patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
     choices: await settingChoices(work.db),
     promised: order.promisedOn,
-    to: may(work.actor, "packing.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
+    to: may(work.actor, "packing.see") ? whereWorkStands(order) : `/orders/${order.orderNumber}`,
     held: !!row.held_by_hand,
     abroad: row.country !== work.warehouse.country,
     currency: row.currency as string,
     mayRelease: may(work.actor, "orders.release-hold"),
     mayWork: may(work.actor, "orders.work"),
-    maySeeBench: may(work.actor, "packing.see"),
+    seesFloor: may(work.actor, "packing.see"),
     address: {
       version: row.version as number,
       kind: row.address_kind as string,
@@ -129,7 +129,7 @@ export async function orderView(work: Work, bench: string) {
     packages: (shipment?.packages ?? [])
       .filter((one) => order.lead === null || one.lineIds.some((id) => ownLines.has(id)))
       .map((one) => ({
-        name: `${shipment?.bench}-${one.number}`,
+        name: `${shipment?.orderNumber}-${one.number}`,
         state: one.state,
         tracking: one.tracking,
         label: may(work.actor, "packing.see") ? one.labelDocumentId : null,
@@ -164,7 +164,7 @@ async function planShown(
   const offer = packed && shipment ? (await offersFor(work.db, work.warehouse, shipment, work.now)).preselected : null
   const planned = offer ? null : row.planned_service_id
   const service = planned === null ? null : await work.db("service").where({ id: planned }).first("id", "code", "name")
-  const settled = said(shipment?.settled ?? settledOf(row), "service")
+  const settled = settingOf(shipment?.settled ?? settledOf(row), "service")
   const by = offer?.service ?? (service as { id: number; code: string; name: string } | null)
   return {
     service: by?.name ?? null,

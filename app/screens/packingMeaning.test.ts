@@ -29,7 +29,7 @@ const pack = (number: number, more: Record<string, unknown> = {}) => ({
 })
 const view = (more: Record<string, unknown> = {}) =>
   ({
-    bench: "48217",
+    orderNumber: "48217",
     catalogue: [{ code: "K12" }],
     lines,
     packages: [

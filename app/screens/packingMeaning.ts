@@ -108,7 +108,7 @@ export function meaning(
       const words = String(quantity)
       return { kind: "put", carton: only.package, lineId: line.id, sku: line.sku, quantity, words, scanned: false }
     }
-    if (reading.kind === "package" && reading.bench === view.bench) {
+    if (reading.kind === "package" && reading.orderNumber === view.orderNumber) {
       const open = view.packages.find((one) => one.number === reading.number && one.state === "open")
       if (open) return { kind: "hand", number: open.number }
     }
@@ -124,7 +124,8 @@ export function meaning(
   // an item of none of its lines, while something is left to be packed, is the wrong one
   const item = readings(text).find((reading) => reading.kind === "gtin")
   const left = view.lines.some((line) => line.picked > line.packed)
-  if (item && left) return { kind: "refused", why: reason("pack.wrong-item", { scanned: text, order: view.bench }) }
+  if (item && left)
+    return { kind: "refused", why: reason("pack.wrong-item", { scanned: text, order: view.orderNumber }) }
   return null
 }
 
@@ -178,7 +179,7 @@ function takeFrom(view: ShipmentView, hand: number | null, text: string): Meanin
       String(one.number) === text ||
       named.some(
         (reading) =>
-          (reading.kind === "package" && reading.bench === view.bench && reading.number === one.number) ||
+          (reading.kind === "package" && reading.orderNumber === view.orderNumber && reading.number === one.number) ||
           (reading.kind === "sscc" && one.sscc?.replace(/\s/g, "") === reading.sscc),
       ),
   )
@@ -291,6 +292,6 @@ export function inWords(view: ShipmentView, meant: Exclude<Meaning, { kind: "ref
     case "service":
       return meant.name
     case "weight":
-      return `${meant.figure} ${meant.unit}, ${view.bench}-${meant.carton}`
+      return `${meant.figure} ${meant.unit}, ${view.orderNumber}-${meant.carton}`
   }
 }

@@ -6,12 +6,12 @@ import { recordShort } from "server/picking/short.ts"
 import { say } from "words/index.ts"
 import { sayPieces, sayReasons } from "words/reasons.ts"
 import { onceKey } from "../shell/once.server.ts"
-import type { Said } from "../shell/Sill.tsx"
+import type { Answer } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
 
 export interface PickAnswer {
-  readonly said: Said
+  readonly answer: Answer
   readonly hand?: PickHand
 }
 

@@ -44,7 +44,7 @@ import { askFor } from "server/shipping/wishes.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { onceKey } from "../shell/once.server.ts"
-import type { Said } from "../shell/Sill.tsx"
+import type { Answer } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { type FloorPaper, orderPaper } from "./floorPapers.server.ts"
 import { inWords, meaning } from "./packingMeaning.ts"
@@ -52,7 +52,7 @@ import { shipmentView } from "./shipmentView.server.ts"
 import { wantedOf } from "./wishesForm.server.ts"
 
 export interface ShipmentAnswer {
-  readonly said: Said
+  readonly answer: Answer
   readonly hand?: number
   /** Package that scans take out of, into the one in hand. */
   readonly from?: number
@@ -71,9 +71,9 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     case "add":
       return added(await addCarton(work, orderId, text("packaging"), form.get("fill") === "yes", key))
     case "remove":
-      return told(await removePackage(work, orderId, number))
+      return answerOf(await removePackage(work, orderId, number))
     case "put":
-      return told(
+      return answerOf(
         await putIn(work, orderId, {
           package: number,
           lineId: line,
@@ -88,11 +88,12 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     case "suggested":
       return suggested(work, orderId, form, key)
     case "print": {
-      const bench = (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number as string
-      return printed(work, orderPaper(work, text("paper"), bench), key)
+      const orderNumber = (await work.db("sales_order").where({ id: orderId }).first("order_number"))
+        .order_number as string
+      return printed(work, orderPaper(work, text("paper"), orderNumber), key)
     }
     case "fill-plan":
-      return told(await fillPlanned(work, orderId))
+      return answerOf(await fillPlanned(work, orderId))
     case "move": {
       const move = {
         from: number,
@@ -101,33 +102,35 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
         quantity: Number(text("quantity")),
         key,
       }
-      return told(await movePieces(work, orderId, move), "", move.to)
+      return answerOf(await movePieces(work, orderId, move), "", move.to)
     }
     case "copy":
-      return told(await copyPackage(work, orderId, number, Number(text("times")), key))
+      return answerOf(await copyPackage(work, orderId, number, Number(text("times")), key))
     case "merge":
-      return told(await mergePackages(work, orderId, number, Number(text("to"))), "", Number(text("to")))
+      return answerOf(await mergePackages(work, orderId, number, Number(text("to"))), "", Number(text("to")))
     case "split":
-      return told(await splitPackage(work, orderId, number, key))
+      return answerOf(await splitPackage(work, orderId, number, key))
     case "empty":
-      return told(await emptyPackage(work, orderId, number), "", number)
+      return answerOf(await emptyPackage(work, orderId, number), "", number)
     case "own-cartons": {
       const opened = await openShipment(work, orderId)
-      return told(opened.ok ? await packInOwnCartons(work, orderId, line, key) : opened)
+      return answerOf(opened.ok ? await packInOwnCartons(work, orderId, line, key) : opened)
     }
     case "one-off": {
       const opened = await openShipment(work, orderId)
-      if (!opened.ok) return told(opened)
+      if (!opened.ok) return answerOf(opened)
       const edges = edgesOf((["length", "width", "height"] as const).map(text), text("unit"))
       const tare = figure(text("tare") || "0")
-      if (!edges || tare === null) return told(notANumber)
+      if (!edges || tare === null) return answerOf(notANumber)
       const unit = text("unit") === "cm" ? "kg" : "lb"
       return added(
         await addOneOff(work, orderId, { outer: edges, tare: mass(text("tare").replace(",", ".") || "0", unit) }, key),
       )
     }
     case "override":
-      return told(await overrideFlaw(work, orderId, number, String(form.get("flaw") ?? "").slice(0, 400), text("why")))
+      return answerOf(
+        await overrideFlaw(work, orderId, number, String(form.get("flaw") ?? "").slice(0, 400), text("why")),
+      )
     case "recount": {
       // a field that is left empty counts none
       const typed = [...form.entries()].flatMap(([name, value]) => {
@@ -137,7 +140,7 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       return counted(await recount(work, orderId, number, new Map(typed), key), number)
     }
     case "scale":
-      return told(await weighByScale(work, orderId, number, Number(text("scale")) || null), "", number)
+      return answerOf(await weighByScale(work, orderId, number, Number(text("scale")) || null), "", number)
     case "split-off": {
       const outcome = await splitShipment(work, orderId, form.getAll("chosen").map(Number))
       return outcome.ok ? done(say("packing.split-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
@@ -147,32 +150,32 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       return outcome.ok ? done(say("packing.partial-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
     }
     case "repack":
-      return told(await repack(work, orderId, key))
+      return answerOf(await repack(work, orderId, key))
     case "whole": {
       const outcome = await makeWhole(work, orderId)
       if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-      throw redirect(`/shipment/${outcome.value.bench}`)
+      throw redirect(`/shipment/${outcome.value.orderNumber}`)
     }
     case "put-again":
       return { ...done(""), hand: number }
     case "weigh":
-      return told(await weighText(work, orderId, number, text("weight"), text("unit")), "", number)
+      return answerOf(await weighText(work, orderId, number, text("weight"), text("unit")), "", number)
     case "resize": {
       const edges = edgesOf((["length", "width", "height"] as const).map(text), text("unit"))
-      return told(edges ? await resize(work, orderId, number, edges) : notANumber, "", number)
+      return answerOf(edges ? await resize(work, orderId, number, edges) : notANumber, "", number)
     }
     case "palletise":
-      return told(await palletise(work, orderId, await firstPallet(work)))
+      return answerOf(await palletise(work, orderId, await firstPallet(work)))
     case "take-apart":
-      return told(await takeApart(work, orderId))
+      return answerOf(await takeApart(work, orderId))
     case "stand-on":
-      return told(await standOn(work, orderId, number, Number(text("pallet")) || null))
+      return answerOf(await standOn(work, orderId, number, Number(text("pallet")) || null))
     case "ship-date": {
       const outcome = await setShipDate(work, orderId, text("day") || null)
       return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
     }
     case "charge":
-      return told(await setCharged(work, orderId, text("amount").replace(",", "."), text("why"), key))
+      return answerOf(await setCharged(work, orderId, text("amount").replace(",", "."), text("why"), key))
     case "ask-option":
     case "ask-declared":
     case "ask-dry-ice":
@@ -183,16 +186,16 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
       const wanted = await wantedOf(work, orderId, text("intent"), form)
       if (!wanted.ok) return refusal(sayReasons(wanted.reasons))
       const { change, ...rest } = wanted.value
-      return told(await askFor(work, orderId, rest, key, change ?? null))
+      return answerOf(await askFor(work, orderId, rest, key, change ?? null))
     }
     case "void": {
       const outcome = await askVoid(work, orderId)
       return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
     }
     case "close":
-      return told(await closePackages(work, orderId))
+      return answerOf(await closePackages(work, orderId))
     case "reopen":
-      return told(await reopenPackages(work, orderId))
+      return answerOf(await reopenPackages(work, orderId))
     case "give-up":
       await giveUp(work, orderId)
       return done("")
@@ -212,7 +215,7 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
 }
 
 /** Prints a paper once, and says so, or says what on it can't be printed. */
-export async function printed(work: Work, made: Promise<FloorPaper | null>, key: string): Promise<{ said: Said }> {
+export async function printed(work: Work, made: Promise<FloorPaper | null>, key: string): Promise<{ answer: Answer }> {
   let paper: FloorPaper | null
   try {
     paper = await made
@@ -226,18 +229,18 @@ export async function printed(work: Work, made: Promise<FloorPaper | null>, key:
   return outcome.ok ? done(say("packing.printed", { name: paper.name })) : refusal(sayReasons(outcome.reasons))
 }
 
-const told = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAnswer =>
+const answerOf = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAnswer =>
   outcome.ok ? { ...done(words), hand } : { ...refusal(sayReasons(outcome.reasons)), hand }
 /** What came of counting a package again: what is in it now, and whether its weight agrees. */
 const counted = (outcome: Outcome<Shipment>, number: number): ShipmentAnswer => {
-  if (!outcome.ok) return told(outcome, "", number)
+  if (!outcome.ok) return answerOf(outcome, "", number)
   const one = outcome.value.packages.find((each) => each.number === number)
   return one?.flaws.some(isOfWeight)
     ? { ...refusal(sayReasons(one.flaws.filter(isOfWeight))), hand: number }
-    : told(outcome, say("pack.counted-said", { n: number }), number)
+    : answerOf(outcome, say("pack.counted-said", { n: number }), number)
 }
 const added = (outcome: Outcome<Shipment>): ShipmentAnswer =>
-  told(outcome, "", outcome.ok ? outcome.value.packages.at(-1)?.number : undefined)
+  answerOf(outcome, "", outcome.ok ? outcome.value.packages.at(-1)?.number : undefined)
 
 async function addCarton(
   work: Work,
@@ -262,7 +265,7 @@ async function suggested(work: Work, orderId: number, form: FormData, key: strin
   if (!read.success) return refusal(say("packing.not-right"))
   const opened = await openShipment(work, orderId)
   if (!opened.ok) return refusal(sayReasons(opened.reasons))
-  return told(await packSuggested(work, orderId, read.data, form.get("fill") === "yes", key))
+  return answerOf(await packSuggested(work, orderId, read.data, form.get("fill") === "yes", key))
 }
 
 const figure = (text: string): number | null =>
@@ -309,7 +312,7 @@ async function scanned(
 ): Promise<ShipmentAnswer> {
   const view = await shipmentView(
     work,
-    (await work.db("sales_order").where({ id: orderId }).first("bench_number")).bench_number,
+    (await work.db("sales_order").where({ id: orderId }).first("order_number")).order_number,
   )
   if (!view) return refusal(say("order.unknown"))
   const meant = view.state === "open" ? meaning(view, text, hand, out) : null
@@ -333,25 +336,25 @@ async function scanned(
         scanned: meant.scanned,
         scanId,
       })
-      return told(outcome, inWords(view, meant), meant.carton)
+      return answerOf(outcome, inWords(view, meant), meant.carton)
     }
     case "several": {
       const last = meant.puts.at(-1)?.package
-      return told(await putSeveral(work, orderId, meant.puts, scanId), inWords(view, meant), last)
+      return answerOf(await putSeveral(work, orderId, meant.puts, scanId), inWords(view, meant), last)
     }
     case "count":
       return counted(await recount(work, orderId, meant.carton, new Map(meant.counted), scanId), meant.carton)
     case "move": {
       const { from, to, lineId, quantity, sku } = meant
       const outcome = await movePieces(work, orderId, { from, to, lineId, quantity, key: scanId })
-      return { ...told(outcome, say("packing.moves", { n: quantity, sku, from, to }), to), from: out ?? undefined }
+      return { ...answerOf(outcome, say("packing.moves", { n: quantity, sku, from, to }), to), from: out ?? undefined }
     }
     case "service":
-      throw redirect(`/shipment/${view.bench}?service=${meant.code}`)
+      throw redirect(`/shipment/${view.orderNumber}?service=${meant.code}`)
     case "scale":
-      return told(await weighByScale(work, orderId, meant.carton, null), "", meant.carton)
+      return answerOf(await weighByScale(work, orderId, meant.carton, null), "", meant.carton)
     case "weight":
-      return told(await weigh(work, orderId, meant.carton, mass(meant.figure, meant.unit)), "", meant.carton)
+      return answerOf(await weigh(work, orderId, meant.carton, mass(meant.figure, meant.unit)), "", meant.carton)
     case "refused":
       return { ...refusal(sayReasons([meant.why])), hand: hand ?? undefined, from: out ?? undefined }
   }

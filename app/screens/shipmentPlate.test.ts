@@ -17,7 +17,7 @@ const carton = (number: number, more: Record<string, unknown> = {}) => ({
 })
 const view = (more: Record<string, unknown> = {}): ShipmentView =>
   ({
-    bench: "48217",
+    orderNumber: "48217",
     pieces: 1,
     stopped: [],
     stage: "packing",
@@ -51,7 +51,7 @@ const plate = (
   hand: number | null = 1,
   left = 0,
   chosen: ReturnType<typeof offer> | null = null,
-  next: { bench: string; work: "pick" | "pack" } | null = null,
+  next: { orderNumber: string; work: "pick" | "pack" } | null = null,
 ) => shipmentPlate(view(more), hand, left, chosen, next)
 const unpacked = { lines: [{ ...line, packed: 0 }], packages: [], pieces: 0 }
 
@@ -161,7 +161,7 @@ describe("what Enter does at a shipment", () => {
     ],
     [
       "the next order is gone to",
-      plate({ state: "bought", bought: { tracking: "LA1" } }, null, 0, null, { bench: "48218", work: "pick" }),
+      plate({ state: "bought", bought: { tracking: "LA1" } }, null, 0, null, { orderNumber: "48218", work: "pick" }),
       "Next: 48218",
       { to: "/pick/48218" },
     ],

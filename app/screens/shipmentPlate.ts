@@ -14,7 +14,7 @@ export function shipmentPlate(
   hand: number | null,
   left: number,
   chosen: ShipmentView["offers"][number] | null,
-  next: { bench: string; work: "pick" | "pack" } | null,
+  next: { orderNumber: string; work: "pick" | "pack" } | null,
   suggested: Plate | null = null,
 ): Plate {
   const count = view.pieces
@@ -23,23 +23,23 @@ export function shipmentPlate(
       verb: say("ship.plate.stopped"),
       detail: sayReasons(view.stopped),
       ready: true,
-      to: `/orders/${view.bench}`,
+      to: `/orders/${view.orderNumber}`,
     }
   if (view.stage === "gone")
     return { verb: say("ship.plate.gone"), detail: say("ship.plate.gone-detail"), ready: true, to: "/" }
   if (view.stage === "outside" || view.stage === "cancelled")
     return {
-      verb: say("ship.plate.order", { bench: view.bench }),
+      verb: say("ship.plate.order", { orderNumber: view.orderNumber }),
       detail: say(`stage.${view.stage}`),
       ready: true,
-      to: `/orders/${view.bench}`,
+      to: `/orders/${view.orderNumber}`,
     }
   if (view.toPick > 0)
     return {
-      verb: say("ship.plate.pick", { bench: view.bench }),
+      verb: say("ship.plate.pick", { orderNumber: view.orderNumber }),
       detail: say("ship.plate.pick-detail", { n: view.toPick }),
       ready: true,
-      to: `/pick/${view.bench}`,
+      to: `/pick/${view.orderNumber}`,
     }
   if (view.state === "buying")
     return {
@@ -63,12 +63,12 @@ export function shipmentPlate(
       n: count,
       printed: view.printed,
     })
-    if (next && next.bench !== view.bench)
+    if (next && next.orderNumber !== view.orderNumber)
       return {
-        verb: say("ship.plate.next", { bench: next.bench }),
+        verb: say("ship.plate.next", { orderNumber: next.orderNumber }),
         detail,
         ready: true,
-        to: next.work === "pick" ? `/pick/${next.bench}` : `/shipment/${next.bench}`,
+        to: next.work === "pick" ? `/pick/${next.orderNumber}` : `/shipment/${next.orderNumber}`,
       }
     return {
       verb: say("ship.plate.dock", { door: view.collection?.door ?? "" }),

@@ -4,12 +4,12 @@ import { localDate } from "core/calendar/index.ts"
 import { moneyText } from "core/money/index.ts"
 import { buildPallets, fitsInside, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
 import { nextStop } from "core/picking/index.ts"
-import { said } from "core/rules/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import { may } from "server/accounts/index.ts"
 import { parsed } from "server/audit/index.ts"
 import type { Work } from "server/http/context.ts"
-import { summaries, summaryByBench } from "server/orders/facts.ts"
+import { summaries, summaryByNumber } from "server/orders/facts.ts"
 import type { JoinedFor } from "server/orders/join.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { plannedRows } from "server/orders/plannedRows.ts"
@@ -35,9 +35,14 @@ import { variantsOf } from "server/shipping/variants.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
 
 /** Everything the shipment's screen shows, as plain data: from lines to label. Null when no order has the number. */
-export async function shipmentView(work: Work, bench: string, wanted: string | null = null, withVariants = false) {
+export async function shipmentView(
+  work: Work,
+  orderNumber: string,
+  wanted: string | null = null,
+  withVariants = false,
+) {
   const { db, warehouse, now } = work
-  const order = await summaryByBench(db, warehouse, bench)
+  const order = await summaryByNumber(db, warehouse, orderNumber)
   if (!order) return null
   const shipment = await shipmentOrDraft(db, order.id)
   const rows = (await plannedRows(db, shipment?.orderId ?? order.id)).order
@@ -51,7 +56,7 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
   const chosen = offers.find((one) => one.service.code === wanted && one.rate) ?? preselected
   const other = shipment && rated ? await otherwise(db, rated, shipment) : null
   const left = shipment ? unpacked(shipment) : []
-  const settled = types.find((type) => type.code === said(shipment?.settled ?? {}, "packaging"))
+  const settled = types.find((type) => type.code === settingOf(shipment?.settled ?? {}, "packaging"))
   const freight = left.some((one) => goesAsFreight(one.item))
   const suggestion = freight
     ? (types.find((type) => type.kind === "pallet") ?? null)
@@ -89,7 +94,10 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
         .where({ "service.id": shipment.serviceId })
         .first("service.name", "carrier.name as carrier", "carrier.void_minutes")
     : null
-  const members = (shipment?.members ?? [{ id: order.id, bench }]).map((one) => ({ id: one.id, bench: one.bench }))
+  const members = (shipment?.members ?? [{ id: order.id, orderNumber }]).map((one) => ({
+    id: one.id,
+    orderNumber: one.orderNumber,
+  }))
   const stops = (await Promise.all(members.map((one) => pickStops(db, one.id)))).flat()
   const stopped = await summaries(db, warehouse, (query) =>
     query.whereIn(
@@ -122,7 +130,7 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
     scales: await scalesOf(db, warehouse.id),
     mayOverride: may(work.actor, "orders.override"),
     orderId: order.id,
-    bench,
+    orderNumber,
     customer: order.customer,
     place: order.place,
     poNumber: order.poNumber,
@@ -140,7 +148,7 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
     joinedFor: rows.joined_for && members.length > 1 ? parsed<JoinedFor>(rows.joined_for) : null,
     /** The order in parts, of which this is one; none where it is whole. */
     parts: (await partsOf(db, shipment?.orderId ?? order.id)).map((one) => ({
-      bench: one.bench,
+      orderNumber: one.orderNumber,
       warehouse: one.warehouseId === warehouse.id ? "" : one.warehouse,
     })),
     stopped: stopped.flatMap((one) => one.stops),
@@ -171,7 +179,7 @@ export async function shipmentView(work: Work, bench: string, wanted: string | n
     lines: (shipment?.lines ?? []).map((line) => ({
       id: line.id,
       letter: line.letter,
-      order: members.length > 1 ? (members.find((one) => one.id === line.orderId)?.bench ?? "") : "",
+      order: members.length > 1 ? (members.find((one) => one.id === line.orderId)?.orderNumber ?? "") : "",
       sku: line.sku,
       description: line.description,
       ordered: line.ordered,
@@ -254,7 +262,7 @@ function packageView(
   return {
     id: one.id,
     number: one.number,
-    name: `${shipment.bench}-${one.number}`,
+    name: `${shipment.orderNumber}-${one.number}`,
     packaging: one.packaging,
     kind: one.kind,
     on: one.on,

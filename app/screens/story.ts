@@ -2,7 +2,7 @@ import type { Reason } from "core/refusal/index.ts"
 import { sayReasons, wordFor } from "words/reasons.ts"
 
 /** An entry of the story in words. */
-export function told(entry: { readonly action: string; readonly detail: Record<string, unknown> }): string {
+export function sayEntry(entry: { readonly action: string; readonly detail: Record<string, unknown> }): string {
   const detail = entry.detail as {
     reasons?: Reason[]
     amount?: { amount: string; currency: string } | string | null

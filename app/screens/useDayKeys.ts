@@ -10,7 +10,7 @@ export function useDayKeys(day: DayData, coming: DayData["collections"]) {
   const navigate = useNavigate()
   const [chosen, setChosen] = useState<number | null>(null)
   const columns = [
-    { key: "stopped", orders: day.stopped.map((order) => ({ ...order, to: `/orders/${order.bench}` })) },
+    { key: "stopped", orders: day.stopped.map((order) => ({ ...order, to: `/orders/${order.orderNumber}` })) },
     ...coming.map((one) => ({ key: String(one.id), orders: one.orders })),
   ]
   const column = Math.max(
@@ -58,7 +58,7 @@ export function useDayKeys(day: DayData, coming: DayData["collections"]) {
       ["NumpadMultiply", takeAdvice],
     ]),
   }
-  return { chosen: order?.id ?? null, bench: order?.bench ?? "", keys, looking }
+  return { chosen: order?.id ?? null, orderNumber: order?.orderNumber ?? "", keys, looking }
 }
 
 const keyed = (pairs: readonly (readonly [code: string, does: () => void])[]): Readonly<Record<string, () => void>> =>

@@ -30,7 +30,7 @@ export interface Understood {
 }
 
 /** What came of the last thing done, under the scan line; `key` tells one outcome from the next. */
-export interface Said {
+export interface Answer {
   readonly key: string
   readonly refused: boolean
   readonly words: string
@@ -42,7 +42,7 @@ export interface SillProps {
   readonly understand?: (text: string) => Understood | null
   /** Sent along with what is scanned. */
   readonly scanFields?: Readonly<Record<string, string>>
-  readonly said?: Said | null
+  readonly answer?: Answer | null
   readonly words: readonly (readonly [string, string])[]
   readonly resting?: ReactNode
   /** Single keys that act at once, by `event.code`; a person can switch them off. */
@@ -50,7 +50,7 @@ export interface SillProps {
 }
 
 /** The bottom of every screen: scan line and Enter plate. */
-export function Sill({ plate, understand, scanFields = {}, said, words, resting, keys }: SillProps) {
+export function Sill({ plate, understand, scanFields = {}, answer, words, resting, keys }: SillProps) {
   const { zone } = useShell()
   const now = useNow()
   const line = useRef<HTMLInputElement>(null)
@@ -116,13 +116,13 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
   // biome-ignore lint/correctness/useExhaustiveDependencies: an outcome is told by its key
   useEffect(() => {
     const here = document.activeElement
-    if (!done || !said || (here !== before.current && takesKeys(here))) return
+    if (!done || !answer || (here !== before.current && takesKeys(here))) return
     line.current?.focus({ preventScroll: true })
-  }, [done, said?.key])
+  }, [done, answer?.key])
   useEffect(() => {
     if (document.activeElement === document.body) line.current?.focus({ preventScroll: true })
   }, [])
-  const refusedKey = said?.refused ? said.key : ""
+  const refusedKey = answer?.refused ? answer.key : ""
   useEffect(() => {
     if (refusedKey) refusalSound()
   }, [refusedKey])
@@ -164,7 +164,7 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
     </>
   )
   return (
-    <footer className={said?.refused ? "sill refused" : "sill"}>
+    <footer className={answer?.refused ? "sill refused" : "sill"}>
       {refusedKey ? <div key={refusedKey} className="flash" aria-hidden="true" /> : null}
       {showWords ? (
         <section className="sheet" aria-label={say("words.title")}>
@@ -234,7 +234,7 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
           autoCorrect="off"
           spellCheck={false}
           autoFocus
-          aria-describedby="scan-said"
+          aria-describedby="scan-answer"
           maxLength={120}
         />
         <noscript>
@@ -259,12 +259,12 @@ export function Sill({ plate, understand, scanFields = {}, said, words, resting,
             <kbd>F1</kbd> {say("scan.words")}
           </button>
         </span>
-        <p id="scan-said" className="scan-said" role={said?.refused && !text ? "alert" : "status"}>
+        <p id="scan-answer" className="scan-answer" role={answer?.refused && !text ? "alert" : "status"}>
           {text.trim()
             ? (understood?.words ?? "")
             : queue.left > 0
               ? say("scan.waiting", { n: queue.left })
-              : (said?.words ?? resting ?? "")}
+              : (answer?.words ?? resting ?? "")}
         </p>
       </Form>
       <div

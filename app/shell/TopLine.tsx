@@ -3,14 +3,14 @@ import { Form, Link, NavLink } from "react-router"
 import { type MessageKey, say } from "words/index.ts"
 import { useShell } from "./useNow.ts"
 
-const places: readonly { to: string; name: MessageKey; key: string | null; end: boolean; bench: boolean }[] = [
-  { to: "/", name: "place.day", key: "F2", end: true, bench: false },
-  { to: "/orders", name: "place.orders", key: null, end: false, bench: false },
-  { to: "/pick", name: "place.pick", key: null, end: false, bench: true },
-  { to: "/shipment", name: "place.shipment", key: "F3", end: false, bench: true },
-  { to: "/dock", name: "place.dock", key: "F4", end: false, bench: true },
-  { to: "/papers", name: "place.papers", key: "F6", end: false, bench: true },
-  { to: "/set-up", name: "place.setup", key: null, end: false, bench: false },
+const places: readonly { to: string; name: MessageKey; key: string | null; end: boolean; floorOnly: boolean }[] = [
+  { to: "/", name: "place.day", key: "F2", end: true, floorOnly: false },
+  { to: "/orders", name: "place.orders", key: null, end: false, floorOnly: false },
+  { to: "/pick", name: "place.pick", key: null, end: false, floorOnly: true },
+  { to: "/shipment", name: "place.shipment", key: "F3", end: false, floorOnly: true },
+  { to: "/dock", name: "place.dock", key: "F4", end: false, floorOnly: true },
+  { to: "/papers", name: "place.papers", key: "F6", end: false, floorOnly: true },
+  { to: "/set-up", name: "place.setup", key: null, end: false, floorOnly: false },
 ]
 
 /** Where the function keys go from anywhere. */
@@ -42,7 +42,7 @@ export function TopLine() {
       </span>
       <nav className="top-places" aria-label={say("top.main")}>
         {places
-          .filter((place) => actor.bench || !place.bench)
+          .filter((place) => actor.seesFloor || !place.floorOnly)
           .map((place) => (
             <NavLink key={place.to} to={place.to} end={place.end}>
               {say(place.name)} {place.key ? <kbd>{place.key}</kbd> : null}

@@ -5,7 +5,7 @@ import { readings } from "core/scanning/index.ts"
 import { redirect } from "react-router"
 import { may } from "server/accounts/index.ts"
 import type { Work } from "server/http/context.ts"
-import { type OrderSummary, summaryByBench } from "server/orders/facts.ts"
+import { type OrderSummary, summaryByNumber } from "server/orders/facts.ts"
 import { byCode } from "server/papers/byCode.ts"
 import { runs } from "server/picking/runs.ts"
 import { collectionsOn } from "server/setup/collections.ts"
@@ -19,8 +19,8 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
   let refusal: string | null = null
   for (const reading of readings(text)) {
     if (reading.kind === "order") {
-      const order = await summaryByBench(work.db, work.warehouse, reading.bench)
-      if (!order) refusal ??= say("scan.order-unknown", { bench: reading.bench })
+      const order = await summaryByNumber(work.db, work.warehouse, reading.orderNumber)
+      if (!order) refusal ??= say("scan.order-unknown", { orderNumber: reading.orderNumber })
       else return orderFound(work, order)
     }
     if (reading.kind === "sscc" || reading.kind === "package") {
@@ -55,14 +55,14 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
         .db("tote as t")
         .leftJoin("sales_order as o", "o.id", "t.order_id")
         .where({ "t.warehouse_id": work.warehouse.id, "t.code": ownCode(reading.code) })
-        .first("t.code", "o.bench_number")
+        .first("t.code", "o.order_number")
       if (tote) {
-        const order = tote.bench_number ? await summaryByBench(work.db, work.warehouse, tote.bench_number) : null
+        const order = tote.order_number ? await summaryByNumber(work.db, work.warehouse, tote.order_number) : null
         if (!order) refusal ??= say("scan.tote-empty", { tote: tote.code })
         else
           return {
             fits: true,
-            words: say("scan.tote", { tote: tote.code, bench: order.bench, customer: order.customer }),
+            words: say("scan.tote", { tote: tote.code, orderNumber: order.orderNumber, customer: order.customer }),
             to: whereWorkStands(order),
           }
       }
@@ -77,8 +77,9 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
         .join("item", "item.id", "item_level.item_id")
         .where({ gtin: reading.gtin })
         .first("item.id", "sku", "description", "item_level.name as level", "item_level.quantity as pieces")
-      const bench = item && may(work.actor, "packing.see") ? await waitingForItem(work, item.id) : null
-      if (bench) return { fits: true, words: say("scan.single", { bench, sku: item.sku }), to: `/shipment/${bench}` }
+      const orderNumber = item && may(work.actor, "packing.see") ? await waitingForItem(work, item.id) : null
+      if (orderNumber)
+        return { fits: true, words: say("scan.single", { orderNumber, sku: item.sku }), to: `/shipment/${orderNumber}` }
       if (item)
         return {
           fits: true,
@@ -95,7 +96,9 @@ type Found = Understood & { readonly to: string | null }
 /** A package by its SSCC or its name, and where it stands. */
 async function packageFound(
   work: Work,
-  code: { readonly kind: "sscc"; readonly sscc: string } | { readonly kind: "package"; bench: string; number: number },
+  code:
+    | { readonly kind: "sscc"; readonly sscc: string }
+    | { readonly kind: "package"; orderNumber: string; number: number },
 ): Promise<Found | null> {
   const query = work
     .db("package as p")
@@ -104,20 +107,20 @@ async function packageFound(
     .where("h.warehouse_id", work.warehouse.id)
   const row = await (code.kind === "sscc"
     ? query.where("p.sscc", code.sscc)
-    : query.where({ "o.bench_number": code.bench, "p.number": code.number })
-  ).first("o.bench_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
+    : query.where({ "o.order_number": code.orderNumber, "p.number": code.number })
+  ).first("o.order_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
   if (!row) return null
-  const bench = may(work.actor, "packing.see")
+  const seesFloor = may(work.actor, "packing.see")
   const to =
-    bench && ["labelled", "on-truck", "left-behind"].includes(row.state)
+    seesFloor && ["labelled", "on-truck", "left-behind"].includes(row.state)
       ? `/dock/${row.collection_id}`
-      : bench && ["open", "closed"].includes(row.state)
-        ? `/shipment/${row.bench_number}`
-        : `/orders/${row.bench_number}`
+      : seesFloor && ["open", "closed"].includes(row.state)
+        ? `/shipment/${row.order_number}`
+        : `/orders/${row.order_number}`
   return {
     fits: true,
     words: say("scan.package", {
-      name: `${row.bench_number}-${row.number}`,
+      name: `${row.order_number}-${row.number}`,
       customer: row.customer_name,
       state: wordFor("package", row.state),
     }),
@@ -128,12 +131,12 @@ async function packageFound(
 /** What a number on a paper stands for, in words, and the page that shows it. */
 async function coded(work: Work, text: string): Promise<Found | null> {
   const found = await byCode(work.db, work.warehouse.id, text)
-  const seesBench = may(work.actor, "packing.see")
+  const seesFloor = may(work.actor, "packing.see")
   switch (found?.kind) {
     case "package":
       return packageFound(work, { ...found, kind: "package" })
     case "order": {
-      const order = await summaryByBench(work.db, work.warehouse, found.bench)
+      const order = await summaryByNumber(work.db, work.warehouse, found.orderNumber)
       return order && orderFound(work, order)
     }
     case "orders":
@@ -143,7 +146,7 @@ async function coded(work: Work, text: string): Promise<Found | null> {
         to: `/orders?find=${encodeURIComponent(found.number)}`,
       }
     case "manifest":
-      return seesBench
+      return seesFloor
         ? {
             fits: true,
             words: say("scan.manifest", { number: found.number, door: found.door }),
@@ -157,9 +160,9 @@ async function coded(work: Work, text: string): Promise<Found | null> {
         words: say(found.void ? "scan.paper-void" : "scan.paper", {
           kind: say(`papers.kind.${found.kind}`),
           name: found.name,
-          bench: found.bench,
+          orderNumber: found.orderNumber,
         }),
-        to: `/orders/${found.bench}`,
+        to: `/orders/${found.orderNumber}`,
       }
     case "quote":
       return {
@@ -168,7 +171,7 @@ async function coded(work: Work, text: string): Promise<Found | null> {
         to: `/orders/quotes/${found.number}`,
       }
     case "bin":
-      return seesBench
+      return seesFloor
         ? {
             fits: true,
             words: say("scan.bin-stock", { bin: found.code }),
@@ -185,8 +188,12 @@ function orderFound(work: Work, order: OrderSummary): Found {
   const stage = order.stops.length > 0 ? "part-stopped" : order.stage
   return {
     fits: true,
-    words: say("scan.order", { bench: order.bench, customer: order.customer, stage: wordFor("stage", stage) }),
-    to: may(work.actor, "packing.see") ? whereWorkStands(order) : `/orders/${order.bench}`,
+    words: say("scan.order", {
+      orderNumber: order.orderNumber,
+      customer: order.customer,
+      stage: wordFor("stage", stage),
+    }),
+    to: may(work.actor, "packing.see") ? whereWorkStands(order) : `/orders/${order.orderNumber}`,
   }
 }
 
@@ -209,25 +216,27 @@ async function waitingForItem({ db, warehouse }: Work, itemId: number): Promise<
         .whereRaw("q.order_id = o.id AND a.picked < a.quantity"),
     )
     .orderBy("m.position")
-    .first("o.bench_number")
-  return row?.bench_number ?? null
+    .first("o.order_number")
+  return row?.order_number ?? null
 }
 
 /** The screen on which an order's next work is done. */
 export function whereWorkStands(order: {
-  bench: string
+  orderNumber: string
   stage: string
   stops: readonly unknown[]
-  lead: { bench: string } | null
+  lead: { orderNumber: string } | null
 }): string {
   const at = stages.indexOf(order.stage as (typeof stages)[number])
   if (order.stops.length > 0 || ["received", "outside", "gone", "cancelled"].includes(order.stage))
-    return `/orders/${order.bench}`
-  return at < stages.indexOf("picked") ? `/pick/${order.bench}` : `/shipment/${order.lead?.bench ?? order.bench}`
+    return `/orders/${order.orderNumber}`
+  return at < stages.indexOf("picked")
+    ? `/pick/${order.orderNumber}`
+    : `/shipment/${order.lead?.orderNumber ?? order.orderNumber}`
 }
 
 export interface ScanRefusal {
-  readonly said: { readonly key: string; readonly refused: true; readonly words: string }
+  readonly answer: { readonly key: string; readonly refused: true; readonly words: string }
 }
 
 /** Follows a scan that the screen itself has nothing for; goes there, or says what is wrong. */
@@ -237,7 +246,7 @@ export async function followScan(work: Work, text: string): Promise<ScanRefusal>
   return refusal(resolved.words)
 }
 
-export const refusal = (words: string): ScanRefusal => ({ said: { key: crypto.randomUUID(), refused: true, words } })
-export const done = (words: string): { said: { key: string; refused: false; words: string } } => ({
-  said: { key: crypto.randomUUID(), refused: false, words },
+export const refusal = (words: string): ScanRefusal => ({ answer: { key: crypto.randomUUID(), refused: true, words } })
+export const done = (words: string): { answer: { key: string; refused: false; words: string } } => ({
+  answer: { key: crypto.randomUUID(), refused: false, words },
 })

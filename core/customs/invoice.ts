@@ -31,7 +31,7 @@ export interface InvoiceModel {
   readonly phone: string
   readonly incoterm: string
   readonly place: string
-  readonly orderNumber: string
+  readonly sourceNumber: string
   readonly purchaseOrder: string
   readonly carrier: string
   readonly service: string

@@ -88,7 +88,7 @@ export interface BillOfLadingModel {
   readonly shipDate: string
   readonly shipper: readonly string[]
   readonly consignee: readonly string[]
-  readonly orderNumber: string
+  readonly sourceNumber: string
   readonly purchaseOrder: string
   readonly freightTerms: string
   readonly accessorials: readonly string[]

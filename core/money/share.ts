@@ -10,10 +10,10 @@ import { type Money, minorUnit } from "./index.ts"
  */
 export function shareOut(total: Money, weights: readonly Decimal.Value[]): Money[] {
   const digits = minorUnit(total.currency)
-  const given = weights.map((weight) => new Decimal(weight))
-  if (given.some((weight) => weight.isNegative())) throw new RangeError("a weight below nothing has no share")
-  const none = given.every((weight) => weight.isZero())
-  const parts = none ? given.map(() => new Decimal(1)) : given
+  const exact = weights.map((weight) => new Decimal(weight))
+  if (exact.some((weight) => weight.isNegative())) throw new RangeError("a weight below nothing has no share")
+  const none = exact.every((weight) => weight.isZero())
+  const parts = none ? exact.map(() => new Decimal(1)) : exact
   const sum = parts.reduce((all, one) => all.add(one), new Decimal(0))
   let run = new Decimal(0)
   let before = new Decimal(0)

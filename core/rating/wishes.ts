@@ -1,5 +1,5 @@
 import { z } from "zod"
-import { type PayerTerms, payerTerms, type Settled, said } from "../rules/settings.ts"
+import { type PayerTerms, payerTerms, type Settled, settingOf } from "../rules/settings.ts"
 import { type OptionCode, optionCodes } from "../tariff/index.ts"
 import type { Payer } from "./request.ts"
 
@@ -32,7 +32,10 @@ export const noWishes: Wishes = wishesSchema.parse({})
 export const settledWishes = (settled: Settled): Wishes =>
   wishesSchema.parse({
     options: [
-      ...new Set([...(said(settled, "options") ?? []), ...(said(settled, "liftgate") ? (["liftgate"] as const) : [])]),
+      ...new Set([
+        ...(settingOf(settled, "options") ?? []),
+        ...(settingOf(settled, "liftgate") ? (["liftgate"] as const) : []),
+      ]),
     ],
   })
 

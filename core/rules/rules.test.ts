@@ -13,8 +13,8 @@ import {
   routingSchema,
   ruleSchema,
   type Settings,
-  said,
   settingNames,
+  settingOf,
   settle,
 } from "./index.ts"
 
@@ -125,9 +125,9 @@ describe("what an order is sent with", () => {
       rule(3, { service: "MDS", packaging: "K12" }),
     ])
     expect([
-      said(result.settled, "service"),
-      said(result.settled, "liftgate"),
-      said(result.settled, "packaging"),
+      settingOf(result.settled, "service"),
+      settingOf(result.settled, "liftgate"),
+      settingOf(result.settled, "packaging"),
     ]).toEqual(["LKG", true, "K12"])
     expect(result.settled.packaging?.by).toEqual({ kind: "rule", name: "rule 3" })
     expect(result.rules.map((one) => [one.acts, one.fails, one.sets, one.overruled])).toEqual([
@@ -152,13 +152,13 @@ describe("what an order is sent with", () => {
   it("never is a service that the customer does not allow", () => {
     const routing = routingSchema.parse({ services: ["LKG"] })
     const result = settled([rule(1, { service: "MDN" }), rule(2, { service: "LKG" })], { routing })
-    expect(said(result.settled, "service")).toBe("LKG")
+    expect(settingOf(result.settled, "service")).toBe("LKG")
     expect(result.rules[0]?.overruled).toEqual(["service"])
   })
   it("takes a rule's pattern after the rule's own settings, and its tags and stops", () => {
     const patterns: Pattern[] = [{ name: "Heavy", settings: { service: "IBS", liftgate: true } }]
     const result = settled([rule(1, { pattern: "Heavy", liftgate: false, tag: "heavy", hold: true })], { patterns })
-    expect([said(result.settled, "service"), said(result.settled, "liftgate")]).toEqual(["IBS", false])
+    expect([settingOf(result.settled, "service"), settingOf(result.settled, "liftgate")]).toEqual(["IBS", false])
     expect([result.tags, result.holds]).toEqual([["heavy"], ["rule 1"]])
     expect(result.rules[0]?.overruled).toEqual([])
   })
@@ -185,7 +185,7 @@ describe("what an order is sent with", () => {
         for (const name of settingNames) {
           const first = rules.find((one, index) => drawn[index]?.acts && one.does[name] !== undefined)
           const expected = first ? first.does[name] : (last as Settings)[name]
-          expect(said(after, name)).toEqual(expected)
+          expect(settingOf(after, name)).toEqual(expected)
           if (first) expect(after[name]).toEqual(before[name])
         }
       }),

@@ -59,5 +59,5 @@ export type Settled = {
 }
 
 /** The value of a setting, or undefined where nobody said one. */
-export const said = <Name extends SettingName>(settled: Settled, name: Name): Settings[Name] =>
+export const settingOf = <Name extends SettingName>(settled: Settled, name: Name): Settings[Name] =>
   settled[name]?.value as Settings[Name]

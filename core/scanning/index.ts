@@ -4,8 +4,8 @@ import { gtin14, hasGs1CheckDigit } from "../barcodes/index.ts"
 export type Reading =
   | { readonly kind: "sscc"; readonly sscc: string }
   | { readonly kind: "gtin"; readonly gtin: string; readonly lot: string | null }
-  | { readonly kind: "order"; readonly bench: string }
-  | { readonly kind: "package"; readonly bench: string; readonly number: number }
+  | { readonly kind: "order"; readonly orderNumber: string }
+  | { readonly kind: "package"; readonly orderNumber: string; readonly number: number }
   | { readonly kind: "door"; readonly door: string }
   | { readonly kind: "run"; readonly run: number }
   | { readonly kind: "line"; readonly line: string; readonly quantity: number | null }
@@ -38,8 +38,8 @@ export function readings(input: string): Reading[] {
   const gtin = gtin14(compact)
   if (gtin) found.push({ kind: "gtin", gtin, lot: null })
   const pack = /^(\d{5,7})-(\d{1,3})$/.exec(text)
-  if (pack?.[1] && pack[2]) found.push({ kind: "package", bench: pack[1], number: Number(pack[2]) })
-  if (/^\d{5,7}$/.test(text)) found.push({ kind: "order", bench: text })
+  if (pack?.[1] && pack[2]) found.push({ kind: "package", orderNumber: pack[1], number: Number(pack[2]) })
+  if (/^\d{5,7}$/.test(text)) found.push({ kind: "order", orderNumber: text })
   const door = /^door\s*([0-9]{1,2})$/i.exec(text)
   if (door?.[1]) found.push({ kind: "door", door: door[1] })
   const run = /^r(\d{1,7})$/i.exec(text)

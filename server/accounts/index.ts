@@ -26,13 +26,13 @@ export class NotAllowed extends Error {
   }
 }
 
-const bench = ["clerk", "lead", "administrator"] as const
+const floorRoles = ["clerk", "lead", "administrator"] as const
 const rights = {
   /** Floor, bench, dock and papers, with what shipments cost. */
-  "packing.see": bench,
+  "packing.see": floorRoles,
   "orders.see": roles,
-  "orders.work": bench,
-  "orders.hold": bench,
+  "orders.work": floorRoles,
+  "orders.hold": floorRoles,
   "orders.release-hold": ["lead", "administrator"],
   /** Let a credit stop or a screening hit pass. */
   "orders.release-stop": ["lead", "administrator"],
@@ -40,7 +40,7 @@ const rights = {
   /** Do with short pieces what the customer's instruction does not allow; pack what a check refuses, with a reason. */
   "orders.override": ["lead", "administrator"],
   /** Receive goods and move them between bins. */
-  "stock.move": bench,
+  "stock.move": floorRoles,
   /** Change what is known to lie in a bin, block bins, release lots. */
   "stock.adjust": ["lead", "administrator"],
   "screening.manage": ["administrator"],
@@ -57,12 +57,12 @@ const rights = {
   /** Make quotes; what they cost us is seen by those who see the bench. */
   "quotes.make": roles,
   /** Complete an item's weight, class and customs facts. */
-  "goods.complete": bench,
-  "shipping.buy": bench,
-  "shipping.void": bench,
-  "dock.work": bench,
+  "goods.complete": floorRoles,
+  "shipping.buy": floorRoles,
+  "shipping.void": floorRoles,
+  "dock.work": floorRoles,
   /** Say how many people are at work today. */
-  "hands.set": bench,
+  "hands.set": floorRoles,
   "warehouse.manage": ["administrator"],
   "users.manage": ["administrator"],
   "tokens.manage": ["administrator"],
@@ -74,7 +74,7 @@ export type Right = keyof typeof rights
 export const may = (actor: Actor, right: Right): boolean => (rights[right] as readonly Role[]).includes(actor.role)
 
 /** Every use case that changes something begins with this. */
-export function require(actor: Actor, right: Right): void {
+export function authorise(actor: Actor, right: Right): void {
   if (!may(actor, right)) throw new NotAllowed(right)
 }
 

@@ -5,7 +5,7 @@ import { asClock, asLanguage, clocks, languages, type Reader } from "words/langu
 import { z } from "zod"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type Actor, type Context, NotAllowed, require, tokenHash } from "./index.ts"
+import { type Actor, authorise, type Context, NotAllowed, tokenHash } from "./index.ts"
 import { hashPassword, passwordFits, weakness } from "./passwords.ts"
 
 /** How long a session lasts: without a sign of its person, and at most. */
@@ -27,7 +27,7 @@ export const sessionTimesForm = z.object({
 /** Sets how long sessions last, also those that are open. */
 export async function setSessionTimes(context: Context, times: z.infer<typeof sessionTimesForm>): Promise<void> {
   const { db, actor, now } = context
-  require(actor, "users.manage")
+  authorise(actor, "users.manage")
   await inTransaction(db, async (trx) => {
     const before = await sessionTimes(trx)
     if (before.idleMinutes === times.idleMinutes && before.longestHours === times.longestHours) return

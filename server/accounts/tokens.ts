@@ -4,7 +4,7 @@ import type { Knex } from "knex"
 import { z } from "zod"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type Actor, type Context, require, tokenHash } from "./index.ts"
+import { type Actor, authorise, type Context, tokenHash } from "./index.ts"
 
 /** What a token may do at `/api/v1`. */
 export const tokenRights = ["orders.write", "orders.read", "quotes.write"] as const
@@ -23,7 +23,7 @@ export interface TokenRow {
 
 export async function tokens(context: Context): Promise<TokenRow[]> {
   const { db, actor } = context
-  require(actor, "tokens.manage")
+  authorise(actor, "tokens.manage")
   const rows = await db("api_token as t")
     .join("warehouse as w", "w.id", "t.warehouse_id")
     .orderBy("t.id", "desc")
@@ -62,7 +62,7 @@ export async function addToken(
   form: z.infer<typeof newTokenForm>,
 ): Promise<Outcome<{ id: number; token: string }>> {
   const { db, actor, now } = context
-  require(actor, "tokens.manage")
+  authorise(actor, "tokens.manage")
   return inTransaction(db, async (trx) => {
     if (!(await trx("warehouse").where({ id: form.warehouse }).first("id")))
       return refused(reason("token.no-warehouse"))
@@ -92,7 +92,7 @@ export async function addToken(
 /** Ends a token at once. Safe to repeat. */
 export async function revokeToken(context: Context, id: number): Promise<void> {
   const { db, actor, now } = context
-  require(actor, "tokens.manage")
+  authorise(actor, "tokens.manage")
   await inTransaction(db, async (trx) => {
     const changed = await trx("api_token").where({ id }).whereNull("revoked_at").update({ revoked_at: new Date() })
     if (changed === 0) return

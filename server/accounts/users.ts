@@ -2,7 +2,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type Context, type Role, require, roles } from "./index.ts"
+import { authorise, type Context, type Role, roles } from "./index.ts"
 import { hashPassword, weakness } from "./passwords.ts"
 
 export interface UserRow {
@@ -18,7 +18,7 @@ export interface UserRow {
 /** Everybody who has an account, by name. */
 export async function users(context: Context): Promise<UserRow[]> {
   const { db, actor } = context
-  require(actor, "users.manage")
+  authorise(actor, "users.manage")
   const rows = await db("user as u")
     .leftJoin("session as s", "s.user_id", "u.id")
     .groupBy("u.id", "u.username", "u.name", "u.role", "u.active")
@@ -58,7 +58,7 @@ export const newUserForm = z.object({
 /** Adds an account. Refused when the user name is taken. */
 export async function addUser(context: Context, form: z.infer<typeof newUserForm>): Promise<Outcome<{ id: number }>> {
   const { db, actor, now } = context
-  require(actor, "users.manage")
+  authorise(actor, "users.manage")
   const weak = weakness(form.password, [form.username, ...form.name.split(/\s+/)])
   if (weak) return refused(weak)
   const hash = await hashPassword(form.password)
@@ -92,7 +92,7 @@ export const changeUserForm = z.object({
  */
 export async function changeUser(context: Context, form: z.infer<typeof changeUserForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "users.manage")
+  authorise(actor, "users.manage")
   const known = await db("user").where({ id: form.id }).first("username", "name")
   if (!known) return refused(reason("user.unknown"))
   const weak = form.password ? weakness(form.password, [known.username, ...String(known.name).split(/\s+/)]) : null

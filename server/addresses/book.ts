@@ -2,7 +2,7 @@ import { type Address, tidyPostalCode } from "core/address/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { customerNamed } from "../setup/customerNamed.ts"
@@ -65,7 +65,7 @@ export type BookForm = z.infer<typeof bookForm>
 
 /** The addresses that have a word beginning with each of the typed ones; a short code typed whole comes first. */
 export async function findAddresses({ db, actor }: Context, typed: string, most = 12): Promise<BookAddress[]> {
-  require(actor, "orders.see")
+  authorise(actor, "orders.see")
   const code = typed.trim().toUpperCase()
   const byCode = /^[A-Z0-9][A-Z0-9-]{0,23}$/.test(code) ? await db("address_book").where({ code }).pluck("id") : []
   const byWords = await idsWithWords(db, "address_word", "address_id", askedFor(typed), most)
@@ -74,12 +74,12 @@ export async function findAddresses({ db, actor }: Context, typed: string, most 
 
 /** The addresses that were used or put in last, for a page that nobody has typed into. */
 export async function recentAddresses({ db, actor }: Context, most = 50): Promise<BookAddress[]> {
-  require(actor, "orders.see")
+  authorise(actor, "orders.see")
   return addressesOf(db, await db("address_book").orderBy("id", "desc").limit(most).pluck("id"))
 }
 
 export async function bookAddress({ db, actor }: Context, id: number): Promise<BookAddress | null> {
-  require(actor, "orders.see")
+  authorise(actor, "orders.see")
   return (await addressesOf(db, [id]))[0] ?? null
 }
 
@@ -118,7 +118,7 @@ export async function saveAddress(
   at: { readonly id: number; readonly version: number } | null,
 ): Promise<Outcome<{ id: number }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<{ id: number }>> => {
     const twin = form.code ? await trx("address_book").where({ code: form.code }).first("id", "company") : null
     if (twin && twin.id !== at?.id)
@@ -154,7 +154,7 @@ export async function saveAddress(
 
 /** Takes an address out of the directory; orders keep what they have. Safe to repeat. */
 export async function dropAddress({ db, actor, now }: Context, id: number): Promise<void> {
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   await inTransaction(db, async (trx) => {
     const row = await trx("address_book").where({ id }).first("code", "company")
     if (!row) return

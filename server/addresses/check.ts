@@ -1,7 +1,7 @@
 import { addressGaps } from "core/address/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { AddressServiceDown, checkAddress, type Suggestion, suggestAddresses } from "../gateways/addressService.ts"
@@ -30,7 +30,7 @@ async function serviceAt(db: Knex): Promise<string | null> {
 /** Asks the address service about an order's ship-to. Changes nothing. Refused when it does not answer. */
 export async function proposeFor(context: Context, orderId: number): Promise<Outcome<Proposal>> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const order = await db("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).first()
   if (!order) return refused(reason("order.unknown"))
   const base = await serviceAt(db)
@@ -105,7 +105,7 @@ export async function confirmAddress(context: Context, orderId: number, version:
 
 /** Addresses that the service knows and that begin as is typed; none when it does not answer, since typing goes on. */
 export async function suggestionsFor({ db, actor }: Context, typed: string, country: string): Promise<Suggestion[]> {
-  require(actor, "orders.see")
+  authorise(actor, "orders.see")
   const base = await serviceAt(db)
   if (!base || typed.trim().length < 3) return []
   try {

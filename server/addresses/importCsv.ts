@@ -1,6 +1,6 @@
 import type { Readable } from "node:stream"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { csvText } from "../formats/csvOut.ts"
 import { csvRows } from "../formats/ordersCsv.ts"
 import { bookForm, saveAddress } from "./book.ts"
@@ -17,7 +17,7 @@ export async function importAddresses(
   bytes: Readable,
 ): Promise<Outcome<{ saved: number; reasons: readonly Reason[] }>> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const reasons: Reason[] = []
   let saved = 0
   let line = 1
@@ -49,7 +49,7 @@ export async function importAddresses(
 
 /** The directory as CSV, to be taken in again. */
 export async function exportAddresses({ db, actor }: Context): Promise<string> {
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const rows = await db("address_book as a")
     .leftJoin("customer as c", "c.id", "a.customer_id")
     .orderBy("a.id")

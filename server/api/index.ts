@@ -229,7 +229,7 @@ const cancelOrder = ({ db, bytes }: Asked, caller: Caller, request: Request): Pr
       status: 200,
       body: {
         number,
-        bench: row.bench_number,
+        orderNumber: row.order_number,
         fate: fate as OrderAnswer["fate"],
         stage: summary?.stage ?? "received",
         stops: [...(summary?.stops ?? [])] as OrderAnswer["stops"],
@@ -251,15 +251,17 @@ async function takeOrder(db: Knex, caller: Caller, value: unknown): Promise<Answ
   const context = { db, actor: caller.actor, now }
   const taken = await takeDocument(context, caller.sourceId, caller.actor.name, rowsOfOrder(order.data))
   if (!taken.ok) return refuse(422, reason("problem.order-refused"), taken.reasons)
-  const { bench, fate } = taken.value
+  const { orderNumber, fate } = taken.value
   if (fate === "other-warehouse") return refuse(409, reason("problem.other-warehouse"))
-  const row = bench ? await db("sales_order").where({ bench_number: bench }).first("id", "warehouse_id") : null
+  const row = orderNumber
+    ? await db("sales_order").where({ order_number: orderNumber }).first("id", "warehouse_id")
+    : null
   const summary = row ? await summaryById(db, await warehouseById(db, row.warehouse_id), row.id) : null
   return {
     status: fate === "new" ? 201 : 200,
     body: {
       number: order.data.number,
-      bench,
+      orderNumber,
       fate: fate as OrderAnswer["fate"],
       stage: summary?.stage ?? "received",
       stops: [...(summary?.stops ?? [])] as OrderAnswer["stops"],
@@ -317,7 +319,7 @@ const orderOf = (db: Knex, caller: Caller, number: string) =>
     .where({ source_id: caller.sourceId, source_number: number, part: 1 })
     // an order that was sent to another warehouse is still whose it was
     .whereRaw("COALESCE(came_to_id, warehouse_id) = ?", [caller.actor.warehouseId])
-    .first("id", "warehouse_id", "bench_number", "promised_on")
+    .first("id", "warehouse_id", "order_number", "promised_on")
 
 /** Most values in a body: of one order with 500 lines some 3 500. */
 const valuesOfOrder = 20_000
@@ -350,19 +352,19 @@ async function readOrder({ db }: Asked, caller: Caller, number: string): Promise
     status: 200,
     body: {
       number,
-      bench: row.bench_number,
+      orderNumber: row.order_number,
       stage: summary?.stage ?? "received",
       stops: [...(summary?.stops ?? [])] as OrderStatus["stops"],
       promisedOn: row.promised_on,
       packages: outside
         ? outside.tracking.map((trackingNumber, index) => ({
-            name: `${row.bench_number}-${index + 1}`,
+            name: `${row.order_number}-${index + 1}`,
             state: "gone" as const,
             trackingNumber,
           }))
         : (!shipment || shipment.members.length === 1 ? (shipment?.packages ?? []) : packagesOf(shipment, row.id)).map(
             (one) => ({
-              name: `${shipment?.bench}-${one.number}`,
+              name: `${shipment?.orderNumber}-${one.number}`,
               state: one.state,
               trackingNumber: one.tracking,
             }),

@@ -9,7 +9,7 @@ export const reasonDocument = z.object({
 
 export const orderAnswer = z.object({
   number: z.string().describe("The sender's number."),
-  bench: z.string().describe("Our short number."),
+  orderNumber: z.string().describe("Our short number."),
   fate: z
     .enum([
       "new",
@@ -37,7 +37,7 @@ export const bulkAnswer = z.object({
       index: z.number().int().describe("Place in the list, from 0."),
       number: z.string(),
       status: z.number().int().describe("As if the order had been sent alone."),
-      bench: z.string().optional(),
+      orderNumber: z.string().optional(),
       fate: orderAnswer.shape.fate.optional(),
       stage: z.string().optional(),
       stops: z.array(reasonDocument).optional(),
@@ -52,7 +52,7 @@ export type BulkAnswer = z.infer<typeof bulkAnswer>
 
 export const orderStatus = z.object({
   number: z.string(),
-  bench: z.string(),
+  orderNumber: z.string(),
   stage: z.string(),
   stops: z.array(reasonDocument),
   promisedOn: z.iso.date().nullable(),

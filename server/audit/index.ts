@@ -102,7 +102,7 @@ export async function timeline(db: Knex, orderId: number): Promise<TimelineEntry
 }
 
 export interface AuditPage {
-  readonly entries: readonly (TimelineEntry & { readonly bench: string | null })[]
+  readonly entries: readonly (TimelineEntry & { readonly orderNumber: string | null })[]
   /** Give this as `before` for older ones; null at the end. */
   readonly next: number | null
 }
@@ -121,7 +121,7 @@ export async function changes(
   const rows = await query
     .orderBy("a.id", "desc")
     .limit(auditPage + 1)
-    .select("a.id", "a.at", "a.actor", "a.action", "a.detail", "o.bench_number as bench")
+    .select("a.id", "a.at", "a.actor", "a.action", "a.detail", "o.order_number as orderNumber")
   const entries = rows.slice(0, auditPage).map((row) => ({ ...row, detail: parsed(row.detail) }))
   return { entries, next: rows.length > auditPage ? (entries.at(-1)?.id ?? null) : null }
 }

@@ -14,7 +14,7 @@ import type { DayView } from "./index.ts"
 /** An order that can leave with another collection than the one that it would hold up. */
 export interface Move {
   readonly orderId: number
-  readonly bench: string
+  readonly orderNumber: string
   readonly collectionId: number
   readonly serviceId: number
   readonly door: string
@@ -148,7 +148,7 @@ async function wayOut(
 
 const moveBy = (order: OrderSummary, way: Way, departure: Collection, dearer: Decimal, inTime: boolean): Move => ({
   orderId: order.id,
-  bench: order.bench,
+  orderNumber: order.orderNumber,
   collectionId: departure.id,
   serviceId: way.service.id,
   door: departure.door,

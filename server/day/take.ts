@@ -1,5 +1,5 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { changeGroup, type GroupResult, resultOf } from "../orders/group.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { setHands } from "../setup/work.ts"
@@ -25,7 +25,7 @@ export async function takeAdvice(
   kind: "move" | "hands",
   key: string,
 ): Promise<Outcome<Taken>> {
-  require(context.actor, kind === "move" ? "orders.work" : "hands.set")
+  authorise(context.actor, kind === "move" ? "orders.work" : "hands.set")
   const known = await context.db("group_change").where({ id: key, user_id: context.actor.userId }).first("id")
   if (known) return accepted({ kind: "move", result: await resultOf(context.db, key) })
   const day = await dayView(context, warehouse)

@@ -4,7 +4,7 @@ import { manifest } from "core/documents/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { type Mass, mass, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
@@ -40,11 +40,11 @@ export async function packagesOf(db: Knex, collectionIds: readonly number[]): Pr
     .whereIn("p.collection_id", [...collectionIds])
     .whereIn("p.state", ["labelled", "on-truck", "left-behind", "gone"])
     .whereNull("p.parent_id")
-    .orderBy(["o.bench_number", "p.number"])
+    .orderBy(["o.order_number", "p.number"])
     .select(
       "p.*",
       "o.id as order_id",
-      "o.bench_number",
+      "o.order_number",
       "o.company",
       "o.city",
       "o.country",
@@ -59,7 +59,7 @@ export async function packagesOf(db: Knex, collectionIds: readonly number[]): Pr
   for (const row of rows) {
     byCollection.get(row.collection_id)?.push({
       id: row.id,
-      name: `${row.bench_number}-${row.number}`,
+      name: `${row.order_number}-${row.number}`,
       orderId: row.order_id,
       state: row.state,
       receiver: row.company,
@@ -85,11 +85,11 @@ async function stoppedShipments(db: Knex, leads: readonly number[]): Promise<Map
     .where((member) => member.whereIn("o.id", ids).orWhereIn("o.joined_to_id", ids))
     .where((either) => either.whereNotNull("s.id").orWhereNotNull("o.cancelled_at"))
     .orderBy(["o.id", "s.id"])
-    .select("o.id", "o.joined_to_id", "o.bench_number", "o.cancelled_at", "s.code", "s.detail")
+    .select("o.id", "o.joined_to_id", "o.order_number", "o.cancelled_at", "s.code", "s.detail")
   const why = new Map<number, Reason[]>()
   for (const row of rows) {
     const lead = (row.joined_to_id ?? row.id) as number
-    const order = { order: row.bench_number as string }
+    const order = { order: row.order_number as string }
     const reasons: Reason[] =
       row.cancelled_at !== null
         ? [reason("dock.order-cancelled", order)]
@@ -130,11 +130,11 @@ export async function dock(context: Context, zone: string, asked: number | null 
 export async function load(
   context: Context,
   collectionId: number,
-  code: { sscc: string } | { bench: string; number: number },
+  code: { sscc: string } | { orderNumber: string; number: number },
   scanId: string,
 ): Promise<Outcome<{ name: string; again: boolean }>> {
   const { db, actor, now } = context
-  require(actor, "dock.work")
+  authorise(actor, "dock.work")
   return inTransaction(db, async (trx) => {
     const collection = await collectionById(trx, actor.warehouseId, collectionId)
     if (!collection) return refused(reason("dock.no-such-collection"))
@@ -144,28 +144,28 @@ export async function load(
       .where("h.warehouse_id", actor.warehouseId)
     const row = await ("sscc" in code
       ? query.where("p.sscc", code.sscc)
-      : query.where({ "o.bench_number": code.bench, "p.number": code.number })
+      : query.where({ "o.order_number": code.orderNumber, "p.number": code.number })
     ).first(
       "p.id",
       "p.parent_id",
       "p.state",
       "p.collection_id",
       "p.number",
-      "o.bench_number",
+      "o.order_number",
       "o.id as order_id",
       "h.state as shipment_state",
     )
     if (!row)
       return refused(
-        reason("dock.no-such-package", { code: "sscc" in code ? code.sscc : `${code.bench}-${code.number}` }),
+        reason("dock.no-such-package", { code: "sscc" in code ? code.sscc : `${code.orderNumber}-${code.number}` }),
       )
-    const name = `${row.bench_number}-${row.number}`
+    const name = `${row.order_number}-${row.number}`
     if (collection.closedAt) return refused(reason("dock.closed", { door: collection.door }))
     if (!["labelled", "left-behind", "on-truck", "gone"].includes(row.state))
       return refused(reason("dock.not-labelled", { package: name }))
     if (row.parent_id) {
       const under = await trx("package").where({ id: row.parent_id }).first("number")
-      return refused(reason("dock.on-pallet", { package: name, pallet: `${row.bench_number}-${under.number}` }))
+      return refused(reason("dock.on-pallet", { package: name, pallet: `${row.order_number}-${under.number}` }))
     }
     if (row.shipment_state === "voiding") return refused(reason("dock.voiding", { package: name }))
     if (row.state === "gone") return refused(reason("dock.already-gone", { package: name }))
@@ -220,7 +220,7 @@ const withLoad = (trx: Knex, id: number) =>
 /** Takes a package off the truck again, before the collection is closed. Safe to repeat. */
 export async function takeOff(context: Context, collectionId: number, packageId: number): Promise<void> {
   const { db, actor, now } = context
-  require(actor, "dock.work")
+  authorise(actor, "dock.work")
   await inTransaction(db, async (trx) => {
     const collection = await trx("collection")
       .where({ id: collectionId, warehouse_id: actor.warehouseId })
@@ -254,8 +254,8 @@ async function named(trx: Knex, packageId: number): Promise<{ orderId: number; n
     .join("shipment", "shipment.id", "package.shipment_id")
     .join("sales_order", "sales_order.id", "shipment.order_id")
     .where({ "package.id": packageId })
-    .first("order_id", "bench_number", "package.number")
-  return { orderId: row.order_id, name: `${row.bench_number}-${row.number}` }
+    .first("order_id", "order_number", "package.number")
+  return { orderId: row.order_id, name: `${row.order_number}-${row.number}` }
 }
 
 /** Marks packages that stay here when the truck leaves, or takes that back. */
@@ -266,7 +266,7 @@ export async function leaveBehind(
   left: boolean,
 ): Promise<void> {
   const { db, actor, now } = context
-  require(actor, "dock.work")
+  authorise(actor, "dock.work")
   await inTransaction(db, async (trx) => {
     const collection = await trx("collection")
       .where({ id: collectionId, warehouse_id: actor.warehouseId })
@@ -294,7 +294,7 @@ export async function leaveBehind(
 
 /** An order that is planned for a collection and not labelled yet. */
 export interface OrderToGo {
-  readonly bench: string
+  readonly orderNumber: string
   readonly customer: string
   readonly stopped: boolean
 }
@@ -309,14 +309,14 @@ export async function ordersToGo(
     .where("o.warehouse_id", warehouseId)
     .whereIn("o.collection_id", [...collectionIds])
     .whereNull("o.left_line_at")
-    .orderBy("o.bench_number")
-    .select("o.collection_id", "o.bench_number", "o.customer_name")
+    .orderBy("o.order_number")
+    .select("o.collection_id", "o.order_number", "o.customer_name")
     .select(db.raw("EXISTS (SELECT 1 FROM order_stop s WHERE s.order_id = o.id) AS stopped"))
   const byCollection = new Map<number, OrderToGo[]>(collectionIds.map((id) => [id, []]))
   for (const row of rows)
     byCollection
       .get(row.collection_id)
-      ?.push({ bench: row.bench_number, customer: row.customer_name, stopped: row.stopped === 1 })
+      ?.push({ orderNumber: row.order_number, customer: row.customer_name, stopped: row.stopped === 1 })
   return byCollection
 }
 
@@ -336,7 +336,7 @@ export async function closeCollection(
   ordersMissing = 0,
 ): Promise<Outcome<{ manifestNumber: string }>> {
   const { db, actor, now } = context
-  require(actor, "dock.work")
+  authorise(actor, "dock.work")
   return inTransaction(db, async (trx) => {
     await trx("collection").where({ id: collectionId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
     const collection = await collectionById(trx, actor.warehouseId, collectionId)
@@ -363,7 +363,7 @@ export async function closeCollection(
     const toGo =
       now < collection.cutOff ? ((await ordersToGo(trx, warehouse.id, [collectionId])).get(collectionId) ?? []) : []
     if (toGo.length > 0 && toGo.length !== ordersMissing) {
-      const names = toGo.slice(0, mostNamed).map((one) => one.bench)
+      const names = toGo.slice(0, mostNamed).map((one) => one.orderNumber)
       return refused(
         reason("dock.early", {
           n: toGo.length,
@@ -439,7 +439,7 @@ export async function closeCollection(
         manifest: model.number,
         packages: loaded.length,
         lb: massIn(model.weight, "lb").toFixed(1),
-        missed: toGo.map((one) => one.bench).join(", "),
+        missed: toGo.map((one) => one.orderNumber).join(", "),
       },
     })
     return accepted({ manifestNumber: model.number })

@@ -1,7 +1,7 @@
 import type { Readable } from "node:stream"
 import type { FloorPlan, PlanBin } from "core/floor/index.ts"
 import { type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { csvText } from "../formats/csvOut.ts"
 import { csvRows } from "../formats/ordersCsv.ts"
 import { floorOf, putPlan } from "./index.ts"
@@ -20,7 +20,7 @@ export async function importBins(
   version: number,
   bytes: Readable,
 ): Promise<Outcome<{ bins: number }>> {
-  require(context.actor, "warehouse.manage")
+  authorise(context.actor, "warehouse.manage")
   const { plan } = await floorOf(context.db, context.actor.warehouseId)
   const bins: PlanBin[] = []
   const reasons: Reason[] = []
@@ -52,7 +52,7 @@ export async function importBins(
 
 /** The plan's bins as CSV, to be taken in again. */
 export async function exportBins(context: Context): Promise<string> {
-  require(context.actor, "packing.see")
+  authorise(context.actor, "packing.see")
   const { plan } = await floorOf(context.db, context.actor.warehouseId)
   return csvText(
     binColumns,

@@ -10,7 +10,7 @@ import {
 import { plainOrder } from "core/picking/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 
@@ -96,7 +96,7 @@ async function lost(trx: Knex, warehouseId: number, plan: FloorPlan): Promise<Re
  */
 export async function putPlan(context: Context, version: number, body: unknown): Promise<Outcome<{ bins: number }>> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   const read = readPlan(body)
   if (!read.ok) return read
   const plan = read.value

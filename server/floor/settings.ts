@@ -3,7 +3,7 @@ import { type ScanSteps, scanSteps } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 
@@ -22,17 +22,17 @@ const saidSchema = z.strictObject(Object.fromEntries(scanSteps.map((step) => [st
 /** Sets what is scanned in the actor's warehouse, or of one item everywhere; an item that says nothing is as its warehouse. */
 export async function saveSteps(context: Context, sku: string | null, steps: unknown): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   const read = saidSchema.safeParse(steps)
   if (!read.success) return refused(reason("steps.shape"))
-  const said = JSON.stringify(read.data)
+  const stored = JSON.stringify(read.data)
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const changed =
       sku === null
-        ? await trx("warehouse").where({ id: actor.warehouseId }).update({ scan_steps: said })
+        ? await trx("warehouse").where({ id: actor.warehouseId }).update({ scan_steps: stored })
         : await trx("item")
             .where({ sku: ownCode(sku) })
-            .update({ scan_steps: said })
+            .update({ scan_steps: stored })
     if (changed === 0) return refused(reason("stock.no-item", { sku: sku ?? "" }))
     await record(trx, actor, now, {
       action: "floor.steps-changed",
@@ -67,7 +67,7 @@ export const cartForm = z.object({
  */
 export async function saveCart(context: Context, form: z.infer<typeof cartForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const at = { warehouse_id: actor.warehouseId, code: form.code }
     const values = { name: form.name, litres: form.litres, kilograms: form.kilograms, active: true }

@@ -177,8 +177,8 @@ export function readRow(record: Readonly<Record<string, string | undefined>>, li
  */
 export function cancellation(number: string, line: number, record: Readonly<Record<string, string>> = {}): ReadRow {
   const bare = { customer: "–", ordered_on: "1970-01-01", sku: "–", quantity: "1" }
-  const said = Object.fromEntries(Object.entries(record).filter(([, value]) => value !== ""))
-  const row = readRow({ ...bare, ...said, order_number: number, source_state: "cancelled" }, line)
+  const filled = Object.fromEntries(Object.entries(record).filter(([, value]) => value !== ""))
+  const row = readRow({ ...bare, ...filled, order_number: number, source_state: "cancelled" }, line)
   return row.row ? { ...row, row: { ...row.row, bare: true } } : row
 }
 

@@ -16,15 +16,17 @@ export async function* textOf(
   seen: (chunk: Buffer) => void = () => undefined,
 ): AsyncGenerator<string> {
   let decoder: TextDecoder | null = null
-  let told: Exclude<Encoding, "auto"> = "utf-8"
+  let detected: Exclude<Encoding, "auto"> = "utf-8"
   let held: Buffer = Buffer.alloc(0)
   let bytes = 0
   const decode = (chunk: Buffer, last: boolean): string => {
     try {
       return (decoder as TextDecoder).decode(chunk, { stream: !last })
     } catch {
-      const byte = bytes - chunk.length + badByteIn(chunk, told)
-      throw new FileRefused(reason(told === "utf-8" ? "file.not-utf-8" : "file.not-encoded", { byte, encoding: told }))
+      const byte = bytes - chunk.length + badByteIn(chunk, detected)
+      throw new FileRefused(
+        reason(detected === "utf-8" ? "file.not-utf-8" : "file.not-encoded", { byte, encoding: detected }),
+      )
     }
   }
   for await (const part of source) {
@@ -35,11 +37,11 @@ export async function* textOf(
     if (!decoder) {
       held = Buffer.concat([held, chunk])
       if (held.length < 4) continue
-      told = encoding === "auto" ? sniffedEncoding(held) : encoding
-      decoder = new TextDecoder(told, { fatal: true })
+      detected = encoding === "auto" ? sniffedEncoding(held) : encoding
+      decoder = new TextDecoder(detected, { fatal: true })
       chunk = held
     }
-    if (!told.startsWith("utf-16") && chunk.includes(0)) throw new FileRefused(reason("file.not-text"))
+    if (!detected.startsWith("utf-16") && chunk.includes(0)) throw new FileRefused(reason("file.not-text"))
     const text = decode(chunk, false)
     if (text) yield text
   }

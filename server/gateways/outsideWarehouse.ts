@@ -55,8 +55,8 @@ export function httpOutside(baseUrl: string, timeLimitMs = 4_000): OutsideGatewa
     }
     if (status === 404) return { kind: "unknown" }
     if (status === 409 || status === 410 || status === 422) {
-      const said = z.object({ reason: z.string().max(300) }).safeParse(answer)
-      return { kind: "refused", reason: said.success ? said.data.reason : "no reason given" }
+      const refusal = z.object({ reason: z.string().max(300) }).safeParse(answer)
+      return { kind: "refused", reason: refusal.success ? refusal.data.reason : "no reason given" }
     }
     if (method === "DELETE" && status === 200) return { kind: "unknown" }
     const known = answerSchema.safeParse(answer)

@@ -6,7 +6,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { mass, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { likeInAnyCase } from "../db/words.ts"
@@ -44,7 +44,7 @@ export interface ItemRow {
 
 /** Items that hold every word in SKU or description, by SKU, with what is free in the warehouse. */
 export async function findItems({ db, actor }: Context, words: string): Promise<ItemRow[]> {
-  require(actor, "orders.see")
+  authorise(actor, "orders.see")
   const query = db("item as i")
   for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
     const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
@@ -151,7 +151,7 @@ export type ItemForm = Omit<z.infer<typeof itemForm>, OfDangerous> &
  */
 export async function completeItem(context: Context, form: ItemForm): Promise<Outcome<{ freed: number }>> {
   const { db, actor, now } = context
-  require(actor, "goods.complete")
+  authorise(actor, "goods.complete")
   const fields = {
     weight_kg: form.pounds ? mass(form.pounds.replace(",", "."), "lb").toFixed(12) : null,
     freight_class: form.freightClass || null,

@@ -1,5 +1,5 @@
 import { gtin14 } from "core/barcodes/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { likeInAnyCase } from "../db/words.ts"
 
 export interface FoundItem {
@@ -16,7 +16,7 @@ export interface FoundItem {
 
 /** Items by the beginnings of their SKU, any words of their description, or a GTIN; what begins with the words first. */
 export async function lookUpItems({ db, actor }: Context, words: string, most = 10): Promise<FoundItem[]> {
-  require(actor, "orders.see")
+  authorise(actor, "orders.see")
   const text = words.trim().slice(0, 80)
   if (text === "") return []
   const gtin = gtin14(text)

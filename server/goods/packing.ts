@@ -2,7 +2,7 @@ import { goodsKinds } from "core/packing/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { mass } from "core/units/index.ts"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 
@@ -26,7 +26,7 @@ export const packingForm = z.object({
  */
 export async function savePacking(context: Context, form: z.infer<typeof packingForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "goods.complete")
+  authorise(actor, "goods.complete")
   const fields = {
     goods_kind: form.goodsKind,
     this_side_up: form.upright === "on",

@@ -210,8 +210,8 @@ export function closeAfter(request: Request, response: Response): void {
     }),
   )
   const end = response.end.bind(response)
-  response.end = ((...given: unknown[]) => {
-    const [chunk, encoding] = given
+  response.end = ((...args: unknown[]) => {
+    const [chunk, encoding] = args
     if (typeof chunk === "string" || chunk instanceof Uint8Array)
       response.write(chunk, typeof encoding === "string" ? (encoding as BufferEncoding) : "utf8")
     void drained.then(() => end())

@@ -1,10 +1,10 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { freeUnpicked } from "../orders/allocation.ts"
-import { cancelOrder, type PutBack, putBack, takeApart, told } from "../orders/cancel.ts"
+import { cancelOrder, type PutBack, putBack, putBackText, takeApart } from "../orders/cancel.ts"
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { recheck } from "../orders/release.ts"
@@ -177,7 +177,7 @@ export async function decideChange(
   decision: "take" | "keep",
 ): Promise<Outcome<Decided>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<Decided>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
@@ -226,7 +226,7 @@ export async function decideChange(
       await record(trx, actor, now, {
         action: "order.change-taken",
         orderId,
-        detail: { file: change.came_with, back: told(back) },
+        detail: { file: change.came_with, back: putBackText(back) },
       })
     }
     await recheck(trx, orderId, actor, now)

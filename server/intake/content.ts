@@ -50,10 +50,10 @@ export async function contentOf(
       postal_code: tidyPostalCode(first.country, first.postal_code),
       country: first.country,
       phone: first.phone,
-      address_kind: said(first.address_kind) ?? known?.address_kind ?? "unknown",
+      address_kind: knownKind(first.address_kind) ?? known?.address_kind ?? "unknown",
       // what the directory is sure of is sure here too, unless the source says otherwise
       kind_confirmed:
-        !!known?.kind_confirmed && (said(first.address_kind) ?? known.address_kind) === known.address_kind,
+        !!known?.kind_confirmed && (knownKind(first.address_kind) ?? known.address_kind) === known.address_kind,
       building: known?.building ?? "",
       instructions: known?.instructions ?? "",
       opening_hours: known?.opening_hours ?? "",
@@ -73,7 +73,7 @@ export async function contentOf(
 }
 
 /** A kind that the source says; "unknown" says nothing. */
-const said = (kind: string): string | null => (kind === "" || kind === "unknown" ? null : kind)
+const knownKind = (kind: string): string | null => (kind === "" || kind === "unknown" ? null : kind)
 
 /** The customer's address in the directory that the order goes to, if it is there. */
 async function knownAddress(trx: Knex, customerId: number, row: OrderRow) {

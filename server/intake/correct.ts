@@ -1,6 +1,6 @@
 import type { Readable } from "node:stream"
 import { type Reason, reason } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { csvText } from "../formats/csvOut.ts"
 import { FileRefused, fields } from "../formats/orderRow.ts"
 import { csvRows } from "../formats/ordersCsv.ts"
@@ -32,7 +32,7 @@ export async function correctRows(
   intakeId: number,
   bytes: Readable,
 ): Promise<{ corrected: number; reasons: readonly Reason[] }> {
-  require(context.actor, "orders.work")
+  authorise(context.actor, "orders.work")
   const file = await context
     .db("intake_file")
     .where({ id: intakeId, warehouse_id: context.actor.warehouseId })

@@ -48,9 +48,18 @@ export class ContentHash {
 
   row(row: OrderRow): void {
     // the source's state and the address of its record are about the order, not part of what is ordered
-    const { incoterm, incoterm_place, currency, gtin: _, source_state: __, record_url: ___, bare: ____, ...said } = row
+    const {
+      incoterm,
+      incoterm_place,
+      currency,
+      gtin: _,
+      source_state: __,
+      record_url: ___,
+      bare: ____,
+      ...typedFields
+    } = row
     const rest = Object.fromEntries(
-      Object.entries(said).filter(
+      Object.entries(typedFields).filter(
         ([name, value]) => !(later as readonly string[]).includes(name) || (value !== "" && value !== undefined),
       ),
     )

@@ -1,6 +1,6 @@
 import { type Reason, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { fields, type OrderRow, readRow } from "../formats/orderRow.ts"
@@ -21,7 +21,7 @@ export interface IntakeOrder {
   readonly fate: Fate | "earlier"
   /** What went wrong with an order that was set aside. */
   readonly trouble: string
-  readonly bench: string | null
+  readonly orderNumber: string | null
 }
 
 export interface RefusedRow {
@@ -55,7 +55,7 @@ export const pageOfIntake = 200
 /** What an intake holds and what taking it in would do, order by order. Null when there is no such intake here. */
 export async function intakePreview(context: Context, intakeId: number, from = 0): Promise<IntakePreview | null> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const file = await db("intake_file as f")
     .join("order_source as s", "s.id", "f.source_id")
     .where({ "f.id": intakeId, "f.warehouse_id": actor.warehouseId })
@@ -112,7 +112,7 @@ async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[
   ).select(
     "i.*",
     "o.id as order_id",
-    "o.bench_number",
+    "o.order_number",
     "o.content_hash as here_hash",
     "o.cancelled_at",
     "o.source_waits",
@@ -146,7 +146,7 @@ async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[
           : null,
       ),
     // whose order it is at another warehouse is not told here
-    bench: elsewhere(row) ? null : (row.bench_number ?? null),
+    orderNumber: elsewhere(row) ? null : (row.order_number ?? null),
   }))
 }
 
@@ -192,7 +192,7 @@ export async function correctRow(
   andTake = true,
 ): Promise<{ ok: boolean; reasons: readonly Reason[] }> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
   if (!file) return { ok: false, reasons: [reason("intake.unknown")] }
   if (file.state === "taking" || file.state === "reading") return { ok: false, reasons: [reason("intake.being-taken")] }
@@ -243,9 +243,9 @@ export async function correctRow(
 }
 
 /** Only what is a field of a row, without what else a form or a file may hold. */
-const known = (given: Readonly<Record<string, string>>): Record<string, string> =>
+const known = (values: Readonly<Record<string, string>>): Record<string, string> =>
   Object.fromEntries(
-    Object.entries(given).filter(([name]) => fields.includes(name as never) || /^reference[+-]/.test(name)),
+    Object.entries(values).filter(([name]) => fields.includes(name as never) || /^reference[+-]/.test(name)),
   )
 
 /** Counts an order of an intake again after one of its rows was corrected, and opens it for taking in. */
@@ -291,7 +291,7 @@ async function count(trx: Knex, file: { id: number; source_id: number }, number:
 /** The refused rows of an intake with the fields as they came, for correcting them elsewhere. */
 export async function refusedRows(context: Context, intakeId: number): Promise<RefusedRow[]> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const rows = await db("intake_row as r")
     .join("intake_file as f", "f.id", "r.intake_id")
     .where({ "r.intake_id": intakeId, "f.warehouse_id": actor.warehouseId, "r.refused": true })

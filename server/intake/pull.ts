@@ -2,7 +2,7 @@ import { createHash } from "node:crypto"
 import { localTime } from "core/calendar/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { rowsOfAnything } from "../formats/ordersJson.ts"
 import { fetchOrders, type Period } from "../gateways/orderSource.ts"
@@ -45,7 +45,7 @@ export async function pullPeriod(
   fetchPage: typeof fetchOrders = fetchOrders,
 ): Promise<Outcome<{ orders: number }>> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const source = await db("order_source").where({ code }).first()
   if (!source?.pull_url) return refused(reason("source.not-asked", { name: source?.name ?? code }))
   if (!source.active) return refused(reason("source.not-active", { name: source.name }))

@@ -3,7 +3,7 @@ import { PassThrough, type Readable } from "node:stream"
 import { identifier } from "core/identifier/index.ts"
 import { reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { databaseFault } from "../db/faults.ts"
 import { FileRefused, type OrderRow, type ReadRow, refusedRow } from "../formats/orderRow.ts"
 import { readOrdersCsv } from "../formats/ordersCsv.ts"
@@ -35,7 +35,7 @@ export async function previewFile(
   name: string,
   bytes: Readable,
 ): Promise<number> {
-  require(context.actor, "orders.work")
+  authorise(context.actor, "orders.work")
   const source = await openSource(context.db, sourceCode)
   const { format, stream } = await sniffed(bytes)
   const hash = createHash("sha256")

@@ -48,9 +48,9 @@ export type Wish = "ship" | "wait" | "cancel"
  * are named; without a state an order ships.
  */
 export function wishOf(source: Pick<Source, "shipStates" | "cancelledStates">, state: string): Wish {
-  const said = state.trim().toLowerCase()
-  if (said !== "" && source.cancelledStates.includes(said)) return "cancel"
-  return said === "" || source.shipStates.length === 0 || source.shipStates.includes(said) ? "ship" : "wait"
+  const status = state.trim().toLowerCase()
+  if (status !== "" && source.cancelledStates.includes(status)) return "cancel"
+  return status === "" || source.shipStates.length === 0 || source.shipStates.includes(status) ? "ship" : "wait"
 }
 
 /** Where the source shows its own record of an order, or null when neither order nor source say. */

@@ -1,7 +1,7 @@
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type Mapping, mapped, mapping } from "../formats/mapping.ts"
@@ -37,7 +37,7 @@ export interface SourceRow extends Source {
 
 /** All sources with their counts, of the warehouse where the actor is. */
 export async function sources({ db, actor }: Context): Promise<SourceRow[]> {
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const rows = await db("order_source as s")
     .leftJoin("warehouse as w", "w.id", "s.pull_warehouse_id")
     .orderBy("s.name")
@@ -79,7 +79,7 @@ export async function sources({ db, actor }: Context): Promise<SourceRow[]> {
 
 /** Puts the note of a file that could not be read away. Safe to repeat. */
 export async function seenRefusedFile({ db, actor, now }: Context, id: number): Promise<void> {
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   await db("intake_refusal")
     .where({ id, warehouse_id: actor.warehouseId })
     .whereNull("seen_at")
@@ -150,7 +150,7 @@ export async function saveSource(
   fresh: boolean,
 ): Promise<Outcome<{ code: string }>> {
   const { db, actor, now } = context
-  require(actor, "sources.manage")
+  authorise(actor, "sources.manage")
   if (form.kind === "folder" && !form.folder) return refused(reason("source.needs-folder"))
   if (form.kind === "pull" && !form.pull_url) return refused(reason("source.needs-address"))
   const both = form.ship_states.find((state) => form.cancelled_states.includes(state))
@@ -228,7 +228,7 @@ export interface Sample {
 
 /** Keeps the first rows of a file for setting up a source's mapping. */
 export async function keepSample({ db, actor }: Context, code: string, sample: Sample): Promise<void> {
-  require(actor, "sources.manage")
+  authorise(actor, "sources.manage")
   await db("order_source")
     .where({ code })
     .update({ sample: JSON.stringify(sample) })
@@ -246,7 +246,7 @@ export async function saveMapping(
   version: number,
   by: Mapping | null,
 ): Promise<Outcome<null>> {
-  require(actor, "sources.manage")
+  authorise(actor, "sources.manage")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const row = await trx("order_source").where({ code }).forUpdate().first("id", "name", "version")
     if (!row) return refused(reason("source.unknown", { code }))

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto"
 import { accepted, type Outcome } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Actor, type Context, require } from "../accounts/index.ts"
+import { type Actor, authorise, type Context } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { databaseFault, troubleOf } from "../db/faults.ts"
@@ -13,7 +13,7 @@ import { type Ground, groundOf } from "../orders/plan.ts"
 import { recheck } from "../orders/release.ts"
 import { nearestWithAll } from "../orders/warehouses.ts"
 import { pickingBegun } from "./begun.ts"
-import { nextBenchNumber } from "./benchNumber.ts"
+import { nextOrderNumber } from "./benchNumber.ts"
 import { Catalogue } from "./catalogue.ts"
 import { keepChange, withdrawChange } from "./change.ts"
 import { contentOf, insertLines, putReferences } from "./content.ts"
@@ -74,7 +74,7 @@ export const atOnce = 25
  */
 export async function takeIn(context: Context, intakeId: number, until = Number.POSITIVE_INFINITY): Promise<boolean> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
   if (!file || file.taken_at || file.state === "reading") return true
   const source = sourceFromRow(await db("order_source").where({ id: file.source_id }).first())
@@ -186,7 +186,7 @@ export async function takeAside(
 /** Tries orders of an intake that were set aside again, now, as many as a request takes. Answers how many. */
 export async function retryAside(context: Context, intakeId: number): Promise<number> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const own = await db("intake_order as i")
     .join("intake_file as f", "f.id", "i.intake_id")
     .where({ "f.id": intakeId, "f.warehouse_id": actor.warehouseId, "i.fate": "aside" })
@@ -200,7 +200,7 @@ export async function retryAside(context: Context, intakeId: number): Promise<nu
 /** Takes a small intake in at once, leaves a larger one to the worker. Answers whether it is done. */
 export async function startTaking(context: Context, intakeId: number): Promise<boolean> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
   if (!file || file.taken_at) return true
   if (file.order_count <= atOnce) return takeIn(context, intakeId)
@@ -232,9 +232,9 @@ export async function takeDocument(
   sourceId: number,
   cameWith: string,
   rows: readonly ReadRow[],
-): Promise<Outcome<{ bench: string; fate: Fate }>> {
+): Promise<Outcome<{ orderNumber: string; fate: Fate }>> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const catalogue = new Catalogue(db)
   const resolved: ReadRow[] = []
   for (const row of rows) resolved.push(await catalogue.resolve(row))
@@ -248,8 +248,8 @@ export async function takeDocument(
   const fate = await inTransaction(db, (trx) => takeOrder(trx, context, source, came, draft))
   const order = await db("sales_order")
     .where({ source_id: sourceId, source_number: draft.number, part: 1 })
-    .first("bench_number")
-  return accepted({ bench: order?.bench_number ?? "", fate })
+    .first("order_number")
+  return accepted({ orderNumber: order?.order_number ?? "", fate })
 }
 
 /** The source says that an order is cancelled, without sending it again: cancelled, or left for a decision. */
@@ -260,7 +260,7 @@ export async function cancelFromSource(
   cameWith: string,
 ): Promise<{ fate: Fate }> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const source = sourceFromRow(await db("order_source").where({ id: sourceId }).first())
   const draft = draftOf(number, [], [], "cancel")
   const came = { name: cameWith, intakeId: null }
@@ -368,7 +368,7 @@ async function writeOrder(
       came_to_id: actor.warehouseId,
       source_id: source.id,
       source_number: draft.number,
-      bench_number: await nextBenchNumber(trx, warehouseId),
+      order_number: await nextOrderNumber(trx, warehouseId),
       received_at: now,
     })
     orderId = id as number

@@ -1,7 +1,7 @@
 import { identifier } from "core/identifier/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed } from "../audit/index.ts"
 import { readRow } from "../formats/orderRow.ts"
 import { takeDocument } from "./take.ts"
@@ -61,7 +61,7 @@ export async function drafts({
   db,
   actor,
 }: Context): Promise<{ id: string; title: string; updatedAt: Date; by: string }[]> {
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const rows = await db("order_draft as d")
     .join("user as u", "u.id", "d.user_id")
     .where("d.warehouse_id", actor.warehouseId)
@@ -73,7 +73,7 @@ export async function drafts({
 }
 
 export async function draft({ db, actor }: Context, id: string): Promise<OrderDraft | null> {
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const row = await db("order_draft as d")
     .join("user as u", "u.id", "d.user_id")
     .where({ "d.id": id, "d.warehouse_id": actor.warehouseId })
@@ -99,9 +99,9 @@ export async function saveDraft(
   version: number,
   content: DraftContent,
 ): Promise<Outcome<{ version: number }>> {
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   if (!isDraftId(id)) return refused(reason("draft.unknown"))
-  const said = JSON.stringify(content)
+  const json = JSON.stringify(content)
   const title = [content.customer || content.company, content.po_number].filter(Boolean).join(", ").slice(0, 80)
   await db("order_draft")
     .insert({
@@ -109,7 +109,7 @@ export async function saveDraft(
       warehouse_id: actor.warehouseId,
       user_id: actor.userId,
       title,
-      content: said,
+      content: json,
       updated_at: now,
       version: 0,
     })
@@ -118,19 +118,19 @@ export async function saveDraft(
   const changed = await db("order_draft")
     .where({ id, warehouse_id: actor.warehouseId, version })
     .whereNull("taken_as")
-    .update({ title, content: said, updated_at: now, user_id: actor.userId, version: version + 1 })
+    .update({ title, content: json, updated_at: now, user_id: actor.userId, version: version + 1 })
   if (changed > 0) return accepted({ version: version + 1 })
   const row = await db("order_draft").where({ id, warehouse_id: actor.warehouseId }).first()
   if (!row) return refused(reason("draft.unknown"))
-  if (row.taken_as) return refused(reason("draft.taken", { bench: row.taken_as }))
+  if (row.taken_as) return refused(reason("draft.taken", { orderNumber: row.taken_as }))
   // the same content again, such as after a lost answer, is no other person's typing
-  if (JSON.stringify(draftContent.parse(parsed(row.content))) === said) return accepted({ version: row.version })
+  if (JSON.stringify(draftContent.parse(parsed(row.content))) === json) return accepted({ version: row.version })
   return refused(reason("draft.changed-meanwhile"))
 }
 
 /** Throws a draft away. Safe to repeat. */
 export async function dropDraft({ db, actor }: Context, id: string): Promise<void> {
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   await db("order_draft").where({ id, warehouse_id: actor.warehouseId }).whereNull("taken_as").delete()
 }
 
@@ -141,12 +141,12 @@ export async function dropDraft({ db, actor }: Context, id: string): Promise<voi
 export async function takeDraft(
   context: Context,
   id: string,
-): Promise<Outcome<{ readonly bench: string; readonly quote: string }>> {
+): Promise<Outcome<{ readonly orderNumber: string; readonly quote: string }>> {
   const { db, actor } = context
   const found = await draft(context, id)
   if (!found) return refused(reason("draft.unknown"))
   const { lines, quote, ...head } = found.content
-  if (found.takenAs) return accepted({ bench: found.takenAs, quote })
+  if (found.takenAs) return accepted({ orderNumber: found.takenAs, quote })
   if (lines.length === 0) return refused(reason("draft.no-lines"))
   const typed = identifier(head.order_number)
   const number = typed || `T-${id.slice(0, 8).toUpperCase()}`
@@ -154,23 +154,23 @@ export async function takeDraft(
   if (typed) {
     const twin = await db("sales_order")
       .where({ source_id: source.id, source_number: number })
-      .first("bench_number", "warehouse_id", "came_to_id")
+      .first("order_number", "warehouse_id", "came_to_id")
     // whose order it is at another warehouse is not told here
     if (twin && (twin.came_to_id ?? twin.warehouse_id) !== context.actor.warehouseId)
       return refused(reason("draft.number-elsewhere", { number }))
-    if (twin) return refused(reason("draft.number-taken", { number, bench: twin.bench_number }))
+    if (twin) return refused(reason("draft.number-taken", { number, orderNumber: twin.order_number }))
   }
   const rows = lines.map((line, index) => readRow({ ...head, ...line, order_number: number }, index + 1))
   const taken = await takeDocument(context, source.id, source.name, rows)
   if (!taken.ok) return taken
-  await db("order_draft").where({ id, warehouse_id: actor.warehouseId }).update({ taken_as: taken.value.bench })
-  return accepted({ bench: taken.value.bench, quote })
+  await db("order_draft").where({ id, warehouse_id: actor.warehouseId }).update({ taken_as: taken.value.orderNumber })
+  return accepted({ orderNumber: taken.value.orderNumber, quote })
 }
 
 /** A draft with what an earlier order says, dates and numbers left out. Null when there is no such order here. */
-export async function copyOf({ db, actor }: Context, bench: string, today: string): Promise<DraftContent | null> {
-  require(actor, "orders.work")
-  const order = await db("sales_order").where({ bench_number: bench, warehouse_id: actor.warehouseId }).first()
+export async function copyOf({ db, actor }: Context, orderNumber: string, today: string): Promise<DraftContent | null> {
+  authorise(actor, "orders.work")
+  const order = await db("sales_order").where({ order_number: orderNumber, warehouse_id: actor.warehouseId }).first()
   if (!order) return null
   const lines = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")

@@ -76,20 +76,20 @@ export async function workOnce(
 ): Promise<boolean> {
   const job = await claim(db, Object.keys(does))
   if (!job) return false
-  const told = { job: job.id, kind: job.kind, tries: job.tries }
+  const facts = { job: job.id, kind: job.kind, tries: job.tries }
   const holding = setInterval(() => {
     renew(db, job).then(
-      (held) => held || log?.warn(told, "lease lost"),
+      (held) => held || log?.warn(facts, "lease lost"),
       () => undefined,
     )
   }, leaseMs / 3)
   try {
     await (does[job.kind] as Handler)(db, job)
-    if (await finish(db, job)) log?.info(told, "job done")
+    if (await finish(db, job)) log?.info(facts, "job done")
     // what it did stands; the job is done again by who holds it now, and finds it done
-    else log?.warn(told, "job not done: its lease was lost")
+    else log?.warn(facts, "job not done: its lease was lost")
   } catch (error) {
-    log?.warn({ ...told, err: error }, "job failed")
+    log?.warn({ ...facts, err: error }, "job failed")
     await untilBack(leaseMs, () => fail(db, job, troubleOf(error)))
   } finally {
     clearInterval(holding)

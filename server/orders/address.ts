@@ -2,7 +2,7 @@ import { tidyPostalCode } from "core/address/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { touchShipment } from "./joined.ts"
@@ -50,15 +50,15 @@ export type AddressForm = Omit<z.infer<typeof addressForm>, Delivery> &
  */
 export async function changeAddress(context: Context, orderId: number, form: AddressForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
-  const { version, kind_confirmed: sure, ...said } = form
+  authorise(actor, "orders.work")
+  const { version, kind_confirmed: sure, ...typed } = form
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
-    const postal_code = tidyPostalCode(said.country, said.postal_code)
-    const kind_confirmed = sure === "on" && said.address_kind !== "unknown" ? 1 : 0
-    const fields = { ...said, postal_code, kind_confirmed }
+    const postal_code = tidyPostalCode(typed.country, typed.postal_code)
+    const kind_confirmed = sure === "on" && typed.address_kind !== "unknown" ? 1 : 0
+    const fields = { ...typed, postal_code, kind_confirmed }
     const changes = Object.entries(fields).filter(([name, value]) => order[name] !== value)
     if (changes.length === 0) return accepted(null)
     if (order.version !== version) return refused(await changedMeanwhile(trx, order))

@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Actor, type Context, require } from "../accounts/index.ts"
+import { type Actor, authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { leaveRuns } from "../picking/membership.ts"
@@ -43,7 +43,7 @@ export async function cancelOrder(
   await record(trx, actor, now, {
     action: "order.cancelled",
     orderId,
-    detail: { cameWith: "", ...detail, back: told(back) },
+    detail: { cameWith: "", ...detail, back: putBackText(back) },
   })
   await putWords(trx, orderId)
   return back
@@ -52,7 +52,7 @@ export async function cancelOrder(
 /** Cancels an order by hand (the lead), such as one that was typed twice. Refused once labels are asked for. */
 export async function cancelByHand(context: Context, orderId: number): Promise<Outcome<{ back: readonly PutBack[] }>> {
   const { db, actor, now } = context
-  require(actor, "orders.cancel")
+  authorise(actor, "orders.cancel")
   return inTransaction(db, async (trx): Promise<Outcome<{ back: readonly PutBack[] }>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
@@ -60,8 +60,8 @@ export async function cancelByHand(context: Context, orderId: number): Promise<O
     await lockParts(trx, orderId)
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
     if (order.split_from_id !== null) {
-      const whole = await trx("sales_order").where({ id: order.split_from_id }).first("bench_number")
-      return refused(reason("split.cancel-whole", { order: whole.bench_number }))
+      const whole = await trx("sales_order").where({ id: order.split_from_id }).first("order_number")
+      return refused(reason("split.cancel-whole", { order: whole.order_number }))
     }
     const parts = await takeBackParts(trx, context, orderId)
     if (!parts.ok) return parts
@@ -89,7 +89,7 @@ export interface PutBack {
   readonly quantity: number
 }
 
-export const told = (back: readonly PutBack[]): string =>
+export const putBackText = (back: readonly PutBack[]): string =>
   back.map((one) => `${one.quantity} × ${one.sku} → ${one.bin}`).join(", ")
 
 /**

@@ -1,6 +1,6 @@
 import { localDate, localTime } from "core/calendar/index.ts"
 import type { Reason } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { type CsvRow, csvRows, csvText } from "../formats/csvOut.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import type { OrderFilter } from "./filter.ts"
@@ -45,7 +45,7 @@ export async function* exportOrders(
   filter: OrderFilter,
   words: Words,
 ): AsyncGenerator<string> {
-  require(context.actor, "orders.see")
+  authorise(context.actor, "orders.see")
   const { db } = context
   let head = true
   for (let before: number | null = null; ; ) {
@@ -77,7 +77,7 @@ export async function* exportOrders(
     const part = page.orders.map((order): CsvRow => {
       const row = rowOf.get(order.id)
       return {
-        order: order.bench,
+        order: order.orderNumber,
         stage: words.stage(order.stage),
         stopped: words.reasons(order.stops),
         customer: order.customer,

@@ -17,7 +17,7 @@ import type { Warehouse } from "../setup/warehouse.ts"
 /** An order with what is computed of it: stage, stops, minutes of work. */
 export interface OrderSummary {
   readonly id: number
-  readonly bench: string
+  readonly orderNumber: string
   readonly sourceId: number
   readonly sourceNumber: string
   readonly customer: string
@@ -29,7 +29,7 @@ export interface OrderSummary {
   /** The latest collection from which it is in time; null: there is time, or nothing is promised. */
   readonly mustCollectionId: number | null
   /** The order that leads the shipment which it is joined into. */
-  readonly lead: { readonly id: number; readonly bench: string } | null
+  readonly lead: { readonly id: number; readonly orderNumber: string } | null
   readonly stage: Stage
   readonly stops: readonly Reason[]
   readonly facts: StageFacts
@@ -69,7 +69,7 @@ const sums = (db: Knex) => ({
       WHERE h.order_id = COALESCE(o.joined_to_id, o.id) AND ${ownPackage}) AS package_states`,
   ),
   outside: db.raw("(SELECT x.state FROM outside_order x WHERE x.order_id = o.id) AS outside_state"),
-  lead: db.raw("(SELECT j.bench_number FROM sales_order j WHERE j.id = o.joined_to_id) AS lead_bench"),
+  lead: db.raw("(SELECT j.order_number FROM sales_order j WHERE j.id = o.joined_to_id) AS lead_number"),
 })
 
 /** Summaries of the orders that a query over `sales_order AS o` narrows down to. */
@@ -132,7 +132,7 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
   })
   return {
     id: row.id,
-    bench: row.bench_number,
+    orderNumber: row.order_number,
     sourceId: row.source_id,
     sourceNumber: row.source_number,
     customer: row.customer_name,
@@ -142,7 +142,7 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
     receivedAt: row.received_at,
     collectionId: row.collection_id,
     mustCollectionId: row.must_collection_id,
-    lead: row.joined_to_id === null ? null : { id: row.joined_to_id, bench: row.lead_bench },
+    lead: row.joined_to_id === null ? null : { id: row.joined_to_id, orderNumber: row.lead_number },
     stage,
     stops,
     facts,
@@ -152,9 +152,15 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
   }
 }
 
-export const summaryByBench = async (db: Knex, warehouse: Warehouse, bench: string): Promise<OrderSummary | null> =>
+export const summaryByNumber = async (
+  db: Knex,
+  warehouse: Warehouse,
+  orderNumber: string,
+): Promise<OrderSummary | null> =>
   (
-    await summaries(db, warehouse, (query) => query.where({ "o.bench_number": bench, "o.warehouse_id": warehouse.id }))
+    await summaries(db, warehouse, (query) =>
+      query.where({ "o.order_number": orderNumber, "o.warehouse_id": warehouse.id }),
+    )
   )[0] ?? null
 
 export const summaryById = async (db: Knex, warehouse: Warehouse, id: number): Promise<OrderSummary | null> =>

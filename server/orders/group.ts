@@ -3,7 +3,7 @@ import { localDate } from "core/calendar/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, type Right, require } from "../accounts/index.ts"
+import { authorise, type Context, type Right } from "../accounts/index.ts"
 import { announce, parsed } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
@@ -54,7 +54,7 @@ export interface GroupResult {
   readonly changed: number
   /** Orders on which it was so already. */
   readonly same: number
-  readonly refused: readonly { readonly bench: string; readonly reasons: readonly Reason[] }[]
+  readonly refused: readonly { readonly orderNumber: string; readonly reasons: readonly Reason[] }[]
 }
 
 /**
@@ -70,7 +70,7 @@ export async function changeGroup(
   asked: GroupChange,
 ): Promise<Outcome<GroupResult>> {
   const { db, actor, now } = context
-  require(actor, right[asked.what])
+  authorise(actor, right[asked.what])
   if (orderIds.length === 0) return refused(reason("group.none"))
   if (orderIds.length > mostAtOnce) return refused(reason("group.too-many", { n: orderIds.length, most: mostAtOnce }))
   const tidy = tidied(asked, localDate(now, warehouse.zone))
@@ -195,16 +195,18 @@ export async function resultOf(db: Knex, key: string): Promise<GroupResult> {
     .join("sales_order as o", "o.id", "g.order_id")
     .where("g.change_id", key)
     .orderBy("g.order_id")
-    .select("o.bench_number", "g.before_json", "g.refusals")
-  const told = rows.map((row) => ({
-    bench: row.bench_number,
+    .select("o.order_number", "g.before_json", "g.refusals")
+  const entries = rows.map((row) => ({
+    orderNumber: row.order_number,
     before: row.before_json,
     reasons: parsed<Reason[]>(row.refusals),
   }))
   return {
-    changed: told.filter((one) => one.before !== null).length,
-    same: told.filter((one) => one.before === null && one.reasons.length === 0).length,
-    refused: told.filter((one) => one.reasons.length > 0).map(({ bench, reasons }) => ({ bench, reasons })),
+    changed: entries.filter((one) => one.before !== null).length,
+    same: entries.filter((one) => one.before === null && one.reasons.length === 0).length,
+    refused: entries
+      .filter((one) => one.reasons.length > 0)
+      .map(({ orderNumber, reasons }) => ({ orderNumber, reasons })),
   }
 }
 
@@ -233,9 +235,9 @@ export async function undoGroup(context: Context, key: string): Promise<Outcome<
   if (!group || group.user_id !== actor.userId) return refused(reason("group.unknown"))
   const change = parsed<GroupChange>(group.change_json)
   // to hold is to be let go by a lead; the one who held many a moment ago may take that back
-  require(actor, change.what === "let-go" ? "orders.hold" : right[change.what])
+  authorise(actor, change.what === "let-go" ? "orders.hold" : right[change.what])
   const rows = await db("group_change_order").where({ change_id: key }).whereNotNull("before_json").orderBy("order_id")
-  const result: { changed: number; same: number; refused: { bench: string; reasons: readonly Reason[] }[] } = {
+  const result: { changed: number; same: number; refused: { orderNumber: string; reasons: readonly Reason[] }[] } = {
     changed: 0,
     same: 0,
     refused: [],
@@ -255,7 +257,7 @@ export async function undoGroup(context: Context, key: string): Promise<Outcome<
         await trx("group_change_order").where({ change_id: key, order_id }).update({ undone_at: now })
         if (outcome.value) result.changed += 1
         else result.same += 1
-      } else result.refused.push({ bench: order.bench_number, reasons: outcome.reasons })
+      } else result.refused.push({ orderNumber: order.order_number, reasons: outcome.reasons })
     })
   }
   await db("group_change").where({ id: key }).whereNull("undone_at").update({ undone_at: now })

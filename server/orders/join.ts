@@ -2,9 +2,9 @@ import { placeOf } from "core/address/index.ts"
 import type { Money, MoneyText } from "core/money/index.ts"
 import { moneyText, sumMoney } from "core/money/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { said } from "core/rules/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { routingOf } from "../rules/book.ts"
@@ -19,7 +19,7 @@ import { recheck } from "./release.ts"
 
 /** Orders of one ship-to that would cost less as one shipment. */
 export interface JoinOffer {
-  readonly orders: readonly { readonly id: number; readonly bench: string; readonly customer: string }[]
+  readonly orders: readonly { readonly id: number; readonly orderNumber: string; readonly customer: string }[]
   readonly place: string
   /** Their freight by themselves, and as one shipment, as estimated. */
   readonly apart: MoneyText
@@ -71,7 +71,7 @@ export async function joinOffers(context: Context, warehouseId: number, orderId?
         .select(db.raw("1")),
     )
     .orderBy("o.id")
-    .select("o.id", "o.ship_to_key", "o.bench_number", "o.customer_name", "o.city", "o.state", "o.country")
+    .select("o.id", "o.ship_to_key", "o.order_number", "o.customer_name", "o.city", "o.state", "o.country")
   const planned = await plannedRowsOf(
     db,
     rows.map((row) => row.id),
@@ -89,7 +89,7 @@ export async function joinOffers(context: Context, warehouseId: number, orderId?
     const chosen = orders.filter((row) => offer.ids.includes(row.id))
     offers.push({
       ...offer,
-      orders: chosen.map((row) => ({ id: row.id, bench: row.bench_number, customer: row.customer_name })),
+      orders: chosen.map((row) => ({ id: row.id, orderNumber: row.order_number, customer: row.customer_name })),
       place: placeOf(first),
     })
   }
@@ -160,13 +160,13 @@ async function offerOf(
 // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
 function apartFrom({ book }: Ground, lead: any, order: any): Reason[] {
   const reasons: Reason[] = []
-  const name = { order: order.bench_number }
+  const name = { order: order.order_number }
   if (!routingOf(book, order.customer_id).join) reasons.push(reason("combine.not-allowed", name))
   if (lead.id === order.id) return reasons
   if (lead.ship_to_key === null || lead.ship_to_key !== order.ship_to_key) reasons.push(reason("combine.ship-to", name))
   if (["currency", "incoterm", "incoterm_place"].some((field) => lead[field] !== order[field]))
     reasons.push(reason("combine.terms", name))
-  const payer = (row: { settings?: unknown }) => JSON.stringify(said(settledOf(row), "payer") ?? null)
+  const payer = (row: { settings?: unknown }) => JSON.stringify(settingOf(settledOf(row), "payer") ?? null)
   if (payer(lead) !== payer(order)) reasons.push(reason("combine.payer", name))
   return reasons
 }
@@ -179,7 +179,7 @@ function apartFrom({ book }: Ground, lead: any, order: any): Reason[] {
  */
 export async function joinOrders(context: Context, orderIds: readonly number[]): Promise<Outcome<{ lead: string }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   if (new Set(orderIds).size < 2) return refused(reason("combine.two"))
   // looked up before the transaction: what it reads must be what stands there once the locks are its own
   const ids = await withMembers(db, orderIds)
@@ -204,14 +204,14 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
     const reasons: Reason[] = []
     const ground = await groundOf(trx, actor.warehouseId, now)
     for (const order of orders) {
-      const name = { order: order.bench_number }
+      const name = { order: order.order_number }
       if (order.cancelled_at) reasons.push(reason("combine.cancelled", name))
       if (await labelsAskedFor(trx, order.id)) reasons.push(reason("combine.labelled", name))
       reasons.push(...apartFrom(ground, lead, order))
     }
     if (reasons.length > 0) return { ok: false, reasons }
     const others = orders.filter((order) => order.id !== lead.id)
-    if (others.every((order) => order.joined_to_id === lead.id)) return accepted({ lead: lead.bench_number })
+    if (others.every((order) => order.joined_to_id === lead.id)) return accepted({ lead: lead.order_number })
     // a shipment that somebody opened and put nothing in is no shipment
     const empty = await trx("shipment")
       .whereIn(
@@ -240,12 +240,12 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
         detail: {
           orders: orders
             .filter((other) => other.id !== order.id)
-            .map((other) => other.bench_number)
+            .map((other) => other.order_number)
             .join(", "),
         },
       })
     await replan(trx, ground, lead.id)
-    return accepted({ lead: lead.bench_number })
+    return accepted({ lead: lead.order_number })
   })
 }
 
@@ -281,7 +281,7 @@ async function withMembers(db: Knex, orderIds: readonly number[]): Promise<Set<n
 /** Parts an order from those it is one shipment with. Refused once labels are asked for. Safe to repeat. */
 export async function partOrder(context: Context, orderId: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const members = await membersOf(db, orderId)
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const locked = await trx("sales_order")
@@ -301,11 +301,14 @@ export async function partOrder(context: Context, orderId: number): Promise<Outc
 }
 
 /** The other orders of an order's shipment. */
-export async function joinedWith(db: Knex, orderId: number): Promise<{ id: number; bench: string; leads: boolean }[]> {
+export async function joinedWith(
+  db: Knex,
+  orderId: number,
+): Promise<{ id: number; orderNumber: string; leads: boolean }[]> {
   const lead = await leadOf(db, orderId)
   const members = (await membersOf(db, orderId)).filter((id) => id !== orderId)
-  const rows = await db("sales_order").whereIn("id", members).orderBy("id").select("id", "bench_number")
-  return rows.map((row) => ({ id: row.id, bench: row.bench_number, leads: row.id === lead }))
+  const rows = await db("sales_order").whereIn("id", members).orderBy("id").select("id", "order_number")
+  return rows.map((row) => ({ id: row.id, orderNumber: row.order_number, leads: row.id === lead }))
 }
 
 /** The shipments of several orders that are on the line of a warehouse. */
@@ -315,7 +318,7 @@ export async function joinedNow(
 ): Promise<
   {
     lead: number
-    orders: { id: number; bench: string }[]
+    orders: { id: number; orderNumber: string }[]
     customer: string
     place: string
     joinedFor: JoinedFor | null
@@ -330,7 +333,7 @@ export async function joinedNow(
         .orWhereExists(db("sales_order as j").whereRaw("j.joined_to_id = o.id").select(db.raw("1"))),
     )
     .orderByRaw("joined_to_id IS NOT NULL, id")
-    .select("id", "joined_to_id", "joined_for", "bench_number", "customer_name", "city", "state", "country")
+    .select("id", "joined_to_id", "joined_for", "order_number", "customer_name", "city", "state", "country")
   return rows
     .filter((row) => row.joined_to_id === null)
     .map((lead) => ({
@@ -340,7 +343,7 @@ export async function joinedNow(
       joinedFor: lead.joined_for === null ? null : parsed<JoinedFor>(lead.joined_for),
       orders: [lead, ...rows.filter((row) => row.joined_to_id === lead.id)].map((row) => ({
         id: row.id,
-        bench: row.bench_number,
+        orderNumber: row.order_number,
       })),
     }))
 }

@@ -64,9 +64,9 @@ export async function part(
   // what was reckoned for these is not what the others cost
   await trx("sales_order").where({ id: lead }).update({ joined_for: null })
   const names = new Map(
-    (await trx("sales_order").whereIn("id", members).select("id", "bench_number")).map((row) => [
+    (await trx("sales_order").whereIn("id", members).select("id", "order_number")).map((row) => [
       row.id,
-      row.bench_number,
+      row.order_number,
     ]),
   )
   for (const id of [...leaving, lead])

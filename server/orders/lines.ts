@@ -3,12 +3,12 @@ import { ownCode } from "core/identifier/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { reportLines } from "../reports/index.ts"
 import { freeUnpicked } from "./allocation.ts"
-import { type PutBack, putBack, told } from "./cancel.ts"
+import { type PutBack, putBack, putBackText } from "./cancel.ts"
 import { touchShipment } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 import { recheck } from "./release.ts"
@@ -51,7 +51,7 @@ export async function changeLines(
   wanted: LinesChange,
 ): Promise<Outcome<{ changed: number; back: readonly PutBack[] }>> {
   const { db, actor, now } = context
-  require(actor, "orders.override")
+  authorise(actor, "orders.override")
   return inTransaction(db, async (trx): Promise<Outcome<{ changed: number; back: readonly PutBack[] }>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
@@ -101,7 +101,7 @@ export async function changeLines(
     await record(trx, actor, now, {
       action: "order.lines-changed",
       orderId,
-      detail: { why: wanted.why, changes, back: told(back) },
+      detail: { why: wanted.why, changes, back: putBackText(back) },
     })
     await recheck(trx, orderId, actor, now)
     await reportLines(trx, orderId, now, { why: wanted.why, by: actor.name, lines: told_ })

@@ -178,7 +178,7 @@ const hasWord = (query: Knex.QueryBuilder, word: string) =>
  * tracking number. Looks by index.
  */
 async function byNumber({ db }: Context, warehouse: Warehouse, text: string): Promise<number[]> {
-  const looks = ["bench_number", "source_number", "po_number"].map((column) =>
+  const looks = ["order_number", "source_number", "po_number"].map((column) =>
     db("sales_order")
       .where({ warehouse_id: warehouse.id, [column]: text })
       .limit(pageSize)

@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Actor, type Context, require } from "../accounts/index.ts"
+import { type Actor, authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { putWords } from "./words.ts"
@@ -96,7 +96,7 @@ export type MarkChange =
 /** Changes the marks of one order. Refused for an order of another warehouse and for an empty text. Safe to repeat. */
 export async function mark(context: Context, orderId: number, change: MarkChange): Promise<Outcome<null>> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const tag = "tag" in change ? tidyTag(change.tag) : null
   if (tag && !tag.ok) return tag
   const text = "text" in change ? change.text.trim().slice(0, 300) : null

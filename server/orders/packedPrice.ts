@@ -13,7 +13,7 @@ import {
 } from "core/packing/index.ts"
 import type { RatedPackage } from "core/rating/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
-import { said } from "core/rules/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import { sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { compute } from "../compute/pool.ts"
@@ -104,7 +104,7 @@ async function packedGoods(
 ): Promise<Rateable | null> {
   const loads = contents.map((one) => loadOf(one, one.piece.quantity))
   const service = termsOn(ground.services, plannedOf({ ...order, planned_service_id: plan.serviceId }), ground.today)
-  const found = await suggested(loads, boxesFor(cartons, loads, service, said(settledOf(order), "packaging")))
+  const found = await suggested(loads, boxesFor(cartons, loads, service, settingOf(settledOf(order), "packaging")))
   if (!found.ok || found.value.left.length > 0) return null
   return { ...asked, ...ratedBoxes(ground.packaging, found.value.boxes, contents) }
 }

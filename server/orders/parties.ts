@@ -2,7 +2,7 @@ import { type Address, addressLines } from "core/address/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -77,7 +77,7 @@ export const senderLines = (party: Party, home: string): string[] =>
  */
 export async function saveParty(context: Context, orderId: number, form: PartyForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const { role, ...fields } = form
   const away = !fields.street && !fields.company && !fields.email
   if (!away && role === "notify" && !fields.email && !fields.phone) return refused(reason("party.no-contact"))

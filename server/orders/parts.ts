@@ -1,5 +1,5 @@
 import type { Knex } from "knex"
-import { nextBenchNumber } from "../intake/benchNumber.ts"
+import { nextOrderNumber } from "../intake/benchNumber.ts"
 
 /** What an order has of one warehouse's day and lets go when it leaves it. */
 export const nowhere = {
@@ -29,19 +29,19 @@ export async function splitOff(
   order: any,
   warehouseId: number,
   moved: readonly MovedLine[],
-): Promise<{ id: number; bench: string; lines: ReadonlyMap<number, number> }> {
+): Promise<{ id: number; orderNumber: string; lines: ReadonlyMap<number, number> }> {
   const last = await trx("sales_order")
     .where({ source_id: order.source_id, source_number: order.source_number })
     .max({ part: "part" })
     .first()
-  const bench = await nextBenchNumber(trx, warehouseId)
+  const orderNumber = await nextOrderNumber(trx, warehouseId)
   const { id: _, ...copied } = order
   const json = (value: unknown) => (value && typeof value !== "string" ? JSON.stringify(value) : value)
   const [partId] = await trx("sales_order").insert({
     ...copied,
     ...nowhere,
     warehouse_id: warehouseId,
-    bench_number: bench,
+    order_number: orderNumber,
     part: Number(last?.part ?? 1) + 1,
     split_from_id: order.split_from_id ?? order.id,
     joined_to_id: null,
@@ -70,5 +70,5 @@ export async function splitOff(
       lines.set(line.id, newId as number)
     }
   }
-  return { id: partId as number, bench, lines }
+  return { id: partId as number, orderNumber, lines }
 }

@@ -1,7 +1,7 @@
 import { settledWishes } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { settledOf } from "../rules/settleOrder.ts"
@@ -17,7 +17,7 @@ export async function choosePattern(
   orderId: number,
   patternId: number | null,
 ): Promise<Outcome<null>> {
-  require(context.actor, "orders.work")
+  authorise(context.actor, "orders.work")
   return inTransaction(context.db, async (trx): Promise<Outcome<null>> => {
     const order = await trx("sales_order")
       .where({ id: orderId, warehouse_id: context.actor.warehouseId })

@@ -3,7 +3,7 @@ import type { Money } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
 import { leaveWith } from "core/plan/index.ts"
 import { arrivalOf, payerOf, preselect, settledWishes } from "core/rating/index.ts"
-import { said } from "core/rules/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../accounts/index.ts"
 import { addressOf } from "../addresses/row.ts"
@@ -122,7 +122,7 @@ export function askedOf(
     .filter((line) => line.weight_kg !== null)
     .map((line, index) => contentOf(line, index, line.ordered))
   const settled = settledOf(order)
-  const goods = estimated(packaging, contents, said(settled, "packaging"))
+  const goods = estimated(packaging, contents, settingOf(settled, "packaging"))
   const shipTo = addressOf(order)
   const wishes = settledWishes(settled)
   const from = { country: warehouse.country, postalCode: warehouse.postalCode }
@@ -135,11 +135,11 @@ export function askedOf(
     options: wishes.options,
     value: null,
     distance: wayBetween(from, shipTo),
-    payer: payerOf(said(settled, "payer")?.terms ?? "prepaid"),
-    account: said(settled, "payer")?.account ?? "",
+    payer: payerOf(settingOf(settled, "payer")?.terms ?? "prepaid"),
+    account: settingOf(settled, "payer")?.account ?? "",
     dutiesPayer: null,
     chosenServiceId: order.chosen_service_id ?? null,
-    settledService: said(settled, "service"),
+    settledService: settingOf(settled, "service"),
     allowed: routingOf(book, order.customer_id).services,
   }
 }
@@ -158,7 +158,7 @@ export function planOrder(
   lines: readonly any[],
 ): OrderPlan {
   const { ways, packages } = waysOf(ground, order, lines)
-  const service = said(settledOf(order), "service")
+  const service = settingOf(settledOf(order), "service")
   // what a person or a rating run chose comes before what is settled, as at the bench
   const own = ways.find((way) => way.service.id === order.chosen_service_id) ?? null
   const best = own ?? bestWay(ways, order.promised_on, service)

@@ -1,5 +1,5 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { recheck } from "./release.ts"
@@ -12,7 +12,7 @@ export const priorities = [-1, 0, 1, 2] as const
  */
 export async function setPriority(context: Context, orderId: number, priority: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   if (!(priorities as readonly number[]).includes(priority)) return refused(reason("priority.unknown"))
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const order = await trx("sales_order")

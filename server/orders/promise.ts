@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { labelsAskedFor } from "./labels.ts"
@@ -24,7 +24,7 @@ export async function changePromise(
   promisedOn: string | null,
   today: string,
 ): Promise<Outcome<null>> {
-  require(context.actor, "orders.work")
+  authorise(context.actor, "orders.work")
   const day = promiseDay(promisedOn, today)
   if (!day.ok) return day
   return inTransaction(context.db, (trx) => putPromise(trx, context, orderId, promisedOn))

@@ -4,7 +4,7 @@ import type { Reason } from "core/refusal/index.ts"
 import type { SettleResult } from "core/rules/index.ts"
 import { mass } from "core/units/index.ts"
 import type { Knex } from "knex"
-import { type Actor, type Context, require } from "../accounts/index.ts"
+import { type Actor, authorise, type Context } from "../accounts/index.ts"
 import { statesOfPostalCode } from "../addresses/places.ts"
 import { addressOf } from "../addresses/row.ts"
 import { parsed, record } from "../audit/index.ts"
@@ -176,10 +176,10 @@ async function partWhereApart(
   now: Date,
   ground: Ground,
 ): Promise<void> {
-  const with_ = await trx("sales_order")
+  const combinedWith = await trx("sales_order")
     .where(order.joined_to_id === null ? { joined_to_id: order.id } : { id: order.joined_to_id })
     .select("id", "ship_to_key")
-  if (with_.some((one) => one.ship_to_key !== key)) await partOff(trx, order.id, actor, now, ground)
+  if (combinedWith.some((one) => one.ship_to_key !== key)) await partOff(trx, order.id, actor, now, ground)
 }
 
 async function settleAgain(
@@ -233,14 +233,14 @@ async function samePurchaseOrder(
     // a part of the same order is no other order
     .whereRaw("NOT (source_id = ? AND source_number = ?)", [order.source_id, order.source_number])
     .where("id", "<", order.id)
-    .first("bench_number")
-  return twin?.bench_number ?? null
+    .first("order_number")
+  return twin?.order_number ?? null
 }
 
 /** Looks at an order's stops again, such as after stock came; the reasons that are left. */
 export async function checkAgain(context: Context, orderId: number): Promise<readonly Reason[]> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).first("id")
     return order ? recheck(trx, orderId, actor, now) : []
@@ -250,7 +250,7 @@ export async function checkAgain(context: Context, orderId: number): Promise<rea
 /** Stops an order by hand, or lets it go on again (the lead). Safe to repeat. */
 export async function holdOrder(context: Context, orderId: number, held: boolean): Promise<void> {
   const { db, actor, now } = context
-  require(actor, held ? "orders.hold" : "orders.release-hold")
+  authorise(actor, held ? "orders.hold" : "orders.release-hold")
   await inTransaction(db, (trx) => putHold(trx, actor, now, orderId, held))
 }
 

@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { pickingBegun } from "../intake/begun.ts"
@@ -34,7 +34,7 @@ export async function movable(
  */
 export async function reroute(context: Context, orderId: number, warehouseId: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const order = await movable(trx, context, orderId)
     if (!order.ok) {
@@ -71,10 +71,10 @@ export async function splitOver(
   context: Context,
   orderId: number,
   warehouseId: number,
-): Promise<Outcome<{ bench: string }>> {
+): Promise<Outcome<{ orderNumber: string }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
-  return inTransaction(db, async (trx): Promise<Outcome<{ bench: string }>> => {
+  authorise(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<{ orderNumber: string }>> => {
     // locked before anything is read: what is read next is as it stands now, not as it stood before a wait
     const mine = await trx("sales_order")
       .where({ id: orderId, warehouse_id: actor.warehouseId })
@@ -84,8 +84,8 @@ export async function splitOver(
     const known = await trx("sales_order")
       .where({ split_from_id: orderId, warehouse_id: warehouseId })
       .whereNull("cancelled_at")
-      .first("bench_number")
-    if (known) return accepted({ bench: known.bench_number })
+      .first("order_number")
+    if (known) return accepted({ orderNumber: known.order_number })
     const found = await movable(trx, context, orderId)
     if (!found.ok) return found
     const order = found.value
@@ -112,12 +112,12 @@ export async function splitOver(
     await trx("sales_order")
       .where({ id: orderId })
       .update({ version: order.version + 1 })
-    const detail = { lines: moved.length, part: part.bench, warehouse: there.name }
+    const detail = { lines: moved.length, part: part.orderNumber, warehouse: there.name }
     await record(trx, actor, now, { action: "order.split", orderId, detail })
-    await record(trx, actor, now, { action: "order.split-off", orderId: part.id, detail: { from: order.bench_number } })
+    await record(trx, actor, now, { action: "order.split-off", orderId: part.id, detail: { from: order.order_number } })
     await recheck(trx, orderId, actor, now)
     await recheck(trx, part.id, actor, now)
-    return accepted({ bench: part.bench })
+    return accepted({ orderNumber: part.orderNumber })
   })
 }
 
@@ -125,7 +125,7 @@ export async function splitOver(
 export async function partsOf(
   db: Knex,
   orderId: number,
-): Promise<{ id: number; bench: string; warehouse: string; warehouseId: number }[]> {
+): Promise<{ id: number; orderNumber: string; warehouse: string; warehouseId: number }[]> {
   const order = await db("sales_order").where({ id: orderId }).first("split_from_id")
   const whole = order?.split_from_id ?? orderId
   const rows = await db("sales_order as o")
@@ -133,7 +133,7 @@ export async function partsOf(
     .where((either) => either.where("o.id", whole).orWhere("o.split_from_id", whole))
     .where((either) => either.where("o.id", whole).orWhereNull("o.cancelled_at"))
     .orderBy("o.part")
-    .select("o.id", "o.bench_number as bench", "w.name as warehouse", "w.id as warehouseId")
+    .select("o.id", "o.order_number as orderNumber", "w.name as warehouse", "w.id as warehouseId")
   return rows.length > 1 ? rows : []
 }
 
@@ -162,9 +162,9 @@ export async function takeBackParts(
     .whereNull("cancelled_at")
     .orderBy("o.id")
     .forUpdate()
-    .select("o.id", "o.bench_number", "o.warehouse_id", "w.name")
+    .select("o.id", "o.order_number", "o.warehouse_id", "w.name")
   for (const one of parts) {
-    const names = { order: one.bench_number, warehouse: one.name }
+    const names = { order: one.order_number, warehouse: one.name }
     if (await labelsAskedFor(trx, one.id)) return refused(reason("split.part-labelled", names))
     if (one.warehouse_id !== whole.warehouse_id && (await pickingBegun(trx, [one.id])).size > 0)
       return refused(reason("split.part-begun", names))
@@ -179,7 +179,7 @@ export async function takeBackParts(
       .where({ id: one.id })
       .update({ ...nowhere, cancelled_at: now, left_line_at: now, version: trx.raw("version + 1") })
     await record(trx, actor, now, { action: "order.part-back", orderId: one.id, detail: {} })
-    await record(trx, actor, now, { action: "order.whole-again", orderId, detail: { part: one.bench_number } })
+    await record(trx, actor, now, { action: "order.whole-again", orderId, detail: { part: one.order_number } })
   }
   return accepted(parts.length > 0)
 }
@@ -188,12 +188,12 @@ export async function takeBackParts(
  * Makes an order whole again, asked for at itself or at one of its parts: the parts come back into it. Refused where it is
  * at another warehouse. Safe to repeat. Answers the whole's number.
  */
-export async function makeWhole(context: Context, ofOrder: number): Promise<Outcome<{ bench: string }>> {
+export async function makeWhole(context: Context, ofOrder: number): Promise<Outcome<{ orderNumber: string }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const asked = await db("sales_order").where({ id: ofOrder, warehouse_id: actor.warehouseId }).first("split_from_id")
   const orderId: number = asked?.split_from_id ?? ofOrder
-  return inTransaction(db, async (trx): Promise<Outcome<{ bench: string }>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<{ orderNumber: string }>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))
     await lockParts(trx, orderId)
@@ -201,6 +201,6 @@ export async function makeWhole(context: Context, ofOrder: number): Promise<Outc
     const back = await takeBackParts(trx, context, orderId)
     if (!back.ok) return back
     if (back.value) await recheck(trx, orderId, actor, now)
-    return accepted({ bench: order.bench_number })
+    return accepted({ orderNumber: order.order_number })
   })
 }

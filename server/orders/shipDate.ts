@@ -1,7 +1,7 @@
 import { addBusinessDays, type LocalDate, localDate } from "core/calendar/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
@@ -65,7 +65,7 @@ export function shipDays(collections: readonly Pick<Collection, "onDate">[], tod
  */
 export async function setShipDate(context: Context, orderId: number, day: LocalDate | null): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))

@@ -1,5 +1,5 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { filterQuery, type OrderFilter } from "./filter.ts"
 
 /** A filter kept under a name, by a person for themselves or for everybody of the warehouse. */
@@ -38,8 +38,8 @@ export async function keepView(
   filter: OrderFilter,
   shared: boolean,
 ): Promise<Outcome<null>> {
-  require(actor, "orders.see")
-  if (shared) require(actor, "orders.work")
+  authorise(actor, "orders.see")
+  if (shared) authorise(actor, "orders.work")
   const tidy = name.replace(/\s+/g, " ").trim().slice(0, 40)
   if (!tidy) return refused(reason("view.no-name"))
   const query = filterQuery(filter)
@@ -53,6 +53,6 @@ export async function keepView(
 
 /** Drops a view of one's own. Safe to repeat. */
 export async function dropView({ db, actor }: Context, id: number): Promise<void> {
-  require(actor, "orders.see")
+  authorise(actor, "orders.see")
   await db("order_view").where({ id, user_id: actor.userId, warehouse_id: actor.warehouseId }).delete()
 }

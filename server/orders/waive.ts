@@ -1,6 +1,6 @@
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { passedKey, waivable } from "./passed.ts"
@@ -15,7 +15,7 @@ export async function waive(context: Context, orderId: number, code: string): Pr
   const { db, actor, now } = context
   const rule = waivable[code]
   if (!rule) return refused(reason("order.not-waivable"))
-  require(actor, rule.right)
+  authorise(actor, rule.right)
   return inTransaction(db, async (trx): Promise<Outcome<readonly Reason[]>> => {
     const order = await trx("sales_order")
       .where({ id: orderId, warehouse_id: actor.warehouseId })

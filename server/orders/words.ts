@@ -35,7 +35,7 @@ async function textsOf(trx: Knex, ids: readonly number[]): Promise<Map<number, s
     .select(
       "id",
       trx.raw(
-        `CONCAT_WS(' ', bench_number, source_number, po_number, customer_name, company, attention, street, street2,
+        `CONCAT_WS(' ', order_number, source_number, po_number, customer_name, company, attention, street, street2,
           city, state, postal_code, country, notes) AS text`,
       ),
     )

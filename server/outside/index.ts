@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto"
 import { addressLines } from "core/address/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
@@ -72,7 +72,7 @@ export async function outsideOrder(db: Knex, orderId: number): Promise<OutsideOr
  */
 export async function sendOutside(context: Context, orderId: number, outsideId: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const found = await trx("sales_order")
       .where({ id: orderId, warehouse_id: actor.warehouseId })
@@ -123,7 +123,7 @@ async function requestOf(db: Knex, order: any): Promise<OutsideRequest> {
     .orderBy("l.line_number")
     .select("i.sku", "i.description", "l.ordered as quantity")
   return {
-    number: order.bench_number,
+    number: order.order_number,
     purchaseOrder: order.po_number,
     promisedOn: order.promised_on,
     receiver: { lines: addressLines(addressOf(order)), country: order.country, postalCode: order.postal_code },
@@ -212,7 +212,7 @@ async function note(db: Knex, orderId: number, answer: OutsideAnswer): Promise<v
 /** Asks for an order back from its outside warehouse, or puts the refusal away; then it is ours to ship. Safe to repeat. */
 export async function recallOutside(context: Context, orderId: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const order = await trx("sales_order")
       .where({ id: orderId, warehouse_id: actor.warehouseId })

@@ -1,6 +1,6 @@
 import { accepted, type Outcome } from "core/refusal/index.ts"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 
@@ -15,7 +15,7 @@ export interface OutsideRow {
 }
 
 export async function outsideRows({ db, actor }: Context): Promise<OutsideRow[]> {
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   const open = db("outside_order as o")
     .whereRaw("o.outside_id = w.id")
     .whereIn("o.state", ["sending", "taken", "recalling"])
@@ -44,7 +44,7 @@ export const outsideForm = z.object({
 /** Adds an outside warehouse, or changes the one of that code. Safe to repeat. */
 export async function saveOutside(context: Context, form: z.infer<typeof outsideForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   const row = { name: form.name, base_url: form.url.replace(/\/+$/, "") }
   await inTransaction(db, async (trx) => {
     await trx("outside_warehouse")
@@ -59,7 +59,7 @@ export async function saveOutside(context: Context, form: z.infer<typeof outside
 /** Switches an outside warehouse on or off; orders that it has stay with it. */
 export async function switchOutside(context: Context, id: number, on: boolean): Promise<void> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   await inTransaction(db, async (trx) => {
     const changed = await trx("outside_warehouse").where({ id, active: !on }).update({ active: on })
     if (changed === 0) return

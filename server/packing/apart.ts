@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, may, require } from "../accounts/index.ts"
+import { authorise, type Context, may } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { leadOf } from "../orders/joined.ts"
@@ -72,11 +72,11 @@ export async function splitShipment(
   context: Context,
   ofOrder: number,
   numbers: readonly number[],
-): Promise<Outcome<{ bench: string }>> {
+): Promise<Outcome<{ orderNumber: string }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const orderId = await leadOf(db, ofOrder)
-  return inTransaction(db, async (trx): Promise<Outcome<{ bench: string }>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<{ orderNumber: string }>> => {
     const found = await splittable(trx, context, orderId)
     if (!found.ok) return found
     const { order, shipment } = found.value
@@ -129,21 +129,21 @@ export async function splitShipment(
     await tell(trx, context, order, part)
     await recheck(trx, orderId, actor, now)
     await recheck(trx, part.id, actor, now)
-    return accepted({ bench: part.bench })
+    return accepted({ orderNumber: part.orderNumber })
   })
 }
 
 async function tell(
   trx: Knex,
   { actor, now }: Context,
-  order: { id: number; bench_number: string; version: number },
-  part: { id: number; bench: string },
+  order: { id: number; order_number: string; version: number },
+  part: { id: number; orderNumber: string },
 ): Promise<void> {
   await trx("sales_order")
     .where({ id: order.id })
     .update({ version: order.version + 1 })
-  await record(trx, actor, now, { action: "order.part-made", orderId: order.id, detail: { part: part.bench } })
-  await record(trx, actor, now, { action: "order.split-off", orderId: part.id, detail: { from: order.bench_number } })
+  await record(trx, actor, now, { action: "order.part-made", orderId: order.id, detail: { part: part.orderNumber } })
+  await record(trx, actor, now, { action: "order.split-off", orderId: part.id, detail: { from: order.order_number } })
 }
 
 /**
@@ -151,11 +151,11 @@ async function tell(
  * it, and stays to be picked and packed. Refused where nothing is packed or all is, and where the customer wants orders
  * complete (the lead may).
  */
-export async function shipWhatIsPacked(context: Context, ofOrder: number): Promise<Outcome<{ bench: string }>> {
+export async function shipWhatIsPacked(context: Context, ofOrder: number): Promise<Outcome<{ orderNumber: string }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const orderId = await leadOf(db, ofOrder)
-  return inTransaction(db, async (trx): Promise<Outcome<{ bench: string }>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<{ orderNumber: string }>> => {
     const found = await splittable(trx, context, orderId)
     if (!found.ok) return found
     const { order, shipment } = found.value
@@ -179,6 +179,6 @@ export async function shipWhatIsPacked(context: Context, ofOrder: number): Promi
     await tell(trx, context, order, part)
     await recheck(trx, orderId, actor, now)
     await recheck(trx, part.id, actor, now)
-    return accepted({ bench: part.bench })
+    return accepted({ orderNumber: part.orderNumber })
   })
 }

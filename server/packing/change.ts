@@ -1,7 +1,7 @@
 import { palletSize } from "core/packing/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -37,7 +37,7 @@ export async function change(
   work: (trx: Knex, shipment: Shipment) => Promise<Changed>,
 ): Promise<Outcome<Shipment>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const refusal = Symbol("refusal")
   // looked up before the transaction: what it reads must be what stands there once the lock is its own
   const orderId = await leadOf(db, ofOrder)

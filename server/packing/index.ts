@@ -5,7 +5,7 @@ import { settledWishes } from "core/rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, type Mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
@@ -21,7 +21,7 @@ import { returnPackaging, takePackaging } from "./used.ts"
 /** Opens the shipment of an order whose goods are picked; the same one when it is there already. */
 export async function openShipment(context: Context, ofOrder: number): Promise<Outcome<Shipment>> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   // looked up before the transaction: what it reads must be what stands there once the lock is its own
   const orderId = await leadOf(db, ofOrder)
   return inTransaction(db, async (trx) => {
@@ -321,7 +321,7 @@ export const closePackages = (context: Context, orderId: number): Promise<Outcom
       if (!code.ok) return code.reasons
       await trx("package")
         .where({ id: one.id })
-        .update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "bench" })
+        .update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "orderNumber" })
     }
     await writeLots(trx, shipment)
     await takePackaging(trx, shipment)

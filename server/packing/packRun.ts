@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { compute } from "../compute/pool.ts"
 import { openShipment } from "./index.ts"
 import { shipmentOf } from "./shipment.ts"
@@ -11,7 +11,7 @@ export interface PackedRun {
   readonly taken: readonly string[]
   readonly before: readonly string[]
   /** Orders that were left, each with why. */
-  readonly left: readonly { readonly bench: string; readonly why: readonly Reason[] }[]
+  readonly left: readonly { readonly orderNumber: string; readonly why: readonly Reason[] }[]
 }
 
 /**
@@ -21,7 +21,7 @@ export interface PackedRun {
  */
 export async function packRun(context: Context, number: number): Promise<Outcome<PackedRun>> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const run = await db("pick_run").where({ number, warehouse_id: actor.warehouseId }).first("id")
   if (!run) return refused(reason("run.unknown", { run: number }))
   const orders = await db("pick_run_order as m")
@@ -31,33 +31,36 @@ export async function packRun(context: Context, number: number): Promise<Outcome
     .orderBy("m.position")
     .select(
       "o.id",
-      "o.bench_number as bench",
+      "o.order_number as orderNumber",
       db.raw("(SELECT COALESCE(SUM(l.ordered), 0) FROM order_line l WHERE l.order_id = o.id) AS ordered"),
       db.raw(
         "(SELECT COALESCE(SUM(a.picked), 0) FROM order_line l JOIN allocation a ON a.order_line_id = l.id WHERE l.order_id = o.id) AS picked",
       ),
     )
   const [taken, before]: [string[], string[]] = [[], []]
-  const left: { bench: string; why: readonly Reason[] }[] = []
+  const left: { orderNumber: string; why: readonly Reason[] }[] = []
   for (const order of orders) {
     if (Number(order.picked) < Number(order.ordered)) {
-      left.push({ bench: order.bench, why: [reason("run.not-picked")] })
+      left.push({ orderNumber: order.orderNumber, why: [reason("run.not-picked")] })
       continue
     }
     const known = await shipmentOf(db, order.id)
     if (known && (known.packages.length > 0 || known.state !== "open")) {
-      before.push(order.bench)
+      before.push(order.orderNumber)
       continue
     }
     const opened = await openShipment(context, order.id)
     if (!opened.ok) {
-      left.push({ bench: order.bench, why: opened.reasons })
+      left.push({ orderNumber: order.orderNumber, why: opened.reasons })
       continue
     }
     const input = await suggestionInput(db, opened.value)
     const found = await compute("suggest", input)
     if (!found.ok || found.value.boxes.length === 0) {
-      left.push({ bench: order.bench, why: found.ok ? found.value.left.map((one) => one.why) : found.reasons })
+      left.push({
+        orderNumber: order.orderNumber,
+        why: found.ok ? found.value.left.map((one) => one.why) : found.reasons,
+      })
       continue
     }
     const boxes = found.value.boxes.map((box) => ({
@@ -65,8 +68,8 @@ export async function packRun(context: Context, number: number): Promise<Outcome
       placed: box.placed.map((place) => ({ ...place })),
     }))
     const outcome = await packSuggested(context, order.id, boxes, false, randomUUID())
-    if (!outcome.ok) left.push({ bench: order.bench, why: outcome.reasons })
-    else taken.push(order.bench)
+    if (!outcome.ok) left.push({ orderNumber: order.orderNumber, why: outcome.reasons })
+    else taken.push(order.orderNumber)
   }
   return accepted({ taken, before, left })
 }

@@ -1,6 +1,6 @@
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { weighOnce } from "../gateways/scale.ts"
 import { weigh } from "./index.ts"
 import type { Shipment } from "./shipment.ts"
@@ -22,7 +22,7 @@ export async function weighByScale(
   scaleId: number | null,
 ): Promise<Outcome<Shipment>> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const scale = await db("scale")
     .where({ warehouse_id: actor.warehouseId, active: true, ...(scaleId ? { id: scaleId } : {}) })
     .orderBy("name")

@@ -6,7 +6,7 @@ import { actualWeight, type Content, calculatedWeight, type Packed, packageFlaws
 import type { ItemLevel } from "core/picking/index.ts"
 import { type DangerousGood, type FreightClass, type Wishes, wishesSchema } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
-import { type Settled, said } from "core/rules/index.ts"
+import { type Settled, settingOf } from "core/rules/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { type Mass, mass, noMass, sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -100,12 +100,12 @@ export interface Shipment {
   /** All its orders, the leading one first. */
   readonly members: readonly {
     readonly id: number
-    readonly bench: string
+    readonly orderNumber: string
     /** What lines of the same order are worth that are in other parts of it. */
     readonly elsewhere: readonly Money[]
   }[]
   readonly warehouseId: number
-  readonly bench: string
+  readonly orderNumber: string
   readonly sourceNumber: string
   readonly poNumber: string
   readonly customer: string
@@ -190,7 +190,7 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     .orderBy("id")
     .select(
       "id",
-      "bench_number",
+      "order_number",
       "source_number",
       "po_number",
       "promised_on",
@@ -316,10 +316,10 @@ async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null>
     id: row.id,
     orderId,
     warehouseId: order.warehouse_id,
-    bench: order.bench_number,
+    orderNumber: order.order_number,
     members: [order, ...others].map((one) => ({
       id: one.id,
-      bench: one.bench_number,
+      orderNumber: one.order_number,
       elsewhere: elsewhere.get(one.id) ?? [],
     })),
     sourceNumber: joined("source_number"),
@@ -368,7 +368,7 @@ export const plannedOf = (order: {
   readonly planned_service_id: number | null
   readonly settings?: unknown
 }): PlannedService => {
-  const code = said(settledOf(order), "service")
+  const code = settingOf(settledOf(order), "service")
   return { id: order.chosen_service_id ?? (code ? null : order.planned_service_id), code }
 }
 

@@ -9,7 +9,7 @@ import {
 } from "core/packing/index.ts"
 import { loadWithin } from "core/rating/index.ts"
 import { type Outcome, reason } from "core/refusal/index.ts"
-import { said } from "core/rules/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import type { Service } from "core/tariff/index.ts"
 import { volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -134,7 +134,7 @@ export async function suggestionInput(db: Knex, shipment: Shipment): Promise<Sug
   )
   const cartons = await usableBoxes(db, shipment.warehouseId)
   const planned = await plannedTerms(db, shipment.warehouseId, shipment.plannedService)
-  return { loads, boxes: boxesFor(cartons, loads, planned, said(shipment.settled, "packaging")) }
+  return { loads, boxes: boxesFor(cartons, loads, planned, settingOf(shipment.settled, "packaging")) }
 }
 
 const place = z.strictObject({

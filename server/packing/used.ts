@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { Shipment } from "./shipment.ts"
@@ -63,7 +63,7 @@ export async function setPackagingStock(
   lowAt: number,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "stock.move")
+  authorise(actor, "stock.move")
   for (const [field, figure] of [
     ["on-hand", onHand],
     ["low-at", lowAt],

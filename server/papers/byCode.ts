@@ -3,16 +3,16 @@ import type { Knex } from "knex"
 
 /** What a code on one of our papers, or one of the source's numbers, stands for. */
 export type Coded =
-  | { readonly kind: "package"; readonly bench: string; readonly number: number }
+  | { readonly kind: "package"; readonly orderNumber: string; readonly number: number }
   | { readonly kind: "manifest"; readonly collectionId: number; readonly number: string; readonly door: string }
   | {
       readonly kind: "invoice" | "bill-of-lading"
       readonly name: string
-      readonly bench: string
+      readonly orderNumber: string
       readonly void: boolean
     }
   | { readonly kind: "quote"; readonly number: string; readonly customer: string }
-  | { readonly kind: "order"; readonly bench: string }
+  | { readonly kind: "order"; readonly orderNumber: string }
   /** Several orders have it as their number. */
   | { readonly kind: "orders"; readonly number: string; readonly count: number }
   | { readonly kind: "bin"; readonly code: string }
@@ -38,8 +38,9 @@ export async function byCode(db: Knex, warehouseId: number, text: string): Promi
     .where({ "d.warehouse_id": warehouseId, "d.name": own })
     .whereIn("d.kind", ["invoice", "bill-of-lading"])
     .orderBy("d.id", "desc")
-    .first("d.kind", "d.name", "d.void_at", "o.bench_number")
-  if (paper) return { kind: paper.kind, name: paper.name, bench: paper.bench_number, void: paper.void_at !== null }
+    .first("d.kind", "d.name", "d.void_at", "o.order_number")
+  if (paper)
+    return { kind: paper.kind, name: paper.name, orderNumber: paper.order_number, void: paper.void_at !== null }
   const quote = await db("quote").where({ warehouse_id: warehouseId, number: own }).first("number", "customer_code")
   if (quote) return { kind: "quote", number: quote.number, customer: quote.customer_code }
   const orders = await db("sales_order")
@@ -47,8 +48,8 @@ export async function byCode(db: Knex, warehouseId: number, text: string): Promi
     .where((either) => either.where({ source_number: code }).orWhere({ po_number: code }))
     .orderBy("id")
     .limit(50)
-    .select("bench_number")
-  if (orders.length === 1) return { kind: "order", bench: orders[0].bench_number }
+    .select("order_number")
+  if (orders.length === 1) return { kind: "order", orderNumber: orders[0].order_number }
   if (orders.length > 1) return { kind: "orders", number: code, count: orders.length }
   const bin = await db("bin").where({ warehouse_id: warehouseId, code: own }).first("code")
   return bin ? { kind: "bin", code: bin.code } : null
@@ -63,7 +64,7 @@ async function packageOf(db: Knex, warehouseId: number, code: string): Promise<C
       .where("h.warehouse_id", warehouseId)
       .whereNot("p.state", "void")
   const row =
-    (await packages().where("p.tracking", code).first("o.bench_number", "p.number")) ??
-    (await packages().where("h.master_tracking", code).orderBy("p.number").first("o.bench_number", "p.number"))
-  return row ? { kind: "package", bench: row.bench_number, number: row.number } : null
+    (await packages().where("p.tracking", code).first("o.order_number", "p.number")) ??
+    (await packages().where("h.master_tracking", code).orderBy("p.number").first("o.order_number", "p.number"))
+  return row ? { kind: "package", orderNumber: row.order_number, number: row.number } : null
 }

@@ -2,7 +2,7 @@ import { addressLines, countryName } from "core/address/index.ts"
 import { type InvoiceModel, invoiceLines } from "core/customs/index.ts"
 import { type BillOfLadingModel, billOfLading } from "core/documents/index.ts"
 import { classOfDensity, density } from "core/rating/index.ts"
-import { type Settings, said } from "core/rules/index.ts"
+import { type Settings, settingOf } from "core/rules/index.ts"
 import { showSize, sumMass } from "core/units/index.ts"
 import { sayCode } from "words/index.ts"
 import { onPaper, paperLanguage } from "words/papers.ts"
@@ -29,7 +29,7 @@ export interface CarriageFacts {
 export function invoiceModel(warehouse: Warehouse, shipment: Shipment, facts: CarriageFacts): InvoiceModel {
   const packages = handled(shipment.packages)
   return {
-    number: `CI-${shipment.bench}${facts.suffix}`,
+    number: `CI-${shipment.orderNumber}${facts.suffix}`,
     date: facts.date,
     // who is shown as sender on label and slip is the seller here too
     seller: shipment.sender
@@ -43,7 +43,7 @@ export function invoiceModel(warehouse: Warehouse, shipment: Shipment, facts: Ca
     phone: shipment.shipTo.phone,
     incoterm: shipment.terms.incoterm,
     place: shipment.terms.place,
-    orderNumber: shipment.sourceNumber,
+    sourceNumber: shipment.sourceNumber,
     purchaseOrder: shipment.poNumber,
     ...facts.carriage,
     trackingNumber: facts.booking.masterTrackingNumber,
@@ -69,7 +69,7 @@ export function billOfLadingModel(warehouse: Warehouse, shipment: Shipment, fact
     const lines = [one, ...standing].flatMap((pack) => pack.lineIds)
     const pieces = one.contents.reduce((sum, content) => sum + content.quantity, 0)
     return {
-      name: `${shipment.bench}-${one.number}`,
+      name: `${shipment.orderNumber}-${one.number}`,
       kind: one.kind === "pallet" ? ("pallet" as const) : ("carton" as const),
       pieces: standing.length + pieces,
       description: [
@@ -81,15 +81,15 @@ export function billOfLadingModel(warehouse: Warehouse, shipment: Shipment, fact
     }
   })
   return billOfLading({
-    number: `${warehouse.code}-${shipment.bench}${facts.suffix}`,
+    number: `${warehouse.code}-${shipment.orderNumber}${facts.suffix}`,
     proNumber: facts.booking.masterTrackingNumber,
     ...facts.carriage,
     shipDate: facts.shipDate,
     shipper: warehouse.sender,
     consignee: [...addressLines(shipment.shipTo), ...(shipment.shipTo.phone ? [shipment.shipTo.phone] : [])],
-    orderNumber: shipment.sourceNumber,
+    sourceNumber: shipment.sourceNumber,
     purchaseOrder: shipment.poNumber,
-    freightTerms: freightTerms(said(shipment.settled, "payer")),
+    freightTerms: freightTerms(settingOf(shipment.settled, "payer")),
     accessorials: facts.rate.charges
       .filter((charge) => !["base", "fuel", "tax"].includes(charge.code))
       .map((charge) => sayCode(`charge.${charge.code}`, {}, paperLanguage) ?? charge.code),

@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from "node:crypto"
 import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { enqueue, retryNow } from "../jobs/queue.ts"
@@ -83,7 +83,7 @@ export async function printNow(
   key: string,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const { kind, name, bytes, orderId } = paper
     if (!(await printerFor(trx, actor.warehouseId, kind)))
@@ -109,7 +109,7 @@ export async function printNow(
 /** Prints a kept document once more; false for one that is not here or is void. */
 export async function reprint(context: Context, documentId: number): Promise<boolean> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return db.transaction(async (trx) => {
     const document = await trx("document")
       .where({ id: documentId, warehouse_id: actor.warehouseId })
@@ -129,7 +129,7 @@ export async function reprint(context: Context, documentId: number): Promise<boo
 
 /** Sends a waiting or dead job of the own warehouse again at once. */
 export async function retryJob(context: Context, jobId: number): Promise<void> {
-  require(context.actor, "orders.work")
+  authorise(context.actor, "orders.work")
   const [own] = await troubledJobs(context, jobId)
   if (own) await retryNow(context.db, jobId)
 }
@@ -139,7 +139,7 @@ export interface PaperRow {
   readonly kind: DocumentKind
   readonly name: string
   readonly madeAt: Date
-  readonly bench: string | null
+  readonly orderNumber: string | null
   readonly printed: number
   readonly waiting: number
   readonly trouble: string | null
@@ -153,7 +153,7 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
     .leftJoin("sales_order as o", "o.id", "d.order_id")
     .leftJoin("print_job as p", "p.document_id", "d.id")
     .where("d.warehouse_id", actor.warehouseId)
-    .groupBy("d.id", "d.kind", "d.name", "d.made_at", "d.void_at", "o.bench_number")
+    .groupBy("d.id", "d.kind", "d.name", "d.made_at", "d.void_at", "o.order_number")
     .orderBy("d.id", "desc")
     .limit(limit)
     .select(
@@ -162,7 +162,7 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
       "d.name",
       "d.made_at",
       "d.void_at",
-      "o.bench_number",
+      "o.order_number",
       db.raw("SUM(p.state = 'printed') AS printed"),
       db.raw("SUM(p.state = 'waiting') AS waiting"),
       db.raw("MAX(p.trouble) AS trouble"),
@@ -172,7 +172,7 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
     kind: row.kind,
     name: row.name,
     madeAt: row.made_at,
-    bench: row.bench_number,
+    orderNumber: row.order_number,
     printed: Number(row.printed ?? 0),
     waiting: Number(row.waiting ?? 0),
     trouble: Number(row.waiting ?? 0) > 0 ? row.trouble : null,
@@ -248,7 +248,7 @@ export async function documentBytes(
   { db, actor }: Context,
   id: number,
 ): Promise<{ name: string; media: string; bytes: Buffer } | undefined> {
-  require(actor, "packing.see")
+  authorise(actor, "packing.see")
   return db("document").where({ id, warehouse_id: actor.warehouseId }).first("name", "media", "bytes")
 }
 

@@ -20,7 +20,7 @@ export interface Carriage {
 }
 
 /** What the carrier gave a package. */
-export interface GivenNumbers {
+export interface CarrierNumbers {
   readonly trackingNumber: string
   readonly routingCode: string
 }
@@ -31,7 +31,7 @@ export function labelModel(
   shipment: Shipment,
   one: ShipmentPackage,
   carriage: Carriage,
-  given: GivenNumbers,
+  numbers: CarrierNumbers,
   shipDate: string,
 ): LabelModel {
   const pieces = handled(shipment.packages)
@@ -48,28 +48,28 @@ export function labelModel(
     piece: onPaper("print.piece-of", { n: pieces.indexOf(one) + 1, of: pieces.length }),
     references: [
       { name: onPaper("print.your-order"), text: shipment.poNumber },
-      { name: onPaper("print.our-order"), text: shipment.bench },
+      { name: onPaper("print.our-order"), text: shipment.orderNumber },
       ...printed(shipment.references),
       { name: onPaper("print.reference"), text: shipment.sourceNumber },
     ].filter((reference) => reference.text !== ""),
     driver: forDriver(shipment, carriage.options ?? shipment.wishes.options),
-    routingCode: given.routingCode,
-    trackingNumber: given.trackingNumber,
+    routingCode: numbers.routingCode,
+    trackingNumber: numbers.trackingNumber,
     sscc: one.sscc ?? "000000000000000000",
-    packageName: `${shipment.bench}-${one.number}`,
+    packageName: `${shipment.orderNumber}-${one.number}`,
   }
 }
 
 /** The options with what was asked with them, then where in the place it goes. */
 function forDriver(shipment: Shipment, options: readonly OptionCode[]): string[] {
   const { holdAt, dryIceKg } = shipment.wishes
-  const told = options.map((option) => {
+  const phrases = options.map((option) => {
     const words = onPaper(`print.driver.${option}`)
     if (option === "hold-at-location" && holdAt) return onPaper("print.held-at", { words, place: holdAt })
     if (option === "dry-ice" && dryIceKg) return onPaper("print.dry-ice-weight", { words, kilograms: dryIceKg })
     return words
   })
-  return [...told, ...shipment.delivery.split("; ").filter(Boolean)]
+  return [...phrases, ...shipment.delivery.split("; ").filter(Boolean)]
 }
 
 /** The order's own references in one row of the label; of several the names stand with them. */
@@ -83,10 +83,10 @@ function printed(references: Shipment["references"]): { name: string; text: stri
 
 /** Which texts do not fit their fields on the labels, or can't be printed, so that they are refused before anything is bought. */
 export function labelMisfits(warehouse: Warehouse, shipment: Shipment, carriage: Carriage): Reason[] {
-  const given = { trackingNumber: "LA000000000000", routingCode: "L5-00000" }
+  const numbers = { trackingNumber: "LA000000000000", routingCode: "L5-00000" }
   const [one] = handled(shipment.packages)
   if (!one) return []
-  const model = labelModel(warehouse, shipment, one, carriage, given, "2026-11-24")
+  const model = labelModel(warehouse, shipment, one, carriage, numbers, "2026-11-24")
   // what the invoice and the bill of lading say of the goods; they are made when there is no way back
   const named =
     shipment.shipTo.country !== warehouse.country || shipment.packages.some((pack) => pack.kind === "pallet")

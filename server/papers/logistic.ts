@@ -43,7 +43,7 @@ export async function logisticLabels(db: Knex, orderId: number): Promise<Logisti
       facts: [
         {
           name: onPaper("print.package"),
-          text: `${shipment.bench}-${one.number}, ${onPaper("print.piece-of", { n: index + 1, of: closed.length })}`,
+          text: `${shipment.orderNumber}-${one.number}, ${onPaper("print.piece-of", { n: index + 1, of: closed.length })}`,
         },
         { name: onPaper("print.gross"), text: showMass(one.actual, unit) },
         { name: onPaper("print.your-order"), text: shipment.poNumber || "–" },

@@ -21,7 +21,7 @@ export function pickListModel(
         gtin: pieceGtin(stop.levels),
         quantity,
         cases: inCases(quantity, perCase(stop.levels)),
-        into: toteNames(stop.totes) || stop.bench,
+        into: toteNames(stop.totes) || stop.orderNumber,
       }
     })
   const metres = walked.metres === null ? [] : [onPaper("print.walk", { metres: Math.round(walked.metres) })]

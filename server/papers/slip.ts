@@ -28,15 +28,15 @@ export async function slipSettingsOf(
     .join("sales_order as o", "o.customer_id", "c.id")
     .where("o.id", shipment.orderId)
     .first("c.slip")
-  const said = slipSettings(
+  const merged = slipSettings(
     parsed<Partial<SlipSettings>>(warehouse.slip),
     customer ? parsed<Partial<SlipSettings>>(customer.slip) : {},
   )
-  if (!shipment.sender) return said
+  if (!shipment.sender) return merged
   return {
-    ...said,
+    ...merged,
     prices: false,
-    letterhead: said.letterhead.length > 0 ? said.letterhead : addressLines(shipment.sender),
+    letterhead: merged.letterhead.length > 0 ? merged.letterhead : addressLines(shipment.sender),
   }
 }
 
@@ -62,7 +62,7 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
   const priceOf = (row: { readonly unit_price: string | null } | undefined) =>
     settings.prices && row?.unit_price ? Number(row.unit_price).toFixed(2) : ""
   const facts = [
-    { name: onPaper("print.our-order"), text: shipment.members.map((one) => one.bench).join(", ") },
+    { name: onPaper("print.our-order"), text: shipment.members.map((one) => one.orderNumber).join(", ") },
     { name: onPaper("print.your-order"), text: shipment.poNumber },
     { name: onPaper("print.ordered"), text: order.ordered_on },
     ...shipment.references.map((one) => ({ name: one.name, text: one.value })),
@@ -140,11 +140,11 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
     ],
   })
   const packed = shipment.packages.filter((one) => one.contents.length > 0)
-  if (packed.length === 0) return [slip(shipment.bench, "", null, true)]
+  if (packed.length === 0) return [slip(shipment.orderNumber, "", null, true)]
   if (settings.per === "shipment")
     return [
       slip(
-        shipment.bench,
+        shipment.orderNumber,
         packed.length > 1 ? onPaper("print.packages-n", { n: packed.length }) : "",
         shipment.packages,
         true,
@@ -152,7 +152,7 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
     ]
   return packed.map((one, index) =>
     slip(
-      `${shipment.bench}-${one.number}`,
+      `${shipment.orderNumber}-${one.number}`,
       onPaper("print.package-of", { n: index + 1, of: packed.length }),
       [one],
       index === 0,

@@ -118,7 +118,7 @@ describe("what a printer can't reach", () => {
       shipDate: "2026-11-24",
       shipper: model.sender,
       consignee: model.receiver,
-      orderNumber: "SO-1",
+      sourceNumber: "SO-1",
       purchaseOrder: "PO 1",
       freightTerms: "Prepaid",
       accessorials: ["liftgate"],

@@ -143,7 +143,7 @@ export function finished(document: Page): Promise<Buffer> {
  */
 export function phrases(
   page: Page,
-  given: readonly string[],
+  original: readonly string[],
   at: {
     x: number
     y: number
@@ -156,8 +156,8 @@ export function phrases(
   },
 ): void {
   page.font(at.face ?? "read")
-  const words = given.flatMap((phrase, index) =>
-    shown(page, index < given.length - 1 ? `${phrase} ·` : phrase)
+  const words = original.flatMap((phrase, index) =>
+    shown(page, index < original.length - 1 ? `${phrase} ·` : phrase)
       .split(" ")
       .filter(Boolean),
   )
@@ -176,7 +176,8 @@ export function phrases(
     lines.length <= at.lines && lines.every((text) => page.fontSize(size).widthOfString(text) <= at.width)
   while (size > at.smallest && !fits(broken(size))) size -= 0.25
   const lines = broken(size)
-  if (!fits(lines)) misfitsOf.set(page, [...(misfitsOf.get(page) ?? []), { field: at.field, text: given.join(" · ") }])
+  if (!fits(lines))
+    misfitsOf.set(page, [...(misfitsOf.get(page) ?? []), { field: at.field, text: original.join(" · ") }])
   const step = at.size * 1.18
   lines.slice(0, at.lines).forEach((text, index) => {
     page.fontSize(size).text(text, at.x, at.y + index * step, { lineBreak: false })
@@ -186,7 +187,7 @@ export function phrases(
 /** One line of text, made smaller (to `smallest` points) until it fits its width; noted as a misfit when it does not. */
 export function line(
   page: Page,
-  given: string,
+  original: string,
   at: {
     x: number
     y: number
@@ -200,7 +201,7 @@ export function line(
   },
 ): void {
   page.font(at.face ?? "read")
-  const text = shown(page, given)
+  const text = shown(page, original)
   let size = at.size
   while (size > (at.smallest ?? 6) && page.fontSize(size).widthOfString(text) > at.width) size -= 0.25
   const wide = page.fontSize(size).widthOfString(text)

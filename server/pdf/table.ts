@@ -138,6 +138,6 @@ export function block(
 
 /** The order on a paper, with the customer's own number where there is one. */
 export const orderWords = (
-  { orderNumber, purchaseOrder }: { readonly orderNumber: string; readonly purchaseOrder: string },
+  { sourceNumber, purchaseOrder }: { readonly sourceNumber: string; readonly purchaseOrder: string },
   say: Say,
-): string => (purchaseOrder ? say("print.order-and-po", { order: orderNumber, po: purchaseOrder }) : orderNumber)
+): string => (purchaseOrder ? say("print.order-and-po", { order: sourceNumber, po: purchaseOrder }) : sourceNumber)

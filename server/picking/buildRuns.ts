@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto"
 import type { Cart } from "core/picking/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { compute } from "../compute/pool.ts"
 import { runsWanted } from "../compute/tasks.ts"
@@ -26,13 +26,13 @@ export interface RunWish {
 
 export interface Proposed {
   readonly runs: readonly {
-    readonly orders: readonly { readonly id: number; readonly bench: string }[]
+    readonly orders: readonly { readonly id: number; readonly orderNumber: string }[]
     readonly bins: number
     readonly pieces: number
     readonly metres: number
     readonly apartMetres: number
   }[]
-  readonly left: readonly { readonly bench: string; readonly why: Reason }[]
+  readonly left: readonly { readonly orderNumber: string; readonly why: Reason }[]
   /** Whether the floor is drawn, so that metres mean something. */
   readonly measured: boolean
 }
@@ -43,7 +43,7 @@ const inPlace = 40
 /** The runs that a wish would make, with the metres that they save; nothing is written. */
 export async function proposeRuns(context: Context, wish: RunWish): Promise<Proposed> {
   const { db, actor } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const all = inGroup(await runCandidates(db, actor.warehouseId), wish.by, wish.value, wish.orderIds)
   const cart =
     wish.cartId === null ? null : ((await carts(db, actor.warehouseId)).find((one) => one.id === wish.cartId) ?? null)
@@ -61,20 +61,20 @@ export async function proposeRuns(context: Context, wish: RunWish): Promise<Prop
   }
   const built = all.length <= inPlace ? runsWanted(input) : await compute("runsWanted", input)
   const byId = new Map(all.map((one) => [one.id, one]))
-  const named = (id: number) => (byId.get(id) as Candidate).bench
+  const named = (id: number) => (byId.get(id) as Candidate).orderNumber
   return {
     measured: input.floor !== null,
     runs: built.runs.map((run) => {
       const stops = run.orders.flatMap((id) => [...(byId.get(id) as Candidate).stops])
       return {
-        orders: run.orders.map((id) => ({ id, bench: named(id) })),
+        orders: run.orders.map((id) => ({ id, orderNumber: named(id) })),
         bins: new Set(stops.map((stop) => stop.bin)).size,
         pieces: stops.reduce((sum, stop) => sum + stop.quantity, 0),
         metres: run.metres,
         apartMetres: run.apartMetres,
       }
     }),
-    left: built.left.map((one) => ({ bench: named(one.order), why: one.why })),
+    left: built.left.map((one) => ({ orderNumber: named(one.order), why: one.why })),
   }
 }
 
@@ -88,7 +88,7 @@ export async function makeRuns(
   key: string = randomUUID(),
 ): Promise<Outcome<number[]>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const label = await labelOf(db, wish)
   const proposed = await proposeRuns(context, wish)
   const floor = await floorOf(db, actor.warehouseId)

@@ -9,7 +9,7 @@ export type Grouping = (typeof groupings)[number]
 /** An order that has something to be picked and is in no open run. */
 export interface Candidate {
   readonly id: number
-  readonly bench: string
+  readonly orderNumber: string
   readonly customer: string
   readonly promisedOn: string | null
   readonly collection: {
@@ -47,7 +47,7 @@ export async function runCandidates(db: Knex, warehouseId: number): Promise<Cand
     .orderByRaw("c.cut_off IS NULL, c.cut_off, o.priority DESC, o.received_at, o.id, b.walk_order")
     .select(
       "o.id",
-      "o.bench_number",
+      "o.order_number",
       "o.customer_name",
       "o.promised_on",
       "c.id as collection_id",
@@ -67,7 +67,7 @@ export async function runCandidates(db: Knex, warehouseId: number): Promise<Cand
   for (const row of rows) {
     const order: Omit<Candidate, "stops"> & { stops: Candidate["stops"][number][] } = found.get(row.id) ?? {
       id: row.id,
-      bench: row.bench_number,
+      orderNumber: row.order_number,
       customer: row.customer_name,
       promisedOn: row.promised_on,
       collection: row.collection_id

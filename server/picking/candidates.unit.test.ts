@@ -20,7 +20,7 @@ const order = (
   customer: string,
   at: Candidate["collection"],
   ...stops: Candidate["stops"][number][]
-): Candidate => ({ id, bench: String(48_200 + id), customer, promisedOn: null, collection: at, stops })
+): Candidate => ({ id, orderNumber: String(48_200 + id), customer, promisedOn: null, collection: at, stops })
 const all = [
   order(1, "Elk Run", collection(7, "4", "Larkspur"), stop("A-1", "", "PH"), stop("D-1", "COLD", "YST")),
   order(2, "Elk Run", collection(8, "1", "Larkspur"), stop("D-1", "COLD", "YST", 4)),

@@ -1,7 +1,7 @@
 import { type PickAttempt as Attempt, confirmBin, confirmTake } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -40,7 +40,7 @@ export async function pick(
   attempt: PickAttempt,
 ): Promise<Outcome<{ taken: number }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order")
       .where({ id: orderId, warehouse_id: actor.warehouseId })
@@ -131,7 +131,7 @@ export async function confirmStop(
   code: string,
 ): Promise<Outcome<string>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const stop = (await pickStops(db, orderId)).find((one) => one.allocationId === allocationId)
   if (!stop) return refused(reason("pick.no-such-stop"))
   const outcome = confirmBin(stop, code)
@@ -144,7 +144,7 @@ export async function confirmStop(
 /** Passes a stop over, to come back to it after all others. Safe to repeat. */
 export async function skipStop(context: Context, allocationId: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const orderId = await orderOfStop(context, allocationId)
   if (!orderId) return refused(reason("pick.no-such-stop"))
   await db("allocation")
@@ -172,7 +172,7 @@ export async function undoTake(
   scanId: string,
 ): Promise<Outcome<Undone>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const take = await db("pick_take").where({ scan_id: scanId, user_id: actor.userId }).first()
   const fits = take && ("orderId" in of ? take.order_id === of.orderId : take.run_id === of.runId)
   if (!fits) return refused(reason("pick.nothing-to-undo"))

@@ -2,7 +2,7 @@ import { type ShortReason, type ShortWay, shortWays } from "core/picking/index.t
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Routing } from "core/rules/index.ts"
 import type { Knex } from "knex"
-import { type Context, may, require } from "../accounts/index.ts"
+import { authorise, type Context, may } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { allot, hold, type LineNeed, lockedStock, perCase } from "../orders/allocation.ts"
@@ -143,7 +143,7 @@ export async function recordShort(
   short: Short,
 ): Promise<Outcome<{ missing: number; part: string | null; bins: readonly string[] }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const orderId = await orderOfStop(context, short.allocationId)
   return inTransaction(
     db,
@@ -174,12 +174,12 @@ export async function recordShort(
       else if (short.way !== "wait") {
         const to = short.way === "warehouse" ? (facts.warehouse as { id: number }).id : actor.warehouseId
         const made = await splitOff(trx, order, to, [{ lineId: line.id, quantity: missing }])
-        part = made.bench
+        part = made.orderNumber
         await trx("sales_order").where({ id: orderId }).increment("version", 1)
         await record(trx, actor, now, {
           action: "order.split-off",
           orderId: made.id,
-          detail: { from: order.bench_number },
+          detail: { from: order.order_number },
         })
         await recheck(trx, made.id, actor, now)
       }

@@ -8,7 +8,7 @@ import { levelsOf } from "../packing/catalogue.ts"
 /** A stop with the order that it is for. */
 export interface OrderStop extends PickStop {
   readonly orderId: number
-  readonly bench: string
+  readonly orderNumber: string
   readonly stockId: number
   readonly runId: number | null
   /** Unverified pieces among the picked ones. */
@@ -44,7 +44,7 @@ async function stopsWhere(db: Knex, narrow: (query: Knex.QueryBuilder) => Knex.Q
     "a.claimed_at",
     "l.order_id",
     "l.line_number",
-    "o.bench_number",
+    "o.order_number",
     "o.joined_to_id",
     "b.code as bin",
     "b.walk_order",
@@ -71,7 +71,7 @@ async function stopsWhere(db: Knex, narrow: (query: Knex.QueryBuilder) => Knex.Q
   return rows.map((row) => ({
     allocationId: row.id,
     orderId: row.order_id,
-    bench: row.bench_number,
+    orderNumber: row.order_number,
     stockId: row.stock_id,
     runId: row.run_id,
     line: lineLetter(row.line_number - 1),

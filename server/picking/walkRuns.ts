@@ -1,7 +1,7 @@
 import { totesFor } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type CartRow, carts } from "./runs.ts"
@@ -26,7 +26,7 @@ interface RunEntered {
  */
 export async function enterRun(context: Context, number: number, cartId: number | null): Promise<Outcome<RunEntered>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<RunEntered>> => {
     await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("id")
     const found = await lockedRun(trx, context, number)
@@ -38,8 +38,8 @@ export async function enterRun(context: Context, number: number, cartId: number 
         if (!cart) return refused(reason("run.no-cart"))
         if (cart.busyWith !== null) return refused(reason("run.cart-busy", { cart: cart.code, run: cart.busyWith }))
         if (run.kind === "orders") {
-          const given = await giveTotes(trx, run.id, cart)
-          if (!given.ok) return given
+          const assigned = await giveTotes(trx, run.id, cart)
+          if (!assigned.ok) return assigned
         }
       }
       await trx("pick_run")
@@ -92,8 +92,8 @@ async function giveTotes(trx: Knex, runId: number, cart: CartRow): Promise<Outco
   let at = 0
   for (const order of orders) {
     const wanted = totesFor(Number(order.litres), cart.toteLitres ?? 40)
-    const given = totes.slice(at, at + wanted)
-    if (given.length < wanted) {
+    const assigned = totes.slice(at, at + wanted)
+    if (assigned.length < wanted) {
       const needed = orders.reduce((sum, one) => sum + totesFor(Number(one.litres), cart.toteLitres ?? 40), 0)
       return refused(reason("run.too-few-totes", { cart: cart.code, free: totes.length, needed }))
     }
@@ -101,7 +101,7 @@ async function giveTotes(trx: Knex, runId: number, cart: CartRow): Promise<Outco
     await trx("tote")
       .whereIn(
         "id",
-        given.map((tote) => tote.id),
+        assigned.map((tote) => tote.id),
       )
       .update({ order_id: order.order_id, run_id: runId })
   }
@@ -121,7 +121,7 @@ async function recordForAll(
 /** Leaves a run where it stands; the last one who leaves it leaves it to be taken up again. Safe to repeat. */
 export async function leaveRun(context: Context, number: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const found = await lockedRun(trx, context, number)
     if (!found.ok) return found
@@ -150,7 +150,7 @@ export async function leaveRun(context: Context, number: number): Promise<Outcom
 /** Hands a run to another person, who then holds it; the one who had it is out of it. */
 export async function handRun(context: Context, number: number, userId: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const found = await lockedRun(trx, context, number)
     if (!found.ok) return found
@@ -181,7 +181,7 @@ export async function handRun(context: Context, number: number, userId: number):
 /** Breaks a run up: what is not picked can go into another one, what is picked stays where it is. Safe to repeat. */
 export async function breakUpRun(context: Context, number: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   // orders are locked before their run, as a pick does it
   const before = await db("pick_run_order as m")
     .join("pick_run as r", "r.id", "m.run_id")

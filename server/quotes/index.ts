@@ -3,7 +3,7 @@ import { chargedFor } from "core/charging/index.ts"
 import { moneyText } from "core/money/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { likeInAnyCase } from "../db/words.ts"
@@ -112,7 +112,7 @@ export async function makeQuote(
   key: string,
 ): Promise<Outcome<{ readonly id: number; readonly number: string }>> {
   const { db, actor, now } = context
-  require(actor, "quotes.make")
+  authorise(actor, "quotes.make")
   const onceKey = `${actor.userId ?? actor.name} ${key}`.slice(0, 100)
   const known = await db("quote").where({ once_key: onceKey }).first("id", "number")
   if (known) return accepted({ id: known.id, number: known.number })
@@ -144,8 +144,8 @@ export async function makeQuote(
       })
       .onConflict("once_key")
       .ignore()
-    const { id, number: given } = await trx("quote").where({ once_key: onceKey }).first("id", "number")
-    if (given) return accepted({ id, number: given })
+    const { id, number: madeNumber } = await trx("quote").where({ once_key: onceKey }).first("id", "number")
+    if (madeNumber) return accepted({ id, number: madeNumber })
     const number = `Q${100_000 + id}`
     await trx("quote").where({ id }).update({ number })
     await record(trx, actor, now, { action: "quote.made", orderId: wanted.orderId ?? null, detail: { number } })
@@ -167,8 +167,8 @@ function quoteOf(row: any, today: string): Quote {
     madeBy: row.made_by,
     madeAt: row.made_at,
     chosen: row.chosen,
-    from: row.from_bench ?? null,
-    shippedWith: row.shipped_bench ?? null,
+    from: row.from_number ?? null,
+    shippedWith: row.shipped_order ?? null,
     version: row.version,
   }
 }
@@ -177,7 +177,7 @@ const select = (db: Knex) =>
   db("quote")
     .leftJoin("sales_order as f", "f.id", "quote.order_id")
     .leftJoin("sales_order as s", "s.id", "quote.shipped_order_id")
-    .select("quote.*", "f.bench_number as from_bench", "s.bench_number as shipped_bench")
+    .select("quote.*", "f.order_number as from_number", "s.order_number as shipped_order")
 
 /** The quotes of a warehouse, the latest first; with words in number, customer, company, city or postal code. */
 export async function quotes(db: Knex, warehouse: Warehouse, words: string, now: Date): Promise<Quote[]> {
@@ -203,7 +203,7 @@ export async function quoteByNumber(db: Knex, warehouse: Warehouse, number: stri
 /** Takes a quote back; one that was sent already is not. */
 export async function withdrawQuote(context: Context, id: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "quotes.make")
+  authorise(actor, "quotes.make")
   return inTransaction(db, async (trx) => {
     const row = await trx("quote").where({ id, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!row) return refused(reason("quote.gone"))

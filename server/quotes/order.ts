@@ -1,16 +1,16 @@
 import { localDate } from "core/calendar/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
-import { require } from "../accounts/index.ts"
+import { authorise } from "../accounts/index.ts"
 import type { Work } from "../http/context.ts"
 import { type DraftContent, draftContent } from "../intake/typed.ts"
 import { handled, shipmentOrDraft } from "../packing/shipment.ts"
 import { quoteByNumber } from "./index.ts"
 
 /** An order as the form of a new quote begins with it: its packages where they are packed, else its items. */
-export async function askedOfOrder(work: Work, bench: string) {
+export async function askedOfOrder(work: Work, orderNumber: string) {
   const order = await work
     .db("sales_order")
-    .where({ bench_number: bench, warehouse_id: work.warehouse.id })
+    .where({ order_number: orderNumber, warehouse_id: work.warehouse.id })
     .first("id", "promised_on")
   const shipment = order ? await shipmentOrDraft(work.db, order.id) : null
   if (!order || !shipment) return null
@@ -43,7 +43,7 @@ export async function askedOfOrder(work: Work, bench: string) {
 
 /** What is typed of an order for a quote: its customer, address, day and items, by pieces. Null without such a quote. */
 export async function draftOfQuote(work: Work, number: string): Promise<DraftContent | null> {
-  require(work.actor, "orders.work")
+  authorise(work.actor, "orders.work")
   const quote = await quoteByNumber(work.db, work.warehouse, number, work.now)
   if (!quote) return null
   const { shipTo, promisedOn, lines, note } = quote.asked

@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { postMail } from "../mail/index.ts"
@@ -19,7 +19,7 @@ export async function mailQuote(
   key: string,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "quotes.make")
+  authorise(actor, "quotes.make")
   if (!z.email().max(120).safeParse(to).success) return refused(reason("quote.no-address"))
   const warehouse = await warehouseById(db, actor.warehouseId)
   const quote = await quoteByNumber(db, warehouse, number, now)

@@ -2,7 +2,7 @@ import { localDate } from "core/calendar/index.ts"
 import { wishesSchema } from "core/rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { type Mass, showMass, sumMass, timesMass } from "core/units/index.ts"
-import { type Context, may, require } from "../accounts/index.ts"
+import { authorise, type Context, may } from "../accounts/index.ts"
 import { parsed } from "../audit/index.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { groundOf } from "../orders/plan.ts"
@@ -23,18 +23,18 @@ import type { QuotedService } from "./index.ts"
 export async function shipQuote(
   context: Context,
   quoteId: number,
-  bench: string,
+  orderNumber: string,
   service: string,
-): Promise<Outcome<{ readonly bench: string }>> {
+): Promise<Outcome<{ readonly orderNumber: string }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   const warehouse = await warehouseById(db, actor.warehouseId)
-  const order = await db("sales_order").where({ bench_number: bench, warehouse_id: warehouse.id }).first("id")
-  if (!order) return refused(reason("quote.no-order", { bench }))
+  const order = await db("sales_order").where({ order_number: orderNumber, warehouse_id: warehouse.id }).first("id")
+  if (!order) return refused(reason("quote.no-order", { orderNumber }))
   const quote = await db("quote").where({ id: quoteId, warehouse_id: warehouse.id }).first()
   if (!quote) return refused(reason("quote.gone"))
   if (quote.state === "shipped" && quote.shipped_order_id === order.id && quote.chosen === service)
-    return accepted({ bench })
+    return accepted({ orderNumber })
   if (quote.state !== "open") return refused(reason(quote.state === "shipped" ? "quote.shipped" : "quote.withdrawn"))
   if (quote.valid_until < localDate(now, warehouse.zone))
     return refused(reason("quote.over", { until: quote.valid_until }))
@@ -80,19 +80,19 @@ export async function shipQuote(
       .update({ state: "shipped", chosen: service, shipped_order_id: order.id, version: row.version + 1 })
     return []
   })
-  return changed.ok ? accepted({ bench }) : changed
+  return changed.ok ? accepted({ orderNumber }) : changed
 }
 
 /** How much heavier than quoted goods may be before the quoted charge is not theirs: a tenth, common practice. */
 const heavierBy = 1.1
 
 /** A quote is for so much weight; what is clearly heavier, packed or by its items, is not sent at its price. */
-function heavierThan(quoted: Mass, { lines, packages, bench }: Shipment): Reason | null {
+function heavierThan(quoted: Mass, { lines, packages, orderNumber }: Shipment): Reason | null {
   const items = sumMass(lines.map((line) => timesMass(line.piece.item.unitWeight, line.ordered)))
   const packed = sumMass(handled(packages).map((one) => one.actual))
   const heaviest = packed.gt(items) ? packed : items
   return heaviest.gt(quoted.mul(heavierBy))
-    ? reason("quote.heavier", { quoted: showMass(quoted, "lb"), bench, order: showMass(heaviest, "lb") })
+    ? reason("quote.heavier", { quoted: showMass(quoted, "lb"), orderNumber, order: showMass(heaviest, "lb") })
     : null
 }
 

@@ -1,7 +1,7 @@
 import { type ChargingBody, type ChargingRule, chargingSchema } from "core/charging/index.ts"
 import { accepted, type Outcome, reason, reasonOf, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 
@@ -41,7 +41,7 @@ export interface ChargingForm {
 /** Keeps a rule. Refused without a name, with figures that are none, or when somebody else changed it meanwhile. */
 export async function saveCharging(context: Context, form: ChargingForm): Promise<Outcome<{ readonly id: number }>> {
   const { db, actor, now } = context
-  require(actor, "charging.manage")
+  authorise(actor, "charging.manage")
   const name = form.name.trim().slice(0, 60)
   if (!name) return refused(reason("charging.no-name"))
   const body = chargingSchema.safeParse(form.body)
@@ -76,7 +76,7 @@ export async function changeCharging(
   change: "up" | "down" | "drop",
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "charging.manage")
+  authorise(actor, "charging.manage")
   return inTransaction(db, async (trx) => {
     const rows = await trx("charging_rule").orderBy("position").orderBy("id").forUpdate()
     const at = rows.findIndex((row) => row.id === id)

@@ -4,7 +4,7 @@ import { accepted, type Outcome, type Reason, reason, refused } from "core/refus
 import { parse } from "csv-parse/sync"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 
@@ -45,7 +45,7 @@ export async function importDeliveries(
   text: string,
 ): Promise<Outcome<{ readonly packages: number }>> {
   const { db, actor, now } = context
-  require(actor, "tariffs.manage")
+  authorise(actor, "tariffs.manage")
   let rows: Record<string, string>[]
   try {
     rows = parse(text, { columns: true, bom: true, trim: true, skip_empty_lines: true, relax_column_count: true })

@@ -18,12 +18,12 @@ export async function pastShipments(db: Knex, carrierId: number, since: Date): P
     .where("i.created_at", ">=", since)
     .orderBy("i.id", "desc")
     .limit(most)
-    .select("o.bench_number as bench", "i.request", "i.expected_amount as cost")
+    .select("o.order_number as orderNumber", "i.request", "i.expected_amount as cost")
   return rows.flatMap((row) => {
     const request = parsed<BookingRequest>(row.request)
     // requests of releases before do not say all that a rate depends on
     if (!request.options || request.billing.terms === "collect" || request.billing.terms === "third-party") return []
-    return [{ bench: row.bench, request, cost: row.cost }]
+    return [{ orderNumber: row.orderNumber, request, cost: row.cost }]
   })
 }
 

@@ -3,7 +3,7 @@ import type { Reason } from "core/refusal/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { announce, parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { compute } from "../compute/pool.ts"
@@ -38,7 +38,7 @@ export async function makeRun(
   key: string,
 ): Promise<Outcome<{ readonly id: number }>> {
   const { db, actor, now } = context
-  require(actor, "shipping.buy")
+  authorise(actor, "shipping.buy")
   const onceKey = `${actor.userId ?? actor.name} ${key}`.slice(0, 100)
   if (orderIds.length > mostOfRun) return refused(reason("run.too-many", { most: mostOfRun }))
   return inTransaction(db, async (trx) => {
@@ -161,7 +161,7 @@ export function proposedBy(
 
 export interface RunRow {
   readonly orderId: number
-  readonly bench: string
+  readonly orderNumber: string
   readonly customer: string
   readonly promisedOn: string | null
   readonly state: "waiting" | "rated" | "refused"
@@ -198,12 +198,12 @@ export async function runById(db: Knex, warehouseId: number, id: number): Promis
     await db("rating_run_order as r")
       .join("sales_order as o", "o.id", "r.order_id")
       .where({ run_id: id })
-      .orderBy("o.bench_number")
-      .select("r.*", "o.bench_number", "o.customer_name", "o.promised_on")
+      .orderBy("o.order_number")
+      .select("r.*", "o.order_number", "o.customer_name", "o.promised_on")
   ).map(
     (row): RunRow => ({
       orderId: row.order_id,
-      bench: row.bench_number,
+      orderNumber: row.order_number,
       customer: row.customer_name,
       promisedOn: row.promised_on,
       state: row.state,
@@ -255,7 +255,7 @@ export async function changeRow(
   version: number,
 ): Promise<Outcome<null>> {
   const { db, actor } = context
-  require(actor, "shipping.buy")
+  authorise(actor, "shipping.buy")
   return inTransaction(db, async (trx) => {
     const run = await trx("rating_run").where({ id: runId, warehouse_id: actor.warehouseId }).first("id")
     const row = run && (await trx("rating_run_order").where({ run_id: runId, order_id: orderId }).forUpdate().first())
@@ -277,7 +277,7 @@ export async function changeRow(
  */
 export async function applyRun(context: Context, runId: number): Promise<Outcome<{ readonly changed: number }>> {
   const { db, actor, now } = context
-  require(actor, "shipping.buy")
+  authorise(actor, "shipping.buy")
   const run = await runById(db, actor.warehouseId, runId)
   if (!run) return refused(reason("run.gone"))
   if (run.state !== "done") return refused(reason("run.not-done"))

@@ -8,7 +8,7 @@ import type { BookingRequest } from "../gateways/carrier.ts"
 
 /** A shipment as it was booked, and what it cost then. */
 export interface PastShipment {
-  readonly bench: string
+  readonly orderNumber: string
   readonly request: BookingRequest
   readonly cost: string
 }
@@ -23,7 +23,7 @@ export interface Trial {
   }[]
   /** Shipments whose cost changes most, or that would be refused. */
   readonly changes: readonly {
-    readonly bench: string
+    readonly orderNumber: string
     readonly service: string
     readonly before: string
     /** Null: refused. */
@@ -64,15 +64,15 @@ export function tryTariff({
       }
     }),
     changes: tried
-      .map(({ bench, request, cost, after, reasons }) => ({
-        bench,
+      .map(({ orderNumber, request, cost, after, reasons }) => ({
+        orderNumber,
         service: request.service,
         before: money(cost, tariff.currency).amount.toFixed(2),
         after: after ? after.amount.toFixed(2) : null,
         reasons,
       }))
       .filter((one) => one.before !== one.after)
-      .sort((a, b) => moved(b) - moved(a) || a.bench.localeCompare(b.bench))
+      .sort((a, b) => moved(b) - moved(a) || a.orderNumber.localeCompare(b.orderNumber))
       .slice(0, 20),
   }
 }

@@ -1,7 +1,7 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lintTariff, readTariff, type Tariff, tariffSchema, tariffText } from "core/tariff/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 
@@ -151,7 +151,7 @@ export async function importTariff(
   text: string,
 ): Promise<Outcome<{ readonly number: number }>> {
   const { db, actor, now } = context
-  require(actor, "tariffs.manage")
+  authorise(actor, "tariffs.manage")
   const read = readTariff(text)
   if (!read.ok)
     return refused(
@@ -181,7 +181,7 @@ export async function saveDraft(
   text: string,
 ): Promise<Outcome<{ readonly revision: number }>> {
   const { actor, now } = context
-  require(actor, "tariffs.manage")
+  authorise(actor, "tariffs.manage")
   const read = readTariff(text)
   if (!read.ok)
     return refused(
@@ -253,7 +253,7 @@ async function change<T>(
   // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
   work: (trx: Knex, row: any) => Promise<Outcome<T>>,
 ): Promise<Outcome<T>> {
-  require(actor, "tariffs.manage")
+  authorise(actor, "tariffs.manage")
   return inTransaction(db, async (trx) => {
     const row = await trx("tariff_version")
       .join("carrier", "carrier.id", "tariff_version.carrier_id")

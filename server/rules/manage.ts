@@ -1,7 +1,7 @@
 import { accepted, type Outcome, type Reason, reason, reasonOf, refused } from "core/refusal/index.ts"
 import { type RuleBody, ruleSchema, type Settings, settingsSchema } from "core/rules/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { patternRows, ruleOf } from "./book.ts"
@@ -57,7 +57,7 @@ async function unknownSettings(db: Knex, { service, packaging, payer }: Settings
  */
 export async function saveRule(context: Context, form: RuleForm): Promise<Outcome<{ id: number }>> {
   const { db, actor, now } = context
-  require(actor, "rules.manage")
+  authorise(actor, "rules.manage")
   const name = form.name.trim().slice(0, 60)
   if (!name) return refused(reason("rule.no-name"))
   const body = ruleSchema.safeParse(form.body)
@@ -93,7 +93,7 @@ export async function changeRule(
   change: "on" | "off" | "up" | "down" | "drop",
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "rules.manage")
+  authorise(actor, "rules.manage")
   const acts = await inTransaction(db, async (trx): Promise<boolean | null> => {
     const rows = await trx("rule").orderBy("position").orderBy("id").forUpdate()
     const at = rows.findIndex((row) => row.id === id)
@@ -134,7 +134,7 @@ export interface PatternForm {
 /** Keeps a shipping pattern; the orders on the line that use it are looked at again. Refused as rules are. */
 export async function savePattern(context: Context, form: PatternForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "rules.manage")
+  authorise(actor, "rules.manage")
   const name = form.name.trim().slice(0, 40)
   if (!name) return refused(reason("pattern.no-name"))
   const settings = settingsSchema.safeParse(form.settings)
@@ -172,14 +172,14 @@ export async function savePattern(context: Context, form: PatternForm): Promise<
 /** Takes a pattern away. Refused while a rule or an order on the line uses it. */
 export async function dropPattern(context: Context, id: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "rules.manage")
+  authorise(actor, "rules.manage")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const pattern = (await patternRows(trx)).find((one) => one.id === id)
     if (!pattern) return accepted(null)
     const rule = (await ruleRows(trx)).find((one) => one.body.does.pattern === pattern.name)
     if (rule) return refused(reason("pattern.in-rule", { name: pattern.name, rule: rule.name }))
-    const order = await trx("sales_order").where({ pattern_id: id }).whereNull("left_line_at").first("bench_number")
-    if (order) return refused(reason("pattern.in-order", { name: pattern.name, order: order.bench_number }))
+    const order = await trx("sales_order").where({ pattern_id: id }).whereNull("left_line_at").first("order_number")
+    if (order) return refused(reason("pattern.in-order", { name: pattern.name, order: order.order_number }))
     await trx("sales_order").where({ pattern_id: id }).update({ pattern_id: null })
     await trx("shipping_pattern").where({ id }).delete()
     await record(trx, actor, now, { action: "pattern.dropped", detail: { name: pattern.name } })

@@ -6,12 +6,12 @@ import {
   ruleSchema,
   type SettingName,
   type SettleResult,
-  said,
   settingNames,
+  settingOf,
 } from "core/rules/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { type Ground, groundOf, planOrder } from "../orders/plan.ts"
 import { plannedRows } from "../orders/plannedRows.ts"
 import { levelsOf } from "../packing/catalogue.ts"
@@ -49,22 +49,25 @@ async function rowsFor(db: Knex, orderId: number): Promise<OrderRows> {
 /** Which rules act on an order as they stand, with a candidate where there is one, and what it is sent with then. */
 export async function tryRules(
   context: Context,
-  bench: string,
+  orderNumber: string,
   candidate: Candidate | null,
-): Promise<Outcome<SettleResult & { readonly bench: string }>> {
+): Promise<Outcome<SettleResult & { readonly orderNumber: string }>> {
   const { db, actor, now } = context
-  require(actor, "rules.manage")
-  const order = await db("sales_order").where({ bench_number: bench }).first("id", "warehouse_id")
+  authorise(actor, "rules.manage")
+  const order = await db("sales_order").where({ order_number: orderNumber }).first("id", "warehouse_id")
   if (!order) return refused(reason("order.unknown"))
   const ground = await groundOf(db, order.warehouse_id, now)
   const rules = candidate ? await rulesWith(db, candidate) : ground.book.rules
   const book: RuleBook = { ...ground.book, rules }
-  return accepted({ bench, ...settleOrder(book, await rowsFor(db, order.id), ground.warehouse.code, ground.today) })
+  return accepted({
+    orderNumber,
+    ...settleOrder(book, await rowsFor(db, order.id), ground.warehouse.code, ground.today),
+  })
 }
 
 /** What a rule would change on an order on the line. */
 export interface Effect {
-  readonly bench: string
+  readonly orderNumber: string
   readonly customer: string
   readonly settings: readonly { readonly name: SettingName; readonly from: unknown; readonly to: unknown }[]
   readonly tags: readonly string[]
@@ -87,7 +90,7 @@ export interface EffectOnDay {
  */
 export async function effectOf(context: Context, candidate: Candidate): Promise<Outcome<EffectOnDay>> {
   const { db, actor, now } = context
-  require(actor, "rules.manage")
+  authorise(actor, "rules.manage")
   const body = ruleSchema.safeParse(candidate.body)
   if (!body.success) return { ok: false, reasons: body.error.issues.map((issue) => reasonOf(issue.message)) }
   const unknown = await unknownIn(db, body.data)
@@ -115,7 +118,7 @@ export async function effectOf(context: Context, candidate: Candidate): Promise<
       settleOrder(book, rows, ground.warehouse.code, ground.today),
     ) as [SettleResult, SettleResult]
     const settings = settingNames
-      .map((name) => ({ name, from: said(was.settled, name) ?? null, to: said(will.settled, name) ?? null }))
+      .map((name) => ({ name, from: settingOf(was.settled, name) ?? null, to: settingOf(will.settled, name) ?? null }))
       .filter((one) => JSON.stringify(one.from) !== JSON.stringify(one.to))
     const tags = will.tags.filter((tag) => !was.tags.includes(tag))
     const holds = will.holds.length > was.holds.length
@@ -123,7 +126,7 @@ export async function effectOf(context: Context, candidate: Candidate): Promise<
     const [before, then] = [was, will].map((one) => planned(ground, rows, one)) as [Planned, Planned]
     if (before.cost && then.cost) dearer = dearer.add(then.cost.amount).sub(before.cost.amount)
     effects.push({
-      bench: rows.order.bench_number,
+      orderNumber: rows.order.order_number,
       customer: rows.order.customer_name,
       settings,
       tags,

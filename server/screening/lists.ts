@@ -1,7 +1,7 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { parse } from "csv-parse/sync"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { recheckWhere } from "../orders/again.ts"
@@ -31,7 +31,7 @@ export async function putScreeningList(
   csv: string,
 ): Promise<Outcome<{ entries: number }>> {
   const { db, actor, now } = context
-  require(actor, "screening.manage")
+  authorise(actor, "screening.manage")
   const title = list.trim()
   if (!/^[\w][\w .-]{0,39}$/.test(title)) return refused(reason("screening.title"))
   let rows: Record<string, string>[]

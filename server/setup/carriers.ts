@@ -1,7 +1,7 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 
@@ -67,7 +67,7 @@ export type CarrierForm = z.infer<typeof carrierForm>
 /** Changes our account with a carrier, the balance of a prepaid one, and how far its answers may lie from our figures. */
 export async function saveCarrier(context: Context, form: CarrierForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "tariffs.manage")
+  authorise(actor, "tariffs.manage")
   return inTransaction(db, async (trx) => {
     const row = await trx("carrier").where({ code: form.code }).forUpdate().first()
     if (!row) return refused(reason("tariff.no-carrier"))

@@ -2,7 +2,7 @@ import type { SlipSettings } from "core/documents/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { freeRouting, type Routing, routingSchema } from "core/rules/index.ts"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { likeInAnyCase } from "../db/words.ts"
@@ -26,7 +26,7 @@ export interface CustomerRow {
 
 /** Customers that hold every word in name or code, by name. */
 export async function findCustomers({ db, actor }: Context, words: string, most = 200): Promise<CustomerRow[]> {
-  require(actor, "orders.see")
+  authorise(actor, "orders.see")
   const query = db("customer as c")
   for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
     const like = `%${word.replace(/[\\%_]/g, (sign) => `\\${sign}`)}%`
@@ -65,7 +65,7 @@ export async function saveCustomer(
   form: z.infer<typeof customerForm>,
 ): Promise<Outcome<{ freed: number }>> {
   const { db, actor, now } = context
-  require(actor, "customers.manage")
+  authorise(actor, "customers.manage")
   const stop = form.credit_stop === "on"
   if (stop && !form.credit_note) return refused(reason("customer.no-note"))
   const blind = form.blind_ship === "on"
@@ -101,7 +101,7 @@ export async function saveRouting(
   typed: unknown,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "rules.manage")
+  authorise(actor, "rules.manage")
   const read = routingSchema.safeParse(typed)
   if (!read.success) return refused(reason("routing.shape"))
   const routing = read.data

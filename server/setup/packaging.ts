@@ -1,7 +1,7 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { slipSchema } from "../papers/slip.ts"
@@ -33,7 +33,7 @@ export const packagingForm = z.object({
 /** Adds a carton to the catalogue; inches and pounds. Refused for a code that is there, or an inside larger than the outside. */
 export async function addPackaging(context: Context, form: z.infer<typeof packagingForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   const sorted = (texts: readonly string[]) => texts.map(Number).sort((a, b) => a - b)
   const [inner, outer] = [sorted(form.inner), sorted(form.outer)]
   if (inner.some((edge, index) => edge > (outer[index] as number))) return refused(reason("packaging.inner-larger"))
@@ -67,7 +67,7 @@ export async function addPackaging(context: Context, form: z.infer<typeof packag
 /** Offers a packaging at packing or not any more. Safe to repeat. */
 export async function offerPackaging(context: Context, code: string, active: boolean): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const changed = await trx("packaging").where({ code }).whereNot({ active }).update({ active })
     if (changed === 0 && !(await trx("packaging").where({ code }).first("id")))
@@ -89,7 +89,7 @@ export async function saveSlip(
   tolerance: string | null = null,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, customerId === null ? "warehouse.manage" : "customers.manage")
+  authorise(actor, customerId === null ? "warehouse.manage" : "customers.manage")
   const read = slipSchema.safeParse(typed)
   if (!read.success) return refused(reason("slip.shape"))
   const slip = JSON.stringify(read.data)

@@ -2,7 +2,7 @@ import { localDate } from "core/calendar/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { onTheLine, replanAll } from "../orders/plan.ts"
@@ -16,7 +16,7 @@ const mostHands = 99
 /** Sets how many people are at work today, whatever the shifts say; null: as the shifts say. Safe to repeat. */
 export async function setHands(context: Context, warehouse: Warehouse, hands: number | null): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "hands.set")
+  authorise(actor, "hands.set")
   if (hands !== null && !(Number.isInteger(hands) && hands >= 1 && hands <= mostHands))
     return refused(reason("work.hands", { most: mostHands }))
   const at = { warehouse_id: warehouse.id, on_date: localDate(now, warehouse.zone) }
@@ -73,7 +73,7 @@ export type WorkForm = z.infer<typeof workForm>
  */
 export async function saveWork(context: Context, form: WorkForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   const saved = await inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const row = await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("version", "name")
     if (row.version !== form.version) return refused(reason("work.changed-meanwhile"))
@@ -130,7 +130,7 @@ export async function calendarDays(db: Knex, warehouse: Warehouse, now: Date): P
  */
 export async function closeDay(context: Context, date: string, name: string, closed: boolean): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "warehouse.manage")
+  authorise(actor, "warehouse.manage")
   const warehouse = await warehouseById(db, actor.warehouseId)
   if (!/^\d{4}-\d{2}-\d{2}$/.test(date) || date < localDate(now, warehouse.zone))
     return refused(reason("work.day-gone", { day: date }))

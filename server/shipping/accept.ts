@@ -2,7 +2,7 @@ import { localDate } from "core/calendar/index.ts"
 import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
 import { reason } from "core/refusal/index.ts"
-import { type Settled, said } from "core/rules/index.ts"
+import { type Settled, settingOf } from "core/rules/index.ts"
 import type { Mass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
@@ -40,9 +40,9 @@ const copies = { label: 1, invoice: 4, "bill-of-lading": 3 } as const
 /** As many as the customer or a rule wants of a paper, else as many as is usual. */
 const copiesOf = (kind: keyof typeof copies, settled: Settled): number =>
   (kind === "invoice"
-    ? said(settled, "invoiceCopies")
+    ? settingOf(settled, "invoiceCopies")
     : kind === "bill-of-lading"
-      ? said(settled, "ladingCopies")
+      ? settingOf(settled, "ladingCopies")
       : undefined) ?? copies[kind]
 
 interface Paper extends Pick<NewDocument, "name" | "bytes"> {
@@ -103,8 +103,8 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
       await printDocument(trx, seen.warehouseId, documentId, paper.kind, copiesOf(paper.kind, seen.settled))
     }
     for (const one of handled(seen.packages)) {
-      const answered = given(booking, one.number)
-      const labelled = { state: "labelled", collection_id: collection.id, seen_at: now, seen_where: "bench" }
+      const answered = numbersOf(booking, one.number)
+      const labelled = { state: "labelled", collection_id: collection.id, seen_at: now, seen_where: "orderNumber" }
       await trx("package")
         .where({ id: one.id })
         .update({
@@ -142,7 +142,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
           amount: shares.get(one.id) ?? null,
           tracking: booking.masterTrackingNumber,
           packages: packagesOf(seen, one.id).length,
-          orders: seen.members.map((member) => member.bench).join(", "),
+          orders: seen.members.map((member) => member.orderNumber).join(", "),
         },
       })
     }
@@ -209,11 +209,11 @@ async function keepShares(
   const list = shareOut(money(rate.list, intent.currency), weights)
   const contract = shareOut(money(ours(rate, answered), intent.currency), weights)
   // as they were worked out, where some go free; else by weight
-  const told = rate.charged?.shares
+  const kept = rate.charged?.shares
   const charged =
     rate.charged &&
-    (told?.length === weights.length
-      ? told.map((share) => money(share, intent.currency))
+    (kept?.length === weights.length
+      ? kept.map((share) => money(share, intent.currency))
       : shareOut(money(rate.charged.amount, intent.currency), weights))
   for (const [index, one] of shipment.members.entries())
     await trx("order_freight").insert({
@@ -228,7 +228,7 @@ async function keepShares(
   return new Map(shipment.members.map((one, index) => [one.id, moneyText(contract[index] as Money)]))
 }
 
-const given = (booking: Booking, number: number) =>
+const numbersOf = (booking: Booking, number: number) =>
   booking.packages.find((one) => one.number === number) as Booking["packages"][number]
 
 /** Labels of all handled packages, the invoice of a shipment over a border, the bill of lading of pallets. */
@@ -246,7 +246,7 @@ async function makePapers(
   const papers: Paper[] = []
   const handledOnes = handled(shipment.packages)
   for (const one of handledOnes) {
-    const model = labelModel(warehouse, shipment, one, carriage, given(booking, one.number), shipDate)
+    const model = labelModel(warehouse, shipment, one, carriage, numbersOf(booking, one.number), shipDate)
     papers.push({ kind: "label", package: one.number, name: model.packageName, bytes: await labelPdf(model, now) })
   }
   const before = await db("buy_intent").where({ shipment_id: intent.shipment_id, state: "void" }).count({ n: "id" })

@@ -9,7 +9,7 @@ import { type OnTime, type Payer, type Rate, type RateRequest, ratedAsResidentia
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -74,7 +74,7 @@ export async function buy(
   purchase: Purchase,
 ): Promise<Outcome<{ intentId: number }>> {
   const { db, actor, now } = context
-  require(actor, "shipping.buy")
+  authorise(actor, "shipping.buy")
   const orderId = await leadOf(db, ofOrder)
   return inTransaction(db, async (trx) => {
     await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
@@ -171,7 +171,7 @@ function bookingRequest(
     account,
     service: offer.service.code,
     shipDate: (offer.collection as { onDate: string }).onDate,
-    reference: shipment.bench,
+    reference: shipment.orderNumber,
     // the carrier collects at our place, whoever is shown as sender
     sender: {
       postalCode: warehouse.postalCode,
@@ -208,7 +208,7 @@ function bookingRequest(
       sscc: one.sscc as string,
       handling: one.kind === "pallet" ? "pallet" : "parcel",
       packaging: one.packaging,
-      ...told(asked, one.number),
+      ...requested(asked, one.number),
       weightLb: massIn(one.actual, "lb").toFixed(),
       sizeIn: [one.outer.length, one.outer.width, one.outer.height].map((edge) => lengthIn(edge, "in").toFixed()) as [
         string,
@@ -221,7 +221,7 @@ function bookingRequest(
 }
 
 /** What the carrier is told of a package besides weight and size. */
-function told(asked: RateRequest, number: number) {
+function requested(asked: RateRequest, number: number) {
   const one = asked.packages.find((candidate) => candidate.number === number)
   return {
     freightClass: one?.freightClass ?? null,
@@ -277,7 +277,7 @@ function storedRate(rate: Rate, charged: Charged): StoredRate {
 /** Asks that an open intent be given up: the job cancels it with the carrier by its key and opens the shipment again. */
 export async function giveUp(context: Context, ofOrder: number): Promise<void> {
   const { db, actor, now } = context
-  require(actor, "shipping.buy")
+  authorise(actor, "shipping.buy")
   const orderId = await leadOf(db, ofOrder)
   await inTransaction(db, async (trx) => {
     const intent = await trx("buy_intent")

@@ -1,6 +1,6 @@
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { decideChange } from "../intake/change.ts"
 import { cancelByHand, type PutBack } from "../orders/cancel.ts"
@@ -13,11 +13,11 @@ import { askVoid, type Cancels } from "./void.ts"
  */
 export async function voidAndCancel(context: Context, orderId: number): Promise<Outcome<{ intentId: number }>> {
   const { db, actor } = context
-  require(actor, "shipping.void")
+  authorise(actor, "shipping.void")
   const order = await db("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).first("id")
   if (!order) return refused(reason("order.unknown"))
   const change = await db("order_change").where({ order_id: orderId, state: "open", kind: "cancelled" }).first("id")
-  require(actor, change ? "orders.work" : "orders.cancel")
+  authorise(actor, change ? "orders.work" : "orders.cancel")
   return askVoid(context, orderId, {
     orderId,
     changeId: (change?.id as number | undefined) ?? null,

@@ -2,7 +2,7 @@ import { type Charged, type ChargingRule, chargedByHand, chargedFor } from "core
 import { money } from "core/money/index.ts"
 import type { Rate } from "core/rating/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { change } from "../packing/change.ts"
 import { handled, type Shipment } from "../packing/shipment.ts"
 import type { RatedService } from "../rating/tariffs.ts"
@@ -50,7 +50,7 @@ export async function setCharged(
   why: string,
   key: string,
 ): Promise<Outcome<Shipment>> {
-  require(context.actor, "charging.override")
+  authorise(context.actor, "charging.override")
   if (amount !== "" && !/^\d{1,7}(\.\d{1,2})?$/.test(amount)) return refused(reason("charging.figure"))
   if (amount !== "" && why.trim() === "") return refused(reason("charging.why-needed"))
   const byHand = amount === "" ? null : { amount, why: why.trim().slice(0, 120), actor: context.actor.name }

@@ -3,7 +3,7 @@ import { type Money, money, sumMoney } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
 import { buildPallets, type PackagingType } from "core/packing/index.ts"
 import { type FreightClass, payerOf, type RatedPackage } from "core/rating/index.ts"
-import { type PayerTerms, said } from "core/rules/index.ts"
+import { type PayerTerms, settingOf } from "core/rules/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import { wayBetween } from "../addresses/way.ts"
@@ -23,7 +23,7 @@ const withCartons = (shipment: Shipment, one: ShipmentPackage): ShipmentPackage[
 
 /** Who pays the freight, and on which account where that is not ours: as asked here, or as settled for the order. */
 export const billingOf = (shipment: Shipment): { terms: PayerTerms; account: string } =>
-  shipment.wishes.payer ?? said(shipment.settled, "payer") ?? { terms: "prepaid", account: "" }
+  shipment.wishes.payer ?? settingOf(shipment.settled, "payer") ?? { terms: "prepaid", account: "" }
 
 /** What is in a package, or in all of them, is worth; null where a line is valued in another currency. */
 export function worthOf(shipment: Shipment, packages: readonly ShipmentPackage[], currency: string): Money | null {
@@ -164,7 +164,7 @@ export function rateable(warehouse: Warehouse, shipment: Shipment, pallet: Packa
     account: billing.account,
     dutiesPayer: shipTo.country === warehouse.country ? null : wishes.dutiesPayer,
     chosenServiceId: shipment.chosenServiceId,
-    settledService: said(shipment.settled, "service"),
+    settledService: settingOf(shipment.settled, "service"),
     allowed: shipment.allowed,
   }
 }

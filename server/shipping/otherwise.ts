@@ -1,6 +1,6 @@
 import { goesAsFreight, type SuggestedBox } from "core/packing/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
-import { said } from "core/rules/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import type { Service } from "core/tariff/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../accounts/index.ts"
@@ -87,7 +87,7 @@ async function search(
   let best: Otherwise | null = null
   const planned = await plannedTerms(db, shipment.warehouseId, shipment.plannedService)
   for (const terms of [planned, ...byLimits(refusing).slice(0, mostServices)]) {
-    const found = await suggested(loads, boxesFor(cartons, loads, terms, said(shipment.settled, "packaging")))
+    const found = await suggested(loads, boxesFor(cartons, loads, terms, settingOf(shipment.settled, "packaging")))
     if (!found.ok || found.value.left.length > 0) continue
     const goods = { ...plain, ...ratedBoxes(packaging, found.value.boxes, contents) }
     const { preselected } = compare(rated.ground, { ...goods, chosenServiceId: null })

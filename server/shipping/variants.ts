@@ -117,7 +117,7 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     const both = best(compare(rated.ground, together(mine, theirs)), earliest(mine, theirs))
     if (!alone?.rate || !both?.rate) continue
     const cost = costOf(both.rate).sub(costOf(alone.rate)).toFixed(2)
-    variants.push(variant("joined", [both], { other: other.order.bench_number, cost }))
+    variants.push(variant("joined", [both], { other: other.order.order_number, cost }))
   }
   return variants
 }

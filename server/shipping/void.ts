@@ -1,7 +1,7 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
-import { type Context, type Role, require } from "../accounts/index.ts"
+import { authorise, type Context, type Role } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -30,7 +30,7 @@ export async function askVoid(
   cancels: Cancels | null = null,
 ): Promise<Outcome<{ intentId: number }>> {
   const { db, actor, now } = context
-  require(actor, "shipping.void")
+  authorise(actor, "shipping.void")
   const orderId = await leadOf(db, ofOrder)
   return inTransaction(db, async (trx) => {
     const shipment = await trx("shipment")
@@ -113,7 +113,7 @@ export async function voidIntent(
       label_document_id: null,
       collection_id: null,
       seen_at: now,
-      seen_where: "bench",
+      seen_where: "orderNumber",
     })
     await trx("shipment")
       .where({ id: intent.shipment_id })

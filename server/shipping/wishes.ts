@@ -48,12 +48,12 @@ export const askFor = (
 const inWords = (wanted: Partial<Wishes>): string =>
   Object.entries(wanted)
     .map(([name, value]) => {
-      const said = Array.isArray(value)
+      const shown = Array.isArray(value)
         ? value.join(", ")
         : value && typeof value === "object"
           ? Object.values(value).join(" ")
           : value
-      return `${name} ${said === null || said === "" ? "-" : said}`
+      return `${name} ${shown === null || shown === "" ? "-" : shown}`
     })
     .join(", ")
 

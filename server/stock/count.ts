@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { recheck } from "../orders/release.ts"
@@ -61,7 +61,7 @@ export async function countTasks(db: Knex, warehouseId: number): Promise<CountTa
       "i.description",
       "l.code as lot",
       "c.why",
-      "o.bench_number as order",
+      "o.order_number as order",
       "c.raised_at as raisedAt",
       "c.raised_by as raisedBy",
       "s.on_hand as onHand",
@@ -79,7 +79,7 @@ export async function count(
   counted: number,
 ): Promise<Outcome<{ difference: number; orders: readonly string[] }>> {
   const { db, actor, now } = context
-  require(actor, "orders.work")
+  authorise(actor, "orders.work")
   if (!Number.isInteger(counted) || counted < 0 || counted > 1_000_000)
     return refused(reason("count.number", { counted }))
   const place = await db("count_task as c")
@@ -126,12 +126,12 @@ export async function count(
       detail: { ...words, counted, difference },
     })
     await announce(trx, { warehouseId: actor.warehouseId })
-    return accepted({ difference, orders: orders.map((one) => one.bench) })
+    return accepted({ difference, orders: orders.map((one) => one.orderNumber) })
   })
 }
 
 /** Takes pieces that are not there from the orders that hold them, those that leave last first; the orders. */
-async function release(trx: Knex, stockId: number, pieces: number): Promise<{ id: number; bench: string }[]> {
+async function release(trx: Knex, stockId: number, pieces: number): Promise<{ id: number; orderNumber: string }[]> {
   const rows = await trx("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .join("sales_order as o", "o.id", "l.order_id")
@@ -139,7 +139,7 @@ async function release(trx: Knex, stockId: number, pieces: number): Promise<{ id
     .where("a.stock_id", stockId)
     .whereRaw("a.quantity > a.picked")
     .orderByRaw("c.cut_off IS NULL DESC, c.cut_off DESC, o.priority, o.received_at DESC, a.id DESC")
-    .select("a.id", "a.quantity", "a.picked", "o.id as order_id", "o.bench_number")
+    .select("a.id", "a.quantity", "a.picked", "o.id as order_id", "o.order_number")
   const orders = new Map<number, string>()
   let left = pieces
   for (const row of rows) {
@@ -152,7 +152,7 @@ async function release(trx: Knex, stockId: number, pieces: number): Promise<{ id
       await trx("allocation")
         .where({ id: row.id })
         .update({ quantity: row.quantity - taken })
-    orders.set(row.order_id, row.bench_number)
+    orders.set(row.order_id, row.order_number)
   }
-  return [...orders].map(([id, bench]) => ({ id, bench }))
+  return [...orders].map(([id, orderNumber]) => ({ id, orderNumber }))
 }

@@ -84,16 +84,16 @@ export async function dealStock(db: Knex, { warehouseId, itemIds }: Deal, now: D
         }
         if (taken.length === 0) return
         if ((await currentStops(trx, claimant.id)).length > 0) throw notWorth
-        const bench = new Map<number, string>(
-          (await trx("sales_order").whereIn("id", ids).select("id", "bench_number")).map((row) => [
+        const orderNumber = new Map<number, string>(
+          (await trx("sales_order").whereIn("id", ids).select("id", "order_number")).map((row) => [
             row.id,
-            row.bench_number,
+            row.order_number,
           ]),
         )
         for (const victim of taken.toSorted(byRight)) {
           await recheck(trx, victim.id, program, now, { dealing: true })
           if ((await currentStops(trx, victim.id)).length === 0) continue
-          const detail = { to: bench.get(claimant.id) ?? "", from: bench.get(victim.id) ?? "" }
+          const detail = { to: orderNumber.get(claimant.id) ?? "", from: orderNumber.get(victim.id) ?? "" }
           await record(trx, program, now, { action: "stock.gave-way", orderId: victim.id, detail })
           await record(trx, program, now, { action: "stock.came-first", orderId: claimant.id, detail })
         }

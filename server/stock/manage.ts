@@ -4,7 +4,7 @@ import { type LotState, lotStates, sameCode } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { type Context, require } from "../accounts/index.ts"
+import { authorise, type Context } from "../accounts/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { likeInAnyCase } from "../db/words.ts"
@@ -37,7 +37,7 @@ export async function findStock(
   find: { readonly words: string; readonly empty: boolean },
   most = 200,
 ): Promise<{ rows: StockRow[]; more: boolean }> {
-  require(actor, "packing.see")
+  authorise(actor, "packing.see")
   const query = db("stock as s")
     .join("bin as b", "b.id", "s.bin_id")
     .join("item as i", "i.id", "s.item_id")
@@ -108,7 +108,7 @@ export async function receive(
   form: z.infer<typeof receiptForm>,
 ): Promise<Outcome<{ bin: string; sku: string }>> {
   const { db, actor, now } = context
-  require(actor, "stock.move")
+  authorise(actor, "stock.move")
   return inTransaction(db, async (trx): Promise<Outcome<{ bin: string; sku: string }>> => {
     const bin = await binOf(trx, actor.warehouseId, form.bin)
     if (!bin) return refused(reason("stock.no-bin", { bin: form.bin }))
@@ -155,7 +155,7 @@ export const transferForm = z.object({
 /** Moves free pieces from one bin to another of the same warehouse. Safe to repeat with the same key. */
 export async function transfer(context: Context, form: z.infer<typeof transferForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "stock.move")
+  authorise(actor, "stock.move")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const from = await trx("stock as s")
       .join("bin as b", "b.id", "s.bin_id")
@@ -190,7 +190,7 @@ export async function transfer(context: Context, form: z.infer<typeof transferFo
 /** Asks for a count of a place, such as when somebody doubts what is known of it. Safe to repeat. */
 export async function doubtStock(context: Context, stockId: number): Promise<Outcome<null>> {
   const { db, actor } = context
-  require(actor, "stock.move")
+  authorise(actor, "stock.move")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const stock = await trx("stock").where({ id: stockId, warehouse_id: actor.warehouseId }).forUpdate().first("id")
     if (!stock) return refused(reason("stock.unknown"))
@@ -222,7 +222,7 @@ const lookAgain = (context: Context, place: (query: Knex.QueryBuilder) => Knex.Q
  */
 export async function blockBin(context: Context, code: string, why: string | null): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "stock.adjust")
+  authorise(actor, "stock.adjust")
   if (why !== null && !why.trim()) return refused(reason("stock.why-wanted"))
   const bin = await binOf(db, actor.warehouseId, code)
   if (!bin) return refused(reason("stock.no-bin", { bin: code }))
@@ -245,7 +245,7 @@ export async function blockBin(context: Context, code: string, why: string | nul
 /** Releases a lot, or takes it out of use; orders that hold it and are not begun are given other stock, or stop. */
 export async function setLotState(context: Context, lotId: number, state: string): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  require(actor, "stock.adjust")
+  authorise(actor, "stock.adjust")
   if (!(lotStates as readonly string[]).includes(state)) return refused(reason("stock.lot-state"))
   const changed = await inTransaction(db, async (trx) => {
     const lot = await trx("lot").where({ id: lotId }).forUpdate().first("id", "code", "state", "item_id")
@@ -275,7 +275,7 @@ export interface MovementRow {
 
 /** The latest movements of a place, newest first. */
 export async function movementsOf({ db, actor }: Context, stockId: number, most = 40): Promise<MovementRow[]> {
-  require(actor, "packing.see")
+  authorise(actor, "packing.see")
   return db("stock_movement as m")
     .join("stock as s", "s.id", "m.stock_id")
     .leftJoin("user as u", "u.id", "m.user_id")
@@ -283,5 +283,5 @@ export async function movementsOf({ db, actor }: Context, stockId: number, most 
     .where({ "m.stock_id": stockId, "s.warehouse_id": actor.warehouseId })
     .orderBy("m.id", "desc")
     .limit(most)
-    .select("m.at", "m.quantity", "m.cause", "u.name as who", "o.bench_number as order", "m.note")
+    .select("m.at", "m.quantity", "m.cause", "u.name as who", "o.order_number as order", "m.note")
 }

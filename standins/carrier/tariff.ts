@@ -151,13 +151,13 @@ export class PriceList {
     const pounds = Number(asked.weightLb)
     const weight = pounds * (weighing.unit === "kg" ? 0.45359237 : 1)
     const perInch = service.lengthUnit === "cm" ? 2.54 : 1
-    const given = asked.sizeIn.map((edge) => Number(edge) * perInch)
-    const raw = [...given].sort((a, b) => b - a) as [number, number, number]
+    const asSent = asked.sizeIn.map((edge) => Number(edge) * perInch)
+    const raw = [...asSent].sort((a, b) => b - a) as [number, number, number]
     const over = (limit: string | null | undefined, figure: number) => limit != null && figure > Number(limit) + 1e-9
     if (over(limits.weight, weight)) throw new NotCarried("package too heavy")
     if (over(limits.length, raw[0])) throw new NotCarried("package too long")
     if (over(limits.lengthAndGirth, girth(raw))) throw new NotCarried("package too large")
-    if (over(limits.height, given[2] as number)) throw new NotCarried("package too high")
+    if (over(limits.height, asSent[2] as number)) throw new NotCarried("package too high")
     const edges = (
       dimensional
         ? raw.map((edge) => {

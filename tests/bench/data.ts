@@ -28,7 +28,7 @@ export async function fillOrders(db: Knex, from: number, to: number, open: numbe
         warehouse_id: 1,
         source_id: source.id,
         source_number: `BE-${id}`,
-        bench_number: id.toString(36).padStart(5, "0"),
+        order_number: id.toString(36).padStart(5, "0"),
         customer_name: customers[id % customers.length],
         po_number: `PO ${id}`,
         ordered_on: "2026-11-23",

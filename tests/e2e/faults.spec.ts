@@ -8,10 +8,10 @@ const fault = (request: APIRequestContext, address: string, name: string | null)
 test.afterEach(({ request }) => fault(request, printer(), null).then(() => undefined))
 
 /** Picks and packs an order with the mouse alone; what was not scanned counts as not verified. */
-async function packByMouse(page: Page, bench: string): Promise<void> {
-  await page.goto(`${url()}/pick/${bench}`)
+async function packByMouse(page: Page, orderNumber: string): Promise<void> {
+  await page.goto(`${url()}/pick/${orderNumber}`)
   await byHand(page)
-  await press(page, `Pack ${bench}`)
+  await press(page, `Pack ${orderNumber}`)
   await page.getByLabel("with everything left").check()
   await page.getByLabel("New carton").selectOption("K14")
   await page.getByRole("button", { name: "Add carton" }).click()
@@ -70,7 +70,7 @@ test("a carrier that is down is marked, asked again, and the booking can be give
   await expect(page.locator(".plate small")).toContainText("Booking canceled")
   await expect(page.getByRole("button", { name: "Cancel this booking" })).toHaveCount(0)
   await fault(request, meridian, null)
-  await expect(page.locator("#scan-said")).toContainText("was canceled at Meridian Air")
+  await expect(page.locator("#scan-answer")).toContainText("was canceled at Meridian Air")
   await expect(page.locator(".rates")).toContainText("can't be booked now")
   const booked = (await (await request.get(`${meridian}/v1/ledger`)).json()) as { reference: string; state: string }[]
   expect(booked.filter((entry) => entry.reference === "48244" && entry.state === "booked")).toEqual([])

@@ -23,7 +23,7 @@ async function takeStop(page: Page): Promise<void> {
   await expect(page.locator(".pick-tote.done")).toBeVisible()
   const before = await page.locator(".pick-walk tr.pale").count()
   await scan(page, sku)
-  await expect(page.locator("#scan-said")).toContainText("taken at")
+  await expect(page.locator("#scan-answer")).toContainText("taken at")
   if (left > 1) await type(page, String(left))
   await expect(page.locator(".pick-walk tr.pale")).toHaveCount(before + 1)
 }
@@ -39,13 +39,14 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   await page.getByLabel("Orders", { exact: true }).selectOption("hand")
   await expect(page.locator(".run-waiting input").first()).toBeVisible()
   // orders that no other test works on
-  for (const bench of ["48266", "48267", "48268"]) await page.getByRole("checkbox", { name: `Choose ${bench}` }).check()
+  for (const orderNumber of ["48266", "48267", "48268"])
+    await page.getByRole("checkbox", { name: `Choose ${orderNumber}` }).check()
   await page.locator("#runs-wish").getByLabel("Cart").selectOption({ label: "C1 Tote cart, 8 totes" })
   await page.getByRole("button", { name: "Preview" }).click()
   await expect(page.locator(".proposed b").first()).toContainText("one by one")
   await expect(page.locator(".plate.ready strong")).toHaveText(/^Create \d runs?$/)
   await page.locator(".plate-body").click()
-  await expect(page.locator("#scan-said")).toContainText("Made: 102")
+  await expect(page.locator("#scan-answer")).toContainText("Made: 102")
   await type(page, "R102")
   await expect(page).toHaveURL(/\/pick\/runs\/102$/)
   await plate(page, "Start run 102")
@@ -66,7 +67,7 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   // put back, taken again
   const done = await page.locator(".pick-walk tr.pale").count()
   await page.getByRole("button", { name: /^Put back/ }).click()
-  await expect(page.locator("#scan-said")).toContainText("put back into")
+  await expect(page.locator("#scan-answer")).toContainText("put back into")
   await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done - 1)
   await page.getByRole("button", { name: "Pick without scanning" }).click()
   await expect(page.locator(".pick-walk tr.pale")).toHaveCount(done)
@@ -91,14 +92,14 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   await phone.getByRole("link", { name: "Report a short" }).click()
   await phone.getByLabel("they are damaged").check()
   await phone.getByRole("button", { name: "Cancel them" }).click()
-  await expect(phone.locator("#scan-said")).toContainText(`${short.left} short and canceled`)
+  await expect(phone.locator("#scan-answer")).toContainText(`${short.left} short and canceled`)
   await phone.close()
   await page.goto(`${url()}/pick/counts`)
   const row = page.getByRole("row").filter({ hasText: short.bin }).filter({ hasText: "damaged goods" })
   // more than was known, since other tests want goods of this bin
   await row.getByRole("textbox").fill("500")
   await row.getByRole("button", { name: "Save count" }).click()
-  await expect(page.locator("#scan-said")).toContainText("compared with the books")
+  await expect(page.locator("#scan-answer")).toContainText("compared with the books")
 
   // papers of the run
   for (const paper of ["list", "slips"]) {
@@ -124,7 +125,7 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
   const regulator = "REG-CO2-1"
   await expect(page.locator(".ship-table")).toContainText(regulator)
   await type(page, "a 1")
-  await expect(page.locator("#scan-said")).toContainText("into carton")
+  await expect(page.locator("#scan-answer")).toContainText("into carton")
   await page.getByRole("button", { name: "Pack all as planned" }).click()
   await expect(page.locator(".plate strong")).toHaveText(/^Close/)
 
@@ -188,11 +189,11 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
   await page.getByText("Custom size, ship separately").click()
   await page.locator(".apart-acts input[name=chosen]").last().check()
   await page.getByRole("button", { name: "Ship these separately" }).click()
-  await expect(page.locator("#scan-said")).toHaveText(/These packages are now order \d{5}/)
+  await expect(page.locator("#scan-answer")).toHaveText(/These packages are now order \d{5}/)
   await plate(page, /^Close/)
   await expect(page.getByRole("link", { name: "Logistic labels" })).toBeVisible()
   await page.getByRole("button", { name: "Print: Logistic labels" }).click()
-  await expect(page.locator("#scan-said")).toHaveText(`logistic-labels-${order} is printing.`)
+  await expect(page.locator("#scan-answer")).toHaveText(`logistic-labels-${order} is printing.`)
   for (const paper of ["slips", "logistic"])
     expect((await page.request.get(`${url()}/shipment/${order}/${paper}.pdf`)).headers()["content-type"]).toBe(
       "application/pdf",
@@ -211,7 +212,7 @@ test("a floor is taken out and in again, and a bad one is refused with every pla
     await page.getByRole("button", { name: "Import" }).click()
   }
   await send("plan.json", text)
-  await expect(page.locator("#scan-said")).toContainText(`${plan.bins.length} bins`)
+  await expect(page.locator("#scan-answer")).toContainText(`${plan.bins.length} bins`)
   await page.reload()
   await send(
     "plan.json",
@@ -226,5 +227,5 @@ test("a floor is taken out and in again, and a bad one is refused with every pla
   await send("bins.csv", csv.replace(/^(A-03-1,A,)[\d.]+/m, "$1far"))
   await expect(page.getByRole("alert")).toContainText("x_m “far” can't be read")
   await send("bins.csv", csv)
-  await expect(page.locator("#scan-said")).toContainText(`${plan.bins.length} bins`)
+  await expect(page.locator("#scan-answer")).toContainText(`${plan.bins.length} bins`)
 })

@@ -18,7 +18,7 @@ async function closeDoorByMouse(page: Page, door: string): Promise<void> {
     await expect(page.locator(".door-missing li")).toHaveCount(waiting - 1)
   }
   await closeDoor(page, door, "mouse")
-  await expect(page.locator("#scan-said")).toContainText(`Door ${door} closed`)
+  await expect(page.locator("#scan-answer")).toContainText(`Door ${door} closed`)
   await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
 }
 
@@ -126,7 +126,7 @@ test("a shipment abroad, by keyboard alone, from its gap to the closed collectio
   await tabTo(page, page.getByLabel("Named place"))
   await page.keyboard.type("Trois-Rivières")
   await page.keyboard.press("Enter")
-  await expect(page.locator("#scan-said")).toContainText("saved. The order was checked again")
+  await expect(page.locator("#scan-answer")).toContainText("saved. The order was checked again")
   await expect(page.locator(".order-stops")).toHaveCount(0)
   await plate(page, "Pick 48237")
   const bin = (await page.locator(".pick-bin").textContent()) as string
@@ -134,7 +134,7 @@ test("a shipment abroad, by keyboard alone, from its gap to the closed collectio
   await type(page, bin)
   await expect(page.locator(".pick-bin.done")).toHaveText(bin)
   await scan(page, "HOP-SAA-5")
-  await expect(page.locator("#scan-said")).toContainText("taken at")
+  await expect(page.locator("#scan-answer")).toContainText("taken at")
   await type(page, left)
   await plate(page, "Pack 48237")
   // what is typed before the next screen stands there is typed into the last one

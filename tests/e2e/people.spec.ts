@@ -31,7 +31,7 @@ test("two clerks see each other and each other's work, and an edit on old ground
   await page.locator("#attention").fill("Cellar")
   await tomas.locator("#attention").fill("Sample room")
   await tomas.getByRole("button", { name: "Save address" }).click()
-  await expect(tomas.locator("#scan-said")).toContainText("saved")
+  await expect(tomas.locator("#scan-answer")).toContainText("saved")
   // what Maren types stays, though the page hears of the change
   await expect(page.locator(".order-story")).toContainText("address changed")
   await expect(page.locator("#attention")).toHaveValue("Cellar")
@@ -134,7 +134,7 @@ test("an administrator adds a user and a token; the order sent with it shows in 
   await expect(page.locator("table")).toContainText("account nils added as clerk")
   await page.goto(`${url()}/set-up/api`)
   await page.getByRole("button", { name: "Revoke token Shop in test" }).click()
-  await expect(page.locator("#scan-said")).toContainText("ended")
+  await expect(page.locator("#scan-answer")).toContainText("ended")
   const refused = await request.get(`${url()}/api/v1/orders/API-1`, { headers: { authorization: `Bearer ${token}` } })
   expect(refused.status()).toBe(401)
   await maren.close()

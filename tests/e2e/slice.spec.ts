@@ -41,7 +41,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await expect(refusals.nth(2)).toContainText("line 12 SO-71007: quantity “three” is not a whole number")
   await plate(page, "Import 6 orders")
   await expect(page.locator(".plate strong")).toHaveText("Back to the day")
-  const bench = (
+  const orderNumber = (
     await page
       .getByRole("row", { name: /SO-71001/ })
       .getByText(/imported as \d{5}/)
@@ -50,13 +50,13 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
 
   // 3 the day holds it
   await page.keyboard.press("F2")
-  await expect(page.getByRole("link", { name: new RegExp(bench) })).toBeVisible()
+  await expect(page.getByRole("link", { name: new RegExp(orderNumber) })).toBeVisible()
 
   // 4 pick: a wrong bin and a wrong item are refused
-  await type(page, bench)
+  await type(page, orderNumber)
   // scanned before the order's page is there: it waits for it, and is read by it
   await scan(page, "Z-99-9")
-  await expect(page).toHaveURL(new RegExp(`/pick/${bench}`))
+  await expect(page).toHaveURL(new RegExp(`/pick/${orderNumber}`))
   await expect(page.locator(".pick-walk tbody tr").first()).toBeVisible()
   await expect(page.getByRole("alert")).toContainText("is not this bin")
   const stops = await page.locator(".pick-walk tbody tr").count()
@@ -78,25 +78,25 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
     if (whole) await scan(page, whole[1] as string)
     else {
       await scan(page, gtin[sku] as string)
-      await expect(page.locator("#scan-said")).toContainText("taken at")
+      await expect(page.locator("#scan-answer")).toContainText("taken at")
       if (left > 1) await type(page, String(left))
     }
     await expect(page.locator(".pick-walk tbody tr.pale")).toHaveCount(stop + 1)
   }
 
   // 5 pack into two cartons; the measured weight wins
-  await plate(page, `Pack ${bench}`)
-  await expect(page).toHaveURL(new RegExp(`/shipment/${bench}`))
+  await plate(page, `Pack ${orderNumber}`)
+  await expect(page).toHaveURL(new RegExp(`/shipment/${orderNumber}`))
   await plate(page, /Add carton K\d\d/)
   await expect(page.locator(".carton")).toHaveCount(1)
   await scan(page, gtin["YST-ALE-500"] as string)
-  await expect(page.locator("#scan-said")).toHaveText("1 × YST-ALE-500 into carton 1")
+  await expect(page.locator("#scan-answer")).toHaveText("1 × YST-ALE-500 into carton 1")
   await type(page, "a 3")
-  await expect(page.locator("#scan-said")).toHaveText("3 × YST-ALE-500 into carton 1")
+  await expect(page.locator("#scan-answer")).toHaveText("3 × YST-ALE-500 into carton 1")
   await scan(page, gtin["YST-ALE-500"] as string)
   await expect(page.getByRole("alert")).toContainText("too many")
   await type(page, "c")
-  await expect(page.locator("#scan-said")).toHaveText("24 × CLA-15-EPDM into carton 1")
+  await expect(page.locator("#scan-answer")).toHaveText("24 × CLA-15-EPDM into carton 1")
   await type(page, "K12")
   await expect(page.locator(".carton")).toHaveCount(2)
   await type(page, "all")
@@ -139,7 +139,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await type(page, "door 4")
   await expect(page.locator(".door-plate")).toHaveText("4")
   const waiting = await page.locator(".door-missing b").allTextContents()
-  expect(waiting).toEqual(expect.arrayContaining([`${bench}-1`, `${bench}-2`]))
+  expect(waiting).toEqual(expect.arrayContaining([`${orderNumber}-1`, `${orderNumber}-2`]))
   await expect(page.locator(".plate small")).toContainText("waits for")
   for (const [index, name] of waiting.entries()) {
     await type(page, name)
@@ -147,11 +147,11 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   }
   await closeDoor(page, "4", "keys")
   await expect(page.locator(".plate strong")).toHaveText("Door 4 is closed")
-  await expect(page.locator("#scan-said")).toContainText("DLH-261124-4-1415")
+  await expect(page.locator("#scan-answer")).toContainText("DLH-261124-4-1415")
 
   // the order is gone, and its story says how
-  await type(page, bench)
-  await expect(page).toHaveURL(new RegExp(`/orders/${bench}`))
+  await type(page, orderNumber)
+  await expect(page).toHaveURL(new RegExp(`/orders/${orderNumber}`))
   await expect(page.locator(".sent-with")).toContainText(/Larkspur Ground, arrives \w+ \d+ \w+/)
   const story = page.locator(".order-story")
   for (const told of [

@@ -54,7 +54,7 @@ test("numbers that are none, words too long and signs from nowhere in every addr
   const paths: string[] = []
   for (const pattern of patterns.filter((one) => one !== "/live" && one !== "/sign-out")) {
     for (const word of pattern.includes(":") ? words : [""]) {
-      const query = `?find=${encodeURIComponent("x".repeat(500))}&from=NaN&before=-5&page=1e99&run=NaN&order=NaN&bench=${word}`
+      const query = `?find=${encodeURIComponent("x".repeat(500))}&from=NaN&before=-5&page=1e99&run=NaN&order=NaN&orderNumber=${word}`
       paths.push(filled(pattern, word) + query, `${filled(pattern, word)}.data${query}`)
     }
   }
@@ -112,7 +112,7 @@ test("forms with figures that are none, in every field that routes have, are ref
   await sideBySide(tries, async ([pattern, intent, value]) => {
     const body = new URLSearchParams([...named].filter((name) => name !== "intent").map((name) => [name, value]))
     body.set("intent", intent)
-    const path = filled(pattern, pattern.includes(":bench") ? "48283" : "1")
+    const path = filled(pattern, pattern.includes(":orderNumber") ? "48283" : "1")
     const { status } = await send("POST", path, { cookie, "content-type": form }, [body.toString()])
     if (status >= 500) strange.push(`${path} ${intent} ${value.slice(0, 12)} ${status}`)
   })

@@ -11,24 +11,24 @@ import { buy, offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   askForLabels,
-  type Bench,
   carrierAt,
   codes,
   header,
   ledger,
-  openBench,
+  openRig,
   orderBySource,
   packed,
+  type Rig,
   row,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const abroad = {
   customer: "Brauhaus Kesselwehr",
@@ -43,14 +43,11 @@ const abroad = {
 async function take(number: string, more: Record<string, string>, fields: Record<string, string> = {}): Promise<void> {
   const names = Object.keys(more)
   const text = `${header},${names.join(",")}\n${row({ order_number: number, ...abroad, ...fields })},${names.map((name) => more[name]).join(",")}`
-  await takeIn(
-    bench.context,
-    await previewFile(bench.context, "file", "abroad.csv", Readable.from([Buffer.from(text)])),
-  )
+  await takeIn(rig.context, await previewFile(rig.context, "file", "abroad.csv", Readable.from([Buffer.from(text)])))
 }
 const stops = async (number: string) => {
-  const order = await orderBySource(bench.db, number)
-  return (await summaryById(bench.db, await warehouseById(bench.db, 1), order.id))?.stops.map((stop) => stop.code)
+  const order = await orderBySource(rig.db, number)
+  return (await summaryById(rig.db, await warehouseById(rig.db, 1), order.id))?.stops.map((stop) => stop.code)
 }
 
 describe("an order abroad", () => {
@@ -62,10 +59,10 @@ describe("an order abroad", () => {
       "customs.no-phone",
       "customs.vague-description",
     ])
-    await bench.db("item").where({ sku: "TSP-SMP-12" }).update({ customs_description: "Plastic test strips, 12 pack" })
-    const order = await orderBySource(bench.db, "X-1")
+    await rig.db("item").where({ sku: "TSP-SMP-12" }).update({ customs_description: "Plastic test strips, 12 pack" })
+    const order = await orderBySource(rig.db, "X-1")
     value(
-      await changeAddress(bench.context, order.id, {
+      await changeAddress(rig.context, order.id, {
         version: order.version,
         company: order.company,
         attention: "",
@@ -86,8 +83,8 @@ describe("an order abroad", () => {
 
   it("is offered international services only, and each at home says why not", async () => {
     await take("X-2", { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142" })
-    const { shipment } = await packed(bench.context, "X-2")
-    const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+    const { shipment } = await packed(rig.context, "X-2")
+    const { offers } = await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
     expect(offers.filter((offer) => offer.rate).map((offer) => offer.service.code)).toEqual([
       "MDW",
       "MDC",
@@ -108,25 +105,25 @@ describe("an order abroad", () => {
       { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142", unit_price: "77.335" },
       { quantity: "3" },
     )
-    const { orderId, shipment } = await packed(bench.context, "X-3")
-    await askForLabels(bench.context, orderId, shipment, "SWI")
-    await workAll(bench.db)
-    const entries = (await ledger(carrierAt(bench, "SWIF"))).filter((one) => one.reference === shipment.bench)
+    const { orderId, shipment } = await packed(rig.context, "X-3")
+    await askForLabels(rig.context, orderId, shipment, "SWI")
+    await workAll(rig.db)
+    const entries = (await ledger(carrierAt(rig, "SWIF"))).filter((one) => one.reference === shipment.orderNumber)
     expect(entries.map((one) => one.state)).toEqual(["booked"])
-    const papers = await bench
+    const papers = await rig
       .db("document as d")
       .join("print_job as p", "p.document_id", "d.id")
       .where({ order_id: orderId })
       .orderBy("d.id")
       .select("d.id", "d.kind", "d.name", "d.bytes", "p.copies")
     expect(papers.map((one) => [one.kind, one.name, one.copies])).toEqual([
-      ["label", `${shipment.bench}-1`, 1],
-      ["invoice", `CI-${shipment.bench}`, 4],
+      ["label", `${shipment.orderNumber}-1`, 1],
+      ["invoice", `CI-${shipment.orderNumber}`, 4],
     ])
-    writeFileSync(join(bench.folder, "invoice.pdf"), papers[1].bytes)
-    const words = execFileSync("pdftotext", ["-layout", join(bench.folder, "invoice.pdf"), "-"]).toString()
+    writeFileSync(join(rig.folder, "invoice.pdf"), papers[1].bytes)
+    const words = execFileSync("pdftotext", ["-layout", join(rig.folder, "invoice.pdf"), "-"]).toString()
     // 3 × 77.335 = 232.005 → 232.01; net 3 × 1.15 lb = 3.45 lb = 1.56 kg
-    for (const said of [
+    for (const answer of [
       "Commercial invoice",
       "Brauhaus Kesselwehr",
       "10115 Berlin",
@@ -139,7 +136,7 @@ describe("an order abroad", () => {
       "232.01 USD",
       "Maren Holt",
     ])
-      expect(words).toContain(said)
+      expect(words).toContain(answer)
   })
 
   it("stays stopped with dangerous goods", async () => {
@@ -153,16 +150,16 @@ describe("a label", () => {
     // sixty wide letters: more than the field holds at its smallest size
     const company = "W".repeat(60)
     await take("X-5", { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142", company })
-    const { orderId, shipment } = await packed(bench.context, "X-5")
-    const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+    const { orderId, shipment } = await packed(rig.context, "X-5")
+    const { offers } = await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
     const offer = offers.find((one) => one.service.code === "SWI")
-    const answer = await buy(bench.context, orderId, {
+    const answer = await buy(rig.context, orderId, {
       version: shipment.version,
       serviceCode: "SWI",
       expected: { amount: offer?.rate?.contract.amount.toFixed(2) ?? "", currency: "USD" },
     })
     expect(codes(answer)).toEqual(["label.does-not-fit"])
     expect(answer.ok ? {} : answer.reasons[0]?.values).toMatchObject({ field: "receiver", text: company })
-    expect(await bench.db("buy_intent").where({ shipment_id: shipment.id })).toEqual([])
+    expect(await rig.db("buy_intent").where({ shipment_id: shipment.id })).toEqual([])
   })
 })

@@ -16,15 +16,15 @@ import { collectionsOn } from "server/setup/collections.ts"
 import { warehouseById, warehousesOf } from "server/setup/warehouse.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { as, type Bench, codes, openBench, orderBySource, row, takeFile, value } from "./bench.ts"
+import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const role = (name: Role) => as(bench.context, { role: name })
+const role = (name: Role) => as(rig.context, { role: name })
 const newUser = {
   username: "nils",
   name: "Nils Aas",
@@ -59,17 +59,17 @@ describe("users", () => {
     const admin = role("administrator")
     const { id } = value(await addUser(admin, newUser))
     expect(codes(await addUser(admin, newUser))).toEqual(["user.username-taken"])
-    const signed = await signIn(bench.db, "nils", "long enough to keep")
-    expect(await actorOf(bench.db, signed?.token ?? "")).toMatchObject({ role: "clerk", warehouseId: 1 })
+    const signed = await signIn(rig.db, "nils", "long enough to keep")
+    expect(await actorOf(rig.db, signed?.token ?? "")).toMatchObject({ role: "clerk", warehouseId: 1 })
     const change = { id, role: "sales" as const, active: "yes" as const, warehouse: [2], password: "" }
     value(await changeUser(admin, change))
-    expect(await actorOf(bench.db, signed?.token ?? "")).toMatchObject({ role: "sales", warehouseId: 2 })
+    expect(await actorOf(rig.db, signed?.token ?? "")).toMatchObject({ role: "sales", warehouseId: 2 })
     value(await changeUser(admin, { ...change, password: "another one for him" }))
-    expect(await actorOf(bench.db, signed?.token ?? "")).toBeNull()
-    expect(await signIn(bench.db, "nils", "long enough to keep")).toBeNull()
+    expect(await actorOf(rig.db, signed?.token ?? "")).toBeNull()
+    expect(await signIn(rig.db, "nils", "long enough to keep")).toBeNull()
     value(await changeUser(admin, { ...change, active: "no" }))
-    expect(await signIn(bench.db, "nils", "another one for him")).toBeNull()
-    const { entries } = await changes(bench.db, { action: "user." })
+    expect(await signIn(rig.db, "nils", "another one for him")).toBeNull()
+    const { entries } = await changes(rig.db, { action: "user." })
     expect(entries.map((one) => [one.action, one.actor]).reverse()).toEqual([
       ["user.added", "Maren Holt"],
       ["user.changed", "Maren Holt"],
@@ -83,7 +83,7 @@ describe("users", () => {
     ])
   })
   it("never lose their last administrator", async () => {
-    const { id } = await bench.db("user").where({ username: "ada" }).first("id")
+    const { id } = await rig.db("user").where({ username: "ada" }).first("id")
     const gone = { id, role: "lead" as const, active: "yes" as const, warehouse: [1], password: "" }
     expect(codes(await changeUser(role("administrator"), gone))).toEqual(["user.last-administrator"])
     expect(
@@ -96,30 +96,30 @@ describe("users", () => {
 
 describe("the second warehouse", () => {
   it("is switched to by those who may be there, for their session only", async () => {
-    const signed = await signIn(bench.db, "maren", "cellar-door")
-    const other = await signIn(bench.db, "maren", "cellar-door")
-    const actor = await actorOf(bench.db, signed?.token ?? "")
+    const signed = await signIn(rig.db, "maren", "cellar-door")
+    const other = await signIn(rig.db, "maren", "cellar-door")
+    const actor = await actorOf(rig.db, signed?.token ?? "")
     if (!actor) throw new Error("not signed in")
-    await switchWarehouse(bench.db, signed?.token ?? "", actor, 2)
-    expect((await actorOf(bench.db, signed?.token ?? ""))?.warehouseId).toBe(2)
-    expect((await actorOf(bench.db, other?.token ?? ""))?.warehouseId).toBe(1)
-    await bench.db("user_warehouse").where({ user_id: actor.userId, warehouse_id: 2 }).delete()
-    expect((await actorOf(bench.db, signed?.token ?? ""))?.warehouseId).toBe(1)
-    await expect(switchWarehouse(bench.db, signed?.token ?? "", actor, 2)).rejects.toThrow(NotAllowed)
-    expect((await warehousesOf({ db: bench.db, actor })).map((one) => one.name)).toEqual(["Duluth"])
+    await switchWarehouse(rig.db, signed?.token ?? "", actor, 2)
+    expect((await actorOf(rig.db, signed?.token ?? ""))?.warehouseId).toBe(2)
+    expect((await actorOf(rig.db, other?.token ?? ""))?.warehouseId).toBe(1)
+    await rig.db("user_warehouse").where({ user_id: actor.userId, warehouse_id: 2 }).delete()
+    expect((await actorOf(rig.db, signed?.token ?? ""))?.warehouseId).toBe(1)
+    await expect(switchWarehouse(rig.db, signed?.token ?? "", actor, 2)).rejects.toThrow(NotAllowed)
+    expect((await warehousesOf({ db: rig.db, actor })).map((one) => one.name)).toEqual(["Duluth"])
   })
 
   it("has its own day in its own zone, its own doors, stock and orders", async () => {
-    const context = as(bench.context, { warehouseId: 2 })
-    const warehouse = await warehouseById(bench.db, 2)
-    await keepDay(bench.db, 2, context.now)
-    const trucks = await collectionsOn(bench.db, 2, "2026-11-24")
+    const context = as(rig.context, { warehouseId: 2 })
+    const warehouse = await warehouseById(rig.db, 2)
+    await keepDay(rig.db, 2, context.now)
+    const trucks = await collectionsOn(rig.db, 2, "2026-11-24")
     // 12:45 in Los Angeles is 20:45 in UTC, two hours after the same wall time in Chicago
     expect(trucks.map((one) => [one.door, one.cutOff.toISOString()])[0]).toEqual(["4", "2026-11-24T20:45:00.000Z"])
     await takeFile(context, row({ order_number: "R-1", sku: "YST-ALE-500" }))
-    const order = await orderBySource(bench.db, "R-1")
+    const order = await orderBySource(rig.db, "R-1")
     expect(order.warehouse_id).toBe(2)
-    const bins = await bench
+    const bins = await rig
       .db("allocation as a")
       .join("stock as s", "s.id", "a.stock_id")
       .join("order_line as l", "l.id", "a.order_line_id")
@@ -128,22 +128,21 @@ describe("the second warehouse", () => {
     expect(new Set(bins)).toEqual(new Set([2]))
     const day = await dayView(context, warehouse)
     expect(day.counts.toGo).toBe(1)
-    expect((await dayView(bench.context, await warehouseById(bench.db, 1))).counts.toGo).toBe(0)
+    expect((await dayView(rig.context, await warehouseById(rig.db, 1))).counts.toGo).toBe(0)
     expect(
-      (await findOrders(bench.context, await warehouseById(bench.db, 1), orderFilter.parse({ find: "R-1" }), null))
-        .orders,
+      (await findOrders(rig.context, await warehouseById(rig.db, 1), orderFilter.parse({ find: "R-1" }), null)).orders,
     ).toEqual([])
-    expect(codes(await changeAddress(bench.context, order.id, { version: 1 } as never))).toEqual(["order.unknown"])
+    expect(codes(await changeAddress(rig.context, order.id, { version: 1 } as never))).toEqual(["order.unknown"])
   })
 })
 
 describe("an item that lacks something", () => {
   it("is completed, and the orders that waited for it go on; an edit on old ground is refused", async () => {
-    await bench.db("item").where({ sku: "TAN-GRP-1" }).update({ weight_kg: null })
-    await takeFile(bench.context, row({ order_number: "W-1", sku: "TAN-GRP-1", quantity: "1" }))
-    const order = await orderBySource(bench.db, "W-1")
-    expect(await bench.db("order_stop").where({ order_id: order.id }).pluck("code")).toEqual(["stop.weight-missing"])
-    const [item] = await findItems(bench.context, "TAN-GRP-1")
+    await rig.db("item").where({ sku: "TAN-GRP-1" }).update({ weight_kg: null })
+    await takeFile(rig.context, row({ order_number: "W-1", sku: "TAN-GRP-1", quantity: "1" }))
+    const order = await orderBySource(rig.db, "W-1")
+    expect(await rig.db("order_stop").where({ order_id: order.id }).pluck("code")).toEqual(["stop.weight-missing"])
+    const [item] = await findItems(rig.context, "TAN-GRP-1")
     if (!item) throw new Error("no item")
     expect(item.gaps).toEqual(["pounds"])
     const form = {
@@ -155,9 +154,9 @@ describe("an item that lacks something", () => {
       hsCode: item.hsCode,
       origin: item.origin,
     }
-    expect(value(await completeItem(bench.context, form)).freed).toBe(1)
-    expect(await bench.db("order_stop").where({ order_id: order.id })).toEqual([])
-    expect(codes(await completeItem(bench.context, { ...form, pounds: "9" }))).toEqual(["item.changed-meanwhile"])
-    expect(value(await completeItem(bench.context, form)).freed).toBe(0)
+    expect(value(await completeItem(rig.context, form)).freed).toBe(1)
+    expect(await rig.db("order_stop").where({ order_id: order.id })).toEqual([])
+    expect(codes(await completeItem(rig.context, { ...form, pounds: "9" }))).toEqual(["item.changed-meanwhile"])
+    expect(value(await completeItem(rig.context, form)).freed).toBe(0)
   })
 })

@@ -4,25 +4,25 @@ import { quoteByNumber } from "server/quotes/index.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { startApi } from "./apiServer.ts"
-import { as, type Bench, openBench, pickAll, value } from "./bench.ts"
+import { as, openRig, pickAll, type Rig, value } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 let end = () => {}
 let base = ""
 let token = ""
 beforeAll(async () => {
-  bench = await openBench()
-  const server = await startApi(bench.db)
+  rig = await openRig()
+  const server = await startApi(rig.db)
   base = server.base
   end = server.end
   token = await newToken(["orders.write", "orders.read"])
 })
 afterAll(async () => {
   end()
-  await bench.drop()
+  await rig.drop()
 })
 
-const admin = () => as(bench.context, { role: "administrator" })
+const admin = () => as(rig.context, { role: "administrator" })
 async function newToken(rights: TokenRight[], days = 30): Promise<string> {
   return value(await addToken(admin(), { name: "Shop", rights, warehouse: 1, days })).token
 }
@@ -50,7 +50,7 @@ async function send(body: unknown, headers: Record<string, string> = {}) {
   })
   return { status: response.status, body: (await response.json()) as Record<string, unknown> }
 }
-const count = async (number: string) => (await bench.db("sales_order").where({ source_number: number })).length
+const count = async (number: string) => (await rig.db("sales_order").where({ source_number: number })).length
 
 describe("sending an order", () => {
   it("makes it once, answers as the description says, and knows it again", async () => {
@@ -63,7 +63,7 @@ describe("sending an order", () => {
       stops: [],
     })
     const again = await send(order("A-1"))
-    expect([again.status, again.body.fate, again.body.bench]).toEqual([200, "unchanged", first.body.bench])
+    expect([again.status, again.body.fate, again.body.orderNumber]).toEqual([200, "unchanged", first.body.orderNumber])
     const changed = await send(order("A-1", { notes: "Ring the bell" }))
     expect([changed.status, changed.body.fate]).toEqual([200, "changed"])
     expect(await count("A-1")).toBe(1)
@@ -82,14 +82,14 @@ describe("sending an order", () => {
 
   it("does not change an order on which picking has begun, and says so", async () => {
     const first = await send(order("A-4"))
-    const { id } = await bench.db("sales_order").where({ source_number: "A-4" }).first("id")
-    await pickAll(bench.context, id)
+    const { id } = await rig.db("sales_order").where({ source_number: "A-4" }).first("id")
+    await pickAll(rig.context, id)
     const changed = await send(order("A-4", { notes: "too late" }))
-    expect([changed.status, changed.body.fate, changed.body.stage, changed.body.bench]).toEqual([
+    expect([changed.status, changed.body.fate, changed.body.stage, changed.body.orderNumber]).toEqual([
       200,
       "picking-begun",
       "picked",
-      first.body.bench,
+      first.body.orderNumber,
     ])
   })
 
@@ -137,11 +137,11 @@ describe("tokens", () => {
     const reader = await newToken(["orders.read"])
     expect((await send(order("C-1"), { authorization: `Bearer ${reader}` })).status).toBe(403)
     const brief = await newToken(["orders.write"])
-    const { id } = await bench.db("api_token").orderBy("id", "desc").first("id")
+    const { id } = await rig.db("api_token").orderBy("id", "desc").first("id")
     await revokeToken(admin(), id)
     expect((await send(order("C-1"), { authorization: `Bearer ${brief}` })).status).toBe(401)
     const old = await newToken(["orders.write"])
-    await bench
+    await rig
       .db("api_token")
       .orderBy("id", "desc")
       .limit(1)
@@ -150,11 +150,11 @@ describe("tokens", () => {
     expect(await count("C-1")).toBe(0)
   })
   it("are kept as a hash only, and made by administrators only", async () => {
-    expect(JSON.stringify(await bench.db("api_token"))).not.toContain(token)
+    expect(JSON.stringify(await rig.db("api_token"))).not.toContain(token)
     await expect(
-      addToken(as(bench.context, { role: "lead" }), { name: "x", rights: ["orders.read"], warehouse: 1, days: 1 }),
+      addToken(as(rig.context, { role: "lead" }), { name: "x", rights: ["orders.read"], warehouse: 1, days: 1 }),
     ).rejects.toThrow("not allowed")
-    expect(await bench.db("audit").where({ action: "token.added" })).not.toHaveLength(0)
+    expect(await rig.db("audit").where({ action: "token.added" })).not.toHaveLength(0)
   })
 })
 
@@ -215,7 +215,7 @@ describe("quotes", () => {
     expect(answer.services.length).toBe(30)
     expect(JSON.stringify(answer)).not.toMatch(/contract|margin/)
     expect(await (await ask(writer, "quote-key-1")).json()).toEqual(answer)
-    const kept = await quoteByNumber(bench.db, await warehouseById(bench.db, 1), answer.number, bench.context.now)
+    const kept = await quoteByNumber(rig.db, await warehouseById(rig.db, 1), answer.number, rig.context.now)
     expect(kept?.quoted.services.map((one) => [one.code, one.charged])).toEqual(
       answer.services.map((one) => [one.service, one.charged]),
     )

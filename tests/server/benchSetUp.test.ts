@@ -18,23 +18,23 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   codes,
-  openBench,
+  openRig,
   orderBySource,
   pickAll,
+  type Rig,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
-const admin = () => as(bench.context, { role: "administrator" })
+afterAll(() => rig.drop())
+const admin = () => as(rig.context, { role: "administrator" })
 
 describe("packaging", () => {
   const typed = {
@@ -47,14 +47,14 @@ describe("packaging", () => {
   }
   it("is added with its sizes in inches, offered, and taken off the offer", async () => {
     value(await addPackaging(admin(), packagingForm.parse(typed)))
-    const type = (await packagingTypes(bench.db)).find((one) => one.code === "K30")
+    const type = (await packagingTypes(rig.db)).find((one) => one.code === "K30")
     // 40 in = 1016 mm, 1.8 lb = 0.816466266 kg
     expect(type?.inner.length.toNumber()).toBeCloseTo(1016, 6)
     expect(type?.tare.toNumber()).toBeCloseTo(0.816466266, 9)
-    expect((await usableBoxes(bench.db, 1)).some((one) => one.code === "K30")).toBe(true)
+    expect((await usableBoxes(rig.db, 1)).some((one) => one.code === "K30")).toBe(true)
     value(await offerPackaging(admin(), "K30", false))
     value(await offerPackaging(admin(), "K30", false))
-    expect((await usableBoxes(bench.db, 1)).some((one) => one.code === "K30")).toBe(false)
+    expect((await usableBoxes(rig.db, 1)).some((one) => one.code === "K30")).toBe(false)
     expect(codes(await addPackaging(admin(), packagingForm.parse(typed)))).toEqual(["packaging.taken"])
   })
   it.each([["an inside larger than the outside", { code: "K31", outer: "30 8 8" }, ["packaging.inner-larger"]]])(
@@ -69,21 +69,19 @@ describe("packaging", () => {
     ["a million inches", { inner: "1000000 1 1" }],
   ])("has no %s", (_, more) => expect(packagingForm.safeParse({ ...typed, ...more }).success).toBe(false))
   it("that has run out is not suggested", async () => {
-    const type = (await packagingTypes(bench.db)).find((one) => one.code === "K02")
-    value(await setPackagingStock(bench.context, type?.id ?? 0, 0, 10))
-    expect((await usableBoxes(bench.db, 1)).some((one) => one.code === "K02")).toBe(false)
+    const type = (await packagingTypes(rig.db)).find((one) => one.code === "K02")
+    value(await setPackagingStock(rig.context, type?.id ?? 0, 0, 10))
+    expect((await usableBoxes(rig.db, 1)).some((one) => one.code === "K02")).toBe(false)
   })
   it("is the administrator's to add", async () => {
-    await expect(addPackaging(bench.context, packagingForm.parse({ ...typed, code: "K33" }))).rejects.toThrow(
-      NotAllowed,
-    )
-    await expect(setPackagingStock(as(bench.context, { role: "sales" }), 1, 5, 1)).rejects.toThrow(NotAllowed)
+    await expect(addPackaging(rig.context, packagingForm.parse({ ...typed, code: "K33" }))).rejects.toThrow(NotAllowed)
+    await expect(setPackagingStock(as(rig.context, { role: "sales" }), 1, 5, 1)).rejects.toThrow(NotAllowed)
   })
 })
 
 describe("how an item is packed", () => {
   it("is said once, and not on old ground", async () => {
-    const [item] = await findItems(bench.context, "JUG-GLS-5")
+    const [item] = await findItems(rig.context, "JUG-GLS-5")
     const form = {
       id: item?.id ?? 0,
       version: item?.version ?? 0,
@@ -91,9 +89,9 @@ describe("how an item is packed", () => {
       fragile: "on" as const,
       loadLimit: "12.5",
     }
-    value(await savePacking(bench.context, form))
-    value(await savePacking(bench.context, form))
-    const [now] = await findItems(bench.context, "JUG-GLS-5")
+    value(await savePacking(rig.context, form))
+    value(await savePacking(rig.context, form))
+    const [now] = await findItems(rig.context, "JUG-GLS-5")
     expect(now?.packing).toEqual({
       goodsKind: "general",
       upright: false,
@@ -102,7 +100,7 @@ describe("how an item is packed", () => {
       ownCarton: false,
       loadLimit: "12.5",
     })
-    expect(codes(await savePacking(bench.context, { ...form, goodsKind: "chemical" }))).toEqual([
+    expect(codes(await savePacking(rig.context, { ...form, goodsKind: "chemical" }))).toEqual([
       "item.changed-meanwhile",
     ])
   })
@@ -111,62 +109,62 @@ describe("how an item is packed", () => {
 describe("what slips show", () => {
   it("is said by the warehouse, and by a customer before it", async () => {
     value(await saveSlip(admin(), null, { prices: true, message: "From Duluth" }, "8"))
-    const customer = await bench.db("customer").where({ code: "ELKRUN" }).first("id")
+    const customer = await rig.db("customer").where({ code: "ELKRUN" }).first("id")
     value(await saveSlip(admin(), customer.id, { message: "For Elk Run", letterhead: ["Elk Run Taproom", "Denver"] }))
-    await takeFile(bench.context, row({ order_number: "SL-1", sku: "PH-METER", quantity: "2", unit_price: "96.00" }))
-    const { id } = await orderBySource(bench.db, "SL-1")
-    await bench.db("order_line").where({ order_id: id }).update({ unit_price: "96.00" })
-    const [slip] = (await slipsOf(bench.db, id)) ?? []
+    await takeFile(rig.context, row({ order_number: "SL-1", sku: "PH-METER", quantity: "2", unit_price: "96.00" }))
+    const { id } = await orderBySource(rig.db, "SL-1")
+    await rig.db("order_line").where({ order_id: id }).update({ unit_price: "96.00" })
+    const [slip] = (await slipsOf(rig.db, id)) ?? []
     expect(slip).toMatchObject({ withPrices: true, message: "For Elk Run", letterhead: ["Elk Run Taproom", "Denver"] })
     // nothing is packed yet: it says what is held for the order
     expect(slip?.rows).toMatchObject([{ ordered: 2, shipped: 2, backOrdered: 0, price: "96.00" }])
-    expect(Number((await bench.db("warehouse").where({ id: 1 }).first("weight_tolerance")).weight_tolerance)).toBe(0.08)
+    expect(Number((await rig.db("warehouse").where({ id: 1 }).first("weight_tolerance")).weight_tolerance)).toBe(0.08)
     expect(codes(await saveSlip(admin(), null, { colour: "red" }))).toEqual(["slip.shape"])
     expect(codes(await saveSlip(admin(), null, {}, "0"))).toEqual(["slip.tolerance-shape"])
-    expect(await slipsOf(bench.db, 99_999)).toBeNull()
+    expect(await slipsOf(rig.db, 99_999)).toBeNull()
   })
 })
 
 it("a paper made on demand is kept and printed once, however often it is sent", async () => {
   const paper = { kind: "packing-slip" as const, name: "packing-slip-1", bytes: Buffer.from("%PDF-1.4"), orderId: null }
   const key = randomUUID()
-  for (const outcome of await Promise.all([printNow(bench.context, paper, key), printNow(bench.context, paper, key)]))
+  for (const outcome of await Promise.all([printNow(rig.context, paper, key), printNow(rig.context, paper, key)]))
     value(outcome)
-  expect(await bench.db("document").where({ name: "packing-slip-1" })).toHaveLength(1)
+  expect(await rig.db("document").where({ name: "packing-slip-1" })).toHaveLength(1)
   expect(
-    await bench
+    await rig
       .db("print_job")
       .join("document", "document.id", "document_id")
       .where({ "document.name": "packing-slip-1" }),
   ).toHaveLength(1)
-  const nowhere = as(bench.context, { warehouseId: 99 })
+  const nowhere = as(rig.context, { warehouseId: 99 })
   expect(codes(await printNow(nowhere, paper, randomUUID()))).toEqual(["paper.no-printer"])
-  await expect(printNow(as(bench.context, { role: "sales" }), paper, randomUUID())).rejects.toThrow(NotAllowed)
+  await expect(printNow(as(rig.context, { role: "sales" }), paper, randomUUID())).rejects.toThrow(NotAllowed)
 })
 
 describe("priority", () => {
   it("is one of four, and is on the story", async () => {
-    await takeFile(bench.context, row({ order_number: "PR-1", po_number: "PR1", sku: "PH-METER", quantity: "1" }))
-    const { id } = await orderBySource(bench.db, "PR-1")
-    value(await setPriority(bench.context, id, 2))
-    value(await setPriority(bench.context, id, 2))
-    expect(codes(await setPriority(bench.context, id, 7))).toEqual(["priority.unknown"])
-    expect(await bench.db("audit").where({ order_id: id, action: "order.priority" })).toHaveLength(1)
-    await expect(setPriority(as(bench.context, { role: "sales" }), id, 1)).rejects.toThrow(NotAllowed)
+    await takeFile(rig.context, row({ order_number: "PR-1", po_number: "PR1", sku: "PH-METER", quantity: "1" }))
+    const { id } = await orderBySource(rig.db, "PR-1")
+    value(await setPriority(rig.context, id, 2))
+    value(await setPriority(rig.context, id, 2))
+    expect(codes(await setPriority(rig.context, id, 7))).toEqual(["priority.unknown"])
+    expect(await rig.db("audit").where({ order_id: id, action: "order.priority" })).toHaveLength(1)
+    await expect(setPriority(as(rig.context, { role: "sales" }), id, 1)).rejects.toThrow(NotAllowed)
   })
 })
 
 it("the freight of an order in two shipments is charged with the one that goes first, and each report says what went", async () => {
   await takeFile(
-    bench.context,
+    rig.context,
     row({ order_number: "FR-1", po_number: "FR1", sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" }),
   )
-  const { id } = await orderBySource(bench.db, "FR-1")
-  await pickAll(bench.context, id)
-  const shipment = value(await openShipment(bench.context, id))
-  value(await addPackage(bench.context, id, "K12"))
+  const { id } = await orderBySource(rig.db, "FR-1")
+  await pickAll(rig.context, id)
+  const shipment = value(await openShipment(rig.context, id))
+  value(await addPackage(rig.context, id, "K12"))
   value(
-    await putIn(bench.context, id, {
+    await putIn(rig.context, id, {
       package: 1,
       lineId: shipment.lines[0]?.id ?? 0,
       quantity: 4,
@@ -174,25 +172,25 @@ it("the freight of an order in two shipments is charged with the one that goes f
       scanId: randomUUID(),
     }),
   )
-  value(await shipWhatIsPacked(bench.context, id))
-  const rest = (await partsOf(bench.db, id))[1]?.id ?? 0
-  value(await closePackages(bench.context, id))
-  value(await openShipment(bench.context, rest))
-  value(await addPackage(bench.context, rest, "K12", true))
-  value(await closePackages(bench.context, rest))
+  value(await shipWhatIsPacked(rig.context, id))
+  const rest = (await partsOf(rig.db, id))[1]?.id ?? 0
+  value(await closePackages(rig.context, id))
+  value(await openShipment(rig.context, rest))
+  value(await addPackage(rig.context, rest, "K12", true))
+  value(await closePackages(rig.context, rest))
   for (const order of [id, rest]) {
     await askForLabels(
-      bench.context,
+      rig.context,
       order,
-      (await shipmentOf(bench.db, order)) as NonNullable<Awaited<ReturnType<typeof shipmentOf>>>,
+      (await shipmentOf(rig.db, order)) as NonNullable<Awaited<ReturnType<typeof shipmentOf>>>,
     )
-    await workAll(bench.db)
-    const bought = await shipmentOf(bench.db, order)
+    await workAll(rig.db)
+    const bought = await shipmentOf(rig.db, order)
     for (const one of bought?.packages ?? [])
-      value(await load(bench.context, bought?.collectionId ?? 0, { sscc: one.sscc ?? "" }, randomUUID()))
-    if (order === rest) value(await closeCollection(bench.context, bought?.collectionId ?? 0, 2))
+      value(await load(rig.context, bought?.collectionId ?? 0, { sscc: one.sscc ?? "" }, randomUUID()))
+    if (order === rest) value(await closeCollection(rig.context, bought?.collectionId ?? 0, 2))
   }
-  const reports = await bench
+  const reports = await rig
     .db("outbox")
     .where({ topic: "order.gone" })
     .whereIn("order_id", [id, rest])

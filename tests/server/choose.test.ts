@@ -7,35 +7,35 @@ import { openCollections } from "server/setup/collections.ts"
 import { type Warehouse, warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { askForLabels, type Bench, openBench, orderBySource, packed, row, takeFile, value, workAll } from "./bench.ts"
+import { askForLabels, openRig, orderBySource, packed, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 let warehouse: Warehouse
 beforeAll(async () => {
-  bench = await openBench()
-  warehouse = await warehouseById(bench.db, 1)
+  rig = await openRig()
+  warehouse = await warehouseById(rig.db, 1)
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const take = async (number: string, more: Record<string, string> = {}): Promise<number> => {
-  await takeFile(bench.context, row({ order_number: number, street: `${number.length}7 ${number} Lane`, ...more }))
-  return (await orderBySource(bench.db, number)).id
+  await takeFile(rig.context, row({ order_number: number, street: `${number.length}7 ${number} Lane`, ...more }))
+  return (await orderBySource(rig.db, number)).id
 }
 /** A truck by its day and door. */
 const truck = async (onDate: string, door: string) => {
-  const found = (await openCollections(bench.db, 1, bench.context.now)).find(
+  const found = (await openCollections(rig.db, 1, rig.context.now)).find(
     (one) => one.onDate === onDate && one.door === door,
   )
   if (!found) throw new Error(`no truck at door ${door} on ${onDate}`)
   return found
 }
 const leaves = async (orderId: number) => {
-  const order = await bench.db("sales_order").where({ id: orderId }).first()
-  const collection = await bench.db("collection").where({ id: order.collection_id }).first("on_date", "door")
+  const order = await rig.db("sales_order").where({ id: orderId }).first()
+  const collection = await rig.db("collection").where({ id: order.collection_id }).first("on_date", "door")
   return collection ? `${collection.on_date} ${collection.door}` : null
 }
 const leave = (orders: readonly number[], collection: number, key = randomUUID()) =>
-  changeGroup(bench.context, warehouse, key, orders, { what: "leave", collection })
+  changeGroup(rig.context, warehouse, key, orders, { what: "leave", collection })
 
 describe("a truck that a person chose", () => {
   it("is the one that the orders leave with, whatever the plan says, until that is taken back", async () => {
@@ -48,9 +48,9 @@ describe("a truck that a person chose", () => {
     expect(value(await leave(ids, friday.id, key))).toMatchObject({ changed: 2 })
     expect(await Promise.all(ids.map(leaves))).toEqual(["2026-11-27 4", "2026-11-27 4"])
     // planning anew does not forget it
-    await keepDay(bench.db, 1, bench.context.now)
+    await keepDay(rig.db, 1, rig.context.now)
     expect(await leaves(ids[0] as number)).toBe("2026-11-27 4")
-    value(await undoGroup(bench.context, key))
+    value(await undoGroup(rig.context, key))
     expect(await Promise.all(ids.map(leaves))).toEqual(["2026-11-24 4", "2026-11-24 4"])
   })
 
@@ -69,19 +69,19 @@ describe("a truck that a person chose", () => {
     const refused = value(await leave([box], (await truck("2026-11-24", "4")).id))
     expect(refused.refused.map((one) => one.reasons.map((why) => why.code))).toEqual([["plan.collection-cannot"]])
     expect(value(await leave([box], (await truck("2026-11-25", "7")).id)).changed).toBe(1)
-    const gone = await bench.db("collection").where({ warehouse_id: 1, door: "2", on_date: "2026-11-24" }).first("id")
-    await bench.db("collection").where({ id: gone.id }).update({ closed_at: bench.context.now })
+    const gone = await rig.db("collection").where({ warehouse_id: 1, door: "2", on_date: "2026-11-24" }).first("id")
+    await rig.db("collection").where({ id: gone.id }).update({ closed_at: rig.context.now })
     const late = value(await leave([await take("CH-5")], gone.id))
     expect(late.refused.map((one) => one.reasons.map((why) => why.code))).toEqual([["plan.collection-gone"]])
-    await bench.db("collection").where({ id: gone.id }).update({ closed_at: null })
+    await rig.db("collection").where({ id: gone.id }).update({ closed_at: null })
   })
 
   it("is forgotten when it is closed or past: the plan takes over", async () => {
     const id = await take("CH-6")
     value(await leave([id], (await truck("2026-11-24", "1")).id))
     expect(await leaves(id)).toBe("2026-11-24 1")
-    await keepDay(bench.db, 1, instantAt("2026-11-24", "16:30", "America/Chicago"))
-    const order = await bench.db("sales_order").where({ id }).first("chosen_collection_id", "collection_id")
+    await keepDay(rig.db, 1, instantAt("2026-11-24", "16:30", "America/Chicago"))
+    const order = await rig.db("sales_order").where({ id }).first("chosen_collection_id", "collection_id")
     expect(order.chosen_collection_id).toBeNull()
     expect(await leaves(id)).not.toBe("2026-11-24 1")
   })
@@ -89,32 +89,32 @@ describe("a truck that a person chose", () => {
   it("is one for all orders of a shipment", async () => {
     const street = "12 Shared Lane"
     const ids = [await take("CH-7", { street }), await take("CH-8", { street, quantity: "1" })]
-    value(await joinOrders(bench.context, ids))
+    value(await joinOrders(rig.context, ids))
     value(await leave([ids[1] as number], (await truck("2026-11-27", "4")).id))
     expect(await Promise.all(ids.map(leaves))).toEqual(["2026-11-27 4", "2026-11-27 4"])
   })
 
   it("stays out of it once labels are asked for", async () => {
-    await takeFile(bench.context, row({ order_number: "CH-9" }))
-    const { orderId, shipment } = await packed(bench.context, "CH-9")
-    await askForLabels(bench.context, orderId, shipment)
+    await takeFile(rig.context, row({ order_number: "CH-9" }))
+    const { orderId, shipment } = await packed(rig.context, "CH-9")
+    await askForLabels(rig.context, orderId, shipment)
     const result = value(await leave([orderId], (await truck("2026-11-27", "4")).id))
     expect(result.refused[0]?.reasons[0]?.code).toBe("order.labels-asked-for")
-    await workAll(bench.db)
+    await workAll(rig.db)
   })
 
   it("and service that advice chose are proposed when the order is packed", async () => {
-    await takeFile(bench.context, row({ order_number: "CH-10" }))
-    const { id } = await orderBySource(bench.db, "CH-10")
+    await takeFile(rig.context, row({ order_number: "CH-10" }))
+    const { id } = await orderBySource(rig.db, "CH-10")
     const air = await truck("2026-11-24", "6")
-    const service = await bench.db("service").where({ code: "MDN" }).first("id")
-    const moved = await changeGroup(bench.context, warehouse, randomUUID(), [id], {
+    const service = await rig.db("service").where({ code: "MDN" }).first("id")
+    const moved = await changeGroup(rig.context, warehouse, randomUUID(), [id], {
       what: "moves",
       moves: [{ order: id, collection: air.id, service: service.id }],
     })
     expect(value(moved).changed).toBe(1)
-    const { shipment } = await packed(bench.context, "CH-10")
-    const { preselected } = await offersFor(bench.db, warehouse, shipment, bench.context.now)
+    const { shipment } = await packed(rig.context, "CH-10")
+    const { preselected } = await offersFor(rig.db, warehouse, shipment, rig.context.now)
     expect(preselected?.service.code).toBe("MDN")
   })
 })

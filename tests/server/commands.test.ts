@@ -8,7 +8,7 @@ import { migrate } from "server/db/migrate.ts"
 import { afterAll, describe, expect, it } from "vitest"
 import { startDatabase } from "../../scripts/database.mjs"
 import { start, startStandins } from "../../scripts/stack.mjs"
-import { fault, ledger } from "./bench.ts"
+import { fault, ledger } from "./rig.ts"
 
 const larkspur = ({ addresses }: { addresses: { carriers: string } }) => `${addresses.carriers}/LARK`
 const folder = mkdtempSync(join(tmpdir(), "varnok-commands-"))

@@ -8,42 +8,32 @@ import { compareServices, type Rateable } from "server/rating/offers.ts"
 import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import {
-  askForLabels,
-  type Bench,
-  openBench,
-  orderBySource,
-  pickAll,
-  readyToBuy,
-  row,
-  takeFile,
-  workAll,
-} from "./bench.ts"
+import { askForLabels, openRig, orderBySource, pickAll, type Rig, readyToBuy, row, takeFile, workAll } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const view = async (time = "09:00") => {
   const now = instantAt("2026-11-24", time, "America/Chicago")
-  await keepDay(bench.db, 1, now)
-  return dayView({ ...bench.context, now }, await warehouseById(bench.db, 1))
+  await keepDay(rig.db, 1, now)
+  return dayView({ ...rig.context, now }, await warehouseById(rig.db, 1))
 }
 const doorOf = async (number: string, time?: string) => {
   const { collections } = await view(time)
-  const order = await orderBySource(bench.db, number)
+  const order = await orderBySource(rig.db, number)
   return collections.find((one) => one.id === order.collection_id)?.door ?? "another day"
 }
 
 describe("collections", () => {
   it("are made once for the days ahead, not on weekends or the carrier's holidays", async () => {
-    const warehouse = await warehouseById(bench.db, 1)
-    await Promise.all([1, 2, 3].map(() => ensureCollections(bench.db, warehouse, bench.context.now)))
+    const warehouse = await warehouseById(rig.db, 1)
+    await Promise.all([1, 2, 3].map(() => ensureCollections(rig.db, warehouse, rig.context.now)))
     const counts = await Promise.all(
       ["2026-11-24", "2026-11-25", "2026-11-26", "2026-11-27", "2026-11-28", "2026-11-30"].map(
-        async (date) => (await collectionsOn(bench.db, 1, date)).length,
+        async (date) => (await collectionsOn(rig.db, 1, date)).length,
       ),
     )
     // nine trucks a day, the van on Mondays, Wednesdays and Fridays, groupage on Fridays; Thursday 26 November is Thanksgiving (5 U.S.C. 6103), the 28th a Saturday
@@ -71,7 +61,7 @@ describe("the day", () => {
 
   it("gives an order the last truck today of the cheapest service that keeps its promise", async () => {
     await takeFile(
-      bench.context,
+      rig.context,
       // Denver, a week: ground; tomorrow: noon, the cheapest of those that are in time
       row({ order_number: "T-1", promised_on: "2026-12-02" }),
       row({ order_number: "T-2", promised_on: "2026-11-25" }),
@@ -91,13 +81,13 @@ describe("the day", () => {
 
   it("moves an order to the service's next truck when its own is past", async () => {
     expect(await doorOf("T-1", "14:20")).not.toBe("4")
-    const order = await orderBySource(bench.db, "T-1")
-    const moved = await bench.db("collection").where({ id: order.collection_id }).first("cut_off")
+    const order = await orderBySource(rig.db, "T-1")
+    const moved = await rig.db("collection").where({ id: order.collection_id }).first("cut_off")
     expect(moved.cut_off.getTime()).toBeGreaterThan(instantAt("2026-11-24", "14:20", "America/Chicago").getTime())
   })
 
   it("puts a stopped order beside the line, with the minute by which it must be solved", async () => {
-    await takeFile(bench.context, row({ order_number: "T-3", street: "Growler Row", promised_on: "2026-12-02" }))
+    await takeFile(rig.context, row({ order_number: "T-3", street: "Growler Row", promised_on: "2026-12-02" }))
     const day = await view()
     const stop = day.stopped.find((order) => order.sourceNumber === "T-3")
     expect(day.counts.stopped).toBe(1)
@@ -107,18 +97,18 @@ describe("the day", () => {
   })
 
   it("counts down with the work, and leaves the line with the label", async () => {
-    await takeFile(bench.context, row({ order_number: "T-4", promised_on: "2026-12-02" }))
-    const { id } = await orderBySource(bench.db, "T-4")
+    await takeFile(rig.context, row({ order_number: "T-4", promised_on: "2026-12-02" }))
+    const { id } = await orderBySource(rig.db, "T-4")
     const before = (await view()).collections.find((one) => one.door === "4")?.column?.needs ?? 0
-    await pickAll(bench.context, id)
+    await pickAll(rig.context, id)
     const after = (await view()).collections.find((one) => one.door === "4")?.column?.needs ?? 0
     // picking is 1.5 + 1.2 = 2.7 minutes, by two hands 1.35
     expect(before - after).toBeCloseTo(1.35)
     expect((await view()).next).toMatchObject({ work: "pack", order: { sourceNumber: "T-4" } })
 
-    const { orderId, shipment } = await readyToBuy(bench.context, "T-5")
-    await askForLabels(bench.context, orderId, shipment, "LKG")
-    await workAll(bench.db)
+    const { orderId, shipment } = await readyToBuy(rig.context, "T-5")
+    await askForLabels(rig.context, orderId, shipment, "LKG")
+    await workAll(rig.db)
     const day = await view()
     expect(day.counts.labelled).toBe(1)
     expect(day.collections.flatMap((one) => one.orders).some((order) => order.sourceNumber === "T-5")).toBe(false)
@@ -153,7 +143,7 @@ const known = new Set(["LKG", "LKX", "LKC", "MDS", "MDW", "BRD", "CVP", "CVB", "
 
 describe("services", () => {
   it("leave with their own next truck, and say why they can't", async () => {
-    const warehouse = await warehouseById(bench.db, 1)
+    const warehouse = await warehouseById(rig.db, 1)
     const shipTo = {
       company: "X",
       attention: "",
@@ -166,7 +156,7 @@ describe("services", () => {
       phone: "",
       kind: "residential" as const,
     }
-    const { offers, preselected } = await compareServices(bench.db, warehouse, rateable(shipTo, 71), bench.context.now)
+    const { offers, preselected } = await compareServices(rig.db, warehouse, rateable(shipTo, 71), rig.context.now)
     const why = new Map(offers.map((offer) => [offer.service.code, offer.refusals.map((one) => one.code)]))
     expect(why.size).toBe(30)
     expect(Object.fromEntries([...why].filter(([code]) => known.has(code)))).toEqual({
@@ -186,52 +176,47 @@ describe("services", () => {
     expect([...why.values()].every((codes) => codes.length > 0)).toBe(true)
     expect(preselected).toBeNull()
     const late = instantAt("2026-11-24", "17:20", "America/Chicago")
-    const tomorrow = await compareServices(
-      bench.db,
-      warehouse,
-      rateable({ ...shipTo, street: "1 Any Street" }, 5),
-      late,
-    )
+    const tomorrow = await compareServices(rig.db, warehouse, rateable({ ...shipTo, street: "1 Any Street" }, 5), late)
     expect(tomorrow.offers.find((offer) => offer.service.code === "MDN")?.collection?.onDate).toBe("2026-11-25")
   })
 })
 
 describe("signing in", () => {
   it("takes the right password only, and keeps neither it nor the token", async () => {
-    expect(await signIn(bench.db, "maren", "wrong")).toBeNull()
-    expect(await signIn(bench.db, "nobody", "cellar-door")).toBeNull()
-    const signed = await signIn(bench.db, "maren", "cellar-door")
+    expect(await signIn(rig.db, "maren", "wrong")).toBeNull()
+    expect(await signIn(rig.db, "nobody", "cellar-door")).toBeNull()
+    const signed = await signIn(rig.db, "maren", "cellar-door")
     if (!signed) throw new Error("not signed in")
-    expect(await actorOf(bench.db, signed.token)).toMatchObject({ name: "Maren Holt", role: "clerk", warehouseId: 1 })
-    const stored = JSON.stringify([await bench.db("session"), await bench.db("user")])
+    expect(await actorOf(rig.db, signed.token)).toMatchObject({ name: "Maren Holt", role: "clerk", warehouseId: 1 })
+    const stored = JSON.stringify([await rig.db("session"), await rig.db("user")])
     expect(stored).not.toContain(signed.token)
     expect(stored).not.toContain("cellar-door")
-    expect((await bench.db("user").first("password_hash")).password_hash).toMatch(/^\$argon2id\$/)
-    await signOut(bench.db, signed.token)
-    expect(await actorOf(bench.db, signed.token)).toBeNull()
+    expect((await rig.db("user").first("password_hash")).password_hash).toMatch(/^\$argon2id\$/)
+    await signOut(rig.db, signed.token)
+    expect(await actorOf(rig.db, signed.token)).toBeNull()
   })
 
   it("ends with the session's time and with the user's work here", async () => {
-    await bench.db("user").insert({
+    await rig.db("user").insert({
       username: "brief",
       name: "Brief",
       role: "lead",
       password_hash: await hashPassword("for a day"),
       warehouse_id: 1,
     })
-    const brief = await bench.db("user").where({ username: "brief" }).first("id")
-    await bench.db("user_warehouse").insert({ user_id: brief.id, warehouse_id: 1 })
-    const signed = await signIn(bench.db, "brief", "for a day")
+    const brief = await rig.db("user").where({ username: "brief" }).first("id")
+    await rig.db("user_warehouse").insert({ user_id: brief.id, warehouse_id: 1 })
+    const signed = await signIn(rig.db, "brief", "for a day")
     const token = signed?.token ?? ""
-    expect(await actorOf(bench.db, token)).not.toBeNull()
-    await bench.db("user").where({ username: "brief" }).update({ active: false })
-    expect(await actorOf(bench.db, token)).toBeNull()
-    expect(await signIn(bench.db, "brief", "for a day")).toBeNull()
-    await bench.db("user").where({ username: "brief" }).update({ active: true })
-    await bench
+    expect(await actorOf(rig.db, token)).not.toBeNull()
+    await rig.db("user").where({ username: "brief" }).update({ active: false })
+    expect(await actorOf(rig.db, token)).toBeNull()
+    expect(await signIn(rig.db, "brief", "for a day")).toBeNull()
+    await rig.db("user").where({ username: "brief" }).update({ active: true })
+    await rig
       .db("session")
       .where({ user_id: signed?.userId })
       .update({ expires_at: new Date(0) })
-    expect(await actorOf(bench.db, token)).toBeNull()
+    expect(await actorOf(rig.db, token)).toBeNull()
   })
 })

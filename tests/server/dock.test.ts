@@ -12,25 +12,25 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
 import {
   askForLabels,
-  type Bench,
   closeDoor,
   codes,
   fault,
-  openBench,
+  openRig,
   orderBySource,
   pickAll,
+  type Rig,
   readyToBuy,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 interface PrintedJob {
   name: string
@@ -38,37 +38,37 @@ interface PrintedJob {
   pages: number
 }
 const printed = async (): Promise<PrintedJob[]> =>
-  (await fetch(`${bench.at.printer}/jobs`)).json() as Promise<PrintedJob[]>
+  (await fetch(`${rig.at.printer}/jobs`)).json() as Promise<PrintedJob[]>
 const reports = async (): Promise<{ times: number; body: Record<string, unknown> }[]> =>
-  (await fetch(`${bench.at.orderSource}/reports`)).json() as Promise<{ times: number; body: Record<string, unknown> }[]>
+  (await fetch(`${rig.at.orderSource}/reports`)).json() as Promise<{ times: number; body: Record<string, unknown> }[]>
 
 async function labelled(number: string, service = "LKG") {
-  const { orderId, shipment } = await readyToBuy(bench.context, number)
-  await askForLabels(bench.context, orderId, shipment, service)
-  await workAll(bench.db)
-  return (await shipmentOf(bench.db, orderId)) as NonNullable<Awaited<ReturnType<typeof shipmentOf>>>
+  const { orderId, shipment } = await readyToBuy(rig.context, number)
+  await askForLabels(rig.context, orderId, shipment, service)
+  await workAll(rig.db)
+  return (await shipmentOf(rig.db, orderId)) as NonNullable<Awaited<ReturnType<typeof shipmentOf>>>
 }
 
 describe("packing", () => {
   it("puts quantities into two cartons, no more than was picked, and gives each its SSCC once", async () => {
-    await takeFile(bench.context, row({ order_number: "K-1", quantity: "5" }))
-    const { id } = await orderBySource(bench.db, "K-1")
-    await pickAll(bench.context, id)
-    let shipment = value(await openShipment(bench.context, id))
-    expect(value(await openShipment(bench.context, id)).id).toBe(shipment.id)
-    value(await addPackage(bench.context, id, "K07"))
-    shipment = value(await addPackage(bench.context, id, "K09"))
+    await takeFile(rig.context, row({ order_number: "K-1", quantity: "5" }))
+    const { id } = await orderBySource(rig.db, "K-1")
+    await pickAll(rig.context, id)
+    let shipment = value(await openShipment(rig.context, id))
+    expect(value(await openShipment(rig.context, id)).id).toBe(shipment.id)
+    value(await addPackage(rig.context, id, "K07"))
+    shipment = value(await addPackage(rig.context, id, "K09"))
     const lineId = shipment.lines[0]?.id as number
     const put = (carton: number, quantity: number, scanId = randomUUID()) =>
-      putIn(bench.context, id, { package: carton, lineId, quantity, scanned: true, scanId })
+      putIn(rig.context, id, { package: carton, lineId, quantity, scanned: true, scanId })
     const once = randomUUID()
     value(await put(1, 3, once))
     value(await put(1, 3, once))
     expect(codes(await put(2, 3))).toEqual(["pack.too-many"])
-    expect(codes(await closePackages(bench.context, id))).toEqual(["pack.line-open", "flaw.empty"])
+    expect(codes(await closePackages(rig.context, id))).toEqual(["pack.line-open", "flaw.empty"])
     value(await put(2, 2))
     expect(codes(await put(2, -3))).toEqual(["pack.not-inside"])
-    shipment = value(await closePackages(bench.context, id))
+    shipment = value(await closePackages(rig.context, id))
     expect(shipment.packages.map((one) => [one.number, one.state, one.contents[0]?.quantity])).toEqual([
       [1, "closed", 3],
       [2, "closed", 2],
@@ -79,18 +79,18 @@ describe("packing", () => {
   })
 
   it("lets the measured weight win, and keeps size by hand to this shipment", async () => {
-    const { orderId } = await readyToBuy(bench.context, "K-2")
-    value(await weigh(bench.context, orderId, 1, mass("14", "lb")))
-    const shipment = value(await resize(bench.context, orderId, 1, size(20, 15, 13, "in")))
+    const { orderId } = await readyToBuy(rig.context, "K-2")
+    value(await weigh(rig.context, orderId, 1, mass("14", "lb")))
+    const shipment = value(await resize(rig.context, orderId, 1, size(20, 15, 13, "in")))
     // 4 × 1.15 lb + 2.4 lb tare = 7.0 lb calculated
     expect(shipment.packages[0]?.calculated.toString()).toBe(mass(7, "lb").toString())
     expect(shipment.packages[0]?.actual.toString()).toBe(mass(14, "lb").toString())
     // 7 lb too much; six bricks of 1.15 lb, 6.9 lb, come nearest to that
     expect(shipment.packages[0]?.flaws).toMatchObject([{ code: "flaw.weight-more", values: { n: "6" } }])
     expect(
-      Number((await bench.db("packaging").where({ code: "K12" }).first("outer_length_mm")).outer_length_mm),
+      Number((await rig.db("packaging").where({ code: "K12" }).first("outer_length_mm")).outer_length_mm),
     ).toBeCloseTo(23.5 * 25.4)
-    expect(codes(await weigh(bench.context, orderId, 1, mass(5001, "lb")))).toEqual(["pack.weight-out-of-range"])
+    expect(codes(await weigh(rig.context, orderId, 1, mass(5001, "lb")))).toEqual(["pack.weight-out-of-range"])
   })
 })
 
@@ -100,46 +100,49 @@ describe("a collection", () => {
     const stays = await labelled("D-2")
     const express = await labelled("D-3", "MDN")
     const door = mine.collectionId as number
-    const on = (code: string | null) => load(bench.context, door, { sscc: code as string }, randomUUID())
+    const on = (code: string | null) => load(rig.context, door, { sscc: code as string }, randomUUID())
     expect(value(await on(mine.packages[0]?.sscc ?? null))).toMatchObject({ again: false })
     expect(value(await on(mine.packages[0]?.sscc ?? null))).toMatchObject({ again: true })
     const wrong = await on(express.packages[0]?.sscc ?? null)
     expect(wrong).toMatchObject({ ok: false, reasons: [{ code: "dock.wrong-door", values: { door: "6" } }] })
     expect(codes(await on("095212340000999993"))).toEqual(["dock.no-such-package"])
 
-    const early = await closeCollection(bench.context, door, 1)
-    expect(early).toEqual({ ok: false, reasons: [{ code: "dock.missing", values: { package: `${stays.bench}-1` } }] })
-    await leaveBehind(bench.context, door, [stays.packages[0]?.id as number], true)
-    expect(codes(await closeCollection(bench.context, door, 2))).toEqual(["dock.count-changed"])
-    const closed = value(await closeCollection(bench.context, door, 1))
-    expect(value(await closeCollection(bench.context, door, 1))).toEqual(closed)
+    const early = await closeCollection(rig.context, door, 1)
+    expect(early).toEqual({
+      ok: false,
+      reasons: [{ code: "dock.missing", values: { package: `${stays.orderNumber}-1` } }],
+    })
+    await leaveBehind(rig.context, door, [stays.packages[0]?.id as number], true)
+    expect(codes(await closeCollection(rig.context, door, 2))).toEqual(["dock.count-changed"])
+    const closed = value(await closeCollection(rig.context, door, 1))
+    expect(value(await closeCollection(rig.context, door, 1))).toEqual(closed)
     expect(codes(await on(stays.packages[0]?.sscc ?? null))).toEqual(["dock.closed"])
-    await workAll(bench.db)
+    await workAll(rig.db)
 
-    expect((await shipmentOf(bench.db, mine.orderId))?.packages[0]?.state).toBe("gone")
-    const moved = await bench
+    expect((await shipmentOf(rig.db, mine.orderId))?.packages[0]?.state).toBe("gone")
+    const moved = await rig
       .db("package")
       .join("collection", "collection.id", "package.collection_id")
       .where({ "package.id": stays.packages[0]?.id })
       .first("package.state", "collection.id", "collection.closed_at")
     expect(moved).toMatchObject({ state: "labelled", closed_at: null })
     expect(moved.id).not.toBe(door)
-    expect(await bench.db("document").where({ kind: "manifest", collection_id: door })).toHaveLength(1)
+    expect(await rig.db("document").where({ kind: "manifest", collection_id: door })).toHaveLength(1)
     expect((await printed()).filter((job) => job.queue === "paper")).toHaveLength(1)
   })
 
   it("tells the order's source once, even when it was down", async () => {
-    await fault(bench.at.orderSource, "down")
+    await fault(rig.at.orderSource, "down")
     const mine = await labelled("D-4")
     const door = mine.collectionId as number
-    for (const one of await bench.db("package").where({ collection_id: door, state: "labelled" }))
-      value(await load(bench.context, door, { sscc: one.sscc }, randomUUID()))
-    const count = await bench.db("package").where({ collection_id: door, state: "on-truck" })
-    await closeDoor(bench.context, door, count.length)
-    await workAll(bench.db, 2)
-    expect(await bench.db("outbox").where({ order_id: mine.orderId }).first("sent_at")).toEqual({ sent_at: null })
-    await fault(bench.at.orderSource, null)
-    await workAll(bench.db)
+    for (const one of await rig.db("package").where({ collection_id: door, state: "labelled" }))
+      value(await load(rig.context, door, { sscc: one.sscc }, randomUUID()))
+    const count = await rig.db("package").where({ collection_id: door, state: "on-truck" })
+    await closeDoor(rig.context, door, count.length)
+    await workAll(rig.db, 2)
+    expect(await rig.db("outbox").where({ order_id: mine.orderId }).first("sent_at")).toEqual({ sent_at: null })
+    await fault(rig.at.orderSource, null)
+    await workAll(rig.db)
     const told = (await reports()).filter((one) => one.body.orderNumber === "D-4")
     expect(told).toHaveLength(1)
     expect(told[0]?.body).toMatchObject({
@@ -153,38 +156,38 @@ describe("a collection", () => {
 
 describe("printing", () => {
   it("keeps the label while the printer is down, shows it, and prints it once when it is back", async () => {
-    await fault(bench.at.printer, "down")
+    await fault(rig.at.printer, "down")
     const before = (await printed()).length
     const mine = await labelled("R-1", "MDN")
     expect(mine.state).toBe("bought")
-    const waiting = await bench
+    const waiting = await rig
       .db("print_job")
       .join("document", "document.id", "print_job.document_id")
       .where({ order_id: mine.orderId })
       .first("state", "trouble", "tries")
     expect(waiting).toMatchObject({ state: "waiting" })
     expect(sayTrouble(waiting.trouble)).toBe("the connection broke off")
-    await fault(bench.at.printer, null)
-    await workAll(bench.db)
+    await fault(rig.at.printer, null)
+    await workAll(rig.db)
     expect((await printed()).length).toBe(before + 1)
   })
 
   it("asks the printer before it sends again after a lost answer", async () => {
-    await fault(bench.at.printer, "lose-answer")
+    await fault(rig.at.printer, "lose-answer")
     const before = (await printed()).length
     await labelled("R-2", "MDN")
-    await fault(bench.at.printer, null)
-    await workAll(bench.db)
+    await fault(rig.at.printer, null)
+    await workAll(rig.db)
     expect((await printed()).length).toBe(before + 1)
-    expect(await bench.db("print_job").where({ state: "waiting" })).toEqual([])
+    expect(await rig.db("print_job").where({ state: "waiting" })).toEqual([])
   })
 
   it("prints again when a clerk asks, and only papers of the own warehouse", async () => {
-    const label = await bench.db("document").where({ kind: "label" }).first("id")
-    expect(await reprint({ ...bench.context, actor: { ...bench.context.actor, warehouseId: 2 } }, label.id)).toBe(false)
+    const label = await rig.db("document").where({ kind: "label" }).first("id")
+    expect(await reprint({ ...rig.context, actor: { ...rig.context.actor, warehouseId: 2 } }, label.id)).toBe(false)
     const before = (await printed()).length
-    expect(await reprint(bench.context, label.id)).toBe(true)
-    await workAll(bench.db)
+    expect(await reprint(rig.context, label.id)).toBe(true)
+    await workAll(rig.db)
     expect((await printed()).length).toBe(before + 1)
   })
 })
@@ -192,39 +195,39 @@ describe("printing", () => {
 describe("jobs", () => {
   it("of a kind are done together, what they ask for is kept when that fails, and those of another place stay", async () => {
     const ask = (key: string, warehouseId: number, itemIds: number[]) =>
-      enqueue(bench.db, "test.deal", key, { warehouseId, itemIds })
+      enqueue(rig.db, "test.deal", key, { warehouseId, itemIds })
     await ask("deal:1", 1, [7])
     await ask("deal:2", 1, [7, 8])
     await ask("deal:3", 2, [9])
-    const job = await claim(bench.db, ["test.deal"])
+    const job = await claim(rig.db, ["test.deal"])
     if (!job) throw new Error("not taken")
     const all = { warehouseId: 1, itemIds: [7, 8] }
-    expect(await takeAlong(bench.db, job, dealtTogether)).toEqual(all)
-    await fail(bench.db, job, "no luck")
-    await bench
+    expect(await takeAlong(rig.db, job, dealtTogether)).toEqual(all)
+    await fail(rig.db, job, "no luck")
+    await rig
       .db("job")
       .where({ once_key: "deal:1" })
       .update({ run_at: new Date(0) })
-    const again = [await claim(bench.db, ["test.deal"]), await claim(bench.db, ["test.deal"])]
+    const again = [await claim(rig.db, ["test.deal"]), await claim(rig.db, ["test.deal"])]
     expect(again.map((one) => one?.payload)).toEqual([all, { warehouseId: 2, itemIds: [9] }])
-    expect(await claim(bench.db, ["test.deal"])).toBeNull()
+    expect(await claim(rig.db, ["test.deal"])).toBeNull()
   })
   it("are taken by one worker at a time, again after the lease, and are dead after the last try", async () => {
-    await enqueue(bench.db, "test", "test:1", { n: 1 })
-    await enqueue(bench.db, "test", "test:1", { n: 2 })
-    const both = await Promise.all([claim(bench.db, ["test"]), claim(bench.db, ["test"])])
+    await enqueue(rig.db, "test", "test:1", { n: 1 })
+    await enqueue(rig.db, "test", "test:1", { n: 2 })
+    const both = await Promise.all([claim(rig.db, ["test"]), claim(rig.db, ["test"])])
     const mine = both.filter((job) => job !== null)
     expect(mine).toHaveLength(1)
     expect(mine[0]).toMatchObject({ payload: { n: 1 }, tries: 1 })
-    await bench
+    await rig
       .db("job")
       .where({ once_key: "test:1" })
       .update({ leased_until: new Date(0) })
-    const again = await claim(bench.db, ["test"])
+    const again = await claim(rig.db, ["test"])
     expect(again?.tries).toBe(2)
     if (!again) throw new Error("not taken again")
-    await fail(bench.db, { ...again, tries: triesBeforeDead }, "no luck")
-    expect(await bench.db("job").where({ once_key: "test:1" }).first("state", "trouble")).toEqual({
+    await fail(rig.db, { ...again, tries: triesBeforeDead }, "no luck")
+    expect(await rig.db("job").where({ once_key: "test:1" }).first("state", "trouble")).toEqual({
       state: "dead",
       trouble: "no luck",
     })
@@ -232,5 +235,5 @@ describe("jobs", () => {
 })
 
 it("migrations run a second time and change nothing", async () => {
-  expect(await migrate(bench.db)).toEqual([])
+  expect(await migrate(rig.db)).toEqual([])
 })

@@ -12,7 +12,7 @@ import { afterAll, beforeAll, expect, it } from "vitest"
 import { backup, restore } from "../../scripts/data.mjs"
 import { sql, startDatabase } from "../../scripts/database.mjs"
 import { type Program, start } from "../../scripts/stack.mjs"
-import { type Bench, carrierAt, fault, openBench, pickAll, row, takeFile, value } from "./bench.ts"
+import { carrierAt, fault, openRig, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
 /**
  * A run of labels through every fault at once: the database killed and started again, workers killed, carriers that
@@ -22,7 +22,7 @@ import { type Bench, carrierAt, fault, openBench, pickAll, row, takeFile, value 
 const labels = Number(process.env.VARNOK_FAULT_LABELS ?? 50)
 const deaths = Number(process.env.VARNOK_FAULT_DEATHS ?? 1)
 
-let bench: Bench
+let rig: Rig
 let folder: string
 let database: Awaited<ReturnType<typeof startDatabase>>
 beforeAll(async () => {
@@ -31,10 +31,10 @@ beforeAll(async () => {
   database = await startDatabase(folder, { firstPort: 33_800 })
   const db = connect(database.url)
   await migrate(db)
-  bench = await openBench(Promise.resolve({ db, url: database.url, drop: () => db.destroy() }))
+  rig = await openRig(Promise.resolve({ db, url: database.url, drop: () => db.destroy() }))
 }, 180_000)
 afterAll(async () => {
-  await bench.drop()
+  await rig.drop()
   await database.stop()
   rmSync(folder, { recursive: true, force: true })
 })
@@ -54,13 +54,13 @@ async function patiently<T>(ask: () => Promise<T>): Promise<T> {
   }
 }
 const count = (state: string) =>
-  patiently(async () => Number((await bench.db("shipment").where({ state }).count({ n: "id" }).first())?.n))
+  patiently(async () => Number((await rig.db("shipment").where({ state }).count({ n: "id" }).first())?.n))
 let workers = 0
 async function worker(): Promise<Program> {
   workers += 1
   const program = start(`worker-${workers}`, process.execPath, ["--import", "tsx", "server/jobs/main.ts"], {
-    env: { VARNOK_DATABASE: bench.url, VARNOK_LEASE_MS: "9000", VARNOK_LOG: "warn" },
-    logs: bench.folder,
+    env: { VARNOK_DATABASE: rig.url, VARNOK_LEASE_MS: "9000", VARNOK_LOG: "warn" },
+    logs: rig.folder,
   })
   await program.started
   return program
@@ -70,10 +70,10 @@ interface Printed {
   readonly queue: string
 }
 const printed = async (): Promise<Printed[]> =>
-  (await (await fetch(`${bench.at.printer}/jobs`)).json()) as Promise<Printed[]>
+  (await (await fetch(`${rig.at.printer}/jobs`)).json()) as Promise<Printed[]>
 
 it(`labels ${labels} shipments exactly once through every fault`, async () => {
-  const { context, db } = bench
+  const { context, db } = rig
   await db("stock").update({ on_hand: 100_000 })
   await takeFile(
     context,
@@ -98,10 +98,10 @@ it(`labels ${labels} shipments exactly once through every fault`, async () => {
       }),
     )
   }
-  await fault(carrierAt(bench, "LARK"), "lose-answer", 4)
-  await fault(carrierAt(bench, "SWIF"), "malformed", 3)
-  await fault(carrierAt(bench, "CIVI"), "slow", 1)
-  await fault(bench.at.printer, "lose-answer", 3)
+  await fault(carrierAt(rig, "LARK"), "lose-answer", 4)
+  await fault(carrierAt(rig, "SWIF"), "malformed", 3)
+  await fault(carrierAt(rig, "CIVI"), "slow", 1)
+  await fault(rig.at.printer, "lose-answer", 3)
 
   const running = [await worker(), await worker()]
   for (let death = 1; death <= deaths; death += 1) {
@@ -131,7 +131,7 @@ it(`labels ${labels} shipments exactly once through every fault`, async () => {
 }, 900_000)
 
 it("backs up and restores: every table the same, and the ledgers equal", async () => {
-  const file = join(bench.folder, "backup.sql.gz")
+  const file = join(rig.folder, "backup.sql.gz")
   const sums = () => {
     const tables = sql(
       database.socket,
@@ -150,25 +150,25 @@ it("backs up and restores: every table the same, and the ledgers equal", async (
   }
   const before = sums()
   await backup(database.socket, file)
-  await bench.db("charge").delete()
-  await bench.db("sales_order").update({ notes: "spoiled" })
+  await rig.db("charge").delete()
+  await rig.db("sales_order").update({ notes: "spoiled" })
   expect(sums()).not.toBe(before)
-  expect((await reconcile(bench.db)).differences).not.toEqual([])
+  expect((await reconcile(rig.db)).differences).not.toEqual([])
   await restore(database.socket, file)
   expect(sums()).toBe(before)
-  expect((await reconcile(bench.db)).differences).toEqual([])
-  expect(await migrate(bench.db)).toEqual([])
+  expect((await reconcile(rig.db)).differences).toEqual([])
+  expect(await migrate(rig.db)).toEqual([])
 }, 300_000)
 
 it("refuses to restore what is no backup, and changes nothing", async () => {
   const { writeFileSync } = await import("node:fs")
   const { gzipSync } = await import("node:zlib")
-  const bad = join(bench.folder, "bad.sql.gz")
+  const bad = join(rig.folder, "bad.sql.gz")
   writeFileSync(bad, "this is no archive")
   await expect(restore(database.socket, bad)).rejects.toThrow("nothing was changed")
   writeFileSync(bad, gzipSync("CREATE TABLE other (id INT PRIMARY KEY); INSERT INTO other VALUES (1);"))
   await expect(restore(database.socket, bad)).rejects.toThrow("no backup of Varnok")
   writeFileSync(bad, gzipSync("CREATE TABLE half (id INT PRIMARY KEY; nonsense"))
   await expect(restore(database.socket, bad)).rejects.toThrow("nothing was changed")
-  expect((await reconcile(bench.db)).differences).toEqual([])
+  expect((await reconcile(rig.db)).differences).toEqual([])
 }, 120_000)

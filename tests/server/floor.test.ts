@@ -13,42 +13,42 @@ import { orderWalk, pick, pickStops } from "server/picking/index.ts"
 import { carts } from "server/picking/runs.ts"
 import { enterRun } from "server/picking/walkRuns.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { as, type Bench, codes, openBench, orderBySource, pickAll, row, takeFile, value } from "./bench.ts"
+import { as, codes, openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
 afterAll(async () => {
   await closePool()
-  await bench.drop()
+  await rig.drop()
 })
 
-const admin = () => as(bench.context, { role: "administrator" })
+const admin = () => as(rig.context, { role: "administrator" })
 const csv = (text: string) => Readable.from([Buffer.from(text)])
-const idOf = async (number: string): Promise<number> => (await orderBySource(bench.db, number)).id
+const idOf = async (number: string): Promise<number> => (await orderBySource(rig.db, number)).id
 
 describe("a floor", () => {
   it("goes out and in again as it is, and walks are measured on it", async () => {
-    const { plan, version } = await floorOf(bench.db, 1)
+    const { plan, version } = await floorOf(rig.db, 1)
     expect(readPlan(JSON.parse(JSON.stringify(plan)))).toMatchObject({ ok: true })
     value(await putPlan(admin(), version, plan))
-    const again = await floorOf(bench.db, 1)
+    const again = await floorOf(rig.db, 1)
     expect(again.version).toBe(version + 1)
     expect(again.plan).toEqual(plan)
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "W-1", sku: "YST-ALE-500", quantity: "1" }),
       row({ order_number: "W-1", sku: "KEG-HAF-58", quantity: "1" }),
     )
-    const walked = await orderWalk(bench.db, 1, await idOf("W-1"))
+    const walked = await orderWalk(rig.db, 1, await idOf("W-1"))
     const [first, second] = [...new Set(walked.stops.map((stop) => stop.bin))] as [string, string]
     const { metres } = again.distances
     expect(walked.metres).toBeCloseTo(metres("DESK", first) + metres(first, second) + metres(second, "BENCH"), 9)
     expect(walked.metres as number).toBeLessThanOrEqual(walked.plainMetres as number)
   })
   it("is refused on old ground, with a filled bin missing, and by who may not", async () => {
-    const { plan, version } = await floorOf(bench.db, 1)
+    const { plan, version } = await floorOf(rig.db, 1)
     expect(codes(await putPlan(admin(), version - 1, plan))).toEqual(["floor-plan.changed-meanwhile"])
     const without = { ...plan, bins: plan.bins.filter((bin) => bin.code !== "C-14-2") }
     expect(codes(await putPlan(admin(), version, without))).toEqual(["floor-plan.bin-not-empty"])
@@ -56,17 +56,17 @@ describe("a floor", () => {
       "floor-plan.bin-no-aisle",
     ])
     expect(codes(await putPlan(admin(), version, { bins: "many" }))).toContain("floor-plan.shape")
-    await expect(putPlan(bench.context, version, plan)).rejects.toThrow(NotAllowed)
-    expect((await floorOf(bench.db, 1)).version).toBe(version)
+    await expect(putPlan(rig.context, version, plan)).rejects.toThrow(NotAllowed)
+    expect((await floorOf(rig.db, 1)).version).toBe(version)
   })
   it("takes an empty bin off, which stays known for what was in it", async () => {
-    const { plan, version } = await floorOf(bench.db, 1)
+    const { plan, version } = await floorOf(rig.db, 1)
     value(await putPlan(admin(), version, { ...plan, bins: plan.bins.filter((bin) => bin.code !== "A-01-1") }))
-    expect((await floorOf(bench.db, 1)).plan.bins.some((bin) => bin.code === "A-01-1")).toBe(false)
-    expect(await bench.db("bin").where({ warehouse_id: 1, code: "A-01-1" }).first("aisle")).toEqual({ aisle: null })
+    expect((await floorOf(rig.db, 1)).plan.bins.some((bin) => bin.code === "A-01-1")).toBe(false)
+    expect(await rig.db("bin").where({ warehouse_id: 1, code: "A-01-1" }).first("aisle")).toEqual({ aisle: null })
   })
   it("takes its bins from CSV, all or nothing, each bad field named with its line", async () => {
-    const { version } = await floorOf(bench.db, 1)
+    const { version } = await floorOf(rig.db, 1)
     const text = await exportBins(admin())
     expect(text.split("\r\n")[0]?.replace("\ufeff", "")).toBe(binColumns.join(","))
     const bad = text.replace(/\r\n([^,]+),([^,]+),[^,]+,/, "\r\n$1,$2,far,")
@@ -82,11 +82,11 @@ describe("a floor", () => {
 
 describe("what is scanned", () => {
   it("is set for the warehouse and for an item, which speaks first", async () => {
-    await takeFile(bench.context, row({ order_number: "S-1", po_number: "S1", sku: "YST-ALE-500", quantity: "3" }))
+    await takeFile(rig.context, row({ order_number: "S-1", po_number: "S1", sku: "YST-ALE-500", quantity: "3" }))
     const id = await idOf("S-1")
-    const [stop] = await pickStops(bench.db, id)
+    const [stop] = await pickStops(rig.db, id)
     const attempt = (more: Record<string, string> = {}) =>
-      pick(bench.context, id, {
+      pick(rig.context, id, {
         scanId: randomUUID(),
         allocationId: stop?.allocationId ?? 0,
         bin: stop?.bin ?? "",
@@ -117,7 +117,7 @@ describe("what is scanned", () => {
     }
     value(await saveCart(admin(), cart))
     value(await saveCart(admin(), cart))
-    expect((await carts(bench.db, 1)).find((one) => one.code === "C9")).toMatchObject({
+    expect((await carts(rig.db, 1)).find((one) => one.code === "C9")).toMatchObject({
       totes: 3,
       litres: 600,
       kilograms: 200,
@@ -125,13 +125,13 @@ describe("what is scanned", () => {
     })
     expect(codes(await saveCart(admin(), { ...cart, code: "C8", firstTote: 903 }))).toEqual(["cart.tote-taken"])
     value(await saveCart(admin(), { ...cart, totes: 2 }))
-    expect((await carts(bench.db, 1)).find((one) => one.code === "C9")?.totes).toBe(2)
+    expect((await carts(rig.db, 1)).find((one) => one.code === "C9")?.totes).toBe(2)
   })
 })
 
 describe("beside the server", () => {
   it("runs are built in a thread as they are in place, and can be stopped", async () => {
-    const { plan } = await floorOf(bench.db, 1)
+    const { plan } = await floorOf(rig.db, 1)
     const orders = plan.bins
       .slice(0, 30)
       .map((bin, id) => ({ id, bins: [bin.code], litres: 5, kilograms: 1, totes: 1 }))
@@ -149,7 +149,7 @@ describe("beside the server", () => {
   })
   it("cartons are taken for all orders of a run that are picked, once", async () => {
     await takeFile(
-      bench.context,
+      rig.context,
       ...["A", "B", "C"].map((name) =>
         row({
           order_number: `P-${name}`,
@@ -162,17 +162,17 @@ describe("beside the server", () => {
     )
     const ids = await Promise.all(["P-A", "P-B", "P-C"].map(idOf))
     const [number] = value(
-      await makeRuns(bench.context, { by: "hand", value: "", orderIds: ids, cartId: null, atMost: 12 }),
+      await makeRuns(rig.context, { by: "hand", value: "", orderIds: ids, cartId: null, atMost: 12 }),
     )
-    value(await enterRun(bench.context, number as number, null))
-    for (const id of ids.slice(0, 2)) await pickAll(bench.context, id)
-    const first = value(await packRun(bench.context, number as number))
+    value(await enterRun(rig.context, number as number, null))
+    for (const id of ids.slice(0, 2)) await pickAll(rig.context, id)
+    const first = value(await packRun(rig.context, number as number))
     expect([first.taken.length, first.left.map((one) => one.why[0]?.code)]).toEqual([2, ["run.not-picked"]])
-    const shipment = await shipmentOf(bench.db, ids[0] ?? 0)
+    const shipment = await shipmentOf(rig.db, ids[0] ?? 0)
     expect(shipment?.packages.map((one) => [one.contents.length, Object.values(one.planned)])).toEqual([[0, [4]]])
-    const again = value(await packRun(bench.context, number as number))
+    const again = value(await packRun(rig.context, number as number))
     expect([again.taken, again.before.length]).toEqual([[], 2])
-    expect(codes(await packRun(bench.context, 9_999))).toEqual(["run.unknown"])
+    expect(codes(await packRun(rig.context, 9_999))).toEqual(["run.unknown"])
   })
   it("proposes runs for three hundred orders", async () => {
     const rows = Array.from({ length: 300 }, (_, at) =>
@@ -184,9 +184,9 @@ describe("beside the server", () => {
         promised_on: "2026-12-04",
       }),
     )
-    await bench.db("stock").where({ warehouse_id: 1 }).update({ on_hand: 10_000 })
-    await takeFile(bench.context, ...rows)
-    const proposed = await proposeRuns(bench.context, { by: "all", value: "", orderIds: [], cartId: null, atMost: 12 })
+    await rig.db("stock").where({ warehouse_id: 1 }).update({ on_hand: 10_000 })
+    await takeFile(rig.context, ...rows)
+    const proposed = await proposeRuns(rig.context, { by: "all", value: "", orderIds: [], cartId: null, atMost: 12 })
     const orders = proposed.runs.flatMap((run) => run.orders)
     expect(new Set(orders.map((one) => one.id)).size).toBe(orders.length)
     expect(orders.length).toBeGreaterThanOrEqual(300)

@@ -12,21 +12,21 @@ import { action as packagingAction } from "../../app/routes/packaging.tsx"
 import { action as runAction } from "../../app/routes/run.tsx"
 import { action as runsAction, loader as runsLoader } from "../../app/routes/runs.tsx"
 import { action as stockAction } from "../../app/routes/stock.tsx"
-import { as, type Bench, formOf, openBench, row, takeFile, workOf } from "./bench.ts"
+import { as, formOf, openRig, type Rig, row, takeFile, workOf } from "./rig.ts"
 
 /** The forms of stock, counts, runs, packaging and the floor's set-up, as their pages send them. */
-let bench: Bench
+let rig: Rig
 let work: Work
 beforeAll(async () => {
-  bench = await openBench()
-  work = await workOf(bench.context)
+  rig = await openRig()
+  work = await workOf(rig.context)
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const admin = (): Work => ({ ...work, ...as(bench.context, { role: "administrator" }) })
-const lead = (): Work => ({ ...work, ...as(bench.context, { role: "lead" }) })
+const admin = (): Work => ({ ...work, ...as(rig.context, { role: "administrator" }) })
+const lead = (): Work => ({ ...work, ...as(rig.context, { role: "lead" }) })
 type Fields = Record<string, string | number | File>
-type Answer = { said: { refused: boolean; words: string } }
+type Answer = { answer: { refused: boolean; words: string } }
 // biome-ignore lint/suspicious/noExplicitAny: the router's generated argument types differ from route to route
 async function send(action: (args: any) => unknown, fields: Fields, who: Work = work, params = {}): Promise<Answer> {
   const form = formOf(fields)
@@ -39,9 +39,9 @@ async function send(action: (args: any) => unknown, fields: Fields, who: Work = 
 }
 /** What who may not is told: not here. */
 const forbidden = { status: 403 }
-const refusedOf = (answers: readonly Answer[]): boolean[] => answers.map((one) => one.said.refused)
+const refusedOf = (answers: readonly Answer[]): boolean[] => answers.map((one) => one.answer.refused)
 const places = async (words: string): Promise<StockRow[]> =>
-  (await findStock(bench.context, { words, empty: false })).rows
+  (await findStock(rig.context, { words, empty: false })).rows
 
 describe("stock by its page", () => {
   const receipt = {
@@ -56,7 +56,7 @@ describe("stock by its page", () => {
   it("is received once, however often the form is sent; bad figures are refused in words", async () => {
     const key = randomUUID()
     const told = [await send(stockAction, { ...receipt, key }), await send(stockAction, { ...receipt, key })]
-    expect(told.map((one) => one.said.words)).toEqual(Array(2).fill(told[0]?.said.words))
+    expect(told.map((one) => one.answer.words)).toEqual(Array(2).fill(told[0]?.answer.words))
     expect((await places("PH-METER A-01-1"))[0]?.onHand).toBe(7)
     for (const bad of [
       { quantity: 0 },
@@ -70,7 +70,7 @@ describe("stock by its page", () => {
       { expires: "2028-01-01" },
       { key: "x" },
     ])
-      expect([bad, (await send(stockAction, { ...receipt, key: randomUUID(), ...bad })).said.refused]).toEqual([
+      expect([bad, (await send(stockAction, { ...receipt, key: randomUUID(), ...bad })).answer.refused]).toEqual([
         bad,
         true,
       ])
@@ -82,71 +82,71 @@ describe("stock by its page", () => {
     expect(refusedOf([await send(stockAction, move), await send(stockAction, move)])).toEqual([false, false])
     expect((await places("PH-METER A-0")).map((one) => one.onHand)).toEqual([4, 3])
     for (const bad of [{ quantity: 5 }, { to: "A-01-1" }, { to: "nowhere" }, { stockId: 99_999 }, { quantity: "" }])
-      expect((await send(stockAction, { ...move, key: randomUUID(), ...bad })).said.refused).toBe(true)
+      expect((await send(stockAction, { ...move, key: randomUUID(), ...bad })).answer.refused).toBe(true)
   })
   it("of a bin that is blocked, or a lot out of use, is the lead's to say", async () => {
     const block = { intent: "block", bin: "A-02-1", why: "upright bent" }
     await expect(send(stockAction, block)).rejects.toMatchObject(forbidden)
-    expect((await send(stockAction, block, lead())).said.refused).toBe(false)
+    expect((await send(stockAction, block, lead())).answer.refused).toBe(false)
     expect((await places("PH-METER A-02-1"))[0]?.blockedWhy).toBe("upright bent")
-    expect((await send(stockAction, { ...block, why: "" }, lead())).said.refused).toBe(true)
+    expect((await send(stockAction, { ...block, why: "" }, lead())).answer.refused).toBe(true)
     await send(stockAction, { intent: "free", bin: "A-02-1" }, lead())
     expect((await places("PH-METER A-02-1"))[0]?.blockedWhy).toBeNull()
     const [lot] = await places("YST-ALE-500")
     const state = { intent: "lot", lotId: lot?.lotId ?? 0, state: "blocked" }
     await expect(send(stockAction, state)).rejects.toMatchObject(forbidden)
-    expect((await send(stockAction, { ...state, state: "gone" }, lead())).said.refused).toBe(true)
-    expect((await send(stockAction, state, lead())).said.refused).toBe(false)
+    expect((await send(stockAction, { ...state, state: "gone" }, lead())).answer.refused).toBe(true)
+    expect((await send(stockAction, state, lead())).answer.refused).toBe(false)
     expect((await places("YST-ALE-500"))[0]?.lotState).toBe("blocked")
     await send(stockAction, { ...state, state: "released" }, lead())
   })
   it("that is doubted is counted: a number or nothing, and what was counted stands", async () => {
     const [place] = await places("PH-METER A-02-1")
     await send(stockAction, { intent: "doubt", stockId: place?.id ?? 0 })
-    const [task] = await countTasks(bench.db, 1)
+    const [task] = await countTasks(rig.db, 1)
     const count = { intent: "count", task: task?.id ?? 0, bin: task?.bin ?? "" }
     for (const counted of ["", "-1", "three", "1.5", "99999999"])
-      expect((await send(countsAction, { ...count, counted })).said.refused).toBe(true)
-    expect((await send(countsAction, { ...count, counted: "2" })).said.words).toContain("−1")
+      expect((await send(countsAction, { ...count, counted })).answer.refused).toBe(true)
+    expect((await send(countsAction, { ...count, counted: "2" })).answer.words).toContain("−1")
     // sent again it is the same; another figure comes too late
-    expect((await send(countsAction, { ...count, counted: "2" })).said.refused).toBe(false)
-    expect((await send(countsAction, { ...count, counted: "9" })).said.refused).toBe(true)
+    expect((await send(countsAction, { ...count, counted: "2" })).answer.refused).toBe(false)
+    expect((await send(countsAction, { ...count, counted: "9" })).answer.refused).toBe(true)
     expect((await places("PH-METER A-02-1"))[0]?.onHand).toBe(2)
-    expect(await reconcileStock(bench.db)).toEqual([])
+    expect(await reconcileStock(rig.db)).toEqual([])
   })
 })
 
 describe("runs by their pages", () => {
   it("are made once, begun, left, handed on, packed and broken up; what can't be is refused", async () => {
     await takeFile(
-      bench.context,
+      rig.context,
       ...["1", "2"].map((n) =>
         row({ order_number: `F-${n}`, po_number: `F${n}`, sku: "BUN-10", quantity: n, promised_on: "2026-12-04" }),
       ),
     )
     const make = { intent: "make", key: randomUUID(), by: "all", value: "", cart: "", most: 12 }
     const told = [await send(runsAction, make), await send(runsAction, make)]
-    expect(told[1]?.said.words).toBe(told[0]?.said.words)
-    const [run] = await runs(bench.db, 1)
+    expect(told[1]?.answer.words).toBe(told[0]?.answer.words)
+    const [run] = await runs(rig.db, 1)
     const number = String(run?.number)
     const on = (fields: Fields) => send(runAction, fields, work, { number })
-    expect((await send(runsAction, { ...make, key: randomUUID() })).said.refused).toBe(true)
-    expect((await on({ intent: "enter", cart: 9_999 })).said.refused).toBe(true)
-    const [cart] = await carts(bench.db, 1)
-    expect((await on({ intent: "enter", cart: cart?.id ?? 0 })).said.refused).toBe(false)
-    expect((await on({ intent: "hand", to: 9_999 })).said.refused).toBe(true)
-    expect((await on({ intent: "pack" })).said.refused).toBe(true)
-    expect((await on({ intent: "print", paper: "list", key: randomUUID() })).said.refused).toBe(false)
-    expect((await on({ intent: "print", paper: "poem" })).said.refused).toBe(true)
+    expect((await send(runsAction, { ...make, key: randomUUID() })).answer.refused).toBe(true)
+    expect((await on({ intent: "enter", cart: 9_999 })).answer.refused).toBe(true)
+    const [cart] = await carts(rig.db, 1)
+    expect((await on({ intent: "enter", cart: cart?.id ?? 0 })).answer.refused).toBe(false)
+    expect((await on({ intent: "hand", to: 9_999 })).answer.refused).toBe(true)
+    expect((await on({ intent: "pack" })).answer.refused).toBe(true)
+    expect((await on({ intent: "print", paper: "list", key: randomUUID() })).answer.refused).toBe(false)
+    expect((await on({ intent: "print", paper: "poem" })).answer.refused).toBe(true)
     const away = (fields: Fields) =>
       on(fields).then(
         () => null,
         (thrown: Response) => thrown.headers.get("location"),
       )
     expect(await away({ intent: "leave" })).toBe("/pick")
-    expect((await runs(bench.db, 1))[0]?.state).toBe("left")
+    expect((await runs(rig.db, 1))[0]?.state).toBe("left")
     expect(await away({ intent: "break-up" })).toBe("/pick")
-    expect(await runs(bench.db, 1)).toEqual([])
+    expect(await runs(rig.db, 1)).toEqual([])
     await expect(send(runAction, { intent: "leave" }, work, { number: "5" })).rejects.toMatchObject({
       init: { status: 404 },
     })
@@ -162,7 +162,7 @@ describe("runs by their pages", () => {
     expect((await load("by=all&most=1")).proposed?.runs).toHaveLength(2)
     expect((await load("by=poem")).wish.by).toBe("all")
     expect((await load("by=zone&value=nowhere")).proposed?.runs).toEqual([])
-    await expect(load("", { ...work, ...as(bench.context, { role: "sales" }) })).rejects.toBeDefined()
+    await expect(load("", { ...work, ...as(rig.context, { role: "sales" }) })).rejects.toBeDefined()
   })
 })
 
@@ -177,7 +177,7 @@ describe("set-up by its pages", () => {
       >[0])
     const { version, floor, marks } = await seen()
     const { floorOf } = await import("server/floor/index.ts")
-    const { plan } = await floorOf(bench.db, 1)
+    const { plan } = await floorOf(rig.db, 1)
     const json = JSON.stringify(plan)
     const upload = (name: string, text: string, at = version, who = admin()) =>
       send(floorAction, { version: at, file: file(name, text) }, who)
@@ -189,19 +189,19 @@ describe("set-up by its pages", () => {
       ["bins.csv", "code,aisle,x_m,y_m,level\nA-01-1,A,far,2,1\n"],
       ["bins.csv", ""],
     ] as const)
-      expect([text, (await upload(name, text)).said.refused]).toEqual([text, true])
-    expect((await upload("plan.json", json, version - 1)).said.refused).toBe(true)
+      expect([text, (await upload(name, text)).answer.refused]).toEqual([text, true])
+    expect((await upload("plan.json", json, version - 1)).answer.refused).toBe(true)
     await expect(upload("plan.json", json, version, work)).rejects.toMatchObject(forbidden)
     expect((await seen()).version).toBe(version)
-    expect((await upload("plan.json", json)).said.refused).toBe(false)
+    expect((await upload("plan.json", json)).answer.refused).toBe(false)
     const after = await seen()
     expect([after.version, after.floor, after.marks.length]).toEqual([version + 1, floor, marks.length])
   })
   it("sets what is scanned, carts and packaging; figures that are none are refused", async () => {
-    expect((await send(floorAction, { intent: "item-steps", sku: "NO-SUCH", lot: "yes" }, admin())).said.refused).toBe(
-      true,
-    )
-    expect((await send(floorAction, { intent: "item-steps", sku: "BUN-10", bin: "no" }, admin())).said.refused).toBe(
+    expect(
+      (await send(floorAction, { intent: "item-steps", sku: "NO-SUCH", lot: "yes" }, admin())).answer.refused,
+    ).toBe(true)
+    expect((await send(floorAction, { intent: "item-steps", sku: "BUN-10", bin: "no" }, admin())).answer.refused).toBe(
       false,
     )
     const cart = {
@@ -214,17 +214,17 @@ describe("set-up by its pages", () => {
       firstTote: 901,
       toteLitres: 40,
     }
-    expect((await send(floorAction, cart, admin())).said.refused).toBe(false)
-    expect((await carts(bench.db, 1)).find((one) => one.code === "C9")).toMatchObject({ totes: 2, kilograms: 90.5 })
+    expect((await send(floorAction, cart, admin())).answer.refused).toBe(false)
+    expect((await carts(rig.db, 1)).find((one) => one.code === "C9")).toMatchObject({ totes: 2, kilograms: 90.5 })
     for (const bad of [{ code: "" }, { totes: 61 }, { kilograms: "heavy" }, { toteLitres: 0 }, { firstTote: "x" }])
-      expect((await send(floorAction, { ...cart, ...bad }, admin())).said.refused).toBe(true)
-    const { id } = await bench.db("packaging").where({ code: "K12" }).first("id")
+      expect((await send(floorAction, { ...cart, ...bad }, admin())).answer.refused).toBe(true)
+    const { id } = await rig.db("packaging").where({ code: "K12" }).first("id")
     const count = { intent: "count", id, code: "K12", onHand: 12, lowAt: 20 }
-    expect((await send(packagingAction, count)).said.refused).toBe(false)
+    expect((await send(packagingAction, count)).answer.refused).toBe(false)
     for (const bad of [{ onHand: "" }, { onHand: -1 }, { lowAt: "few" }, { id: 9_999 }])
-      expect((await send(packagingAction, { ...count, ...bad })).said.refused).toBe(true)
+      expect((await send(packagingAction, { ...count, ...bad })).answer.refused).toBe(true)
     await expect(send(packagingAction, { intent: "off", code: "K12" })).rejects.toMatchObject(forbidden)
-    expect((await send(packagingAction, { intent: "off", code: "K12" }, admin())).said.refused).toBe(false)
-    expect((await send(packagingAction, { intent: "slip", tolerance: "0" }, admin())).said.refused).toBe(true)
+    expect((await send(packagingAction, { intent: "off", code: "K12" }, admin())).answer.refused).toBe(false)
+    expect((await send(packagingAction, { intent: "slip", tolerance: "0" }, admin())).answer.refused).toBe(true)
   })
 })

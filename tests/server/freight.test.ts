@@ -22,33 +22,33 @@ import { askFor } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   askForLabels,
-  type Bench,
   carrierAt,
   closeDoor,
   codes,
   ledger,
-  openBench,
+  openRig,
   orderBySource,
   pickAll,
+  type Rig,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const offers = async (shipment: Shipment) =>
-  (await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)).offers
+  (await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)).offers
 const numbers = (shipment: Shipment) => shipment.packages.map((one) => [one.number, one.kind, one.on])
 
 /** Malt: 50.4 lb a sack, two sacks in each of so many sack cartons. */
 async function cartons(number: string, count: number): Promise<{ orderId: number; shipment: Shipment }> {
-  const { context, db } = bench
+  const { context, db } = rig
   await takeFile(context, row({ order_number: number, sku: "MALT-PIL-50", quantity: String(count * 2) }))
   const orderId = (await orderBySource(db, number)).id
   await pickAll(context, orderId)
@@ -74,9 +74,9 @@ describe("parcel and freight beside one another", () => {
     expect(of("LKG")?.rate?.packages).toHaveLength(4)
     // four cartons of 103.9 lb and a pallet of 42 lb: 4 × (2 × 50.4 + 3.1) + 42 = 457.6 lb, rounded up
     expect(of("IBS")?.rate?.paid.map((one) => one.weight.toString())).toEqual(["458"])
-    value(await closePackages(bench.context, orderId))
-    const closed = (await shipmentOf(bench.db, orderId)) as Shipment
-    const answer = await buy(bench.context, orderId, {
+    value(await closePackages(rig.context, orderId))
+    const closed = (await shipmentOf(rig.db, orderId)) as Shipment
+    const answer = await buy(rig.context, orderId, {
       version: closed.version,
       serviceCode: "IBS",
       expected: { amount: of("IBS")?.rate?.contract.amount.toFixed(2) ?? "", currency: "USD" },
@@ -85,7 +85,7 @@ describe("parcel and freight beside one another", () => {
   })
 
   it("builds the pallet, measures it, buys it once, prints label and bill of lading, and is loaded as one", async () => {
-    const { context, db } = bench
+    const { context, db } = rig
     const { orderId } = await cartons("F-2", 4)
     let shipment = value(await palletise(context, orderId, "P10"))
     expect(numbers(shipment)).toEqual([
@@ -117,7 +117,7 @@ describe("parcel and freight beside one another", () => {
       ["labelled", false],
       ["labelled", true],
     ])
-    const entries = (await ledger(carrierAt(bench, "IRON"))).filter((one) => one.reference === shipment.bench)
+    const entries = (await ledger(carrierAt(rig, "IRON"))).filter((one) => one.reference === shipment.orderNumber)
     expect(entries.map((one) => [one.state, one.packages.length])).toEqual([["booked", 1]])
     const papers = await db("document as d")
       .join("print_job as p", "p.document_id", "d.id")
@@ -133,19 +133,19 @@ describe("parcel and freight beside one another", () => {
     const warehouse = await warehouseById(db, 1)
     const door = (await collectionsOn(db, 1, "2026-11-24")).find((one) => one.door === "5")
     const id = door?.id as number
-    const carton = await load(context, id, { bench: shipment.bench, number: 2 }, randomUUID())
+    const carton = await load(context, id, { orderNumber: shipment.orderNumber, number: 2 }, randomUUID())
     expect(codes(carton)).toEqual(["dock.on-pallet"])
-    value(await load(context, id, { bench: shipment.bench, number: 5 }, randomUUID()))
+    value(await load(context, id, { orderNumber: shipment.orderNumber, number: 5 }, randomUUID()))
     const onDock = (await dock(context, warehouse.zone)).find((one) => one.collection.id === id)
     expect(onDock?.packages.map((one) => [one.name, massIn(one.weight, "lb").toFixed(1)])).toEqual([
-      [`${shipment.bench}-5`, "460.0"],
+      [`${shipment.orderNumber}-5`, "460.0"],
     ])
     await closeDoor({ ...context, now }, id, 1)
     expect((await summaryById(db, warehouse, orderId))?.stage).toBe("gone")
   })
 
   it("can take cartons off, set them on again, and take the pallet apart", async () => {
-    const { context } = bench
+    const { context } = rig
     const { orderId } = await cartons("F-3", 3)
     let shipment = value(await palletise(context, orderId, "P10"))
     shipment = value(await standOn(context, orderId, 1, null))
@@ -156,7 +156,7 @@ describe("parcel and freight beside one another", () => {
     expect(numbers(shipment)).toContainEqual([1, "carton", 4])
     value(await closePackages(context, orderId))
     expect(codes(await standOn(context, orderId, 1, null))).toEqual(["pack.package-closed"])
-    const parcel = (await offers((await shipmentOf(bench.db, orderId)) as Shipment)).find(
+    const parcel = (await offers((await shipmentOf(rig.db, orderId)) as Shipment)).find(
       (one) => one.service.code === "LKG",
     )
     expect(parcel?.needs).toBe("loose")
@@ -170,7 +170,7 @@ describe("parcel and freight beside one another", () => {
   })
 
   it("sends goods that no parcel takes right on a pallet", async () => {
-    const { context, db } = bench
+    const { context, db } = rig
     await takeFile(context, row({ order_number: "F-4", sku: "TANK-105", quantity: "1" }))
     const orderId = (await orderBySource(db, "F-4")).id
     await pickAll(context, orderId)

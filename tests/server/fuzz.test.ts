@@ -6,17 +6,17 @@ import { intakePreview } from "server/intake/file.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { type Bench, openBench, orderBySource } from "./bench.ts"
+import { openRig, orderBySource, type Rig } from "./rig.ts"
 
 /**
  * Order files with bytes and pieces put out of order: each is taken in with its bad rows refused, or refused in words;
  * none breaks the reader, and none loses a good order that stands in it untouched.
  */
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const files = {
   csv: readFileSync("demo/files/orders-noon.csv"),
@@ -79,9 +79,9 @@ describe("files that are damaged", () => {
     await fc.assert(
       fc.asyncProperty(damage, async (all) => {
         try {
-          const id = await previewFile(bench.context, "file", `fuzz.${name}`, Readable.from([damaged(file, all)]))
-          await takeIn(bench.context, id)
-          const preview = await intakePreview(bench.context, id)
+          const id = await previewFile(rig.context, "file", `fuzz.${name}`, Readable.from([damaged(file, all)]))
+          await takeIn(rig.context, id)
+          const preview = await intakePreview(rig.context, id)
           expect(preview?.orders.filter((one) => one.fate === "aside")).toEqual([])
         } catch (error) {
           if (!(error instanceof FileRefused)) throw error
@@ -93,9 +93,9 @@ describe("files that are damaged", () => {
     const good = "order_number,ordered_on,customer,street,city,state,postal_code,address_kind,sku,quantity\n"
     const row = `after-${name},2026-11-23,Elk Run Taproom,14 Growler Row,Denver,CO,80205,business,YST-ALE-500,1\n`
     await takeIn(
-      bench.context,
-      await previewFile(bench.context, "file", "good.csv", Readable.from([Buffer.from(good + row)])),
+      rig.context,
+      await previewFile(rig.context, "file", "good.csv", Readable.from([Buffer.from(good + row)])),
     )
-    expect(await orderBySource(bench.db, `after-${name}`)).toBeDefined()
+    expect(await orderBySource(rig.db, `after-${name}`)).toBeDefined()
   })
 })

@@ -9,27 +9,27 @@ import { findCustomers } from "server/setup/customers.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
 import { startApi } from "./apiServer.ts"
-import { as, type Bench, file, openBench, orderBySource, row, takeFile, value, workAll } from "./bench.ts"
+import { as, file, openRig, orderBySource, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
 /** Whose number is whose: in files, sources and calls, between tokens and between warehouses. */
-let bench: Bench
+let rig: Rig
 let end = () => {}
 let base = ""
 beforeAll(async () => {
-  bench = await openBench()
-  const server = await startApi(bench.db)
+  rig = await openRig()
+  const server = await startApi(rig.db)
   base = server.base
   end = server.end
 })
 afterAll(async () => {
   end()
-  await bench.drop()
+  await rig.drop()
 })
 
 const rights: TokenRight[] = ["orders.write", "orders.read", "quotes.write"]
 const token = async (warehouse: number, more: { name?: string; follows?: number; rights?: TokenRight[] } = {}) =>
   value(
-    await addToken(as(bench.context, { role: "administrator" }), {
+    await addToken(as(rig.context, { role: "administrator" }), {
       name: "Shop",
       rights,
       warehouse,
@@ -67,14 +67,14 @@ async function call(
   return { status: response.status, body: (await response.json()) as Record<string, unknown> }
 }
 const cities = async (...numbers: string[]) =>
-  (await bench.db("sales_order").whereIn("source_number", numbers).orderBy("id").select("source_number", "city")).map(
+  (await rig.db("sales_order").whereIn("source_number", numbers).orderBy("id").select("source_number", "city")).map(
     (one) => `${one.source_number} ${one.city}`,
   )
 
 describe("numbers that differ by case or accent are two", () => {
   it("in a file, which is taken in whole", async () => {
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "aB3xQ1", city: "Denver" }),
       row({ order_number: "Ab3Xq1", city: "Boulder" }),
       row({ order_number: "café-1" }),
@@ -83,7 +83,7 @@ describe("numbers that differ by case or accent are two", () => {
     )
     expect(await cities("aB3xQ1", "Ab3Xq1")).toEqual(["aB3xQ1 Denver", "Ab3Xq1 Boulder"])
     expect(await cities("café-1", "cafe-1")).toHaveLength(2)
-    expect(await orderBySource(bench.db, "after-them")).toBeDefined()
+    expect(await orderBySource(rig.db, "after-them")).toBeDefined()
   })
   it("in calls, with keys that differ as little", async () => {
     const { token: shop } = await token(1)
@@ -96,89 +96,89 @@ describe("numbers that differ by case or accent are two", () => {
     expect(await cities("xY-1", "Xy-1")).toEqual(["xY-1 Denver", "Xy-1 Boulder"])
     expect((await call(shop, "GET", "/orders/XY-1")).status).toBe(404)
     // by the same normalisation by which it was written down
-    expect((await call(shop, "GET", `/orders/${encodeURIComponent("\u200bxY-1\u00a0")}`)).body.bench).toBe(
-      told[0]?.body.bench,
+    expect((await call(shop, "GET", `/orders/${encodeURIComponent("\u200bxY-1\u00a0")}`)).body.orderNumber).toBe(
+      told[0]?.body.orderNumber,
     )
   })
   it("in a source that is asked, which goes on after them", async () => {
-    const id = (await bench.db("order_source").where({ code: "shop" }).first("id")).id
+    const id = (await rig.db("order_source").where({ code: "shop" }).first("id")).id
     const orders = [order("pU-1"), order("Pu-1", "Boulder"), order("pu-2")]
     const page = async (_url: string, after: string) => ({ orders: after === "" ? orders : [], next: "1" })
-    expect(await pullOrders(bench.db, id, page as never)).toBe(3)
+    expect(await pullOrders(rig.db, id, page as never)).toBe(3)
     expect(await cities("pU-1", "Pu-1", "pu-2")).toHaveLength(3)
   })
   it("and the same number written with other blanks and accents is one", async () => {
-    await takeFile(bench.context, row({ order_number: "PO 4711", po_number: "first" }))
-    await takeFile(bench.context, row({ order_number: " PO\u00a04711\u200b ", po_number: "second" }))
-    expect(await bench.db("sales_order").where({ source_number: "PO 4711" })).toHaveLength(1)
-    await takeFile(bench.context, row({ order_number: "cafe\u0301-1", po_number: "composed" }))
-    expect((await orderBySource(bench.db, "café-1")).po_number).toBe("composed")
+    await takeFile(rig.context, row({ order_number: "PO 4711", po_number: "first" }))
+    await takeFile(rig.context, row({ order_number: " PO\u00a04711\u200b ", po_number: "second" }))
+    expect(await rig.db("sales_order").where({ source_number: "PO 4711" })).toHaveLength(1)
+    await takeFile(rig.context, row({ order_number: "cafe\u0301-1", po_number: "composed" }))
+    expect((await orderBySource(rig.db, "café-1")).po_number).toBe("composed")
   })
   it("while words are found in any case", async () => {
-    expect((await findItems(bench.context, "yst-ale")).map((one) => one.sku)).toContain("YST-ALE-500")
-    const known = (await findCustomers(bench.context, "elk run")).map((one) => one.name)
+    expect((await findItems(rig.context, "yst-ale")).map((one) => one.sku)).toContain("YST-ALE-500")
+    const known = (await findCustomers(rig.context, "elk run")).map((one) => one.name)
     expect(known).toContain("Elk Run Taproom")
     // our own codes are typed as people like
-    await takeFile(bench.context, row({ order_number: "low", sku: "yst-ale-500", customer: "elk run taproom" }))
-    expect((await orderBySource(bench.db, "low")).customer_name).toBe("Elk Run Taproom")
+    await takeFile(rig.context, row({ order_number: "low", sku: "yst-ale-500", customer: "elk run taproom" }))
+    expect((await orderBySource(rig.db, "low")).customer_name).toBe("Elk Run Taproom")
   })
   it("and a name is taken for one of two that differ by a letter's case only when it is written so", async () => {
-    await bench.db("customer").insert([
+    await rig.db("customer").insert([
       { code: "NORD1", name: "Café Nord" },
       { code: "NORD2", name: "Cafe Nord" },
     ])
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "n-1", customer: "Cafe Nord" }),
       row({ order_number: "n-2", customer: "CAFE NORD" }),
     )
-    const who = async (number: string) => (await orderBySource(bench.db, number)).customer_id
-    expect(await who("n-1")).toBe((await bench.db("customer").where({ code: "NORD2" }).first("id")).id)
+    const who = async (number: string) => (await orderBySource(rig.db, number)).customer_id
+    expect(await who("n-1")).toBe((await rig.db("customer").where({ code: "NORD2" }).first("id")).id)
     expect(await who("n-2")).toBeNull()
   })
 })
 
 describe("one order that can't be taken in", () => {
   it("is set aside, shown, and taken in alone when its cause is gone; those after it came in at once", async () => {
-    const level = await bench
+    const level = await rig
       .db("item_level as v")
       .join("item as i", "i.id", "v.item_id")
       .where({ "i.sku": "YST-ALE-500", "v.name": "case" })
       .first("v.*")
     const id = await previewFile(
-      bench.context,
+      rig.context,
       "file",
       "aside.csv",
       file(row({ order_number: "as-1", unit: "case" }), row({ order_number: "as-2" }), row({ order_number: "as-3" })),
     )
-    await bench.db("item_level").where({ id: level.id }).delete()
-    expect(await takeIn(bench.context, id)).toBe(true)
-    const fates = async () => (await intakePreview(bench.context, id))?.orders.map((one) => one.fate)
+    await rig.db("item_level").where({ id: level.id }).delete()
+    expect(await takeIn(rig.context, id)).toBe(true)
+    const fates = async () => (await intakePreview(rig.context, id))?.orders.map((one) => one.fate)
     expect(await fates()).toEqual(["aside", "new", "new"])
-    expect(sayTrouble((await intakePreview(bench.context, id))?.orders[0]?.trouble)).toMatch(
+    expect(sayTrouble((await intakePreview(rig.context, id))?.orders[0]?.trouble)).toMatch(
       /no longer has the unit case/,
     )
-    expect(await retryAside(bench.context, id)).toBe(1)
+    expect(await retryAside(rig.context, id)).toBe(1)
     expect(await fates()).toEqual(["aside", "new", "new"])
-    await bench.db("item_level").insert(level)
-    await workAll(bench.db)
+    await rig.db("item_level").insert(level)
+    await workAll(rig.db)
     expect(await fates()).toEqual(["new", "new", "new"])
-    expect(await orderBySource(bench.db, "as-1")).toBeDefined()
+    expect(await orderBySource(rig.db, "as-1")).toBeDefined()
     // once more changes nothing
-    expect(await retryAside(bench.context, id)).toBe(0)
-    expect((await intakePreview(bench.context, id))?.takenCount).toBe(3)
+    expect(await retryAside(rig.context, id)).toBe(0)
+    expect((await intakePreview(rig.context, id))?.takenCount).toBe(3)
   })
 })
 
 describe("a number of another warehouse", () => {
   it("changes nothing there, in a file of a source that both use", async () => {
-    await takeFile(bench.context, row({ order_number: "wall-1", po_number: "of Duluth" }))
-    const reno = as(bench.context, { warehouseId: 2 })
+    await takeFile(rig.context, row({ order_number: "wall-1", po_number: "of Duluth" }))
+    const reno = as(rig.context, { warehouseId: 2 })
     const id = await previewFile(reno, "file", "reno.csv", file(row({ order_number: "wall-1", po_number: "of Reno" })))
-    expect((await intakePreview(reno, id))?.orders).toMatchObject([{ fate: "other-warehouse", bench: null }])
+    expect((await intakePreview(reno, id))?.orders).toMatchObject([{ fate: "other-warehouse", orderNumber: null }])
     await takeIn(reno, id)
-    expect((await intakePreview(reno, id))?.orders).toMatchObject([{ fate: "other-warehouse", bench: null }])
-    expect((await orderBySource(bench.db, "wall-1")).po_number).toBe("of Duluth")
+    expect((await intakePreview(reno, id))?.orders).toMatchObject([{ fate: "other-warehouse", orderNumber: null }])
+    expect((await orderBySource(rig.db, "wall-1")).po_number).toBe("of Duluth")
   })
 })
 
@@ -193,9 +193,9 @@ describe("tokens", () => {
       expect((await call(other.token, "POST", "/orders", order("T-1", "Boulder"))).status).toBe(201)
     }
     expect(await cities("T-1")).toEqual(["T-1 Denver", "T-1 Boulder", "T-1 Boulder"])
-    expect((await call(one.token, "GET", "/orders/T-1")).body.bench).toBe(made.body.bench)
+    expect((await call(one.token, "GET", "/orders/T-1")).body.orderNumber).toBe(made.body.orderNumber)
     expect((await call(one.token, "POST", "/orders/T-1/cancellation")).body.fate).toBe("cancelled")
-    const left = await bench.db("sales_order").where({ source_number: "T-1" }).whereNull("cancelled_at")
+    const left = await rig.db("sales_order").where({ source_number: "T-1" }).whereNull("cancelled_at")
     expect(left).toHaveLength(2)
   })
   it("get their own answers under the same key, of orders and of quotes", async () => {
@@ -221,10 +221,10 @@ describe("tokens", () => {
     const next = await token(1, { follows: first.id })
     expect((await call(next.token, "POST", "/orders", order("T-2"))).body).toMatchObject({
       fate: "unchanged",
-      bench: made.body.bench,
+      orderNumber: made.body.orderNumber,
     })
     expect(
-      await addToken(as(bench.context, { role: "administrator" }), {
+      await addToken(as(rig.context, { role: "administrator" }), {
         name: "x",
         rights,
         warehouse: 2,
@@ -252,14 +252,14 @@ describe("the API, each of its routes", () => {
     async (_path, route) => {
       const others = rights.filter((right) => right !== route.right)
       const without = await token(1, { rights: others })
-      const before = await bench.db("sales_order").count({ n: "*" }).first()
+      const before = await rig.db("sales_order").count({ n: "*" }).first()
       expect((await call("vk_none-none-none", route.method, route.at, route.body)).status).toBe(401)
       expect((await call(without.token, route.method, route.at, route.body)).status).toBe(403)
       const stranger = await token(2, { rights: [route.right] })
       // `low` came by a file of Duluth: to any token it is not there
       if (/low/.test(route.at))
         expect((await call(stranger.token, route.method, route.at, route.body)).status).toBe(404)
-      expect(await bench.db("sales_order").count({ n: "*" }).first()).toEqual(before)
+      expect(await rig.db("sales_order").count({ n: "*" }).first()).toEqual(before)
     },
   )
   it.each(Object.entries(routes))(

@@ -12,13 +12,13 @@ import { reroute } from "server/orders/reroute.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
-import { as, type Bench, header, openBench, row } from "./bench.ts"
+import { as, header, openRig, type Rig, row } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const skus = ["BUN-10", "HYD-TRI", "NUT-FER-1"] as const
 
@@ -61,7 +61,7 @@ const step: fc.Arbitrary<Step> = fc.oneof(
 let run = 0
 const number = (of: 0 | 1) => `IL-${run}-${of}`
 const orderOf = (of: 0 | 1) =>
-  bench
+  rig
     .db("sales_order")
     .where({ source_number: number(of) })
     .first()
@@ -73,8 +73,8 @@ async function arrive(of: 0 | 1, lines: Content, state: string): Promise<void> {
       : [],
   )
   const text = [`${header},source_state`, ...rows].join("\n")
-  const id = await previewFile(bench.context, "file", "p.csv", Readable.from([Buffer.from(text)]))
-  await takeIn(bench.context, id)
+  const id = await previewFile(rig.context, "file", "p.csv", Readable.from([Buffer.from(text)]))
+  await takeIn(rig.context, id)
 }
 
 /** What must be so by what the source sent and people decided. */
@@ -82,7 +82,7 @@ interface Expected {
   /** The lines that the order has; null once it is cancelled. */
   readonly lines: Content | null
   /** The content that counts as known: the same again is no change. */
-  readonly said: Content
+  readonly answer: Content
   /** What waits for a decision. */
   readonly pending: Content | "cancelled" | null
   /** Cancellations that a person kept out, by the content they came with. */
@@ -90,7 +90,7 @@ interface Expected {
 }
 
 async function hasBegun(orderId: number): Promise<boolean> {
-  const { db } = bench
+  const { db } = rig
   const picked = await db("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .where({ "l.order_id": orderId })
@@ -108,17 +108,17 @@ async function hasBegun(orderId: number): Promise<boolean> {
 async function act(one: Step, known: Expected | undefined): Promise<Expected | undefined> {
   const here = await orderOf(one.order)
   const begun = here ? await hasBegun(here.id) : false
-  const context = as(bench.context, { warehouseId: here?.warehouse_id ?? 1 })
+  const context = as(rig.context, { warehouseId: here?.warehouse_id ?? 1 })
   switch (one.kind) {
     case "send": {
       await arrive(one.order, one.content, "")
       if (!known || !begun || known.lines === null)
-        return { keptOut: [], ...known, lines: one.content, said: one.content, pending: null }
-      return { ...known, pending: String(known.said) === String(one.content) ? null : one.content }
+        return { keptOut: [], ...known, lines: one.content, answer: one.content, pending: null }
+      return { ...known, pending: String(known.answer) === String(one.content) ? null : one.content }
     }
     case "cancel": {
       if (!known) return known
-      const content = known.lines ?? known.said
+      const content = known.lines ?? known.answer
       await arrive(one.order, content, "cancelled")
       if (known.lines === null) return known
       if (!begun) return { ...known, lines: null, pending: null }
@@ -126,7 +126,7 @@ async function act(one: Step, known: Expected | undefined): Promise<Expected | u
     }
     case "pick": {
       // two people at once, each with scans of their own
-      const stops = here ? await pickStops(bench.db, here.id) : []
+      const stops = here ? await pickStops(rig.db, here.id) : []
       await Promise.all(
         stops.slice(0, 2).map((stop) =>
           pick(context, here.id, {
@@ -146,14 +146,14 @@ async function act(one: Step, known: Expected | undefined): Promise<Expected | u
       await addPackage(context, here.id, "K12", true)
       return known
     case "decide": {
-      const pending = here ? await pendingChange(bench.db, here.id) : null
+      const pending = here ? await pendingChange(rig.db, here.id) : null
       if (!known?.pending || !pending) return known
       await decideChange(context, here.id, pending.id, one.take ? "take" : "keep")
       if (known.pending === "cancelled")
         return one.take
           ? { ...known, lines: null, pending: null }
           : { ...known, pending: null, keptOut: [...known.keptOut, String(known.lines)] }
-      return { ...known, said: known.pending, lines: one.take ? known.pending : known.lines, pending: null }
+      return { ...known, answer: known.pending, lines: one.take ? known.pending : known.lines, pending: null }
     }
     case "check":
       if (here) await checkAgain(context, here.id)
@@ -179,7 +179,7 @@ async function act(one: Step, known: Expected | undefined): Promise<Expected | u
 
 /** What must hold after any steps, of orders, of lines, and of the stock. */
 async function sound(model: ReadonlyMap<number, Expected>): Promise<void> {
-  const { db } = bench
+  const { db } = rig
   for (const [of, { lines, pending }] of model) {
     const orders = await db("sales_order").where({ source_number: number(of as 0 | 1) })
     expect(orders).toHaveLength(1)

@@ -4,7 +4,7 @@ import { workOnce } from "server/jobs/worker.ts"
 import { retryJob, troubledJobs } from "server/papers/index.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
-import { as, type Bench, openBench } from "./bench.ts"
+import { as, openRig, type Rig } from "./rig.ts"
 
 // a lease short enough to be seen renewed
 vi.hoisted(() => {
@@ -13,39 +13,39 @@ vi.hoisted(() => {
   vi.resetModules()
 })
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
-  await bench.db("job").delete()
+  rig = await openRig()
+  await rig.db("job").delete()
 })
 afterAll(async () => {
-  await bench.drop()
+  await rig.drop()
   delete process.env.VARNOK_LEASE_MS
   vi.resetModules()
 })
 
-const job = (key: string) => bench.db("job").where({ once_key: key }).first()
+const job = (key: string) => rig.db("job").where({ once_key: key }).first()
 /** As if the time of the lease had passed. */
 const passes = (key: string) =>
-  bench
+  rig
     .db("job")
     .where({ once_key: key })
     .update({ leased_until: new Date(0), run_at: new Date(0) })
 const taken = async (kind = "test") => {
-  const one = await claim(bench.db, [kind])
+  const one = await claim(rig.db, [kind])
   if (!one) throw new Error("not taken")
   return one
 }
 
 describe("a lease", () => {
   it("is held while work goes on", async () => {
-    await enqueue(bench.db, "test.long", "long:1", {})
+    await enqueue(rig.db, "test.long", "long:1", {})
     const until: Date[] = []
     let end = () => {}
     const working = new Promise<void>((resolve) => {
       end = resolve
     })
-    const done = workOnce(bench.db, undefined, { "test.long": () => working })
+    const done = workOnce(rig.db, undefined, { "test.long": () => working })
     await expect.poll(async () => (await job("long:1")).lease).not.toBeNull()
     until.push((await job("long:1")).leased_until)
     await new Promise((resolve) => setTimeout(resolve, leaseMs / 3 + 700))
@@ -56,24 +56,24 @@ describe("a lease", () => {
     expect((await job("long:1")).state).toBe("done")
   })
   it("that was lost is not done: what holds it now is what counts", async () => {
-    await enqueue(bench.db, "test", "lost:1", {})
+    await enqueue(rig.db, "test", "lost:1", {})
     const first = await taken()
-    expect(await renew(bench.db, first)).toBe(true)
+    expect(await renew(rig.db, first)).toBe(true)
     await passes("lost:1")
     const second = await taken()
-    expect(await finish(bench.db, first)).toBe(false)
-    expect(await renew(bench.db, first)).toBe(false)
+    expect(await finish(rig.db, first)).toBe(false)
+    expect(await renew(rig.db, first)).toBe(false)
     expect((await job("lost:1")).state).toBe("waiting")
-    await fail(bench.db, first, "too late to say")
+    await fail(rig.db, first, "too late to say")
     expect((await job("lost:1")).trouble).toBeNull()
-    expect(await finish(bench.db, second)).toBe(true)
+    expect(await finish(rig.db, second)).toBe(true)
     expect((await job("lost:1")).state).toBe("done")
   })
 })
 
 describe("work that takes its worker with it", () => {
   it("is set aside the second time, shown to those whose it is, and begins again when they say so", async () => {
-    const { context, db } = bench
+    const { context, db } = rig
     await enqueue(db, "test", "killer:1", { warehouseId: context.actor.warehouseId })
     await enqueue(db, "test", "after:1", {}, 0)
     await db("job")
@@ -98,11 +98,11 @@ describe("work that takes its worker with it", () => {
     expect(await job("killer:1")).toMatchObject({ state: "waiting", losses: 0, tries: 1 })
   })
   it("while work that only fails is tried on, however often", async () => {
-    await enqueue(bench.db, "test.fails", "fails:1", {})
+    await enqueue(rig.db, "test.fails", "fails:1", {})
     for (let n = 1; n <= 4; n += 1) {
       const one = await taken("test.fails")
-      await fail(bench.db, one, "no luck")
-      await bench
+      await fail(rig.db, one, "no luck")
+      await rig
         .db("job")
         .where({ once_key: "fails:1" })
         .update({ run_at: new Date(0) })

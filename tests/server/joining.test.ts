@@ -14,31 +14,31 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   codes,
-  openBench,
+  openRig,
   orderBySource,
   pickAll,
+  type Rig,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 let warehouse: Warehouse
 beforeAll(async () => {
-  bench = await openBench()
-  warehouse = await warehouseById(bench.db, 1)
+  rig = await openRig()
+  warehouse = await warehouseById(rig.db, 1)
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const idOf = async (number: string): Promise<number> => (await orderBySource(bench.db, number)).id
+const idOf = async (number: string): Promise<number> => (await orderBySource(rig.db, number)).id
 /** Two orders to one place: 4 and 2 flasks of yeast. */
 async function two(name: string, more: Record<string, string> = {}): Promise<[number, number]> {
   const street = `${name.length + 3} ${name} Street`
   await takeFile(
-    bench.context,
+    rig.context,
     row({ order_number: `${name}-1`, po_number: `${name}1`, street, promised_on: "2026-12-02" }),
     row({
       order_number: `${name}-2`,
@@ -51,14 +51,14 @@ async function two(name: string, more: Record<string, string> = {}): Promise<[nu
   )
   return [await idOf(`${name}-1`), await idOf(`${name}-2`)]
 }
-const stageOf = async (id: number) => (await summaryById(bench.db, warehouse, id))?.stage
+const stageOf = async (id: number) => (await summaryById(rig.db, warehouse, id))?.stage
 const planOf = (id: number) =>
-  bench.db("sales_order").where({ id }).first("collection_id", "planned_service_id", "joined_to_id")
+  rig.db("sales_order").where({ id }).first("collection_id", "planned_service_id", "joined_to_id")
 
 describe("orders of one ship-to", () => {
   it("are offered as one shipment with what it saves", async () => {
     const [a, b] = await two("Alder")
-    const [offer, ...others] = await joinOffers(bench.context, 1)
+    const [offer, ...others] = await joinOffers(rig.context, 1)
     expect(others).toEqual([])
     expect(offer?.orders.map((one) => one.id)).toEqual([a, b])
     const { apart, together, saving } = offer as NonNullable<typeof offer>
@@ -69,7 +69,7 @@ describe("orders of one ship-to", () => {
   })
 
   it("are not offered when one is stopped, goes elsewhere, or its customer does not allow it", async () => {
-    const count = async () => (await joinOffers(bench.context, 1)).length
+    const count = async () => (await joinOffers(rig.context, 1)).length
     const before = await count()
     await two("Birch", { street: "Birch Street" })
     await two("Cedar", { city: "Boulder" })
@@ -77,28 +77,28 @@ describe("orders of one ship-to", () => {
     const [, b] = await two("Dogwood")
     expect(await count()).toBe(before + 1)
     const customer = await nameCustomer("Dogwood Taproom", b)
-    const { version } = await bench.db("customer").where({ id: customer }).first("version")
-    value(await saveRouting(as(bench.context, { role: "administrator" }), { id: customer, version }, { join: false }))
+    const { version } = await rig.db("customer").where({ id: customer }).first("version")
+    value(await saveRouting(as(rig.context, { role: "administrator" }), { id: customer, version }, { join: false }))
     expect(await count()).toBe(before)
-    expect(codes(await joinOrders(bench.context, [await idOf("Dogwood-1"), b]))).toEqual(["combine.not-allowed"])
+    expect(codes(await joinOrders(rig.context, [await idOf("Dogwood-1"), b]))).toEqual(["combine.not-allowed"])
   })
 
   it("are one shipment once joined: planned by the earliest promise, picked apart, packed together", async () => {
     const [a, b] = await two("Elm")
-    expect(value(await joinOrders(bench.context, [b, a]))).toEqual({
-      lead: (await bench.db("sales_order").where({ id: a }).first("bench_number")).bench_number,
+    expect(value(await joinOrders(rig.context, [b, a]))).toEqual({
+      lead: (await rig.db("sales_order").where({ id: a }).first("order_number")).order_number,
     })
     // the same again changes nothing
-    value(await joinOrders(bench.context, [a, b]))
+    value(await joinOrders(rig.context, [a, b]))
     expect(await planOf(b)).toMatchObject({ joined_to_id: a })
     const plans = [await planOf(a), await planOf(b)]
     expect(plans[0].collection_id).toBe(plans[1].collection_id)
     expect(plans[0].planned_service_id).toBe(plans[1].planned_service_id)
-    expect((await joinedNow(bench.db, 1)).find((one) => one.lead === a)?.orders.map((one) => one.id)).toEqual([a, b])
+    expect((await joinedNow(rig.db, 1)).find((one) => one.lead === a)?.orders.map((one) => one.id)).toEqual([a, b])
 
-    await pickAll(bench.context, a)
+    await pickAll(rig.context, a)
     expect([await stageOf(a), await stageOf(b)]).toEqual(["picked", "released"])
-    let shipment = value(await openShipment(bench.context, b))
+    let shipment = value(await openShipment(rig.context, b))
     expect(shipment.orderId).toBe(a)
     expect(shipment.promisedOn).toBe("2026-11-30")
     expect(shipment.poNumber).toBe("Elm1, Elm2")
@@ -106,14 +106,14 @@ describe("orders of one ship-to", () => {
       ["a", a, 4],
       ["b", b, 2],
     ])
-    shipment = value(await addPackage(bench.context, b, "K12", true))
+    shipment = value(await addPackage(rig.context, b, "K12", true))
     // what is packed is the leading order's alone: the other one still is to be picked
     expect([await stageOf(a), await stageOf(b)]).toEqual(["packing", "released"])
-    expect(codes(await closePackages(bench.context, a))).toEqual(["pack.line-open"])
-    await pickAll(bench.context, b)
+    expect(codes(await closePackages(rig.context, a))).toEqual(["pack.line-open"])
+    await pickAll(rig.context, b)
     expect(await stageOf(b)).toBe("picked")
     shipment = value(
-      await putIn(bench.context, a, {
+      await putIn(rig.context, a, {
         package: shipment.packages[0]?.number as number,
         lineId: shipment.lines[1]?.id as number,
         quantity: 2,
@@ -122,18 +122,18 @@ describe("orders of one ship-to", () => {
       }),
     )
     expect(await stageOf(b)).toBe("packing")
-    shipment = value(await closePackages(bench.context, b))
+    shipment = value(await closePackages(rig.context, b))
     expect([await stageOf(a), await stageOf(b)]).toEqual(["packed", "packed"])
 
-    const { intentId } = await askForLabels(bench.context, b, shipment)
-    expect(codes(await partOrder(bench.context, b))).toEqual(["order.labels-asked-for"])
-    await workAll(bench.db)
-    const bought = (await shipmentOf(bench.db, b)) as Shipment
+    const { intentId } = await askForLabels(rig.context, b, shipment)
+    expect(codes(await partOrder(rig.context, b))).toEqual(["order.labels-asked-for"])
+    await workAll(rig.db)
+    const bought = (await shipmentOf(rig.db, b)) as Shipment
     expect(bought.state).toBe("bought")
     expect([await stageOf(a), await stageOf(b)]).toEqual(["labelled", "labelled"])
-    expect(await bench.db("sales_order").whereIn("id", [a, b]).whereNull("left_line_at")).toEqual([])
+    expect(await rig.db("sales_order").whereIn("id", [a, b]).whereNull("left_line_at")).toEqual([])
     // shares by weight: 4 and 2 of the same flask, and to the cent what the carrier charges
-    const shares = await bench.db("order_freight").where({ intent_id: intentId }).orderBy("order_id")
+    const shares = await rig.db("order_freight").where({ intent_id: intentId }).orderBy("order_id")
     const contract = new Decimal(bought.contract as string)
     const first = contract.mul(4).div(6).toDecimalPlaces(2, Decimal.ROUND_HALF_UP)
     expect(shares.map((one) => [one.order_id, new Decimal(one.contract_amount).toFixed(2)])).toEqual([
@@ -143,19 +143,19 @@ describe("orders of one ship-to", () => {
 
     value(
       await load(
-        bench.context,
+        rig.context,
         bought.collectionId as number,
         { sscc: bought.packages[0]?.sscc as string },
         randomUUID(),
       ),
     )
-    value(await closeCollection(bench.context, bought.collectionId as number, 1))
-    await workAll(bench.db)
+    value(await closeCollection(rig.context, bought.collectionId as number, 1))
+    await workAll(rig.db)
     expect([await stageOf(a), await stageOf(b)]).toEqual(["gone", "gone"])
     // the demo's rule for all charges 12 % over our cost, shared alike
     const charged = contract.mul("1.12").toDecimalPlaces(2, Decimal.ROUND_HALF_UP)
     const firstCharged = charged.mul(4).div(6).toDecimalPlaces(2, Decimal.ROUND_HALF_UP)
-    const told = (await (await fetch(`${bench.at.orderSource}/reports`)).json()) as {
+    const told = (await (await fetch(`${rig.at.orderSource}/reports`)).json()) as {
       body: { orderNumber: string; trackingNumber: string; charge: { amount: string }; packages: unknown[] }
     }[]
     expect(
@@ -175,28 +175,28 @@ describe("orders of one ship-to", () => {
 
   it("are parted again, and what was packed of the one that leaves comes out", async () => {
     const [a, b] = await two("Fir")
-    value(await joinOrders(bench.context, [a, b]))
-    await pickAll(bench.context, a)
-    await pickAll(bench.context, b)
-    value(await openShipment(bench.context, a))
-    value(await addPackage(bench.context, a, "K12", true))
-    value(await closePackages(bench.context, a))
-    value(await partOrder(bench.context, b))
-    value(await partOrder(bench.context, b))
-    const left = (await shipmentOf(bench.db, a)) as Shipment
+    value(await joinOrders(rig.context, [a, b]))
+    await pickAll(rig.context, a)
+    await pickAll(rig.context, b)
+    value(await openShipment(rig.context, a))
+    value(await addPackage(rig.context, a, "K12", true))
+    value(await closePackages(rig.context, a))
+    value(await partOrder(rig.context, b))
+    value(await partOrder(rig.context, b))
+    const left = (await shipmentOf(rig.db, a)) as Shipment
     expect(left.packages.map((one) => [one.state, one.contents.map((content) => content.quantity)])).toEqual([
       ["open", [4]],
     ])
-    expect(await shipmentOf(bench.db, b)).toBeNull()
+    expect(await shipmentOf(rig.db, b)).toBeNull()
     expect([await stageOf(a), await stageOf(b)]).toEqual(["packing", "picked"])
   })
 
   it("are parted by themselves when one goes elsewhere or is cancelled; nothing of the others is lost", async () => {
     const [a, b] = await two("Gum")
-    value(await joinOrders(bench.context, [a, b]))
-    const order = await bench.db("sales_order").where({ id: b }).first()
+    value(await joinOrders(rig.context, [a, b]))
+    const order = await rig.db("sales_order").where({ id: b }).first()
     value(
-      await changeAddress(bench.context, b, {
+      await changeAddress(rig.context, b, {
         version: order.version,
         company: order.company,
         attention: "",
@@ -216,8 +216,8 @@ describe("orders of one ship-to", () => {
     expect((await planOf(b)).joined_to_id).toBeNull()
 
     const [c, d] = await two("Hazel")
-    value(await joinOrders(bench.context, [c, d]))
-    value(await cancelByHand(as(bench.context, { role: "lead" }), c))
+    value(await joinOrders(rig.context, [c, d]))
+    value(await cancelByHand(as(rig.context, { role: "lead" }), c))
     expect([await stageOf(c), await stageOf(d)]).toEqual(["cancelled", "released"])
     expect((await planOf(d)).joined_to_id).toBeNull()
   })
@@ -225,60 +225,60 @@ describe("orders of one ship-to", () => {
   it("are joined by one place and terms only, and never when both are being packed", async () => {
     const [a] = await two("Ivy")
     const [c] = await two("Juniper")
-    expect(codes(await joinOrders(bench.context, [a, c]))).toEqual(["combine.ship-to"])
-    expect(codes(await joinOrders(bench.context, [a]))).toEqual(["combine.two"])
+    expect(codes(await joinOrders(rig.context, [a, c]))).toEqual(["combine.ship-to"])
+    expect(codes(await joinOrders(rig.context, [a]))).toEqual(["combine.two"])
     const [e, f] = await two("Kapok")
     for (const id of [e, f]) {
-      await pickAll(bench.context, id)
-      value(await openShipment(bench.context, id))
-      value(await addPackage(bench.context, id, "K12", true))
+      await pickAll(rig.context, id)
+      value(await openShipment(rig.context, id))
+      value(await addPackage(rig.context, id, "K12", true))
     }
-    expect(codes(await joinOrders(bench.context, [e, f]))).toEqual(["combine.both-packed"])
-    expect(codes(await joinOrders(as(bench.context, { warehouseId: 2 }), [e, f]))).toEqual(["order.unknown"])
+    expect(codes(await joinOrders(rig.context, [e, f]))).toEqual(["combine.both-packed"])
+    expect(codes(await joinOrders(as(rig.context, { warehouseId: 2 }), [e, f]))).toEqual(["order.unknown"])
   })
 
   it("come back to the line together when their labels are made void", async () => {
     const [a, b] = await two("Larch")
-    value(await joinOrders(bench.context, [a, b]))
-    await pickAll(bench.context, a)
-    await pickAll(bench.context, b)
-    value(await openShipment(bench.context, a))
-    value(await addPackage(bench.context, a, "K12", true))
-    await askForLabels(bench.context, a, value(await closePackages(bench.context, a)), "MDN")
-    await workAll(bench.db)
-    value(await askVoid(bench.context, b))
-    await workAll(bench.db)
+    value(await joinOrders(rig.context, [a, b]))
+    await pickAll(rig.context, a)
+    await pickAll(rig.context, b)
+    value(await openShipment(rig.context, a))
+    value(await addPackage(rig.context, a, "K12", true))
+    await askForLabels(rig.context, a, value(await closePackages(rig.context, a)), "MDN")
+    await workAll(rig.db)
+    value(await askVoid(rig.context, b))
+    await workAll(rig.db)
     expect([await stageOf(a), await stageOf(b)]).toEqual(["packed", "packed"])
-    expect(await bench.db("sales_order").whereIn("id", [a, b]).whereNotNull("left_line_at")).toEqual([])
-    value(await partOrder(bench.context, a))
-    expect(await shipmentOf(bench.db, b)).toBeNull()
+    expect(await rig.db("sales_order").whereIn("id", [a, b]).whereNotNull("left_line_at")).toEqual([])
+    value(await partOrder(rig.context, a))
+    expect(await shipmentOf(rig.db, b)).toBeNull()
   })
 })
 
 /** A customer of our own for an order, so that its instruction touches no other. */
 async function nameCustomer(name: string, orderId: number): Promise<number> {
-  const [id] = await bench.db("customer").insert({ code: name.slice(0, 6).toUpperCase(), name })
-  await bench.db("sales_order").where({ id: orderId }).update({ customer_id: id })
+  const [id] = await rig.db("customer").insert({ code: name.slice(0, 6).toUpperCase(), name })
+  await rig.db("sales_order").where({ id: orderId }).update({ customer_id: id })
   return id as number
 }
 
 it("joining and buying at the same moment: one of them finds what the other did, nothing is left between", async () => {
   for (const round of [1, 2, 3, 4]) {
     const [a, b] = await two(`Maple${"x".repeat(round)}`)
-    await pickAll(bench.context, a)
-    value(await openShipment(bench.context, a))
-    value(await addPackage(bench.context, a, "K12", true))
-    const shipment = value(await closePackages(bench.context, a))
+    await pickAll(rig.context, a)
+    value(await openShipment(rig.context, a))
+    value(await addPackage(rig.context, a, "K12", true))
+    const shipment = value(await closePackages(rig.context, a))
     const [asked, joined] = await Promise.allSettled([
-      askForLabels(bench.context, a, shipment),
-      joinOrders(bench.context, [a, b]),
+      askForLabels(rig.context, a, shipment),
+      joinOrders(rig.context, [a, b]),
     ])
     const { joined_to_id } = await planOf(b)
     const bought = asked.status === "fulfilled"
     const together = joined.status === "fulfilled" && joined.value.ok
     expect(joined_to_id).toBe(together ? a : null)
     expect([bought, together].filter(Boolean)).toHaveLength(1)
-    await workAll(bench.db)
+    await workAll(rig.db)
     // what was bought is labelled and gone from the line, what was joined is on it whole
     expect(await stageOf(a)).toBe(bought ? "labelled" : "packed")
     expect(await stageOf(b)).toBe("released")

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { told } from "app/screens/story.ts"
+import { sayEntry } from "app/screens/story.ts"
 import { timeline } from "server/audit/index.ts"
 import { pendingChange } from "server/intake/change.ts"
 import { changeLines } from "server/orders/lines.ts"
@@ -9,41 +9,41 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   codes,
-  openBench,
+  openRig,
   orderBySource,
   pickAll,
+  type Rig,
   readyToBuy,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 let count = 0
 let number = ""
 let id = 0
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 /** An order of 4 and 6. */
 beforeEach(async () => {
   count += 1
   number = `LN-${count}`
   await takeFile(
-    bench.context,
+    rig.context,
     row({ order_number: number }),
     row({ order_number: number, sku: "BUN-10", quantity: "6" }),
   )
-  id = (await orderBySource(bench.db, number)).id
+  id = (await orderBySource(rig.db, number)).id
 })
 
-const lead = () => as(bench.context, { role: "lead", name: "Tomas" })
+const lead = () => as(rig.context, { role: "lead", name: "Tomas" })
 const lines = () =>
-  bench
+  rig
     .db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .where({ order_id: id })
@@ -52,7 +52,7 @@ const lines = () =>
 const held = async () =>
   Number(
     (
-      await bench
+      await rig
         .db("allocation as a")
         .join("order_line as l", "l.id", "a.order_line_id")
         .where({ order_id: id })
@@ -65,7 +65,7 @@ async function change(
   context = lead(),
   why = "telephone",
 ) {
-  const { version } = await bench.db("sales_order").where({ id }).first("version")
+  const { version } = await rig.db("sales_order").where({ id }).first("version")
   const there = await lines()
   const wanted = Object.entries(pieces).map(
     ([sku, n]) => [there.find((line) => line.sku === sku)?.id, n] as [number, number],
@@ -75,10 +75,10 @@ async function change(
 
 describe("the lead changes what an order holds", () => {
   it("before picking: fewer, none, another item; it is held, told on the story and to its source", async () => {
-    await bench
+    await rig
       .db("order_source")
       .where({ code: "file" })
-      .update({ report_url: `${bench.at.orderSource}/reports` })
+      .update({ report_url: `${rig.at.orderSource}/reports` })
     const { outcome, version, wanted } = await change({ "YST-ALE-500": 2, "BUN-10": 0 }, { sku: "HYD-TRI", pieces: 3 })
     expect(value(outcome)).toEqual({ changed: 3, back: [] })
     // sent once more, it is done already and nothing is added twice
@@ -97,10 +97,10 @@ describe("the lead changes what an order holds", () => {
       ["HYD-TRI", 3],
     ])
     expect(await held()).toBe(5)
-    const story = (await timeline(bench.db, id)).map(told)
+    const story = (await timeline(rig.db, id)).map(sayEntry)
     expect(story).toContain("lines changed: YST-ALE-500 4 → 2, BUN-10 6 → 0, HYD-TRI 0 → 3. telephone")
-    await workAll(bench.db)
-    const reports = (await (await fetch(`${bench.at.orderSource}/reports`)).json()) as {
+    await workAll(rig.db)
+    const reports = (await (await fetch(`${rig.at.orderSource}/reports`)).json()) as {
       body: Record<string, unknown>
     }[]
     expect(reports.filter((one) => one.body.topic === "order.changed").map((one) => one.body)).toMatchObject([
@@ -115,15 +115,15 @@ describe("the lead changes what an order holds", () => {
         ],
       },
     ])
-    expect(await reconcileStock(bench.db)).toEqual([])
+    expect(await reconcileStock(rig.db)).toEqual([])
   })
 
   it("while it is packed: what is packed stays, what is picked too much is carried back", async () => {
-    await pickAll(bench.context, id)
-    value(await openShipment(bench.context, id))
-    const shipment = value(await addPackage(bench.context, id, "K12"))
+    await pickAll(rig.context, id)
+    value(await openShipment(rig.context, id))
+    const shipment = value(await addPackage(rig.context, id, "K12"))
     value(
-      await putIn(bench.context, id, {
+      await putIn(rig.context, id, {
         package: 1,
         lineId: shipment.lines[1]?.id ?? 0,
         quantity: 2,
@@ -139,42 +139,38 @@ describe("the lead changes what an order holds", () => {
     ])
     expect((await lines()).map((line) => [line.sku, line.ordered])).toEqual([["BUN-10", 2]])
     // the shipment that was seen is old
-    expect((await bench.db("shipment").where({ order_id: id }).first("version")).version).toBeGreaterThan(
+    expect((await rig.db("shipment").where({ order_id: id }).first("version")).version).toBeGreaterThan(
       shipment.version + 1,
     )
-    expect(await reconcileStock(bench.db)).toEqual([])
+    expect(await reconcileStock(rig.db)).toEqual([])
   })
 
   it("not below one line, not without a reason's right, not what is unknown, not what has labels", async () => {
     expect(codes((await change({ "YST-ALE-500": 0, "BUN-10": 0 })).outcome)).toEqual(["lines.nothing-left"])
     expect(codes((await change({}, { sku: "NO-SUCH", pieces: 1 })).outcome)).toEqual(["lines.no-such-item"])
-    await expect(change({ "BUN-10": 1 }, null, bench.context)).rejects.toThrow()
+    await expect(change({ "BUN-10": 1 }, null, rig.context)).rejects.toThrow()
     expect(
       codes(await changeLines(as(lead(), { warehouseId: 2 }), id, { version: 1, why: "x", pieces: [], added: null })),
     ).toEqual(["order.unknown"])
-    const { orderId, shipment } = await readyToBuy(bench.context, `${number}-B`)
-    await askForLabels(bench.context, orderId, shipment)
+    const { orderId, shipment } = await readyToBuy(rig.context, `${number}-B`)
+    await askForLabels(rig.context, orderId, shipment)
     const line = shipment.lines[0]?.id ?? 0
     expect(
       codes(await changeLines(lead(), orderId, { version: 1, why: "x", pieces: [[line, 1]], added: null })),
     ).toEqual(["order.labels-asked-for"])
-    await workAll(bench.db)
+    await workAll(rig.db)
   })
 
   it("and what its source sends after that waits for a decision, though picking has not begun", async () => {
     value((await change({ "YST-ALE-500": 2 })).outcome)
     const again = () =>
-      takeFile(
-        bench.context,
-        row({ order_number: number }),
-        row({ order_number: number, sku: "BUN-10", quantity: "6" }),
-      )
+      takeFile(rig.context, row({ order_number: number }), row({ order_number: number, sku: "BUN-10", quantity: "6" }))
     // the same as ever: what the lead changed stays
     await again()
-    expect(await pendingChange(bench.db, id)).toBeNull()
+    expect(await pendingChange(rig.db, id)).toBeNull()
     expect((await lines())[0]?.ordered).toBe(2)
-    await takeFile(bench.context, row({ order_number: number, quantity: "9" }))
-    expect((await pendingChange(bench.db, id))?.kind).toBe("changed")
+    await takeFile(rig.context, row({ order_number: number, quantity: "9" }))
+    expect((await pendingChange(rig.db, id))?.kind).toBe("changed")
     expect((await lines())[0]?.ordered).toBe(2)
   })
 })

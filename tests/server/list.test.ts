@@ -16,25 +16,25 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
-  openBench,
+  openRig,
   orderBySource,
   packed,
   pickAll,
+  type Rig,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 let warehouse: Warehouse
 beforeAll(async () => {
-  bench = await openBench()
-  warehouse = await warehouseById(bench.db, 1)
+  rig = await openRig()
+  warehouse = await warehouseById(rig.db, 1)
   // eight orders, from the oldest to the newest
   await takeFile(
-    bench.context,
+    rig.context,
     row({ order_number: "L-1", po_number: "7001", city: "Denver" }),
     row({ order_number: "L-2", customer: "Halvard Brewing", promised_on: "2026-11-25", sku: "PH-METER" }),
     row({ order_number: "L-3", customer: "Halvard Brewing", promised_on: "2026-11-24", city: "Boulder" }),
@@ -45,12 +45,12 @@ beforeAll(async () => {
     row({ order_number: "L-8" }),
   )
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const idOf = async (number: string): Promise<number> => (await orderBySource(bench.db, number)).id
+const idOf = async (number: string): Promise<number> => (await orderBySource(rig.db, number)).id
 const idsOf = (...numbers: string[]) => Promise.all(numbers.map(idOf))
 const numbers = async (filter: Partial<OrderFilter>, size?: number, before: number | null = null) => {
-  const page = await findOrders(bench.context, warehouse, orderFilter.parse(filter), before, size)
+  const page = await findOrders(rig.context, warehouse, orderFilter.parse(filter), before, size)
   return page.orders.map((order) => order.sourceNumber)
 }
 
@@ -73,7 +73,7 @@ describe("orders are found", () => {
       ]) {
         const found: string[] = []
         for (let before: number | null = null; ; ) {
-          const page = await findOrders(bench.context, warehouse, orderFilter.parse({ find }), before, 2, looks)
+          const page = await findOrders(rig.context, warehouse, orderFilter.parse({ find }), before, 2, looks)
           found.push(...page.orders.map((order) => order.sourceNumber))
           if (page.next === null) break
           before = page.next
@@ -84,7 +84,7 @@ describe("orders are found", () => {
   })
 
   it("by item, by a lot that they hold, and by what is noted on them", async () => {
-    const lot = await bench
+    const lot = await rig
       .db("allocation as a")
       .join("stock as s", "s.id", "a.stock_id")
       .join("lot", "lot.id", "s.lot_id")
@@ -94,16 +94,16 @@ describe("orders are found", () => {
     expect(await numbers({ find: lot.code })).toContain("L-1")
     expect(await numbers({ find: lot.code })).not.toContain("L-2")
     expect(await numbers({ find: "ph-met pocket" })).toEqual(["L-2"])
-    value(await mark(bench.context, await idOf("L-6"), { what: "note", text: "Ring the brewer at the gate" }))
+    value(await mark(rig.context, await idOf("L-6"), { what: "note", text: "Ring the brewer at the gate" }))
     expect(await numbers({ find: "brewer gate" })).toEqual(["L-6"])
   })
 
   it("no more by what is not theirs any more", async () => {
     const id = await idOf("L-6")
-    const note = (await marksOf(bench.db, id)).notes[0]
-    value(await mark(bench.context, id, { what: "drop-note", id: note?.id ?? 0 }))
+    const note = (await marksOf(rig.db, id)).notes[0]
+    value(await mark(rig.context, id, { what: "drop-note", id: note?.id ?? 0 }))
     expect(await numbers({ find: "brewer gate" })).toEqual([])
-    await takeFile(bench.context, row({ order_number: "L-6", city: "Greeley", postal_code: "80631" }))
+    await takeFile(rig.context, row({ order_number: "L-6", city: "Greeley", postal_code: "80631" }))
     expect(await numbers({ find: "collins" })).toEqual([])
     expect(await numbers({ find: "greeley" })).toEqual(["L-6"])
   })
@@ -127,22 +127,22 @@ describe("orders are found", () => {
   })
 
   it("by their stage, which is computed", async () => {
-    await pickAll(bench.context, await idOf("L-2"))
-    const { orderId, shipment } = await packed(bench.context, "L-8")
-    await askForLabels(bench.context, orderId, shipment)
-    await workAll(bench.db)
+    await pickAll(rig.context, await idOf("L-2"))
+    const { orderId, shipment } = await packed(rig.context, "L-8")
+    await askForLabels(rig.context, orderId, shipment)
+    await workAll(rig.db)
     expect(await numbers({ stage: "picked" })).toEqual(["L-2"])
     expect(await numbers({ stage: "labelled" })).toEqual(["L-8"])
     expect(await numbers({ stage: "gone" })).toEqual([])
     expect(await numbers({ stage: "line" })).not.toContain("L-8")
-    const { tracking } = await bench.db("package").whereNotNull("tracking").first()
+    const { tracking } = await rig.db("package").whereNotNull("tracking").first()
     expect(await numbers({ find: tracking })).toEqual(["L-8"])
   })
 
   it("page by page, each order once, also where a stage leaves few of many", async () => {
     const seen: string[] = []
     for (let before: number | null = null; ; ) {
-      const page = await findOrders(bench.context, warehouse, orderFilter.parse({}), before, 3)
+      const page = await findOrders(rig.context, warehouse, orderFilter.parse({}), before, 3)
       seen.push(...page.orders.map((order) => order.sourceNumber))
       expect(page.orders.length).toBeLessThanOrEqual(3)
       if (page.next === null) break
@@ -150,18 +150,18 @@ describe("orders are found", () => {
     }
     expect(seen).toEqual(["L-8", "L-7", "L-6", "L-5", "L-4", "L-3", "L-2", "L-1"])
     expect(await numbers({ stage: "picked" }, 1)).toEqual(["L-2"])
-    expect(await allOrders(bench.context, warehouse, orderFilter.parse({}), 7)).toBeNull()
-    expect((await allOrders(bench.context, warehouse, orderFilter.parse({}), 8))?.length).toBe(8)
+    expect(await allOrders(rig.context, warehouse, orderFilter.parse({}), 7)).toBeNull()
+    expect((await allOrders(rig.context, warehouse, orderFilter.parse({}), 8))?.length).toBe(8)
   })
 
   it("also when they were made before there were words", async () => {
-    await bench.db("order_word").delete()
-    await bench.db("sales_order").update({ words_of: 0 })
-    expect(await wordsAreMissing(bench.db)).toBe(true)
+    await rig.db("order_word").delete()
+    await rig.db("sales_order").update({ words_of: 0 })
+    expect(await wordsAreMissing(rig.db)).toBe(true)
     expect(await numbers({ find: "greeley" })).toEqual([])
-    expect(await putMissingWords(bench.db, Date.now() + 10_000)).toBe(false)
+    expect(await putMissingWords(rig.db, Date.now() + 10_000)).toBe(false)
     expect(await numbers({ find: "greeley" })).toEqual(["L-6"])
-    expect(await wordsAreMissing(bench.db)).toBe(false)
+    expect(await wordsAreMissing(rig.db)).toBe(false)
   })
 })
 
@@ -176,31 +176,31 @@ describe("a filter in the address", () => {
 describe("views", () => {
   it("keep a filter under a name, one's own or everybody's", async () => {
     const filter = orderFilter.parse({ stage: "stopped" })
-    value(await keepView(bench.context, "To solve", filter, true))
-    value(await keepView(bench.context, " To  solve ", orderFilter.parse({ stage: "stopped", country: "CA" }), false))
-    expect((await views(bench.context)).map((view) => [view.name, view.query, view.shared, view.own])).toEqual([
+    value(await keepView(rig.context, "To solve", filter, true))
+    value(await keepView(rig.context, " To  solve ", orderFilter.parse({ stage: "stopped", country: "CA" }), false))
+    expect((await views(rig.context)).map((view) => [view.name, view.query, view.shared, view.own])).toEqual([
       ["To solve", "stage=stopped&country=CA", false, true],
     ])
-    const other = { ...as(bench.context, {}), actor: { ...bench.context.actor, userId: await userId("tomas") } }
+    const other = { ...as(rig.context, {}), actor: { ...rig.context.actor, userId: await userId("tomas") } }
     expect(await views(other)).toEqual([])
-    value(await keepView(bench.context, "To solve", filter, true))
+    value(await keepView(rig.context, "To solve", filter, true))
     const shown = (await views(other))[0]
     expect(shown).toMatchObject({ name: "To solve", own: false, by: "Maren Holt" })
     await dropView(other, shown?.id ?? 0)
     expect((await views(other)).length).toBe(1)
-    await dropView(bench.context, shown?.id ?? 0)
+    await dropView(rig.context, shown?.id ?? 0)
     expect(await views(other)).toEqual([])
   })
 
   it("are refused without a name or a condition", async () => {
-    expect((await keepView(bench.context, " ", orderFilter.parse({ find: "x" }), false)).ok).toBe(false)
-    expect((await keepView(bench.context, "All", orderFilter.parse({}), false)).ok).toBe(false)
+    expect((await keepView(rig.context, " ", orderFilter.parse({ find: "x" }), false)).ok).toBe(false)
+    expect((await keepView(rig.context, "All", orderFilter.parse({}), false)).ok).toBe(false)
   })
 })
 
-const userId = async (username: string): Promise<number> => (await bench.db("user").where({ username }).first("id")).id
+const userId = async (username: string): Promise<number> => (await rig.db("user").where({ username }).first("id")).id
 const promises = async (...of: string[]) =>
-  Promise.all(of.map(async (number) => (await orderBySource(bench.db, number)).promised_on))
+  Promise.all(of.map(async (number) => (await orderBySource(rig.db, number)).promised_on))
 
 describe("many orders at once", () => {
   const today = localDate(new Date("2026-11-24T15:00:00Z"), "America/Chicago")
@@ -209,60 +209,60 @@ describe("many orders at once", () => {
     const key = randomUUID()
     const ids = await idsOf("L-1", "L-2", "L-5", "L-8")
     const change = { what: "promise", day: "2026-12-04" } as const
-    const result = value(await changeGroup(bench.context, warehouse, key, ids, change))
-    const l8 = await orderBySource(bench.db, "L-8")
+    const result = value(await changeGroup(rig.context, warehouse, key, ids, change))
+    const l8 = await orderBySource(rig.db, "L-8")
     // the labels of L-8 are bought
-    expect(result).toMatchObject({ changed: 3, same: 0, refused: [{ bench: l8.bench_number }] })
+    expect(result).toMatchObject({ changed: 3, same: 0, refused: [{ orderNumber: l8.order_number }] })
     expect(result.refused[0]?.reasons[0]?.code).toBe("order.labels-asked-for")
     expect(await promises("L-1", "L-2", "L-5", "L-8")).toEqual(["2026-12-04", "2026-12-04", "2026-12-04", "2026-12-02"])
     // the same again is the same, and is done once
-    expect(value(await changeGroup(bench.context, warehouse, key, ids, change))).toEqual(result)
-    expect(await lastGroup(bench.context)).toMatchObject({ id: key, changed: 3 })
+    expect(value(await changeGroup(rig.context, warehouse, key, ids, change))).toEqual(result)
+    expect(await lastGroup(rig.context)).toMatchObject({ id: key, changed: 3 })
     // the customer of L-2 called meanwhile: that one stays
-    value(await changePromise(bench.context, await idOf("L-2"), "2026-12-07", today))
-    const back = value(await undoGroup(bench.context, key))
+    value(await changePromise(rig.context, await idOf("L-2"), "2026-12-07", today))
+    const back = value(await undoGroup(rig.context, key))
     expect(back).toMatchObject({ changed: 2, refused: [{ reasons: [{ code: "order.changed-meanwhile" }] }] })
     expect(await promises("L-1", "L-2", "L-5")).toEqual(["2026-12-02", "2026-12-07", null])
-    expect(await lastGroup(bench.context)).toBeNull()
-    expect(value(await undoGroup(bench.context, key)).changed).toBe(0)
+    expect(await lastGroup(rig.context)).toBeNull()
+    expect(value(await undoGroup(rig.context, key)).changed).toBe(0)
   })
 
   it("get a tag where they had none, and the undo leaves the one that had it", async () => {
-    value(await mark(bench.context, await idOf("L-1"), { what: "tag", tag: " Fragile " }))
+    value(await mark(rig.context, await idOf("L-1"), { what: "tag", tag: " Fragile " }))
     const key = randomUUID()
     const ids = await idsOf("L-1", "L-3")
-    const result = value(await changeGroup(bench.context, warehouse, key, ids, { what: "tag", tag: "Fragile" }))
+    const result = value(await changeGroup(rig.context, warehouse, key, ids, { what: "tag", tag: "Fragile" }))
     expect(result).toMatchObject({ changed: 1, same: 1 })
     expect(await numbers({ tag: "Fragile" })).toEqual(["L-3", "L-1"])
-    value(await undoGroup(bench.context, key))
+    value(await undoGroup(rig.context, key))
     expect(await numbers({ tag: "Fragile" })).toEqual(["L-1"])
   })
 
   it("are stopped by hand by a clerk, who may take that back but not let others' go", async () => {
     const [l1, l3] = await idsOf("L-1", "L-3")
     const key = randomUUID()
-    value(await changeGroup(bench.context, warehouse, key, [l1 as number], { what: "hold" }))
+    value(await changeGroup(rig.context, warehouse, key, [l1 as number], { what: "hold" }))
     expect(await numbers({ stage: "stopped", tag: "Fragile" })).toEqual(["L-1"])
-    await expect(
-      changeGroup(bench.context, warehouse, randomUUID(), [l3 as number], { what: "let-go" }),
-    ).rejects.toThrow(NotAllowed)
-    value(await undoGroup(bench.context, key))
+    await expect(changeGroup(rig.context, warehouse, randomUUID(), [l3 as number], { what: "let-go" })).rejects.toThrow(
+      NotAllowed,
+    )
+    value(await undoGroup(rig.context, key))
     expect(await numbers({ stage: "stopped", tag: "Fragile" })).toEqual([])
   })
 
   it("get a note that the undo takes off", async () => {
     const key = randomUUID()
     const id = await idOf("L-3")
-    value(await changeGroup(bench.context, warehouse, key, [id], { what: "note", text: "Two straps" }))
-    expect((await marksOf(bench.db, id)).notes.map((note) => note.text)).toEqual(["Two straps"])
-    value(await undoGroup(bench.context, key))
-    expect((await marksOf(bench.db, id)).notes).toEqual([])
+    value(await changeGroup(rig.context, warehouse, key, [id], { what: "note", text: "Two straps" }))
+    expect((await marksOf(rig.db, id)).notes.map((note) => note.text)).toEqual(["Two straps"])
+    value(await undoGroup(rig.context, key))
+    expect((await marksOf(rig.db, id)).notes).toEqual([])
   })
 
   it("are refused when none, too many, a day that is gone, another's key or no right", async () => {
     const one = await idsOf("L-1")
     const code = async (ids: number[], change: Parameters<typeof changeGroup>[4], key: string = randomUUID()) => {
-      const outcome = await changeGroup(bench.context, warehouse, key, ids, change)
+      const outcome = await changeGroup(rig.context, warehouse, key, ids, change)
       return outcome.ok ? "" : outcome.reasons[0]?.code
     }
     expect(await code([], { what: "hold" })).toBe("group.none")
@@ -277,22 +277,22 @@ describe("many orders at once", () => {
     const key = randomUUID()
     expect(await code(one, { what: "note", text: "once" }, key)).toBe("")
     expect(await code(one, { what: "note", text: "other" }, key)).toBe("group.key-used")
-    const sales = as(bench.context, { role: "sales" })
+    const sales = as(rig.context, { role: "sales" })
     await expect(changeGroup(sales, warehouse, randomUUID(), one, { what: "note", text: "x" })).rejects.toThrow(
       NotAllowed,
     )
     await expect(mark(sales, one[0] as number, { what: "tag", tag: "x" })).rejects.toThrow(NotAllowed)
-    const elsewhere = as(bench.context, { warehouseId: 2 })
+    const elsewhere = as(rig.context, { warehouseId: 2 })
     expect((await mark(elsewhere, one[0] as number, { what: "tag", tag: "x" })).ok).toBe(false)
   })
 })
 
 describe("the list as a file", () => {
   it("has the orders of the filter, with what is computed of them", async () => {
-    const lead = as(bench.context, { role: "lead" })
+    const lead = as(rig.context, { role: "lead" })
     value(await cancelByHand(lead, await idOf("L-7")))
     let text = ""
-    for await (const part of exportOrders(bench.context, warehouse, orderFilter.parse({ customer: "Halv" }), {
+    for await (const part of exportOrders(rig.context, warehouse, orderFilter.parse({ customer: "Halv" }), {
       stage: (stage) => stage,
       reasons: (reasons) => reasons.map((one) => one.code).join(" "),
     }))

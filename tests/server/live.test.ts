@@ -6,20 +6,20 @@ import { putIn } from "server/packing/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { as, type Bench, codes, openBench, orderBySource, row, takeFile, value } from "./bench.ts"
+import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
 afterAll(async () => {
   endLive()
-  await bench.drop()
+  await rig.drop()
 })
 
 const tomas = async () => {
-  const { id } = await bench.db("user").where({ username: "tomas" }).first("id")
-  return as(bench.context, { userId: id, name: "Tomas Reyes", role: "lead" })
+  const { id } = await rig.db("user").where({ username: "tomas" }).first("id")
+  return as(rig.context, { userId: id, name: "Tomas Reyes", role: "lead" })
 }
 
 /** What a browser hears, event by event. */
@@ -45,13 +45,13 @@ const eventually = (check: () => unknown) => expect.poll(check, { timeout: 20_00
 describe("live", () => {
   it("tells other processes' browsers what changed in their warehouse, and no other", async () => {
     // a second pool stands for a second process
-    const other = connect(bench.url)
-    const here = listen({ ...bench.context, db: other }, null)
-    const reno = listen(as({ ...bench.context, db: other }, { warehouseId: 2 }), null)
+    const other = connect(rig.url)
+    const here = listen({ ...rig.context, db: other }, null)
+    const reno = listen(as({ ...rig.context, db: other }, { warehouseId: 2 }), null)
     await eventually(() => here.heard.length).toBeGreaterThan(0)
     await new Promise((resolve) => setTimeout(resolve, 500))
-    await takeFile(bench.context, row({ order_number: "L-1" }))
-    const { id } = await orderBySource(bench.db, "L-1")
+    await takeFile(rig.context, row({ order_number: "L-1" }))
+    const { id } = await orderBySource(rig.db, "L-1")
     await eventually(() =>
       here.heard.some((one) => one.event === "change" && (one.data as { order: number }).order === id),
     ).toBe(true)
@@ -63,29 +63,29 @@ describe("live", () => {
   })
 
   it("shows who else has an order open, until they leave", async () => {
-    const { id } = await orderBySource(bench.db, "L-1")
-    const mine = listen(bench.context, id)
+    const { id } = await orderBySource(rig.db, "L-1")
+    const mine = listen(rig.context, id)
     const second = listen(await tomas(), id)
     const names = (of: typeof mine) => of.heard.filter((one) => one.event === "people").at(-1)?.data
     await eventually(() => names(mine)).toEqual(["Tomas Reyes"])
     await eventually(() => names(second)).toEqual(["Maren Holt"])
     second.stop()
     await eventually(() => names(mine)).toEqual([])
-    expect(await othersAt(bench.db, id, 0)).toEqual(["Maren Holt"])
+    expect(await othersAt(rig.db, id, 0)).toEqual(["Maren Holt"])
     mine.stop()
-    await eventually(async () => (await bench.db("presence")).length).toBe(0)
+    await eventually(async () => (await rig.db("presence")).length).toBe(0)
   })
 })
 
 describe("two people on one order", () => {
   it("pick and scan it together without doubling", async () => {
-    await takeFile(bench.context, row({ order_number: "L-2", quantity: "12" }))
-    const { id } = await orderBySource(bench.db, "L-2")
-    const [stop] = await pickStops(bench.db, id)
+    await takeFile(rig.context, row({ order_number: "L-2", quantity: "12" }))
+    const { id } = await orderBySource(rig.db, "L-2")
+    const [stop] = await pickStops(rig.db, id)
     if (!stop) throw new Error("no stop")
     const second = await tomas()
     // each scans ten times, and every scan arrives twice
-    const attempts = [bench.context, second].flatMap((who) =>
+    const attempts = [rig.context, second].flatMap((who) =>
       Array.from({ length: 10 }, () => {
         const attempt = {
           scanId: randomUUID(),
@@ -103,20 +103,20 @@ describe("two people on one order", () => {
     // the second of each pair is told what the first was
     expect(takenBy(again)).toEqual(takenBy(first))
     expect(takenBy(first).filter((taken) => taken === 1)).toHaveLength(12)
-    expect((await pickStops(bench.db, id)).map((one) => one.picked)).toEqual([12])
-    const moved = await bench.db("stock_movement").where({ cause: "pick" }).sum({ sum: "quantity" }).first()
+    expect((await pickStops(rig.db, id)).map((one) => one.picked)).toEqual([12])
+    const moved = await rig.db("stock_movement").where({ cause: "pick" }).sum({ sum: "quantity" }).first()
     expect(Number(moved?.sum)).toBe(-12)
   })
 
   it("pack it together without doubling", async () => {
-    const { id } = await orderBySource(bench.db, "L-2")
+    const { id } = await orderBySource(rig.db, "L-2")
     const { addPackage, openShipment } = await import("server/packing/index.ts")
-    value(await openShipment(bench.context, id))
-    const shipment = value(await addPackage(bench.context, id, "K12"))
+    value(await openShipment(rig.context, id))
+    const shipment = value(await addPackage(rig.context, id, "K12"))
     const lineId = shipment.lines[0]?.id as number
     const second = await tomas()
     const outcomes = await Promise.all(
-      [bench.context, second].flatMap((who) =>
+      [rig.context, second].flatMap((who) =>
         Array.from({ length: 8 }, () =>
           putIn(who, id, { package: 1, lineId, quantity: 1, scanned: true, scanId: randomUUID() }),
         ),
@@ -124,28 +124,28 @@ describe("two people on one order", () => {
     )
     expect(outcomes.filter((one) => one.ok)).toHaveLength(12)
     expect(outcomes.flatMap(codes)).toEqual(Array(4).fill("pack.too-many"))
-    expect((await shipmentOf(bench.db, id))?.lines[0]?.packed).toBe(12)
+    expect((await shipmentOf(rig.db, id))?.lines[0]?.packed).toBe(12)
   })
 
   it("see the packages as they are at the version they see, however many change it", async () => {
-    const { id } = await orderBySource(bench.db, "L-2")
+    const { id } = await orderBySource(rig.db, "L-2")
     const { closePackages, reopenPackages } = await import("server/packing/index.ts")
     const seen: string[] = []
     let changing = true
     const look = async () => {
       while (changing) {
-        const shipment = await shipmentOf(bench.db, id)
+        const shipment = await shipmentOf(rig.db, id)
         seen.push(`${shipment?.version} ${shipment?.packages[0]?.state}`)
       }
     }
     const reading = [look(), look(), look()]
-    const truth = new Set([`${(await shipmentOf(bench.db, id))?.version} open`])
+    const truth = new Set([`${(await shipmentOf(rig.db, id))?.version} open`])
     for (let turn = 0; turn < 25; turn += 1)
       for (const [change, state] of [
         [closePackages, "closed"],
         [reopenPackages, "open"],
       ] as const)
-        truth.add(`${value(await change(bench.context, id)).version} ${state}`)
+        truth.add(`${value(await change(rig.context, id)).version} ${state}`)
     changing = false
     await Promise.all(reading)
     expect(seen.length).toBeGreaterThan(25)
@@ -153,8 +153,8 @@ describe("two people on one order", () => {
   })
 
   it("are told what the other changed when they edit on old ground", async () => {
-    await takeFile(bench.context, row({ order_number: "L-3" }))
-    const order = await orderBySource(bench.db, "L-3")
+    await takeFile(rig.context, row({ order_number: "L-3" }))
+    const order = await orderBySource(rig.db, "L-3")
     const form = {
       version: order.version,
       company: order.company,
@@ -171,13 +171,13 @@ describe("two people on one order", () => {
       incoterm_place: "",
     }
     value(await changeAddress(await tomas(), order.id, { ...form, street: "16 Growler Row", attention: "Cellar" }))
-    const answer = await changeAddress(bench.context, order.id, { ...form, city: "Aurora" })
+    const answer = await changeAddress(rig.context, order.id, { ...form, city: "Aurora" })
     expect(answer.ok ? null : answer.reasons).toEqual([
       {
         code: "order.changed-by",
         values: { actor: "Tomas Reyes", fields: "attention “Cellar”, street “16 Growler Row”" },
       },
     ])
-    expect((await orderBySource(bench.db, "L-3")).city).toBe("Denver")
+    expect((await orderBySource(rig.db, "L-3")).city).toBe("Denver")
   })
 })

@@ -4,13 +4,13 @@ import { correctRow, type RefusedRow, refusedRows } from "server/intake/file.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
-import { type Bench, codes, openBench, orderBySource, row, takeFile } from "./bench.ts"
+import { codes, openRig, orderBySource, type Rig, row, takeFile } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const wrong = (rows: readonly RefusedRow[]) =>
   rows.map((one) => [
@@ -18,14 +18,14 @@ const wrong = (rows: readonly RefusedRow[]) =>
     ...one.refusals.map(({ code, values }) => [code, values.field, values.value, values.first]),
   ])
 async function sent(name: string, text: string) {
-  const id = await previewFile(bench.context, "file", name, Readable.from([Buffer.from(text)]))
-  await takeIn(bench.context, id)
-  return { id, rows: wrong(await refusedRows(bench.context, id)) }
+  const id = await previewFile(rig.context, "file", name, Readable.from([Buffer.from(text)]))
+  await takeIn(rig.context, id)
+  return { id, rows: wrong(await refusedRows(rig.context, id)) }
 }
 
 it("refuses a row that says another customer, street, promise or currency than its order's first, with both", async () => {
   const id = await takeFile(
-    bench.context,
+    rig.context,
     row({
       order_number: "ONE-1",
       customer: "Prairie Cellars",
@@ -62,7 +62,7 @@ it("refuses a row that says another customer, street, promise or currency than i
       promised_on: "2026-12-04",
     }),
   )
-  const rows = await refusedRows(bench.context, id)
+  const rows = await refusedRows(rig.context, id)
   expect(wrong(rows)).toEqual([
     [
       4,
@@ -73,16 +73,16 @@ it("refuses a row that says another customer, street, promise or currency than i
     ],
     [5, ["row.differs", "promised_on", "2026-12-04", "2026-12-02"]],
   ])
-  const order = await orderBySource(bench.db, "ONE-1")
+  const order = await orderBySource(rig.db, "ONE-1")
   expect(order.city).toBe("Fargo")
-  const stops = await bench.db("order_stop").where({ order_id: order.id }).pluck("code")
+  const stops = await rig.db("order_stop").where({ order_id: order.id }).pluck("code")
   expect(stops).toContain("stop.row-refused")
   // goods of the refused rows are in no order
-  expect((await bench.db("order_line").where({ order_id: order.id })).length).toBe(2)
+  expect((await rig.db("order_line").where({ order_id: order.id })).length).toBe(2)
   // corrected to a third place it is refused again; corrected to the first one it is a line of the order
-  expect(codes(await correctRow(bench.context, id, 5, { promised_on: "2026-12-09" }))).toEqual(["row.differs"])
-  expect(codes(await correctRow(bench.context, id, 5, { promised_on: "2026-12-02" }))).toEqual([])
-  expect((await bench.db("order_line").where({ order_id: order.id })).length).toBe(3)
+  expect(codes(await correctRow(rig.context, id, 5, { promised_on: "2026-12-09" }))).toEqual(["row.differs"])
+  expect(codes(await correctRow(rig.context, id, 5, { promised_on: "2026-12-02" }))).toEqual([])
+  expect((await rig.db("order_line").where({ order_id: order.id })).length).toBe(3)
 })
 
 it("takes a currency of its own for another order, and a field left empty for the same", async () => {
@@ -110,8 +110,8 @@ it("does the same for JSON, where one order may come once in a file", async () =
     [2, ["row.differs", "street", "1 Other Street", "14 Growler Row"]],
     [3, ["row.twice", "order_number", "ONE-3", undefined]],
   ])
-  const { id } = await orderBySource(bench.db, "ONE-3")
-  expect(await bench.db("order_line").where({ order_id: id }).pluck("ordered")).toEqual([4])
+  const { id } = await orderBySource(rig.db, "ONE-3")
+  expect(await rig.db("order_line").where({ order_id: id }).pluck("ordered")).toEqual([4])
 })
 
 it("does the same for two messages of one interchange", async () => {

@@ -9,37 +9,37 @@ import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   askForLabels,
-  type Bench,
   codes,
-  openBench,
+  openRig,
   orderBySource,
   pickAll,
+  type Rig,
   row,
   takeFile,
   value,
   workAll,
   workOf,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 /** An order of 4 and 6, the 4 and 2 of the 6 packed; the other 4 go into a part. */
 async function inTwo(number: string) {
   await takeFile(
-    bench.context,
+    rig.context,
     row({ order_number: number, quantity: "4" }),
     row({ order_number: number, sku: "BUN-10", quantity: "6" }),
   )
-  const { id } = await orderBySource(bench.db, number)
-  await pickAll(bench.context, id)
-  value(await openShipment(bench.context, id))
-  const shipment = value(await addPackage(bench.context, id, "K12"))
+  const { id } = await orderBySource(rig.db, number)
+  await pickAll(rig.context, id)
+  value(await openShipment(rig.context, id))
+  const shipment = value(await addPackage(rig.context, id, "K12"))
   const put = (index: number, quantity: number) =>
-    putIn(bench.context, id, {
+    putIn(rig.context, id, {
       package: 1,
       lineId: shipment.lines[index]?.id ?? 0,
       quantity,
@@ -48,12 +48,12 @@ async function inTwo(number: string) {
     })
   value(await put(0, 4))
   value(await put(1, 2))
-  const part = value(await shipWhatIsPacked(bench.context, id))
-  const { id: partId } = await bench.db("sales_order").where({ bench_number: part.bench }).first("id")
-  return { id: id as number, partId: partId as number, part: part.bench }
+  const part = value(await shipWhatIsPacked(rig.context, id))
+  const { id: partId } = await rig.db("sales_order").where({ order_number: part.orderNumber }).first("id")
+  return { id: id as number, partId: partId as number, part: part.orderNumber }
 }
 const quantities = async (id: number) =>
-  (await shipmentOf(bench.db, id))?.lines.map((line) => [line.sku, line.ordered, line.picked, line.packed])
+  (await shipmentOf(rig.db, id))?.lines.map((line) => [line.sku, line.ordered, line.picked, line.packed])
 const whole = [
   ["YST-ALE-500", 4, 4, 4],
   ["BUN-10", 6, 6, 2],
@@ -70,51 +70,51 @@ describe("what was packed and shipped by itself", () => {
         ["YST-ALE-500", 4, 4, 4],
         ["BUN-10", 2, 2, 2],
       ])
-      const { bench_number: lead } = await orderBySource(bench.db, number)
-      expect(value(await makeWhole(bench.context, two[from])).bench).toBe(lead)
-      expect(value(await makeWhole(bench.context, two.id)).bench).toBe(lead)
+      const { order_number: lead } = await orderBySource(rig.db, number)
+      expect(value(await makeWhole(rig.context, two[from])).orderNumber).toBe(lead)
+      expect(value(await makeWhole(rig.context, two.id)).orderNumber).toBe(lead)
       expect(await quantities(two.id)).toEqual(whole)
-      expect(await partsOf(bench.db, two.id)).toEqual([])
+      expect(await partsOf(rig.db, two.id)).toEqual([])
       // its bins know of one stop for each place again
-      const stops = await pickStops(bench.db, two.id)
+      const stops = await pickStops(rig.db, two.id)
       expect(stops.reduce((sum, stop) => sum + stop.picked, 0)).toBe(10)
       expect(new Set(stops.map((stop) => `${stop.line} ${stop.stockId}`)).size).toBe(stops.length)
     }
-    expect(await reconcileStock(bench.db)).toEqual([])
+    expect(await reconcileStock(rig.db)).toEqual([])
   })
 
   it("is taken back with the packages of both, which are open and named by the whole", async () => {
     const two = await inTwo("PB-3")
-    value(await closePackages(bench.context, two.id))
-    value(await openShipment(bench.context, two.partId))
-    value(await addPackage(bench.context, two.partId, "K07", true))
-    value(await closePackages(bench.context, two.partId))
-    value(await makeWhole(bench.context, two.partId))
-    const after = await shipmentOf(bench.db, two.id)
+    value(await closePackages(rig.context, two.id))
+    value(await openShipment(rig.context, two.partId))
+    value(await addPackage(rig.context, two.partId, "K07", true))
+    value(await closePackages(rig.context, two.partId))
+    value(await makeWhole(rig.context, two.partId))
+    const after = await shipmentOf(rig.db, two.id)
     expect(
       after?.packages.map((one) => [one.number, one.state, one.contents.map((content) => content.quantity)]),
     ).toEqual([
       [1, "open", [4, 2]],
       [2, "open", [4]],
     ])
-    const closed = value(await closePackages(bench.context, two.id))
-    await askForLabels(bench.context, two.id, closed)
-    await workAll(bench.db)
-    expect((await shipmentOf(bench.db, two.id))?.state).toBe("bought")
-    expect(await reconcileStock(bench.db)).toEqual([])
+    const closed = value(await closePackages(rig.context, two.id))
+    await askForLabels(rig.context, two.id, closed)
+    await workAll(rig.db)
+    expect((await shipmentOf(rig.db, two.id))?.state).toBe("bought")
+    expect(await reconcileStock(rig.db)).toEqual([])
   })
 
   it("stays in two once one of them has labels, and says which", async () => {
     const first = await inTwo("PB-4")
-    await askForLabels(bench.context, first.id, value(await closePackages(bench.context, first.id)))
-    await workAll(bench.db)
-    expect(codes(await makeWhole(bench.context, first.partId))).toEqual(["order.void-first"])
+    await askForLabels(rig.context, first.id, value(await closePackages(rig.context, first.id)))
+    await workAll(rig.db)
+    expect(codes(await makeWhole(rig.context, first.partId))).toEqual(["order.void-first"])
     const second = await inTwo("PB-5")
-    value(await openShipment(bench.context, second.partId))
-    value(await addPackage(bench.context, second.partId, "K07", true))
-    await askForLabels(bench.context, second.partId, value(await closePackages(bench.context, second.partId)))
-    await workAll(bench.db)
-    const answer = await makeWhole(bench.context, second.id)
+    value(await openShipment(rig.context, second.partId))
+    value(await addPackage(rig.context, second.partId, "K07", true))
+    await askForLabels(rig.context, second.partId, value(await closePackages(rig.context, second.partId)))
+    await workAll(rig.db)
+    const answer = await makeWhole(rig.context, second.id)
     expect(answer).toMatchObject({
       reasons: [{ code: "split.part-labelled", values: { order: second.part, warehouse: "Duluth" } }],
     })
@@ -122,10 +122,10 @@ describe("what was packed and shipped by itself", () => {
 })
 
 it("an order with an outside warehouse is no work of ours: its number opens its page, and nothing offers to pack it", async () => {
-  await takeFile(bench.context, row({ order_number: "PB-6" }))
-  const { id, bench_number: number } = await orderBySource(bench.db, "PB-6")
-  const [outside] = await bench.db("outside_warehouse").where({ active: true }).pluck("id")
-  value(await sendOutside(bench.context, id, outside as number))
-  const work = await workOf(bench.context)
+  await takeFile(rig.context, row({ order_number: "PB-6" }))
+  const { id, order_number: number } = await orderBySource(rig.db, "PB-6")
+  const [outside] = await rig.db("outside_warehouse").where({ active: true }).pluck("id")
+  value(await sendOutside(rig.context, id, outside as number))
+  const work = await workOf(rig.context)
   expect((await resolveScan(work, number)).to).toBe(`/orders/${number}`)
 })

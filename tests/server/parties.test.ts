@@ -17,36 +17,36 @@ import { afterAll, beforeAll, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   codes,
   header,
-  openBench,
+  openRig,
   orderBySource,
   packed,
+  type Rig,
   row,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 async function ready(number: string, more: Partial<Record<string, string>> = {}, columns = "", values = "") {
   const text = `${header}${columns}\n${row({ order_number: number, ...more })}${values}`
-  const id = await previewFile(bench.context, "file", "p.csv", Readable.from([Buffer.from(text)]))
-  await takeIn(bench.context, id)
-  return packed(bench.context, number)
+  const id = await previewFile(rig.context, "file", "p.csv", Readable.from([Buffer.from(text)]))
+  await takeIn(rig.context, id)
+  return packed(rig.context, number)
 }
 async function label(orderId: number) {
-  const shipment = await shipmentOf(bench.db, orderId)
+  const shipment = await shipmentOf(rig.db, orderId)
   const [one] = shipment?.packages ?? []
   if (!shipment || !one) throw new Error("nothing is packed")
   const given = { trackingNumber: "LA000000000123", routingCode: "L5" }
   const carriage = { carrier: "Larkspur", service: "Ground" }
-  return labelModel(await warehouseById(bench.db, 1), shipment, one, carriage, given, "2026-11-24")
+  return labelModel(await warehouseById(rig.db, 1), shipment, one, carriage, given, "2026-11-24")
 }
 const party = (role: "sender" | "return-to" | "notify", more: Record<string, string> = {}) =>
   partyForm.parse({
@@ -61,18 +61,18 @@ const party = (role: "sender" | "return-to" | "notify", more: Record<string, str
   })
 
 it("a customer whose goods go blind is shown as sender, on the label and to the carrier; we are not", async () => {
-  const [customer] = await findCustomers(bench.context, "Halvard")
+  const [customer] = await findCustomers(rig.context, "Halvard")
   if (!customer) throw new Error("no customer")
-  const lead = as(bench.context, { role: "lead" })
+  const lead = as(rig.context, { role: "lead" })
   value(await saveCustomer(lead, { id: customer.id, version: customer.version, credit_note: "", blind_ship: "on" }))
   const { orderId, shipment } = await ready("BL-1", { customer: "Halvard Brewing" })
   const shown = await label(orderId)
   expect(shown.sender[0]).toBe("Halvard Brewing")
   expect(shown.sender.join(" ")).not.toContain("Northlake")
   expect(shown.receiver.join(" ")).toContain("14 Growler Row")
-  await askForLabels(bench.context, orderId, shipment)
-  await workAll(bench.db)
-  const request = parsed<BookingRequest>((await bench.db("buy_intent").orderBy("id", "desc").first()).request)
+  await askForLabels(rig.context, orderId, shipment)
+  await workAll(rig.db)
+  const request = parsed<BookingRequest>((await rig.db("buy_intent").orderBy("id", "desc").first()).request)
   // it is collected at our place all the same
   expect(request.sender).toMatchObject({ postalCode: "55802", lines: shown.sender })
   const { orderId: other } = await ready("BL-2")
@@ -81,40 +81,40 @@ it("a customer whose goods go blind is shown as sender, on the label and to the 
 
 it("an order's own sender stands before the customer's rule, and is taken away by an empty form", async () => {
   const { orderId } = await ready("BL-3", { customer: "Halvard Brewing" })
-  value(await saveParty(bench.context, orderId, party("sender")))
-  value(await saveParty(bench.context, orderId, party("return-to", { company: "Returns", street: "9 Stave Court" })))
+  value(await saveParty(rig.context, orderId, party("sender")))
+  value(await saveParty(rig.context, orderId, party("return-to", { company: "Returns", street: "9 Stave Court" })))
   value(
     await saveParty(
-      bench.context,
+      rig.context,
       orderId,
       party("notify", { company: "", street: "", city: "", email: "a@elk.example" }),
     ),
   )
-  const shipment = await shipmentOf(bench.db, orderId)
+  const shipment = await shipmentOf(rig.db, orderId)
   expect((await label(orderId)).sender).toEqual(["Copperline Gifts", "5 Kettleman Avenue", "Fargo ND 58102"])
   // the commercial invoice of the same goods names the same sender as seller, and us nowhere
   if (!shipment) throw new Error("no shipment")
   const carriage = { carrier: "Larkspur", service: "Canada" }
   const facts = { carriage, booking: { masterTrackingNumber: "LA1" }, suffix: "", date: "2026-11-24", by: "Maren" }
-  const invoice = invoiceModel(await warehouseById(bench.db, 1), shipment, facts as never)
+  const invoice = invoiceModel(await warehouseById(rig.db, 1), shipment, facts as never)
   expect(invoice.seller).toEqual(["Copperline Gifts", "5 Kettleman Avenue", "Fargo ND 58102", "United States"])
   expect(JSON.stringify(invoice)).not.toContain("Northlake")
   expect(shipment?.returnTo).toMatchObject({ company: "Returns", by: "order" })
-  expect(codes(await saveParty(bench.context, orderId, party("sender", { street: "" })))).toEqual(["party.incomplete"])
+  expect(codes(await saveParty(rig.context, orderId, party("sender", { street: "" })))).toEqual(["party.incomplete"])
   expect(partyForm.safeParse({ role: "notify", country: "US", email: "not one" }).success).toBe(false)
   const empty = { company: "", street: "", city: "", state: "", postal_code: "" }
-  value(await saveParty(bench.context, orderId, party("sender", empty)))
+  value(await saveParty(rig.context, orderId, party("sender", empty)))
   expect((await label(orderId)).sender[0]).toBe("Halvard Brewing")
-  const told = await bench.db("audit").where({ order_id: orderId, action: "order.party-changed" })
+  const told = await rig.db("audit").where({ order_id: orderId, action: "order.party-changed" })
   expect(told).toHaveLength(4)
 })
 
 it("can't be changed once labels are asked for, but somebody to tell can", async () => {
   const { orderId, shipment } = await ready("BL-4")
-  await askForLabels(bench.context, orderId, shipment)
-  expect(codes(await saveParty(bench.context, orderId, party("sender")))).toEqual(["order.labels-asked-for"])
-  value(await saveParty(bench.context, orderId, party("notify", { email: "b@elk.example" })))
-  await workAll(bench.db)
+  await askForLabels(rig.context, orderId, shipment)
+  expect(codes(await saveParty(rig.context, orderId, party("sender")))).toEqual(["order.labels-asked-for"])
+  value(await saveParty(rig.context, orderId, party("notify", { email: "b@elk.example" })))
+  await workAll(rig.db)
 })
 
 it("prints the references that are to be printed, and no other", async () => {
@@ -122,14 +122,14 @@ it("prints the references that are to be printed, and no other", async () => {
   const texts = (await label(orderId)).references.map((one) => `${one.name} ${one.text}`)
   expect(texts.slice(0, 3)).toEqual([
     "Your order PO 9",
-    `Our order ${(await orderBySource(bench.db, "RF-1")).bench_number}`,
+    `Our order ${(await orderBySource(rig.db, "RF-1")).order_number}`,
     "Reference Harvest ale",
   ])
   expect(texts.join()).not.toContain("4711")
   // both are found, printed or not
   const found = async (words: string) =>
     (
-      await findOrders(bench.context, await warehouseById(bench.db, 1), orderFilter.parse({ find: words }), null)
+      await findOrders(rig.context, await warehouseById(rig.db, 1), orderFilter.parse({ find: words }), null)
     ).orders.map((one) => one.sourceNumber)
   expect(await found("Harvest")).toEqual(["RF-1"])
   expect(await found("4711 denver")).toEqual(["RF-1"])
@@ -137,13 +137,13 @@ it("prints the references that are to be printed, and no other", async () => {
 
 it("the label says what the driver must do: what was bought, where to hold it, building, way in and hours", async () => {
   const { orderId } = await ready("BL-9")
-  await bench
+  await rig
     .db("sales_order")
     .where({ id: orderId })
     .update({ building: "Building 7", instructions: "Ring at the cellar door", opening_hours: "Mon to Fri 7 to 15" })
   value(
     await askFor(
-      bench.context,
+      rig.context,
       orderId,
       { options: ["signature-adult", "saturday", "hold-at-location"], holdAt: "Depot 12" },
       randomUUID(),

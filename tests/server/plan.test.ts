@@ -18,36 +18,36 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   codes,
-  openBench,
+  openRig,
   orderBySource,
   packed,
+  type Rig,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
-let admin: Bench["context"]
+let rig: Rig
+let admin: Rig["context"]
 beforeAll(async () => {
-  bench = await openBench()
-  admin = as(bench.context, { role: "administrator" })
+  rig = await openRig()
+  admin = as(rig.context, { role: "administrator" })
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const at = (time: string, date = "2026-11-24") => ({
-  ...bench.context,
+  ...rig.context,
   now: instantAt(date, time, "America/Chicago"),
 })
 const view = async (time: string, date?: string): Promise<DayView> => {
   const context = at(time, date)
-  await keepDay(bench.db, 1, context.now)
-  return dayView(context, await warehouseById(bench.db, 1))
+  await keepDay(rig.db, 1, context.now)
+  return dayView(context, await warehouseById(rig.db, 1))
 }
 const form = async (more: Record<string, unknown> = {}): Promise<WorkForm> => {
-  const warehouse = await warehouseById(bench.db, 1)
+  const warehouse = await warehouseById(rig.db, 1)
   return workForm.parse({
     version: warehouse.version,
     hands: warehouse.hands,
@@ -67,14 +67,14 @@ describe("a late collection", () => {
   it("is told with the cheapest way out: later trucks that keep the promise, at the least cost", async () => {
     // thirty small orders for Denver: 7.3 minutes each, 219 in all, by two hands 109.5
     await takeFile(
-      bench.context,
+      rig.context,
       ...Array.from({ length: 30 }, (_, index) =>
         row({ order_number: `A-${index}`, street: `${index + 1} Growler Row`, promised_on: "2026-12-02" }),
       ),
     )
-    expect(await adviceFor(at("09:00"), await warehouseById(bench.db, 1), await view("09:00"))).toBeNull()
+    expect(await adviceFor(at("09:00"), await warehouseById(rig.db, 1), await view("09:00"))).toBeNull()
     const context = at("13:00")
-    const warehouse = await warehouseById(bench.db, 1)
+    const warehouse = await warehouseById(rig.db, 1)
     const day = await view("13:00")
     const door4 = day.collections.find((one) => one.door === "4")
     // 75 minutes of two hands until 14:15: 34.5 minutes are lacking
@@ -92,7 +92,7 @@ describe("a late collection", () => {
 
   it("is in time once the advice is taken; one undo brings it back, and taking it twice is once", async () => {
     const context = at("13:00")
-    const warehouse = await warehouseById(bench.db, 1)
+    const warehouse = await warehouseById(rig.db, 1)
     const advice = await adviceFor(context, warehouse, await view("13:00"))
     const key = randomUUID()
     const fingerprint = advice?.fingerprint ?? ""
@@ -113,15 +113,15 @@ describe("a late collection", () => {
 
   it("moves orders of one shipment together", async () => {
     await takeFile(
-      bench.context,
+      rig.context,
       ...["J-1", "J-2"].map((number) =>
         row({ order_number: number, street: "500 Joint Street", promised_on: "2026-12-02", quantity: "1" }),
       ),
     )
-    const ids = [(await orderBySource(bench.db, "J-1")).id, (await orderBySource(bench.db, "J-2")).id]
-    value(await joinOrders(bench.context, ids))
+    const ids = [(await orderBySource(rig.db, "J-1")).id, (await orderBySource(rig.db, "J-2")).id]
+    value(await joinOrders(rig.context, ids))
     const context = at("13:00")
-    const advice = await adviceFor(context, await warehouseById(bench.db, 1), await view("13:00"))
+    const advice = await adviceFor(context, await warehouseById(rig.db, 1), await view("13:00"))
     // the follower never stands by itself in the advice: moving the one that leads moves both
     expect(advice?.moves.length).toBeGreaterThan(0)
     expect(advice?.moves.some((move) => move.orderId === ids[1])).toBe(false)
@@ -129,7 +129,7 @@ describe("a late collection", () => {
 
   it("is in time with more hands today, whatever the shifts say", async () => {
     const context = at("13:00")
-    const warehouse = await warehouseById(bench.db, 1)
+    const warehouse = await warehouseById(rig.db, 1)
     const advice = await adviceFor(context, warehouse, await view("13:00"))
     value(await takeAdvice(context, warehouse, advice?.fingerprint ?? "", "hands", randomUUID()))
     const day = await view("13:00")
@@ -166,14 +166,14 @@ describe("the cheapest moves", () => {
 
 describe("working time", () => {
   it("is set up by an administrator, and plans the line anew", async () => {
-    await takeFile(bench.context, row({ order_number: "L-1", promised_on: "2026-12-04", street: "9 Late Street" }))
+    await takeFile(rig.context, row({ order_number: "L-1", promised_on: "2026-12-04", street: "9 Late Street" }))
     const planned = async () => {
-      const order = await orderBySource(bench.db, "L-1")
-      const found = await bench.db("collection").where({ id: order.collection_id }).first("on_date")
+      const order = await orderBySource(rig.db, "L-1")
+      const found = await rig.db("collection").where({ id: order.collection_id }).first("on_date")
       return found.on_date as string
     }
     expect(await planned()).toBe("2026-11-24")
-    await expect(saveWork(bench.context, await form())).rejects.toThrow(NotAllowed)
+    await expect(saveWork(rig.context, await form())).rejects.toThrow(NotAllowed)
     const old = await form({ leave_policy: "latest" })
     value(await saveWork(admin, old))
     // Denver takes three business days by ground: Tuesday 1 December arrives on Friday the 4th
@@ -220,21 +220,21 @@ describe("working time", () => {
   })
 
   it("ends on a closed day: no truck, nobody at work, and the orders go with another", async () => {
-    const warehouse = await warehouseById(bench.db, 1)
-    const days = await calendarDays(bench.db, warehouse, bench.context.now)
+    const warehouse = await warehouseById(rig.db, 1)
+    const days = await calendarDays(rig.db, warehouse, rig.context.now)
     // 5 U.S.C. 6103: the fourth Thursday of November, Christmas Day
     expect(days.map((day) => day.date)).toEqual(expect.arrayContaining(["2026-11-26", "2026-12-25", "2027-01-01"]))
     value(await closeDay(admin, "2026-11-25", "Stocktaking", true))
     value(await closeDay(admin, "2026-11-25", "Stocktaking", true))
-    expect(await collectionsOn(bench.db, 1, "2026-11-25")).toEqual([])
+    expect(await collectionsOn(rig.db, 1, "2026-11-25")).toEqual([])
     expect((await view("09:00", "2026-11-25")).crew).toEqual([])
-    expect((await calendarDays(bench.db, warehouse, bench.context.now))[0]).toMatchObject({
+    expect((await calendarDays(rig.db, warehouse, rig.context.now))[0]).toMatchObject({
       date: "2026-11-25",
       name: "Stocktaking",
       closed: true,
     })
     value(await closeDay(admin, "2026-11-25", "", false))
-    expect((await collectionsOn(bench.db, 1, "2026-11-25")).length).toBe(10)
+    expect((await collectionsOn(rig.db, 1, "2026-11-25")).length).toBe(10)
     expect(codes(await closeDay(admin, "2026-11-20", "", true))).toEqual(["work.day-gone"])
     expect(codes(await closeDay(admin, "someday", "", true))).toEqual(["work.day-gone"])
   })
@@ -242,11 +242,11 @@ describe("working time", () => {
 
 describe("work", () => {
   it("is measured from act to act of a person, and kept beside what was predicted", async () => {
-    await takeFile(bench.context, row({ order_number: "M-1", street: "77 Measured Street", quantity: "2" }))
-    const { id } = await orderBySource(bench.db, "M-1")
-    const [stop] = await pickStops(bench.db, id)
+    await takeFile(rig.context, row({ order_number: "M-1", street: "77 Measured Street", quantity: "2" }))
+    const { id } = await orderBySource(rig.db, "M-1")
+    const [stop] = await pickStops(rig.db, id)
     const take = (seconds: number) =>
-      pick({ ...bench.context, now: new Date(bench.context.now.getTime() + 86_400_000 + seconds * 1000) }, id, {
+      pick({ ...rig.context, now: new Date(rig.context.now.getTime() + 86_400_000 + seconds * 1000) }, id, {
         scanId: randomUUID(),
         allocationId: stop?.allocationId as number,
         bin: stop?.bin as string,
@@ -255,15 +255,15 @@ describe("work", () => {
       })
     value(await take(0))
     value(await take(90))
-    const measure = await bench.db("work_measure").where({ order_id: id, kind: "pick" }).first()
+    const measure = await rig.db("work_measure").where({ order_id: id, kind: "pick" }).first()
     // the first act of the day has no act before it within ten minutes; the second came a minute and a half later
     expect(measure).toMatchObject({ acts: 2 })
     expect(Number(measure.active_s)).toBe(90)
-    value(await openShipment(bench.context, id))
-    const { orderId, shipment } = await packed(bench.context, "M-1")
-    await askForLabels(bench.context, orderId, shipment)
-    await workAll(bench.db)
-    const work = await measuredWork(bench.db, 1)
+    value(await openShipment(rig.context, id))
+    const { orderId, shipment } = await packed(rig.context, "M-1")
+    await askForLabels(rig.context, orderId, shipment)
+    await workAll(rig.db)
+    const work = await measuredWork(rig.db, 1)
     expect(work.orders).toBe(1)
     // half of 3 an order, and 1.2 for one bin
     expect(work.predicted.pick).toBeCloseTo(2.7)

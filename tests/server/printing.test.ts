@@ -3,13 +3,13 @@ import { writeFileSync } from "node:fs"
 import { join } from "node:path"
 import { labelPdf } from "server/pdf/label.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { askForLabels, type Bench, openBench, readyToBuy, workAll } from "./bench.ts"
+import { askForLabels, openRig, type Rig, readyToBuy, workAll } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 interface Printed {
   readonly queue: string
@@ -19,8 +19,8 @@ interface Printed {
   readonly copies: number
 }
 const printed = async (): Promise<Printed[]> =>
-  (await (await fetch(`${bench.at.printer}/jobs`)).json()) as Promise<Printed[]>
-const ipp = (queue: string) => `${bench.at.printer.replace("http:", "ipp:")}/ipp/${queue}`
+  (await (await fetch(`${rig.at.printer}/jobs`)).json()) as Promise<Printed[]>
+const ipp = (queue: string) => `${rig.at.printer.replace("http:", "ipp:")}/ipp/${queue}`
 
 /** Runs one of the conformance files of Debian's ipptool; its report. Fails when the file's expectations do. */
 function ipptool(file: string, queue: string, document: string): string {
@@ -29,7 +29,7 @@ function ipptool(file: string, queue: string, document: string): string {
 
 describe("the simulated printer", () => {
   it("passes the Print-Job and Get-Jobs files of an independent IPP tool", async () => {
-    const document = join(bench.folder, "label.pdf")
+    const document = join(rig.folder, "label.pdf")
     const model = {
       carrier: "C",
       service: "S",
@@ -54,17 +54,17 @@ describe("the simulated printer", () => {
     expect((await printed()).map((one) => one.queue)).toEqual(["labels", "reno-labels"])
   })
   it("refuses a document that is none, which the tool reports as failed", () => {
-    writeFileSync(join(bench.folder, "no.pdf"), "this is no PDF")
-    expect(() => ipptool("print-job.test", "labels", join(bench.folder, "no.pdf"))).toThrow()
+    writeFileSync(join(rig.folder, "no.pdf"), "this is no PDF")
+    expect(() => ipptool("print-job.test", "labels", join(rig.folder, "no.pdf"))).toThrow()
   })
 })
 
 describe("what we send", () => {
   it("names medium and no scaling as attributes, and goes to the warehouse's own printer", async () => {
     const before = (await printed()).length
-    const { orderId, shipment } = await readyToBuy(bench.context, "PR-1")
-    await askForLabels(bench.context, orderId, shipment, "LKG")
-    await workAll(bench.db)
+    const { orderId, shipment } = await readyToBuy(rig.context, "PR-1")
+    await askForLabels(rig.context, orderId, shipment, "LKG")
+    await workAll(rig.db)
     expect((await printed()).slice(before)).toMatchObject([
       { queue: "labels", media: "na_index-4x6_4x6in", scaling: "none", copies: 1 },
     ])

@@ -9,21 +9,21 @@ import { quoteAsked } from "server/quotes/asked.ts"
 import { makeQuote } from "server/quotes/index.ts"
 import { receiptForm, receive } from "server/stock/manage.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { type Bench, codes, openBench, orderBySource, row, takeFile, value } from "./bench.ts"
+import { codes, openRig, orderBySource, type Rig, row, takeFile, value } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const stops = async (number: string) =>
-  (await currentStops(bench.db, (await orderBySource(bench.db, number)).id)).map((one) => one.code)
+  (await currentStops(rig.db, (await orderBySource(rig.db, number)).id)).map((one) => one.code)
 
 describe("a quantity that nobody orders", () => {
   it("of 20 000 and of 999 999 is taken in, planned and asked about; the orders beside it go on", async () => {
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "Q-1", quantity: "20000" }),
       row({ order_number: "Q-2", quantity: "4" }),
       row({ order_number: "Q-3", quantity: "999999" }),
@@ -32,7 +32,7 @@ describe("a quantity that nobody orders", () => {
     expect(await stops("Q-1")).toContain("stop.quantity-stock")
     expect(await stops("Q-2")).toEqual([])
     expect(await stops("Q-3")).toContain("stop.quantity-stock")
-    const planned = await bench
+    const planned = await rig
       .db("sales_order")
       .where("source_number", "like", "Q-%")
       .orderBy("source_number")
@@ -41,28 +41,28 @@ describe("a quantity that nobody orders", () => {
     expect(planned[0]).toBeGreaterThan(50)
   })
   it("is right when somebody says so, and that holds for this quantity alone", async () => {
-    const { id } = await orderBySource(bench.db, "Q-1")
-    value(await waive(bench.context, id, "stop.quantity-stock"))
+    const { id } = await orderBySource(rig.db, "Q-1")
+    value(await waive(rig.context, id, "stop.quantity-stock"))
     expect(await stops("Q-1")).not.toContain("stop.quantity-stock")
-    await takeFile(bench.context, row({ order_number: "Q-1", quantity: "20001" }))
+    await takeFile(rig.context, row({ order_number: "Q-1", quantity: "20001" }))
     expect(await stops("Q-1")).toContain("stop.quantity-stock")
   })
   it("is told by what was ordered before, of others and not of itself", async () => {
     const sku = "PH-METER"
     const key = () => crypto.randomUUID()
     const receipt = receiptForm.parse({ key: key(), bin: "A-01-1", sku, quantity: 5_000, released: "on" })
-    value(await receive(bench.context, receipt))
+    value(await receive(rig.context, receipt))
     const many = Array.from({ length: 20 }, (_, n) =>
       row({ order_number: `H-${n}`, sku, quantity: String(1 + (n % 6)) }),
     )
-    await takeFile(bench.context, ...many)
+    await takeFile(rig.context, ...many)
     // the largest so far is 6: ten times that is nothing unusual, one more is
-    await takeFile(bench.context, row({ order_number: "H-60", sku, quantity: "60" }))
+    await takeFile(rig.context, row({ order_number: "H-60", sku, quantity: "60" }))
     expect(await stops("H-60")).toEqual([])
-    await takeFile(bench.context, row({ order_number: "H-601", sku, quantity: "601" }))
+    await takeFile(rig.context, row({ order_number: "H-601", sku, quantity: "601" }))
     expect(await stops("H-601")).toEqual(["stop.quantity-history"])
     // an unusual one that nobody confirmed does not make the next usual
-    await takeFile(bench.context, row({ order_number: "H-602", sku, quantity: "700" }))
+    await takeFile(rig.context, row({ order_number: "H-602", sku, quantity: "700" }))
     expect(await stops("H-602")).toEqual(["stop.quantity-history"])
   })
   it("is quoted by hand: no tariff prices it", async () => {
@@ -70,7 +70,7 @@ describe("a quantity that nobody orders", () => {
       shipTo: { street: "1 Any Street", city: "Denver", state: "CO", postalCode: "80205", kind: "business" },
       lines: [{ sku: "yst-ale-500", quantity: 99_999 }],
     })
-    expect(codes(await makeQuote(bench.context, { asked }, "much"))).toEqual(["quote.too-many"])
+    expect(codes(await makeQuote(rig.context, { asked }, "much"))).toEqual(["quote.too-many"])
     const packages = Array.from({ length: 60 }, () => ({
       count: 200,
       weight: "22",
@@ -79,7 +79,7 @@ describe("a quantity that nobody orders", () => {
       height: "13",
     }))
     expect(
-      codes(await makeQuote(bench.context, { asked: quoteAsked.parse({ ...asked, lines: [], packages }) }, "m2")),
+      codes(await makeQuote(rig.context, { asked: quoteAsked.parse({ ...asked, lines: [], packages }) }, "m2")),
     ).toEqual(["quote.too-many"])
   })
 })
@@ -97,7 +97,7 @@ describe("the estimate of packages", () => {
     } as unknown as Content["item"],
   })
   it("goes on over the number where it becomes arithmetic: one carton more is no pallet less, and at most one more", async () => {
-    const types = await packagingTypes(bench.db)
+    const types = await packagingTypes(rig.db)
     const cartons = (quantity: number) => estimated(types, [piece(quantity)], "K12")
     // the most pieces that still go in as many cartons as are set one by one, by halving
     let [most, over] = [1, 100_000]
@@ -116,7 +116,7 @@ describe("the estimate of packages", () => {
     expect(tenfold).toBeGreaterThan(9 * (after.packages - 1))
   })
   it("lists no more than are rated, and says how many there are", async () => {
-    const types = await packagingTypes(bench.db)
+    const types = await packagingTypes(rig.db)
     const heavy = estimated(types, [piece(20_000, 30, 400)], undefined)
     expect([heavy.pallets.length, heavy.packages, heavy.standing]).toEqual([mostRated, 20_000, "pallet"])
     expect(estimated(types, [], undefined)).toMatchObject({ parcels: [], packages: 0 })

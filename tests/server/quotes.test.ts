@@ -18,24 +18,24 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { loader as quoteLoader } from "../../app/routes/quote.tsx"
 import {
   as,
-  type Bench,
   codes,
-  openBench,
+  openRig,
   orderBySource,
+  type Rig,
   readyToBuy,
   row,
   takeFile,
   value,
   workAll,
   workOf,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
-  await bench.db("charging_rule").delete()
+  rig = await openRig()
+  await rig.db("charging_rule").delete()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 const denver = { street: "1 Any Street", city: "Denver", state: "CO", postalCode: "80205", kind: "business" as const }
 const asked = (more: Record<string, unknown> = {}): QuoteAsked =>
@@ -44,19 +44,19 @@ const asked = (more: Record<string, unknown> = {}): QuoteAsked =>
     packages: [{ count: 2, weight: "22", length: "20", width: "15", height: "13" }],
     ...more,
   })
-const admin = () => as(bench.context, { role: "administrator" })
+const admin = () => as(rig.context, { role: "administrator" })
 const quote = async (number: string) => {
-  const found = await quoteByNumber(bench.db, await warehouseById(bench.db, 1), number, bench.context.now)
+  const found = await quoteByNumber(rig.db, await warehouseById(rig.db, 1), number, rig.context.now)
   if (!found) throw new Error("no quote")
   return found
 }
 const make = async (more: Record<string, unknown> = {}, key: string = randomUUID()) =>
-  quote(value(await makeQuote(bench.context, { asked: asked(more) }, key)).number)
+  quote(value(await makeQuote(rig.context, { asked: asked(more) }, key)).number)
 
 describe("what customers are charged", () => {
   it("is set up by the administrator, kept once, and in the order of the rules", async () => {
     const form = { id: null, version: 0, name: "All plus ten", on: true, body: { from: "contract", percent: "10" } }
-    await expect(saveCharging(bench.context, form)).rejects.toThrow("charging.manage")
+    await expect(saveCharging(rig.context, form)).rejects.toThrow("charging.manage")
     const { id } = value(await saveCharging(admin(), form))
     expect(codes(await saveCharging(admin(), { ...form, name: " " }))).toEqual(["charging.no-name"])
     expect(codes(await saveCharging(admin(), { ...form, body: { from: "flat", flat: "a" } }))).toEqual([
@@ -67,23 +67,23 @@ describe("what customers are charged", () => {
     ])
     const second = value(await saveCharging(admin(), { ...form, name: "Flat", body: { from: "flat", flat: "12.50" } }))
     value(await changeCharging(admin(), second.id, "up"))
-    expect((await chargingRows(bench.db)).map((one) => one.name)).toEqual(["Flat", "All plus ten"])
+    expect((await chargingRows(rig.db)).map((one) => one.name)).toEqual(["Flat", "All plus ten"])
     value(await changeCharging(admin(), second.id, "drop"))
     value(await changeCharging(admin(), second.id, "drop"))
-    expect((await chargingRows(bench.db)).map((one) => one.name)).toEqual(["All plus ten"])
+    expect((await chargingRows(rig.db)).map((one) => one.name)).toEqual(["All plus ten"])
   })
 
   it("is kept with what is bought, and set by hand by the lead with a reason alone", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "CH-1")
-    await expect(setCharged(bench.context, orderId, "20", "loyal", randomUUID())).rejects.toThrow("charging.override")
-    const lead = as(bench.context, { role: "lead" })
+    const { orderId, shipment } = await readyToBuy(rig.context, "CH-1")
+    await expect(setCharged(rig.context, orderId, "20", "loyal", randomUUID())).rejects.toThrow("charging.override")
+    const lead = as(rig.context, { role: "lead" })
     expect(codes(await setCharged(lead, orderId, "20", " ", randomUUID()))).toEqual(["charging.why-needed"])
     expect(codes(await setCharged(lead, orderId, "2,5", "x", randomUUID()))).toEqual(["charging.figure"])
-    const warehouse = await warehouseById(bench.db, 1)
+    const warehouse = await warehouseById(rig.db, 1)
     const of = async () => {
-      const now = await shipmentOf(bench.db, orderId)
+      const now = await shipmentOf(rig.db, orderId)
       if (!now) throw new Error("no shipment")
-      const rated = await offersFor(bench.db, warehouse, now, bench.context.now)
+      const rated = await offersFor(rig.db, warehouse, now, rig.context.now)
       const offer = rated.offers.find((one) => one.service.code === "LKG")
       if (!offer?.rate) throw new Error("no rate")
       return {
@@ -102,16 +102,16 @@ describe("what customers are charged", () => {
     expect([byHand.charged.amount.amount.toFixed(2), byHand.charged.why[0]?.values.why]).toEqual(["20.00", "loyal"])
     expect(byHand.shipment.version).toBe(shipment.version + 1)
     value(
-      await buy(bench.context, orderId, {
+      await buy(rig.context, orderId, {
         version: byHand.shipment.version,
         serviceCode: "LKG",
         expected: { amount: byHand.contract.amount.toFixed(2), currency: "USD" },
       }),
     )
-    await workAll(bench.db)
-    const kept = await bench.db("shipment").where({ order_id: orderId }).first("charged_amount", "contract_amount")
+    await workAll(rig.db)
+    const kept = await rig.db("shipment").where({ order_id: orderId }).first("charged_amount", "contract_amount")
     expect([Number(kept.charged_amount), Number(kept.contract_amount)]).toEqual([20, byHand.contract.amount.toNumber()])
-    const share = await bench.db("order_freight").where({ order_id: orderId }).first("charged_amount")
+    const share = await rig.db("order_freight").where({ order_id: orderId }).first("charged_amount")
     expect(Number(share.charged_amount)).toBe(20)
   })
 })
@@ -133,16 +133,16 @@ describe("a quote", () => {
         )
     }
     expect(one.validUntil).toBe("2026-12-08")
-    const warehouse = await warehouseById(bench.db, 1)
+    const warehouse = await warehouseById(rig.db, 1)
     const found = async (words: string) =>
-      (await quotes(bench.db, warehouse, words, bench.context.now)).map((each) => each.number)
+      (await quotes(rig.db, warehouse, words, rig.context.now)).map((each) => each.number)
     expect(await found("denver 80205")).toContain(one.number)
     expect(await found("denver nowhere")).toEqual([])
   })
 
   it("gives the same figures as a shipment of the same goods", async () => {
-    const { shipment } = await readyToBuy(bench.context, "Q-2")
-    const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+    const { shipment } = await readyToBuy(rig.context, "Q-2")
+    const { offers } = await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
     const pack = shipment.packages[0]
     if (!pack) throw new Error("no package")
     const inches = (edge: { div: (by: number) => { toString: () => string } }) =>
@@ -183,7 +183,7 @@ describe("a quote", () => {
       ["quote.no-service"],
     ],
   ])("is refused for %s", async (_, more, expected) => {
-    const outcome = await makeQuote(bench.context, { asked: asked(more) }, randomUUID())
+    const outcome = await makeQuote(rig.context, { asked: asked(more) }, randomUUID())
     expect(codes(outcome).slice(0, 1)).toEqual(expected)
   })
 
@@ -196,7 +196,7 @@ describe("a quote", () => {
     const one = await make()
     const read = async (role: "sales" | "clerk") => {
       const context = new RouterContextProvider()
-      context.set(workContext, await workOf(as(bench.context, { role })))
+      context.set(workContext, await workOf(as(rig.context, { role })))
       const request = new Request(`http://bench/orders/quotes/${one.number}`)
       return JSON.stringify(await quoteLoader({ params: { number: one.number }, request, context } as never))
     }
@@ -210,49 +210,49 @@ describe("a quote", () => {
 describe("a quote is used", () => {
   it("for an order that goes there, at the quoted charge, once", async () => {
     const one = await make({ options: ["signature"] })
-    expect(quoteModel(await warehouseById(bench.db, 1), one).options).toEqual(["signature"])
+    expect(quoteModel(await warehouseById(rig.db, 1), one).options).toEqual(["signature"])
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "QS-1" }),
       row({ order_number: "QS-2", postal_code: "60601", state: "IL", city: "Chicago" }),
     )
-    const order = await orderBySource(bench.db, "QS-1")
-    const other = await orderBySource(bench.db, "QS-2")
-    const use = (number: string, service = "LKG") => shipQuote(bench.context, one.id, number, service)
+    const order = await orderBySource(rig.db, "QS-1")
+    const other = await orderBySource(rig.db, "QS-2")
+    const use = (number: string, service = "LKG") => shipQuote(rig.context, one.id, number, service)
     expect(codes(await use("99999"))).toEqual(["quote.no-order"])
-    expect(codes(await use(other.bench_number))).toEqual(["quote.elsewhere"])
-    expect(codes(await use(order.bench_number, "HLG"))).toEqual(["quote.not-quoted"])
-    value(await use(order.bench_number))
-    value(await use(order.bench_number))
-    expect(codes(await use(order.bench_number, "LKX"))).toEqual(["quote.shipped"])
-    const shipment = await shipmentOf(bench.db, order.id)
-    const service = await bench.db("service").where({ code: "LKG" }).first("id")
+    expect(codes(await use(other.order_number))).toEqual(["quote.elsewhere"])
+    expect(codes(await use(order.order_number, "HLG"))).toEqual(["quote.not-quoted"])
+    value(await use(order.order_number))
+    value(await use(order.order_number))
+    expect(codes(await use(order.order_number, "LKX"))).toEqual(["quote.shipped"])
+    const shipment = await shipmentOf(rig.db, order.id)
+    const service = await rig.db("service").where({ code: "LKG" }).first("id")
     expect(shipment).toMatchObject({
       wishes: { options: ["signature"] },
       chosenServiceId: service.id,
       chargedByHand: { amount: one.quoted.services.find((each) => each.code === "LKG")?.charged },
     })
-    expect((await quote(one.number)).shippedWith).toBe(order.bench_number)
-    expect(codes(await withdrawQuote(bench.context, one.id))).toEqual(["quote.shipped"])
+    expect((await quote(one.number)).shippedWith).toBe(order.order_number)
+    expect(codes(await withdrawQuote(rig.context, one.id))).toEqual(["quote.shipped"])
   })
 
   it("for what weighs as much as was quoted, a tenth more at most; the lead lets more pass", async () => {
     const one = await make({ packages: [{ weight: "10", length: "12", width: "12", height: "12" }] })
     // an item of 1.15 lb: 9 weigh 10.35 lb, ten 11.5 lb, and 10 lb and a tenth are 11 lb
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "QS-4", quantity: "10" }),
       row({ order_number: "QS-5", quantity: "9" }),
     )
-    const { bench_number: heavy } = await orderBySource(bench.db, "QS-4")
-    const { bench_number: light } = await orderBySource(bench.db, "QS-5")
-    const outcome = await shipQuote(bench.context, one.id, heavy, "LKG")
+    const { order_number: heavy } = await orderBySource(rig.db, "QS-4")
+    const { order_number: light } = await orderBySource(rig.db, "QS-5")
+    const outcome = await shipQuote(rig.context, one.id, heavy, "LKG")
     expect(codes(outcome)).toEqual(["quote.heavier"])
     expect(outcome.ok ? null : outcome.reasons[0]?.values).toMatchObject({ quoted: "10 lb", order: "11.5 lb" })
     expect((await quote(one.number)).state).toBe("open")
-    value(await shipQuote(bench.context, one.id, light, "LKG"))
+    value(await shipQuote(rig.context, one.id, light, "LKG"))
     const other = await make({ packages: [{ weight: "10", length: "12", width: "12", height: "12" }] })
-    value(await shipQuote(as(bench.context, { role: "lead" }), other.id, heavy, "LKG"))
+    value(await shipQuote(as(rig.context, { role: "lead" }), other.id, heavy, "LKG"))
   })
 
   it("for an order that is written for it: customer, place, day and items are in the draft already", async () => {
@@ -263,7 +263,7 @@ describe("a quote is used", () => {
       promisedOn: "2026-12-02",
       note: "ring first",
     })
-    const work = await workOf(bench.context)
+    const work = await workOf(rig.context)
     const draft = await draftOfQuote(work, one.number)
     expect(draft).toMatchObject({
       quote: one.number,
@@ -277,38 +277,38 @@ describe("a quote is used", () => {
       lines: [{ sku: "YST-ALE-500", quantity: "3", unit: "each", unit_price: "" }],
     })
     expect(await draftOfQuote(work, "Q1")).toBeNull()
-    await expect(draftOfQuote(await workOf(as(bench.context, { role: "sales" })), one.number)).rejects.toThrow()
+    await expect(draftOfQuote(await workOf(as(rig.context, { role: "sales" })), one.number)).rejects.toThrow()
     const id = randomUUID()
     if (!draft) throw new Error("no draft")
-    value(await saveDraft(bench.context, id, 0, draft))
-    const taken = value(await takeDraft(bench.context, id))
+    value(await saveDraft(rig.context, id, 0, draft))
+    const taken = value(await takeDraft(rig.context, id))
     expect(taken.quote).toBe(one.number)
     // the quote's page waits with the order in its field
     const context = new RouterContextProvider()
     context.set(workContext, work)
-    const request = new Request(`http://bench/orders/quotes/${one.number}?bench=${taken.bench}`)
+    const request = new Request(`http://bench/orders/quotes/${one.number}?orderNumber=${taken.orderNumber}`)
     const page = await quoteLoader({ params: { number: one.number }, request, context } as never)
-    expect(page.bench).toBe(taken.bench)
-    value(await shipQuote(bench.context, one.id, taken.bench, "LKG"))
-    expect((await quote(one.number)).shippedWith).toBe(taken.bench)
+    expect(page.orderNumber).toBe(taken.orderNumber)
+    value(await shipQuote(rig.context, one.id, taken.orderNumber, "LKG"))
+    expect((await quote(one.number)).shippedWith).toBe(taken.orderNumber)
   })
 
   it("not when its time is over, or it was taken back", async () => {
     const one = await make()
-    await takeFile(bench.context, row({ order_number: "QS-3" }))
-    const { bench_number: number } = await orderBySource(bench.db, "QS-3")
-    await bench.db("quote").where({ id: one.id }).update({ valid_until: "2026-11-23" })
-    expect(codes(await shipQuote(bench.context, one.id, number, "LKG"))).toEqual(["quote.over"])
-    value(await withdrawQuote(bench.context, one.id))
-    value(await withdrawQuote(bench.context, one.id))
-    expect(codes(await shipQuote(bench.context, one.id, number, "LKG"))).toEqual(["quote.withdrawn"])
+    await takeFile(rig.context, row({ order_number: "QS-3" }))
+    const { order_number: number } = await orderBySource(rig.db, "QS-3")
+    await rig.db("quote").where({ id: one.id }).update({ valid_until: "2026-11-23" })
+    expect(codes(await shipQuote(rig.context, one.id, number, "LKG"))).toEqual(["quote.over"])
+    value(await withdrawQuote(rig.context, one.id))
+    value(await withdrawQuote(rig.context, one.id))
+    expect(codes(await shipQuote(rig.context, one.id, number, "LKG"))).toEqual(["quote.withdrawn"])
   })
 })
 
 describe("a quote is sent by e-mail", () => {
   const words = { subject: "Freight quote", body: "Attached." }
   const box = () => {
-    const { hostname, searchParams } = new URL(bench.at.mail)
+    const { hostname, searchParams } = new URL(rig.at.mail)
     return `http://${hostname}:${searchParams.get("mailbox")}`
   }
   const fault = (name: string | null) =>
@@ -317,20 +317,20 @@ describe("a quote is sent by e-mail", () => {
 
   it("once, with its paper, after the server was busy", async () => {
     const one = await make()
-    expect(codes(await mailQuote(bench.context, one.number, "anna", words, randomUUID()))).toEqual(["quote.no-address"])
+    expect(codes(await mailQuote(rig.context, one.number, "anna", words, randomUUID()))).toEqual(["quote.no-address"])
     await fault("busy")
     const key = randomUUID()
-    value(await mailQuote(bench.context, one.number, "anna@example.com", words, key))
-    value(await mailQuote(bench.context, one.number, "anna@example.com", words, key))
-    const told = await bench.db("audit").where({ action: "quote.mailed" }).count({ n: "*" }).first()
+    value(await mailQuote(rig.context, one.number, "anna@example.com", words, key))
+    value(await mailQuote(rig.context, one.number, "anna@example.com", words, key))
+    const told = await rig.db("audit").where({ action: "quote.mailed" }).count({ n: "*" }).first()
     expect(Number(told?.n)).toBe(1)
-    await workAll(bench.db, 2)
-    expect((await mailsOf(bench.context, one.id)).map((mail) => [mail.state, mail.trouble !== null])).toEqual([
+    await workAll(rig.db, 2)
+    expect((await mailsOf(rig.context, one.id)).map((mail) => [mail.state, mail.trouble !== null])).toEqual([
       ["waiting", true],
     ])
     await fault(null)
-    await workAll(bench.db)
-    expect(await mailsOf(bench.context, one.id)).toMatchObject([{ state: "sent", trouble: null }])
+    await workAll(rig.db)
+    expect(await mailsOf(rig.context, one.id)).toMatchObject([{ state: "sent", trouble: null }])
     const messages = (await list()).filter((message) => message.to.includes("anna@example.com"))
     expect(messages).toHaveLength(1)
     // read back by an independent parser (RFC 5322, MIME): the paper is attached whole
@@ -346,9 +346,9 @@ describe("a quote is sent by e-mail", () => {
 
   it("and what the server refuses for good is said and not tried again", async () => {
     const one = await make()
-    value(await mailQuote(bench.context, one.number, "no@refused.example", words, randomUUID()))
-    await workAll(bench.db, 2)
-    expect(await mailsOf(bench.context, one.id)).toMatchObject([
+    value(await mailQuote(rig.context, one.number, "no@refused.example", words, randomUUID()))
+    await workAll(rig.db, 2)
+    expect(await mailsOf(rig.context, one.id)).toMatchObject([
       { state: "refused", trouble: expect.stringContaining("550") },
     ])
   })

@@ -11,21 +11,21 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { action as tariffAction } from "../../app/routes/tariff.tsx"
 import { loader as tariffFile } from "../../app/routes/tariff-file.ts"
 import { shipmentView } from "../../app/screens/shipmentView.server.ts"
-import { as, type Bench, codes, formOf, header, openBench, packed, row, value, workOf } from "./bench.ts"
+import { as, codes, formOf, header, openRig, packed, type Rig, row, value, workOf } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
-const admin = () => as(bench.context, { role: "administrator" })
+afterAll(() => rig.drop())
+const admin = () => as(rig.context, { role: "administrator" })
 
 describe("a carrier in set-up", () => {
   const form = { code: "CIVI", account: "CP-1", accountForm: "CP-9", balance: "12.50", tolerance: "0.05" }
   it("keeps account, balance and tolerance, for an administrator", async () => {
-    await expect(saveCarrier(bench.context, form)).rejects.toThrow("tariffs.manage")
+    await expect(saveCarrier(rig.context, form)).rejects.toThrow("tariffs.manage")
     value(await saveCarrier(admin(), form))
-    const kept = (await carrierRows(bench.db, "2026-11-24")).find((one) => one.code === "CIVI")
+    const kept = (await carrierRows(rig.db, "2026-11-24")).find((one) => one.code === "CIVI")
     expect(kept).toMatchObject({
       account: "CP-1",
       accountForm: "CP-9",
@@ -35,7 +35,7 @@ describe("a carrier in set-up", () => {
       version: { number: 1, from: "2026-01-05" },
     })
     value(await saveCarrier(admin(), { ...form, balance: "" }))
-    expect((await carrierRows(bench.db, "2026-11-24")).find((one) => one.code === "CIVI")?.balance).toBeNull()
+    expect((await carrierRows(rig.db, "2026-11-24")).find((one) => one.code === "CIVI")?.balance).toBeNull()
     expect(codes(await saveCarrier(admin(), { ...form, code: "NONE" }))).toEqual(["tariff.no-carrier"])
   })
   it.each([
@@ -56,9 +56,11 @@ describe("a tariff's pages", () => {
   }
   it("copy a version and save the draft only as a tariff", async () => {
     await expect(call({ intent: "copy" })).rejects.toMatchObject({ status: 302 })
-    const saved = (await call({ intent: "save", revision: "1", document: "{}" }, "2")) as { said: { refused: boolean } }
-    expect(saved.said.refused).toBe(true)
-    expect((await versionOf(bench.db, "BORE", 2))?.revision).toBe(1)
+    const saved = (await call({ intent: "save", revision: "1", document: "{}" }, "2")) as {
+      answer: { refused: boolean }
+    }
+    expect(saved.answer.refused).toBe(true)
+    expect((await versionOf(rig.db, "BORE", 2))?.revision).toBe(1)
   })
   it("give out a table as CSV, and nothing that is not there", async () => {
     const context = new RouterContextProvider()
@@ -76,13 +78,10 @@ describe("what the customer asked and paid for", () => {
       ["A-2", "larkspur express two"],
     ] as const) {
       const text = `${header},service_asked,freight_paid\n${row({ order_number: number })},${service_asked},64.00\n`
-      await takeIn(
-        bench.context,
-        await previewFile(bench.context, "file", "asked.csv", Readable.from([Buffer.from(text)])),
-      )
-      const { orderId } = await packed(bench.context, number)
-      const name = (await shipmentOf(bench.db, orderId))?.bench as string
-      const view = await shipmentView(await workOf(bench.context), name)
+      await takeIn(rig.context, await previewFile(rig.context, "file", "asked.csv", Readable.from([Buffer.from(text)])))
+      const { orderId } = await packed(rig.context, number)
+      const name = (await shipmentOf(rig.db, orderId))?.orderNumber as string
+      const view = await shipmentView(await workOf(rig.context), name)
       expect(view?.offers.filter((one) => one.asked).map((one) => one.code)).toEqual(["LKX"])
       expect(view?.wishes?.paid).toBe("64.00")
     }

@@ -1,5 +1,5 @@
 import type { RuleBody } from "core/rules/index.ts"
-import { said } from "core/rules/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import { NotAllowed } from "server/accounts/index.ts"
 import { changeGroup, undoGroup } from "server/orders/group.ts"
 import { choosePattern } from "server/orders/pattern.ts"
@@ -16,27 +16,27 @@ import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   codes,
-  openBench,
+  openRig,
   orderBySource,
   packed,
   pickAll,
+  type Rig,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
-let admin: Bench["context"]
+let rig: Rig
+let admin: Rig["context"]
 beforeAll(async () => {
-  bench = await openBench()
-  admin = as(bench.context, { role: "administrator" })
+  rig = await openRig()
+  admin = as(rig.context, { role: "administrator" })
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 afterEach(async () => {
-  await bench.db("rule").delete()
+  await rig.db("rule").delete()
 })
 
 const rule = async (name: string, body: RuleBody, on = true): Promise<number> => {
@@ -45,14 +45,14 @@ const rule = async (name: string, body: RuleBody, on = true): Promise<number> =>
   return id
 }
 const take = async (number: string, more: Record<string, string> = {}) => {
-  await takeFile(bench.context, row({ order_number: number, ...more }))
-  return orderBySource(bench.db, number)
+  await takeFile(rig.context, row({ order_number: number, ...more }))
+  return orderBySource(rig.db, number)
 }
 const serviceOf = async (number: string) => {
-  const { planned_service_id: id } = await orderBySource(bench.db, number)
-  return (await bench.db("service").where({ id }).first("code"))?.code
+  const { planned_service_id: id } = await orderBySource(rig.db, number)
+  return (await rig.db("service").where({ id }).first("code"))?.code
 }
-const tagsOf = (orderId: number) => bench.db("order_tag").where({ order_id: orderId }).orderBy("tag").pluck("tag")
+const tagsOf = (orderId: number) => rig.db("order_tag").where({ order_id: orderId }).orderBy("tag").pluck("tag")
 
 describe("a rule that is on", () => {
   it("sets the service of what comes in and of what is on the line, unless it breaks the promise", async () => {
@@ -71,7 +71,7 @@ describe("a rule that is on", () => {
     // tomorrow is too soon for two days
     await take("R-4", { promised_on: "2026-11-25" })
     expect(await serviceOf("R-4")).toBe("LKN")
-    const [{ id = 0 } = {}] = await ruleRows(bench.db)
+    const [{ id = 0 } = {}] = await ruleRows(rig.db)
     value(await changeRule(admin, id, "off"))
     expect(await serviceOf("R-1")).toBe("LKG")
   })
@@ -80,8 +80,8 @@ describe("a rule that is on", () => {
     await rule("Yeast is cold", { when: [{ field: "items", is: "has", value: "YST-ALE-500" }], does: { tag: "cold" } })
     const order = await take("R-5")
     expect(await tagsOf(order.id)).toEqual(["cold"])
-    await bench.db("order_tag").where({ order_id: order.id }).delete()
-    await recheckPart(bench.db, { after: 0, by: { userId: null, name: "test" } }, bench.context.now)
+    await rig.db("order_tag").where({ order_id: order.id }).delete()
+    await recheckPart(rig.db, { after: 0, by: { userId: null, name: "test" } }, rig.context.now)
     expect(await tagsOf(order.id)).toEqual([])
   })
 
@@ -91,9 +91,9 @@ describe("a rule that is on", () => {
       does: { hold: true },
     })
     const order = await take("R-6", { quantity: "40" })
-    const stops = () => bench.db("order_stop").where({ order_id: order.id }).pluck("code")
+    const stops = () => rig.db("order_stop").where({ order_id: order.id }).pluck("code")
     expect(await stops()).toEqual(["stop.rule"])
-    expect(value(await waive(bench.context, order.id, "stop.rule"))).toEqual([])
+    expect(value(await waive(rig.context, order.id, "stop.rule"))).toEqual([])
     expect(await stops()).toEqual([])
     const body: RuleBody = { when: [], does: { hold: true } }
     value(await saveRule(admin, { id, version: 1, name: "Look twice again", body }))
@@ -104,14 +104,14 @@ describe("a rule that is on", () => {
 
   it("does not change what is begun: who packs finds it as it was", async () => {
     const order = await take("R-7")
-    await pickAll(bench.context, order.id)
+    await pickAll(rig.context, order.id)
     await rule("All to the lift", { when: [], does: { liftgate: true } })
-    expect(settledOf(await orderBySource(bench.db, "R-7"))).toEqual({})
+    expect(settledOf(await orderBySource(rig.db, "R-7"))).toEqual({})
     await take("R-8")
-    const next = await orderBySource(bench.db, "R-8")
-    expect(said(settledOf(next), "liftgate")).toBe(true)
-    await pickAll(bench.context, next.id)
-    expect(value(await openShipment(bench.context, next.id)).wishes.options).toEqual(["liftgate"])
+    const next = await orderBySource(rig.db, "R-8")
+    expect(settingOf(settledOf(next), "liftgate")).toBe(true)
+    await pickAll(rig.context, next.id)
+    expect(value(await openShipment(rig.context, next.id)).wishes.options).toEqual(["liftgate"])
   })
 
   it("sets payer and papers, which the carrier and the printer are told", async () => {
@@ -120,13 +120,13 @@ describe("a rule that is on", () => {
       does: { payer: { terms: "third-party", account: "LK-447-1180" }, packaging: "K12" },
     })
     await take("R-9")
-    const { orderId, shipment } = await packed(bench.context, "R-9")
-    const { intentId } = await askForLabels(bench.context, orderId, shipment)
-    const intent = await bench.db("buy_intent").where({ id: intentId }).first("request")
+    const { orderId, shipment } = await packed(rig.context, "R-9")
+    const { intentId } = await askForLabels(rig.context, orderId, shipment)
+    const intent = await rig.db("buy_intent").where({ id: intentId }).first("request")
     const request = typeof intent.request === "string" ? JSON.parse(intent.request) : intent.request
     expect(request.billing).toEqual({ terms: "third-party", account: "LK-447-1180" })
-    await workAll(bench.db)
-    expect((await orderBySource(bench.db, "R-9")).left_line_at).not.toBeNull()
+    await workAll(rig.db)
+    expect((await orderBySource(rig.db, "R-9")).left_line_at).not.toBeNull()
   })
 })
 
@@ -141,14 +141,14 @@ describe("a rule is tried", () => {
       ],
       does: { service: "MDS", packaging: "K12" },
     }
-    const tried = value(await tryRules(admin, order.bench_number, { id: null, name: "New", body }))
+    const tried = value(await tryRules(admin, order.order_number, { id: null, name: "New", body }))
     expect(tried.rules.map((one) => [one.name, one.acts, one.fails, one.sets, one.overruled])).toEqual([
       ["First", true, [], ["service"], []],
       // four flasks of yeast weigh more than a pound; the first rule has said the service
       ["New", true, [], ["packaging"], ["service"]],
     ])
     const far = { ...body, when: [{ field: "state", is: "is", value: "NV" } as const] }
-    const other = value(await tryRules(admin, order.bench_number, { id: null, name: "New", body: far }))
+    const other = value(await tryRules(admin, order.order_number, { id: null, name: "New", body: far }))
     expect(other.rules[1]).toMatchObject({ acts: false, fails: [0] })
     expect(codes(await tryRules(admin, "99999", null))).toEqual(["order.unknown"])
   })
@@ -160,9 +160,9 @@ describe("a rule is tried", () => {
       { when: [{ field: "state", is: "is", value: "CO" }], does: { service: "MDN" } },
       false,
     )
-    const [candidate] = await ruleRows(bench.db)
+    const [candidate] = await ruleRows(rig.db)
     const effect = value(await effectOf(admin, { id, name: "Upgrade", body: candidate?.body as RuleBody }))
-    const one = effect.effects.find((change) => change.bench === order.bench_number)
+    const one = effect.effects.find((change) => change.orderNumber === order.order_number)
     expect(one?.settings).toEqual([{ name: "service", from: null, to: "MDN" }])
     expect(Number(one?.cost.to?.amount)).toBeGreaterThan(Number(one?.cost.from?.amount))
     const sum = effect.effects.reduce(
@@ -171,7 +171,7 @@ describe("a rule is tried", () => {
     )
     expect(Number(effect.dearer)).toBeCloseTo(sum, 2)
     expect(await serviceOf("T-2")).toBe("LKG")
-    expect(await bench.db("rule").where({ is_on: true })).toEqual([])
+    expect(await rig.db("rule").where({ is_on: true })).toEqual([])
   })
 })
 
@@ -180,10 +180,10 @@ describe("rules are kept", () => {
     const a = await rule("A", { when: [], does: { tag: "a" } }, false)
     await rule("B", { when: [], does: { tag: "b" } }, false)
     value(await changeRule(admin, a, "down"))
-    expect((await ruleRows(bench.db)).map((one) => one.name)).toEqual(["B", "A"])
+    expect((await ruleRows(rig.db)).map((one) => one.name)).toEqual(["B", "A"])
     value(await changeRule(admin, a, "down"))
     value(await changeRule(admin, a, "up"))
-    expect((await ruleRows(bench.db)).map((one) => one.name)).toEqual(["A", "B"])
+    expect((await ruleRows(rig.db)).map((one) => one.name)).toEqual(["A", "B"])
     const save = async (more: object) =>
       codes(await saveRule(admin, { id: a, version: 1, name: "A", body: { when: [], does: { tag: "a" } }, ...more }))
     expect(await save({ name: " " })).toEqual(["rule.no-name"])
@@ -195,7 +195,7 @@ describe("rules are kept", () => {
     expect(await save({ version: 7 })).toEqual(["rule.changed-meanwhile"])
     expect(await save({})).toEqual([])
     await expect(
-      saveRule(bench.context, { id: null, version: 0, name: "x", body: { when: [], does: {} } }),
+      saveRule(rig.context, { id: null, version: 0, name: "x", body: { when: [], does: {} } }),
     ).rejects.toThrow(NotAllowed)
     value(await changeRule(admin, a, "drop"))
     value(await changeRule(admin, a, "drop"))
@@ -208,39 +208,39 @@ describe("a shipping pattern", () => {
     value(
       await savePattern(admin, { id: null, version: 0, name: "By air", settings: { service: "MDS", liftgate: true } }),
     )
-    const { id } = await bench.db("shipping_pattern").where({ name: "By air" }).first("id")
+    const { id } = await rig.db("shipping_pattern").where({ name: "By air" }).first("id")
     await rule("Ground", { when: [], does: { service: "LKG" } })
     const order = await take("P-1")
-    value(await choosePattern(bench.context, order.id, id))
+    value(await choosePattern(rig.context, order.id, id))
     expect(await serviceOf("P-1")).toBe("MDS")
-    value(await choosePattern(bench.context, order.id, null))
+    value(await choosePattern(rig.context, order.id, null))
     expect(await serviceOf("P-1")).toBe("LKG")
     const other = await take("P-2")
     const key = "11111111-2222-4333-8444-555555555555"
-    const warehouse = await warehouseById(bench.db, 1)
-    const changed = await changeGroup(bench.context, warehouse, key, [order.id, other.id], {
+    const warehouse = await warehouseById(rig.db, 1)
+    const changed = await changeGroup(rig.context, warehouse, key, [order.id, other.id], {
       what: "pattern",
       pattern: id,
     })
     expect(value(changed).changed).toBe(2)
     expect([await serviceOf("P-1"), await serviceOf("P-2")]).toEqual(["MDS", "MDS"])
     expect(codes(await dropPattern(admin, id))).toEqual(["pattern.in-order"])
-    value(await undoGroup(bench.context, key))
+    value(await undoGroup(rig.context, key))
     expect([await serviceOf("P-1"), await serviceOf("P-2")]).toEqual(["LKG", "LKG"])
     await rule("Uses it", { when: [{ field: "state", is: "is", value: "NV" }], does: { pattern: "By air" } })
     expect(codes(await dropPattern(admin, id))).toEqual(["pattern.in-rule"])
     value(await savePattern(admin, { id, version: 1, name: "Air", settings: { service: "MDS" } }))
-    expect((await ruleRows(bench.db)).map((one) => one.body.does.pattern)).toContain("Air")
+    expect((await ruleRows(rig.db)).map((one) => one.body.does.pattern)).toContain("Air")
     expect(
       codes(await savePattern(admin, { id: null, version: 0, name: "Air", settings: { service: "MDS" } })),
     ).toEqual(["pattern.name-taken"])
-    expect(codes(await choosePattern(bench.context, order.id, 9999))).toEqual(["pattern.gone"])
+    expect(codes(await choosePattern(rig.context, order.id, 9999))).toEqual(["pattern.gone"])
   })
 })
 
 describe("a customer's routing instruction", () => {
   it("allows services, which neither plan, rule nor comparison leaves", async () => {
-    const [customer] = await bench.db("customer").insert({ code: "ROUTED", name: "Routed Cellars" })
+    const [customer] = await rig.db("customer").insert({ code: "ROUTED", name: "Routed Cellars" })
     const route = (typed: unknown, version: number) => saveRouting(admin, { id: customer as number, version }, typed)
     expect(codes(await route({ services: ["NOPE"] }, 1))).toEqual(["rule.no-such-service"])
     expect(codes(await route({ services: ["MDS"], service: "LKG" }, 1))).toEqual(["routing.service-not-allowed"])
@@ -251,15 +251,15 @@ describe("a customer's routing instruction", () => {
     expect(await serviceOf("C-1")).toBe("MDS")
     await rule("Ground", { when: [], does: { service: "LKG" } })
     expect(await serviceOf("C-1")).toBe("MDS")
-    expect(said(settledOf(await orderBySource(bench.db, "C-1")), "payer")).toEqual({
+    expect(settingOf(settledOf(await orderBySource(rig.db, "C-1")), "payer")).toEqual({
       terms: "collect",
       account: "MA-90210",
     })
-    const { orderId, shipment } = await packed(bench.context, "C-1")
-    await expect(askForLabels(bench.context, orderId, shipment, "LKG")).rejects.toThrow("rate.routing")
+    const { orderId, shipment } = await packed(rig.context, "C-1")
+    await expect(askForLabels(rig.context, orderId, shipment, "LKG")).rejects.toThrow("rate.routing")
     expect(codes(await route({}, 1))).toEqual(["customer.changed-meanwhile"])
     await expect(
-      saveRouting(as(bench.context, { role: "lead" }), { id: customer as number, version: 2 }, {}),
+      saveRouting(as(rig.context, { role: "lead" }), { id: customer as number, version: 2 }, {}),
     ).rejects.toThrow(NotAllowed)
   })
 })
@@ -267,13 +267,13 @@ describe("a customer's routing instruction", () => {
 it("a rule reaches every order on the line: the first at once, the others by the worker, in every warehouse", async () => {
   const one = (index: number) =>
     row({ order_number: `ALL-${index}`, street: `${index + 1} Long Street`, sku: "AIR-LOCK-50", quantity: "1" })
-  await takeFile(bench.context, ...Array.from({ length: 70 }, (_, index) => one(index)))
+  await takeFile(rig.context, ...Array.from({ length: 70 }, (_, index) => one(index)))
   const away = await take("ALL-AWAY", { sku: "AIR-LOCK-50", quantity: "1" })
-  value(await reroute(bench.context, away.id, 2))
+  value(await reroute(rig.context, away.id, 2))
   await rule("Everything", { when: [{ field: "items", is: "has", value: "AIR-LOCK-50" }], does: { tag: "seen" } })
-  const tagged = async () => Number((await bench.db("order_tag").where({ tag: "seen" }).count({ n: "*" }))[0]?.n)
+  const tagged = async () => Number((await rig.db("order_tag").where({ tag: "seen" }).count({ n: "*" }))[0]?.n)
   expect(await tagged()).toBeLessThan(71)
-  await workAll(bench.db)
+  await workAll(rig.db)
   expect(await tagged()).toBe(71)
   expect(await tagsOf(away.id)).toEqual(["seen"])
 })

@@ -12,33 +12,33 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   closeDoor,
   formOf,
-  openBench,
+  openRig,
+  type Rig,
   readyToBuy,
   row,
   value,
   workAll,
   workOf,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const to = async (text: string, context = bench.context) => (await resolveScan(await workOf(context), text)).to
+const to = async (text: string, context = rig.context) => (await resolveScan(await workOf(context), text)).to
 async function labelled(number: string, more: Record<string, string> = {}) {
   const { orderId, shipment } = await readyToBuy(
-    bench.context,
+    rig.context,
     number,
     row({ order_number: number, po_number: `PO ${number}`, ...more }),
   )
-  await askForLabels(bench.context, orderId, shipment, more.country === "CA" ? "LKC" : "LKG")
-  await workAll(bench.db)
-  const bought = await shipmentOf(bench.db, orderId)
+  await askForLabels(rig.context, orderId, shipment, more.country === "CA" ? "LKC" : "LKG")
+  await workAll(rig.db)
+  const bought = await shipmentOf(rig.db, orderId)
   if (!bought?.collectionId) throw new Error("not bought")
   return { ...bought, collectionId: bought.collectionId }
 }
@@ -49,16 +49,22 @@ describe("every code on a paper", () => {
     const [pack] = one.packages
     const door = `/dock/${one.collectionId}`
     expect(pack?.tracking).toBeTruthy()
-    for (const code of [pack?.tracking, one.masterTracking, `00${pack?.sscc}`, `(00)${pack?.sscc}`, `${one.bench}-1`])
+    for (const code of [
+      pack?.tracking,
+      one.masterTracking,
+      `00${pack?.sscc}`,
+      `(00)${pack?.sscc}`,
+      `${one.orderNumber}-1`,
+    ])
       expect(await to(code as string)).toBe(door)
-    for (const code of [one.bench, "SC-1", "PO SC-1"]) expect(await to(code)).toBe(`/shipment/${one.bench}`)
+    for (const code of [one.orderNumber, "SC-1", "PO SC-1"]) expect(await to(code)).toBe(`/shipment/${one.orderNumber}`)
     // a source's number compares byte by byte
     expect(await to("sc-1")).toBeNull()
     // the sales desk sees the order
-    expect(await to(pack?.tracking as string, as(bench.context, { role: "sales" }))).toBe(`/orders/${one.bench}`)
+    expect(await to(pack?.tracking as string, as(rig.context, { role: "sales" }))).toBe(`/orders/${one.orderNumber}`)
     // another warehouse knows nothing of it
-    const reno = as(bench.context, { warehouseId: 2 })
-    for (const code of [pack?.tracking as string, one.bench, "SC-1", `${one.bench}-1`])
+    const reno = as(rig.context, { warehouseId: 2 })
+    for (const code of [pack?.tracking as string, one.orderNumber, "SC-1", `${one.orderNumber}-1`])
       expect(await to(code, reno)).toBeNull()
   })
 
@@ -70,53 +76,53 @@ describe("every code on a paper", () => {
 
   it("of an invoice, a quote, a bin and a manifest opens what it is of; a manifest of a day before too", async () => {
     const one = await labelled("SC-4")
-    await bench.db("document").insert({
+    await rig.db("document").insert({
       warehouse_id: 1,
       kind: "invoice",
-      name: `CI-${one.bench}`,
+      name: `CI-${one.orderNumber}`,
       media: "application/pdf",
       sha256: "0".repeat(64),
       bytes: Buffer.from("x"),
-      made_at: bench.context.now,
+      made_at: rig.context.now,
       order_id: one.orderId,
     })
-    expect(await to(`CI-${one.bench}`)).toBe(`/orders/${one.bench}`)
-    expect(await to(`ci-${one.bench}`)).toBe(`/orders/${one.bench}`)
+    expect(await to(`CI-${one.orderNumber}`)).toBe(`/orders/${one.orderNumber}`)
+    expect(await to(`ci-${one.orderNumber}`)).toBe(`/orders/${one.orderNumber}`)
     const asked = quoteAsked.parse({
       shipTo: { postalCode: "80205", state: "CO", kind: "business" },
       packages: [{ weight: "20", length: "12", width: "12", height: "12" }],
     })
-    const quote = value(await makeQuote(bench.context, { asked }, randomUUID()))
+    const quote = value(await makeQuote(rig.context, { asked }, randomUUID()))
     expect(await to(quote.number)).toBe(`/orders/quotes/${quote.number}`)
-    const [bin] = await bench.db("bin").where({ warehouse_id: 1 }).limit(1).pluck("code")
+    const [bin] = await rig.db("bin").where({ warehouse_id: 1 }).limit(1).pluck("code")
     expect(await to(bin as string)).toBe(`/set-up/stock?find=${encodeURIComponent(bin as string)}`)
-    const waiting = await bench.db("package").where({ collection_id: one.collectionId, state: "labelled" })
-    for (const pack of waiting) value(await load(bench.context, one.collectionId, { sscc: pack.sscc }, randomUUID()))
-    const { manifestNumber } = await closeDoor(bench.context, one.collectionId, waiting.length)
+    const waiting = await rig.db("package").where({ collection_id: one.collectionId, state: "labelled" })
+    for (const pack of waiting) value(await load(rig.context, one.collectionId, { sscc: pack.sscc }, randomUUID()))
+    const { manifestNumber } = await closeDoor(rig.context, one.collectionId, waiting.length)
     expect(await to(manifestNumber)).toBe(`/dock/${one.collectionId}`)
-    expect(await byCode(bench.db, 2, manifestNumber)).toBeNull()
+    expect(await byCode(rig.db, 2, manifestNumber)).toBeNull()
   })
 
   it("of the tracking puts the package on the truck at the dock", async () => {
     const one = await labelled("SC-5", { promised_on: "" })
     const context = new RouterContextProvider()
-    context.set(workContext, await workOf(bench.context))
+    context.set(workContext, await workOf(rig.context))
     const body = formOf({ text: one.packages[0]?.tracking ?? "", collection: one.collectionId, scanId: randomUUID() })
     const request = new Request("http://bench/dock", { method: "POST", body })
     const answer = (await dockAction({ request, context, params: {} } as never)) as {
-      said: { words: string; refused: boolean }
+      answer: { words: string; refused: boolean }
     }
-    expect(answer.said).toMatchObject({ refused: false, words: `${one.bench}-1 is on the truck` })
-    expect((await shipmentOf(bench.db, one.orderId))?.packages[0]?.state).toBe("on-truck")
+    expect(answer.answer).toMatchObject({ refused: false, words: `${one.orderNumber}-1 is on the truck` })
+    expect((await shipmentOf(rig.db, one.orderId))?.packages[0]?.state).toBe("on-truck")
   })
 
   it("of a case says how many pieces it is", async () => {
-    const level = await bench
+    const level = await rig
       .db("item_level")
       .where("quantity", ">", 1)
       .whereNotNull("gtin")
       .first("gtin", "name", "quantity")
-    const found = await resolveScan(await workOf(bench.context), level.gtin)
+    const found = await resolveScan(await workOf(rig.context), level.gtin)
     expect(found.words).toContain(`${level.name} of ${level.quantity}`)
   })
 })

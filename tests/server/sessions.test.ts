@@ -14,7 +14,7 @@ import { frameContext, workContext } from "server/http/context.ts"
 import { countSignIn, forgetSignIns, siteOf } from "server/http/signInLimit.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { requireActor } from "../../app/shell/work.ts"
-import { as, type Bench, codes, openBench, value } from "./bench.ts"
+import { as, codes, openRig, type Rig, value } from "./rig.ts"
 
 // streams look soon whether their session still lasts
 vi.hoisted(() => {
@@ -24,45 +24,45 @@ vi.hoisted(() => {
 })
 const { liveStream } = await import("server/live/index.ts")
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
 afterAll(async () => {
-  await bench.drop()
+  await rig.drop()
   delete process.env.VARNOK_BEAT_MS
   vi.resetModules()
 })
 
-const admin = () => as(bench.context, { role: "administrator" })
+const admin = () => as(rig.context, { role: "administrator" })
 const passphrase = "seven barrels by the lake"
 async function newcomer(username: string): Promise<number> {
   const form = { username, name: `${username} Aas`, role: "clerk" as const, warehouse: [1], password: passphrase }
   return value(await addUser(admin(), form)).id
 }
 const signedIn = async (username: string, password = passphrase, device: string | null = null) => {
-  const signed = await signIn(bench.db, username, password, device)
+  const signed = await signIn(rig.db, username, password, device)
   if (!signed) throw new Error("not signed in")
   return signed
 }
 const ago = (minutes: number) => new Date(Date.now() - minutes * 60_000)
-const session = () => bench.db("session").orderBy("created_at", "desc").limit(1)
+const session = () => rig.db("session").orderBy("created_at", "desc").limit(1)
 
 describe("a session", () => {
   it("ends when nobody was there for a while, by the setting, and goes on when somebody was", async () => {
     await newcomer("idle")
     const { token } = await signedIn("idle")
-    expect(await sessionTimes(bench.db)).toEqual({ idleMinutes: 120, longestHours: 12 })
+    expect(await sessionTimes(rig.db)).toEqual({ idleMinutes: 120, longestHours: 12 })
     await session().update({ seen_at: ago(119) })
-    expect(await actorOf(bench.db, token)).not.toBeNull()
+    expect(await actorOf(rig.db, token)).not.toBeNull()
     await session().update({ seen_at: ago(121) })
-    expect(await actorOf(bench.db, token)).toBeNull()
+    expect(await actorOf(rig.db, token)).toBeNull()
     await session().update({ seen_at: ago(119) })
-    await noteSeen(bench.db, token)
+    await noteSeen(rig.db, token)
     await setSessionTimes(admin(), { idleMinutes: 5, longestHours: 12 })
-    expect(await actorOf(bench.db, token)).not.toBeNull()
+    expect(await actorOf(rig.db, token)).not.toBeNull()
     await session().update({ seen_at: ago(6) })
-    expect(await sessionLasts(bench.db, token)).toBe(false)
+    expect(await sessionLasts(rig.db, token)).toBe(false)
     await setSessionTimes(admin(), { idleMinutes: 120, longestHours: 12 })
   })
   it("ends after its longest time though somebody is there, also when that is made shorter later", async () => {
@@ -70,9 +70,9 @@ describe("a session", () => {
     const { token, seconds } = await signedIn("long")
     expect(seconds).toBe(12 * 3_600)
     await session().update({ created_at: ago(11 * 60), seen_at: new Date() })
-    expect(await actorOf(bench.db, token)).not.toBeNull()
+    expect(await actorOf(rig.db, token)).not.toBeNull()
     await setSessionTimes(admin(), { idleMinutes: 120, longestHours: 10 })
-    expect(await actorOf(bench.db, token)).toBeNull()
+    expect(await actorOf(rig.db, token)).toBeNull()
     await setSessionTimes(admin(), { idleMinutes: 120, longestHours: 12 })
   })
   it("is kept awake by what a person does, and not by pages that read themselves again", async () => {
@@ -81,7 +81,7 @@ describe("a session", () => {
     const comes = async (method: string, path: string) => {
       await session().update({ seen_at: ago(60) })
       const context = new RouterContextProvider()
-      context.set(frameContext, { db: bench.db } as never)
+      context.set(frameContext, { db: rig.db } as never)
       const request = new Request(`http://varnok.test${path}`, {
         method,
         headers: { cookie: `varnok_session=${token}` },
@@ -101,7 +101,7 @@ describe("a session", () => {
   it("that is over leads to the sign-in, and back to the page as it was", async () => {
     const leads = async (path: string) => {
       const context = new RouterContextProvider()
-      context.set(frameContext, { db: bench.db } as never)
+      context.set(frameContext, { db: rig.db } as never)
       const request = new Request(`http://varnok.test${path}`)
       const answer = await Promise.resolve(
         requireActor({ request, context, params: {} } as never, async () => new Response()),
@@ -117,7 +117,7 @@ describe("a session", () => {
     await newcomer("stream")
     const { token } = await signedIn("stream")
     const stop = new AbortController()
-    const reader = liveStream(bench.context, null, stop.signal, () => sessionLasts(bench.db, token)).getReader()
+    const reader = liveStream(rig.context, null, stop.signal, () => sessionLasts(rig.db, token)).getReader()
     let text = ""
     const ended = (async () => {
       for (;;) {
@@ -127,7 +127,7 @@ describe("a session", () => {
       }
     })()
     await expect.poll(() => (text.match(/event: beat/g) ?? []).length).toBeGreaterThan(2)
-    await bench.db("session").delete()
+    await rig.db("session").delete()
     await ended
     expect(text).toContain("event: signed-out")
     stop.abort()
@@ -139,7 +139,7 @@ describe("trying passwords", () => {
     let wait: number | null = null
     let taken = 0
     for (let at = 0; at < n && wait === null; at += 1) {
-      wait = await countSignIn(bench.db, tried)
+      wait = await countSignIn(rig.db, tried)
       if (wait === null) taken += 1
     }
     return taken
@@ -184,8 +184,8 @@ describe("trying passwords", () => {
     let wait: number | null = null
     for (let at = 0; at < 150 && wait === null; at += 1) {
       const tried = { username: `shift${at}`, address: "10.5.0.1", device: null }
-      wait = await countSignIn(bench.db, tried)
-      await forgetSignIns(bench.db, tried)
+      wait = await countSignIn(rig.db, tried)
+      await forgetSignIns(rig.db, tried)
     }
     expect(wait).toBeNull()
   })
@@ -216,10 +216,10 @@ describe("a password", () => {
   })
   it("is the same however a keyboard makes its letters", async () => {
     await newcomer("accent")
-    const id = (await bench.db("user").where({ username: "accent" }).first("id")).id
+    const id = (await rig.db("user").where({ username: "accent" }).first("id")).id
     const change = { id, role: "clerk" as const, active: "yes" as const, warehouse: [1] }
     value(await changeUser(admin(), { ...change, password: "caf\u00e9 au bord du lac" }))
-    expect(await signIn(bench.db, "accent", "cafe\u0301 au bord du lac")).not.toBeNull()
+    expect(await signIn(rig.db, "accent", "cafe\u0301 au bord du lac")).not.toBeNull()
     expect(codes(await changeUser(admin(), { ...change, password: "accent accent 1" }))).toEqual([
       "user.password-common",
     ])
@@ -228,7 +228,7 @@ describe("a password", () => {
     const id = await newcomer("frida")
     const here = await signedIn("frida")
     const there = await signedIn("frida", passphrase, here.device)
-    const context = { ...bench.context, actor: { ...bench.context.actor, userId: id, name: "frida Aas" } }
+    const context = { ...rig.context, actor: { ...rig.context.actor, userId: id, name: "frida Aas" } }
     const change = (more: Record<string, string>) =>
       changeOwnPassword(context, here.token, {
         present: passphrase,
@@ -239,12 +239,12 @@ describe("a password", () => {
     expect(codes(await change({ present: "something else, long" }))).toEqual(["password.wrong"])
     expect(codes(await change({ again: "nine barrels by the lake" }))).toEqual(["password.differs"])
     expect(codes(await change({ password: "short", again: "short" }))).toEqual(["user.password-short"])
-    expect(await actorOf(bench.db, there.token)).not.toBeNull()
+    expect(await actorOf(rig.db, there.token)).not.toBeNull()
     value(await change({}))
-    expect(await actorOf(bench.db, here.token)).not.toBeNull()
-    expect(await actorOf(bench.db, there.token)).toBeNull()
-    expect(await signIn(bench.db, "frida", passphrase)).toBeNull()
-    expect(await signIn(bench.db, "frida", "eight barrels by the lake")).not.toBeNull()
-    expect(JSON.stringify(await bench.db("audit").where({ action: "user.own-password" }))).not.toContain("barrels")
+    expect(await actorOf(rig.db, here.token)).not.toBeNull()
+    expect(await actorOf(rig.db, there.token)).toBeNull()
+    expect(await signIn(rig.db, "frida", passphrase)).toBeNull()
+    expect(await signIn(rig.db, "frida", "eight barrels by the lake")).not.toBeNull()
+    expect(JSON.stringify(await rig.db("audit").where({ action: "user.own-password" }))).not.toContain("barrels")
   })
 })

@@ -9,13 +9,13 @@ import { count, countTasks } from "server/stock/count.ts"
 import { receive } from "server/stock/manage.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { as, type Bench, codes, openBench, orderBySource, row, takeFile, value, workAll } from "./bench.ts"
+import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 let n = 0
 /** An order of eight pieces of which three are picked; five are not in the bin. */
@@ -23,14 +23,14 @@ async function begun(sku: string, more: Record<string, string> = {}) {
   n += 1
   const number = `S-${n}`
   await takeFile(
-    bench.context,
+    rig.context,
     row({ order_number: number, po_number: `S${n}`, sku, quantity: "8", promised_on: "2026-12-04", ...more }),
   )
-  const { id } = await orderBySource(bench.db, number)
-  const [stop] = await pickStops(bench.db, id)
+  const { id } = await orderBySource(rig.db, number)
+  const [stop] = await pickStops(rig.db, id)
   if (!stop) throw new Error("nothing to pick")
   value(
-    await pick(bench.context, id, {
+    await pick(rig.context, id, {
       scanId: randomUUID(),
       allocationId: stop.allocationId,
       bin: stop.bin,
@@ -41,7 +41,7 @@ async function begun(sku: string, more: Record<string, string> = {}) {
   return {
     id,
     stop,
-    short: (more: Partial<Short>, context = bench.context) =>
+    short: (more: Partial<Short>, context = rig.context) =>
       recordShort(context, {
         scanId: randomUUID(),
         allocationId: stop.allocationId,
@@ -51,9 +51,9 @@ async function begun(sku: string, more: Record<string, string> = {}) {
       }),
   }
 }
-const summary = async (id: number) => summaryById(bench.db, await warehouseById(bench.db, 1), id)
+const summary = async (id: number) => summaryById(rig.db, await warehouseById(rig.db, 1), id)
 const instruct = (routing: Record<string, unknown>) =>
-  bench
+  rig
     .db("customer")
     .where({ code: "ELKRUN" })
     .update({ routing: JSON.stringify(routing) })
@@ -65,16 +65,16 @@ describe("what the customer's instruction allows", () => {
     [{ whenShort: "wait" }, { elsewhere: true, warehouse: false, "back-order": false, wait: true, cancel: false }],
     [{ whenShort: "cancel" }, { elsewhere: true, warehouse: false, "back-order": false, wait: false, cancel: true }],
     [{ whenShort: "back-order" }, { elsewhere: true, warehouse: true, "back-order": true, wait: false, cancel: false }],
-  ] as const)("%j", (said, expected) => {
+  ] as const)("%j", (answer, expected) => {
     for (const [way, allowed] of Object.entries(expected))
-      expect([way, allowedWhenShort({ ...freeRouting, ...said }, way as Short["way"])]).toEqual([way, allowed])
+      expect([way, allowedWhenShort({ ...freeRouting, ...answer }, way as Short["way"])]).toEqual([way, allowed])
   })
 })
 
 describe("pieces that are not there", () => {
   it("are taken from another bin; the place is to be counted, and nobody is sent there until then", async () => {
     value(
-      await receive(bench.context, {
+      await receive(rig.context, {
         key: randomUUID(),
         bin: "A-01-1",
         sku: "SAM-VAL-15",
@@ -90,35 +90,35 @@ describe("pieces that are not there", () => {
     expect(done).toMatchObject({ missing: 5, part: null })
     // sent again, it is the same answer
     expect(value(await short({ scanId }))).toEqual(done)
-    const stops = await pickStops(bench.db, id)
+    const stops = await pickStops(rig.db, id)
     expect(stops.map((one) => [one.bin === stop.bin, one.quantity, one.picked])).toEqual(
       expect.arrayContaining([
         [true, 3, 3],
         [false, 5, 0],
       ]),
     )
-    expect(await countTasks(bench.db, 1)).toMatchObject([{ bin: stop.bin, sku: "SAM-VAL-15", why: "empty" }])
+    expect(await countTasks(rig.db, 1)).toMatchObject([{ bin: stop.bin, sku: "SAM-VAL-15", why: "empty" }])
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "S-N", po_number: "SN", sku: "SAM-VAL-15", quantity: "2", promised_on: "2026-12-04" }),
     )
-    const [other] = await pickStops(bench.db, (await orderBySource(bench.db, "S-N")).id)
+    const [other] = await pickStops(rig.db, (await orderBySource(rig.db, "S-N")).id)
     expect(other?.bin).not.toBe(stop.bin)
-    const [task] = await countTasks(bench.db, 1)
-    const counted = value(await count(bench.context, task?.id ?? 0, 0))
+    const [task] = await countTasks(rig.db, 1)
+    const counted = value(await count(rig.context, task?.id ?? 0, 0))
     expect(counted.difference).toBe(-(task?.onHand ?? 0))
-    expect(await reconcileStock(bench.db)).toEqual([])
+    expect(await reconcileStock(rig.db)).toEqual([])
   })
   it("that are nowhere else are not taken elsewhere, and nothing changed", async () => {
     const { id, short, stop } = await begun("CHL-PLT-30")
     const answer = await short({})
     expect(codes(answer)).toEqual(["short.not-elsewhere"])
     // what the screen says beside the button is what the server refuses with
-    const [choice] = await shortChoices(bench.context, stop.allocationId)
+    const [choice] = await shortChoices(rig.context, stop.allocationId)
     expect(choice).toMatchObject({ way: "elsewhere", impossible: answer.ok ? null : answer.reasons[0] })
     // eight are wanted and three were taken
     expect(choice?.impossible?.values).toEqual({ missing: "5", free: "0" })
-    expect((await pickStops(bench.db, id))[0]).toMatchObject({ quantity: 8, picked: 3 })
+    expect((await pickStops(rig.db, id))[0]).toMatchObject({ quantity: 8, picked: 3 })
   })
   it("are back-ordered as a part of the same order, which goes when goods come; the rest goes now", async () => {
     const { id, short, stop } = await begun("LIN-BEV-30", { promised_on: "2026-12-10" })
@@ -127,8 +127,8 @@ describe("pieces that are not there", () => {
       [1, 2].map(() => short({ scanId, way: "back-order", why: "damaged" }).then(value)),
     )
     expect(again).toEqual(done)
-    const parts = await partsOf(bench.db, id)
-    expect(parts.map((one) => one.bench)).toContain(done?.part)
+    const parts = await partsOf(rig.db, id)
+    expect(parts.map((one) => one.orderNumber)).toContain(done?.part)
     expect(parts).toHaveLength(2)
     expect((await summary(id))?.facts).toMatchObject({ ordered: 3, picked: 3 })
     expect((await summary(id))?.stops).toEqual([])
@@ -136,23 +136,23 @@ describe("pieces that are not there", () => {
     // the bin is to be counted, so nothing of it is given out
     expect(part?.stops.map((one) => one.code)).toEqual(["stop.stock-short", "stop.bin-blocked"])
     expect(part?.facts.ordered).toBe(5)
-    const task = (await countTasks(bench.db, 1)).find((one) => one.bin === stop.bin)
-    value(await count(bench.context, task?.id ?? 0, 20))
-    await workAll(bench.db)
+    const task = (await countTasks(rig.db, 1)).find((one) => one.bin === stop.bin)
+    value(await count(rig.context, task?.id ?? 0, 20))
+    await workAll(rig.db)
     expect((await summary(part?.id ?? 0))?.stops).toEqual([])
   })
   it("are shipped from the other warehouse", async () => {
     const { id, short } = await begun("REG-CO2-1")
-    const choices = await shortChoices(bench.context, (await pickStops(bench.db, id))[0]?.allocationId ?? 0)
+    const choices = await shortChoices(rig.context, (await pickStops(rig.db, id))[0]?.allocationId ?? 0)
     expect(choices.find((one) => one.way === "warehouse")).toMatchObject({
       allowed: true,
       impossible: null,
       from: "Reno",
     })
     value(await short({ way: "warehouse" }))
-    const parts = await partsOf(bench.db, id)
+    const parts = await partsOf(rig.db, id)
     expect(parts.map((one) => one.warehouse)).toEqual(["Duluth", "Reno"])
-    const held = await bench
+    const held = await rig
       .db("allocation as a")
       .join("order_line as l", "l.id", "a.order_line_id")
       .where("l.order_id", parts[1]?.id ?? 0)
@@ -161,24 +161,24 @@ describe("pieces that are not there", () => {
     expect(Number(held?.n)).toBe(5)
   })
   it("are not asked of a warehouse that may not give them: a lot that is not released, or too old for the customer", async () => {
-    const reno = as(bench.context, { warehouseId: 2 })
-    const { sku } = await bench
+    const reno = as(rig.context, { warehouseId: 2 })
+    const { sku } = await rig
       .db("stock as s")
       .join("item as i", "i.id", "s.item_id")
       .whereNotNull("s.lot_id")
       .where({ "s.warehouse_id": 1 })
-      .whereNotExists(bench.db("stock as r").whereRaw("r.item_id = s.item_id AND r.warehouse_id = 2"))
+      .whereNotExists(rig.db("stock as r").whereRaw("r.item_id = s.item_id AND r.warehouse_id = 2"))
       .where("s.on_hand", ">", 8)
       .first("i.sku")
-    const { bin } = await bench.db("bin").where({ warehouse_id: 2 }).first("code as bin")
+    const { bin } = await rig.db("bin").where({ warehouse_id: 2 }).first("code as bin")
     const lot = { key: randomUUID(), bin, sku, lot: "FAR-1", expires: "2027-03-01", quantity: 40 }
     value(await receive(reno, lot))
     const { id } = await begun(sku, { promised_on: "2026-12-10" })
-    const stop = (await pickStops(bench.db, id)).find((one) => one.picked < one.quantity)
+    const stop = (await pickStops(rig.db, id)).find((one) => one.picked < one.quantity)
     const way = async () =>
-      (await shortChoices(bench.context, stop?.allocationId ?? 0)).find((one) => one.way === "warehouse")
+      (await shortChoices(rig.context, stop?.allocationId ?? 0)).find((one) => one.way === "warehouse")
     expect((await way())?.impossible?.code).toBe("short.no-warehouse")
-    await bench.db("lot").where({ code: "FAR-1" }).update({ state: "released" })
+    await rig.db("lot").where({ code: "FAR-1" }).update({ state: "released" })
     expect((await way())?.impossible).toBeNull()
     // promised 10 December 2026 and 100 days of life are 20 March 2027; the lot is good until the 1st
     await instruct({ minimumLife: 100 })
@@ -192,7 +192,7 @@ describe("pieces that are not there", () => {
     value(await short({ way: "wait" }))
     expect((await summary(id))?.stops.map((one) => one.code)).toEqual(["stop.stock-short", "stop.bin-blocked"])
     value(
-      await receive(bench.context, {
+      await receive(rig.context, {
         key: randomUUID(),
         bin: "A-02-1",
         sku: "FLT-HSG-10",
@@ -202,17 +202,17 @@ describe("pieces that are not there", () => {
         released: "on",
       }),
     )
-    await workAll(bench.db)
+    await workAll(rig.db)
     expect((await summary(id))?.stops).toEqual([])
     expect((await summary(id))?.facts).toMatchObject({ ordered: 8, allocated: 8, picked: 3 })
   })
   it("are cancelled by the lead where the instruction does not say so, by the clerk where it does", async () => {
     const first = await begun("CPL-KEG-D")
     expect(codes(await first.short({ way: "cancel" }))).toEqual(["short.needs-lead"])
-    value(await first.short({ way: "cancel" }, as(bench.context, { role: "lead" })))
+    value(await first.short({ way: "cancel" }, as(rig.context, { role: "lead" })))
     expect((await summary(first.id))?.facts).toMatchObject({ ordered: 3, picked: 3 })
     expect((await summary(first.id))?.stage).toBe("picked")
-    expect(await bench.db("order_line").where({ order_id: first.id }).first("ordered", "cancelled")).toEqual({
+    expect(await rig.db("order_line").where({ order_id: first.id }).first("ordered", "cancelled")).toEqual({
       ordered: 3,
       cancelled: 5,
     })
@@ -224,13 +224,13 @@ describe("pieces that are not there", () => {
   })
   it("of an order that is all cancelled leave no order", async () => {
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "S-ALL", po_number: "SALL", sku: "JUG-GLS-5", quantity: "2", promised_on: "2026-12-04" }),
     )
-    const { id } = await orderBySource(bench.db, "S-ALL")
-    const [stop] = await pickStops(bench.db, id)
+    const { id } = await orderBySource(rig.db, "S-ALL")
+    const [stop] = await pickStops(rig.db, id)
     value(
-      await recordShort(as(bench.context, { role: "lead" }), {
+      await recordShort(as(rig.context, { role: "lead" }), {
         scanId: randomUUID(),
         allocationId: stop?.allocationId ?? 0,
         why: "empty",
@@ -242,7 +242,7 @@ describe("pieces that are not there", () => {
   it("are none where all is picked", async () => {
     const { id, stop, short } = await begun("PH-METER")
     value(
-      await pick(bench.context, id, {
+      await pick(rig.context, id, {
         scanId: randomUUID(),
         allocationId: stop.allocationId,
         bin: stop.bin,
@@ -252,5 +252,5 @@ describe("pieces that are not there", () => {
     )
     expect(codes(await short({}))).toEqual(["short.nothing-missing"])
   })
-  it("leave stock the sum of its movements", async () => expect(await reconcileStock(bench.db)).toEqual([]))
+  it("leave stock the sum of its movements", async () => expect(await reconcileStock(rig.db)).toEqual([]))
 })

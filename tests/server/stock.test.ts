@@ -8,17 +8,17 @@ import { count, countTasks } from "server/stock/count.ts"
 import { blockBin, doubtStock, findStock, receive, setLotState, transfer } from "server/stock/manage.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { as, type Bench, codes, openBench, orderBySource, row, takeFile, value, workAll } from "./bench.ts"
+import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const lead = () => as(bench.context, { role: "lead" })
+const lead = () => as(rig.context, { role: "lead" })
 const place = async (sku: string, bin?: string) =>
-  bench
+  rig
     .db("stock as s")
     .join("item as i", "i.id", "s.item_id")
     .join("bin as b", "b.id", "s.bin_id")
@@ -26,14 +26,14 @@ const place = async (sku: string, bin?: string) =>
     .orderBy("s.id")
     .first("s.*", "b.code as bin")
 const stopsOf = async (number: string) =>
-  (await bench
+  (await rig
     .db("order_stop as t")
     .join("sales_order as o", "o.id", "t.order_id")
     .where("o.source_number", number)
     .orderBy("t.id")
     .pluck("t.code")) as string[]
 const held = async (number: string) =>
-  bench
+  rig
     .db("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .join("sales_order as o", "o.id", "l.order_id")
@@ -58,23 +58,21 @@ describe("what lies in a bin", () => {
   it("changes by movements only: received, moved, counted; each once however often it is sent", async () => {
     const before = (await place("PH-METER")).on_hand
     const form = receipt({ quantity: 7 })
-    value(await receive(bench.context, form))
-    value(await receive(bench.context, form))
+    value(await receive(rig.context, form))
+    value(await receive(rig.context, form))
     const there = await place("PH-METER", "A-01-1")
     expect(there.on_hand).toBe(7)
     const move = { key: randomUUID(), stockId: there.id, to: "a 02 1", quantity: 3 }
-    value(await transfer(bench.context, move))
-    value(await transfer(bench.context, move))
+    value(await transfer(rig.context, move))
+    value(await transfer(rig.context, move))
     expect([(await place("PH-METER", "A-01-1")).on_hand, (await place("PH-METER", "A-02-1")).on_hand]).toEqual([4, 3])
-    expect(codes(await transfer(bench.context, { ...move, key: randomUUID(), quantity: 5 }))).toEqual([
-      "stock.not-free",
-    ])
-    value(await doubtStock(bench.context, there.id))
-    const task = (await countTasks(bench.db, 1)).find((one) => one.bin === "A-01-1")
-    expect(value(await count(bench.context, task?.id ?? 0, 6)).difference).toBe(2)
-    expect(value(await count(bench.context, task?.id ?? 0, 6)).difference).toBe(0)
-    expect(codes(await count(bench.context, task?.id ?? 0, 9))).toEqual(["count.done-already"])
-    const causes = await bench
+    expect(codes(await transfer(rig.context, { ...move, key: randomUUID(), quantity: 5 }))).toEqual(["stock.not-free"])
+    value(await doubtStock(rig.context, there.id))
+    const task = (await countTasks(rig.db, 1)).find((one) => one.bin === "A-01-1")
+    expect(value(await count(rig.context, task?.id ?? 0, 6)).difference).toBe(2)
+    expect(value(await count(rig.context, task?.id ?? 0, 6)).difference).toBe(0)
+    expect(codes(await count(rig.context, task?.id ?? 0, 9))).toEqual(["count.done-already"])
+    const causes = await rig
       .db("stock_movement")
       .where({ stock_id: there.id })
       .orderBy("id")
@@ -84,16 +82,16 @@ describe("what lies in a bin", () => {
       ["transfer", -3],
       ["count", 2],
     ])
-    const told = await bench
+    const told = await rig
       .db("audit")
       .whereIn("action", ["stock.received", "stock.moved"])
       .orderBy("id")
       .pluck("action")
     expect(told).toEqual(["stock.received", "stock.moved"])
     // 7 received, 2 found
-    const all = (await findStock(bench.context, { words: "ph-meter", empty: false })).rows
+    const all = (await findStock(rig.context, { words: "ph-meter", empty: false })).rows
     expect(all.reduce((sum, one) => sum + one.onHand, 0)).toBe(before + 9)
-    expect(await reconcileStock(bench.db)).toEqual([])
+    expect(await reconcileStock(rig.db)).toEqual([])
   })
   it.each<[string, Record<string, unknown>, string]>([
     ["a bin that is not there", { bin: "Y-99-9" }, "stock.no-bin"],
@@ -105,15 +103,15 @@ describe("what lies in a bin", () => {
       "stock.other-expiry",
     ],
   ])("takes no goods for %s", async (_, more, code) =>
-    expect(codes(await receive(bench.context, receipt(more)))).toEqual([code]),
+    expect(codes(await receive(rig.context, receipt(more)))).toEqual([code]),
   )
   it("is nobody's to change but those who may", async () => {
-    await expect(receive(as(bench.context, { role: "sales" }), receipt({}))).rejects.toThrow(NotAllowed)
-    await expect(blockBin(bench.context, "A-01-1", "broken")).rejects.toThrow(NotAllowed)
+    await expect(receive(as(rig.context, { role: "sales" }), receipt({}))).rejects.toThrow(NotAllowed)
+    await expect(blockBin(rig.context, "A-01-1", "broken")).rejects.toThrow(NotAllowed)
     const there = await place("PH-METER", "A-01-1")
     expect(
       codes(
-        await transfer(as(bench.context, { warehouseId: 2 }), {
+        await transfer(as(rig.context, { warehouseId: 2 }), {
           key: randomUUID(),
           stockId: there.id,
           to: "R-A-01-1",
@@ -127,39 +125,39 @@ describe("what lies in a bin", () => {
 describe("lots", () => {
   it("are received on the day of the warehouse, not of Greenwich", async () => {
     // 21:00 on 24 November in Chicago, six hours behind, is 03:00 on the 25th in Greenwich
-    const late = { ...bench.context, now: new Date("2026-11-25T03:00:00Z") }
+    const late = { ...rig.context, now: new Date("2026-11-25T03:00:00Z") }
     value(await receive(late, receipt({ sku: "PH-METER", lot: "EVENING" })))
-    expect(await bench.db("lot").where({ code: "EVENING" }).pluck("received_on")).toEqual(["2026-11-24"])
+    expect(await rig.db("lot").where({ code: "EVENING" }).pluck("received_on")).toEqual(["2026-11-24"])
   })
   it("the first expiring is taken; one that is not released, never, and it is said; released, it is dealt out", async () => {
-    const [first] = (await findStock(bench.context, { words: "HOP-CAS-1", empty: false })).rows
+    const [first] = (await findStock(rig.context, { words: "HOP-CAS-1", empty: false })).rows
     value(await setLotState(lead(), first?.lotId ?? 0, "blocked"))
-    value(await receive(bench.context, receipt({ sku: "HOP-CAS-1", lot: "EARLY", expires: "2027-02-01", quantity: 6 })))
+    value(await receive(rig.context, receipt({ sku: "HOP-CAS-1", lot: "EARLY", expires: "2027-02-01", quantity: 6 })))
     value(
       await receive(
-        bench.context,
+        rig.context,
         receipt({ sku: "HOP-CAS-1", lot: "NEW", expires: "2027-01-01", quantity: 6, released: undefined }),
       ),
     )
-    await takeFile(bench.context, row({ order_number: "L-1", sku: "HOP-CAS-1", quantity: "4" }))
+    await takeFile(rig.context, row({ order_number: "L-1", sku: "HOP-CAS-1", quantity: "4" }))
     expect(await held("L-1")).toEqual([{ bin: "A-01-1", lot: "EARLY", quantity: 4 }])
-    await takeFile(bench.context, row({ order_number: "L-2", sku: "HOP-CAS-1", quantity: "4" }))
+    await takeFile(rig.context, row({ order_number: "L-2", sku: "HOP-CAS-1", quantity: "4" }))
     expect(await stopsOf("L-2")).toEqual(["stop.stock-short", "stop.lot-blocked", "stop.lot-unreleased"])
-    const fresh = (await findStock(bench.context, { words: "NEW HOP-CAS-1", empty: false })).rows[0]
+    const fresh = (await findStock(rig.context, { words: "NEW HOP-CAS-1", empty: false })).rows[0]
     value(await setLotState(lead(), fresh?.lotId ?? 0, "released"))
-    await workAll(bench.db)
+    await workAll(rig.db)
     expect(await stopsOf("L-2")).toEqual([])
     expect((await held("L-2")).map((one) => one.lot)).toEqual(["NEW"])
     value(await setLotState(lead(), first?.lotId ?? 0, "released"))
   })
   it("a lot that will not live as long as the customer wants is left to others", async () => {
     // promised 2026-12-02; EARLY expires 2027-02-01, 61 days later
-    await bench
+    await rig
       .db("customer")
       .where({ code: "ELKRUN" })
       .update({ routing: JSON.stringify({ minimumLife: 62 }) })
     await takeFile(
-      bench.context,
+      rig.context,
       row({
         order_number: "L-3",
         customer: "Elk Run Taproom",
@@ -170,11 +168,11 @@ describe("lots", () => {
     )
     const [got] = await held("L-3")
     expect(got?.lot).toBe("H26-0402")
-    await bench.db("customer").where({ code: "ELKRUN" }).update({ routing: "{}" })
+    await rig.db("customer").where({ code: "ELKRUN" }).update({ routing: "{}" })
   })
   it("a bin that is blocked gives nothing, and what waits at it is given other goods", async () => {
-    value(await receive(bench.context, receipt({ sku: "BUN-10", bin: "A-02-1", quantity: 50 })))
-    await takeFile(bench.context, row({ order_number: "L-4", sku: "BUN-10", quantity: "2" }))
+    value(await receive(rig.context, receipt({ sku: "BUN-10", bin: "A-02-1", quantity: 50 })))
+    await takeFile(rig.context, row({ order_number: "L-4", sku: "BUN-10", quantity: "2" }))
     const [at] = await held("L-4")
     value(await blockBin(lead(), at?.bin ?? "", "beam bent"))
     const [now] = await held("L-4")
@@ -189,7 +187,7 @@ describe("scarce stock", () => {
     const stock = await place("MSH-TUN-15")
     const free = stock.on_hand - stock.allocated
     await takeFile(
-      bench.context,
+      rig.context,
       row({
         order_number: "F-LATE",
         po_number: "F1",
@@ -200,55 +198,55 @@ describe("scarce stock", () => {
     )
     expect(await stopsOf("F-LATE")).toEqual([])
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "F-SOON", po_number: "F2", sku: "MSH-TUN-15", quantity: "2", promised_on: "2026-11-27" }),
     )
-    const soon = await orderBySource(bench.db, "F-SOON")
-    const late = await orderBySource(bench.db, "F-LATE")
+    const soon = await orderBySource(rig.db, "F-SOON")
+    const late = await orderBySource(rig.db, "F-LATE")
     // the plan says which must leave first; the test is about the one that does
-    const collections = await bench.db("collection").where({ warehouse_id: 1 }).orderBy("cut_off").pluck("id")
-    await bench
+    const collections = await rig.db("collection").where({ warehouse_id: 1 }).orderBy("cut_off").pluck("id")
+    await rig
       .db("sales_order")
       .where({ id: late.id })
       .update({ must_collection_id: collections.at(-1), collection_id: collections.at(-1) })
-    await bench
+    await rig
       .db("sales_order")
       .where({ id: soon.id })
       .update({ must_collection_id: collections[0], collection_id: collections[0] })
-    await workAll(bench.db)
+    await workAll(rig.db)
     expect(await stopsOf("F-SOON")).toEqual([])
     expect(await stopsOf("F-LATE")).toEqual(["stop.stock-short"])
-    const told = await bench.db("audit").where({ order_id: late.id }).pluck("action")
+    const told = await rig.db("audit").where({ order_id: late.id }).pluck("action")
     expect(told).toContain("stock.gave-way")
     value(await cancelByHand(lead(), soon.id))
-    await workAll(bench.db)
+    await workAll(rig.db)
     expect(await stopsOf("F-LATE")).toEqual([])
     value(await cancelByHand(lead(), late.id))
   })
   it("goes to a small order that waits behind many large ones, when it is enough for that one alone", async () => {
     const stock = await place("MSH-TUN-15")
     const all = { order_number: "M-ALL", po_number: "M0", sku: "MSH-TUN-15", quantity: String(stock.on_hand) }
-    await takeFile(bench.context, row(all))
+    await takeFile(rig.context, row(all))
     const large = Array.from({ length: 45 }, (_, n) => `M-${n + 1}`)
     await takeFile(
-      bench.context,
+      rig.context,
       ...large.map((number) => row({ order_number: number, po_number: number, sku: "MSH-TUN-15", quantity: "3" })),
     )
-    await takeFile(bench.context, row({ order_number: "M-ONE", po_number: "M99", sku: "MSH-TUN-15", quantity: "1" }))
-    await workAll(bench.db)
+    await takeFile(rig.context, row({ order_number: "M-ONE", po_number: "M99", sku: "MSH-TUN-15", quantity: "1" }))
+    await workAll(rig.db)
     expect(await stopsOf("M-ONE")).toEqual(["stop.stock-short"])
-    value(await receive(bench.context, receipt({ sku: "MSH-TUN-15", quantity: 1 })))
-    await workAll(bench.db)
+    value(await receive(rig.context, receipt({ sku: "MSH-TUN-15", quantity: 1 })))
+    await workAll(rig.db)
     expect(await stopsOf("M-ONE")).toEqual([])
     expect(await stopsOf("M-1")).toEqual(["stop.stock-short"])
     for (const number of ["M-ALL", "M-ONE", ...large])
-      value(await cancelByHand(lead(), (await orderBySource(bench.db, number)).id))
+      value(await cancelByHand(lead(), (await orderBySource(rig.db, number)).id))
   })
   it("is not taken from an order that somebody has begun, nor for one that could not go anyway", async () => {
     const stock = await place("PRS-BLD-40")
     const free = stock.on_hand - stock.allocated
     await takeFile(
-      bench.context,
+      rig.context,
       row({
         order_number: "G-1",
         po_number: "G1",
@@ -257,10 +255,10 @@ describe("scarce stock", () => {
         promised_on: "2026-12-10",
       }),
     )
-    const first = await orderBySource(bench.db, "G-1")
-    const [stop] = await pickStops(bench.db, first.id)
+    const first = await orderBySource(rig.db, "G-1")
+    const [stop] = await pickStops(rig.db, first.id)
     value(
-      await pick(bench.context, first.id, {
+      await pick(rig.context, first.id, {
         scanId: randomUUID(),
         allocationId: stop?.allocationId ?? 0,
         bin: stop?.bin ?? "",
@@ -269,17 +267,17 @@ describe("scarce stock", () => {
       }),
     )
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "G-2", po_number: "G2", sku: "PRS-BLD-40", quantity: "1", promised_on: "2026-11-27" }),
     )
-    await bench.db("sales_order").where({ source_number: "G-2" }).update({ priority: 2 })
-    await workAll(bench.db)
+    await rig.db("sales_order").where({ source_number: "G-2" }).update({ priority: 2 })
+    await workAll(rig.db)
     expect([await stopsOf("G-1"), await stopsOf("G-2")]).toEqual([[], ["stop.stock-short"]])
     // another reason stands beside the stock: nothing is taken for it
     await holdOrder(lead(), first.id, true)
     expect(
       codes(
-        await pick(bench.context, first.id, {
+        await pick(rig.context, first.id, {
           scanId: randomUUID(),
           allocationId: stop?.allocationId ?? 0,
           bin: stop?.bin ?? "",
@@ -293,7 +291,7 @@ describe("scarce stock", () => {
 
 it("eight people at once: no piece is sold twice, and stock is the sum of its movements", async () => {
   const stock = await place("REF-BRIX-32")
-  await bench
+  await rig
     .db("stock")
     .where({ item_id: stock.item_id, warehouse_id: 1 })
     .whereNot("id", stock.id)
@@ -309,15 +307,15 @@ it("eight people at once: no piece is sold twice, and stock is the sum of its mo
     }),
   )
   for (let at = 0; at < rows.length; at += 8)
-    await Promise.all(rows.slice(at, at + 8).map((one) => takeFile(bench.context, one)))
-  const after = await bench.db("stock").where({ id: stock.id }).first()
+    await Promise.all(rows.slice(at, at + 8).map((one) => takeFile(rig.context, one)))
+  const after = await rig.db("stock").where({ id: stock.id }).first()
   expect(after.allocated - stock.allocated).toBe(Math.min(24, Math.floor(free / 5)) * 5)
   // eight scanners on one order, each scan sent twice
-  const id = (await orderBySource(bench.db, "C-0")).id
-  const [stop] = await pickStops(bench.db, id)
+  const id = (await orderBySource(rig.db, "C-0")).id
+  const [stop] = await pickStops(rig.db, id)
   const scans = Array.from({ length: 8 }, () => randomUUID())
   const attempt = (scanId: string) =>
-    pick(bench.context, id, {
+    pick(rig.context, id, {
       scanId,
       allocationId: stop?.allocationId ?? 0,
       bin: stop?.bin ?? "",
@@ -328,8 +326,8 @@ it("eight people at once: no piece is sold twice, and stock is the sum of its mo
   const taken = outcomes.map((one) => (one.ok ? one.value.taken : 0))
   expect(taken.slice(8)).toEqual(taken.slice(0, 8))
   expect(taken.slice(0, 8).reduce((sum, one) => sum + one, 0)).toBe(5)
-  expect((await pickStops(bench.db, id))[0]?.picked).toBe(5)
-  expect(await reconcileStock(bench.db)).toEqual([])
+  expect((await pickStops(rig.db, id))[0]?.picked).toBe(5)
+  expect(await reconcileStock(rig.db)).toEqual([])
 })
 
 it("any sequence of receiving, moving, ordering, picking, undoing, counting, blocking and cancelling keeps stock right", async () => {
@@ -351,11 +349,11 @@ it("any sequence of receiving, moving, ordering, picking, undoing, counting, blo
       const scans: { id: number; scanId: string }[] = []
       for (const one of steps) {
         const sku = skus[one.sku] as string
-        const spots = (await findStock(bench.context, { words: sku, empty: true })).rows
+        const spots = (await findStock(rig.context, { words: sku, empty: true })).rows
         const spot = spots[one.n % Math.max(1, spots.length)] ?? spots[0]
-        if (one.do === "receive") await receive(bench.context, receipt({ sku, quantity: one.n }))
+        if (one.do === "receive") await receive(rig.context, receipt({ sku, quantity: one.n }))
         if (one.do === "move" && spot)
-          await transfer(bench.context, {
+          await transfer(rig.context, {
             key: randomUUID(),
             stockId: spot.id,
             to: one.n % 2 ? "B-05-1" : "C-02-1",
@@ -365,7 +363,7 @@ it("any sequence of receiving, moving, ordering, picking, undoing, counting, blo
           number += 1
           mine.push(`R-${number}`)
           await takeFile(
-            bench.context,
+            rig.context,
             row({
               order_number: `R-${number}`,
               po_number: `R${number}`,
@@ -376,12 +374,12 @@ it("any sequence of receiving, moving, ordering, picking, undoing, counting, blo
           )
         }
         const target = mine[one.n % Math.max(1, mine.length)]
-        const order = target ? await orderBySource(bench.db, target) : null
+        const order = target ? await orderBySource(rig.db, target) : null
         if (one.do === "pick" && order) {
-          const [stop] = (await pickStops(bench.db, order.id)).filter((each) => each.picked < each.quantity)
+          const [stop] = (await pickStops(rig.db, order.id)).filter((each) => each.picked < each.quantity)
           const scanId = randomUUID()
           if (stop) {
-            const done = await pick(bench.context, order.id, {
+            const done = await pick(rig.context, order.id, {
               scanId,
               allocationId: stop.allocationId,
               bin: stop.bin,
@@ -392,21 +390,21 @@ it("any sequence of receiving, moving, ordering, picking, undoing, counting, blo
           }
         }
         const last = scans[one.n % Math.max(1, scans.length)]
-        if (one.do === "undo" && last) await undoTake(bench.context, { orderId: last.id }, last.scanId)
+        if (one.do === "undo" && last) await undoTake(rig.context, { orderId: last.id }, last.scanId)
         if (one.do === "count" && spot) {
-          await doubtStock(bench.context, spot.id)
-          const task = (await countTasks(bench.db, 1)).find((each) => each.bin === spot.bin && each.sku === sku)
-          if (task) await count(bench.context, task.id, Math.max(0, task.onHand + one.n))
+          await doubtStock(rig.context, spot.id)
+          const task = (await countTasks(rig.db, 1)).find((each) => each.bin === spot.bin && each.sku === sku)
+          if (task) await count(rig.context, task.id, Math.max(0, task.onHand + one.n))
         }
         if (one.do === "block" && spot) await blockBin(lead(), spot.bin, one.n ? "wet" : null)
         if (one.do === "cancel" && order) await cancelByHand(lead(), order.id)
       }
-      await workAll(bench.db, 3)
-      expect(await reconcileStock(bench.db)).toEqual([])
-      expect(await bench.db("stock").whereRaw("on_hand < 0 OR allocated < 0 OR allocated > on_hand")).toEqual([])
+      await workAll(rig.db, 3)
+      expect(await reconcileStock(rig.db)).toEqual([])
+      expect(await rig.db("stock").whereRaw("on_hand < 0 OR allocated < 0 OR allocated > on_hand")).toEqual([])
       // no line holds more than it needs
       expect(
-        await bench.db
+        await rig.db
           .raw(
             "SELECT l.id FROM order_line l JOIN allocation a ON a.order_line_id = l.id GROUP BY l.id, l.ordered HAVING SUM(a.quantity) > l.ordered",
           )
@@ -416,7 +414,7 @@ it("any sequence of receiving, moving, ordering, picking, undoing, counting, blo
     { numRuns: 12 },
   )
   // what is stopped only for stock and could have it now is let go by looking again
-  for (const { id } of await bench.db("sales_order").whereNull("left_line_at").select("id"))
-    await checkAgain(bench.context, id)
-  expect(await reconcileStock(bench.db)).toEqual([])
+  for (const { id } of await rig.db("sales_order").whereNull("left_line_at").select("id"))
+    await checkAgain(rig.context, id)
+  expect(await reconcileStock(rig.db)).toEqual([])
 }, 120_000)

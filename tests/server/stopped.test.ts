@@ -3,7 +3,7 @@ import { orderAction } from "app/screens/orderActions.server.ts"
 import { closeCollection, leaveBehind, load, ordersToGo, takeOff } from "server/dock/index.ts"
 import { decideChange, keepChange, pendingChange } from "server/intake/change.ts"
 import { cancelByHand } from "server/orders/cancel.ts"
-import { summaryByBench } from "server/orders/facts.ts"
+import { summaryByNumber } from "server/orders/facts.ts"
 import { holdOrder } from "server/orders/release.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
 import { shipmentOf } from "server/packing/shipment.ts"
@@ -12,76 +12,82 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   codes,
   formOf,
-  openBench,
+  openRig,
   orderBySource,
   pickAll,
+  type Rig,
   readyToBuy,
   row,
   takeFile,
   value,
   workAll,
   workOf,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
 async function labelled(number: string) {
-  const { orderId, shipment } = await readyToBuy(bench.context, number)
-  await askForLabels(bench.context, orderId, shipment)
-  await workAll(bench.db)
-  const bought = await shipmentOf(bench.db, orderId)
+  const { orderId, shipment } = await readyToBuy(rig.context, number)
+  await askForLabels(rig.context, orderId, shipment)
+  await workAll(rig.db)
+  const bought = await shipmentOf(rig.db, orderId)
   if (!bought?.collectionId) throw new Error("not bought")
   const [piece] = bought.packages
-  return { orderId, bench: bought.bench, door: bought.collectionId, package: piece?.id ?? 0, sscc: piece?.sscc ?? "" }
+  return {
+    orderId,
+    orderNumber: bought.orderNumber,
+    door: bought.collectionId,
+    package: piece?.id ?? 0,
+    sscc: piece?.sscc ?? "",
+  }
 }
-const on = (one: { door: number; sscc: string }) => load(bench.context, one.door, { sscc: one.sscc }, randomUUID())
+const on = (one: { door: number; sscc: string }) => load(rig.context, one.door, { sscc: one.sscc }, randomUUID())
 const cancelAtSource = (orderId: number) =>
-  bench.db.transaction((trx) =>
-    keepChange(trx, bench.context, orderId, { name: "cancel.csv", intakeId: null }, {
+  rig.db.transaction((trx) =>
+    keepChange(trx, rig.context, orderId, { name: "cancel.csv", intakeId: null }, {
       wish: "cancel",
       contentHash: "c".repeat(64),
       rows: [],
       refusals: [],
     } as never),
   )
-const stateOf = async (orderId: number) => (await shipmentOf(bench.db, orderId))?.packages[0]?.state
+const stateOf = async (orderId: number) => (await shipmentOf(rig.db, orderId))?.packages[0]?.state
 
 describe("an order that must not leave", () => {
   it("is not loaded while it is stopped, which a labelled one can be", async () => {
     const one = await labelled("ST-1")
-    await holdOrder(bench.context, one.orderId, true)
+    await holdOrder(rig.context, one.orderId, true)
     expect(codes(await on(one))).toEqual(["dock.keep-here", "dock.order-stopped", "stop.by-hand"])
     expect(await stateOf(one.orderId)).toBe("labelled")
-    await holdOrder(as(bench.context, { role: "lead" }), one.orderId, false)
+    await holdOrder(as(rig.context, { role: "lead" }), one.orderId, false)
     value(await on(one))
   })
 
   it("is not closed into a truck that it was loaded on before it was stopped", async () => {
     const one = await labelled("ST-2")
-    const others = await bench
+    const others = await rig
       .db("package")
       .where({ collection_id: one.door, state: "labelled" })
       .whereNot({ id: one.package })
       .pluck("id")
-    await leaveBehind(bench.context, one.door, others, true)
+    await leaveBehind(rig.context, one.door, others, true)
     value(await on(one))
     await cancelAtSource(one.orderId)
     const loaded = Number(
-      (await bench.db("package").where({ collection_id: one.door, state: "on-truck" }).count({ n: "id" }))[0]?.n,
+      (await rig.db("package").where({ collection_id: one.door, state: "on-truck" }).count({ n: "id" }))[0]?.n,
     )
-    expect(codes(await closeCollection(bench.context, one.door, loaded))).toEqual([
+    expect(codes(await closeCollection(rig.context, one.door, loaded))).toEqual([
       "dock.take-it-off",
       "dock.order-stopped",
       "stop.cancelled-at-source",
     ])
-    await takeOff(bench.context, one.door, one.package)
+    await takeOff(rig.context, one.door, one.package)
     expect(codes(await on(one))).toContain("dock.keep-here")
   })
 
@@ -89,7 +95,7 @@ describe("an order that must not leave", () => {
     const onHand = async () =>
       Number(
         (
-          await bench
+          await rig
             .db("stock as s")
             .join("item as i", "i.id", "s.item_id")
             .where({ sku: "YST-ALE-500" })
@@ -100,15 +106,15 @@ describe("an order that must not leave", () => {
     const one = await labelled("ST-3")
     expect(await onHand()).toBe(before - 4)
     await cancelAtSource(one.orderId)
-    value(await voidAndCancel(bench.context, one.orderId))
-    value(await voidAndCancel(bench.context, one.orderId))
-    await workAll(bench.db)
-    const order = await orderBySource(bench.db, "ST-3")
+    value(await voidAndCancel(rig.context, one.orderId))
+    value(await voidAndCancel(rig.context, one.orderId))
+    await workAll(rig.db)
+    const order = await orderBySource(rig.db, "ST-3")
     expect(order.cancelled_at).not.toBeNull()
     expect(await onHand()).toBe(before)
-    expect(await bench.db("order_change").where({ order_id: one.orderId }).pluck("state")).toEqual(["taken"])
+    expect(await rig.db("order_change").where({ order_id: one.orderId }).pluck("state")).toEqual(["taken"])
     expect(
-      await bench
+      await rig
         .db("package as p")
         .join("shipment as h", "h.id", "p.shipment_id")
         .where({ "h.order_id": one.orderId })
@@ -119,23 +125,23 @@ describe("an order that must not leave", () => {
 
   it("is cancelled with its label by the lead, and by nobody else of whom its source did not ask it", async () => {
     const one = await labelled("ST-4")
-    await expect(voidAndCancel(bench.context, one.orderId)).rejects.toThrow()
-    value(await voidAndCancel(as(bench.context, { role: "lead" }), one.orderId))
-    await workAll(bench.db)
-    expect((await orderBySource(bench.db, "ST-4")).cancelled_at).not.toBeNull()
+    await expect(voidAndCancel(rig.context, one.orderId)).rejects.toThrow()
+    value(await voidAndCancel(as(rig.context, { role: "lead" }), one.orderId))
+    await workAll(rig.db)
+    expect((await orderBySource(rig.db, "ST-4")).cancelled_at).not.toBeNull()
     // nothing more is packed for it
-    expect(codes(await addPackage(bench.context, one.orderId, "K12"))).toEqual(["order.is-cancelled"])
-    expect(codes(await openShipment(bench.context, one.orderId))).toEqual(["order.is-cancelled"])
-    expect((await shipmentOf(bench.db, one.orderId))?.packages).toEqual([])
+    expect(codes(await addPackage(rig.context, one.orderId, "K12"))).toEqual(["order.is-cancelled"])
+    expect(codes(await openShipment(rig.context, one.orderId))).toEqual(["order.is-cancelled"])
+    expect((await shipmentOf(rig.db, one.orderId))?.packages).toEqual([])
   })
 
   it("stays as it is when its source takes the cancellation back before the carrier answered", async () => {
     const one = await labelled("ST-5")
     await cancelAtSource(one.orderId)
-    value(await voidAndCancel(bench.context, one.orderId))
-    await bench.db("order_change").where({ order_id: one.orderId }).update({ state: "overtaken" })
-    await workAll(bench.db)
-    expect((await orderBySource(bench.db, "ST-5")).cancelled_at).toBeNull()
+    value(await voidAndCancel(rig.context, one.orderId))
+    await rig.db("order_change").where({ order_id: one.orderId }).update({ state: "overtaken" })
+    await workAll(rig.db)
+    expect((await orderBySource(rig.db, "ST-5")).cancelled_at).toBeNull()
     expect(await stateOf(one.orderId)).toBe("closed")
   })
 })
@@ -143,72 +149,72 @@ describe("an order that must not leave", () => {
 describe("closing a door", () => {
   it("ahead of its time names the orders that would miss it, and wants to be told that they will", async () => {
     const one = await labelled("ST-6")
-    const others = await bench
+    const others = await rig
       .db("package")
       .where({ collection_id: one.door, state: "labelled" })
       .whereNot({ id: one.package })
       .pluck("id")
-    await leaveBehind(bench.context, one.door, others, true)
+    await leaveBehind(rig.context, one.door, others, true)
     value(await on(one))
     const loaded = Number(
-      (await bench.db("package").where({ collection_id: one.door, state: "on-truck" }).count({ n: "id" }))[0]?.n,
+      (await rig.db("package").where({ collection_id: one.door, state: "on-truck" }).count({ n: "id" }))[0]?.n,
     )
-    await takeFile(bench.context, row({ order_number: "ST-7" }), row({ order_number: "ST-8" }))
-    await bench.db("sales_order").whereIn("source_number", ["ST-7", "ST-8"]).update({ collection_id: one.door })
+    await takeFile(rig.context, row({ order_number: "ST-7" }), row({ order_number: "ST-8" }))
+    await rig.db("sales_order").whereIn("source_number", ["ST-7", "ST-8"]).update({ collection_id: one.door })
     // a stopped one misses the truck too, and is counted wherever those to go are counted
-    await bench.db("order_stop").insert({
-      order_id: (await orderBySource(bench.db, "ST-8")).id,
+    await rig.db("order_stop").insert({
+      order_id: (await orderBySource(rig.db, "ST-8")).id,
       code: "held-by-hand",
       detail: JSON.stringify({ why: "" }),
-      raised_at: bench.context.now,
+      raised_at: rig.context.now,
     })
-    const toGo = (await ordersToGo(bench.db, bench.context.actor.warehouseId, [one.door])).get(one.door) ?? []
-    const stopped = new Set(toGo.flatMap((order) => (order.stopped ? [order.bench] : [])))
-    expect(stopped).toContain((await orderBySource(bench.db, "ST-8")).bench_number)
-    expect(stopped).not.toContain((await orderBySource(bench.db, "ST-7")).bench_number)
+    const toGo = (await ordersToGo(rig.db, rig.context.actor.warehouseId, [one.door])).get(one.door) ?? []
+    const stopped = new Set(toGo.flatMap((order) => (order.stopped ? [order.orderNumber] : [])))
+    expect(stopped).toContain((await orderBySource(rig.db, "ST-8")).order_number)
+    expect(stopped).not.toContain((await orderBySource(rig.db, "ST-7")).order_number)
     const names = ["ST-7", "ST-8"]
     for (const name of names)
-      expect(toGo.map((order) => order.bench)).toContain((await orderBySource(bench.db, name)).bench_number)
-    const early = await closeCollection(bench.context, one.door, loaded)
+      expect(toGo.map((order) => order.orderNumber)).toContain((await orderBySource(rig.db, name)).order_number)
+    const early = await closeCollection(rig.context, one.door, loaded)
     expect(early).toMatchObject({ ok: false, reasons: [{ code: "dock.early", values: { n: String(toGo.length) } }] })
     // one more since it was looked at
-    expect(codes(await closeCollection(bench.context, one.door, loaded, toGo.length - 1))).toEqual(["dock.early"])
-    value(await closeCollection(bench.context, one.door, loaded, toGo.length))
+    expect(codes(await closeCollection(rig.context, one.door, loaded, toGo.length - 1))).toEqual(["dock.early"])
+    value(await closeCollection(rig.context, one.door, loaded, toGo.length))
   })
 })
 
 describe("a change that two people decide", () => {
   it("is told to the second as the first decided it", async () => {
-    await takeFile(bench.context, row({ order_number: "ST-9", quantity: "2" }))
-    const { id, bench_number: number } = await orderBySource(bench.db, "ST-9")
-    await pickAll(bench.context, id)
-    await takeFile(bench.context, row({ order_number: "ST-9", quantity: "1" }))
-    const change = (await pendingChange(bench.db, id))?.id ?? 0
+    await takeFile(rig.context, row({ order_number: "ST-9", quantity: "2" }))
+    const { id, order_number: number } = await orderBySource(rig.db, "ST-9")
+    await pickAll(rig.context, id)
+    await takeFile(rig.context, row({ order_number: "ST-9", quantity: "1" }))
+    const change = (await pendingChange(rig.db, id))?.id ?? 0
     const press = async (intent: string, name: string) => {
-      const work = await workOf(as(bench.context, { name }))
-      const order = await summaryByBench(bench.db, work.warehouse, number)
+      const work = await workOf(as(rig.context, { name }))
+      const order = await summaryByNumber(rig.db, work.warehouse, number)
       if (!order) throw new Error("no order")
-      const answer = (await orderAction(work, order, formOf({ intent, change }))) as { said: { words: string } }
-      return answer.said.words
+      const answer = (await orderAction(work, order, formOf({ intent, change }))) as { answer: { words: string } }
+      return answer.answer.words
     }
     expect(await press("keep-change", "Tomas")).toBe("The order stays as it is.")
     expect(await press("take-change", "Maren")).toBe("Tomas kept the order as is.")
     expect(await press("keep-change", "Maren")).toBe("Tomas kept the order as is.")
-    expect((await bench.db("order_line").where({ order_id: id }).first("ordered")).ordered).toBe(2)
+    expect((await rig.db("order_line").where({ order_id: id }).first("ordered")).ordered).toBe(2)
   })
 
   it("says what is to be carried back when a picked order is cancelled", async () => {
-    await takeFile(bench.context, row({ order_number: "ST-10", quantity: "2" }))
-    const { id } = await orderBySource(bench.db, "ST-10")
-    await pickAll(bench.context, id)
+    await takeFile(rig.context, row({ order_number: "ST-10", quantity: "2" }))
+    const { id } = await orderBySource(rig.db, "ST-10")
+    await pickAll(rig.context, id)
     await cancelAtSource(id)
-    const decided = value(await decideChange(bench.context, id, (await pendingChange(bench.db, id))?.id ?? 0, "take"))
+    const decided = value(await decideChange(rig.context, id, (await pendingChange(rig.db, id))?.id ?? 0, "take"))
     expect(decided).toMatchObject({
       decision: "take",
       kind: "cancelled",
       before: false,
       back: [{ sku: "YST-ALE-500", quantity: 2 }],
     })
-    expect(value(await cancelByHand(as(bench.context, { role: "lead" }), id))).toEqual({ back: [] })
+    expect(value(await cancelByHand(as(rig.context, { role: "lead" }), id))).toEqual({ back: [] })
   })
 })

@@ -6,15 +6,15 @@ import { changeVersion, copyVersion, importTariff, saveDraft, versionOf, version
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { as, askForLabels, type Bench, codes, openBench, orderBySource, readyToBuy, value, workAll } from "./bench.ts"
+import { as, askForLabels, codes, openRig, orderBySource, type Rig, readyToBuy, value, workAll } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const admin = () => as(bench.context, { role: "administrator" })
+const admin = () => as(rig.context, { role: "administrator" })
 const larkspur = (): Tariff => JSON.parse(readFileSync("demo/tariffs/LARK.json", "utf8"))
 /** Ground with every list price of the first row of weights raised by a dollar, or changed otherwise. */
 function changed(change: (tariff: Tariff) => void): string {
@@ -24,11 +24,11 @@ function changed(change: (tariff: Tariff) => void): string {
 }
 const groundOf = (tariff: Tariff) => tariff.services.find((one) => one.code === "LKG") as Tariff["services"][number]
 const version = async (number: number) => {
-  const found = await versionOf(bench.db, "LARK", number)
+  const found = await versionOf(rig.db, "LARK", number)
   if (!found) throw new Error(`no version ${number}`)
   return found
 }
-const carrierId = async () => (await bench.db("carrier").where({ code: "LARK" }).first("id")).id as number
+const carrierId = async () => (await rig.db("carrier").where({ code: "LARK" }).first("id")).id as number
 
 describe("a tariff's document", () => {
   it("comes in as a draft, once however often it is sent, and prices nothing yet", async () => {
@@ -37,12 +37,12 @@ describe("a tariff's document", () => {
     })
     expect(value(await importTariff(admin(), "LARK", text))).toEqual({ number: 2 })
     expect(value(await importTariff(admin(), "LARK", text))).toEqual({ number: 2 })
-    expect((await versionRows(bench.db, await carrierId())).map((one) => [one.number, one.state])).toEqual([
+    expect((await versionRows(rig.db, await carrierId())).map((one) => [one.number, one.state])).toEqual([
       [2, "draft"],
       [1, "released"],
     ])
-    const { shipment } = await readyToBuy(bench.context, "TF-1")
-    const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+    const { shipment } = await readyToBuy(rig.context, "TF-1")
+    const { offers } = await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
     expect(offers.find((one) => one.service.code === "LKG")?.version?.number).toBe(1)
   })
 
@@ -69,7 +69,7 @@ describe("a tariff's document", () => {
 
   it("is the administrator's alone", async () => {
     for (const role of ["clerk", "lead", "sales"] as const)
-      await expect(importTariff(as(bench.context, { role }), "LARK", "{}")).rejects.toThrow("tariffs.manage")
+      await expect(importTariff(as(rig.context, { role }), "LARK", "{}")).rejects.toThrow("tariffs.manage")
   })
 
   it("is changed as a draft only, and by one at a time", async () => {
@@ -96,20 +96,20 @@ describe("a tariff's document", () => {
     const outcome = await changeVersion(admin(), "LARK", number, "release")
     expect(codes(outcome)).toEqual(["tariff.has-errors", "lint.row-length"])
     value(await changeVersion(admin(), "LARK", number, "drop"))
-    expect(await versionOf(bench.db, "LARK", number)).toBeNull()
+    expect(await versionOf(rig.db, "LARK", number)).toBeNull()
   })
 })
 
 describe("a version", () => {
   it("is tried on what was booked before it is used, to the cent", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "TF-2")
-    const { amount } = await askForLabels(bench.context, orderId, shipment)
-    await workAll(bench.db)
-    const intent = await bench.db("buy_intent").orderBy("id", "desc").first("tariff_version_id")
+    const { orderId, shipment } = await readyToBuy(rig.context, "TF-2")
+    const { amount } = await askForLabels(rig.context, orderId, shipment)
+    await workAll(rig.db)
+    const intent = await rig.db("buy_intent").orderBy("id", "desc").first("tariff_version_id")
     expect(intent.tariff_version_id).toBe((await version(1)).id)
-    const kept = await bench.db("shipment").where({ order_id: orderId }).first("tariff_version_id")
+    const kept = await rig.db("shipment").where({ order_id: orderId }).first("tariff_version_id")
     expect(kept.tariff_version_id).toBe(intent.tariff_version_id)
-    const same = await tryOnLastMonth(bench.db, await carrierId(), (await version(1)).tariff, bench.context.now)
+    const same = await tryOnLastMonth(rig.db, await carrierId(), (await version(1)).tariff, rig.context.now)
     expect(same.services).toEqual([
       {
         service: "LKG",
@@ -121,19 +121,19 @@ describe("a version", () => {
     ])
     expect(same.changes).toEqual([])
     // the least net charge of 32.00 and 15.75 % of fuel on it: 32.00 + 5.04 = 37.04
-    const dearer = await tryOnLastMonth(bench.db, await carrierId(), (await version(2)).tariff, bench.context.now)
+    const dearer = await tryOnLastMonth(rig.db, await carrierId(), (await version(2)).tariff, rig.context.now)
     expect(dearer.changes.map((one) => [one.before, one.after])).toEqual([[amount, "37.04"]])
     const gone = structuredClone((await version(1)).tariff)
     groundOf(gone).limits.weight = "1"
-    const refused = await tryOnLastMonth(bench.db, await carrierId(), gone, bench.context.now)
+    const refused = await tryOnLastMonth(rig.db, await carrierId(), gone, rig.context.now)
     expect(refused.services.map((one) => [one.shipments, one.refused])).toEqual([[1, 1]])
     expect(refused.changes[0]?.reasons.map((one) => one.code)).toEqual(["rate.over-weight"])
   })
 
   it("prices from its first day on, and until it is withdrawn", async () => {
-    const { shipment, orderId } = await readyToBuy(bench.context, "TF-3")
+    const { shipment, orderId } = await readyToBuy(rig.context, "TF-3")
     const ground = async () => {
-      const { offers } = await offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+      const { offers } = await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
       const offer = offers.find((one) => one.service.code === "LKG")
       return [offer?.version?.number, offer?.rate?.contract.amount.toFixed(2)]
     }
@@ -142,7 +142,7 @@ describe("a version", () => {
     value(await changeVersion(admin(), "LARK", 2, "release"))
     expect(await ground()).toEqual([2, "37.04"])
     // what was seen by the version before is not bought
-    const outcome = await buy(bench.context, orderId, {
+    const outcome = await buy(rig.context, orderId, {
       version: shipment.version,
       serviceCode: "LKG",
       expected: { amount: before[1] as string, currency: "USD" },
@@ -165,6 +165,6 @@ describe("a version", () => {
     value(await changeVersion(admin(), "LARK", number, "release"))
     expect(await ground()).toEqual(before)
     expect(value(await copyVersion(admin(), "LARK", number))).toEqual({ number: number + 1 })
-    expect(await shipmentOf(bench.db, (await orderBySource(bench.db, "TF-2")).id)).toMatchObject({ state: "bought" })
+    expect(await shipmentOf(rig.db, (await orderBySource(rig.db, "TF-2")).id)).toMatchObject({ state: "bought" })
   })
 })

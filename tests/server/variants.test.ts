@@ -12,30 +12,29 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
   askForLabels,
-  type Bench,
   codes,
-  openBench,
+  openRig,
   orderBySource,
   packed,
   pickAll,
+  type Rig,
   readyToBuy,
   row,
   takeFile,
   value,
   workAll,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const rated = async (shipment: Shipment) =>
-  offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+const rated = async (shipment: Shipment) => offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
 const variants = async (orderId: number) => {
-  const shipment = (await shipmentOf(bench.db, orderId)) as Shipment
-  return variantsOf(bench.context, await rated(shipment), shipment)
+  const shipment = (await shipmentOf(rig.db, orderId)) as Shipment
+  return variantsOf(rig.context, await rated(shipment), shipment)
 }
 const least = (offers: Awaited<ReturnType<typeof rated>>["offers"], needs: boolean) =>
   Math.min(
@@ -44,7 +43,7 @@ const least = (offers: Awaited<ReturnType<typeof rated>>["offers"], needs: boole
 
 describe("other ways to send the same goods", () => {
   it("as it stands and on a pallet cost what the comparison says at its cheapest", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "VA-1")
+    const { orderId, shipment } = await readyToBuy(rig.context, "VA-1")
     const { offers } = await rated(shipment)
     const found = await variants(orderId)
     expect(found.slice(0, 2).map((one) => [one.kind, Number(one.cost)])).toEqual([
@@ -56,17 +55,17 @@ describe("other ways to send the same goods", () => {
     expect(otherwise?.kind).toBe("otherwise")
     expect(Number(otherwise?.cost)).toBeLessThanOrEqual(least(offers, false) - 1)
     // what weighs four times as much may not be promised for less by what it should weigh
-    value(await weigh(bench.context, orderId, 1, mass("31.5", "lb")))
+    value(await weigh(rig.context, orderId, 1, mass("31.5", "lb")))
     expect((await variants(orderId)).map((one) => one.kind)).not.toContain("otherwise")
   })
 
   it("packed otherwise costs what it then costs at the bench, and nothing is offered then", async () => {
-    const { orderId } = await readyToBuy(bench.context, "VA-9", row({ order_number: "VA-9", street: "9 Other Way" }))
+    const { orderId } = await readyToBuy(rig.context, "VA-9", row({ order_number: "VA-9", street: "9 Other Way" }))
     const offered = (await variants(orderId)).find((one) => one.kind === "otherwise")
     const key = randomUUID()
-    value(await repack(bench.context, orderId, key))
-    value(await repack(bench.context, orderId, key))
-    const filled = value(await fillPlanned(bench.context, orderId))
+    value(await repack(rig.context, orderId, key))
+    value(await repack(rig.context, orderId, key))
+    const filled = value(await fillPlanned(rig.context, orderId))
     expect(filled.lines.every((line) => line.packed === line.picked)).toBe(true)
     expect((await rated(filled)).preselected?.rate?.contract.amount.toFixed(2)).toBe(offered?.cost)
     expect((await variants(orderId)).some((one) => one.kind === "otherwise")).toBe(false)
@@ -74,10 +73,10 @@ describe("other ways to send the same goods", () => {
 
   it("joined with another order for the same place cost what both cost together, less the other by itself", async () => {
     const place = { street: "77 Joined Way", postal_code: "80205", promised_on: "" }
-    await takeFile(bench.context, row({ order_number: "VA-2", ...place }), row({ order_number: "VA-3", ...place }))
-    const [one, two] = [await packed(bench.context, "VA-2"), await packed(bench.context, "VA-3")]
+    await takeFile(rig.context, row({ order_number: "VA-2", ...place }), row({ order_number: "VA-3", ...place }))
+    const [one, two] = [await packed(rig.context, "VA-2"), await packed(rig.context, "VA-3")]
     const found = (await variants(one.orderId)).find((each) => each.kind === "joined")
-    expect(found?.other).toBe((await orderBySource(bench.db, "VA-3")).bench_number)
+    expect(found?.other).toBe((await orderBySource(rig.db, "VA-3")).order_number)
     // the same two cartons as one shipment
     const both = {
       ...one.shipment,
@@ -96,19 +95,19 @@ describe("other ways to send the same goods", () => {
   })
 
   it("as two shipments cost what the parts cost by their own cheapest services", async () => {
-    await takeFile(bench.context, row({ order_number: "VA-4", quantity: "6", street: "4 Split Road" }))
-    const orderId = (await orderBySource(bench.db, "VA-4")).id
-    await pickAll(bench.context, orderId)
-    value(await openShipment(bench.context, orderId))
-    value(await addPackage(bench.context, orderId, "K12"))
-    let shipment = value(await addPackage(bench.context, orderId, "K12"))
+    await takeFile(rig.context, row({ order_number: "VA-4", quantity: "6", street: "4 Split Road" }))
+    const orderId = (await orderBySource(rig.db, "VA-4")).id
+    await pickAll(rig.context, orderId)
+    value(await openShipment(rig.context, orderId))
+    value(await addPackage(rig.context, orderId, "K12"))
+    let shipment = value(await addPackage(rig.context, orderId, "K12"))
     const lineId = shipment.lines[0]?.id as number
     for (const [at, quantity] of [
       [1, 5],
       [2, 1],
     ] as const)
       shipment = value(
-        await putIn(bench.context, orderId, { package: at, lineId, quantity, scanned: true, scanId: randomUUID() }),
+        await putIn(rig.context, orderId, { package: at, lineId, quantity, scanned: true, scanId: randomUUID() }),
       )
     const two = (await variants(orderId)).find((one) => one.kind === "two")
     expect(two?.services).toHaveLength(2)
@@ -122,13 +121,13 @@ describe("other ways to send the same goods", () => {
 })
 
 describe("when packages were delivered", () => {
-  const admin = () => as(bench.context, { role: "administrator" })
+  const admin = () => as(rig.context, { role: "administrator" })
   it("is taken in of ours by their tracking numbers, of others with what is known of them, once each", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "OT-1")
-    await askForLabels(bench.context, orderId, shipment)
-    await workAll(bench.db)
-    const own = await bench.db("package").where({ shipment_id: shipment.id }).first("tracking")
-    const sent = await bench.db("shipment").where({ id: shipment.id }).first("service_id", "arrives_on")
+    const { orderId, shipment } = await readyToBuy(rig.context, "OT-1")
+    await askForLabels(rig.context, orderId, shipment)
+    await workAll(rig.db)
+    const own = await rig.db("package").where({ shipment_id: shipment.id }).first("tracking")
+    const sent = await rig.db("shipment").where({ id: shipment.id }).first("service_id", "arrives_on")
     const others = Array.from(
       { length: 19 },
       (_, at) => `P-${at},LKG,2026-11-16,2026-11-19,2026-11-${at === 0 ? 21 : 19}`,
@@ -141,14 +140,14 @@ describe("when packages were delivered", () => {
     expect(value(await importDeliveries(admin(), file))).toEqual({ packages: 20 })
     expect(value(await importDeliveries(admin(), file))).toEqual({ packages: 20 })
     // 20 packages, one of them two days late: rank 19 is in time
-    expect((await onTimeBy(bench.db, "2026-11-24")).get(sent.service_id)).toEqual({
+    expect((await onTimeBy(rig.db, "2026-11-24")).get(sent.service_id)).toEqual({
       of: 20,
       inTime: 19,
       nineteenOfTwenty: 0,
     })
   })
   it("is refused by line and field, and nothing is taken in then", async () => {
-    const before = await bench.db("delivery").count({ n: "id" }).first()
+    const before = await rig.db("delivery").count({ n: "id" }).first()
     const outcome = await importDeliveries(
       admin(),
       "tracking,service,ship_date,promised_on,delivered_on\nA-1,LKG,2026-11-16,2026-11-19,2026-11-19\nA-2,NONE,2026-11-16,2026-11-19,2026-11-19\nA-3,LKG,2026-11-16,2026-11-19,soon",
@@ -157,8 +156,8 @@ describe("when packages were delivered", () => {
       ["3", "service"],
       ["4", "delivered_on"],
     ])
-    expect(await bench.db("delivery").count({ n: "id" }).first()).toEqual(before)
+    expect(await rig.db("delivery").count({ n: "id" }).first()).toEqual(before)
     expect(codes(await importDeliveries(admin(), ""))).toEqual(["delivery.no-rows"])
-    await expect(importDeliveries(bench.context, "")).rejects.toThrow("tariffs.manage")
+    await expect(importDeliveries(rig.context, "")).rejects.toThrow("tariffs.manage")
   })
 })

@@ -12,7 +12,7 @@ import { makeQuote } from "server/quotes/index.ts"
 import { makeRun } from "server/rating/runs.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { as, askForLabels, type Bench, file, openBench, readyToBuy, row, takeFile, value, workAll } from "./bench.ts"
+import { as, askForLabels, file, openRig, type Rig, readyToBuy, row, takeFile, value, workAll } from "./rig.ts"
 
 /**
  * Every route of the application with every role, and with the numbers of a warehouse that is not one's own. A route or
@@ -40,7 +40,7 @@ interface Listed {
   readonly actsIn?: string
 }
 
-const bench_: readonly Role[] = ["clerk", "lead", "administrator"]
+const floorRoles: readonly Role[] = ["clerk", "lead", "administrator"]
 const leads: readonly Role[] = ["lead", "administrator"]
 const admin: readonly Role[] = ["administrator"]
 const everybody = roles
@@ -48,9 +48,9 @@ const acts = (may: readonly Role[], ...names: string[]): Act[] => names.map((doe
 
 /** What the test stands on: things of Duluth, and somebody who works at Reno alone. */
 const at = {
-  order: { id: 0, bench: "" },
-  packed: { id: 0, bench: "", version: 0 },
-  labelled: { id: 0, bench: "", package: 0, name: "" },
+  order: { id: 0, orderNumber: "" },
+  packed: { id: 0, orderNumber: "", version: 0 },
+  labelled: { id: 0, orderNumber: "", package: 0, name: "" },
   collection: 0,
   run: 0,
   runOrder: 0,
@@ -68,7 +68,7 @@ const at = {
   draft: "",
   job: 0,
 }
-const bench = () => ({ bench: at.order.bench })
+const rig = () => ({ orderNumber: at.order.orderNumber })
 
 const listed: Readonly<Record<string, Listed>> = {
   "sign-in.tsx": {},
@@ -78,9 +78,9 @@ const listed: Readonly<Record<string, Listed>> = {
   "account.tsx": { acts: acts(everybody, "password", "reader") },
   "day.tsx": {
     acts: [
-      { does: "hands", fields: { hands: 3 }, may: bench_, moves: true },
-      { does: "hold", fields: () => ({ order: at.day }), may: bench_, moves: true },
-      ...acts(bench_, "advice", "undo"),
+      { does: "hands", fields: { hands: 3 }, may: floorRoles, moves: true },
+      { does: "hold", fields: () => ({ order: at.day }), may: floorRoles, moves: true },
+      ...acts(floorRoles, "advice", "undo"),
     ],
   },
   "scan.ts": { acts: [{ does: "", fields: { text: "zzz" } }] },
@@ -93,19 +93,19 @@ const listed: Readonly<Record<string, Listed>> = {
       {
         does: "group",
         fields: () => ({ key: randomUUID(), what: "tag", tag: "walls", order: at.order.id }),
-        may: bench_,
+        may: floorRoles,
       },
-      { does: "undo", fields: () => ({ group: at.group }), may: bench_ },
+      { does: "undo", fields: () => ({ group: at.group }), may: floorRoles },
     ],
   },
   "orders-csv.ts": {},
-  "joining.tsx": { acts: acts(bench_, "join", "part"), see: everybody },
-  "rating-runs.tsx": { see: bench_ },
+  "joining.tsx": { acts: acts(floorRoles, "join", "part"), see: everybody },
+  "rating-runs.tsx": { see: floorRoles },
   "rating-run.tsx": {
     params: () => ({ run: String(at.rating) }),
-    see: bench_,
+    see: floorRoles,
     own: true,
-    acts: acts(bench_, "change", "apply"),
+    acts: acts(floorRoles, "change", "apply"),
   },
   "quotes.tsx": { acts: [{ does: "", fields: { text: "zzz" } }] },
   "quote-new.tsx": { acts: acts(everybody, "quote") },
@@ -114,42 +114,42 @@ const listed: Readonly<Record<string, Listed>> = {
     own: true,
     acts: [
       { does: "mail", fields: { to: "x@example.com" } },
-      { does: "ship", fields: { bench: "00000", service: "LKG" }, may: bench_ },
+      { does: "ship", fields: { orderNumber: "00000", service: "LKG" }, may: floorRoles },
       { does: "withdraw", moves: true },
     ],
   },
   "quote-pdf.ts": { params: () => ({ number: at.quote }), own: true },
-  "order-new.tsx": { see: bench_, acts: acts(bench_, "save", "take", "drop") },
+  "order-new.tsx": { see: floorRoles, acts: acts(floorRoles, "save", "take", "drop") },
   "look-up-items.ts": {},
   "look-up-addresses.ts": {},
-  "intake.tsx": { see: bench_, acts: [...acts(bench_, "ask", "seen")] },
+  "intake.tsx": { see: floorRoles, acts: [...acts(floorRoles, "ask", "seen")] },
   "intake-file.tsx": {
     params: () => ({ id: String(at.intake) }),
-    see: bench_,
+    see: floorRoles,
     own: true,
     acts: [
-      ...acts(bench_, "retry"),
-      { does: "correct", fields: { line: 2 }, may: bench_ },
-      { does: "take-in", may: bench_, moves: true },
+      ...acts(floorRoles, "retry"),
+      { does: "correct", fields: { line: 2 }, may: floorRoles },
+      { does: "take-in", may: floorRoles, moves: true },
     ],
   },
-  "intake-refused.ts": { params: () => ({ id: String(at.intake) }), see: bench_ },
+  "intake-refused.ts": { params: () => ({ id: String(at.intake) }), see: floorRoles },
   "order.tsx": {
-    params: bench,
+    params: rig,
     own: true,
     actsIn: "app/screens/orderActions.server.ts",
     acts: [
-      { does: "tag", fields: { tag: "walls" }, may: bench_, moves: true },
-      { does: "note", fields: { note: "seen by nobody" }, may: bench_, moves: true },
-      { does: "hold", may: bench_, moves: true },
-      { does: "priority", fields: { priority: 1 }, may: bench_, moves: true },
-      { does: "promise", fields: { promised_on: "2026-12-18" }, may: bench_, moves: true },
-      { does: "address", fields: { street: "1 Other Street" }, may: bench_ },
+      { does: "tag", fields: { tag: "walls" }, may: floorRoles, moves: true },
+      { does: "note", fields: { note: "seen by nobody" }, may: floorRoles, moves: true },
+      { does: "hold", may: floorRoles, moves: true },
+      { does: "priority", fields: { priority: 1 }, may: floorRoles, moves: true },
+      { does: "promise", fields: { promised_on: "2026-12-18" }, may: floorRoles, moves: true },
+      { does: "address", fields: { street: "1 Other Street" }, may: floorRoles },
       { does: "release", may: leads, moves: true },
       { does: "cancel", may: leads },
       { does: "lines", fields: { version: 1, why: "walls", sku: "BUN-10", added: 1 }, may: leads },
       ...acts(
-        bench_,
+        floorRoles,
         "party",
         "confirm",
         "to-book",
@@ -171,38 +171,41 @@ const listed: Readonly<Record<string, Listed>> = {
       ...acts(everybody, "propose", "pass"),
     ],
   },
-  "runs.tsx": { see: bench_, acts: acts(bench_, "make") },
+  "runs.tsx": { see: floorRoles, acts: acts(floorRoles, "make") },
   "counts.tsx": {
-    see: bench_,
-    acts: [{ does: "count", fields: () => ({ task: at.count, counted: 1 }), may: bench_ }],
+    see: floorRoles,
+    acts: [{ does: "count", fields: () => ({ task: at.count, counted: 1 }), may: floorRoles }],
   },
   "run.tsx": {
     params: () => ({ number: String(at.run) }),
-    see: bench_,
+    see: floorRoles,
     own: true,
-    acts: [{ does: "enter", may: bench_, moves: true }, ...acts(bench_, "leave", "hand", "print", "pack", "break-up")],
+    acts: [
+      { does: "enter", may: floorRoles, moves: true },
+      ...acts(floorRoles, "leave", "hand", "print", "pack", "break-up"),
+    ],
   },
-  "run-paper.ts": { params: () => ({ number: String(at.run), paper: "list" }), see: bench_, own: true },
+  "run-paper.ts": { params: () => ({ number: String(at.run), paper: "list" }), see: floorRoles, own: true },
   "pick.tsx": {
-    params: bench,
-    see: bench_,
+    params: rig,
+    see: floorRoles,
     own: true,
     actsIn: "app/screens/pickActions.server.ts",
-    acts: acts(bench_, "undo", "by-hand", "skip", "short"),
+    acts: acts(floorRoles, "undo", "by-hand", "skip", "short"),
   },
-  "pick-paper.ts": { params: bench, see: bench_, own: true },
+  "pick-paper.ts": { params: rig, see: floorRoles, own: true },
   "shipment.tsx": {
-    params: () => ({ bench: at.packed.bench }),
-    see: bench_,
+    params: () => ({ orderNumber: at.packed.orderNumber }),
+    see: floorRoles,
     own: true,
     actsIn: "app/screens/shipmentActions.server.ts",
     acts: [
-      { does: "reopen", fields: { number: 1 }, may: bench_, moves: true },
-      { does: "add", fields: { packaging: "K12" }, may: bench_ },
+      { does: "reopen", fields: { number: 1 }, may: floorRoles, moves: true },
+      { does: "add", fields: { packaging: "K12" }, may: floorRoles },
       { does: "charge", fields: { amount: "5.00", why: "walls" }, may: leads },
-      { does: "void", may: bench_ },
+      { does: "void", may: floorRoles },
       ...acts(
-        bench_,
+        floorRoles,
         "ask-declared",
         "ask-dry-ice",
         "ask-duties",
@@ -250,69 +253,76 @@ const listed: Readonly<Record<string, Listed>> = {
       ),
     ],
   },
-  "shipment-paper.ts": { params: () => ({ bench: at.packed.bench, paper: "slips" }), see: bench_, own: true },
+  "shipment-paper.ts": {
+    params: () => ({ orderNumber: at.packed.orderNumber, paper: "slips" }),
+    see: floorRoles,
+    own: true,
+  },
   "dock.tsx": {
     params: () => ({ collection: String(at.collection) }),
-    see: bench_,
+    see: floorRoles,
     own: true,
     acts: [
       {
         does: "by-hand",
         fields: () => ({ collection: at.collection, name: at.labelled.name }),
-        may: bench_,
+        may: floorRoles,
         moves: true,
       },
       {
         does: "take-off",
         fields: () => ({ collection: at.collection, package: at.labelled.package }),
-        may: bench_,
+        may: floorRoles,
         moves: true,
       },
       {
         does: "stay",
         fields: () => ({ collection: at.collection, package: at.labelled.package }),
-        may: bench_,
+        may: floorRoles,
         moves: true,
       },
       {
         does: "come",
         fields: () => ({ collection: at.collection, package: at.labelled.package }),
-        may: bench_,
+        may: floorRoles,
         moves: true,
       },
       {
         does: "stay",
         fields: () => ({ collection: at.collection, package: at.labelled.package }),
-        may: bench_,
+        may: floorRoles,
         moves: true,
       },
-      { does: "close", fields: () => ({ collection: at.collection, expected: 0 }), may: bench_, moves: true },
+      { does: "close", fields: () => ({ collection: at.collection, expected: 0 }), may: floorRoles, moves: true },
     ],
   },
   "papers.tsx": {
-    see: bench_,
+    see: floorRoles,
     acts: [
-      { does: "reprint", fields: () => ({ document: at.document }), may: bench_, moves: true },
-      { does: "retry", fields: () => ({ job: at.job }), may: bench_, moves: true },
+      { does: "reprint", fields: () => ({ document: at.document }), may: floorRoles, moves: true },
+      { does: "retry", fields: () => ({ job: at.job }), may: floorRoles, moves: true },
     ],
   },
-  "document.ts": { params: () => ({ id: String(at.document) }), see: bench_, own: true },
+  "document.ts": { params: () => ({ id: String(at.document) }), see: floorRoles, own: true },
   "set-up.tsx": {},
-  "items.tsx": { acts: acts(bench_, "packing", "complete") },
+  "items.tsx": { acts: acts(floorRoles, "packing", "complete") },
   "stock.tsx": {
-    see: bench_,
+    see: floorRoles,
     acts: [
-      { does: "doubt", fields: () => ({ stock: at.stock.id }), may: bench_ },
+      { does: "doubt", fields: () => ({ stock: at.stock.id }), may: floorRoles },
       { does: "block", fields: () => ({ bin: at.stock.bin, why: "walls" }), may: leads },
-      { does: "transfer", may: bench_ },
-      { does: "receive", may: bench_ },
+      { does: "transfer", may: floorRoles },
+      { does: "receive", may: floorRoles },
       ...acts(leads, "free", "lot"),
     ],
   },
-  "packaging.tsx": { see: bench_, acts: [...acts(bench_, "count"), ...acts(admin, "add", "on", "off", "slip")] },
+  "packaging.tsx": {
+    see: floorRoles,
+    acts: [...acts(floorRoles, "count"), ...acts(admin, "add", "on", "off", "slip")],
+  },
   "floor.tsx": { see: admin, acts: acts(admin, "steps", "item-steps", "cart") },
   "floor-file.ts": { params: () => ({ file: "bins.csv" }), see: admin },
-  "addresses.tsx": { acts: acts(bench_, "save", "drop") },
+  "addresses.tsx": { acts: acts(floorRoles, "save", "drop") },
   "addresses-csv.ts": {},
   "sources.tsx": { see: admin, acts: acts(admin, "add") },
   "source.tsx": {
@@ -347,19 +357,19 @@ const listed: Readonly<Record<string, Listed>> = {
   "changes.tsx": { see: leads },
 }
 
-let b: Bench
+let b: Rig
 const work = new Map<Role, Work>()
 let outsider: Work
 
 beforeAll(async () => {
-  b = await openBench()
+  b = await openRig()
   const { context, db } = b
-  const idOf = async (number: string) => db("sales_order").where({ source_number: number }).first("id", "bench_number")
+  const idOf = async (number: string) => db("sales_order").where({ source_number: number }).first("id", "order_number")
   await takeFile(context, row({ order_number: "W-1" }), row({ order_number: "W-2" }))
   const one = await idOf("W-1")
-  at.order = { id: one.id, bench: one.bench_number }
+  at.order = { id: one.id, orderNumber: one.order_number }
   const { orderId, shipment } = await readyToBuy(context, "W-3")
-  at.packed = { id: orderId, bench: shipment.bench, version: shipment.version }
+  at.packed = { id: orderId, orderNumber: shipment.orderNumber, version: shipment.version }
   const labelled = await readyToBuy(context, "W-4")
   await askForLabels(context, labelled.orderId, labelled.shipment)
   await workAll(db)
@@ -369,9 +379,9 @@ beforeAll(async () => {
     .first("p.id", "p.number", "p.collection_id")
   at.labelled = {
     id: labelled.orderId,
-    bench: labelled.shipment.bench,
+    orderNumber: labelled.shipment.orderNumber,
     package: pack.id,
-    name: `${labelled.shipment.bench}-${pack.number}`,
+    name: `${labelled.shipment.orderNumber}-${pack.number}`,
   }
   at.collection = pack.collection_id
   at.document = (await db("document").where({ kind: "label" }).first("id")).id

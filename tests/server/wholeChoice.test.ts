@@ -9,24 +9,23 @@ import { costOf } from "server/rating/offers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { type Bench, openBench, orderBySource, pickAll, row, takeFile, value } from "./bench.ts"
+import { openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const rated = async (shipment: Shipment) =>
-  offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+const rated = async (shipment: Shipment) => offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
 
 /** Packs an order as the bench suggests it, and closes it. */
 async function asSuggested(orderId: number): Promise<Shipment> {
-  const opened = value(await openShipment(bench.context, orderId))
-  const found = value(await compute("suggest", await suggestionInput(bench.db, opened)))
+  const opened = value(await openShipment(rig.context, orderId))
+  const found = value(await compute("suggest", await suggestionInput(rig.db, opened)))
   const boxes = found.boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
-  value(await packSuggested(bench.context, orderId, boxes, true, crypto.randomUUID()))
-  return value(await closePackages(bench.context, orderId))
+  value(await packSuggested(rig.context, orderId, boxes, true, crypto.randomUUID()))
+  return value(await closePackages(rig.context, orderId))
 }
 
 describe("the service that is proposed", () => {
@@ -34,11 +33,11 @@ describe("the service that is proposed", () => {
     const number = `WC-${sacks}`
     // 50.4 lb a sack
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: number, sku: "MALT-PIL-50", quantity: String(sacks), promised_on: "2026-12-08" }),
     )
-    const { id } = await orderBySource(bench.db, number)
-    await pickAll(bench.context, id)
+    const { id } = await orderBySource(rig.db, number)
+    await pickAll(rig.context, id)
     const { offers, preselected } = await rated(await asSuggested(id))
     const inTime = offers.filter((one) => one.rate && !one.late && !one.down && !one.short)
     expect(new Set(inTime.map((one) => one.needs)).size).toBe(2)
@@ -53,15 +52,15 @@ describe("the service that is proposed", () => {
 describe("the suggested packing", () => {
   it("keeps the limit of the planned service, and goes over it only where a piece alone does", async () => {
     const limit = async (code: string) => {
-      const { id } = await bench.db("service").where({ code }).first("id")
-      await takeFile(bench.context, row({ order_number: `WL-${code}`, sku: "MALT-PIL-50", quantity: "6" }))
-      const order = await orderBySource(bench.db, `WL-${code}`)
-      await pickAll(bench.context, order.id)
-      await bench.db("sales_order").where({ id: order.id }).update({ chosen_service_id: id, chosen_ship_on: null })
-      const input = await suggestionInput(bench.db, value(await openShipment(bench.context, order.id)))
+      const { id } = await rig.db("service").where({ code }).first("id")
+      await takeFile(rig.context, row({ order_number: `WL-${code}`, sku: "MALT-PIL-50", quantity: "6" }))
+      const order = await orderBySource(rig.db, `WL-${code}`)
+      await pickAll(rig.context, order.id)
+      await rig.db("sales_order").where({ id: order.id }).update({ chosen_service_id: id, chosen_ship_on: null })
+      const input = await suggestionInput(rig.db, value(await openShipment(rig.context, order.id)))
       const found = value(await compute("suggest", input))
       const boxes = found.boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
-      const packed = value(await packSuggested(bench.context, order.id, boxes, true, crypto.randomUUID()))
+      const packed = value(await packSuggested(rig.context, order.id, boxes, true, crypto.randomUUID()))
       return packed.packages.map((one) => massIn(one.actual, "lb").toNumber())
     }
     // 70 lb a package: one sack of 50.4 lb in each
@@ -80,26 +79,26 @@ describe("an offer to join", () => {
   it("costs at the bench what it was offered for, apart as well, and is told beside what it costs then", async () => {
     const place = { street: "5 Cooper Row", sku: "MALT-PIL-50", promised_on: "2026-12-08" }
     await takeFile(
-      bench.context,
+      rig.context,
       row({ order_number: "WJ-1", po_number: "WJ1", quantity: "2", ...place }),
       row({ order_number: "WJ-2", po_number: "WJ2", quantity: "3", ...place }),
     )
-    const [a, b] = [(await orderBySource(bench.db, "WJ-1")).id, (await orderBySource(bench.db, "WJ-2")).id]
-    const offer = (await joinOffers(bench.context, 1, a))[0]
+    const [a, b] = [(await orderBySource(rig.db, "WJ-1")).id, (await orderBySource(rig.db, "WJ-2")).id]
+    const offer = (await joinOffers(rig.context, 1, a))[0]
     if (!offer) throw new Error("nothing is offered")
-    value(await joinOrders(bench.context, [a, b]))
-    const [kept] = (await joinedNow(bench.db, 1)).filter((one) => one.lead === a)
+    value(await joinOrders(rig.context, [a, b]))
+    const [kept] = (await joinedNow(rig.db, 1)).filter((one) => one.lead === a)
     expect(kept?.joinedFor).toEqual({ apart: offer.apart, together: offer.together })
-    for (const id of [a, b]) await pickAll(bench.context, id)
+    for (const id of [a, b]) await pickAll(rig.context, id)
     const joined = await rated(await asSuggested(a))
     expect(joined.preselected?.rate && moneyText(joined.preselected.rate.contract)).toEqual(offer.together)
-    value(await partOrder(bench.context, b))
-    expect(await joinedNow(bench.db, 1)).toEqual([])
-    expect((await bench.db("sales_order").where({ id: a }).first("joined_for")).joined_for).toBeNull()
+    value(await partOrder(rig.context, b))
+    expect(await joinedNow(rig.db, 1)).toEqual([])
+    expect((await rig.db("sales_order").where({ id: a }).first("joined_for")).joined_for).toBeNull()
     let apart = 0
     for (const id of [a, b]) {
-      const there = await shipmentOf(bench.db, id)
-      if (there) await bench.db("package").where({ shipment_id: there.id }).update({ state: "void" })
+      const there = await shipmentOf(rig.db, id)
+      if (there) await rig.db("package").where({ shipment_id: there.id }).update({ state: "void" })
       const alone = await rated(await asSuggested(id))
       apart += Number(alone.preselected?.rate?.contract.amount)
     }

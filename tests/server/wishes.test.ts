@@ -11,27 +11,26 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { shipmentAction } from "../../app/screens/shipmentActions.server.ts"
 import {
   askForLabels,
-  type Bench,
   carrierAt,
   codes,
   formOf,
   ledger,
-  openBench,
+  openRig,
+  type Rig,
   readyToBuy,
   row,
   value,
   workAll,
   workOf,
-} from "./bench.ts"
+} from "./rig.ts"
 
-let bench: Bench
+let rig: Rig
 beforeAll(async () => {
-  bench = await openBench()
+  rig = await openRig()
 })
-afterAll(() => bench.drop())
+afterAll(() => rig.drop())
 
-const rated = async (shipment: Shipment) =>
-  offersFor(bench.db, await warehouseById(bench.db, 1), shipment, bench.context.now)
+const rated = async (shipment: Shipment) => offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
 const offer = async (shipment: Shipment, code: string): Promise<Offer> => {
   const found = (await rated(shipment)).offers.find((one) => one.service.code === code)
   if (!found) throw new Error(`no service ${code}`)
@@ -39,8 +38,8 @@ const offer = async (shipment: Shipment, code: string): Promise<Offer> => {
 }
 const cents = (of: Offer) => Math.round(Number(of.rate?.contract.amount) * 100)
 const send = async (orderId: number, fields: Record<string, string>) =>
-  shipmentAction(await workOf(bench.context), orderId, formOf({ key: randomUUID(), ...fields }))
-const again = async (orderId: number) => (await shipmentOf(bench.db, orderId)) as Shipment
+  shipmentAction(await workOf(rig.context), orderId, formOf({ key: randomUUID(), ...fields }))
+const again = async (orderId: number) => (await shipmentOf(rig.db, orderId)) as Shipment
 const purchase = (shipment: Shipment, of: Offer, more: { leaves?: string } = {}) => ({
   version: shipment.version,
   serviceCode: of.service.code,
@@ -49,7 +48,7 @@ const purchase = (shipment: Shipment, of: Offer, more: { leaves?: string } = {})
 
 describe("options", () => {
   it("cost what the tariff says, before they are chosen and after", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "W-1")
+    const { orderId, shipment } = await readyToBuy(rig.context, "W-1")
     const before = await offer(shipment, "LKG")
     const costs = optionCosts(await rated(shipment), shipment, before)
     const signature = costs.find((one) => one.option === "signature")
@@ -72,40 +71,40 @@ describe("options", () => {
   })
 
   it("hold it at a location only where somebody says which", async () => {
-    const { orderId } = await readyToBuy(bench.context, "W-8")
+    const { orderId } = await readyToBuy(rig.context, "W-8")
     await send(orderId, { intent: "ask-option", ask: "hold-at-location", service: "LKG" })
     const asked = await again(orderId)
-    expect(codes(await buy(bench.context, orderId, purchase(asked, await offer(asked, "LKG"))))).toEqual([
+    expect(codes(await buy(rig.context, orderId, purchase(asked, await offer(asked, "LKG"))))).toEqual([
       "wish.hold-where",
     ])
     await send(orderId, { intent: "ask-hold", hold: "Larkspur depot, 12 Mill Road" })
-    const said = await again(orderId)
-    const { intentId } = value(await buy(bench.context, orderId, purchase(said, await offer(said, "LKG"))))
-    const { request } = await bench.db("buy_intent").where({ id: intentId }).first("request")
+    const answer = await again(orderId)
+    const { intentId } = value(await buy(rig.context, orderId, purchase(answer, await offer(answer, "LKG"))))
+    const { request } = await rig.db("buy_intent").where({ id: intentId }).first("request")
     expect((typeof request === "string" ? JSON.parse(request) : request).holdAt).toBe("Larkspur depot, 12 Mill Road")
   })
 
   it("make what was seen before stale: it can't be bought", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "W-2")
+    const { orderId, shipment } = await readyToBuy(rig.context, "W-2")
     const seen = await offer(shipment, "LKG")
     await send(orderId, { intent: "ask-option", ask: "signature", service: "LKG" })
-    expect(codes(await buy(bench.context, orderId, purchase(shipment, seen)))).toEqual(["order.changed-meanwhile"])
+    expect(codes(await buy(rig.context, orderId, purchase(shipment, seen)))).toEqual(["order.changed-meanwhile"])
     const now = await again(orderId)
-    expect(codes(await buy(bench.context, orderId, purchase(now, seen)))).toEqual(["buy.price-changed"])
+    expect(codes(await buy(rig.context, orderId, purchase(now, seen)))).toEqual(["buy.price-changed"])
     const fresh = await offer(now, "LKG")
-    expect(codes(await buy(bench.context, orderId, purchase(now, fresh, { leaves: "2026-11-20" })))).toEqual([
+    expect(codes(await buy(rig.context, orderId, purchase(now, fresh, { leaves: "2026-11-20" })))).toEqual([
       "buy.truck-changed",
     ])
-    value(await buy(bench.context, orderId, purchase(now, fresh, { leaves: "2026-11-24" })))
-    await workAll(bench.db)
+    value(await buy(rig.context, orderId, purchase(now, fresh, { leaves: "2026-11-24" })))
+    await workAll(rig.db)
     // the carrier, who reckons by itself, came to the same
-    const entry = (await ledger(carrierAt(bench, "LARK"))).find((one) => one.reference === shipment.bench)
+    const entry = (await ledger(carrierAt(rig, "LARK"))).find((one) => one.reference === shipment.orderNumber)
     expect(entry?.charge.amount).toBe(fresh.rate?.contract.amount.toFixed(2))
   })
 
   it("declare what the goods are worth, or what was typed, shared over the packages", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "W-3", row({ order_number: "W-3", quantity: "3" }))
-    const item = await bench.db("item").where({ sku: shipment.lines[0]?.sku }).first("value")
+    const { orderId, shipment } = await readyToBuy(rig.context, "W-3", row({ order_number: "W-3", quantity: "3" }))
+    const item = await rig.db("item").where({ sku: shipment.lines[0]?.sku }).first("value")
     await send(orderId, { intent: "ask-option", ask: "declared-value", service: "LKG" })
     const told = (of: Offer) => of.rate?.packages.map((one) => one.one.declared?.amount.toFixed(2))
     expect(told(await offer(await again(orderId), "LKG"))).toEqual([(3 * Number(item.value)).toFixed(2)])
@@ -116,17 +115,17 @@ describe("options", () => {
   })
 
   it("are asked once when they are sent twice, and told in the order's story", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "W-4")
+    const { orderId, shipment } = await readyToBuy(rig.context, "W-4")
     const key = randomUUID()
-    value(await askFor(bench.context, orderId, { options: ["saturday"] }, key))
-    value(await askFor(bench.context, orderId, { options: ["saturday"] }, key))
+    value(await askFor(rig.context, orderId, { options: ["saturday"] }, key))
+    value(await askFor(rig.context, orderId, { options: ["saturday"] }, key))
     expect((await again(orderId)).version).toBe(shipment.version + 1)
-    const story = await bench.db("audit").where({ order_id: orderId, action: "ship.asked" })
+    const story = await rig.db("audit").where({ order_id: orderId, action: "ship.asked" })
     expect(story.map((one) => one.detail.wanted ?? JSON.parse(one.detail).wanted)).toEqual(["options saturday"])
   })
 
   it("asked for by two at once are both asked for", async () => {
-    const { orderId } = await readyToBuy(bench.context, "W-9")
+    const { orderId } = await readyToBuy(rig.context, "W-9")
     await Promise.all(
       ["signature", "lower-emission"].map((ask) => send(orderId, { intent: "ask-option", ask, service: "LKG" })),
     )
@@ -134,7 +133,7 @@ describe("options", () => {
   })
 
   it("bring with them what they need and drop what they exclude", async () => {
-    const { shipment } = await readyToBuy(bench.context, "W-5")
+    const { shipment } = await readyToBuy(rig.context, "W-5")
     const { terms } = await offer(shipment, "LKX")
     expect(withOption(["saturday", "signature"], "hold-at-location", terms)).toEqual(["signature", "hold-at-location"])
     expect(withOption(["saturday"], "hold-at-location", null)).toEqual(["saturday", "hold-at-location"])
@@ -143,7 +142,7 @@ describe("options", () => {
 
 describe("who pays", () => {
   it("another's account is checked by each carrier's own way of writing it, and our cost is not compared", async () => {
-    const { orderId } = await readyToBuy(bench.context, "W-6")
+    const { orderId } = await readyToBuy(rig.context, "W-6")
     await send(orderId, { intent: "ask-payer", terms: "third-party", account: "" })
     expect((await again(orderId)).wishes.payer).toBeNull()
     await send(orderId, { intent: "ask-payer", terms: "third-party", account: "LK-101-2000" })
@@ -154,41 +153,41 @@ describe("who pays", () => {
     expect((await offer(shipment, "CVP")).refusals.map((one) => one.code)).toContain("rate.account")
     // what another pays is not kept back from our own balance while it is bought
     const balance = async () => (await offer(shipment, "LKG")).service.balance?.amount.toFixed(2)
-    await bench.db("carrier").where({ code: "LARK" }).update({ prepaid_balance: "500.00" })
-    const { intentId } = value(await buy(bench.context, orderId, purchase(shipment, theirs)))
+    await rig.db("carrier").where({ code: "LARK" }).update({ prepaid_balance: "500.00" })
+    const { intentId } = value(await buy(rig.context, orderId, purchase(shipment, theirs)))
     expect(await balance()).toBe("500.00")
-    const { orderId: own, shipment: ours } = await readyToBuy(bench.context, "W-10")
-    const { amount } = await askForLabels(bench.context, own, ours)
+    const { orderId: own, shipment: ours } = await readyToBuy(rig.context, "W-10")
+    const { amount } = await askForLabels(rig.context, own, ours)
     expect(await balance()).toBe((500 - Number(amount)).toFixed(2))
-    await bench.db("carrier").where({ code: "LARK" }).update({ prepaid_balance: null })
-    const { request } = await bench.db("buy_intent").where({ id: intentId }).first("request")
+    await rig.db("carrier").where({ code: "LARK" }).update({ prepaid_balance: null })
+    const { request } = await rig.db("buy_intent").where({ id: intentId }).first("request")
     expect((typeof request === "string" ? JSON.parse(request) : request).billing).toEqual({
       terms: "third-party",
       account: "LK-101-2000",
     })
-    await workAll(bench.db)
+    await workAll(rig.db)
     // the carrier has it on its books, and it is no cost of ours
-    const kept = await bench.db("shipment").where({ id: shipment.id }).first("contract_amount", "list_amount", "state")
+    const kept = await rig.db("shipment").where({ id: shipment.id }).first("contract_amount", "list_amount", "state")
     expect([kept.state, Number(kept.contract_amount), Number(kept.list_amount) > 0]).toEqual(["bought", 0, true])
-    expect((await reconcile(bench.db)).differences).toEqual([])
+    expect((await reconcile(rig.db)).differences).toEqual([])
   })
 
   it("a prepaid balance that is too low is said beforehand and nothing is bought", async () => {
-    const { orderId, shipment } = await readyToBuy(bench.context, "W-7")
+    const { orderId, shipment } = await readyToBuy(rig.context, "W-7")
     const post = await offer(shipment, "CVP")
     const charge = post.rate?.contract.amount.toFixed(2) as string
-    await bench.db("carrier").where({ code: "CIVI" }).update({ prepaid_balance: "1.00" })
+    await rig.db("carrier").where({ code: "CIVI" }).update({ prepaid_balance: "1.00" })
     const short = await offer(shipment, "CVP")
     expect(short.short?.amount.toFixed(2)).toBe("1.00")
-    const outcome = await buy(bench.context, orderId, purchase(shipment, short))
+    const outcome = await buy(rig.context, orderId, purchase(shipment, short))
     expect(outcome.ok ? [] : outcome.reasons.map((one) => [one.code, one.values.lacks])).toEqual([
       ["buy.balance-short", (Number(charge) - 1).toFixed(2)],
     ])
-    await bench.db("carrier").where({ code: "CIVI" }).update({ prepaid_balance: charge })
+    await rig.db("carrier").where({ code: "CIVI" }).update({ prepaid_balance: charge })
     expect((await offer(shipment, "CVP")).short).toBeNull()
-    value(await buy(bench.context, orderId, purchase(shipment, await offer(shipment, "CVP"))))
-    await workAll(bench.db)
+    value(await buy(rig.context, orderId, purchase(shipment, await offer(shipment, "CVP"))))
+    await workAll(rig.db)
     // what was bought is taken from it
-    expect((await bench.db("carrier").where({ code: "CIVI" }).first("prepaid_balance")).prepaid_balance).toBe("0.00")
+    expect((await rig.db("carrier").where({ code: "CIVI" }).first("prepaid_balance")).prepaid_balance).toBe("0.00")
   })
 })

@@ -40,7 +40,7 @@ it("has no words that nobody says", () => {
 })
 
 it("puts values into words, and answers null for a code that has none", () => {
-  expect(say("scan.order-unknown", { bench: 48217 })).toBe("No order has the number 48217.")
+  expect(say("scan.order-unknown", { orderNumber: 48217 })).toBe("No order has the number 48217.")
   expect(sayCode("no.such.key")).toBeNull()
   expect(sayReason({ code: "row.not-a-quantity", values: { line: "3", field: "quantity", value: "four" } })).toBe(
     "quantity “four” is not a whole number of 1 or more",

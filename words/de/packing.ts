@@ -1,7 +1,7 @@
 import { translation } from "../catalogue.ts"
 
 export const packing = translation({
-  "ship.title": "Sendung {bench}",
+  "ship.title": "Sendung {orderNumber}",
   "ship.ord": "best.",
   "ship.pick": "komm.",
   "ship.pack": "gep.",
@@ -39,7 +39,7 @@ export const packing = translation({
   "ship.empty-carton": "leer",
   "ship.reopen": "Kartons wieder öffnen",
   "ship.not-picked": "Noch nichts kommissioniert.",
-  "ship.plate.pick": "{bench} kommissionieren",
+  "ship.plate.pick": "{orderNumber} kommissionieren",
   "ship.plate.pick-detail": "{n, plural, one {# Stück} other {# Stück}} noch im Regal",
   "ship.plate.carton": "Karton {code} nehmen",
   "ship.plate.pallet": "Palette {code} nehmen",
@@ -59,8 +59,8 @@ export const packing = translation({
   "ship.plate.buying-detail": "das Etikett kommt von selbst und wird nur einmal gebucht",
   "ship.plate.dock": "Zu Tor {door}",
   "ship.plate.dock-detail": "{tracking}: {printed} von {n, plural, one {# Etikett} other {# Etiketten}} gedruckt",
-  "ship.plate.next": "Weiter: {bench}",
-  "ship.plate.order": "Auftrag {bench} ansehen",
+  "ship.plate.next": "Weiter: {orderNumber}",
+  "ship.plate.order": "Auftrag {orderNumber} ansehen",
   "ship.plate.stopped": "Ansehen, warum gesperrt",
   "ship.put": "{n} × {sku} {kind, select, pallet {auf Palette} other {in Karton}} {carton}",
   "ship.no-carton-in-hand": "Zuerst einen Karton nehmen, etwa K12.",

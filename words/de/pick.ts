@@ -1,7 +1,7 @@
 import { translation } from "../catalogue.ts"
 
 export const pick = translation({
-  "pick.title": "{bench} kommissionieren",
+  "pick.title": "{orderNumber} kommissionieren",
   "pick.of": "Halt {n} von {of}",
   "pick.scan-bin": "Lagerplatz {bin} scannen",
   "pick.scan-item": "Artikel scannen",
@@ -24,7 +24,7 @@ export const pick = translation({
   "pick.plate.lot": "Charge {lot} scannen",
   "pick.plate.item": "{sku} scannen",
   "pick.plate.item-detail": "noch {left}. Nach einem Scan die ganze Menge tippen",
-  "pick.plate.done": "{bench} packen",
+  "pick.plate.done": "{orderNumber} packen",
   "pick.plate.done-detail": "{n, plural, one {das eine Stück ist} other {alle # Stück sind}} kommissioniert",
   "pick.taken": "{n} × {sku} aus {bin} entnommen",
   "pick.by-hand": "Ohne Scan entnehmen",
@@ -45,7 +45,7 @@ export const pick = translation({
   "pick.step.lot": "Charge {lot}",
   "pick.step.item": "Artikel",
   "pick.into": "in Behälter",
-  "pick.for": "für {bench}",
+  "pick.for": "für {orderNumber}",
   "pick.walk-length": "{metres} m vom Pult zum Packtisch",
   "pick.walk-saved": "{metres} m vom Pult zum Packtisch, {plain} m Gang für Gang",
   "pick.plan": "Lagerplan mit Weg",

@@ -57,7 +57,7 @@ export const orders = {
   "views.by": "by {by}",
   "view.no-name": "Enter a name for the view.",
   "view.no-filter": "Choose a filter first: all orders need no view.",
-  "group.select": "Select order {bench}",
+  "group.select": "Select order {orderNumber}",
   "group.select-shown": "Select all shown",
   "group.every": "all matches, shown or not",
   "group.what": "With selected",

@@ -265,11 +265,11 @@ export const setup = {
   "rule.in-words": "When {when}: {does}",
   "rule.save": "Save",
   "rule.effect": "Effect on today's orders",
-  "rule.bench": "Order",
+  "rule.order-number": "Order",
   "rule.try": "Test on it",
   "rule.try-note":
     "See what the rule would do before you switch it on: on all open orders, or on one by its number. Testing changes nothing.",
-  "rule.tried": "On order {bench}",
+  "rule.tried": "On order {orderNumber}",
   "rule.nothing-set": "No rule applies: cheapest service that meets the promised date, usual papers.",
   "rule.tags": "Tags: {tags}",
   "rule.held-by": "Stopped by: {rules}",

@@ -6,7 +6,7 @@ import { sayReason } from "words/reasons.ts"
 export function toldGroup(key: "group.done" | "group.undone" | "advice.moved", result: GroupResult) {
   const named = result.refused
     .slice(0, 4)
-    .map((one) => `${one.bench}: ${one.reasons.map((why) => sayReason(why)).join("; ")}`)
+    .map((one) => `${one.orderNumber}: ${one.reasons.map((why) => sayReason(why)).join("; ")}`)
   if (result.refused.length > 4) named.push(say("group.more", { n: result.refused.length - 4 }))
   const words = [
     say(key, { n: result.changed }),
@@ -14,7 +14,7 @@ export function toldGroup(key: "group.done" | "group.undone" | "advice.moved", r
     named.length > 0 ? say("group.refused", { n: result.refused.length, list: named.join(" ") }) : "",
   ]
   return {
-    said: {
+    answer: {
       key: crypto.randomUUID(),
       refused: result.refused.length > 0,
       words: words.filter(Boolean).join(" "),

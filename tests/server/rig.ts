@@ -27,7 +27,7 @@ import { header, row } from "./rows.ts"
 export { header, row } from "./rows.ts"
 
 /** A warehouse at work for a test: its own database, its own stand-ins, Tuesday 24 November 2026, 9:00. */
-export interface Bench {
+export interface Rig {
   readonly db: Knex
   readonly url: string
   readonly context: Context
@@ -37,7 +37,7 @@ export interface Bench {
   readonly drop: () => Promise<void>
 }
 
-export async function openBench(database: ReturnType<typeof freshDatabase> = freshDatabase()): Promise<Bench> {
+export async function openRig(database: ReturnType<typeof freshDatabase> = freshDatabase()): Promise<Rig> {
   const { db, url, drop } = await database
   const folder = mkdtempSync(join(tmpdir(), "varnok-bench-"))
   const { addresses, programs } = await startStandins(folder, 0)
@@ -162,7 +162,7 @@ export async function workAll(db: Knex, rounds = 12): Promise<void> {
 }
 
 /** Where one of the carriers answers. */
-export const carrierAt = (bench: Pick<Bench, "at">, code: string): string => `${bench.at.carriers}/${code}`
+export const carrierAt = (rig: Pick<Rig, "at">, code: string): string => `${rig.at.carriers}/${code}`
 
 export async function fault(address: string, name: string | null, times = 0): Promise<void> {
   await fetch(`${address}/faults`, { method: "PUT", body: JSON.stringify({ fault: name, times }) })
