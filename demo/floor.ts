@@ -1,7 +1,7 @@
-import type { FloorPlan } from "core/floor/index.ts"
+import type { FloorPlan } from "core/floorPlan/index.ts"
 import type { Knex } from "knex"
 import { inTransaction } from "server/db/connection.ts"
-import { storePlan } from "server/floor/index.ts"
+import { storePlan } from "server/floorPlan/index.ts"
 
 /** How wide an aisle with the racks on both of its sides is, how deep a rack, how wide a bin; metres. */
 const pitch = 4.2

@@ -5,7 +5,7 @@ import { takeAdvice } from "server/day/take.ts"
 import { workContext } from "server/http/context.ts"
 import { changeGroup, lastGroup, undoGroup } from "server/orders/group.ts"
 import { shipTosOfSeveral } from "server/orders/join.ts"
-import { setHands } from "server/setup/work.ts"
+import { setHands } from "server/setup/shifts.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
@@ -62,7 +62,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     })),
     later: day.later,
     breaks: day.breaks,
-    next: day.next ? { ...brief(day.next.order), work: day.next.work } : null,
+    next: day.next ? { ...brief(day.next.order), task: day.next.task } : null,
     any: day.counts.today > 0,
     joinable: seesFloor ? (await shipTosOfSeveral(work.db, work.warehouse.id)).length : 0,
     advice: advice && adviceShown(advice, day),
@@ -266,7 +266,7 @@ function platefor(day: DayData, zone: string): Plate {
   if (day.next) {
     const door = day.collections.find((one) => one.orders.some((order) => order.id === day.next?.id))?.door ?? ""
     return {
-      verb: say(day.next.work === "pick" ? "day.plate.pick" : "day.plate.pack", { orderNumber: day.next.orderNumber }),
+      verb: say(day.next.task === "pick" ? "day.plate.pick" : "day.plate.pack", { orderNumber: day.next.orderNumber }),
       detail: say("day.plate.detail", {
         customer: day.next.customer,
         bins: day.next.bins,

@@ -102,7 +102,7 @@ export default function Outside({ loaderData, actionData: answered }: Route.Comp
             <TextField name="code" label="outside.head.code" most={12} needed />
             <TextField name="name" label="outside.head.name" most={60} needed />
             <TextField name="url" label="outside.head.url" most={300} needed />
-            <Button type="submit">{say("work.save")}</Button>
+            <Button type="submit">{say("shifts.save")}</Button>
           </Form>
         </section>
       </div>

@@ -115,7 +115,7 @@ export default function Patterns({ loaderData, actionData: answered }: Route.Com
             <TextField name="name" label="pattern.name" value={open.name} most={40} needed />
             <SettingsFields settings={open.settings} choices={choices} />
             <Button type="submit" disabled={busy}>
-              {say("work.save")}
+              {say("shifts.save")}
             </Button>
           </Form>
           {open.id > 0 ? (

@@ -25,7 +25,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     zone: work.warehouse.zone,
     hands: day.hands,
     counts: day.counts,
-    next: day.next ? { orderNumber: day.next.order.orderNumber, work: day.next.work } : null,
+    next: day.next ? { orderNumber: day.next.order.orderNumber, task: day.next.task } : null,
     shift: day.shift,
     ribbon: day.collections.map((one) => ({
       id: one.id,

@@ -1,4 +1,4 @@
-import type { FloorPlan } from "core/floor/index.ts"
+import type { FloorPlan } from "core/floorPlan/index.ts"
 import { say } from "words/index.ts"
 
 /** A floor as it is drawn: without the bins, which come as marks. */

@@ -11,7 +11,7 @@ export interface SetUpRights {
   readonly rules: boolean
   readonly tariffs: boolean
   readonly charging: boolean
-  readonly work: boolean
+  readonly warehouse: boolean
   readonly users: boolean
   readonly tokens: boolean
   readonly audit: boolean
@@ -23,7 +23,7 @@ export function SetUpHead({ name, rights, children }: { name: MessageKey; rights
     { to: "/set-up/items", name: "setup.items", shown: true },
     { to: "/set-up/stock", name: "setup.stock", shown: rights.stock },
     { to: "/set-up/packaging", name: "setup.packaging", shown: rights.stock },
-    { to: "/set-up/floor", name: "setup.floor", shown: rights.work },
+    { to: "/set-up/floor-plan", name: "setup.floor-plan", shown: rights.warehouse },
     { to: "/set-up/addresses", name: "setup.addresses", shown: true },
     { to: "/set-up/sources", name: "setup.sources", shown: rights.sources },
     { to: "/set-up/customers", name: "setup.customers", shown: rights.customers },
@@ -32,8 +32,8 @@ export function SetUpHead({ name, rights, children }: { name: MessageKey; rights
     { to: "/set-up/patterns", name: "setup.patterns", shown: rights.rules },
     { to: "/set-up/carriers", name: "setup.carriers", shown: rights.tariffs },
     { to: "/set-up/charging", name: "setup.charging", shown: rights.charging },
-    { to: "/set-up/work", name: "setup.work", shown: rights.work },
-    { to: "/set-up/outside", name: "setup.outside", shown: rights.work },
+    { to: "/set-up/shifts", name: "setup.shifts", shown: rights.warehouse },
+    { to: "/set-up/outside", name: "setup.outside", shown: rights.warehouse },
     { to: "/set-up/users", name: "setup.users", shown: rights.users },
     { to: "/set-up/api", name: "setup.api", shown: rights.tokens },
     { to: "/set-up/changes", name: "setup.changes", shown: rights.audit },

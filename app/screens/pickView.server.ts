@@ -1,5 +1,5 @@
 import { nextStop } from "core/picking/index.ts"
-import { floorOf } from "server/floor/index.ts"
+import { floorOf } from "server/floorPlan/index.ts"
 import type { Work } from "server/http/context.ts"
 import { lastTake, type OrderStop } from "server/picking/index.ts"
 import { shortChoices } from "server/picking/short.ts"

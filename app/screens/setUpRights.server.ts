@@ -9,7 +9,7 @@ export const setUpRights = (actor: Actor): SetUpRights => ({
   rules: may(actor, "rules.manage"),
   tariffs: may(actor, "tariffs.manage"),
   charging: may(actor, "charging.manage"),
-  work: may(actor, "warehouse.manage"),
+  warehouse: may(actor, "warehouse.manage"),
   users: may(actor, "users.manage"),
   tokens: may(actor, "tokens.manage"),
   audit: may(actor, "audit.see"),

@@ -51,7 +51,7 @@ const plate = (
   hand: number | null = 1,
   left = 0,
   chosen: ReturnType<typeof offer> | null = null,
-  next: { orderNumber: string; work: "pick" | "pack" } | null = null,
+  next: { orderNumber: string; task: "pick" | "pack" } | null = null,
 ) => shipmentPlate(view(more), hand, left, chosen, next)
 const unpacked = { lines: [{ ...line, packed: 0 }], packages: [], pieces: 0 }
 
@@ -161,7 +161,7 @@ describe("what Enter does at a shipment", () => {
     ],
     [
       "the next order is gone to",
-      plate({ state: "bought", bought: { tracking: "LA1" } }, null, 0, null, { orderNumber: "48218", work: "pick" }),
+      plate({ state: "bought", bought: { tracking: "LA1" } }, null, 0, null, { orderNumber: "48218", task: "pick" }),
       "Next: 48218",
       { to: "/pick/48218" },
     ],

@@ -14,7 +14,7 @@ export function shipmentPlate(
   hand: number | null,
   left: number,
   chosen: ShipmentView["offers"][number] | null,
-  next: { orderNumber: string; work: "pick" | "pack" } | null,
+  next: { orderNumber: string; task: "pick" | "pack" } | null,
   suggested: Plate | null = null,
 ): Plate {
   const count = view.pieces
@@ -68,7 +68,7 @@ export function shipmentPlate(
         verb: say("ship.plate.next", { orderNumber: next.orderNumber }),
         detail,
         ready: true,
-        to: next.work === "pick" ? `/pick/${next.orderNumber}` : `/shipment/${next.orderNumber}`,
+        to: next.task === "pick" ? `/pick/${next.orderNumber}` : `/shipment/${next.orderNumber}`,
       }
     return {
       verb: say("ship.plate.dock", { door: view.collection?.door ?? "" }),

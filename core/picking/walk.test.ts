@@ -1,6 +1,6 @@
 import * as fc from "fast-check"
 import { describe, expect, it } from "vitest"
-import { emptyPlan, type FloorPlan, floorDistances } from "../floor/index.ts"
+import { emptyPlan, type FloorPlan, floorDistances } from "../floorPlan/index.ts"
 import { buildRuns, lengthOf, plainMeasure, plainOrder, type RunOrder, totesFor, walk } from "./index.ts"
 
 const hall = (aisles: number, bins: readonly (readonly [aisle: number, y: number])[]): FloorPlan => ({

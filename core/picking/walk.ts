@@ -1,4 +1,4 @@
-import type { FloorDistances } from "../floor/index.ts"
+import type { FloorDistances } from "../floorPlan/index.ts"
 
 export interface Walk {
   /** Bins in the order in which they are visited, each once. */

@@ -1,4 +1,4 @@
-import { type FloorPlan, floorDistances } from "core/floor/index.ts"
+import { type FloorPlan, floorDistances } from "core/floorPlan/index.ts"
 import { type PackLoad, suggestPacking, type UsableBox } from "core/packing/index.ts"
 import { type BuiltRuns, buildRuns, type Cart, plainMeasure, type RunOrder, walk } from "core/picking/index.ts"
 

@@ -26,7 +26,7 @@ export interface DayView {
     readonly stopped: number
   }
   /** What should be worked on next: the first order of the first truck that is not done. */
-  readonly next: { readonly order: OrderSummary; readonly work: "pick" | "pack" } | null
+  readonly next: { readonly order: OrderSummary; readonly task: "pick" | "pack" } | null
   /** Who works when today. */
   readonly crew: readonly Crew[]
   readonly hands: number
@@ -116,7 +116,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
       toGo: goingToday,
       stopped: stopped.length,
     },
-    next: next ? { order: next, work: stages.indexOf(next.stage) < stages.indexOf("picked") ? "pick" : "pack" } : null,
+    next: next ? { order: next, task: stages.indexOf(next.stage) < stages.indexOf("picked") ? "pick" : "pack" } : null,
     crew,
     hands: handsAt(crew, now),
     handsByHand: (await handsSetFor(db, warehouse, today)) !== null,
@@ -142,5 +142,5 @@ function solveBy(
   if (!collection || collection.closedAt) return null
   const free = column ? Math.max(0, column.margin) : 0
   const end = column && free === 0 ? column.startBy : collection.cutOff
-  return crewBackFrom(crew, end, allMinutes(isOnTheLine(order.stage) ? order.work : order.left))
+  return crewBackFrom(crew, end, allMinutes(isOnTheLine(order.stage) ? order.workload : order.left))
 }

@@ -46,9 +46,9 @@ export async function keepPrediction(trx: Knex, warehouse: Warehouse, orderId: n
     order_lines: order.lines,
     packages: order.packages,
     papers: order.papers,
-    predicted_pick: order.work.pick.toFixed(2),
-    predicted_pack: order.work.pack.toFixed(2),
-    predicted_papers: order.work.papers.toFixed(2),
+    predicted_pick: order.workload.pick.toFixed(2),
+    predicted_pack: order.workload.pack.toFixed(2),
+    predicted_papers: order.workload.papers.toFixed(2),
   }
   await trx("work_done")
     .insert({ order_id: orderId, ...row })

@@ -1,8 +1,8 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { authorise, type Context } from "../accounts/index.ts"
 import { changeGroup, type GroupResult, resultOf } from "../orders/group.ts"
+import { setHands } from "../setup/shifts.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import { setHands } from "../setup/work.ts"
 import { adviceFor } from "./advice.ts"
 import { dayView } from "./index.ts"
 

@@ -35,7 +35,7 @@ const routes: Readonly<Record<string, BodyLimit>> = {
   "/set-up/carriers": upload,
   // a whole tariff stands in one field; percent-encoded it is up to three times as long
   "/set-up/carriers/:code/:number": { bytes: 3 * MiB, fields: 20, fileBytes: upload.fileBytes },
-  "/set-up/floor": upload,
+  "/set-up/floor-plan": upload,
   "/set-up/screening": upload,
   "/set-up/sources/:code": upload,
 }

@@ -33,7 +33,7 @@ export interface OrderSummary {
   readonly stage: Stage
   readonly stops: readonly Reason[]
   readonly facts: StageFacts
-  readonly work: Minutes
+  readonly workload: Minutes
   readonly left: Minutes
   readonly lines: number
   readonly bins: number
@@ -123,9 +123,9 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
   const expected = facts.packed < facts.ordered ? Math.max(made, row.planned_packages) : made
   // an invoice over a border, a bill of lading for what only freight takes
   const papers = (row.country === warehouse.country ? 0 : 1) + (Number(row.freight) > 0 ? 1 : 0)
-  const workFacts = { bins, lines, packages: Math.max(1, expected), papers }
-  const work = minutesOfWork(warehouse.work, workFacts)
-  const left = minutesLeft(work, {
+  const counts = { bins, lines, packages: Math.max(1, expected), papers }
+  const workload = minutesOfWork(warehouse.workload, counts)
+  const left = minutesLeft(workload, {
     picked: facts.ordered ? facts.picked / facts.ordered : 0,
     packed: facts.ordered ? facts.packed / facts.ordered : 0,
     labelled: !isOnTheLine(stage),
@@ -146,9 +146,9 @@ function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): Orde
     stage,
     stops,
     facts,
-    work,
+    workload,
     left,
-    ...workFacts,
+    ...counts,
   }
 }
 

@@ -2,7 +2,7 @@ import { type PickStop, type ScanSteps, stepsOf, walk, walkOrder } from "core/pi
 import { lineLetter } from "core/scanning/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
-import { floorOf } from "../floor/index.ts"
+import { floorOf } from "../floorPlan/index.ts"
 import { levelsOf } from "../packing/catalogue.ts"
 
 /** A stop with the order that it is for. */

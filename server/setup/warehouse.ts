@@ -18,7 +18,7 @@ export interface Warehouse {
   readonly country: string
   readonly gs1Prefix: string
   readonly ssccExtension: number
-  readonly work: WorkCoefficients
+  readonly workload: WorkCoefficients
   readonly periods: readonly WorkPeriod[]
   /** What an hour of one person more costs, in the warehouse's currency; 0: not said. */
   readonly handHour: string
@@ -48,7 +48,7 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
     country: row.country,
     gs1Prefix: row.gs1_prefix,
     ssccExtension: row.sscc_extension,
-    work: {
+    workload: {
       perOrder: Number(row.work_per_order),
       perBin: Number(row.work_per_bin),
       perLine: Number(row.work_per_line),

@@ -1,4 +1,4 @@
-import { floorDistances } from "core/floor/index.ts"
+import { floorDistances } from "core/floorPlan/index.ts"
 import { type PackLoad, suggestPacking, type UsableBox } from "core/packing/index.ts"
 import { walk } from "core/picking/index.ts"
 import type { Context } from "server/accounts/index.ts"

@@ -202,9 +202,9 @@ test("the bench takes the suggestion, scans into its cartons, moves by mouse, we
 
 test("a floor is taken out and in again, and a bad one is refused with every place", async ({ page }) => {
   await signIn(page, "ada")
-  const text = await (await page.request.get(`${url()}/set-up/floor/plan.json`)).text()
+  const text = await (await page.request.get(`${url()}/set-up/floor-plan/plan.json`)).text()
   const plan = JSON.parse(text) as { bins: { code: string; aisle: string }[] }
-  await page.goto(`${url()}/set-up/floor`)
+  await page.goto(`${url()}/set-up/floor-plan`)
   const send = async (name: string, body: string) => {
     await page
       .getByLabel("Plan (JSON) or bins (CSV)")
@@ -223,7 +223,7 @@ test("a floor is taken out and in again, and a bad one is refused with every pla
   await expect(page.getByRole("alert")).toContainText("C-14-2 is not on the plan")
   await send("plan.json", "no plan")
   await expect(page.getByRole("alert")).toContainText("not JSON")
-  const csv = await (await page.request.get(`${url()}/set-up/floor/bins.csv`)).text()
+  const csv = await (await page.request.get(`${url()}/set-up/floor-plan/bins.csv`)).text()
   await send("bins.csv", csv.replace(/^(A-03-1,A,)[\d.]+/m, "$1far"))
   await expect(page.getByRole("alert")).toContainText("x_m “far” can't be read")
   await send("bins.csv", csv)

@@ -20,7 +20,7 @@ const screens = [
   "/orders/new",
   "/set-up/items",
   "/set-up/stock?find=hop&place=1",
-  "/set-up/floor",
+  "/set-up/floor-plan",
   "/set-up/packaging",
   "/set-up/addresses",
   "/set-up/sources",
@@ -38,7 +38,7 @@ const screens = [
   "/orders/rating",
   "/shipment/48219?drawing=variants",
   "/shipment/48219?drawing=map",
-  "/set-up/work",
+  "/set-up/shifts",
   "/set-up/outside",
   "/set-up/users",
   "/set-up/api",
@@ -176,7 +176,7 @@ test("data that are let go because one goes elsewhere are no error; other faults
 
 test("a field that one went to meanwhile keeps the focus when the answer is there", async ({ page }) => {
   await signIn(page, "ada")
-  await page.goto(`${url()}/set-up/work`)
+  await page.goto(`${url()}/set-up/shifts`)
   let letGo = () => {}
   const held = new Promise<void>((resolve) => {
     letGo = resolve

@@ -124,7 +124,7 @@ test("an order is given to an outside warehouse and taken back; a clerk sets up 
   await page.getByRole("button", { name: "Recall and ship from here" }).click()
   await expect(page.locator(".order-promise")).toContainText("to pick")
   await expect(page.locator(".order-story")).toContainText("back here to ship")
-  expect((await page.request.get(`${url()}/set-up/work`)).status()).toBe(403)
+  expect((await page.request.get(`${url()}/set-up/shifts`)).status()).toBe(403)
   expect((await page.request.get(`${url()}/set-up/rules`)).status()).toBe(403)
 })
 
@@ -143,7 +143,7 @@ test("an order is split over both warehouses and made whole again", async ({ pag
 
 test("working time is changed and a day closed by an administrator", async ({ page }) => {
   await signIn(page, "ada")
-  await page.goto(`${url()}/set-up/work`)
+  await page.goto(`${url()}/set-up/shifts`)
   await page.getByLabel("per bin").fill("lots")
   await page.locator(".plate-body").click()
   await expect(page.getByRole("alert")).toContainText("Enter minutes from 0 to 999.")
@@ -153,9 +153,9 @@ test("working time is changed and a day closed by an administrator", async ({ pa
   await page.getByLabel("per bin").fill("1.2")
   await page.locator(".plate-body").click()
   await page.getByLabel("Day", { exact: true }).fill("2026-12-24")
-  await page.locator(".work-day-new").getByLabel("Name").fill("Stocktaking")
-  await page.locator(".work-day-new").getByRole("button", { name: "close" }).click()
-  await expect(page.locator(".work-days tbody")).toContainText("Stocktaking")
+  await page.locator(".shifts-day-new").getByLabel("Name").fill("Stocktaking")
+  await page.locator(".shifts-day-new").getByRole("button", { name: "close" }).click()
+  await expect(page.locator(".shifts-days tbody")).toContainText("Stocktaking")
   await page.getByRole("button", { name: "Reopen 2026-12-24" }).click()
-  await expect(page.locator(".work-days tbody")).not.toContainText("Stocktaking")
+  await expect(page.locator(".shifts-days tbody")).not.toContainText("Stocktaking")
 })

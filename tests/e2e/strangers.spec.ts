@@ -159,7 +159,7 @@ test("files that are none of what is asked for are refused in words, wherever fi
     "/set-up/carriers",
     "/set-up/carriers/LARK/1",
   ]
-  const more = ["/set-up/floor", "/set-up/screening", "/set-up/sources/file"]
+  const more = ["/set-up/floor-plan", "/set-up/screening", "/set-up/sources/file"]
   const contents: Buffer[] = [
     Buffer.alloc(0),
     Buffer.from([0x50, 0x4b, 3, 4, 0, 0, 0xff, 0xfe]),

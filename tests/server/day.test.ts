@@ -76,7 +76,7 @@ describe("the day", () => {
     expect(door4?.column?.needs).toBeCloseTo(3.65)
     // 9:00 to 14:15 less half an hour's break
     expect(door4?.column?.has).toBe(285)
-    expect(day.next).toMatchObject({ work: "pick", order: { sourceNumber: "T-1" } })
+    expect(day.next).toMatchObject({ task: "pick", order: { sourceNumber: "T-1" } })
   })
 
   it("moves an order to the service's next truck when its own is past", async () => {
@@ -104,7 +104,7 @@ describe("the day", () => {
     const after = (await view()).collections.find((one) => one.door === "4")?.column?.needs ?? 0
     // picking is 1.5 + 1.2 = 2.7 minutes, by two hands 1.35
     expect(before - after).toBeCloseTo(1.35)
-    expect((await view()).next).toMatchObject({ work: "pack", order: { sourceNumber: "T-4" } })
+    expect((await view()).next).toMatchObject({ task: "pack", order: { sourceNumber: "T-4" } })
 
     const { orderId, shipment } = await readyToBuy(rig.context, "T-5")
     await askForLabels(rig.context, orderId, shipment, "LKG")

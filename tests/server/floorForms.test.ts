@@ -7,7 +7,7 @@ import { findStock, type StockRow } from "server/stock/manage.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { action as countsAction } from "../../app/routes/counts.tsx"
-import { action as floorAction, loader as floorLoader } from "../../app/routes/floor.tsx"
+import { action as floorAction, loader as floorLoader } from "../../app/routes/floor-plan.tsx"
 import { action as packagingAction } from "../../app/routes/packaging.tsx"
 import { action as runAction } from "../../app/routes/run.tsx"
 import { action as runsAction, loader as runsLoader } from "../../app/routes/runs.tsx"
@@ -176,7 +176,7 @@ describe("set-up by its pages", () => {
         typeof floorLoader
       >[0])
     const { version, floor, marks } = await seen()
-    const { floorOf } = await import("server/floor/index.ts")
+    const { floorOf } = await import("server/floorPlan/index.ts")
     const { plan } = await floorOf(rig.db, 1)
     const json = JSON.stringify(plan)
     const upload = (name: string, text: string, at = version, who = admin()) =>

@@ -12,8 +12,8 @@ import { joinOrders } from "server/orders/join.ts"
 import { openShipment } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { collectionsOn } from "server/setup/collections.ts"
+import { calendarDays, closeDay, saveWork, setHands, type WorkForm, workForm } from "server/setup/shifts.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
-import { calendarDays, closeDay, saveWork, setHands, type WorkForm, workForm } from "server/setup/work.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,
@@ -53,11 +53,11 @@ const form = async (more: Record<string, unknown> = {}): Promise<WorkForm> => {
     hands: warehouse.hands,
     hand_hour: Number(warehouse.handHour).toFixed(2),
     leave_policy: warehouse.leavePolicy,
-    per_order: warehouse.work.perOrder,
-    per_bin: warehouse.work.perBin,
-    per_line: warehouse.work.perLine,
-    per_package: warehouse.work.perPackage,
-    per_paper: warehouse.work.perPaper,
+    per_order: warehouse.workload.perOrder,
+    per_bin: warehouse.workload.perBin,
+    per_line: warehouse.workload.perLine,
+    per_package: warehouse.workload.perPackage,
+    per_paper: warehouse.workload.perPaper,
     periods: warehouse.periods.map((one) => ({ ...one, hands: one.hands ?? "" })),
     ...more,
   })
@@ -136,7 +136,7 @@ describe("a late collection", () => {
     // 32 orders now, 233.6 minutes: three hands do 225 in the 75 minutes left, four do 300
     expect([day.hands, day.handsByHand]).toEqual([4, true])
     expect(day.collections.find((one) => one.door === "4")?.column?.willMiss).toEqual([])
-    expect(codes(await setHands(context, warehouse, 0))).toEqual(["work.hands"])
+    expect(codes(await setHands(context, warehouse, 0))).toEqual(["shifts.hands"])
     value(await setHands(context, warehouse, null))
     expect((await view("13:00")).hands).toBe(2)
     // tomorrow it is as the shifts say
@@ -178,7 +178,7 @@ describe("working time", () => {
     value(await saveWork(admin, old))
     // Denver takes three business days by ground: Tuesday 1 December arrives on Friday the 4th
     expect(await planned()).toBe("2026-12-01")
-    expect(codes(await saveWork(admin, old))).toEqual(["work.changed-meanwhile"])
+    expect(codes(await saveWork(admin, old))).toEqual(["shifts.changed-meanwhile"])
     value(await saveWork(admin, await form({ leave_policy: "soonest" })))
     expect(await planned()).toBe("2026-11-24")
   })
@@ -190,13 +190,15 @@ describe("working time", () => {
         .safeParse({ ...good, periods: good.periods.map((one) => ({ ...one, hands: one.hands ?? "" })), ...more })
         .error?.issues.map((issue) => issue.message)
     expect(messages({ periods: [{ kind: "break", starts: "12:00", ends: "12:30", hands: "" }] })).toEqual([
-      "work.no-shift",
+      "shifts.no-shift",
     ])
-    expect(messages({ periods: [{ kind: "shift", starts: "8", ends: "12:30", hands: "" }] })).toContain("work.time")
-    expect(messages({ periods: [{ kind: "shift", starts: "08:00", ends: "08:00", hands: "" }] })).toEqual(["work.time"])
-    expect(messages({ hands: "0" })).toEqual(["work.people"])
-    expect(messages({ per_bin: "-1" })).toEqual(["work.figure"])
-    expect(messages({ hand_hour: "dear" })).toEqual(["work.hour"])
+    expect(messages({ periods: [{ kind: "shift", starts: "8", ends: "12:30", hands: "" }] })).toContain("shifts.time")
+    expect(messages({ periods: [{ kind: "shift", starts: "08:00", ends: "08:00", hands: "" }] })).toEqual([
+      "shifts.time",
+    ])
+    expect(messages({ hands: "0" })).toEqual(["shifts.people"])
+    expect(messages({ per_bin: "-1" })).toEqual(["shifts.figure"])
+    expect(messages({ hand_hour: "dear" })).toEqual(["shifts.hour"])
   })
 
   it("adds up shifts that overlap, each with its own people", async () => {
@@ -235,8 +237,8 @@ describe("working time", () => {
     })
     value(await closeDay(admin, "2026-11-25", "", false))
     expect((await collectionsOn(rig.db, 1, "2026-11-25")).length).toBe(10)
-    expect(codes(await closeDay(admin, "2026-11-20", "", true))).toEqual(["work.day-gone"])
-    expect(codes(await closeDay(admin, "someday", "", true))).toEqual(["work.day-gone"])
+    expect(codes(await closeDay(admin, "2026-11-20", "", true))).toEqual(["shifts.day-gone"])
+    expect(codes(await closeDay(admin, "someday", "", true))).toEqual(["shifts.day-gone"])
   })
 })
 

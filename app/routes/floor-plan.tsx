@@ -2,9 +2,9 @@ import { Button } from "@chakra-ui/react"
 import { scanSteps, stepsOf } from "core/picking/index.ts"
 import { reason } from "core/refusal/index.ts"
 import { Form } from "react-router"
-import { binColumns, importBins } from "server/floor/binsCsv.ts"
-import { floorOf, putPlan } from "server/floor/index.ts"
-import { cartForm, itemSteps, saveCart, saveSteps, warehouseSteps } from "server/floor/settings.ts"
+import { binColumns, importBins } from "server/floorPlan/binsCsv.ts"
+import { floorOf, putPlan } from "server/floorPlan/index.ts"
+import { cartForm, itemSteps, saveCart, saveSteps, warehouseSteps } from "server/floorPlan/settings.ts"
 import { FileRefused } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
@@ -21,7 +21,7 @@ import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { readUpload } from "../shell/upload.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { allow, withRights } from "../shell/work.ts"
-import type { Route } from "./+types/floor"
+import type { Route } from "./+types/floor-plan"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
@@ -110,7 +110,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("setup.floor")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.floor-plan")} · ${say("app.name")}` }]
 
 export default function FloorSetUp({ loaderData: at, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -129,7 +129,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="setup.floor" rights={at.rights} />
+      <SetUpHead name="setup.floor-plan" rights={at.rights} />
       <div className="two wide-left">
         <section className="scrolls">
           <figure className="pick-plan whole">
@@ -154,8 +154,8 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
               <Button type="submit">{say("floor.take-in")}</Button>
             </Form>
             <p>
-              <a href="/set-up/floor/plan.json">{say("floor.plan-json")}</a>{" "}
-              <a href="/set-up/floor/bins.csv">{say("floor.bins-csv")}</a>
+              <a href="/set-up/floor-plan/plan.json">{say("floor.plan-json")}</a>{" "}
+              <a href="/set-up/floor-plan/bins.csv">{say("floor.bins-csv")}</a>
             </p>
             <p className="note">{say("floor.file-note", { columns: at.columns })}</p>
           </div>

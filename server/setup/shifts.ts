@@ -18,7 +18,7 @@ export async function setHands(context: Context, warehouse: Warehouse, hands: nu
   const { db, actor, now } = context
   authorise(actor, "hands.set")
   if (hands !== null && !(Number.isInteger(hands) && hands >= 1 && hands <= mostHands))
-    return refused(reason("work.hands", { most: mostHands }))
+    return refused(reason("shifts.hands", { most: mostHands }))
   const at = { warehouse_id: warehouse.id, on_date: localDate(now, warehouse.zone) }
   await inTransaction(db, async (trx) => {
     const before = await trx("day_exception").where(at).forUpdate().first("hands")
@@ -36,24 +36,24 @@ export async function setHands(context: Context, warehouse: Warehouse, hands: nu
   return accepted(null)
 }
 
-const figure = z.coerce.number({ error: "work.figure" }).min(0, "work.figure").max(999, "work.figure")
-const time = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "work.time")
+const figure = z.coerce.number({ error: "shifts.figure" }).min(0, "shifts.figure").max(999, "shifts.figure")
+const time = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "shifts.time")
 const people = z.union([z.literal("").transform(() => null), z.coerce.number().int().min(1).max(mostHands)], {
-  error: "work.people",
+  error: "shifts.people",
 })
 
 export const workForm = z.object({
   version: z.coerce.number().int(),
   hands: z.coerce
-    .number({ error: "work.people" })
-    .int("work.people")
-    .min(1, "work.people")
-    .max(mostHands, "work.people"),
+    .number({ error: "shifts.people" })
+    .int("shifts.people")
+    .min(1, "shifts.people")
+    .max(mostHands, "shifts.people"),
   hand_hour: z
     .string()
     .trim()
-    .regex(/^\d{1,4}(\.\d{1,2})?$/, "work.hour"),
-  leave_policy: z.enum(["soonest", "latest"], { error: "work.policy" }),
+    .regex(/^\d{1,4}(\.\d{1,2})?$/, "shifts.hour"),
+  leave_policy: z.enum(["soonest", "latest"], { error: "shifts.policy" }),
   per_order: figure,
   per_bin: figure,
   per_line: figure,
@@ -61,9 +61,9 @@ export const workForm = z.object({
   per_paper: figure,
   periods: z
     .array(z.object({ kind: z.enum(["shift", "break"]), starts: time, ends: time, hands: people }))
-    .max(20, "work.time")
-    .refine((list) => list.some((one) => one.kind === "shift"), "work.no-shift")
-    .refine((list) => list.every((one) => one.starts !== one.ends), "work.time"),
+    .max(20, "shifts.time")
+    .refine((list) => list.some((one) => one.kind === "shift"), "shifts.no-shift")
+    .refine((list) => list.every((one) => one.starts !== one.ends), "shifts.time"),
 })
 export type WorkForm = z.infer<typeof workForm>
 
@@ -76,7 +76,7 @@ export async function saveWork(context: Context, form: WorkForm): Promise<Outcom
   authorise(actor, "warehouse.manage")
   const saved = await inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const row = await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("version", "name")
-    if (row.version !== form.version) return refused(reason("work.changed-meanwhile"))
+    if (row.version !== form.version) return refused(reason("shifts.changed-meanwhile"))
     await trx("warehouse")
       .where({ id: actor.warehouseId })
       .update({
@@ -133,7 +133,7 @@ export async function closeDay(context: Context, date: string, name: string, clo
   authorise(actor, "warehouse.manage")
   const warehouse = await warehouseById(db, actor.warehouseId)
   if (!/^\d{4}-\d{2}-\d{2}$/.test(date) || date < localDate(now, warehouse.zone))
-    return refused(reason("work.day-gone", { day: date }))
+    return refused(reason("shifts.day-gone", { day: date }))
   const saved = await inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const at = { warehouse_id: warehouse.id, on_date: date }
     if (closed) {
@@ -146,7 +146,7 @@ export async function closeDay(context: Context, date: string, name: string, clo
             .orWhereExists(trx("shipment as h").whereRaw("h.collection_id = c.id").select(trx.raw("1"))),
         )
         .first("c.door")
-      if (taken) return refused(reason("work.day-used", { day: date, door: taken.door }))
+      if (taken) return refused(reason("shifts.day-used", { day: date, door: taken.door }))
       const gone = await trx("collection").where(at).pluck("id")
       await trx("sales_order").whereIn("collection_id", gone).update({ collection_id: null })
       await trx("collection").whereIn("id", gone).delete()

@@ -6,7 +6,7 @@ import {
   planFlaws,
   planSchema,
   zoneAt,
-} from "core/floor/index.ts"
+} from "core/floorPlan/index.ts"
 import { plainOrder } from "core/picking/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"

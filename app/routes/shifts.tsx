@@ -3,7 +3,7 @@ import { useState } from "react"
 import { Form, useNavigation } from "react-router"
 import { measuredWork } from "server/day/measure.ts"
 import { workContext } from "server/http/context.ts"
-import { calendarDays, closeDay, saveWork, workForm } from "server/setup/work.ts"
+import { calendarDays, closeDay, saveWork, workForm } from "server/setup/shifts.ts"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayIssues, sayReasons } from "words/reasons.ts"
@@ -14,7 +14,7 @@ import { Screen } from "../shell/Screen.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { allow, withRights } from "../shell/work.ts"
-import type { Route } from "./+types/work"
+import type { Route } from "./+types/shifts"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
@@ -29,7 +29,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     hands: warehouse.hands,
     handHour: Number(warehouse.handHour).toFixed(2),
     leavePolicy: warehouse.leavePolicy as string,
-    work: warehouse.work,
+    workload: warehouse.workload,
     periods: warehouse.periods.map((one) => ({ ...one, hands: one.hands ?? null })),
     measured: await measuredWork(work.db, warehouse.id),
     days: await calendarDays(work.db, warehouse, work.now),
@@ -53,7 +53,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         const fields = workForm.safeParse({ ...Object.fromEntries(form), periods })
         if (!fields.success) return refusal(sayIssues(fields.error.issues))
         const outcome = await saveWork(work, fields.data)
-        return outcome.ok ? done(say("work.saved")) : refusal(sayReasons(outcome.reasons))
+        return outcome.ok ? done(say("shifts.saved")) : refusal(sayReasons(outcome.reasons))
       }
       case "close":
       case "open": {
@@ -65,7 +65,7 @@ export async function action({ request, context }: Route.ActionArgs) {
           closed,
         )
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return done(say(closed ? "work.closed" : "work.opened", { day: shortDay(String(form.get("date"))) }))
+        return done(say(closed ? "shifts.closed" : "shifts.opened", { day: shortDay(String(form.get("date"))) }))
       }
       default:
         return followScan(work, String(form.get("text") ?? "").slice(0, 120))
@@ -73,7 +73,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   })
 }
 
-export const meta: Route.MetaFunction = () => [{ title: `${say("setup.work")} · ${say("app.name")}` }]
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.shifts")} · ${say("app.name")}` }]
 
 export default function Work({ loaderData: at, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
@@ -83,29 +83,29 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
       name="work"
       sill={{
         plate: {
-          verb: say("work.plate", { name: at.name }),
-          detail: say("work.plate-detail"),
+          verb: say("shifts.plate", { name: at.name }),
+          detail: say("shifts.plate-detail"),
           ready: true,
-          form: "work-form",
+          form: "shifts-form",
         },
         answer: actionData?.answer,
         words: [[say("words.order"), say("words.order.does")]],
       }}
     >
-      <SetUpHead name="setup.work" rights={at.rights} />
-      <div className="work-body">
+      <SetUpHead name="setup.shifts" rights={at.rights} />
+      <div className="shifts-body">
         <Edit at={at} key={`${at.name} ${at.version}`} />
-        <section className="work-days">
-          <h2>{say("work.days")}</h2>
-          <p className="note">{say("work.days-note")}</p>
-          <Form method="post" className="work-day-new" key={at.days.map((day) => day.date).join()}>
+        <section className="shifts-days">
+          <h2>{say("shifts.days")}</h2>
+          <p className="note">{say("shifts.days-note")}</p>
+          <Form method="post" className="shifts-day-new" key={at.days.map((day) => day.date).join()}>
             <input type="hidden" name="intent" value="close" />
-            <TextField name="date" label="work.day" type="date" needed />
-            <TextField name="name" label="work.day-name" most={60} />
-            <Button type="submit">{say("work.close")}</Button>
+            <TextField name="date" label="shifts.day" type="date" needed />
+            <TextField name="name" label="shifts.day-name" most={60} />
+            <Button type="submit">{say("shifts.close")}</Button>
           </Form>
           <table className="rows">
-            <caption className="sr-only">{say("work.days")}</caption>
+            <caption className="sr-only">{say("shifts.days")}</caption>
             <tbody>
               {at.days.map((day) => (
                 <tr key={day.date}>
@@ -113,7 +113,7 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
                     {shortDay(day.date)} {day.date.slice(0, 4)}
                   </th>
                   <td>{day.name}</td>
-                  <td>{day.closed ? <b>{say("work.is-closed")}</b> : say("work.is-open")}</td>
+                  <td>{day.closed ? <b>{say("shifts.is-closed")}</b> : say("shifts.is-open")}</td>
                   <td className="acts">
                     <Form method="post">
                       <input type="hidden" name="intent" value={day.closed ? "open" : "close"} />
@@ -122,9 +122,9 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
                       <button
                         type="submit"
                         className="as-link"
-                        aria-label={`${say(day.closed ? "work.open" : "work.close")} ${day.date}`}
+                        aria-label={`${say(day.closed ? "shifts.open" : "shifts.close")} ${day.date}`}
                       >
-                        {say(day.closed ? "work.open" : "work.close")}
+                        {say(day.closed ? "shifts.open" : "shifts.close")}
                       </button>
                     </Form>
                   </td>
@@ -166,17 +166,17 @@ function Edit({ at }: { at: At }) {
     setNext(next + 1)
   }
   return (
-    <Form method="post" id="work-form" className="work-edit">
+    <Form method="post" id="shifts-form" className="shifts-edit">
       <input type="hidden" name="intent" value="save" />
       <input type="hidden" name="version" value={at.version} />
       <section>
-        <h2>{say("work.shifts", { zone: at.zone })}</h2>
-        <table className="work-periods">
+        <h2>{say("shifts.shifts", { zone: at.zone })}</h2>
+        <table className="shifts-periods">
           <thead>
             <tr>
               {(["kind", "starts", "ends", "hands"] as const).map((name) => (
                 <th key={name} scope="col">
-                  {say(`work.head.${name}`)}
+                  {say(`shifts.head.${name}`)}
                 </th>
               ))}
             </tr>
@@ -188,11 +188,11 @@ function Edit({ at }: { at: At }) {
                   <select
                     name="period_kind"
                     defaultValue={one.kind}
-                    aria-label={say("work.row", { what: say("work.head.kind"), row: row + 1 })}
+                    aria-label={say("shifts.row", { what: say("shifts.head.kind"), row: row + 1 })}
                   >
                     {kinds.map((kind) => (
                       <option key={kind} value={kind}>
-                        {say(`work.kind.${kind}`)}
+                        {say(`shifts.kind.${kind}`)}
                       </option>
                     ))}
                   </select>
@@ -207,7 +207,7 @@ function Edit({ at }: { at: At }) {
                       name={`period_${name}`}
                       defaultValue={one[name]}
                       required
-                      aria-label={say("work.row", { what: say(`work.head.${name}`), row: row + 1 })}
+                      aria-label={say("shifts.row", { what: say(`shifts.head.${name}`), row: row + 1 })}
                     />
                   </td>
                 ))}
@@ -219,13 +219,13 @@ function Edit({ at }: { at: At }) {
                     max={99}
                     defaultValue={one.hands ?? ""}
                     placeholder={one.kind === "shift" ? String(at.hands) : ""}
-                    aria-label={say("work.row", { what: say("work.head.hands"), row: row + 1 })}
+                    aria-label={say("shifts.row", { what: say("shifts.head.hands"), row: row + 1 })}
                   />
                 </td>
                 <td>
                   <button
                     type="button"
-                    aria-label={say("work.drop-row", { row: row + 1 })}
+                    aria-label={say("shifts.drop-row", { row: row + 1 })}
                     onClick={() => setPeriods(periods.filter((other) => other !== one))}
                   >
                     ×
@@ -235,52 +235,52 @@ function Edit({ at }: { at: At }) {
             ))}
           </tbody>
         </table>
-        <p className="work-adds">
+        <p className="shifts-adds">
           <button type="button" onClick={() => add("shift")}>
-            {say("work.add-shift")}
+            {say("shifts.add-shift")}
           </button>
           <button type="button" onClick={() => add("break")}>
-            {say("work.add-break")}
+            {say("shifts.add-break")}
           </button>
         </p>
-        <div className="work-people">
-          <TextField name="hands" label="work.hands" value={String(at.hands)} mode="numeric" />
+        <div className="shifts-people">
+          <TextField name="hands" label="shifts.hands" value={String(at.hands)} mode="numeric" />
           <TextField
             name="hand_hour"
-            label="work.hand-hour"
+            label="shifts.hand-hour"
             value={at.handHour}
             mode="decimal"
-            note="work.hand-hour-note"
+            note="shifts.hand-hour-note"
           />
           <Choice
             name="leave_policy"
-            label="work.leave"
+            label="shifts.leave"
             value={at.leavePolicy}
-            options={(["soonest", "latest"] as const).map((one) => ({ value: one, text: say(`work.leave.${one}`) }))}
+            options={(["soonest", "latest"] as const).map((one) => ({ value: one, text: say(`shifts.leave.${one}`) }))}
           />
         </div>
       </section>
       <section>
-        <h2>{say("work.minutes")}</h2>
-        <p className="note">{say("work.minutes-note")}</p>
-        <div className="work-minutes">
+        <h2>{say("shifts.minutes")}</h2>
+        <p className="note">{say("shifts.minutes-note")}</p>
+        <div className="shifts-minutes">
           {coefficients.map(([name, of]) => (
             <div className="field" key={name}>
-              <label htmlFor={name}>{say(`work.${name}`)}</label>
-              <Input id={name} name={name} defaultValue={String(at.work[of])} inputMode="decimal" maxLength={7} />
+              <label htmlFor={name}>{say(`shifts.${name}`)}</label>
+              <Input id={name} name={name} defaultValue={String(at.workload[of])} inputMode="decimal" maxLength={7} />
             </div>
           ))}
         </div>
         <table className="rows tight">
           <caption>
-            {at.measured.orders === 0 ? say("work.no-measures") : say("work.measures", { n: at.measured.orders })}
+            {at.measured.orders === 0 ? say("shifts.no-measures") : say("shifts.measures", { n: at.measured.orders })}
           </caption>
           <thead>
             <tr>
               <th scope="col" />
               {(["pick", "pack", "papers"] as const).map((kind) => (
                 <th key={kind} scope="col" className="figure">
-                  {say(`work.of.${kind}`)}
+                  {say(`shifts.of.${kind}`)}
                 </th>
               ))}
             </tr>
@@ -288,7 +288,7 @@ function Edit({ at }: { at: At }) {
           <tbody>
             {(["predicted", "measured"] as const).map((side) => (
               <tr key={side}>
-                <th scope="row">{say(`work.${side}`)}</th>
+                <th scope="row">{say(`shifts.${side}`)}</th>
                 {(["pick", "pack", "papers"] as const).map((kind) => (
                   <td key={kind} className="figure">
                     {at.measured.orders === 0 ? "–" : (at.measured[side][kind] / at.measured.orders).toFixed(1)}
@@ -299,7 +299,7 @@ function Edit({ at }: { at: At }) {
           </tbody>
         </table>
         <Button type="submit" disabled={busy}>
-          {say("work.save")}
+          {say("shifts.save")}
         </Button>
       </section>
     </Form>

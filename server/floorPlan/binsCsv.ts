@@ -1,5 +1,5 @@
 import type { Readable } from "node:stream"
-import type { FloorPlan, PlanBin } from "core/floor/index.ts"
+import type { FloorPlan, PlanBin } from "core/floorPlan/index.ts"
 import { type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { authorise, type Context } from "../accounts/index.ts"
 import { csvText } from "../formats/csvOut.ts"

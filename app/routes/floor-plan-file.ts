@@ -1,8 +1,8 @@
-import { exportBins } from "server/floor/binsCsv.ts"
-import { floorOf } from "server/floor/index.ts"
+import { exportBins } from "server/floorPlan/binsCsv.ts"
+import { floorOf } from "server/floorPlan/index.ts"
 import { workContext } from "server/http/context.ts"
 import { allow } from "../shell/work.ts"
-import type { Route } from "./+types/floor-file"
+import type { Route } from "./+types/floor-plan-file"
 
 /** The floor's plan as JSON, or its bins as CSV; both can be taken in again. */
 export async function loader({ params, context }: Route.LoaderArgs) {
