@@ -3,7 +3,7 @@ import type { Knex } from "knex"
 import { inTransaction } from "server/db/connection.ts"
 import { storePlan } from "server/floorPlan/index.ts"
 
-/** How wide an aisle with the racks on both of its sides is, how deep a rack, how wide a bin; metres. */
+/** How wide an aisle with the racks on both of its sides is, how deep a rack, how wide a bin; meters. */
 const pitch = 4.2
 const rackDepth = 1.1
 const binWidth = 1.2

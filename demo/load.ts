@@ -175,7 +175,7 @@ async function marks(context: Context): Promise<void> {
   must(await keepView(context, "Fragile", orderFilter.parse({ stage: "line", tag: "fragile" }), true))
 }
 
-/** Reno's morning, an hour and more behind: its orders come in, two are labelled. */
+/** Reno's morning, an hour and more behind: its orders come in, two are labeled. */
 async function renoMorning(duluthContext: Context, files: readonly DemoFile[]): Promise<void> {
   const context: Context = { ...duluthContext, actor: { ...duluthContext.actor, warehouseId: reno } }
   const { db, now } = context

@@ -1,7 +1,7 @@
 import { en } from "./en/index.ts"
 import type { Figures } from "./icu.ts"
 
-/** The English catalogue is the whole one: its keys and placeholders are those of every language. */
+/** The English catalog is the whole one: its keys and placeholders are those of every language. */
 export type Catalogue = typeof en
 export type MessageKey = keyof Catalogue
 

@@ -4,7 +4,7 @@ import { workContext } from "server/http/context.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/floor-plan-file"
 
-/** The floor's plan as JSON, or its bins as CSV; both can be taken in again. */
+/** The floor's plan as JSON, or its bins as CSV; both can be imported again. */
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "warehouse.manage")

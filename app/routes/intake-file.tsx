@@ -73,7 +73,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 const acting = ["new", "changed", "cancelled", "picking-begun"] as const
 type Fates = Readonly<Record<string, number | undefined>>
 const taken = (fates: Fates) => acting.reduce((sum, fate) => sum + (fates[fate] ?? 0), 0)
-/** What became of a file's orders, by kind: taken in, updated, canceled, waiting for a decision. */
+/** What became of a file's orders, by kind: imported, updated, canceled, waiting for a decision. */
 const doneWords = (fates: Fates) =>
   acting
     .filter((fate) => fates[fate])

@@ -100,7 +100,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 }
 
 /**
- * What was kept is what the screen shows: a save asks for nothing anew. Asked while the order is being taken in, the
+ * What was kept is what the screen shows: a save asks for nothing again. Asked while the order is being imported, the
  * loader would lead to the order, past where the taking leads.
  */
 export const shouldRevalidate = ({ formData, defaultShouldRevalidate }: ShouldRevalidateFunctionArgs) =>

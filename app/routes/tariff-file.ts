@@ -5,7 +5,7 @@ import { versionOf } from "server/rating/versions.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/tariff-file"
 
-/** A version's document as JSON, or one of its tables as CSV; both can be taken in again. */
+/** A version's document as JSON, or one of its tables as CSV; both can be imported again. */
 export async function loader({ params, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "tariffs.manage")

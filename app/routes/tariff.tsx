@@ -129,7 +129,7 @@ export default function TariffVersion({ loaderData: version, actionData: answere
   const { zone } = useShell()
   const busy = useNavigation().state !== "idle"
   const draft = version.state === "draft"
-  // what was read from the server, then what was typed; a revision that was saved elsewhere comes in anew
+  // what was read from the server, then what was typed; a revision that was saved elsewhere comes in again
   const [kept, setKept] = useState({ text: version.text, revision: version.revision })
   const [table, setTable] = useState(whole)
   const [text, setText] = useState(version.text)

@@ -4,7 +4,7 @@ import { say } from "words/index.ts"
 import { PaperLinks } from "./PaperLinks.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
-/** Another size, packages shipped apart, and what is packed shipped without the rest. */
+/** Another size, packages shipped separately, and what is packed shipped without the rest. */
 export function Apart({ view, left }: { view: ShipmentView; left: number }) {
   const chosen = view.packages.filter((one) => one.on === null && one.contents.length + one.cartons.length > 0)
   const unit = view.units

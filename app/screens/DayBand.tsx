@@ -13,7 +13,7 @@ const rail = 338
 const top = 230
 const spineHeight = rail - top
 
-/** The day's band: night at the left up to now, a post with its door for each truck, orders laid backwards from it. */
+/** The day's band: night at the left up to now, a post with its door for each truck, orders planned backwards from it. */
 export function DayBand({
   day,
   coming,

@@ -14,7 +14,7 @@ export function OrderChange({
 }: {
   change: PendingChange
   mayWork: boolean
-  /** Its labels are bought: they are made void before it is cancelled. */
+  /** Its labels are bought: they are voided before it is canceled. */
   labelled: boolean
 }) {
   const { zone } = useShell()

@@ -66,7 +66,7 @@ export const pickSill = (
   ],
 })
 
-/** The stop in hand, to be read from a metre away. */
+/** The stop in hand, to be read from a meter away. */
 export function StopNow({
   view,
   stop,

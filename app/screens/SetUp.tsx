@@ -2,7 +2,7 @@ import type { ReactNode } from "react"
 import { NavLink } from "react-router"
 import { type MessageKey, say } from "words/index.ts"
 
-/** The pages of set-up that somebody may see. */
+/** The pages of setup that somebody may see. */
 export interface SetUpRights {
   readonly stock: boolean
   readonly sources: boolean
@@ -17,7 +17,7 @@ export interface SetUpRights {
   readonly audit: boolean
 }
 
-/** The head of every page of set-up: its name, and the other pages. */
+/** The head of every page of setup: its name, and the other pages. */
 export function SetUpHead({ name, rights, children }: { name: MessageKey; rights: SetUpRights; children?: ReactNode }) {
   const pages: { to: string; name: MessageKey; shown: boolean }[] = [
     { to: "/set-up/items", name: "setup.items", shown: true },

@@ -28,7 +28,7 @@ export function boxesInWords(suggestion: { readonly boxes: readonly Pick<Suggest
   return [...counts].map(([code, n]) => (n === 1 ? code : say("suggest.count", { n, code }))).join(", ")
 }
 
-/** The cartons that the goods would fill, to be taken in one press; and what goes into none. */
+/** The cartons that the goods would fill, to be taken with one press; and what goes into none. */
 export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion: Outcome<Suggestion> | null }) {
   if (view.plannedLeft > 0 && view.state === "open")
     return (

@@ -7,8 +7,8 @@ export interface Spot {
  * Moves circles that would cover one another aside, by as little as keeps them apart, to the side that has room; the
  * first of a group stays. Those that come first matter most.
  *
- * @param apart least distance between two centres
- * @param bounds smallest and largest x that a centre may take
+ * @param apart least distance between two centers
+ * @param bounds smallest and largest x that a center may take
  */
 export function dodged(spots: readonly Spot[], apart: number, bounds: readonly [number, number]): Spot[] {
   const placed: Spot[] = []

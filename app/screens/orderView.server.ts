@@ -195,7 +195,7 @@ async function fitsOf(work: Work, orderId: number, row: { country: string; posta
   }))
 }
 
-/** Whether the order is worth joining with others of its ship-to, as the page shows it. */
+/** Whether the order is worth combining with others of its ship-to, as the page shows it. */
 async function offerFor(work: Work, order: OrderSummary): Promise<JoinOfferShown | null> {
   if (order.stops.length > 0 || !isOnTheLine(order.stage)) return null
   const [offer] = await joinOffers(work, work.warehouse.id, order.id)

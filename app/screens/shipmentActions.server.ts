@@ -301,7 +301,7 @@ async function weighText(
   return weigh(work, orderId, number, mass((typed?.[1] ?? "").replace(",", "."), in_))
 }
 
-/** A scan at packing: an item into the carton in hand, a line with a quantity, a carton of the catalogue, a weight. */
+/** A scan at packing: an item into the carton in hand, a line with a quantity, a carton of the catalog, a weight. */
 async function scanned(
   work: Work,
   orderId: number,

@@ -230,6 +230,6 @@ function closing(view: ShipmentView): string {
   return say(`ship.plate.close${what}`, { n: view.pieces })
 }
 
-/** Nothing is bought at rates that are being made anew. */
+/** Nothing is bought at rates that are being made again. */
 export const freshPlate = (plate: Plate, stale: boolean): Plate =>
   stale && plate.send?.intent === "buy" ? { verb: plate.verb, detail: say("rate.stale"), ready: false } : plate

@@ -1,6 +1,6 @@
 let audio: AudioContext | undefined
 
-/** Two low tones for a refused scan, to be heard from a metre away; silent where the browser gives no sound. */
+/** Two low tones for a refused scan, to be heard from a meter away; silent where the browser gives no sound. */
 export function refusalSound(): void {
   try {
     audio ??= new AudioContext()

@@ -2,7 +2,7 @@ import data from "./countries.json" with { type: "json" }
 
 /** How a country's post writes addresses. */
 export interface CountryFormat {
-  /** Lines of an address in Latin letters: %N name, %O organisation, %A street, %C city, %S state, %Z postal code, %n new line. */
+  /** Lines of an address in Latin letters: %N name, %O organization, %A street, %C city, %S state, %Z postal code, %n new line. */
   readonly format?: string
   /** Pattern of postal codes, whole. */
   readonly postalCode?: string

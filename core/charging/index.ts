@@ -17,9 +17,9 @@ export const chargingSchema = z.strictObject({
   modes: z.array(z.enum(serviceModes)).default([]),
   /** Countries that goods go to; none named: all. */
   countries: z.array(z.string().regex(/^[A-Z]{2}$/, { error: "charging.country" })).default([]),
-  /** What it is reckoned from: our cost, the carrier's list price, a fixed amount, or nothing at all. */
+  /** What it is calculated from: our cost, the carrier's list price, a fixed amount, or nothing at all. */
   from: z.enum(["contract", "list", "flat", "free"]),
-  /** The fixed amount, where it is reckoned from one. */
+  /** The fixed amount, where it is calculated from one. */
   flat: figure.default("0"),
   /** Percent more, or less where it is under nothing. */
   percent: signed.default("0"),

@@ -7,7 +7,7 @@ export interface PlannedCollection {
   readonly cutOff: Date
 }
 
-/** An order that is still on the line, with the minutes of one person's work left on it. */
+/** An order that is still open, with the minutes of one person's work left on it. */
 export interface PlannedOrder {
   readonly id: number
   readonly collectionId: number
@@ -30,14 +30,14 @@ export interface DayColumn {
   readonly margin: number
   /** When the work for this and all earlier collections must start at the latest. */
   readonly startBy: Date
-  /** The orders as bars laid backwards from the post, in the order in which they are worked. */
+  /** The orders as bars planned backwards from the post, in the order in which they are worked. */
   readonly bars: readonly Bar[]
   /** Orders that miss the cut-off when everything is worked in order from now by this crew. */
   readonly willMiss: readonly number[]
 }
 
 /**
- * The day laid backwards: the orders of each collection end at its cut-off, or where the next collection's work must
+ * The day planned backwards: the orders of each collection end at its cut-off, or where the next collection's work must
  * start if that is earlier; a bar is as wide as its minutes divided by the hands then at work. Breaks and time outside
  * shifts carry no work. Orders keep the order they are given in (the first is worked first).
  *

@@ -1,6 +1,6 @@
 import { crosses, type FloorPlan } from "./plan.ts"
 
-/** Metres on foot between places of a floor, by their codes (bins, desk, bench, doors). */
+/** Meters on foot between places of a floor, by their codes (bins, desk, bench, doors). */
 export interface FloorDistances {
   /** Whether the floor knows the place. */
   readonly knows: (code: string) => boolean
@@ -17,7 +17,7 @@ export interface Point {
   readonly y: number
 }
 
-/** Where a place meets the ways: on aisle `way` (0 …) or cross aisle, so far along it, after `aside` metres beside it. */
+/** Where a place meets the ways: on aisle `way` (0 …) or cross aisle, so far along it, after `aside` meters beside it. */
 interface Access {
   readonly way: number
   readonly along: number
@@ -93,7 +93,7 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
     if (nearest) access.set(key(place.code), nearest)
   }
 
-  /** The crossings on both sides of a place, with the metres to each. */
+  /** The crossings on both sides of a place, with the meters to each. */
   const exits = (at: Access): { crossing: number; metres: number }[] => {
     const way = onWay[at.way] ?? []
     const after = way.findIndex((one) => one.along >= at.along)

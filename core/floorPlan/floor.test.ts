@@ -2,7 +2,7 @@ import * as fc from "fast-check"
 import { describe, expect, it } from "vitest"
 import { emptyPlan, type FloorPlan, floorDistances, planFlaws, planSchema, zoneAt } from "./index.ts"
 
-/** Two aisles four metres apart, ten long, with a cross aisle at both ends; the desk in the lower left corner. */
+/** Two aisles four meters apart, ten long, with a cross aisle at both ends; the desk in the lower left corner. */
 const small: FloorPlan = {
   ...emptyPlan,
   width: 12,
@@ -40,7 +40,7 @@ describe("metres on foot", () => {
     ["A-1", "B-1", 8],
     // by the north: (12 − 9) + 4 + (12 − 10) = 9; by the south it would be 7 + 4 + 8 = 19
     ["A-2", "B-2", 9],
-    // the desk stands one metre beside the south cross aisle, in line with aisle A: 1 + (4 − 2)
+    // the desk stands one meter beside the south cross aisle, in line with aisle A: 1 + (4 − 2)
     ["DESK", "A-1", 3],
     // 1 beside, 4 over, 1 beside
     ["DESK", "BENCH", 6],

@@ -6,7 +6,7 @@ const code = z
   .trim()
   .regex(/^[A-Za-z0-9][A-Za-z0-9._-]{0,15}$/)
 const name = z.string().trim().max(40)
-/** A place on the floor in metres from its lower left corner. */
+/** A place on the floor in meters from its lower left corner. */
 const metre = z.number().min(0).max(2_000)
 const span = z.number().positive().max(2_000)
 
@@ -15,7 +15,7 @@ export type ZoneKind = (typeof zoneKinds)[number]
 
 /**
  * A warehouse's floor as data. Aisles run along y at one x, cross aisles along x at one y; people walk on both and
- * nowhere else. Racks are drawn; a bin is reached from its aisle at its own y. All figures are metres.
+ * nowhere else. Racks are drawn; a bin is reached from its aisle at its own y. All figures are meters.
  */
 export const planSchema = z.strictObject({
   width: span,
@@ -60,7 +60,7 @@ export function zoneAt(zones: readonly Zone[], x: number, y: number): Zone | nul
   return [...holding].sort((a, b) => a.width * a.depth - b.width * b.depth)[0] ?? null
 }
 
-/** How far a bin may lie from the middle of its aisle and still be reached from it, in metres (common practice). */
+/** How far a bin may lie from the middle of its aisle and still be reached from it, in meters (common practice). */
 const reach = 3
 
 /**

@@ -49,7 +49,7 @@ export function stageOf(facts: StageFacts): Stage {
   return facts.ordered > 0 && facts.allocated >= facts.ordered ? "released" : "received"
 }
 
-/** Whether an order still has a bar on the day's line: until all its packages are labelled. */
+/** Whether an order still has a bar on the day's line: until all its packages are labeled. */
 export const isOnTheLine = (stage: Stage): boolean => stages.indexOf(stage) < stages.indexOf("labelled")
 
 /** Whether an order is still packed and sent from here: not gone, not canceled, and not another warehouse's to ship. */

@@ -33,7 +33,7 @@ export interface Content {
 }
 
 /**
- * A kind of packaging from the catalogue. A pallet's `inner` is the room for its load, its `outer` the bare pallet; a
+ * A kind of packaging from the catalog. A pallet's `inner` is the room for its load, its `outer` the bare pallet; a
  * carrier's own box is for that carrier's services only.
  */
 export interface PackagingType {
@@ -78,7 +78,7 @@ export const calculatedWeight = (pack: Packed): Mass =>
 /** The weight that counts: the measured one where there is one, else the calculated one. */
 export const actualWeight = (pack: Packed): Mass => pack.measured ?? calculatedWeight(pack)
 
-/** How far a scale may be off the calculated weight before the contents are doubted, a share of it, where nobody said. */
+/** How far a scale may be off the calculated weight before the contents are doubted, a share of it, where it is not set. */
 export const weightTolerance = 0.1
 
 /**
@@ -126,7 +126,7 @@ export function fitsInside(piece: Size, box: Size): boolean {
 }
 
 /**
- * The smallest carton of the catalogue that takes the contents by volume, load and edges, or the largest when none
+ * The smallest carton of the catalog that takes the contents by volume, load and edges, or the largest when none
  * does (then more cartons are needed). Volume counts at four fifths, since goods leave gaps (common practice, no
  * source); where things go inside is computed by another function later.
  */

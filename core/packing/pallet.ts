@@ -137,6 +137,6 @@ function layLayer(
 /** The heaviest parcel that any carrier of ours takes; above it a single piece is freight (common practice: 150 lb). */
 export const heaviestParcel: Mass = mass(150, "lb")
 
-/** Whether a piece goes on a pallet by itself: marked so in the catalogue, or heavier than any parcel. */
+/** Whether a piece goes on a pallet by itself: marked so in the catalog, or heavier than any parcel. */
 export const goesAsFreight = (item: { readonly freightOnly: boolean; readonly unitWeight: Mass }): boolean =>
   item.freightOnly || item.unitWeight.gt(heaviestParcel)

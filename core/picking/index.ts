@@ -18,7 +18,7 @@ export const scanSteps = ["bin", "item", "lot", "tote"] as const
 export type ScanStep = (typeof scanSteps)[number]
 export type ScanSteps = Readonly<Record<ScanStep, boolean>>
 
-/** What is scanned where nobody said otherwise. */
+/** What is scanned where it is not set otherwise. */
 export const usualSteps: ScanSteps = { bin: true, item: true, lot: false, tote: true }
 
 /** The steps of an item: what it says itself, then what its warehouse says, then the usual. */

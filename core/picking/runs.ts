@@ -20,7 +20,7 @@ export interface Cart {
 
 export interface BuiltRun {
   readonly orders: readonly number[]
-  /** Metres of the walk for all of them together, and of each order's walk by itself summed. */
+  /** Meters of the walk for all of them together, and of each order's walk by itself summed. */
   readonly metres: number
   readonly apartMetres: number
 }
@@ -41,14 +41,14 @@ interface Group {
   readonly apart: number
 }
 
-/** How many litres an order needs before it is counted as another tote (common practice: four fifths filled). */
+/** How many liters an order needs before it is counted as another tote (common practice: four fifths filled). */
 export const totesFor = (litres: number, toteLitres: number): number =>
   Math.max(1, Math.ceil(litres / (toteLitres * 0.8) - 1e-9))
 
 /**
  * Orders put together into runs so that the walks are short: Clarke and Wright's savings method ("Scheduling of
- * Vehicles from a Central Depot to a Number of Delivery Points", Operations Research 12, 1964), joining the two groups
- * whose common walk saves the most metres as long as the cart takes both. Not proved to be the best.
+ * Vehicles from a Central Depot to a Number of Delivery Points", Operations Research 12, 1964), combining the two groups
+ * whose common walk saves the most meters as long as the cart takes both. Not proved to be the best.
  *
  * @param metresOf the walk over these bins, and over those of a second list with them, from the desk to the bench
  * @param atMost how many orders go into a run
@@ -101,7 +101,7 @@ export function buildRuns(
     let top = -1
     for (let index = 0; index < alive.length; index += 1)
       if (alive[index]?.group && (top < 0 || (best[index] as Best).saved > (best[top] as Best).saved)) top = index
-    // orders that share no metre still share the way there and back; nothing saved: they stay apart
+    // orders that share no meter still share the way there and back; nothing saved: they stay apart
     if (top < 0 || (best[top] as Best).saved <= 1e-9) break
     const partner = (best[top] as Best).with
     const [a, b] = [alive[top]?.group as Group, alive[partner]?.group as Group]

@@ -3,7 +3,7 @@ import type { FloorDistances } from "../floorPlan/index.ts"
 export interface Walk {
   /** Bins in the order in which they are visited, each once. */
   readonly bins: readonly string[]
-  /** Metres from the desk over all bins to the bench; null where the floor does not know one of them. */
+  /** Meters from the desk over all bins to the bench; null where the floor does not know one of them. */
   readonly metres: number | null
   /** The same in plain aisle order. */
   readonly plainMetres: number | null
@@ -35,7 +35,7 @@ export function plainOrder(bins: readonly string[], floor: FloorDistances, from:
   return [...(lengthOf(one, floor, from, to) <= lengthOf(other, floor, from, to) ? one : other), ...strange]
 }
 
-/** Metres of a way in this order. */
+/** Meters of a way in this order. */
 export function lengthOf(bins: readonly string[], floor: FloorDistances, from: string, to: string): number {
   let metres = 0
   let at = from
@@ -137,7 +137,7 @@ export function walk(bins: readonly string[], floor: FloorDistances, from: strin
   return { bins: order, metres: lengthOf(order, floor, from, to), plainMetres }
 }
 
-/** Gains below this are rounding, in metres. */
+/** Gains below this are rounding, in meters. */
 const least = 1e-9
 
 /** Shortens a tour in place; its first and last places stay where they are. */

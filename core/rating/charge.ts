@@ -9,7 +9,7 @@ export interface Charge {
   readonly package: number | null
   readonly list: Money
   readonly contract: Money
-  /** What it is reckoned from, then why it is due. */
+  /** What it is calculated from, then why it is due. */
   readonly why: readonly Reason[]
 }
 

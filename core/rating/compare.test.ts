@@ -12,7 +12,7 @@ const all = [noon, slow, morning, ground]
 
 describe("an offer is unbeaten", () => {
   it("when nothing is as cheap and as early", () => {
-    // dearer than noon and later: beaten by it
+    // more expensive than noon and later: beaten by it
     const beaten = offer("beaten", "31.01", "2026-11-25 12:01")
     expect([...all, beaten].filter((one) => isUnbeaten(one, [...all, beaten])).map((one) => one.code)).toEqual(
       all.map((one) => one.code),

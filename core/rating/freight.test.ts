@@ -85,7 +85,7 @@ const class100 = (pounds: string) => pallet(pounds, { freightClass: "100" })
 
 describe("freight price", () => {
   it("is class and break, discount and fuel", () => {
-    // 799.2 → 800 lb × 17.00 / 100 = 136.00; as 1000: 140.00, dearer. Less half 68.00; fuel 30 % of 68.00 = 20.40
+    // 799.2 → 800 lb × 17.00 / 100 = 136.00; as 1000: 140.00, more expensive. Less half 68.00; fuel 30 % of 68.00 = 20.40
     const rate = rated(ltl, [class100("799.2")])
     expect(lines(rate)).toEqual([
       ["base", "68.00"],

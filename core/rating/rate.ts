@@ -21,10 +21,10 @@ import { surcharges } from "./surcharges.ts"
 export interface Rate {
   readonly zone: string
   readonly packages: readonly Measured[]
-  /** The weights that the base charges were reckoned at. */
+  /** The weights that the base charges were calculated at. */
   readonly paid: readonly Paid[]
   readonly charges: readonly Charge[]
-  /** Sums of the charges; what another pays for is in them all the same. */
+  /** Sums of the charges; what another pays for is in them anyway. */
   readonly list: Money
   readonly contract: Money
   readonly payer: Payer

@@ -18,7 +18,7 @@ import {
   settle,
 } from "./index.ts"
 
-/** An order of Kestrel for Duluth's neighbourhood: 45 lb, two lines, promised in three days. */
+/** An order of Kestrel for Duluth's neighborhood: 45 lb, two lines, promised in three days. */
 const facts: RuleFacts = {
   customer: "KESTREL",
   source: "shop",

@@ -58,6 +58,6 @@ export type Settled = {
   readonly [Name in SettingName]?: { readonly value: NonNullable<Settings[Name]>; readonly by: SaidBy }
 }
 
-/** The value of a setting, or undefined where nobody said one. */
+/** The value of a setting, or undefined where it is not set. */
 export const settingOf = <Name extends SettingName>(settled: Settled, name: Name): Settings[Name] =>
   settled[name]?.value as Settings[Name]

@@ -17,7 +17,7 @@ const fact = z.discriminatedUnion("fact", [
   z.strictObject({ fact: z.literal("girth-over"), figure }),
   z.strictObject({ fact: z.literal("volume-over"), figure }),
   z.strictObject({ fact: z.literal("size-class"), sizeClass: code }),
-  /** A kind of packaging by UNECE Recommendation 21, such as `DR` for a drum, or the code of the catalogue. */
+  /** A kind of packaging by UNECE Recommendation 21, such as `DR` for a drum, or the code of the catalog. */
   z.strictObject({ fact: z.literal("packaging"), packaging: z.array(code).min(1) }),
   z.strictObject({ fact: z.literal("not-stackable") }),
   /** The receiver's place, by one of the tariff's named areas. */
@@ -28,7 +28,7 @@ const fact = z.discriminatedUnion("fact", [
   z.strictObject({ fact: z.literal("dangerous") }),
   z.strictObject({ fact: z.literal("pieces-over"), figure }),
   z.strictObject({ fact: z.literal("total-over"), figure }),
-  /** Feet or metres of floor that the shipment takes. */
+  /** Feet or meters of floor that the shipment takes. */
   z.strictObject({ fact: z.literal("floor-over"), figure }),
   /** Days of sending, both included. */
   z.strictObject({ fact: z.literal("season"), from: date, until: date }),

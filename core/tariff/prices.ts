@@ -62,7 +62,7 @@ const byClass = z.strictObject({
   fak: z.array(z.strictObject({ classes: z.array(z.enum(freightClasses)).min(1), as: z.enum(freightClasses) })),
   /** From so many feet of trailer floor on, the weight counts at least so much for each foot. */
   linearFoot: z.strictObject({ from: figure, weightPerFoot: figure }).nullable().default(null),
-  /** Inside of the trailer that floor length is reckoned in, in inches. */
+  /** Inside of the trailer that floor length is calculated in, in inches. */
   trailer: z.strictObject({ width: positive, height: positive }).default({ width: "96", height: "108" }),
   /** Light and large: from so many cubic feet, under a density, so much weight for each, at one class. */
   cubicCapacity: z
@@ -71,7 +71,7 @@ const byClass = z.strictObject({
     .default(null),
 })
 
-/** Weight or measure: so much for a ton or a cubic metre, whichever is more, by zone. */
+/** Weight or measure: so much for a ton or a cubic meter, whichever is more, by zone. */
 const byMeasure = z.strictObject({
   by: z.literal("measure"),
   perTon: figureOrZones,

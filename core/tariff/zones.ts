@@ -35,7 +35,7 @@ const laneChart = z.strictObject({
 export const zoneChartSchema = z.discriminatedUnion("by", [postalChart, distanceChart, laneChart])
 export type ZoneChart = z.infer<typeof zoneChartSchema>
 
-/** Metres in an international mile: yard and pound agreement of 1959. */
+/** Meters in an international mile: yard and pound agreement of 1959. */
 const kilometresInMile = "1.609344"
 
 export interface Way {

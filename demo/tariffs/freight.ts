@@ -14,7 +14,7 @@ import {
   shipperOnly,
 } from "./parts.ts"
 
-/** Invented carriers of pallets: less than truckload, groupage by sea, and a vehicle of our own. */
+/** Invented carriers of pallets: less than truckload, consolidated freight by sea, and a vehicle of our own. */
 
 const breaks = ["0", "500", "1000", "2000", "5000", "10000"]
 const fall = [1, 0.83, 0.7, 0.58, 0.43, 0.34]

@@ -36,7 +36,7 @@ function distance([lat1, lon1]: Point, [lat2, lon2]: Point): number {
   return 3958.76 * 2 * Math.asin(Math.sqrt(a))
 }
 
-/** Ranges of ZIP areas with their zone from an origin; neighbours of one zone are joined. */
+/** Ranges of ZIP areas with their zone from an origin; neighbors of one zone are joined. */
 function ranges(origin: string, only?: readonly (readonly [string, string])[]): Range[] {
   const from = centres.get(origin) as Point
   const found: Range[] = []

@@ -8,7 +8,7 @@ import { boreal, civic, hearthway, larkspur, sierra } from "./parcel.ts"
 
 /**
  * Makes the invented tariffs of the demo's carriers as JSON documents beside this file: `npm run tariffs`.
- * Prices come from formulas of our own and mean nothing outside the demo; distances are those between the centres
+ * Prices come from formulas of our own and mean nothing outside the demo; distances are those between the centers
  * of three-digit ZIP areas (package `zipcodes`). The documents are committed, so that this need not run.
  */
 const folder = dirname(fileURLToPath(import.meta.url))

@@ -47,7 +47,7 @@ export async function importAddresses(
   return accepted({ saved, reasons })
 }
 
-/** The directory as CSV, to be taken in again. */
+/** The directory as CSV, to be imported again. */
 export async function exportAddresses({ db, actor }: Context): Promise<string> {
   authorise(actor, "orders.work")
   const rows = await db("address_book as a")

@@ -153,7 +153,7 @@ async function once(
   if (known.body_hash !== bodyHash) return refuse(422, reason("problem.key-used"))
   if (known.status) return { status: known.status, body: parsed(known.answer) }
   const answered = await work()
-  // what was refused may be good another time, once an item is known; only what was taken in is answered from memory
+  // what was refused may be good another time, once an item is known; only what was imported is answered from memory
   const whole = answered.status < 300 && (answered.body as BulkAnswer).refused !== undefined
   if (answered.status < 300 && (!whole || (answered.body as BulkAnswer).refused === 0))
     await db("api_request")
@@ -168,7 +168,7 @@ const sendOrder = (asked: Asked, caller: Caller, request: Request): Promise<Answ
     return "status" in read ? read : takeOrder(asked.db, caller, read.value)
   })
 
-/** Orders of one call that are taken in or refused each by itself. */
+/** Orders of one call that are imported or refused each by itself. */
 const mostInBulk = 500
 
 const sendOrders = ({ db, bytes }: Asked, caller: Caller, request: Request): Promise<Answer> =>
@@ -183,7 +183,7 @@ const sendOrders = ({ db, bytes }: Asked, caller: Caller, request: Request): Pro
     for (const [index, order] of orders.entries()) {
       const other = otherOfNumber(heads, order)
       const { status, body } = await (other ?? takeOrder(db, caller, order)).catch((error: unknown): Answer => {
-        // one order that breaks never holds up those after it; without the database none could be taken in
+        // one order that breaks never holds up those after it; without the database none could be imported
         if (databaseFault(error) === "away") throw error
         request.log?.error({ err: plainError(error), requestId: request.id, index }, "an order of many failed")
         return databaseFault(error) === "bad"

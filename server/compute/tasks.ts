@@ -20,7 +20,7 @@ export interface RunsWanted {
 }
 
 /**
- * Runs by the shortest walks, each with the metres of its real walk. While groups are compared walks are measured in
+ * Runs by the shortest walks, each with the meters of its real walk. While groups are compared walks are measured in
  * plain aisle order, which is quick; the runs that come out of it are walked as they will be.
  */
 export function runsWanted({ orders, cart, atMost, floor }: RunsWanted): BuiltRuns {

@@ -175,7 +175,7 @@ function shortage(day: DayView, collectionId: number, now: Date): number {
 }
 
 /**
- * The moves that free so many minutes: as few as can be that are late all the same, then the least cost, then the fewest
+ * The moves that free so many minutes: as few as can be that are late anyway, then the least cost, then the fewest
  * orders. What becomes cheaper counts as free, so that nothing is moved without need. All, when even they are not enough.
  */
 export function cheapest<T extends { dearer: Decimal; inTime: boolean; minutes: number }>(

@@ -16,7 +16,7 @@ export interface DayView {
     readonly packages: number
   })[]
   readonly stopped: readonly (OrderSummary & { readonly solveBy: Date | null })[]
-  /** Orders on the line for a truck of another day. */
+  /** Open orders for a truck of another day. */
   readonly later: number
   readonly counts: {
     readonly today: number
@@ -54,7 +54,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
   const ids = [...new Set<number>([...online, ...going])]
   const open = await summaries(db, warehouse, (query) => query.whereIn("o.id", ids).orderBy("o.id"))
   const onLine = open.filter((order) => isOnTheLine(order.stage))
-  // what is labelled and must not leave is to be solved as well
+  // what is labeled and must not leave is to be solved as well
   const held = open.filter((order) => order.stage === "labelled" && order.stops.length > 0)
   const stopped = [...onLine.filter((order) => order.stops.length > 0), ...held]
   const working = onLine.filter((order) => order.stops.length === 0)

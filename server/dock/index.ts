@@ -27,7 +27,7 @@ export interface DockPackage {
   readonly weight: Mass
   readonly seenAt: Date | null
   readonly seenWhere: string | null
-  /** An order in its shipment is stopped or cancelled: it must not leave. */
+  /** An order in its shipment is stopped or canceled: it must not leave. */
   readonly stopped: boolean
 }
 
@@ -292,14 +292,14 @@ export async function leaveBehind(
   })
 }
 
-/** An order that is planned for a collection and not labelled yet. */
+/** An order that is planned for a collection and not labeled yet. */
 export interface OrderToGo {
   readonly orderNumber: string
   readonly customer: string
   readonly stopped: boolean
 }
 
-/** The orders that are planned for collections and not labelled yet, stopped ones too, by collection and number. */
+/** The orders that are planned for collections and not labeled yet, stopped ones too, by collection and number. */
 export async function ordersToGo(
   db: Knex,
   warehouseId: number,

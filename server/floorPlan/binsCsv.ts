@@ -6,7 +6,7 @@ import { csvText } from "../formats/csvOut.ts"
 import { csvRows } from "../formats/ordersCsv.ts"
 import { floorOf, putPlan } from "./index.ts"
 
-/** Columns of a file of bins; metres from the floor's lower left corner. */
+/** Columns of a file of bins; meters from the floor's lower left corner. */
 export const binColumns = ["code", "aisle", "x_m", "y_m", "level"] as const
 
 const metre = /^\d{1,4}([.,]\d{1,3})?$/
@@ -50,7 +50,7 @@ export async function importBins(
   return putPlan(context, version, { ...plan, bins } satisfies FloorPlan)
 }
 
-/** The plan's bins as CSV, to be taken in again. */
+/** The plan's bins as CSV, to be imported again. */
 export async function exportBins(context: Context): Promise<string> {
   authorise(context.actor, "packing.see")
   const { plan } = await floorOf(context.db, context.actor.warehouseId)

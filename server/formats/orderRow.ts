@@ -121,7 +121,7 @@ export const orderRow = z
 export type OrderRow = z.infer<typeof orderRow> & {
   /** References under names of the source's own. */
   readonly references?: readonly Reference[]
-  /** Says only that the order is cancelled; there are no lines. */
+  /** Says only that the order is canceled; there are no lines. */
   readonly bare?: boolean
 }
 
@@ -172,7 +172,7 @@ export function readRow(record: Readonly<Record<string, string | undefined>>, li
 }
 
 /**
- * A row that says only that an order is cancelled, without its lines. It is good when it has the order's number;
+ * A row that says only that an order is canceled, without its lines. It is good when it has the order's number;
  * whether the source may cancel so is the taking-in's to judge.
  */
 export function cancellation(number: string, line: number, record: Readonly<Record<string, string>> = {}): ReadRow {

@@ -10,7 +10,7 @@ export class NotReachable extends Error {}
 /**
  * Addresses that are nobody's on the internet: private, of this machine, of its own network, and others that are kept for
  * special purposes (IANA special-purpose address registries, RFC 6890; values from memory). Who sets up a source must not
- * make the server ask its own neighbours.
+ * make the server ask its own neighbors.
  */
 const within = new BlockList()
 for (const [network, prefix] of [

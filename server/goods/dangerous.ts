@@ -16,7 +16,7 @@ export const dangerousOf = (row: any): DangerousFacts | null =>
       }
     : null
 
-/** The same as carriers ask it; what nobody said is no limited quantity. */
+/** The same as carriers ask it; what is not known is no limited quantity. */
 // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
 export const dangerousGood = (row: any): DangerousGood | null =>
   row.un_number

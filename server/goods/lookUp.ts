@@ -7,7 +7,7 @@ export interface FoundItem {
   readonly description: string
   /** Levels of packaging that can be ordered, the smallest first. */
   readonly units: readonly string[]
-  /** Price of the smallest level as the catalogue has it, and its currency. */
+  /** Price of the smallest level as the catalog has it, and its currency. */
   readonly price: string
   readonly currency: string
   /** Base units that are free in the warehouse. */

@@ -3,13 +3,13 @@ import { reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { ReadRow } from "../formats/orderRow.ts"
 
-/** Items and levels of the catalogue as rows name them, each looked up once. */
+/** Items and levels of the catalog as rows name them, each looked up once. */
 export class Catalogue {
   private readonly bySku = new Map<string, Set<string> | null>()
   private readonly byGtin = new Map<string, { sku: string; unit: string } | null>()
   constructor(private readonly db: Knex) {}
 
-  /** The row with its item and unit; refused when the catalogue has no such item, GTIN or level. */
+  /** The row with its item and unit; refused when the catalog has no such item, GTIN or level. */
   async resolve(read: ReadRow): Promise<ReadRow> {
     if (!read.row || read.row.bare) return read
     const refuse = (field: string, code: "no-such-item" | "no-such-unit", value: string, units = "") => ({

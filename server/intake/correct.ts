@@ -47,7 +47,7 @@ export async function correctRows(
     if (outcome.ok) corrected += 1
     else reasons.push(...outcome.reasons)
   }
-  // what was taken in before is taken again, order by order; an intake that waits goes on waiting
+  // what was imported before is taken again, order by order; an intake that waits goes on waiting
   if (corrected > 0 && taken) await takeIn(context, intakeId)
   return { corrected, reasons }
 }

@@ -43,7 +43,7 @@ export interface IntakePreview {
   readonly takenCount: number
   /** Orders from the page's first on. */
   readonly orders: readonly IntakeOrder[]
-  /** What would become of all orders that are not taken in yet, or has become of those that are, by fate. */
+  /** What would become of all orders that are not imported yet, or has become of those that are, by fate. */
   readonly fates: Readonly<Partial<Record<IntakeOrder["fate"], number>>>
   readonly refusedCount: number
   readonly refused: readonly RefusedRow[]
@@ -181,7 +181,7 @@ async function fateCounts(db: Knex, file: Came): Promise<IntakePreview["fates"]>
 }
 
 /**
- * Puts a corrected row in place of a refused one. When the intake was taken in already, its order is taken in anew with
+ * Puts a corrected row in place of a refused one. When the intake was imported already, its order is imported again with
  * the corrected row, and alone. What is still wrong is answered as reasons, and the row stays as it was.
  */
 export async function correctRow(
@@ -235,7 +235,7 @@ export async function correctRow(
       orderId: order?.id ?? null,
       detail: { file: file.name, line, changes },
     })
-    // an intake that was taken in before takes this one order again
+    // an intake that was imported before takes this one order again
     if (file.taken_at) await trx("intake_file").where({ id: intakeId }).update({ taken_at: null, state: "read" })
   })
   if (file.taken_at && andTake) await takeIn(context, intakeId)

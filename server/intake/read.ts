@@ -97,7 +97,7 @@ interface Seen {
   refused: number
 }
 
-/** Keeps rows of any origin as an intake, with what the catalogue says to them; on an error nothing is kept. */
+/** Keeps rows of any origin as an intake, with what the catalog says to them; on an error nothing is kept. */
 export async function keepRows(
   { db, actor, now }: Context,
   from: {
@@ -213,7 +213,7 @@ const headOf = (row: OrderRow) => ({
   state: row.source_state,
 })
 
-/** Forgets an intake of which nothing was taken in. */
+/** Forgets an intake of which nothing was imported. */
 export async function dropIntake(db: Knex, id: number): Promise<void> {
   await db("intake_row").where({ intake_id: id }).delete()
   await db("intake_order").where({ intake_id: id }).delete()

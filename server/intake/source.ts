@@ -44,7 +44,7 @@ export const sourceFromRow = (row: any): Source => ({
 export type Wish = "ship" | "wait" | "cancel"
 
 /**
- * What the source's own state of an order asks for. A state that the set-up does not name waits once states that ship
+ * What the source's own state of an order asks for. A state that the setup does not name waits once states that ship
  * are named; without a state an order ships.
  */
 export function wishOf(source: Pick<Source, "shipStates" | "cancelledStates">, state: string): Wish {

@@ -111,7 +111,7 @@ const address = z.union(
   },
 )
 
-/** A source as the set-up's form gives it. */
+/** A source as the setup's form gives it. */
 export const sourceForm = z.object({
   code: z
     .string()
@@ -199,7 +199,7 @@ export async function saveSource(
   return accepted({ code: form.code })
 }
 
-/** Orders on the line wait or ship by their source's states as they are set up now. */
+/** Open orders wait or ship by their source's states as they are set up now. */
 async function applyStates(context: Context, sourceId: number): Promise<void> {
   const { db } = context
   const source = sourceFromRow(await db("order_source").where({ id: sourceId }).first())

@@ -63,7 +63,7 @@ export function fateOf(
   return order.begun && order.content_hash !== came.contentHash ? "picking-begun" : "changed"
 }
 
-/** Orders up to which an intake is taken in at once; more are taken in by a job, with progress. */
+/** Orders up to which an intake is imported at once; more are imported by a job, with progress. */
 export const atOnce = 25
 
 /**
@@ -125,7 +125,7 @@ async function takeAndNote(
 }
 
 /**
- * One order that can't be taken in never holds up those after it: it is kept aside with what went wrong, and tried again
+ * One order that can't be imported never holds up those after it: it is kept aside with what went wrong, and tried again
  * alone by a job.
  */
 async function setAside(context: Context, intakeId: number, position: number, error: unknown): Promise<void> {
@@ -149,7 +149,7 @@ const plainActor = ({ userId, name, role, warehouseId }: Actor): Actor => ({ use
 /** Real time before an order that was set aside is tried again. */
 const asideMs = 20_000
 
-/** An order that was set aside, taken in alone. Throws to be tried again. */
+/** An order that was set aside, imported alone. Throws to be tried again. */
 export async function takeAside(
   db: Knex,
   payload: { readonly intakeId: number; readonly position: number; readonly by: Actor },
@@ -226,7 +226,7 @@ export async function takePart(
   await enqueue(db, "intake.take", `intake.take:${intakeId}:${part + 1}`, { intakeId, part: part + 1, by })
 }
 
-/** An order that arrives whole, by the API or typed: taken in at once, or refused whole and nothing of it kept. */
+/** An order that arrives whole, by the API or typed: imported at once, or refused whole and nothing of it kept. */
 export async function takeDocument(
   context: Context,
   sourceId: number,
@@ -252,7 +252,7 @@ export async function takeDocument(
   return accepted({ orderNumber: order?.order_number ?? "", fate })
 }
 
-/** The source says that an order is cancelled, without sending it again: cancelled, or left for a decision. */
+/** The source says that an order is canceled, without sending it again: canceled, or left for a decision. */
 export async function cancelFromSource(
   context: Context,
   sourceId: number,
@@ -277,7 +277,7 @@ async function takeOrder(
   ground?: Ground,
 ): Promise<Fate> {
   const { actor, now } = context
-  // the source's row serialises intake, so that a number is looked up and made by one at a time
+  // the source's row serializes intake, so that a number is looked up and made by one at a time
   await trx("order_source").where({ id: source.id }).forUpdate().first("id")
   const order = await trx("sales_order")
     .where({ source_id: source.id, source_number: draft.number, part: 1 })
@@ -287,7 +287,7 @@ async function takeOrder(
   if (order && came.intakeId !== null && order.intake_id !== null && order.intake_id > came.intakeId) return "overtaken"
   // who works at one warehouse changes no order of another, whatever number a file of the same source has
   if (order && (order.came_to_id ?? order.warehouse_id) !== actor.warehouseId) return "other-warehouse"
-  // a cancelled order holds nothing any more: it may come again as anything
+  // a canceled order holds nothing any more: it may come again as anything
   // what the lead changed is not changed back unasked
   const begun =
     order && !order.cancelled_at

@@ -8,7 +8,7 @@ import { takeDocument } from "./take.ts"
 
 const text = (max: number) => z.string().max(max).default("")
 
-/** An order as far as it is typed. Nothing of it need be right before it is taken in. */
+/** An order as far as it is typed. Nothing of it need be right before it is imported. */
 export const draftContent = z.object({
   order_number: text(40),
   po_number: text(40),

@@ -34,7 +34,7 @@ export interface JoinOffer {
 
 type Departing = Pick<Collection, "id" | "door" | "onDate" | "cutOff" | "carrier">
 
-/** Ship-tos with several orders on the line that are not one shipment yet; a narrow look by index. */
+/** Ship-tos with several open orders that are not one shipment yet; a narrow look by index. */
 export async function shipTosOfSeveral(db: Knex, warehouseId: number): Promise<string[]> {
   const rows = await db("sales_order as o")
     .where({ warehouse_id: warehouseId })
@@ -47,7 +47,7 @@ export async function shipTosOfSeveral(db: Knex, warehouseId: number): Promise<s
 }
 
 /**
- * The orders that are worth joining: of one ship-to, none stopped or asked for labels, allowed by their customers, in
+ * The orders that are worth combining: of one ship-to, none stopped or asked for labels, allowed by their customers, in
  * time together, and cheaper together than apart. With `orderId` only the offer that this order is in.
  */
 export async function joinOffers(context: Context, warehouseId: number, orderId?: number): Promise<JoinOffer[]> {
@@ -311,7 +311,7 @@ export async function joinedWith(
   return rows.map((row) => ({ id: row.id, orderNumber: row.order_number, leads: row.id === lead }))
 }
 
-/** The shipments of several orders that are on the line of a warehouse. */
+/** The shipments of several open orders of a warehouse. */
 export async function joinedNow(
   db: Knex,
   warehouseId: number,

@@ -35,7 +35,7 @@ export async function touchShipment(trx: Knex, orderId: number): Promise<void> {
 /**
  * Parts an order from those it was joined with, in the caller's transaction: what is packed of it comes out of their
  * packages. The leading order parts all. The caller has made sure that no labels are asked for. Answers the other orders,
- * which are to be planned anew; none where nothing was joined.
+ * which are to be planned again; none where nothing was joined.
  */
 export async function part(
   trx: Knex,
@@ -61,7 +61,7 @@ export async function part(
   await trx("sales_order")
     .whereIn("id", leaving)
     .update({ joined_to_id: null, version: trx.raw("version + 1") })
-  // what was reckoned for these is not what the others cost
+  // what was calculated for these is not what the others cost
   await trx("sales_order").where({ id: lead }).update({ joined_for: null })
   const names = new Map(
     (await trx("sales_order").whereIn("id", members).select("id", "order_number")).map((row) => [

@@ -239,7 +239,7 @@ export async function keepPlan(
       .update({ ...fields, planned_packages: 1 })
 }
 
-/** Plans an order anew, with those that are one shipment with it, and keeps the plan. */
+/** Plans an order again, with those that are one shipment with it, and keeps the plan. */
 export async function replan(trx: Knex, ground: Ground, orderId: number): Promise<OrderPlan> {
   const members = await membersOf(trx, orderId)
   const { order, lines } = await plannedRows(trx, members[0] as number)
@@ -249,7 +249,7 @@ export async function replan(trx: Knex, ground: Ground, orderId: number): Promis
   return plan
 }
 
-/** Parts an order from those it is one shipment with, and plans the others anew. The caller looks at the order itself. */
+/** Parts an order from those it is one shipment with, and plans the others again. The caller looks at the order itself. */
 export async function partOff(
   trx: Knex,
   orderId: number,
@@ -279,7 +279,7 @@ export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): 
   return replanAll(trx, warehouse.id, missed, now)
 }
 
-/** Plans orders anew, such as after their calendar changed. Returns how many. */
+/** Plans orders again, such as after their calendar changed. Returns how many. */
 export async function replanAll(trx: Knex, warehouseId: number, ids: readonly number[], now: Date): Promise<number> {
   if (ids.length === 0) return 0
   const ground = await groundOf(trx, warehouseId, now)
@@ -293,7 +293,7 @@ export async function replanAll(trx: Knex, warehouseId: number, ids: readonly nu
   return ids.length
 }
 
-/** The orders that are on the line of a warehouse, all of them. */
+/** The open orders of a warehouse, all of them. */
 export const onTheLine = (db: Knex, warehouseId: number): Promise<number[]> =>
   db("sales_order").where({ warehouse_id: warehouseId }).whereNull("left_line_at").pluck("id") as unknown as Promise<
     number[]

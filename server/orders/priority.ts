@@ -8,7 +8,7 @@ export const priorities = [-1, 0, 1, 2] as const
 
 /**
  * Says how urgent an order is among those of one collection: who is given scarce stock first, and picked first. An order
- * that waits for stock is looked at again. Safe to repeat.
+ * that waits for stock is checked again. Safe to repeat.
  */
 export async function setPriority(context: Context, orderId: number, priority: number): Promise<Outcome<null>> {
   const { db, actor, now } = context

@@ -255,7 +255,7 @@ export async function holdOrder(context: Context, orderId: number, held: boolean
 }
 
 /**
- * The change itself, in the caller's transaction; false when the order was held, or not, already. What is labelled can
+ * The change itself, in the caller's transaction; false when the order was held, or not, already. What is labeled can
  * be stopped until it has left: then it is not loaded.
  */
 export async function putHold(trx: Knex, actor: Actor, now: Date, orderId: number, held: boolean): Promise<boolean> {
@@ -269,7 +269,7 @@ export async function putHold(trx: Knex, actor: Actor, now: Date, orderId: numbe
   return true
 }
 
-/** Whether all packages of an order's shipment have left, or it is cancelled. */
+/** Whether all packages of an order's shipment have left, or it is canceled. */
 async function hasLeft(trx: Knex, orderId: number): Promise<boolean> {
   const order = await trx("sales_order").where({ id: orderId }).first("left_line_at", "cancelled_at")
   if (!order || order.cancelled_at !== null) return true

@@ -3,7 +3,7 @@ import type { Knex } from "knex"
 
 /**
  * What is known of the quantities of some lines' items, by item: the largest lines of earlier orders that were
- * not cancelled and that nobody doubts, and the most that ever lay in stock.
+ * not canceled and that nobody doubts, and the most that ever lay in stock.
  *
  * @param lines with the item's own columns; only a line that may be unusual costs a query of its own
  */

@@ -30,7 +30,7 @@ export async function waive(context: Context, orderId: number, code: string): Pr
   })
 }
 
-/** Notes that very stops were let pass; they are looked at again by the caller. Safe to repeat. */
+/** Notes that very stops were let pass; they are checked again by the caller. Safe to repeat. */
 export async function putWaivers(
   trx: Knex,
   { actor, now }: Pick<Context, "now"> & { readonly actor: { readonly name: string } },

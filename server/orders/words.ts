@@ -2,7 +2,7 @@ import type { Knex } from "knex"
 import { wordsOf } from "../addresses/words.ts"
 import { inTransaction } from "../db/connection.ts"
 
-/** Counts up when orders are to be found by more than before; the worker then writes their words anew. */
+/** Counts up when orders are to be found by more than before; the worker then writes their words again. */
 const edition = 1
 
 /**

@@ -66,7 +66,7 @@ async function moveAllocations(trx: Knex, from: number, to: number, picked: numb
 
 /**
  * Splits packages off into a shipment of their own: a part of the same order, with its own number, its goods picked and
- * packed. Refused for all packages, for joined orders, and where the customer wants orders complete (the lead may).
+ * packed. Refused for all packages, for combined orders, and where the customer wants orders complete (the lead may).
  */
 export async function splitShipment(
   context: Context,

@@ -12,7 +12,7 @@ export interface CataloguePackaging extends PackagingType {
   readonly active: boolean
 }
 
-/** The packaging catalogue, smallest first by code. */
+/** The packaging catalog, smallest first by code. */
 export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
   const rows = await db("packaging").orderBy("code")
   return rows.map((row) => ({

@@ -46,7 +46,7 @@ export async function openShipment(context: Context, ofOrder: number): Promise<O
   })
 }
 
-/** Takes a new carton from the catalogue. With `fill`, everything not packed yet goes into it. A key counts once. */
+/** Takes a new carton from the catalog. With `fill`, everything not packed yet goes into it. A key counts once. */
 export const addPackage = (
   context: Context,
   orderId: number,
@@ -277,7 +277,7 @@ export const weigh = (
     },
   )
 
-/** Gives one package another outer size for this shipment only; the catalogue stays as it is. */
+/** Gives one package another outer size for this shipment only; the catalog stays as it is. */
 export const resize = (context: Context, orderId: number, number: number, outer: Size): Promise<Outcome<Shipment>> =>
   change(
     context,

@@ -204,7 +204,7 @@ export interface OneOff {
   readonly tare: Mass
 }
 
-/** Adds a package of a size that is not in the catalogue. */
+/** Adds a package of a size that is not in the catalog. */
 export const addOneOff = (
   context: Context,
   orderId: number,

@@ -64,7 +64,7 @@ export interface ShipmentPackage extends Packed {
   /** Flaws that the lead let pass, with why and who. */
   readonly overridden: readonly Override[]
   readonly lineIds: readonly number[]
-  /** From the catalogue, of a size of its own, or the goods' own carton. */
+  /** From the catalog, of a size of its own, or the goods' own carton. */
   readonly origin: "catalogue" | "one-off" | "own"
   /** What is to go into it by the suggestion, by line's id; empty: no plan. */
   readonly planned: Readonly<Record<string, number>>

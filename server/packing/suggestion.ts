@@ -59,7 +59,7 @@ export const boxOf = (type: CataloguePackaging): PackBox => ({
   maxLoad: type.maxLoad.toNumber(),
 })
 
-/** A carton that may be used, with what is known of it in the catalogue. */
+/** A carton that may be used, with what is known of it in the catalog. */
 export type Carton = UsableBox & { readonly type: CataloguePackaging }
 
 /** The cartons that may be used at a warehouse: active, ours, and not known to have run out. */
@@ -155,7 +155,7 @@ export type Suggested = z.infer<typeof suggestedSchema>
 
 /**
  * Packs as suggested: with `fill` everything is put in, unverified; without it the cartons are taken empty and know what
- * is to go into them, so that each scan says where. What comes from the browser is checked: boxes of the catalogue, no
+ * is to go into them, so that each scan says where. What comes from the browser is checked: boxes of the catalog, no
  * more than is picked, and the independent checker finds nothing wrong. A key counts once.
  */
 export const packSuggested = (

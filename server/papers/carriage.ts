@@ -21,7 +21,7 @@ export interface CarriageFacts {
   readonly shipDate: string
   readonly date: string
   readonly by: string
-  /** Tells the papers of a shipment that was made void from those after it, such as `-2`. */
+  /** Tells the papers of a shipment that was voided from those after it, such as `-2`. */
   readonly suffix: string
 }
 

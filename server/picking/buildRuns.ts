@@ -33,14 +33,14 @@ export interface Proposed {
     readonly apartMetres: number
   }[]
   readonly left: readonly { readonly orderNumber: string; readonly why: Reason }[]
-  /** Whether the floor is drawn, so that metres mean something. */
+  /** Whether the floor is drawn, so that meters mean something. */
   readonly measured: boolean
 }
 
 /** Orders up to which runs are built without a thread of their own. */
 const inPlace = 40
 
-/** The runs that a wish would make, with the metres that they save; nothing is written. */
+/** The runs that a wish would make, with the meters that they save; nothing is written. */
 export async function proposeRuns(context: Context, wish: RunWish): Promise<Proposed> {
   const { db, actor } = context
   authorise(actor, "orders.work")
@@ -161,7 +161,7 @@ async function labelOf(db: Knex, wish: RunWish): Promise<string> {
   return `collection:${row ? `${row.door} ${row.name}` : ""}`.slice(0, 80)
 }
 
-/** Writes the metres of a run's walk down again, after what is in it changed. */
+/** Writes the meters of a run's walk down again, after what is in it changed. */
 async function measureRun(trx: Knex, warehouseId: number, runId: number): Promise<void> {
   const { metres } = await runWalk(trx, warehouseId, runId)
   await trx("pick_run").where({ id: runId }).update({ metres })

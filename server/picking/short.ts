@@ -227,7 +227,7 @@ async function toldBefore(
   return { missing: before.quantity, part: part || null, bins: bins ? bins.split(", ") : [] }
 }
 
-/** Takes pieces off a line for good; an order of which nothing is left is cancelled. */
+/** Takes pieces off a line for good; an order of which nothing is left is canceled. */
 async function cancelPieces(
   trx: Knex,
   { actor, now }: Context,

@@ -99,7 +99,7 @@ export const pickStops = async (db: Knex, orderId: number): Promise<OrderStop[]>
 
 export interface Walked {
   readonly stops: readonly OrderStop[]
-  /** Metres of the walk over all of them, and in plain aisle order; null where the floor is not drawn. */
+  /** Meters of the walk over all of them, and in plain aisle order; null where the floor is not drawn. */
   readonly metres: number | null
   readonly plainMetres: number | null
 }

@@ -17,7 +17,7 @@ import type { QuotedService } from "./index.ts"
 /**
  * Turns a quote into a shipment: the order is sent with the service that was quoted, asked for what was quoted, and
  * charged the quoted amount for that service, whatever it costs by then; another service is charged by the rules. Refused when the quote is over or was sent already, when the
- * order goes elsewhere or is clearly heavier (the lead may use it all the same), or when labels were asked for. The
+ * order goes elsewhere or is clearly heavier (the lead may use it anyway), or when labels were asked for. The
  * same again changes nothing.
  */
 export async function shipQuote(

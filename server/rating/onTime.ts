@@ -38,7 +38,7 @@ const most = 100_000
 /**
  * Takes in when packages were delivered: CSV with `tracking` and `delivered_on`; of packages that are not ours also
  * `service`, `ship_date` and `promised_on`. A package is one however often it comes; bad rows are told by line, and
- * nothing is taken in with them.
+ * nothing is imported with them.
  */
 export async function importDeliveries(
   context: Context,

@@ -133,7 +133,7 @@ async function chargedBefore(trx: Knex, orderId: number): Promise<boolean> {
     .first("id"))
 }
 
-/** What went of each line, and what was cancelled because it lacked. */
+/** What went of each line, and what was canceled because it lacked. */
 async function linesOf(trx: Knex, orderId: number): Promise<{ sku: string; shipped: number; cancelled: number }[]> {
   return trx("order_line as l")
     .join("item as i", "i.id", "l.item_id")

@@ -52,7 +52,7 @@ async function unknownSettings(db: Knex, { service, packaging, payer }: Settings
 }
 
 /**
- * Keeps a rule. One that is in force acts at once: the orders on the line that nobody has begun are looked at again.
+ * Keeps a rule. One that is in force acts at once: the open orders that nobody has begun are checked again.
  * Refused when it names what is not there, has no name, or was changed by somebody else meanwhile.
  */
 export async function saveRule(context: Context, form: RuleForm): Promise<Outcome<{ id: number }>> {
@@ -131,7 +131,7 @@ export interface PatternForm {
   readonly settings: Settings
 }
 
-/** Keeps a shipping pattern; the orders on the line that use it are looked at again. Refused as rules are. */
+/** Keeps a shipping pattern; the open orders that use it are checked again. Refused as rules are. */
 export async function savePattern(context: Context, form: PatternForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "rules.manage")
@@ -169,7 +169,7 @@ export async function savePattern(context: Context, form: PatternForm): Promise<
   return saved
 }
 
-/** Takes a pattern away. Refused while a rule or an order on the line uses it. */
+/** Takes a pattern away. Refused while a rule or an open order uses it. */
 export async function dropPattern(context: Context, id: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "rules.manage")

@@ -7,10 +7,10 @@ import { enqueue } from "../jobs/queue.ts"
 import { groundOf } from "../orders/plan.ts"
 import { recheck } from "../orders/release.ts"
 
-/** Orders up to which all are looked at again at once; of more the rest is left to the worker. */
+/** Orders up to which all are checked again at once; of more the rest is left to the worker. */
 const atOnce = 60
 
-/** Looks again at every order on the line of every warehouse, such as after the rules changed. */
+/** Looks again at every open order of every warehouse, such as after the rules changed. */
 export async function recheckLine({ db, actor, now }: Context): Promise<void> {
   const by = { userId: actor.userId, name: actor.name }
   const last = await recheckFrom(db, 0, by, now, atOnce, Number.POSITIVE_INFINITY)

@@ -65,7 +65,7 @@ export async function tryRules(
   })
 }
 
-/** What a rule would change on an order on the line. */
+/** What a rule would change on an open order. */
 export interface Effect {
   readonly orderNumber: string
   readonly customer: string
@@ -85,7 +85,7 @@ export interface EffectOnDay {
 }
 
 /**
- * What a rule would do to the orders on the line of the actor's warehouse that nobody has begun, before it is switched
+ * What a rule would do to the open orders of the actor's warehouse that nobody has begun, before it is switched
  * on: which would be sent otherwise, and what that costs. Nothing is changed.
  */
 export async function effectOf(context: Context, candidate: Candidate): Promise<Outcome<EffectOnDay>> {

@@ -20,7 +20,7 @@ export interface CustomerRow {
   /** What its packing slips show other than usual. */
   readonly slip: Partial<SlipSettings>
   readonly version: number
-  /** Orders on the line of any warehouse. */
+  /** Open orders of any warehouse. */
   readonly open: number
 }
 
@@ -57,7 +57,7 @@ export const customerForm = z.object({
 })
 
 /**
- * Sets or ends a customer's credit stop, and looks again at the orders of that customer that are on the line. Refused
+ * Sets or ends a customer's credit stop, and looks again at the orders of that customer that are still open. Refused
  * when somebody else changed the customer meanwhile, or when a stop has no reason.
  */
 export async function saveCustomer(
@@ -92,7 +92,7 @@ export async function saveCustomer(
 }
 
 /**
- * Sets a customer's routing instruction and looks again at its orders on the line. Refused when somebody else changed the
+ * Sets a customer's routing instruction and looks again at its open orders. Refused when somebody else changed the
  * customer meanwhile, or when it names what is not there.
  */
 export async function saveRouting(

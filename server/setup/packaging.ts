@@ -30,7 +30,7 @@ export const packagingForm = z.object({
   load: figure,
 })
 
-/** Adds a carton to the catalogue; inches and pounds. Refused for a code that is there, or an inside larger than the outside. */
+/** Adds a carton to the catalog; inches and pounds. Refused for a code that is there, or an inside larger than the outside. */
 export async function addPackaging(context: Context, form: z.infer<typeof packagingForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "warehouse.manage")

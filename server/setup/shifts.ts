@@ -69,7 +69,7 @@ export type WorkForm = z.infer<typeof workForm>
 
 /**
  * Sets the actor's warehouse's shifts and breaks, its people, the coefficients of minutes and when goods leave, and plans
- * the orders on the line anew. Refused when somebody else changed them meanwhile.
+ * the open orders again. Refused when somebody else changed them meanwhile.
  */
 export async function saveWork(context: Context, form: WorkForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
@@ -125,8 +125,8 @@ export async function calendarDays(db: Knex, warehouse: Warehouse, now: Date): P
 }
 
 /**
- * Closes the actor's warehouse on a day, or opens it again. Its collections of that day go, unless goods are labelled
- * for them, and the orders on the line are planned anew. Refused for a day that is gone or on which goods are labelled.
+ * Closes the actor's warehouse on a day, or opens it again. Its collections of that day go, unless goods are labeled
+ * for them, and the open orders are planned again. Refused for a day that is gone or on which goods are labeled.
  */
 export async function closeDay(context: Context, date: string, name: string, closed: boolean): Promise<Outcome<null>> {
   const { db, actor, now } = context

@@ -150,7 +150,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
   })
 }
 
-/** A charge line of what the carrier bills more or less than we reckoned, and its place in the order's story. */
+/** A charge line of what the carrier bills more or less than we calculated, and its place in the order's story. */
 async function keepDifference(
   trx: Knex,
   intent: Intent,

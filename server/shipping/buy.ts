@@ -45,7 +45,7 @@ export interface Rated extends Comparison {
   readonly onTime: ReadonlyMap<number, OnTime>
 }
 
-/** The pallet that loose cartons are rated on, or null where the catalogue has none. */
+/** The pallet that loose cartons are rated on, or null where the catalog has none. */
 const palletOf = async (db: Knex) => (await packagingTypes(db)).find((type) => type.kind === "pallet") ?? null
 
 /** What is left of a prepaid balance, and what lacks for a charge, as values of a reason. */

@@ -7,7 +7,7 @@ import { cancelByHand, type PutBack } from "../orders/cancel.ts"
 import { askVoid, type Cancels } from "./void.ts"
 
 /**
- * Asks for the labels of an order to be made void and for the order to be cancelled then: because its source cancelled
+ * Asks for the labels of an order to be voided and for the order to be canceled then: because its source canceled
  * it, which any clerk may follow, or because the lead says so. What was picked goes back to its bins once the carrier
  * has agreed; where it does not, the order stays stopped. Asking again changes nothing.
  */
@@ -44,7 +44,7 @@ export async function cancelVoided(
   else await decideChange(context, orderId, changeId, "take")
 }
 
-/** Waits until an order is cancelled with its labels; what is to be carried back then, or null when the time is over. */
+/** Waits until an order is canceled with its labels; what is to be carried back then, or null when the time is over. */
 export async function waitForCancel({ db }: Context, orderId: number, limitMs: number): Promise<PutBack[] | null> {
   for (const end = Date.now() + limitMs; Date.now() < end; ) {
     const order = await db("sales_order").where({ id: orderId }).first("cancelled_at")

@@ -30,7 +30,7 @@ const mostServices = 4
 /** Refusals of a service that other packages might not have. */
 const ofPackages = new Set(["rate.over-weight", "rate.over-length", "rate.over-girth", "rate.too-many-pieces"])
 
-/** What packing anew must save: a minute of a packer's work (common practice). */
+/** What packing again must save: a minute of a packer's work (common practice). */
 const worthWhile = 1
 
 /** Answers already worked out, by what they follow from. */
@@ -39,7 +39,7 @@ const mostKept = 300
 
 /**
  * Whether the goods would cost less packed otherwise: as the bench would suggest it, and for the limits of the first few
- * services that refuse the packages as they are. Null where that saves less than packing anew is worth, nothing arrives
+ * services that refuse the packages as they are. Null where that saves less than packing again is worth, nothing arrives
  * in the same time, or there is too much to try.
  */
 export async function otherwise(db: Knex, rated: Rated, shipment: Shipment): Promise<Otherwise | null> {

@@ -23,7 +23,7 @@ export interface Reconciliation {
 }
 
 /**
- * Holds our ledger of what was bought and made void against every carrier's own: each booking once, with the same
+ * Holds our ledger of what was bought and voided against every carrier's own: each booking once, with the same
  * charge and numbers, and our charge lines add up to it. Changes nothing. Throws CarrierUnreachable.
  */
 export async function reconcile(

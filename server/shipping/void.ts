@@ -10,7 +10,7 @@ import { enqueue } from "../jobs/queue.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { takeFromBalance } from "./accept.ts"
 
-/** An order that is cancelled with its labels: by the change that its source sent, or by a person. */
+/** An order that is canceled with its labels: by the change that its source sent, or by a person. */
 export interface Cancels {
   readonly orderId: number
   readonly changeId: number | null
@@ -19,10 +19,10 @@ export interface Cancels {
 }
 
 /**
- * Asks for a shipment's labels to be made void, within the carrier's time and before anything is on the truck; a job
+ * Asks for a shipment's labels to be voided, within the carrier's time and before anything is on the truck; a job
  * asks the carrier. Until it answers the shipment can neither be changed nor loaded. Asking again changes nothing.
  *
- * @param cancels the order that is cancelled once the labels are void
+ * @param cancels the order that is canceled once the labels are void
  */
 export async function askVoid(
   context: Context,

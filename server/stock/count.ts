@@ -71,7 +71,7 @@ export async function countTasks(db: Knex, warehouseId: number): Promise<CountTa
 
 /**
  * Writes down what was counted. The difference is a movement; what orders hold beyond what is there is taken from those
- * that leave last, which are looked at again. The place may be allocated from again. Safe to repeat: a task is done once.
+ * that leave last, which are checked again. The place may be allocated from again. Safe to repeat: a task is done once.
  */
 export async function count(
   context: Context,

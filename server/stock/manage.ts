@@ -200,7 +200,7 @@ export async function doubtStock(context: Context, stockId: number): Promise<Out
   })
 }
 
-/** Orders on the line that hold something of a place and are not begun are looked at again. */
+/** Open orders that hold something of a place and are not begun are checked again. */
 const lookAgain = (context: Context, place: (query: Knex.QueryBuilder) => Knex.QueryBuilder): Promise<number> =>
   recheckWhere(context, (query) =>
     query

@@ -9,7 +9,7 @@ import { PriceList } from "./tariff.ts"
  * The carriers' booking services, simulated, each below its code, such as `/LARK`: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,
  * its own ledger at `GET /v1/ledger`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" |
  * "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice" | null, "times": n }`. A booking that is answered
- * slowly, not at all, malformed or twice is in the ledger all the same.
+ * slowly, not at all, malformed or twice is in the ledger anyway.
  *
  * Arguments: --carriers CODE,CODE --tariffs FOLDER --state FOLDER --port N
  */

@@ -64,7 +64,7 @@ export function byUnit(service: Service, price: By<"unit">, zone: string, pieces
   return { list: Math.max(wholeCents(best), cents(zoned(price.minimum, zone) ?? "0")), weight }
 }
 
-/** Revenue tons, of 1000 kg or a cubic metre. */
+/** Revenue tons, of 1000 kg or a cubic meter. */
 export function byMeasure(price: By<"measure">, zone: string, pieces: Piece[]) {
   const rate = zoned(price.perTon, zone)
   if (rate === undefined) throw new NotCarried("no rate for this zone")

@@ -6,7 +6,7 @@ const chunk = 2_000
 
 /**
  * Fills a warehouse with so many orders of three lines, as rows and not through the use cases, since only reading is
- * measured. The first `open` are on the line for today's trucks, some of them picked and packed; the rest went long ago.
+ * measured. The first `open` are still open for today's trucks, some of them picked and packed; the rest went long ago.
  */
 export async function fillOrders(db: Knex, from: number, to: number, open: number): Promise<void> {
   const items = await db("item").whereNull("un_number").orderBy("id").limit(20).pluck("id")

@@ -13,7 +13,7 @@ async function latency(base: string, duration: number): Promise<{ p50: number; p
   return { p50: found.latency.p50, p97: found.latency.p97_5 }
 }
 
-/** An order file of many lines, uploaded and taken in by a worker, and what other pages feel of it. */
+/** An order file of many lines, uploaded and imported by a worker, and what other pages feel of it. */
 export async function benchImport(
   db: Knex,
   at: { readonly base: string; readonly cookie: string; readonly databaseUrl: string; readonly logs: string },

@@ -21,7 +21,7 @@ async function median(runs: number, work: () => unknown): Promise<number> {
   return times.sort((a, b) => a - b)[Math.floor(runs / 2)] as number
 }
 
-/** The day laid backwards, by core alone: 3 000 orders beside 300, and the way out of a late truck. */
+/** The day planned backwards, by core alone: 3 000 orders beside 300, and the way out of a late truck. */
 export async function benchDay(): Promise<void> {
   const zone = "America/Chicago"
   const date = "2026-11-24"
@@ -54,7 +54,7 @@ export async function benchDay(): Promise<void> {
   say(`  way out: 300 minutes from 60 orders at the least cost, exactly: ${way.toFixed(1)} ms`)
 }
 
-/** Planning what is on the line anew, with rates of all services, and reading the day, at the size it has now. */
+/** Planning what is still open again, with rates of all services, and reading the day, at the size it has now. */
 export async function benchLine(context: Context, most: number): Promise<void> {
   const { db, now } = context
   const warehouse = await warehouseById(db, 1)

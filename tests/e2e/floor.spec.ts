@@ -87,7 +87,7 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   await expect(phone.locator(".pick-bin")).toBeVisible()
   expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
 
-  // pieces are missing: cancelled by the lead, and the bin is to be counted
+  // pieces are missing: canceled by the lead, and the bin is to be counted
   const short = await stopNow(phone)
   await phone.getByRole("link", { name: "Report a short" }).click()
   await phone.getByLabel("they are damaged").check()

@@ -53,7 +53,7 @@ test("an order is typed by keyboard with look-up, kept over a reload, taken in a
   await expect(page.getByLabel("Street and number", { exact: true })).toHaveValue("3 Peatwater Drive")
   await page.getByLabel("ZIP or postal code", { exact: true }).fill("56701")
   await expect(page.getByText("Draft saved.")).toBeVisible()
-  // taken in while the last pause is still being kept: nobody else typed, so nothing is refused
+  // imported while the last pause is still being kept: nobody else typed, so nothing is refused
   let saves = 0
   await page.route(/\/orders\/new\.data/, async (route) => {
     if (!route.request().postData()?.includes("save")) return await route.continue()

@@ -149,7 +149,7 @@ test("the sales desk makes a quote, sees what is charged and no cost, and sends 
   await maren.getByLabel("Quantity of line 1").fill("10")
   await maren.getByLabel("Unit of line 1").fill("each")
   await maren.getByLabel("Requested service").fill("Larkspur Ground")
-  // the last field would be kept while the order is being taken in: what a save asks anew must not lead past the quote
+  // the last field would be kept while the order is being imported: what a save asks again must not lead past the quote
   let asked = false
   await maren.route(/\/orders\/new\.data/, async (route) => {
     const answer = await route.fetch({ maxRedirects: 0 })

@@ -28,7 +28,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const abroad = {
   customer: "Brauhaus Kesselwehr",

@@ -22,7 +22,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const role = (name: Role) => as(rig.context, { role: name })
 const newUser = {

@@ -23,7 +23,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const form = (more: Partial<Record<keyof BookForm, string>> = {}) =>
   bookForm.parse({
@@ -55,7 +55,7 @@ describe("the directory", () => {
     expect(await found("muller denver")).toEqual([])
     expect(await found("uller")).toEqual([])
     expect(await found("%")).toEqual([])
-    // a customer's own addresses come with the demo's set-up
+    // a customer's own addresses come with the demo's setup
     expect((await found("ELKRUN"))[0]).toBe("Elk Run Taproom")
   })
   it("keeps one short code once, and no change on old ground", async () => {

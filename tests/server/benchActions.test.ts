@@ -23,7 +23,7 @@ beforeAll(async () => {
   rig = await openRig()
   work = await workOf(rig.context)
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const ordered = async (number: string, ...lines: [string, number][]) => {
   await takeFile(

@@ -33,7 +33,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 const admin = () => as(rig.context, { role: "administrator" })
 
 describe("packaging", () => {

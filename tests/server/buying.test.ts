@@ -13,7 +13,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const larkspur = () => `${rig.at.carriers}/LARK`
 
@@ -241,7 +241,7 @@ describe("buying a label", () => {
     expect((await ours(orderId)).shipment).toMatchObject({ state: "open", trouble: { code: "buy.given-up" } })
     expect(await theirs(shipment.orderNumber)).toHaveLength(0)
     expect(await rig.db("charge").where({ intent_id: intentId })).toEqual([])
-    // and it can be bought anew
+    // and it can be bought again
     const again = (await ours(orderId)).shipment as typeof shipment
     await askForLabels(rig.context, orderId, again, "LKG")
     await workAll(rig.db)

@@ -15,7 +15,7 @@ beforeAll(async () => {
   rig = await openRig()
   warehouse = await warehouseById(rig.db, 1)
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const take = async (number: string, more: Record<string, string> = {}): Promise<number> => {
   await takeFile(rig.context, row({ order_number: number, street: `${number.length}7 ${number} Lane`, ...more }))
@@ -47,7 +47,7 @@ describe("a truck that a person chose", () => {
     // the same again answers the same and changes nothing
     expect(value(await leave(ids, friday.id, key))).toMatchObject({ changed: 2 })
     expect(await Promise.all(ids.map(leaves))).toEqual(["2026-11-27 4", "2026-11-27 4"])
-    // planning anew does not forget it
+    // planning again does not forget it
     await keepDay(rig.db, 1, rig.context.now)
     expect(await leaves(ids[0] as number)).toBe("2026-11-27 4")
     value(await undoGroup(rig.context, key))

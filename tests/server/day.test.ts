@@ -14,7 +14,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const view = async (time = "09:00") => {
   const now = instantAt("2026-11-24", time, "America/Chicago")
@@ -36,7 +36,7 @@ describe("collections", () => {
         async (date) => (await collectionsOn(rig.db, 1, date)).length,
       ),
     )
-    // nine trucks a day, the van on Mondays, Wednesdays and Fridays, groupage on Fridays; Thursday 26 November is Thanksgiving (5 U.S.C. 6103), the 28th a Saturday
+    // nine trucks a day, the van on Mondays, Wednesdays and Fridays, consolidated freight on Fridays; Thursday 26 November is Thanksgiving (5 U.S.C. 6103), the 28th a Saturday
     expect(counts).toEqual([9, 10, 0, 11, 0, 10])
   })
 })

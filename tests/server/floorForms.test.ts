@@ -14,14 +14,14 @@ import { action as runsAction, loader as runsLoader } from "../../app/routes/run
 import { action as stockAction } from "../../app/routes/stock.tsx"
 import { as, formOf, openRig, type Rig, row, takeFile, workOf } from "./rig.ts"
 
-/** The forms of stock, counts, runs, packaging and the floor's set-up, as their pages send them. */
+/** The forms of stock, counts, runs, packaging and the floor's setup, as their pages send them. */
 let rig: Rig
 let work: Work
 beforeAll(async () => {
   rig = await openRig()
   work = await workOf(rig.context)
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const admin = (): Work => ({ ...work, ...as(rig.context, { role: "administrator" }) })
 const lead = (): Work => ({ ...work, ...as(rig.context, { role: "lead" }) })

@@ -14,7 +14,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const upload = (name: string, bytes: Buffer | string) =>
   previewFile(rig.context, "file", name, Readable.from([Buffer.from(bytes)]))

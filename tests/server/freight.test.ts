@@ -40,7 +40,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const offers = async (shipment: Shipment) =>
   (await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)).offers

@@ -9,14 +9,14 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { openRig, orderBySource, type Rig } from "./rig.ts"
 
 /**
- * Order files with bytes and pieces put out of order: each is taken in with its bad rows refused, or refused in words;
+ * Order files with bytes and pieces put out of order: each is imported with its bad rows refused, or refused in words;
  * none breaks the reader, and none loses a good order that stands in it untouched.
  */
 let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const files = {
   csv: readFileSync("demo/files/orders-noon.csv"),

@@ -95,7 +95,7 @@ describe("numbers that differ by case or accent are two", () => {
     expect(told.map((one) => one.status)).toEqual([201, 201])
     expect(await cities("xY-1", "Xy-1")).toEqual(["xY-1 Denver", "Xy-1 Boulder"])
     expect((await call(shop, "GET", "/orders/XY-1")).status).toBe(404)
-    // by the same normalisation by which it was written down
+    // by the same normalization by which it was written down
     expect((await call(shop, "GET", `/orders/${encodeURIComponent("\u200bxY-1\u00a0")}`)).body.orderNumber).toBe(
       told[0]?.body.orderNumber,
     )

@@ -523,7 +523,7 @@ describe("a check", () => {
     expect(await stopCodes("PO-2")).toEqual([])
     await takeFile(rig.context, row({ order_number: "PO-3", po_number: "77" }))
     expect(await stopCodes("PO-3")).toEqual(["stop.purchase-order-twice"])
-    // when the first of them is cancelled the second's twin is gone with it
+    // when the first of them is canceled the second's twin is gone with it
     await cancelByHand(lead(), (await orderBySource(rig.db, "PO-1")).id)
     await cancelByHand(lead(), (await orderBySource(rig.db, "PO-2")).id)
     await takeFile(rig.context, row({ order_number: "PO-3", po_number: "77", quantity: "3" }))

@@ -18,7 +18,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const skus = ["BUN-10", "HYD-TRI", "NUT-FER-1"] as const
 
@@ -79,7 +79,7 @@ async function arrive(of: 0 | 1, lines: Content, state: string): Promise<void> {
 
 /** What must be so by what the source sent and people decided. */
 interface Expected {
-  /** The lines that the order has; null once it is cancelled. */
+  /** The lines that the order has; null once it is canceled. */
   readonly lines: Content | null
   /** The content that counts as known: the same again is no change. */
   readonly answer: Content
@@ -209,7 +209,7 @@ async function sound(model: ReadonlyMap<number, Expected>): Promise<void> {
       expect(held).toEqual([])
     }
   }
-  // nobody leads who is led, is cancelled, or stands in another warehouse
+  // nobody leads who is led, is canceled, or stands in another warehouse
   const astray = await db("sales_order as o")
     .join("sales_order as l", "l.id", "o.joined_to_id")
     .where((any) =>

@@ -31,7 +31,7 @@ beforeAll(async () => {
   rig = await openRig()
   warehouse = await warehouseById(rig.db, 1)
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const idOf = async (number: string): Promise<number> => (await orderBySource(rig.db, number)).id
 /** Two orders to one place: 4 and 2 flasks of yeast. */
@@ -279,7 +279,7 @@ it("joining and buying at the same moment: one of them finds what the other did,
     expect(joined_to_id).toBe(together ? a : null)
     expect([bought, together].filter(Boolean)).toHaveLength(1)
     await workAll(rig.db)
-    // what was bought is labelled and gone from the line, what was joined is on it whole
+    // what was bought is labeled and gone from the line, what was joined is on it whole
     expect(await stageOf(a)).toBe(bought ? "labelled" : "packed")
     expect(await stageOf(b)).toBe("released")
   }

@@ -28,7 +28,7 @@ let id = 0
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 /** An order of 4 and 6. */
 beforeEach(async () => {
   count += 1

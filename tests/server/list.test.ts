@@ -45,7 +45,7 @@ beforeAll(async () => {
     row({ order_number: "L-8" }),
   )
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const idOf = async (number: string): Promise<number> => (await orderBySource(rig.db, number)).id
 const idsOf = (...numbers: string[]) => Promise.all(numbers.map(idOf))

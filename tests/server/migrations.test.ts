@@ -41,7 +41,7 @@ it("goes from the release before to this one with everything that was there", as
       INSERT INTO tariff (service_id, valid_from, body) VALUES (1, '2026-01-05', '${JSON.stringify(oldTariff)}');
       INSERT INTO zone_chart (carrier_id, origin, body) VALUES (1, '558', '{"origin":"558","ranges":[["800","829","5"]]}');
       INSERT INTO item (id, sku, description, weight_kg, length_mm, width_mm, height_mm, value, currency) VALUES (1, 'X', 'X', 1.5, 1, 1, 1, 1, 'USD');
-      INSERT INTO sales_order (id, warehouse_id, source_id, source_number, order_number, customer_name, po_number, ordered_on, company, attention, street, street2, city, state, postal_code, country, phone, address_kind, notes, content_hash, received_at, refused_rows)
+      INSERT INTO sales_order (id, warehouse_id, source_id, source_number, bench_number, customer_name, po_number, ordered_on, company, attention, street, street2, city, state, postal_code, country, phone, address_kind, notes, content_hash, received_at, refused_rows)
         VALUES (1, 1, 1, 'A', '48201', 'C', '', '2026-11-23', '', '', '', '', '', '', '', 'US', '', 'unknown', '', '', '2026-11-24 08:00:00', '[]'),
                (2, 1, 1, 'B', '48202', 'C', '', '2026-11-23', '', '', '', '', '', '', '', 'US', '', 'unknown', '', '', '2026-11-24 08:00:00', '[]');
       INSERT INTO order_line (id, order_id, line_number, item_id, ordered, unit) VALUES (1, 1, 1, 1, 4, 'each');

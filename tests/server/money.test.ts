@@ -43,7 +43,7 @@ beforeAll(async () => {
     }),
   )
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 interface Reported {
   readonly topic: string

@@ -10,7 +10,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const wrong = (rows: readonly RefusedRow[]) =>
   rows.map((one) => [

@@ -17,7 +17,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const summary = async (number: string) => {
   const order = await orderBySource(rig.db, number)

@@ -42,7 +42,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const lead = () => as(rig.context, { role: "lead" })
 let n = 0
@@ -135,7 +135,7 @@ describe("packages", () => {
       })
       return told(once)
     }
-    // one piece is left in the first: split anew it would be refused
+    // one piece is left in the first: split again it would be refused
     expect(await twice((key) => splitPackage(rig.context, id, 1, key))).toBe("1: 1a | 2: 1a")
     expect(codes(await splitPackage(rig.context, id, 1, randomUUID()))).toEqual(["pack.nothing-to-split"])
     expect(await twice((key) => packInOwnCartons(rig.context, id, b, key))).toBe("1: 1a | 2: 1a | 3: 1b")

@@ -25,7 +25,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 /** An order of 4 and 6, the 4 and 2 of the 6 packed; the other 4 go into a part. */
 async function inTwo(number: string) {

@@ -32,7 +32,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 async function ready(number: string, more: Partial<Record<string, string>> = {}, columns = "", values = "") {
   const text = `${header}${columns}\n${row({ order_number: number, ...more })}${values}`
@@ -73,7 +73,7 @@ it("a customer whose goods go blind is shown as sender, on the label and to the 
   await askForLabels(rig.context, orderId, shipment)
   await workAll(rig.db)
   const request = parsed<BookingRequest>((await rig.db("buy_intent").orderBy("id", "desc").first()).request)
-  // it is collected at our place all the same
+  // it is collected at our place anyway
   expect(request.sender).toMatchObject({ postalCode: "55802", lines: shown.sender })
   const { orderId: other } = await ready("BL-2")
   expect((await label(other)).sender[0]).toBe("Northlake Ferment Supply")

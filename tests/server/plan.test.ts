@@ -35,7 +35,7 @@ beforeAll(async () => {
   rig = await openRig()
   admin = as(rig.context, { role: "administrator" })
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const at = (time: string, date = "2026-11-24") => ({
   ...rig.context,

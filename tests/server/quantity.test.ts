@@ -15,7 +15,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const stops = async (number: string) =>
   (await currentStops(rig.db, (await orderBySource(rig.db, number)).id)).map((one) => one.code)

@@ -35,7 +35,7 @@ beforeAll(async () => {
   rig = await openRig()
   await rig.db("charging_rule").delete()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const denver = { street: "1 Any Street", city: "Denver", state: "CO", postalCode: "80205", kind: "business" as const }
 const asked = (more: Record<string, unknown> = {}): QuoteAsked =>

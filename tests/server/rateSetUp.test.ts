@@ -17,7 +17,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 const admin = () => as(rig.context, { role: "administrator" })
 
 describe("a carrier in set-up", () => {

@@ -23,7 +23,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 /** Four bricks of 1.15 lb in a carton of 2.4 lb: 7 lb. */
 async function opened(number: string): Promise<{ orderId: number; lineId: number }> {

@@ -39,28 +39,32 @@ export interface Rig {
 
 export async function openRig(database: ReturnType<typeof freshDatabase> = freshDatabase()): Promise<Rig> {
   const { db, url, drop } = await database
-  const folder = mkdtempSync(join(tmpdir(), "varnok-bench-"))
+  const folder = mkdtempSync(join(tmpdir(), "varnok-rig-"))
   const { addresses, programs } = await startStandins(folder, 0)
+  const end = async () => {
+    await Promise.all(programs.map((program) => program.stop()))
+    await drop()
+    rmSync(folder, { recursive: true, force: true })
+  }
+  try {
+    const context = await opened(db, addresses)
+    return { db, url, context, at: addresses, folder, programs, drop: end }
+  } catch (error) {
+    // who could not open it has nothing to close
+    await end()
+    throw error
+  }
+}
+
+/** Everything set up, as the clerk Maren of Duluth finds it. */
+async function opened(db: Knex, addresses: Addresses): Promise<Context> {
   await loadSetup(db, addresses, "demo/tariffs")
   await db("warehouse").where({ id: duluth }).update({ hands: 2 })
   const now = instantAt("2026-11-24", "09:00", "America/Chicago")
   await setBusinessNow(db, now)
   await ensureCollections(db, await warehouseById(db, duluth), now)
   const user = await db("user").where({ username: "maren" }).first("id", "name")
-  const context: Context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth } }
-  return {
-    db,
-    url,
-    context,
-    at: addresses,
-    folder,
-    programs,
-    drop: async () => {
-      await Promise.all(programs.map((program) => program.stop()))
-      await drop()
-      rmSync(folder, { recursive: true, force: true })
-    },
-  }
+  return { db, now, actor: { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth } }
 }
 
 /** What a page's loader and action work with: a context in its warehouse. */

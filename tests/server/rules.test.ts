@@ -34,7 +34,7 @@ beforeAll(async () => {
   rig = await openRig()
   admin = as(rig.context, { role: "administrator" })
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 afterEach(async () => {
   await rig.db("rule").delete()
 })

@@ -35,7 +35,7 @@ beforeAll(async () => {
     row({ order_number: "R-G", po_number: "RG", sku: "YST-LAG-500", quantity: "2", promised_on: "2026-12-04" }),
   )
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const wish = (more: Partial<RunWish> = {}): RunWish => ({
   by: "all",

@@ -27,7 +27,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const to = async (text: string, context = rig.context) => (await resolveScan(await workOf(context), text)).to
 async function labelled(number: string, more: Record<string, string> = {}) {

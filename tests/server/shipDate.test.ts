@@ -14,7 +14,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const rated = async (orderId: number) => {
   const shipment = await shipmentOf(rig.db, orderId)

@@ -15,7 +15,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 let n = 0
 /** An order of eight pieces of which three are picked; five are not in the bin. */

@@ -14,7 +14,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const lead = () => as(rig.context, { role: "lead" })
 const place = async (sku: string, bin?: string) =>

@@ -30,7 +30,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 async function labelled(number: string) {
   const { orderId, shipment } = await readyToBuy(rig.context, number)

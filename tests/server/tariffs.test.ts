@@ -12,7 +12,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const admin = () => as(rig.context, { role: "administrator" })
 const larkspur = (): Tariff => JSON.parse(readFileSync("demo/tariffs/LARK.json", "utf8"))

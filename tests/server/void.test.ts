@@ -24,7 +24,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 async function bought(number: string, service = "LKG") {
   const { orderId, shipment } = await readyToBuy(rig.context, number)

@@ -16,7 +16,7 @@ const reno = 2
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const item = async (sku: string) => (await rig.db("item").where({ sku }).first("id")).id as number
 /** Puts so much of an item free into a warehouse, on the shelf that it has there. */

@@ -28,7 +28,7 @@ let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig.drop())
+afterAll(() => rig?.drop())
 
 const rated = async (shipment: Shipment) => offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
 const offer = async (shipment: Shipment, code: string): Promise<Offer> => {
@@ -97,7 +97,7 @@ describe("options", () => {
     ])
     value(await buy(rig.context, orderId, purchase(now, fresh, { leaves: "2026-11-24" })))
     await workAll(rig.db)
-    // the carrier, who reckons by itself, came to the same
+    // the carrier, who calculates by itself, came to the same
     const entry = (await ledger(carrierAt(rig, "LARK"))).find((one) => one.reference === shipment.orderNumber)
     expect(entry?.charge.amount).toBe(fresh.rate?.contract.amount.toFixed(2))
   })

@@ -25,7 +25,7 @@ export interface Paid {
   readonly freightClass?: FreightClass
 }
 
-/** The base charges of a shipment, and the weights that they were reckoned at. */
+/** The base charges of a shipment, and the weights that they were calculated at. */
 export interface Base {
   readonly charges: readonly Charge[]
   readonly paid: readonly Paid[]
