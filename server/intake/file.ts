@@ -112,7 +112,7 @@ async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[
   ).select(
     "i.*",
     "o.id as order_id",
-    "o.order_number",
+    "o.order_number as here_number",
     "o.content_hash as here_hash",
     "o.cancelled_at",
     "o.source_waits",
@@ -146,7 +146,7 @@ async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[
           : null,
       ),
     // whose order it is at another warehouse is not told here
-    orderNumber: elsewhere(row) ? null : (row.order_number ?? null),
+    orderNumber: elsewhere(row) ? null : (row.here_number ?? null),
   }))
 }
 
