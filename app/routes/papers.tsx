@@ -1,7 +1,8 @@
 import { Button } from "@chakra-ui/react"
 import { Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
-import { printers, recentPapers, reprint, retryJob, troubledJobs } from "server/papers/index.ts"
+import { failedJobs, retryJob } from "server/jobs/failed.ts"
+import { printers, recentPapers, reprint } from "server/papers/index.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
@@ -16,7 +17,7 @@ import type { Route } from "./+types/papers"
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
-  const [papers, jobs, devices] = await Promise.all([recentPapers(work), troubledJobs(work), printers(work)])
+  const [papers, jobs, devices] = await Promise.all([recentPapers(work), failedJobs(work), printers(work)])
   const trays = [...new Map(devices.filter((one) => one.tray_url).map((one) => [one.tray_url, one])).values()]
   return { papers, jobs, trays }
 }
@@ -126,8 +127,14 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
             <ul className="jobs">
               {jobs.map((job) => (
                 <li key={job.id}>
-                  <b>{wordFor("job", job.kind)}</b> {job.state === "dead" ? say("papers.dead") : ""}{" "}
-                  {say("papers.tries", { n: job.tries })}
+                  <b>{wordFor("job", job.kind)}</b>
+                  {job.orderNumber ? (
+                    <>
+                      {" "}
+                      <Link to={`/orders/${job.orderNumber}`}>{job.orderNumber}</Link>
+                    </>
+                  ) : null}
+                  , {job.state === "dead" ? say("papers.dead") : ""} {say("papers.tries", { n: job.tries })}
                   <br />
                   {sayTrouble(job.trouble)}
                   <Form method="post">

@@ -6,7 +6,6 @@ import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { databaseFault, troubleOf } from "../db/faults.ts"
 import type { OrderRow, ReadRow } from "../formats/orderRow.ts"
-import { enqueue } from "../jobs/queue.ts"
 import { freeStock } from "../orders/allocation.ts"
 import { cancelOrder } from "../orders/cancel.ts"
 import { type Ground, groundOf } from "../orders/plan.ts"
@@ -18,6 +17,7 @@ import { Catalogue } from "./catalogue.ts"
 import { keepChange, withdrawChange } from "./change.ts"
 import { contentOf, insertLines, putReferences } from "./content.ts"
 import { type Draft, draftFrom, draftOf } from "./draft.ts"
+import { importing, importingOne } from "./jobs.ts"
 import { type Source, sourceFromRow, wishOf } from "./source.ts"
 
 /** What taking in does with an order, or has done. */
@@ -139,7 +139,7 @@ async function setAside(context: Context, intakeId: number, position: number, er
     if (noted === 0) return
     await trx("intake_file").where({ id: intakeId }).increment("taken_count", 1)
     const payload = { intakeId, position, by }
-    await enqueue(trx, "intake.order", `intake.order:${intakeId}:${position}:${randomUUID()}`, payload, asideMs)
+    await importingOne.queue(trx, `intake.order:${intakeId}:${position}:${randomUUID()}`, payload, asideMs)
   })
 }
 
@@ -207,7 +207,7 @@ export async function startTaking(context: Context, intakeId: number): Promise<b
   const by = plainActor(actor)
   await inTransaction(db, async (trx) => {
     await trx("intake_file").where({ id: intakeId, state: "read" }).update({ state: "taking" })
-    await enqueue(trx, "intake.take", `intake.take:${intakeId}:0`, { intakeId, part: 0, by })
+    await importing.queue(trx, `intake.take:${intakeId}:0`, { intakeId, part: 0, by })
   })
   return false
 }
@@ -223,7 +223,7 @@ export async function takePart(
 ): Promise<void> {
   const { intakeId, part, by } = payload
   if (await takeIn({ db, actor: by, now }, intakeId, Date.now() + partMs)) return
-  await enqueue(db, "intake.take", `intake.take:${intakeId}:${part + 1}`, { intakeId, part: part + 1, by })
+  await importing.queue(db, `intake.take:${intakeId}:${part + 1}`, { intakeId, part: part + 1, by })
 }
 
 /** An order that arrives whole, by the API or typed: imported at once, or refused whole and nothing of it kept. */

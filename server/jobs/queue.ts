@@ -18,18 +18,31 @@ export const lossesBeforeAside = 2
 /** After so many tries a job is dead and stands in Papers until a person sends it again. */
 export const triesBeforeDead = 60
 
-/** Puts work into the queue, in the transaction of the change that asks for it. The same key again is the same job. */
-export async function enqueue(
-  trx: Knex,
-  kind: string,
-  onceKey: string,
-  payload: Record<string, unknown>,
-  afterMs = 0,
-): Promise<void> {
+export interface NewJob {
+  readonly kind: string
+  readonly onceKey: string
+  readonly payload: unknown
+  readonly warehouseId?: number | null
+  readonly orderId?: number | null
+  readonly afterMs?: number
+}
+
+/**
+ * Puts work into the queue, in the transaction of the change that asks for it. The same key again is the same job. Rooms
+ * queue by their kinds of jobs (`kind.ts`), which know whose a job is.
+ */
+export async function enqueue(trx: Knex, job: NewJob): Promise<void> {
   const now = new Date()
-  const run_at = new Date(now.getTime() + afterMs)
   await trx("job")
-    .insert({ kind, once_key: onceKey, payload: JSON.stringify(payload), run_at, created_at: now })
+    .insert({
+      kind: job.kind,
+      once_key: job.onceKey,
+      payload: JSON.stringify(job.payload),
+      warehouse_id: job.warehouseId ?? null,
+      order_id: job.orderId ?? null,
+      run_at: new Date(now.getTime() + (job.afterMs ?? 0)),
+      created_at: now,
+    })
     .onConflict("once_key")
     .ignore()
 }
@@ -131,13 +144,18 @@ export const finish = async (db: Knex, job: Job & { lease: string }): Promise<bo
     .where({ id: job.id, lease: job.lease, state: "waiting" })
     .update({ state: "done", done_at: new Date(), leased_until: null, trouble: null })) > 0
 
-/** Puts a failed job back with growing delay (0.5 s, 1 s, 2 s … 30 s), or declares it dead. */
-export async function fail(db: Knex, job: Job & { lease: string }, trouble: string): Promise<void> {
+/** Puts a failed job back with growing delay (0.5 s, 1 s, 2 s … 30 s), or declares it dead: after its last try, or at once. */
+export async function fail(
+  db: Knex,
+  job: Job & { lease: string },
+  trouble: string,
+  { atOnce = false }: { readonly atOnce?: boolean } = {},
+): Promise<void> {
   const delay = Math.min(30_000, 500 * 2 ** (job.tries - 1))
   await db("job")
     .where({ id: job.id, lease: job.lease })
     .update({
-      state: job.tries >= triesBeforeDead ? "dead" : "waiting",
+      state: atOnce || job.tries >= triesBeforeDead ? "dead" : "waiting",
       run_at: new Date(Date.now() + delay),
       leased_until: null,
       trouble: trouble.slice(0, 500),

@@ -4,7 +4,7 @@ import { announce } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { type MailAnswer, type MailMessage, sendMail } from "../gateways/mail.ts"
 import { connectionTrouble } from "../gateways/reach.ts"
-import { enqueue } from "../jobs/queue.ts"
+import { mailing } from "./jobs.ts"
 
 export interface NewMail {
   readonly onceKey: string
@@ -36,7 +36,7 @@ export async function postMail(trx: Knex, mail: NewMail): Promise<boolean> {
     .onConflict("once_key")
     .ignore()
   if (!inserted) return false
-  await enqueue(trx, "mail.send", `mail:${inserted}`, { mailId: inserted })
+  await mailing.queue(trx, `mail:${inserted}`, { mailId: inserted as number })
   return true
 }
 

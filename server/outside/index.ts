@@ -13,7 +13,6 @@ import {
   type OutsideGateway,
   type OutsideRequest,
 } from "../gateways/outsideWarehouse.ts"
-import { enqueue } from "../jobs/queue.ts"
 import { freeStock } from "../orders/allocation.ts"
 import { partOff } from "../orders/plan.ts"
 import { recheck } from "../orders/release.ts"
@@ -21,6 +20,7 @@ import { movable } from "../orders/reroute.ts"
 import { leaveRuns } from "../picking/membership.ts"
 import { reportOutside } from "../reports/index.ts"
 import { askForDeal } from "../stock/waiting.ts"
+import { askingOutside, sendingOutside } from "./jobs.ts"
 
 /** Who acts where a program does. */
 const program = { userId: null, name: "outside warehouse" }
@@ -110,7 +110,7 @@ export async function sendOutside(context: Context, orderId: number, outsideId: 
         version: trx.raw("version + 1"),
       })
     await record(trx, actor, now, { action: "order.sent-outside", orderId, detail: { to: to.name } })
-    await enqueue(trx, "outside.send", `outside.send:${key}`, { orderId })
+    await sendingOutside.queue(trx, `outside.send:${key}`, { orderId })
     return accepted(null)
   })
 }
@@ -230,7 +230,7 @@ export async function recallOutside(context: Context, orderId: number): Promise<
     }
     await trx("outside_order").where({ order_id: orderId }).update({ state: "recalling" })
     await record(trx, actor, now, { action: "order.outside-recalled", orderId, detail: {} })
-    await enqueue(trx, "outside.ask", `outside.ask:${row.idempotency_key}:recall:${randomUUID()}`, { orderId })
+    await askingOutside.queue(trx, `outside.ask:${row.idempotency_key}:recall:${randomUUID()}`, { orderId })
     return accepted(null)
   })
 }

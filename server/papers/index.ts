@@ -4,7 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../accounts/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { enqueue, retryNow } from "../jobs/queue.ts"
+import { printing } from "./jobs.ts"
 
 export type DocumentKind = keyof typeof mediaOf
 
@@ -70,7 +70,7 @@ export async function printDocument(
     copies,
     created_at: new Date(),
   })
-  await enqueue(trx, "print", `print:${id}`, { printJobId: id as number })
+  await printing.queue(trx, `print:${id}`, { printJobId: id as number })
 }
 
 /**
@@ -127,13 +127,6 @@ export async function reprint(context: Context, documentId: number): Promise<boo
   })
 }
 
-/** Sends a waiting or dead job of the own warehouse again at once. */
-export async function retryJob(context: Context, jobId: number): Promise<void> {
-  authorise(context.actor, "orders.work")
-  const [own] = await troubledJobs(context, jobId)
-  if (own) await retryNow(context.db, jobId)
-}
-
 export interface PaperRow {
   readonly id: number
   readonly kind: DocumentKind
@@ -177,70 +170,6 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
     waiting: Number(row.waiting ?? 0),
     trouble: Number(row.waiting ?? 0) > 0 ? row.trouble : null,
     void: row.void_at !== null,
-  }))
-}
-
-/** Kinds of job that belong to no warehouse. */
-const ofNoWarehouse = ["orders.recheck", "stock.deal", "orders.words", "clear-up"]
-
-export interface OpenJob {
-  readonly id: number
-  readonly kind: string
-  readonly state: "waiting" | "dead"
-  readonly tries: number
-  readonly trouble: string
-  readonly runAt: Date
-}
-
-/**
- * Jobs of the own warehouse that failed at least once and are not done: what a person may have to look at; one of them
- * where its id is given. Work that belongs to no warehouse is everybody's.
- */
-export async function troubledJobs({ db, actor }: Context, id?: number): Promise<OpenJob[]> {
-  const here = actor.warehouseId
-  const payload = (name: string) => db.raw(`JSON_VALUE(job.payload, '$.${name}')`) as unknown as string
-  const rows = await db("job")
-    .whereIn("state", ["waiting", "dead"])
-    .whereNotNull("trouble")
-    .where((own) =>
-      own
-        .whereIn(
-          payload("intentId"),
-          db("buy_intent as i")
-            .join("shipment as h", "h.id", "i.shipment_id")
-            .where("h.warehouse_id", here)
-            .select("i.id"),
-        )
-        .orWhereIn(
-          payload("printJobId"),
-          db("print_job as p")
-            .join("printer as r", "r.id", "p.printer_id")
-            .where("r.warehouse_id", here)
-            .select("p.id"),
-        )
-        .orWhereIn(
-          payload("outboxId"),
-          db("outbox as x").join("sales_order as o", "o.id", "x.order_id").where("o.warehouse_id", here).select("x.id"),
-        )
-        .orWhereIn(payload("sourceId"), db("order_source").where("pull_warehouse_id", here).select("id"))
-        .orWhereIn(payload("intakeId"), db("intake_file").where("warehouse_id", here).select("id"))
-        .orWhereIn(payload("mailId"), db("mail").where("warehouse_id", here).select("id"))
-        .orWhereIn(payload("runId"), db("rating_run").where("warehouse_id", here).select("id"))
-        .orWhereIn(payload("orderId"), db("sales_order").where("warehouse_id", here).select("id"))
-        .orWhere(payload("warehouseId"), here)
-        .orWhereIn("kind", ofNoWarehouse),
-    )
-    .where((one) => void (id !== undefined && one.where({ id })))
-    .orderBy("id")
-    .limit(50)
-    .select("id", "kind", "state", "tries", "trouble", "run_at")
-  return rows.map((row) => ({
-    id: row.id,
-    kind: row.kind,
-    state: row.state,
-    tries: row.tries,
-    trouble: row.trouble,
-    runAt: row.run_at,
   }))
 }
 

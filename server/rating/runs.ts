@@ -8,7 +8,6 @@ import { announce, parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { compute } from "../compute/pool.ts"
 import { inTransaction } from "../db/connection.ts"
-import { enqueue } from "../jobs/queue.ts"
 import { mostRated } from "../orders/estimate.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { askedOf, type Ground, groundOf } from "../orders/plan.ts"
@@ -19,6 +18,7 @@ import { packagingTypes } from "../packing/catalogue.ts"
 import { shipmentOf } from "../packing/shipment.ts"
 import { rateable } from "../shipping/goods.ts"
 import { type BatchAnswer, type OfferSummary, plainGround, plainRateable } from "./batch.ts"
+import { ratingRun } from "./jobs.ts"
 
 /** How the service of each order is proposed: as rules and instructions say, the cheapest in time, or the fastest. */
 export const runRules = ["settled", "cheapest", "fastest"] as const
@@ -63,7 +63,7 @@ export async function makeRun(
       orders.map((order_id) => ({ run_id: id, order_id, offers: "[]", reasons: "[]" })),
       500,
     )
-    await enqueue(trx, "rating.run", `rating:${id}:0`, { runId: id as number, part: 0 })
+    await ratingRun.queue(trx, `rating:${id}:0`, { runId: id as number, part: 0 })
     return accepted({ id: id as number })
   })
 }
@@ -97,7 +97,7 @@ export async function rateRun(db: Knex, job: { readonly runId: number; readonly 
       await announce(trx, { warehouseId: run.warehouse_id })
     })
   }
-  await enqueue(db, "rating.run", `rating:${run.id}:${job.part + 1}`, { runId: run.id, part: job.part + 1 })
+  await ratingRun.queue(db, `rating:${run.id}:${job.part + 1}`, { runId: run.id, part: job.part + 1 })
 }
 
 /** Orders as they are packed, or as they would be; and those that can't be rated, with why. */

@@ -4,10 +4,10 @@ import { massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { announce, parsed } from "../audit/index.ts"
 import { sendReport } from "../gateways/orderSource.ts"
-import { enqueue } from "../jobs/queue.ts"
 import { partsOf } from "../orders/reroute.ts"
 import { type Shipment, shipmentOf } from "../packing/shipment.ts"
 import { packagesOf } from "../shipping/accept.ts"
+import { reporting } from "./jobs.ts"
 
 /**
  * Writes the report of an order that has gone into the outbox, in the transaction in which it went: tracking per
@@ -165,7 +165,7 @@ async function tell(
     payload: JSON.stringify(payload),
     created_at: now,
   })
-  await enqueue(trx, "outbox.send", `outbox:${id}`, { outboxId: id as number })
+  await reporting.queue(trx, `outbox:${id}`, { outboxId: id as number })
 }
 
 /** The order's share of the freight of its shipment, all of it where it is alone: what is charged, and what it cost. */

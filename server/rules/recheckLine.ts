@@ -3,9 +3,9 @@ import type { Knex } from "knex"
 import type { Actor, Context } from "../accounts/index.ts"
 import { announce } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { enqueue } from "../jobs/queue.ts"
 import { groundOf } from "../orders/plan.ts"
 import { recheck } from "../orders/release.ts"
+import { rechecking } from "./jobs.ts"
 
 /** Orders up to which all are checked again at once; of more the rest is left to the worker. */
 const atOnce = 60
@@ -14,7 +14,7 @@ const atOnce = 60
 export async function recheckLine({ db, actor, now }: Context): Promise<void> {
   const by = { userId: actor.userId, name: actor.name }
   const last = await recheckFrom(db, 0, by, now, atOnce, Number.POSITIVE_INFINITY)
-  if (last !== null) await enqueue(db, "orders.recheck", `orders.recheck:${randomUUID()}`, { after: last, by })
+  if (last !== null) await rechecking.queue(db, `orders.recheck:${randomUUID()}`, { after: last, by })
 }
 
 /** A part of that by the worker, well within a lease; the rest is another job. */
@@ -24,8 +24,7 @@ export async function recheckPart(
   now: Date,
 ): Promise<void> {
   const last = await recheckFrom(db, payload.after, payload.by, now, Number.POSITIVE_INFINITY, Date.now() + 15_000)
-  if (last !== null)
-    await enqueue(db, "orders.recheck", `orders.recheck:${randomUUID()}`, { after: last, by: payload.by })
+  if (last !== null) await rechecking.queue(db, `orders.recheck:${randomUUID()}`, { after: last, by: payload.by })
 }
 
 /** The last order that was looked at where there are more; null at the end. */

@@ -14,7 +14,6 @@ import { record } from "../audit/index.ts"
 import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
-import { enqueue } from "../jobs/queue.ts"
 import { leadOf } from "../orders/joined.ts"
 import { senderLines } from "../orders/parties.ts"
 import { packagingTypes } from "../packing/catalogue.ts"
@@ -26,6 +25,7 @@ import { onTimeBy } from "../rating/onTime.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { chargedOf } from "./charged.ts"
 import { billingOf, rateable, shippedLines } from "./goods.ts"
+import { booking } from "./jobs.ts"
 
 /** The comparison of services for a shipment: parcel and freight beside one another. */
 export async function offersFor(db: Knex, warehouse: Warehouse, shipment: Shipment, now: Date): Promise<Rated> {
@@ -149,7 +149,7 @@ export async function buy(
       .where({ id: shipment.id })
       .update({ state: "buying", trouble: null, service_id: offer.service.id })
     await measure(trx, actor, now, orderId, "papers")
-    await enqueue(trx, "carrier.book", `book:${intentId}`, { intentId: intentId as number })
+    await booking.queue(trx, `book:${intentId}`, { intentId: intentId as number })
     await record(trx, actor, now, {
       action: "buy.asked",
       orderId,

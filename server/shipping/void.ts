@@ -6,9 +6,9 @@ import { record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
-import { enqueue } from "../jobs/queue.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { takeFromBalance } from "./accept.ts"
+import { voiding } from "./jobs.ts"
 
 /** An order that is canceled with its labels: by the change that its source sent, or by a person. */
 export interface Cancels {
@@ -53,7 +53,7 @@ export async function askVoid(
       return refused(reason("void.window-over", { carrier: intent.name, hours: Math.round(intent.void_minutes / 60) }))
     await trx("shipment").where({ id: shipment.id }).update({ state: "voiding", trouble: null })
     const asked = await trx("audit").where({ order_id: orderId, action: "void.asked" }).count({ n: "id" })
-    await enqueue(trx, "carrier.void", `void:${intent.id}:${asked[0]?.n ?? 0}`, {
+    await voiding.queue(trx, `void:${intent.id}:${asked[0]?.n ?? 0}`, {
       intentId: intent.id,
       userId: actor.userId,
       actor: actor.name,

@@ -34,7 +34,7 @@ export interface Deal {
   readonly itemIds: readonly number[]
 }
 
-export const dealOf = (payload: Record<string, unknown>): Deal => payload as unknown as Deal
+const dealOf = (payload: Record<string, unknown>): Deal => payload as unknown as Deal
 
 /** Two deals of one warehouse as one, of the items of both; null for those of different warehouses. */
 export function dealtTogether(mine: Record<string, unknown>, other: Record<string, unknown>) {

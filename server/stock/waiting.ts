@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto"
 import { byRight, type Claimant } from "core/picking/index.ts"
 import type { Knex } from "knex"
-import { enqueue } from "../jobs/queue.ts"
+import { dealing } from "./jobs.ts"
 
 /**
  * Asks the worker to deal an item's stock out again, in the transaction of what freed it or of the order that lacks it;
@@ -11,7 +11,7 @@ export async function askForDeal(trx: Knex, warehouseId: number, itemIds: readon
   if (itemIds.length === 0) return
   const waits = await waiting(trx, warehouseId, itemIds)
   if (waits.length === 0) return
-  await enqueue(trx, "stock.deal", `stock.deal:${randomUUID()}`, { warehouseId, itemIds: [...new Set(itemIds)] })
+  await dealing.queue(trx, `stock.deal:${randomUUID()}`, { warehouseId, itemIds: [...new Set(itemIds)] })
 }
 
 /** Orders of a warehouse that are stopped for want of these items, who has the better right first. */

@@ -195,7 +195,7 @@ describe("printing", () => {
 describe("jobs", () => {
   it("of a kind are done together, what they ask for is kept when that fails, and those of another place stay", async () => {
     const ask = (key: string, warehouseId: number, itemIds: number[]) =>
-      enqueue(rig.db, "test.deal", key, { warehouseId, itemIds })
+      enqueue(rig.db, { kind: "test.deal", onceKey: key, payload: { warehouseId, itemIds } })
     await ask("deal:1", 1, [7])
     await ask("deal:2", 1, [7, 8])
     await ask("deal:3", 2, [9])
@@ -213,8 +213,8 @@ describe("jobs", () => {
     expect(await claim(rig.db, ["test.deal"])).toBeNull()
   })
   it("are taken by one worker at a time, again after the lease, and are dead after the last try", async () => {
-    await enqueue(rig.db, "test", "test:1", { n: 1 })
-    await enqueue(rig.db, "test", "test:1", { n: 2 })
+    await enqueue(rig.db, { kind: "test", onceKey: "test:1", payload: { n: 1 } })
+    await enqueue(rig.db, { kind: "test", onceKey: "test:1", payload: { n: 2 } })
     const both = await Promise.all([claim(rig.db, ["test"]), claim(rig.db, ["test"])])
     const mine = both.filter((job) => job !== null)
     expect(mine).toHaveLength(1)

@@ -1,7 +1,7 @@
 import { compute } from "server/compute/pool.ts"
+import { failedJobs, retryJob } from "server/jobs/failed.ts"
 import { claim, enqueue, fail, finish, leaseMs, renew } from "server/jobs/queue.ts"
 import { workOnce } from "server/jobs/worker.ts"
-import { retryJob, troubledJobs } from "server/papers/index.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
 import { as, openRig, type Rig } from "./rig.ts"
@@ -39,13 +39,13 @@ const taken = async (kind = "test") => {
 
 describe("a lease", () => {
   it("is held while work goes on", async () => {
-    await enqueue(rig.db, "test.long", "long:1", {})
+    await enqueue(rig.db, { kind: "test.long", onceKey: "long:1", payload: {} })
     const until: Date[] = []
     let end = () => {}
     const working = new Promise<void>((resolve) => {
       end = resolve
     })
-    const done = workOnce(rig.db, undefined, { "test.long": () => working })
+    const done = workOnce(rig.db, undefined, [{ name: "test.long", run: () => working }])
     await expect.poll(async () => (await job("long:1")).lease).not.toBeNull()
     until.push((await job("long:1")).leased_until)
     await new Promise((resolve) => setTimeout(resolve, leaseMs / 3 + 700))
@@ -56,7 +56,7 @@ describe("a lease", () => {
     expect((await job("long:1")).state).toBe("done")
   })
   it("that was lost is not done: what holds it now is what counts", async () => {
-    await enqueue(rig.db, "test", "lost:1", {})
+    await enqueue(rig.db, { kind: "test", onceKey: "lost:1", payload: {} })
     const first = await taken()
     expect(await renew(rig.db, first)).toBe(true)
     await passes("lost:1")
@@ -74,8 +74,8 @@ describe("a lease", () => {
 describe("work that takes its worker with it", () => {
   it("is set aside the second time, shown to those whose it is, and begins again when they say so", async () => {
     const { context, db } = rig
-    await enqueue(db, "test", "killer:1", { warehouseId: context.actor.warehouseId })
-    await enqueue(db, "test", "after:1", {}, 0)
+    await enqueue(db, { kind: "test", onceKey: "killer:1", payload: {}, warehouseId: context.actor.warehouseId })
+    await enqueue(db, { kind: "test", onceKey: "after:1", payload: {} })
     await db("job")
       .where({ once_key: "killer:1" })
       .update({ run_at: new Date(0) })
@@ -87,18 +87,18 @@ describe("work that takes its worker with it", () => {
     expect((await taken()).payload).toEqual({})
     const dead = await job("killer:1")
     expect([dead.state, dead.losses]).toEqual(["dead", 2])
-    const shown = (await troubledJobs(context)).find((one) => one.id === dead.id)
+    const shown = (await failedJobs(context)).find((one) => one.id === dead.id)
     expect(shown).toMatchObject({ state: "dead" })
     expect(sayTrouble(shown?.trouble)).toMatch(/^set aside: .* 2 times$/)
     const reno = as(context, { warehouseId: 2 })
-    expect((await troubledJobs(reno)).find((one) => one.id === dead.id)).toBeUndefined()
+    expect((await failedJobs(reno)).find((one) => one.id === dead.id)).toBeUndefined()
     await retryJob(reno, dead.id)
     expect((await job("killer:1")).state).toBe("dead")
     await retryJob(context, dead.id)
     expect(await job("killer:1")).toMatchObject({ state: "waiting", losses: 0, tries: 1 })
   })
   it("while work that only fails is tried on, however often", async () => {
-    await enqueue(rig.db, "test.fails", "fails:1", {})
+    await enqueue(rig.db, { kind: "test.fails", onceKey: "fails:1", payload: {} })
     for (let n = 1; n <= 4; n += 1) {
       const one = await taken("test.fails")
       await fail(rig.db, one, "no luck")

@@ -1,5 +1,5 @@
 import { decideChange, pendingChange } from "server/intake/change.ts"
-import { enqueueRecurring } from "server/jobs/recurring.ts"
+import { queueDue } from "server/jobs/worker.ts"
 import { cancelByHand } from "server/orders/cancel.ts"
 import { summaryById } from "server/orders/facts.ts"
 import { makeWhole, partsOf, reroute, splitOver } from "server/orders/reroute.ts"
@@ -226,7 +226,7 @@ describe("an outside warehouse", () => {
   const there = async () =>
     (await (await fetch(`${rig.at.outsideWarehouse}/v1/orders`)).json()) as { number: string; state: string }[]
   const ask = async () => {
-    await enqueueRecurring(rig.db, Date.now() + Math.floor(Math.random() * 1e9))
+    await queueDue(rig.db, Date.now() + Math.floor(Math.random() * 1e9))
     await workAll(rig.db, 2)
   }
   const take = async (number: string, sku = "COR-45-1000") => {

@@ -1,6 +1,6 @@
 import type { Migration } from "../migrate.ts"
 
-/** How each person is told things, and an order's number by its name. Every statement may be run again. */
+/** How each person is told things, an order's number by its name, and whose a job is. Every statement may be run again. */
 export const words: Migration = {
   name: "0018-words",
   statements: [
@@ -9,5 +9,10 @@ export const words: Migration = {
     "ALTER TABLE user ADD COLUMN IF NOT EXISTS clock CHAR(2) NOT NULL DEFAULT '24'",
     "ALTER TABLE sales_order RENAME COLUMN IF EXISTS bench_number TO order_number",
     "ALTER TABLE warehouse RENAME COLUMN IF EXISTS bench_serial TO order_serial",
+    // whose a job is, said when it is queued; those that wait already are everybody's
+    "ALTER TABLE job ADD COLUMN IF NOT EXISTS warehouse_id INT UNSIGNED NULL",
+    "ALTER TABLE job ADD COLUMN IF NOT EXISTS order_id INT UNSIGNED NULL",
+    "ALTER TABLE job ADD INDEX IF NOT EXISTS job_failed (state, warehouse_id, id)",
+    "ALTER TABLE job ADD INDEX IF NOT EXISTS job_done (kind, state, done_at)",
   ],
 }

@@ -1,0 +1,17 @@
+import { type Handler, handler } from "../jobs/kind.ts"
+import { askOutside, sendOutsideJob, withOutside } from "./index.ts"
+import { askingOutside, sendingOutside } from "./jobs.ts"
+
+export const outsideHandlers: readonly Handler[] = [
+  handler(sendingOutside, ({ db, payload }) => sendOutsideJob(db, payload.orderId)),
+  handler(
+    askingOutside,
+    ({ db, payload }) => askOutside(db, payload.orderId),
+    async (db) =>
+      (await withOutside(db)).map((orderId) => ({
+        everyMs: 20_000,
+        key: `${askingOutside.name}:${orderId}`,
+        payload: { orderId },
+      })),
+  ),
+]
