@@ -46,7 +46,7 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   await expect(page.locator(".proposed b").first()).toContainText("one by one")
   await expect(page.locator(".plate.ready strong")).toHaveText(/^Create \d runs?$/)
   await page.locator(".plate-body").click()
-  await expect(page.locator("#scan-answer")).toContainText("Made: 102")
+  await expect(page.locator("#scan-answer")).toContainText("Created: 102")
   await type(page, "R102")
   await expect(page).toHaveURL(/\/pick\/runs\/102$/)
   await plate(page, "Start run 102")
@@ -98,7 +98,7 @@ test("a run is put together, walked with scans, passed over, undone, left and ta
   const row = page.getByRole("row").filter({ hasText: short.bin }).filter({ hasText: "damaged goods" })
   // more than was known, since other tests want goods of this bin
   await row.getByRole("textbox").fill("500")
-  await row.getByRole("button", { name: "Save count" }).click()
+  await row.getByRole("button", { name: "Save count", exact: true }).click()
   await expect(page.locator("#scan-answer")).toContainText("compared with the books")
 
   // papers of the run
@@ -209,7 +209,7 @@ test("a floor is taken out and in again, and a bad one is refused with every pla
     await page
       .getByLabel("Plan (JSON) or bins (CSV)")
       .setInputFiles({ name, mimeType: "text/plain", buffer: Buffer.from(body) })
-    await page.getByRole("button", { name: "Import" }).click()
+    await page.getByRole("button", { name: "Import", exact: true }).click()
   }
   await send("plan.json", text)
   await expect(page.locator("#scan-answer")).toContainText(`${plan.bins.length} bins`)
@@ -225,7 +225,7 @@ test("a floor is taken out and in again, and a bad one is refused with every pla
   await expect(page.getByRole("alert")).toContainText("not JSON")
   const csv = await (await page.request.get(`${url()}/set-up/floor-plan/bins.csv`)).text()
   await send("bins.csv", csv.replace(/^(A-03-1,A,)[\d.]+/m, "$1far"))
-  await expect(page.getByRole("alert")).toContainText("x_m “far” can't be read")
+  await expect(page.getByRole("alert")).toContainText("x_m “far” isn't valid")
   await send("bins.csv", csv)
   await expect(page.locator("#scan-answer")).toContainText(`${plan.bins.length} bins`)
 })

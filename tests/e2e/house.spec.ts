@@ -183,7 +183,7 @@ test("a field that one went to meanwhile keeps the focus when the answer is ther
   })
   // the answer comes at once, the page's fresh data later; a request that was superseded meanwhile counts as given
   let given = 0
-  await page.route(/set-up\/work\.data/, async (route) => {
+  await page.route(/set-up\/shifts\.data/, async (route) => {
     if (route.request().method() !== "GET") return route.continue()
     await held
     await route
@@ -242,16 +242,17 @@ test("the server keeps strangers, other sites and guessers out", async ({ page, 
   await page.goto(`${url()}/orders/48219`)
   await page.getByRole("button", { name: "Stop this order" }).click()
   await expect(page.locator(".order-stops")).toContainText("the lead can release it")
-  await expect(page.getByRole("button", { name: "Release" })).toHaveCount(0)
+  await expect(page.getByRole("button", { name: "Release", exact: true })).toHaveCount(0)
   const forced = await page.request.post(`${url()}/orders/48219`, {
     form: { intent: "release" },
     headers: { origin: url() },
   })
   expect(forced.status()).toBe(403)
   await page.getByRole("button", { name: "Sign out" }).click()
+  await page.waitForURL(/\/sign-in$/)
   await signIn(page, "tomas")
   await page.goto(`${url()}/orders/48219`)
-  await page.getByRole("button", { name: "Release" }).click()
+  await page.getByRole("button", { name: "Release", exact: true }).click()
   await expect(page.locator(".order-stops")).toHaveCount(0)
 })
 
@@ -266,7 +267,7 @@ test("a bad file is refused in words and changes nothing", async ({ page }) => {
   const row = `SO-1,2026-11-23,Elk Run,14 Growler Row,Denver,CO,80205,BUN-10,1,${"long notes ".repeat(1000)}\n`
   const large = `order_number,ordered_on,customer,street,city,state,postal_code,sku,quantity,notes\n${row.repeat(Math.ceil((41 * 1024 * 1024) / row.length))}`
   await expect(await upload("utf16.csv", Buffer.from("\ufefforder_number,sku", "utf16le"))).toContainText(
-    "The header lacks: ordered_on",
+    "missing from the header: ordered_on",
   )
   await expect(await upload("picture.csv", Buffer.from([137, 80, 78, 71, 0, 0]))).toContainText("not a text file")
   await expect(await upload("large.csv", Buffer.from(large))).toContainText("larger than 40 MB")

@@ -51,7 +51,7 @@ test("many orders get a tag from the keyboard alone, it is seen at packing, and 
   await expect(page.locator(".tag")).toContainText("two straps")
   await page.goto(`${url()}/orders?tag=two+straps`)
   await expect(rows).toHaveCount(shown)
-  await page.getByRole("button", { name: "Undo" }).click()
+  await page.getByRole("button", { name: "Undo", exact: true }).click()
   await expect(page.getByText("No orders match.")).toBeVisible()
 })
 

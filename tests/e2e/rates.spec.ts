@@ -9,7 +9,7 @@ test("services are compared, an option is asked for at its price, one key choose
   await byHand(page)
   await page.goto(`${url()}/shipment/48256`)
   await page.getByLabel("with everything left").check()
-  await page.getByRole("button", { name: "Add carton" }).click()
+  await page.getByRole("button", { name: "Add carton", exact: true }).click()
   await expect(page.locator(".rates tr.next .strong")).toHaveText(/^\d+\.\d\d$/)
   const cost = async () => Math.round(Number(await page.locator(".rates tr.next .strong").textContent()) * 100)
 
@@ -75,14 +75,14 @@ test("a tariff is copied, changed with the linter looking on, tried on last mont
   await page.getByLabel("Shows").selectOption("rates.SDD")
   const editor = page.locator(".cm-content")
   await expect(editor).toContainText("weight,")
-  // a cell that is no figure can't be saved
+  // a cell that is not a number can't be saved
   await editor.click()
   await page.keyboard.press("Control+Home")
   await page.keyboard.press("ArrowDown")
   await page.keyboard.press("End")
   await page.keyboard.type("x")
-  await expect(page.locator(".plate strong")).toHaveText("1 to mend")
-  await expect(page.locator(".lint-list")).toContainText("is no figure")
+  await expect(page.locator(".plate strong")).toHaveText("1 to fix")
+  await expect(page.locator(".lint-list")).toContainText("is not a number")
   await page.keyboard.press("Backspace")
   await expect(page.getByRole("heading", { name: "No findings" })).toBeVisible()
   // one that falls can be saved, and the linter says it
@@ -96,9 +96,9 @@ test("a tariff is copied, changed with the linter looking on, tried on last mont
   await expect(page.locator("#scan-answer")).toHaveText("Saved.")
   await page.getByRole("button", { name: "Test on last month's shipments" }).click()
   await expect(page.locator(".tariff-side")).toContainText("Nothing was booked with this carrier in the last 31 days.")
-  await page.getByRole("button", { name: "Release" }).click()
+  await page.getByRole("button", { name: "Release", exact: true }).click()
   await expect(page.locator("#scan-answer")).toContainText("Released")
-  await page.getByRole("button", { name: "Withdraw" }).click()
+  await page.getByRole("button", { name: "Withdraw", exact: true }).click()
   await expect(page.locator("#scan-answer")).toContainText("Withdrawn")
   const table = await page.request.get(`${url()}/set-up/carriers/SIER/1/rates.SDD.csv`)
   expect([table.status(), (await table.text()).split(/\r?\n/)[0]?.startsWith("weight,")]).toEqual([200, true])
