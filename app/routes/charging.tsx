@@ -98,7 +98,7 @@ const blank: ChargingRow = {
 const inWords = ({ from, flat, percent, amount, perPackage, freeFrom, freePer }: ChargingRow["body"]): string =>
   [
     from === "flat" ? sayReason({ code: "charged.flat", values: { figure: flat } }) : say(`charging.from.${from}`),
-    Number(percent) === 0 ? "" : `${percent} %`,
+    Number(percent) === 0 ? "" : `${percent}%`,
     Number(amount) === 0 ? "" : amount,
     Number(perPackage) === 0 ? "" : `${say("charging.per-package")} ${perPackage}`,
     freeFrom === null ? "" : `${say("charging.free-from")} ${freeFrom} ${say(`charging.free-per.${freePer}`)}`,

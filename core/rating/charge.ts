@@ -30,4 +30,4 @@ export function lineAmount(tariff: Pick<Tariff, "currency" | "rounding">, figure
 export const lessShare = (tariff: Pick<Tariff, "currency" | "rounding">, amount: Money, share: string): Money =>
   lineAmount(tariff, amount.amount.sub(amount.amount.mul(share)))
 
-export const percent = (share: string): string => `${new Decimal(share).mul(100).toDecimalPlaces(4).toString()} %`
+export const percent = (share: string): string => `${new Decimal(share).mul(100).toDecimalPlaces(4).toString()}%`

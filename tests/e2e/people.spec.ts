@@ -134,7 +134,7 @@ test("an administrator adds a user and a token; the order sent with it shows in 
   await expect(page.locator("table")).toContainText("account nils added as clerk")
   await page.goto(`${url()}/set-up/api`)
   await page.getByRole("button", { name: "Revoke token Shop in test" }).click()
-  await expect(page.locator("#scan-answer")).toContainText("ended")
+  await expect(page.locator("#scan-answer")).toContainText("revoked")
   const refused = await request.get(`${url()}/api/v1/orders/API-1`, { headers: { authorization: `Bearer ${token}` } })
   expect(refused.status()).toBe(401)
   await maren.close()

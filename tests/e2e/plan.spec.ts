@@ -6,7 +6,7 @@ test("a late day is brought in time by one key and the move is taken back; hands
 }) => {
   await signIn(page)
   await page.getByLabel("people today").fill("1")
-  await page.getByRole("button", { name: "set", exact: true }).click()
+  await page.getByRole("button", { name: "Save", exact: true }).click()
   await expect(page.locator("#scan-answer")).toHaveText("1 person working today.")
   await expect(page.locator(".day-advice .hot")).toContainText(/Door \d: \d+ will miss/)
   await expect(page.locator(".day-head.late").first()).toBeVisible()
