@@ -29,7 +29,7 @@ export default defineConfig({
         rollupOptions: {
           input: {
             index: "server/http/main.ts",
-            worker: "server/jobs/main.ts",
+            worker: "server/worker/main.ts",
             migrate: "server/db/migrate.main.ts",
             demo: "demo/load.main.ts",
             compute: "server/compute/worker.ts",

@@ -5,7 +5,7 @@ import { createReadableStreamFromReadable } from "@react-router/node"
 import { isbot } from "isbot"
 import { renderToPipeableStream } from "react-dom/server"
 import { type EntryContext, type RouterContextProvider, ServerRouter } from "react-router"
-import { NotAllowed } from "server/accounts/index.ts"
+import { NotAllowed } from "server/actors/index.ts"
 import { frameContext } from "server/http/context.ts"
 
 const giveUpAfterMs = 6_000

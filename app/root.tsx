@@ -20,8 +20,8 @@ import {
   useRouteError,
   useRouteLoaderData,
 } from "react-router"
+import { sayBodyRefusal } from "server/bodies/limitBody.ts"
 import { frameContext } from "server/http/context.ts"
-import { sayBodyRefusal } from "server/http/limitBody.ts"
 import { say, sayCode } from "words/index.ts"
 import { reader } from "words/language.ts"
 import type { Route } from "./+types/root"

@@ -1,7 +1,7 @@
 import { Button, Input } from "@chakra-ui/react"
 import { useState } from "react"
 import { Form, useNavigation } from "react-router"
-import { may } from "server/accounts/index.ts"
+import { may } from "server/actors/index.ts"
 import {
   type BookAddress,
   bookForm,

@@ -1,7 +1,7 @@
 import { Button, Input } from "@chakra-ui/react"
 import { Form } from "react-router"
+import { count, countTasks } from "server/decisions/count.ts"
 import { workContext } from "server/http/context.ts"
-import { count, countTasks } from "server/stock/count.ts"
 import { say } from "words/index.ts"
 import { sayReasons, wordFor } from "words/reasons.ts"
 import { Screen } from "../shell/Screen.tsx"

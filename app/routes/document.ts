@@ -1,5 +1,5 @@
+import { documentBytes } from "server/documents/index.ts"
 import { workContext } from "server/http/context.ts"
-import { documentBytes } from "server/papers/index.ts"
 import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/document"
 

@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { addDays, localDate } from "core/calendar/index.ts"
 import { Form, Link, redirect, useNavigation } from "react-router"
-import { may } from "server/accounts/index.ts"
+import { may } from "server/actors/index.ts"
 import { FileRefused, fields } from "server/formats/orderRow.ts"
 import { workContext } from "server/http/context.ts"
 import { recentIntakes } from "server/intake/file.ts"

@@ -1,7 +1,7 @@
 import { moneyText, showMoney, sumMoney } from "core/money/index.ts"
 import { Form, Link } from "react-router"
+import { joinedNow, joinOffers, joinOrders, partOrder } from "server/decisions/join.ts"
 import { workContext } from "server/http/context.ts"
-import { joinedNow, joinOffers, joinOrders, partOrder } from "server/orders/join.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { Leaves } from "../screens/Joining.tsx"

@@ -1,5 +1,5 @@
 import { type BookAddress, findAddresses } from "server/addresses/book.ts"
-import { suggestionsFor } from "server/addresses/check.ts"
+import { suggestionsFor } from "server/decisions/checkAddress.ts"
 import { workContext } from "server/http/context.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/look-up-addresses"

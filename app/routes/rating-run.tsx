@@ -1,7 +1,7 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { data, Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
-import { applyRun, changeRow, runById } from "server/rating/runs.ts"
+import { applyRun, changeRow, runById } from "server/ratingRuns/runs.ts"
 import { clockTime, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"

@@ -1,6 +1,6 @@
 import { Link } from "react-router"
 import { workContext } from "server/http/context.ts"
-import { runs } from "server/rating/runs.ts"
+import { runs } from "server/ratingRuns/runs.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { Screen } from "../shell/Screen.tsx"

@@ -1,6 +1,6 @@
 import { localDate } from "core/calendar/index.ts"
 import { Outlet } from "react-router"
-import { may } from "server/accounts/index.ts"
+import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { warehousesOf } from "server/setup/warehouse.ts"
 import { useActive } from "../shell/useActive.ts"

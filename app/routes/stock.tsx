@@ -1,7 +1,6 @@
 import { Button, Input } from "@chakra-ui/react"
 import { Form, Link, useSearchParams } from "react-router"
-import { may } from "server/accounts/index.ts"
-import { workContext } from "server/http/context.ts"
+import { may } from "server/actors/index.ts"
 import {
   blockBin,
   doubtStock,
@@ -13,7 +12,8 @@ import {
   setLotState,
   transfer,
   transferForm,
-} from "server/stock/manage.ts"
+} from "server/decisions/stock.ts"
+import { workContext } from "server/http/context.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"

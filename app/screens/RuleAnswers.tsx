@@ -1,6 +1,6 @@
 import type { SettingName } from "core/rules/index.ts"
 import { Link } from "react-router"
-import type { EffectOnDay } from "server/rules/try.ts"
+import type { EffectOnDay } from "server/decisions/tryRules.ts"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
 import { type SettingChoices, settingWords } from "./settingsForm.ts"

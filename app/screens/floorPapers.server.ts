@@ -1,6 +1,6 @@
+import type { DocumentKind } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaryByNumber } from "server/orders/facts.ts"
-import type { DocumentKind } from "server/papers/index.ts"
 import { logisticLabels } from "server/papers/logistic.ts"
 import { pickListModel } from "server/papers/pickList.ts"
 import { slipsOf } from "server/papers/slip.ts"

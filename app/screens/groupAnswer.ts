@@ -1,4 +1,4 @@
-import type { GroupResult } from "server/orders/group.ts"
+import type { GroupResult } from "server/decisions/group.ts"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
 

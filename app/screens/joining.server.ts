@@ -1,5 +1,5 @@
 import { moneyText } from "core/money/index.ts"
-import type { JoinOffer } from "server/orders/join.ts"
+import type { JoinOffer } from "server/decisions/join.ts"
 import type { JoinOfferShown } from "./Joining.tsx"
 
 /** An offer as it crosses to the browser: money as text. */

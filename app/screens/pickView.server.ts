@@ -1,8 +1,8 @@
 import { nextStop } from "core/picking/index.ts"
+import { shortChoices } from "server/decisions/short.ts"
 import { floorOf } from "server/floorPlan/index.ts"
 import type { Work } from "server/http/context.ts"
 import { lastTake, type OrderStop } from "server/picking/index.ts"
-import { shortChoices } from "server/picking/short.ts"
 import type { Walked } from "server/picking/stops.ts"
 import type { BinMark, DrawnFloor } from "./FloorDrawing.tsx"
 

@@ -1,4 +1,4 @@
-import { type Actor, may } from "server/accounts/index.ts"
+import { type Actor, may } from "server/actors/index.ts"
 import type { SetUpRights } from "./SetUp.tsx"
 
 export const setUpRights = (actor: Actor): SetUpRights => ({

@@ -1,11 +1,12 @@
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { redirect } from "react-router"
+import { shipWhatIsPacked, splitShipment } from "server/decisions/apart.ts"
+import { makeWhole } from "server/decisions/reroute.ts"
+import { printNow } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
-import { makeWhole } from "server/orders/reroute.ts"
-import { setShipDate } from "server/orders/shipDate.ts"
-import { shipWhatIsPacked, splitShipment } from "server/packing/apart.ts"
-import { packagingTypes } from "server/packing/catalogue.ts"
+import type { Shipment } from "server/packages/shipment.ts"
+import { packagingTypes } from "server/packaging/catalog.ts"
 import {
   addPackage,
   closePackages,
@@ -32,10 +33,9 @@ import {
 } from "server/packing/rearrange.ts"
 import { isOfWeight, recount } from "server/packing/recount.ts"
 import { weighByScale } from "server/packing/scales.ts"
-import type { Shipment } from "server/packing/shipment.ts"
 import { fillPlanned, packSuggested, suggestedSchema } from "server/packing/suggestion.ts"
-import { printNow } from "server/papers/index.ts"
 import { whyNotMade } from "server/papers/unprintable.ts"
+import { setShipDate } from "server/plan/shipDate.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { setCharged } from "server/shipping/charged.ts"
 import { repack } from "server/shipping/otherwise.ts"

@@ -6,17 +6,13 @@ import { buildPallets, fitsInside, goesAsFreight, type PackagingType, suggestPac
 import { nextStop } from "core/picking/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
-import { may } from "server/accounts/index.ts"
+import { may } from "server/actors/index.ts"
 import { parsed } from "server/audit/index.ts"
+import type { JoinedFor } from "server/decisions/join.ts"
 import type { Work } from "server/http/context.ts"
 import { summaries, summaryByNumber } from "server/orders/facts.ts"
-import type { JoinedFor } from "server/orders/join.ts"
 import { marksOf } from "server/orders/marks.ts"
-import { plannedRows } from "server/orders/plannedRows.ts"
-import { partsOf } from "server/orders/reroute.ts"
-import { shipDays } from "server/orders/shipDate.ts"
-import { packagingTypes } from "server/packing/catalogue.ts"
-import { scalesOf } from "server/packing/scales.ts"
+import { partsOf } from "server/orders/parts.ts"
 import {
   flawKey,
   handled,
@@ -24,10 +20,14 @@ import {
   type ShipmentPackage,
   shipmentOrDraft,
   unpacked,
-} from "server/packing/shipment.ts"
+} from "server/packages/shipment.ts"
+import { packagingStock } from "server/packages/used.ts"
+import { packagingTypes } from "server/packaging/catalog.ts"
+import { scalesOf } from "server/packing/scales.ts"
 import { loadsOf, plannedStill, suggestionInput } from "server/packing/suggestion.ts"
-import { packagingStock } from "server/packing/used.ts"
 import { pickStops } from "server/picking/index.ts"
+import { plannedRows } from "server/plan/plannedRows.ts"
+import { shipDays } from "server/plan/shipDate.ts"
 import { collectionById, openCollections } from "server/setup/collections.ts"
 import { offersFor, type Rated } from "server/shipping/buy.ts"
 import { otherwise } from "server/shipping/otherwise.ts"

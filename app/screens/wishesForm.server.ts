@@ -4,7 +4,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { payerTerms } from "core/rules/index.ts"
 import { optionCodes } from "core/tariff/index.ts"
 import type { Work } from "server/http/context.ts"
-import { shipmentOf } from "server/packing/shipment.ts"
+import { shipmentOf } from "server/packages/shipment.ts"
 import { inForce, servicesOn } from "server/rating/tariffs.ts"
 import { type OptionsChange, withOption } from "server/shipping/wishes.ts"
 

@@ -1,7 +1,7 @@
 import type { MiddlewareFunction } from "react-router"
 import { redirect } from "react-router"
-import { may, NotAllowed, type Right } from "server/accounts/index.ts"
 import { actorOf, noteSeen } from "server/accounts/sessions.ts"
+import { may, NotAllowed, type Right } from "server/actors/index.ts"
 import { businessNow } from "server/clock/index.ts"
 import { type DayView, dayView } from "server/day/index.ts"
 import type { Work } from "server/http/context.ts"

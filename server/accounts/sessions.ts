@@ -3,9 +3,9 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { asClock, asLanguage, clocks, languages, type Reader } from "words/language.ts"
 import { z } from "zod"
+import { type Actor, authorise, type Context, NotAllowed, tokenHash } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type Actor, authorise, type Context, NotAllowed, tokenHash } from "./index.ts"
 import { hashPassword, passwordFits, weakness } from "./passwords.ts"
 
 /** How long a session lasts: without a sign of its person, and at most. */

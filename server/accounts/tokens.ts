@@ -2,9 +2,9 @@ import { randomBytes } from "node:crypto"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
+import { type Actor, authorise, type Context, tokenHash } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type Actor, authorise, type Context, tokenHash } from "./index.ts"
 
 /** What a token may do at `/api/v1`. */
 export const tokenRights = ["orders.write", "orders.read", "quotes.write"] as const

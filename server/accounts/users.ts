@@ -1,8 +1,8 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
+import { authorise, type Context, type Role, roles } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { authorise, type Context, type Role, roles } from "./index.ts"
 import { hashPassword, weakness } from "./passwords.ts"
 
 export interface UserRow {

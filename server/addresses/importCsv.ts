@@ -1,6 +1,6 @@
 import type { Readable } from "node:stream"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { csvText } from "../formats/csvOut.ts"
 import { csvRows } from "../formats/ordersCsv.ts"
 import { bookForm, saveAddress } from "./book.ts"

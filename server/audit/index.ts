@@ -2,7 +2,7 @@ import type { MoneyText } from "core/money/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { FiguresOf, MessageKey } from "words/catalogue.ts"
-import type { Actor } from "../accounts/index.ts"
+import type { Actor } from "../actors/index.ts"
 
 /** Everything that can be recorded: each has words of its own (`story.` in `words`), which name what its detail must have. */
 export type AuditAction = MessageKey extends infer Key ? (Key extends `story.${infer Action}` ? Action : never) : never

@@ -1,6 +1,6 @@
 import type { Knex } from "knex"
 import { announce } from "../audit/index.ts"
-import { onTheLine, replanAll, replanMissed } from "../orders/plan.ts"
+import { onTheLine, replanAll, replanMissed } from "../plan/plan.ts"
 import { ensureCollections } from "../setup/collections.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 

@@ -1,7 +1,7 @@
 import type { Readable } from "node:stream"
 import type { FloorPlan, PlanBin } from "core/floorPlan/index.ts"
 import { type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { csvText } from "../formats/csvOut.ts"
 import { csvRows } from "../formats/ordersCsv.ts"
 import { floorOf, putPlan } from "./index.ts"

@@ -10,7 +10,7 @@ import {
 import { plainOrder } from "core/picking/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 

@@ -3,7 +3,7 @@ import { type ScanSteps, scanSteps } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 

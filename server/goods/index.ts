@@ -4,13 +4,11 @@ import type { GoodsKind } from "core/packing/index.ts"
 import { isFreightClass } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { mass, massIn } from "core/units/index.ts"
-import type { Knex } from "knex"
 import { z } from "zod"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { likeInAnyCase } from "../db/words.ts"
-import { recheck } from "../orders/release.ts"
 import { dangerousOf } from "./dangerous.ts"
 
 export interface ItemRow {
@@ -146,10 +144,10 @@ export type ItemForm = Omit<z.infer<typeof itemForm>, OfDangerous> &
   Partial<Pick<z.infer<typeof itemForm>, OfDangerous>>
 
 /**
- * Completes what an item lacks for rating and customs, and looks again at the orders that wait for it. Refused when
- * somebody else changed it meanwhile.
+ * Completes what an item lacks for rating and customs. Answers whether anything was changed; refused when somebody else
+ * changed it meanwhile.
  */
-export async function completeItem(context: Context, form: ItemForm): Promise<Outcome<{ freed: number }>> {
+export async function changeItem(context: Context, form: ItemForm): Promise<Outcome<boolean>> {
   const { db, actor, now } = context
   authorise(actor, "goods.complete")
   const fields = {
@@ -161,7 +159,7 @@ export async function completeItem(context: Context, form: ItemForm): Promise<Ou
     // a form that says nothing of dangerous goods leaves them as they are
     ...(form.unNumber === undefined ? {} : dangerousFields(form)),
   } as Record<string, string | boolean | null>
-  const changed = await inTransaction(db, async (trx): Promise<Outcome<boolean>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<boolean>> => {
     const item = await trx("item").where({ id: form.id }).forUpdate().first()
     if (!item) return refused(reason("item.unknown"))
     const same = (name: string) =>
@@ -185,8 +183,6 @@ export async function completeItem(context: Context, form: ItemForm): Promise<Ou
     })
     return accepted(true)
   })
-  if (!changed.ok) return changed
-  return accepted({ freed: changed.value ? await recheckStopped(db, context, form.id) : 0 })
 }
 
 const dangerousFields = (form: ItemForm) =>
@@ -209,17 +205,3 @@ const dangerousFields = (form: ItemForm) =>
         inner_unit: "",
         limited_quantity: null,
       }
-
-/** Looks again at every stopped order with an item; how many can go now. Each in a transaction of its own. */
-async function recheckStopped(db: Knex, { actor, now }: Context, itemId: number): Promise<number> {
-  const orders = await db("order_stop")
-    .join("order_line", "order_line.order_id", "order_stop.order_id")
-    .where({ item_id: itemId })
-    .distinct("order_stop.order_id")
-  let freed = 0
-  for (const { order_id } of orders) {
-    const reasons = await inTransaction(db, (trx) => recheck(trx, order_id, actor, now))
-    if (reasons.length === 0) freed += 1
-  }
-  return freed
-}

@@ -1,5 +1,5 @@
 import { gtin14 } from "core/barcodes/index.ts"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { likeInAnyCase } from "../db/words.ts"
 
 export interface FoundItem {

@@ -2,7 +2,7 @@ import { goodsKinds } from "core/packing/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { mass } from "core/units/index.ts"
 import { z } from "zod"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 

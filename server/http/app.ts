@@ -11,11 +11,11 @@ import { RouterContextProvider, type ServerBuild } from "react-router"
 import { say } from "words/index.ts"
 import { actorOf } from "../accounts/sessions.ts"
 import { api } from "../api/index.ts"
+import { closeAfter, limitBody, limited } from "../bodies/limitBody.ts"
 import { type DatabaseFault, databaseFault } from "../db/faults.ts"
 import { plainError } from "../log/index.ts"
 import { frameContext, type RequestFrame } from "./context.ts"
 import { sessionTokenOf } from "./cookies.ts"
-import { closeAfter, limitBody, limited } from "./limitBody.ts"
 
 export interface AppSettings {
   readonly db: Knex

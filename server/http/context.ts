@@ -1,9 +1,9 @@
 import type { Knex } from "knex"
 import { createContext } from "react-router"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
+import type { BodyRefusal } from "../bodies/limitBody.ts"
 import type { DatabaseFault } from "../db/faults.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import type { BodyRefusal } from "./limitBody.ts"
 
 /** What the server process gives each request before anybody is known. */
 export interface RequestFrame {

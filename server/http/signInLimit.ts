@@ -1,8 +1,8 @@
 import ipaddr from "ipaddr.js"
 import type { Knex } from "knex"
 import { RateLimiterMySQL, type RateLimiterRes } from "rate-limiter-flexible"
-import { tokenHash } from "../accounts/index.ts"
 import { knowsDevice } from "../accounts/sessions.ts"
+import { tokenHash } from "../actors/index.ts"
 
 /** Who tries to sign in: the account, from where, and what the browser is known by. */
 export interface SignInTry {

@@ -1,6 +1,6 @@
 import type { Readable } from "node:stream"
 import { type Reason, reason } from "core/refusal/index.ts"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { csvText } from "../formats/csvOut.ts"
 import { FileRefused, fields } from "../formats/orderRow.ts"
 import { csvRows } from "../formats/ordersCsv.ts"

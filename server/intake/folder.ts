@@ -3,7 +3,7 @@ import { mkdir, readdir, rename, stat, utimes, writeFile } from "node:fs/promise
 import { basename, join, resolve } from "node:path"
 import { reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { databaseFault } from "../db/faults.ts"
 import { FileRefused } from "../formats/orderRow.ts"

@@ -1,7 +1,7 @@
 import { identifier } from "core/identifier/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { parsed } from "../audit/index.ts"
 import { readRow } from "../formats/orderRow.ts"
 import { takeDocument } from "./take.ts"

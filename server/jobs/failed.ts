@@ -1,4 +1,4 @@
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { retryNow } from "./queue.ts"
 
 /** A job that failed at least once and is not done. */

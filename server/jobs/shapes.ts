@@ -1,5 +1,5 @@
 import { z } from "zod"
-import { roles } from "../accounts/index.ts"
+import { roles } from "../actors/index.ts"
 
 /** A row's number, as payloads of jobs name what they work on. */
 export const rowId = z.number().int().positive()

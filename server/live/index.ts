@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto"
 import type { Knex } from "knex"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
 import { announce } from "../audit/index.ts"
 
 interface Notice {

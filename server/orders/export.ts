@@ -1,6 +1,6 @@
 import { localDate, localTime } from "core/calendar/index.ts"
 import type { Reason } from "core/refusal/index.ts"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { type CsvRow, csvRows, csvText } from "../formats/csvOut.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import type { OrderFilter } from "./filter.ts"

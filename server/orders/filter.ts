@@ -2,7 +2,7 @@ import { addDays, instantAt, type LocalDate, localDate } from "core/calendar/ind
 import { type Stage, stages } from "core/orders/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto"
 import { shipToKey } from "core/address/index.ts"
 import type { Knex } from "knex"
-import type { Actor } from "../accounts/index.ts"
+import type { Actor } from "../actors/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 

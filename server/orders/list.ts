@@ -1,5 +1,5 @@
 import type { Knex } from "knex"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
 import { askedFor } from "../addresses/words.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { type OrderSummary, summaries } from "./facts.ts"

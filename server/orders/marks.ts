@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { type Actor, authorise, type Context } from "../accounts/index.ts"
+import { type Actor, authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { putWords } from "./words.ts"

@@ -1,5 +1,5 @@
 import type { Knex } from "knex"
-import { nextOrderNumber } from "../intake/benchNumber.ts"
+import { nextOrderNumber } from "./number.ts"
 
 /** What an order has of one warehouse's day and lets go when it leaves it. */
 export const nowhere = {
@@ -71,4 +71,20 @@ export async function splitOff(
     }
   }
   return { id: partId as number, orderNumber, lines }
+}
+
+/** An order in parts: its own number first, then the parts that were split off and are not taken back. */
+export async function partsOf(
+  db: Knex,
+  orderId: number,
+): Promise<{ id: number; orderNumber: string; warehouse: string; warehouseId: number }[]> {
+  const order = await db("sales_order").where({ id: orderId }).first("split_from_id")
+  const whole = order?.split_from_id ?? orderId
+  const rows = await db("sales_order as o")
+    .join("warehouse as w", "w.id", "o.warehouse_id")
+    .where((either) => either.where("o.id", whole).orWhere("o.split_from_id", whole))
+    .where((either) => either.where("o.id", whole).orWhereNull("o.cancelled_at"))
+    .orderBy("o.part")
+    .select("o.id", "o.order_number as orderNumber", "w.name as warehouse", "w.id as warehouseId")
+  return rows.length > 1 ? rows : []
 }

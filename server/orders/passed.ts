@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import type { Right } from "../accounts/index.ts"
+import type { Right } from "../actors/index.ts"
 
 /** Stops that a person may let pass, who may, and by which of their figures the same stop is told again. */
 export const waivable: Readonly<Record<string, { readonly right: Right; readonly by: readonly string[] }>> = {

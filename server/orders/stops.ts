@@ -1,6 +1,6 @@
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import type { Actor } from "../accounts/index.ts"
+import type { Actor } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 
 /** The stops of an order as they were written down. */

@@ -1,5 +1,5 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { filterQuery, type OrderFilter } from "./filter.ts"
 
 /** A filter kept under a name, by a person for themselves or for everybody of the warehouse. */

@@ -2,23 +2,23 @@ import { randomUUID } from "node:crypto"
 import { addressLines } from "core/address/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { recheck } from "../decisions/release.ts"
+import { movable } from "../decisions/reroute.ts"
 import {
   httpOutside,
   type OutsideAnswer,
   type OutsideGateway,
   type OutsideRequest,
 } from "../gateways/outsideWarehouse.ts"
-import { freeStock } from "../orders/allocation.ts"
-import { partOff } from "../orders/plan.ts"
-import { recheck } from "../orders/release.ts"
-import { movable } from "../orders/reroute.ts"
-import { leaveRuns } from "../picking/membership.ts"
+import { leaveRuns } from "../orders/membership.ts"
+import { partOff } from "../plan/plan.ts"
 import { reportOutside } from "../reports/index.ts"
+import { freeStock } from "../stock/allocation.ts"
 import { askForDeal } from "../stock/waiting.ts"
 import { askingOutside, sendingOutside } from "./jobs.ts"
 

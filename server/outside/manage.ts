@@ -1,6 +1,6 @@
 import { accepted, type Outcome } from "core/refusal/index.ts"
 import { z } from "zod"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 

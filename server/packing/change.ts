@@ -1,13 +1,13 @@
 import { palletSize } from "core/packing/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
-import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
+import { measure } from "../measures/index.ts"
 import { leadOf } from "../orders/joined.ts"
-import { packagingTypes } from "./catalogue.ts"
-import { type Shipment, type ShipmentPackage, shipmentOf } from "./shipment.ts"
+import { type Shipment, type ShipmentPackage, shipmentOf } from "../packages/shipment.ts"
+import { packagingTypes } from "../packaging/catalog.ts"
 
 /** Packages of a shipment, at most. */
 export const mostPackages = 200

@@ -1,5 +1,5 @@
 import type { Knex } from "knex"
-import type { Shipment } from "./shipment.ts"
+import type { Shipment } from "../packages/shipment.ts"
 
 /**
  * Writes which lots lie in which package, when packages are closed: what was picked of each lot goes into the packages in

@@ -1,9 +1,9 @@
 import { randomUUID } from "node:crypto"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { compute } from "../compute/pool.ts"
+import { shipmentOf } from "../packages/shipment.ts"
 import { openShipment } from "./index.ts"
-import { shipmentOf } from "./shipment.ts"
 import { packSuggested, suggestionInput } from "./suggestion.ts"
 
 export interface PackedRun {

@@ -1,9 +1,9 @@
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, lengthIn, type Mass, massIn, type Size } from "core/units/index.ts"
 import type { Knex } from "knex"
-import { type Context, may } from "../accounts/index.ts"
+import { type Context, may } from "../actors/index.ts"
+import { flawKey, type Shipment, type ShipmentPackage } from "../packages/shipment.ts"
 import { type Changed, change, isGone, mostPackages, newPackage, openPackage, resizePallet } from "./change.ts"
-import { flawKey, type Shipment, type ShipmentPackage } from "./shipment.ts"
 
 /** Copies made at once, at most. */
 export const mostCopies = 99

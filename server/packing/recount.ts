@@ -1,9 +1,9 @@
 import { type Outcome, type Reason, reason } from "core/refusal/index.ts"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
+import { flawKey, type Override, type Shipment } from "../packages/shipment.ts"
+import { returnPackaging } from "../packages/used.ts"
 import { type Changed, change } from "./change.ts"
-import { flawKey, type Override, type Shipment } from "./shipment.ts"
-import { returnPackaging } from "./used.ts"
 
 /** Pieces that somebody counted in a package, by line's id; a line that is not named has none in it. */
 export type Counted = ReadonlyMap<number, number>

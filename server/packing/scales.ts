@@ -1,9 +1,9 @@
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { weighOnce } from "../gateways/scale.ts"
+import type { Shipment } from "../packages/shipment.ts"
 import { weigh } from "./index.ts"
-import type { Shipment } from "./shipment.ts"
 
 export interface Scale {
   readonly id: number

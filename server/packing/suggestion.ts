@@ -14,11 +14,11 @@ import type { Service } from "core/tariff/index.ts"
 import { volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
+import type { Shipment } from "../packages/shipment.ts"
+import { type CataloguePackaging, packagingTypes } from "../packaging/catalog.ts"
 import { plannedTerms } from "../rating/plannedTerms.ts"
-import { type CataloguePackaging, packagingTypes } from "./catalogue.ts"
 import { type Changed, change, mostPackages, newPackage } from "./change.ts"
-import type { Shipment } from "./shipment.ts"
 
 /** What a suggestion is made from: goes to the browser's worker, or to the pool. Millimetres and kilograms. */
 export interface SuggestionInput {

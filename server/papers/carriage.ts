@@ -7,10 +7,10 @@ import { showSize, sumMass } from "core/units/index.ts"
 import { sayCode } from "words/index.ts"
 import { onPaper, paperLanguage } from "words/papers.ts"
 import type { Booking } from "../gateways/carrier.ts"
-import { handled, type Shipment } from "../packing/shipment.ts"
+import { ownClass, shippedLines } from "../packages/goods.ts"
+import { handled, type Shipment } from "../packages/shipment.ts"
+import type { StoredRate } from "../rating/storedRate.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import type { StoredRate } from "../shipping/buy.ts"
-import { ownClass, shippedLines } from "../shipping/goods.ts"
 import type { Carriage } from "./label.ts"
 
 /** What the papers of a shipment say besides the shipment itself. */

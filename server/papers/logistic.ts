@@ -5,7 +5,7 @@ import { showMass } from "core/units/index.ts"
 import { iso31661 } from "iso-3166"
 import type { Knex } from "knex"
 import { onPaper } from "words/papers.ts"
-import { type ShipmentPackage, shipmentOf } from "../packing/shipment.ts"
+import { type ShipmentPackage, shipmentOf } from "../packages/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 
 /**

@@ -1,8 +1,8 @@
 import { inCases, type PickListModel } from "core/documents/index.ts"
 import { pieceGtin, toteNames } from "core/picking/index.ts"
 import { onPaper } from "words/papers.ts"
-import { perCase } from "../orders/allocation.ts"
 import type { Walked } from "../picking/stops.ts"
+import { perCase } from "../stock/allocation.ts"
 
 /** A pick list as it is printed, of the stops that are still to be picked, in the order of their walk. */
 export function pickListModel(

@@ -2,21 +2,10 @@ import { addressLines } from "core/address/index.ts"
 import { type SlipModel, type SlipSettings, slipSettings } from "core/documents/index.ts"
 import type { Knex } from "knex"
 import { onPaper } from "words/papers.ts"
-import { z } from "zod"
 import { parsed } from "../audit/index.ts"
-import type { Shipment, ShipmentPackage } from "../packing/shipment.ts"
-import { shipmentOrDraft } from "../packing/shipment.ts"
+import type { Shipment, ShipmentPackage } from "../packages/shipment.ts"
+import { shipmentOrDraft } from "../packages/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-
-/** The settings of slips as they are stored: only what somebody said. */
-export const slipSchema = z.strictObject({
-  per: z.enum(["package", "shipment"]).optional(),
-  prices: z.boolean().optional(),
-  lots: z.boolean().optional(),
-  backOrders: z.boolean().optional(),
-  message: z.string().trim().max(400).optional(),
-  letterhead: z.array(z.string().trim().max(60)).max(5).optional(),
-}) satisfies z.ZodType<Partial<SlipSettings>>
 
 /** What slips of an order show. A shipment in another's name never shows prices, and shows that name. */
 export async function slipSettingsOf(

@@ -1,5 +1,5 @@
 import type { Knex } from "knex"
-import { openRuns } from "./membership.ts"
+import { openRuns } from "../orders/membership.ts"
 
 export interface CartRow {
   readonly id: number

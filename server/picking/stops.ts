@@ -3,7 +3,7 @@ import { lineLetter } from "core/scanning/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import { floorOf } from "../floorPlan/index.ts"
-import { levelsOf } from "../packing/catalogue.ts"
+import { levelsOf } from "../packaging/catalog.ts"
 
 /** A stop with the order that it is for. */
 export interface OrderStop extends PickStop {

@@ -1,7 +1,7 @@
 import { totesFor } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type CartRow, carts } from "./runs.ts"

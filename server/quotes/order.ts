@@ -1,13 +1,13 @@
 import { localDate } from "core/calendar/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
-import { authorise } from "../accounts/index.ts"
-import type { Work } from "../http/context.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { type DraftContent, draftContent } from "../intake/typed.ts"
-import { handled, shipmentOrDraft } from "../packing/shipment.ts"
+import { handled, shipmentOrDraft } from "../packages/shipment.ts"
+import type { Warehouse } from "../setup/warehouse.ts"
 import { quoteByNumber } from "./index.ts"
 
 /** An order as the form of a new quote begins with it: its packages where they are packed, else its items. */
-export async function askedOfOrder(work: Work, orderNumber: string) {
+export async function askedOfOrder(work: Context & { readonly warehouse: Warehouse }, orderNumber: string) {
   const order = await work
     .db("sales_order")
     .where({ order_number: orderNumber, warehouse_id: work.warehouse.id })
@@ -42,7 +42,10 @@ export async function askedOfOrder(work: Work, orderNumber: string) {
 }
 
 /** What is typed of an order for a quote: its customer, address, day and items, by pieces. Null without such a quote. */
-export async function draftOfQuote(work: Work, number: string): Promise<DraftContent | null> {
+export async function draftOfQuote(
+  work: Context & { readonly warehouse: Warehouse },
+  number: string,
+): Promise<DraftContent | null> {
   authorise(work.actor, "orders.work")
   const quote = await quoteByNumber(work.db, work.warehouse, number, work.now)
   if (!quote) return null

@@ -1,7 +1,7 @@
 import { type ChargingBody, type ChargingRule, chargingSchema } from "core/charging/index.ts"
 import { accepted, type Outcome, reason, reasonOf, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 

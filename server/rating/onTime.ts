@@ -4,7 +4,7 @@ import { accepted, type Outcome, type Reason, reason, refused } from "core/refus
 import { parse } from "csv-parse/sync"
 import type { Knex } from "knex"
 import { z } from "zod"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 

@@ -4,9 +4,8 @@ import { massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { announce, parsed } from "../audit/index.ts"
 import { sendReport } from "../gateways/orderSource.ts"
-import { partsOf } from "../orders/reroute.ts"
-import { type Shipment, shipmentOf } from "../packing/shipment.ts"
-import { packagesOf } from "../shipping/accept.ts"
+import { partsOf } from "../orders/parts.ts"
+import { packagesOf, type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { reporting } from "./jobs.ts"
 
 /**

@@ -1,10 +1,10 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { z } from "zod"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { slipSchema } from "../papers/slip.ts"
+import { slipSchema } from "./slipSettings.ts"
 
 const figure = z
   .string()

@@ -3,7 +3,7 @@ import type { LocalDate } from "core/calendar/index.ts"
 import type { WorkCoefficients } from "core/orders/index.ts"
 import type { LeavePolicy } from "core/plan/index.ts"
 import type { Knex } from "knex"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
 
 export interface Warehouse {
   readonly id: number

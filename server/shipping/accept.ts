@@ -8,19 +8,19 @@ import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
-import { keepPrediction } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
+import { keepDocument, type NewDocument, printDocument } from "../documents/index.ts"
 import type { Booking } from "../gateways/carrier.ts"
-import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "../packing/shipment.ts"
+import { keepPrediction } from "../measures/index.ts"
+import { orderWeights } from "../packages/goods.ts"
+import { handled, packagesOf, type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { billOfLadingModel, invoiceModel } from "../papers/carriage.ts"
-import { keepDocument, type NewDocument, printDocument } from "../papers/index.ts"
 import { type Carriage, labelModel } from "../papers/label.ts"
 import { billOfLadingPdf } from "../pdf/billOfLading.ts"
 import { invoicePdf } from "../pdf/invoice.ts"
 import { labelPdf } from "../pdf/label.ts"
+import type { StoredRate } from "../rating/storedRate.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
-import type { StoredRate } from "./buy.ts"
-import { orderWeights } from "./goods.ts"
 
 export interface Intent {
   readonly id: number
@@ -186,16 +186,6 @@ export const takeFromBalance = (trx: Knex, intent: Pick<Intent, "service_id">, a
     .whereIn("id", trx("service").where({ id: intent.service_id }).select("carrier_id"))
     .whereNotNull("prepaid_balance")
     .update({ prepaid_balance: trx.raw("prepaid_balance - ?", [amount]) })
-
-/** The handled packages of a shipment that hold goods of one of its orders. */
-export function packagesOf(shipment: Shipment, orderId: number): ShipmentPackage[] {
-  if (shipment.members.length === 1) return handled(shipment.packages)
-  const own = new Set(shipment.lines.filter((line) => line.orderId === orderId).map((line) => line.id))
-  const holds = (one: ShipmentPackage) => one.lineIds.some((id) => own.has(id))
-  return handled(shipment.packages).filter(
-    (one) => holds(one) || shipment.packages.some((other) => other.on === one.number && holds(other)),
-  )
-}
 
 /** Keeps each order's share of the freight, by the weight of its goods; their sum is what the carrier charges. */
 async function keepShares(

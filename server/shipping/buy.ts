@@ -1,30 +1,31 @@
 import { randomUUID } from "node:crypto"
 import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
-import type { Charged, ChargingRule } from "core/charging/index.ts"
+import type { ChargingRule } from "core/charging/index.ts"
 import { invoiceLines } from "core/customs/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
-import { type OnTime, type Payer, type Rate, type RateRequest, ratedAsResidential } from "core/rating/index.ts"
-import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
+import { type OnTime, type RateRequest, ratedAsResidential } from "core/rating/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
-import { measure } from "../day/measure.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
+import { measure } from "../measures/index.ts"
 import { leadOf } from "../orders/joined.ts"
 import { senderLines } from "../orders/parties.ts"
-import { packagingTypes } from "../packing/catalogue.ts"
-import { handled, keepingOpen, type Shipment, shipmentOf } from "../packing/shipment.ts"
+import { billingOf, rateable, shippedLines } from "../packages/goods.ts"
+import { handled, keepingOpen, type Shipment, shipmentOf } from "../packages/shipment.ts"
+import { packagingTypes } from "../packaging/catalog.ts"
 import { labelMisfits } from "../papers/label.ts"
 import { chargingRules } from "../rating/charging.ts"
 import { type Comparison, compare, type Offer, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
 import { onTimeBy } from "../rating/onTime.ts"
+import { storedRate } from "../rating/storedRate.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { chargedOf } from "./charged.ts"
-import { billingOf, rateable, shippedLines } from "./goods.ts"
 import { booking } from "./jobs.ts"
 
 /** The comparison of services for a shipment: parcel and freight beside one another. */
@@ -228,49 +229,6 @@ function requested(asked: RateRequest, number: number) {
     stackable: one?.stackable ?? false,
     dryIceKg: one?.dryIce ? massIn(one.dryIce, "kg").toFixed() : null,
     declared: one?.declared?.amount.toFixed(2) ?? null,
-  }
-}
-
-/** A rate as it is kept with the intent: charges as text, the arrival, the zone. */
-export interface StoredRate {
-  readonly zone: string
-  readonly list: string
-  readonly contract: string
-  /** Who pays; where it is not us, what it costs is his contract's business and nothing is our cost. */
-  readonly payer: Payer
-  /** What the customer is charged. */
-  readonly charged?: {
-    readonly amount: string
-    readonly why: readonly Reason[]
-    /** What of it each order is charged, in the order of the shipment's orders. */
-    readonly shares?: readonly string[]
-  }
-  readonly arrival: { readonly date: string; readonly time: string }
-  readonly charges: readonly {
-    readonly code: string
-    readonly package: number | null
-    readonly list: string
-    readonly contract: string
-    readonly why: unknown
-  }[]
-}
-
-function storedRate(rate: Rate, charged: Charged): StoredRate {
-  const text = (value: Money) => moneyText(value).amount
-  return {
-    zone: rate.zone,
-    list: text(rate.list),
-    contract: text(rate.contract),
-    payer: rate.payer,
-    charged: { amount: text(charged.amount), why: charged.why, shares: charged.shares?.map(text) },
-    arrival: { date: rate.arrival.date, time: rate.arrival.time },
-    charges: rate.charges.map((charge) => ({
-      code: charge.code,
-      package: charge.package,
-      list: text(charge.list),
-      contract: text(charge.contract),
-      why: charge.why,
-    })),
   }
 }
 

@@ -1,9 +1,9 @@
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
 import { businessNow } from "../clock/index.ts"
+import { cancelByHand, type PutBack } from "../decisions/cancel.ts"
 import { decideChange } from "../intake/change.ts"
-import { cancelByHand, type PutBack } from "../orders/cancel.ts"
 import { askVoid, type Cancels } from "./void.ts"
 
 /**

@@ -2,12 +2,12 @@ import { type Charged, type ChargingRule, chargedByHand, chargedFor } from "core
 import { money } from "core/money/index.ts"
 import type { Rate } from "core/rating/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
-import { authorise, type Context } from "../accounts/index.ts"
+import { authorise, type Context } from "../actors/index.ts"
+import { ordersIn, worthOf } from "../packages/goods.ts"
+import { handled, type Shipment } from "../packages/shipment.ts"
 import { change } from "../packing/change.ts"
-import { handled, type Shipment } from "../packing/shipment.ts"
 import type { RatedService } from "../rating/tariffs.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import { ordersIn, worthOf } from "./goods.ts"
 
 /** What the customer is charged for a shipment by a service: as somebody set it by hand, or by the rules. */
 export function chargedOf(

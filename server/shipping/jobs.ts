@@ -1,6 +1,6 @@
 import type { Knex } from "knex"
 import { z } from "zod"
-import { roles } from "../accounts/index.ts"
+import { roles } from "../actors/index.ts"
 import { jobKind, type Owner } from "../jobs/kind.ts"
 import { rowId } from "../jobs/shapes.ts"
 

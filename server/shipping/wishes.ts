@@ -2,12 +2,12 @@ import type { Money } from "core/money/index.ts"
 import { rateShipment, type Wishes, wishesSchema } from "core/rating/index.ts"
 import type { Outcome, Reason } from "core/refusal/index.ts"
 import type { OptionCode, Service } from "core/tariff/index.ts"
-import type { Context } from "../accounts/index.ts"
+import type { Context } from "../actors/index.ts"
+import { rateable } from "../packages/goods.ts"
+import type { Shipment } from "../packages/shipment.ts"
 import { change } from "../packing/change.ts"
-import type { Shipment } from "../packing/shipment.ts"
 import { type Offer, requestFor } from "../rating/offers.ts"
 import type { Rated } from "./buy.ts"
-import { rateable } from "./goods.ts"
 
 /** A change of the options alone, made on those that are asked for by then; `words` tell it in the order's story. */
 export interface OptionsChange {

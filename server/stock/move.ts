@@ -1,5 +1,5 @@
 import type { Knex } from "knex"
-import type { Actor } from "../accounts/index.ts"
+import type { Actor } from "../actors/index.ts"
 
 export type Cause = "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
 

@@ -1,11 +1,11 @@
 import { floorDistances } from "core/floorPlan/index.ts"
 import { type PackLoad, suggestPacking, type UsableBox } from "core/packing/index.ts"
 import { walk } from "core/picking/index.ts"
-import type { Context } from "server/accounts/index.ts"
+import type { Context } from "server/actors/index.ts"
 import { closePool, compute } from "server/compute/pool.ts"
 import { runsWanted } from "server/compute/tasks.ts"
-import { groundOf } from "server/orders/plan.ts"
-import { recheck } from "server/orders/release.ts"
+import { recheck } from "server/decisions/release.ts"
+import { groundOf } from "server/plan/plan.ts"
 import { demoPlan } from "../../demo/floor.ts"
 
 const say = (text: string) => process.stdout.write(`${text}\n`)

@@ -1,6 +1,6 @@
 import autocannon from "autocannon"
 import type { Knex } from "knex"
-import type { Context } from "server/accounts/index.ts"
+import type { Context } from "server/actors/index.ts"
 import { type BookForm, findAddresses, putAddresses } from "server/addresses/book.ts"
 import { start } from "../../scripts/stack.mjs"
 import { header, row } from "../server/rows.ts"

@@ -2,10 +2,10 @@ import { crewOn } from "core/calendar/crew.ts"
 import { instantAt } from "core/calendar/index.ts"
 import { planDay } from "core/day/index.ts"
 import { cover } from "core/plan/index.ts"
-import type { Context } from "server/accounts/index.ts"
+import type { Context } from "server/actors/index.ts"
 import { dayView } from "server/day/index.ts"
-import { joinOffers } from "server/orders/join.ts"
-import { onTheLine, replanAll } from "server/orders/plan.ts"
+import { joinOffers } from "server/decisions/join.ts"
+import { onTheLine, replanAll } from "server/plan/plan.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 
 const say = (text: string) => process.stdout.write(`${text}\n`)

@@ -7,15 +7,15 @@ import {
   putAddresses,
   saveAddress,
 } from "server/addresses/book.ts"
-import { confirmAddress, proposeFor, suggestionsFor } from "server/addresses/check.ts"
 import { addressFlags } from "server/addresses/flags.ts"
 import { exportAddresses, importAddresses } from "server/addresses/importCsv.ts"
 import { locate, placeOfPostalCode, statesOfPostalCode } from "server/addresses/places.ts"
 import { askedFor, wordsOf } from "server/addresses/words.ts"
 import { parsed } from "server/audit/index.ts"
-import { changeAddress } from "server/orders/address.ts"
-import { checkAgain } from "server/orders/release.ts"
-import { waive } from "server/orders/waive.ts"
+import { changeAddress } from "server/decisions/address.ts"
+import { confirmAddress, proposeFor, suggestionsFor } from "server/decisions/checkAddress.ts"
+import { checkAgain } from "server/decisions/release.ts"
+import { waive } from "server/decisions/waive.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { as, codes, fault, openRig, orderBySource, type Rig, row, takeFile, value } from "./rig.ts"
 

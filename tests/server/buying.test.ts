@@ -1,7 +1,7 @@
 import { isPostalItemNumber } from "core/barcodes/index.ts"
 import { httpCarrier } from "server/gateways/carrier.ts"
+import { shipmentOf } from "server/packages/shipment.ts"
 import { reopenPackages } from "server/packing/index.ts"
-import { shipmentOf } from "server/packing/shipment.ts"
 import { bookIntent } from "server/shipping/book.ts"
 import { buy, giveUp } from "server/shipping/buy.ts"
 import { reconcile } from "server/shipping/reconcile.ts"

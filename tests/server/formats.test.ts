@@ -6,7 +6,7 @@ import { intakePreview } from "server/intake/file.ts"
 import { pullOrders } from "server/intake/pull.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
-import { workOnce } from "server/jobs/worker.ts"
+import { workOnce } from "server/worker/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { fault, openRig, orderBySource, type Rig } from "./rig.ts"
 

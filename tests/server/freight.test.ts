@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto"
 import { mass, massIn, size } from "core/units/index.ts"
 import { dock, load } from "server/dock/index.ts"
 import { summaryById } from "server/orders/facts.ts"
+import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import {
   addPackage,
   closePackages,
@@ -14,7 +15,6 @@ import {
   takeApart,
   weigh,
 } from "server/packing/index.ts"
-import { type Shipment, shipmentOf } from "server/packing/shipment.ts"
 import { collectionsOn } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"

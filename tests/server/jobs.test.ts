@@ -1,7 +1,7 @@
 import { compute } from "server/compute/pool.ts"
 import { failedJobs, retryJob } from "server/jobs/failed.ts"
 import { claim, enqueue, fail, finish, leaseMs, renew } from "server/jobs/queue.ts"
-import { workOnce } from "server/jobs/worker.ts"
+import { workOnce } from "server/worker/index.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
 import { as, openRig, type Rig } from "./rig.ts"

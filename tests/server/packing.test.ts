@@ -2,9 +2,12 @@ import { randomUUID } from "node:crypto"
 import { hasGs1CheckDigit } from "core/barcodes/index.ts"
 import { suggestPacking } from "core/packing/index.ts"
 import { mass, massIn, size } from "core/units/index.ts"
+import { shipWhatIsPacked, splitShipment } from "server/decisions/apart.ts"
+import { receive } from "server/decisions/stock.ts"
 import { summaryById } from "server/orders/facts.ts"
-import { partsOf } from "server/orders/reroute.ts"
-import { shipWhatIsPacked, splitShipment } from "server/packing/apart.ts"
+import { partsOf } from "server/orders/parts.ts"
+import { flawKey, type Shipment, shipmentOf } from "server/packages/shipment.ts"
+import { packagingStock, setPackagingStock } from "server/packages/used.ts"
 import {
   addPackage,
   closePackages,
@@ -27,13 +30,10 @@ import {
   splitPackage,
 } from "server/packing/rearrange.ts"
 import { weighByScale } from "server/packing/scales.ts"
-import { flawKey, type Shipment, shipmentOf } from "server/packing/shipment.ts"
 import { packSuggested, suggestionInput } from "server/packing/suggestion.ts"
-import { packagingStock, setPackagingStock } from "server/packing/used.ts"
 import { logisticLabels } from "server/papers/logistic.ts"
 import { slipsOf } from "server/papers/slip.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
-import { receive } from "server/stock/manage.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { as, codes, openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"

@@ -1,9 +1,9 @@
 import { randomUUID } from "node:crypto"
 import { mass } from "core/units/index.ts"
+import { flawKey, type Shipment } from "server/packages/shipment.ts"
 import { addPackage, closePackages, openShipment, putSeveral, weigh } from "server/packing/index.ts"
 import { overrideFlaw } from "server/packing/rearrange.ts"
 import { recount } from "server/packing/recount.ts"
-import { flawKey, type Shipment } from "server/packing/shipment.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import {
   as,

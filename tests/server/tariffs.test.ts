@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs"
 import { type Tariff, tariffText } from "core/tariff/index.ts"
-import { shipmentOf } from "server/packing/shipment.ts"
+import { shipmentOf } from "server/packages/shipment.ts"
 import { tryOnLastMonth } from "server/rating/pastShipments.ts"
 import { changeVersion, copyVersion, importTariff, saveDraft, versionOf, versionRows } from "server/rating/versions.ts"
 import { warehouseById } from "server/setup/warehouse.ts"

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto"
 import { mass } from "core/units/index.ts"
+import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, openShipment, putIn, weigh } from "server/packing/index.ts"
-import { type Shipment, shipmentOf } from "server/packing/shipment.ts"
 import { fillPlanned } from "server/packing/suggestion.ts"
 import { importDeliveries, onTimeBy } from "server/rating/onTime.ts"
 import { warehouseById } from "server/setup/warehouse.ts"

@@ -15,6 +15,23 @@ const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
   demo: { rooms: ["core", "server", "words"] },
 }
 
+/**
+ * The server's floors from the bottom up, and the rooms of each in their order: a room may import those before it, never
+ * one after it. What a lower room must tell a higher one goes by a job or a change notice.
+ */
+const floors: Readonly<Record<string, readonly string[]>> = {
+  ground: "db log clock actors audit jobs live gateways formats pdf bodies compute".split(" "),
+  records: "accounts setup packaging addresses goods floorPlan screening orders measures stock documents mail".split(
+    " ",
+  ),
+  trade: "rules rating plan packages packing picking papers reports".split(" "),
+  decisions: ["decisions"],
+  steps: "ratingRuns intake outside quotes shipping dock day".split(" "),
+  doors: "api http worker".split(" "),
+}
+/** The program that runs in the threads: it is given what they compute. */
+const programs = new Set(["server/compute/worker.ts"])
+
 const files = execFileSync("git", ["ls-files", "-co", "--exclude-standard", "--", "*.ts", "*.tsx"])
   .toString()
   .trim()
@@ -59,6 +76,23 @@ describe("the rooms depend downwards only", () => {
     const wrong = own.filter((file) =>
       /node:|Math\.random|Date\.now|new Date\(\)|process\./.test(readFileSync(file, "utf8")),
     )
+    expect(wrong).toEqual([])
+  })
+
+  it("the server's, by its floors", () => {
+    const order = Object.values(floors).flat()
+    const own = files.filter((file) => file.startsWith("server/") && !/\.test\.ts$/.test(file))
+    const roomOf = (path: string) => path.split("/")[1] as string
+    expect([...new Set(own.map(roomOf))].toSorted()).toEqual(order.toSorted())
+    const wrong = own
+      .filter((file) => !programs.has(file))
+      .flatMap((file) =>
+        importsOf(file).flatMap((name) => {
+          const target = place(file, name)
+          if (!target?.startsWith("server/")) return []
+          return order.indexOf(roomOf(target)) > order.indexOf(roomOf(file)) ? [`${file} → ${target}`] : []
+        }),
+      )
     expect(wrong).toEqual([])
   })
 

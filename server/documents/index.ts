@@ -1,0 +1,190 @@
+import { createHash, randomUUID } from "node:crypto"
+import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { authorise, type Context } from "../actors/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { printing } from "./jobs.ts"
+
+export type DocumentKind = keyof typeof mediaOf
+
+export interface NewDocument {
+  readonly warehouseId: number
+  readonly kind: DocumentKind
+  readonly name: string
+  readonly bytes: Buffer
+  readonly madeAt: Date
+  readonly orderId?: number
+  /** The purchase that it was made for, so that it becomes void with it. */
+  readonly intentId?: number
+  readonly collectionId?: number
+}
+
+/** Keeps a document's bytes with their hash; returns its id. */
+export async function keepDocument(trx: Knex, document: NewDocument): Promise<number> {
+  const [id] = await trx("document").insert({
+    warehouse_id: document.warehouseId,
+    kind: document.kind,
+    name: document.name,
+    media: "application/pdf",
+    sha256: createHash("sha256").update(document.bytes).digest("hex"),
+    bytes: document.bytes,
+    made_at: document.madeAt,
+    order_id: document.orderId ?? null,
+    intent_id: document.intentId ?? null,
+    collection_id: document.collectionId ?? null,
+  })
+  return id as number
+}
+
+const letter = "na_letter_8.5x11in"
+/** Media of a kind of document, as PWG 5101.1 names them. */
+const mediaOf = {
+  label: "na_index-4x6_4x6in",
+  manifest: letter,
+  "bill-of-lading": letter,
+  invoice: letter,
+  "pick-list": letter,
+  "packing-slip": letter,
+  "logistic-label": "na_index-4x6_4x6in",
+} as const
+
+const printerFor = (trx: Knex, warehouseId: number, kind: DocumentKind): Promise<{ id: number } | undefined> =>
+  trx("printer").where({ warehouse_id: warehouseId, media: mediaOf[kind] }).first("id")
+
+/** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */
+export async function printDocument(
+  trx: Knex,
+  warehouseId: number,
+  documentId: number,
+  kind: DocumentKind,
+  copies = 1,
+): Promise<void> {
+  const printer = await printerFor(trx, warehouseId, kind)
+  if (!printer) throw new Error(coded(reason("paper.no-printer", { media: mediaOf[kind] })))
+  const name = randomUUID()
+  const [id] = await trx("print_job").insert({
+    document_id: documentId,
+    printer_id: printer.id,
+    name,
+    copies,
+    created_at: new Date(),
+  })
+  await printing.queue(trx, `print:${id}`, { printJobId: id as number })
+}
+
+/**
+ * Keeps a paper that was made on demand and prints it on the warehouse's printer for its kind; refused where it has none.
+ * A key of the client's counts once: asked again, nothing is printed again.
+ */
+export async function printNow(
+  context: Context,
+  paper: Pick<NewDocument, "kind" | "name" | "bytes"> & { readonly orderId: number | null },
+  key: string,
+): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  authorise(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const { kind, name, bytes, orderId } = paper
+    if (!(await printerFor(trx, actor.warehouseId, kind)))
+      return refused(reason("paper.no-printer", { media: mediaOf[kind] }))
+    const note = {
+      id: key,
+      at: now,
+      user_id: actor.userId ?? 0,
+      place: "print",
+      text: name.slice(0, 120),
+      outcome: "done",
+    }
+    const [{ affectedRows }] = await trx.raw("INSERT IGNORE INTO scan SET ?", [note])
+    if (affectedRows === 0) return accepted(null)
+    const document = { warehouseId: actor.warehouseId, kind, name, bytes, madeAt: now, orderId: orderId ?? undefined }
+    const id = await keepDocument(trx, document)
+    await printDocument(trx, actor.warehouseId, id, kind)
+    await record(trx, actor, now, { action: "paper.printed", orderId, detail: { name } })
+    return accepted(null)
+  })
+}
+
+/** Prints a kept document once more; false for one that is not here or is void. */
+export async function reprint(context: Context, documentId: number): Promise<boolean> {
+  const { db, actor, now } = context
+  authorise(actor, "orders.work")
+  return db.transaction(async (trx) => {
+    const document = await trx("document")
+      .where({ id: documentId, warehouse_id: actor.warehouseId })
+      .whereNull("void_at")
+      .first("id", "kind", "name", "order_id", "collection_id")
+    if (!document) return false
+    await printDocument(trx, actor.warehouseId, document.id, document.kind)
+    await record(trx, actor, now, {
+      action: "paper.reprinted",
+      orderId: document.order_id,
+      collectionId: document.collection_id,
+      detail: { name: document.name },
+    })
+    return true
+  })
+}
+
+export interface PaperRow {
+  readonly id: number
+  readonly kind: DocumentKind
+  readonly name: string
+  readonly madeAt: Date
+  readonly orderNumber: string | null
+  readonly printed: number
+  readonly waiting: number
+  readonly trouble: string | null
+  readonly void: boolean
+}
+
+/** The newest papers of a warehouse with where their printing stands. */
+export async function recentPapers(context: Context, limit = 60): Promise<PaperRow[]> {
+  const { db, actor } = context
+  const rows = await db("document as d")
+    .leftJoin("sales_order as o", "o.id", "d.order_id")
+    .leftJoin("print_job as p", "p.document_id", "d.id")
+    .where("d.warehouse_id", actor.warehouseId)
+    .groupBy("d.id", "d.kind", "d.name", "d.made_at", "d.void_at", "o.order_number")
+    .orderBy("d.id", "desc")
+    .limit(limit)
+    .select(
+      "d.id",
+      "d.kind",
+      "d.name",
+      "d.made_at",
+      "d.void_at",
+      "o.order_number",
+      db.raw("SUM(p.state = 'printed') AS printed"),
+      db.raw("SUM(p.state = 'waiting') AS waiting"),
+      db.raw("MAX(p.trouble) AS trouble"),
+    )
+  return rows.map((row) => ({
+    id: row.id,
+    kind: row.kind,
+    name: row.name,
+    madeAt: row.made_at,
+    orderNumber: row.order_number,
+    printed: Number(row.printed ?? 0),
+    waiting: Number(row.waiting ?? 0),
+    trouble: Number(row.waiting ?? 0) > 0 ? row.trouble : null,
+    void: row.void_at !== null,
+  }))
+}
+
+export async function documentBytes(
+  { db, actor }: Context,
+  id: number,
+): Promise<{ name: string; media: string; bytes: Buffer } | undefined> {
+  authorise(actor, "packing.see")
+  return db("document").where({ id, warehouse_id: actor.warehouseId }).first("name", "media", "bytes")
+}
+
+/** Printers of the warehouse and where their trays can be looked at. */
+export const printers = (context: Context): Promise<{ name: string; tray_url: string | null; media: string }[]> =>
+  context
+    .db("printer")
+    .where({ warehouse_id: context.actor.warehouseId })
+    .orderBy("id")
+    .select("name", "tray_url", "media")

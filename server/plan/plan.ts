@@ -1,0 +1,300 @@
+import { addDays, type LocalDate, localDate } from "core/calendar/index.ts"
+import type { Money } from "core/money/index.ts"
+import type { PackagingType } from "core/packing/index.ts"
+import { leaveWith } from "core/plan/index.ts"
+import { arrivalOf, payerOf, preselect, settledWishes } from "core/rating/index.ts"
+import { settingOf } from "core/rules/index.ts"
+import type { Knex } from "knex"
+import type { Actor } from "../actors/index.ts"
+import { addressOf } from "../addresses/row.ts"
+import { wayBetween } from "../addresses/way.ts"
+import { dangerousGood } from "../goods/dangerous.ts"
+import { leadOf, membersOf, part, shipToKeyOf } from "../orders/joined.ts"
+import { contentOf, packagingTypes } from "../packaging/catalog.ts"
+import { compare, type Rateable, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
+import { inForce, type RatedService } from "../rating/tariffs.ts"
+import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
+import { settledOf } from "../rules/settleOrder.ts"
+import type { Collection } from "../setup/collections.ts"
+import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { estimated } from "./estimate.ts"
+import { plannedRows } from "./plannedRows.ts"
+import { leavingOf } from "./shipDate.ts"
+
+/** What plans of orders stand on; read once for many orders that are planned together. */
+export interface Ground extends RatingGround {
+  readonly packaging: readonly PackagingType[]
+  readonly book: RuleBook
+  readonly today: LocalDate
+}
+
+export async function groundOf(db: Knex, warehouseId: number, now: Date): Promise<Ground> {
+  const warehouse = await warehouseById(db, warehouseId)
+  const today = localDate(now, warehouse.zone)
+  return {
+    ...(await ratingGround(db, warehouse, now)),
+    today,
+    book: await ruleBook(db),
+    packaging: await packagingTypes(db),
+  }
+}
+
+export interface OrderPlan {
+  /** The collection to leave with. */
+  readonly collectionId: number | null
+  /** The latest one from which it is in time; null where there is time, or nothing is promised. */
+  readonly mustCollectionId: number | null
+  readonly serviceId: number | null
+  /** Packages that the goods would probably make. */
+  readonly packages: number
+  /** What it costs by that service, as estimated. */
+  readonly cost: Money | null
+  /** When the best service that takes the order arrives; null where none takes it. */
+  readonly earliest: { readonly date: string; readonly service: string } | null
+  /** What a person chose stands no more: the collection is closed or past. */
+  readonly choiceGone: boolean
+}
+
+/** A service that takes an order: what it costs, its collections to come, and when goods arrive by it. */
+export interface Way {
+  readonly service: RatedService
+  readonly cost: Money
+  readonly departures: readonly Collection[]
+  /** Of a day on which one of its collections leaves. */
+  readonly arrives: (shipDate: LocalDate) => LocalDate
+  readonly time: string
+}
+
+/**
+ * Every service that takes an order, rated for the cartons and pallets that its goods would fill, with the collections
+ * that it leaves with from the day on which the order may leave.
+ */
+export function waysOf(
+  ground: Ground,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  order: any,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  lines: readonly any[],
+): { readonly ways: readonly Way[]; readonly packages: number } {
+  const asked = askedOf(ground, order, lines)
+  const open = ground.collections.filter((one) => asked.shipOn === null || one.onDate >= asked.shipOn)
+  const listed = asked.standing === "pallet" ? asked.pallets.length : asked.parcels.length
+  // so much is arranged with a carrier by hand, and no tariff prices it
+  if (asked.packages > listed) return { ways: [], packages: Math.min(asked.packages, mostCounted) }
+  const { offers } = compare(ground, asked)
+  const ways = offers.flatMap(({ service, rate, collection }): Way[] => {
+    if (!rate || !collection) return []
+    const arrivals = new Map<LocalDate, LocalDate | null>([[collection.onDate, rate.arrival.date]])
+    const arrives = (shipDate: LocalDate): LocalDate | null => {
+      if (!arrivals.has(shipDate)) {
+        const held = inForce(service, shipDate)
+        const request = held && requestFor(ground, asked, held.terms, shipDate)
+        const arrival = held && request && arrivalOf(held.version.tariff, held.terms, rate.zone, request)
+        arrivals.set(shipDate, arrival?.ok ? arrival.value.date : null)
+      }
+      return arrivals.get(shipDate) ?? null
+    }
+    return [
+      {
+        service,
+        cost: rate.contract,
+        departures: open.filter((one) => one.services.includes(service.code) && arrives(one.onDate) !== null),
+        arrives: (shipDate) => arrives(shipDate) as LocalDate,
+        time: rate.arrival.time,
+      },
+    ]
+  })
+  return { ways, packages: Math.max(1, listed) }
+}
+
+/** Most packages that an order's plan keeps the number of. */
+const mostCounted = 60_000
+
+/** An order that nobody has packed as the engine takes it: in the cartons and on the pallets that it would fill. */
+export function askedOf(
+  { warehouse, packaging, book, collections }: Ground,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  order: any,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  lines: readonly any[],
+): Rateable & { readonly packages: number } {
+  const contents = lines
+    .filter((line) => line.weight_kg !== null)
+    .map((line, index) => contentOf(line, index, line.ordered))
+  const settled = settledOf(order)
+  const goods = estimated(packaging, contents, settingOf(settled, "packaging"))
+  const shipTo = addressOf(order)
+  const wishes = settledWishes(settled)
+  const from = { country: warehouse.country, postalCode: warehouse.postalCode }
+  return {
+    shipTo,
+    ...goods,
+    promisedOn: order.promised_on,
+    ...leavingOf(order, collections),
+    dangerous: lines.flatMap((line) => dangerousGood(line) ?? []),
+    options: wishes.options,
+    value: null,
+    distance: wayBetween(from, shipTo),
+    payer: payerOf(settingOf(settled, "payer")?.terms ?? "prepaid"),
+    account: settingOf(settled, "payer")?.account ?? "",
+    dutiesPayer: null,
+    chosenServiceId: order.chosen_service_id ?? null,
+    settledService: settingOf(settled, "service"),
+    allowed: routingOf(book, order.customer_id).services,
+  }
+}
+
+/**
+ * The collection that an order leaves with, and the one it must make: of the cheapest service that keeps the promise,
+ * or of the earliest where none does. What a person chose stands as long as that collection is open. A stopped order is
+ * planned too, so that its triangle shows by when it must be solved; one that no service can take is planned for the
+ * next truck of all.
+ */
+export function planOrder(
+  ground: Ground,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  order: any,
+  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
+  lines: readonly any[],
+): OrderPlan {
+  const { ways, packages } = waysOf(ground, order, lines)
+  const service = settingOf(settledOf(order), "service")
+  // what a person or a rating run chose comes before what is settled, as at the bench
+  const own = ways.find((way) => way.service.id === order.chosen_service_id) ?? null
+  const best = own ?? bestWay(ways, order.promised_on, service)
+  const chosen = order.chosen_collection_id
+    ? (ground.collections.find((one) => one.id === order.chosen_collection_id) ?? null)
+    : null
+  const by =
+    (chosen &&
+      ((own?.departures.includes(chosen) ? own : null) ??
+        bestWay(
+          ways.filter((way) => way.departures.includes(chosen)),
+          order.promised_on,
+          service,
+        ))) ??
+    best
+  const leaving = by
+    ? leaveWith(by.departures, by.arrives, order.promised_on, ground.warehouse.leavePolicy)
+    : { planned: null, must: null }
+  const { shipOn } = leavingOf(order, ground.collections)
+  const fallback = ground.collections.find((one) => shipOn === null || one.onDate >= shipOn)
+  return {
+    collectionId: (chosen ?? leaving.planned ?? (ways.length === 0 ? fallback : null))?.id ?? null,
+    mustCollectionId: leaving.must?.id ?? null,
+    serviceId: by?.service.id ?? null,
+    packages,
+    cost: by?.cost ?? null,
+    earliest: best
+      ? { date: best.arrives((best.departures[0] as Collection).onDate), service: best.service.name }
+      : null,
+    choiceGone: order.chosen_collection_id !== null && chosen === null,
+  }
+}
+
+/**
+ * The way that was settled, where it keeps the promise when it leaves next; else the cheapest that keeps it; the
+ * earliest where none does.
+ */
+export function bestWay(ways: readonly Way[], promised: LocalDate | null, service?: string): Way | null {
+  const wanted = ways.find((way) => way.service.code === service)
+  if (wanted && (promised === null || wanted.arrives((wanted.departures[0] as Collection).onDate) <= promised))
+    return wanted
+  const offers = ways.map((way) => ({
+    way,
+    cost: way.cost.amount,
+    arrives: `${way.arrives((way.departures[0] as Collection).onDate)} ${way.time}`,
+  }))
+  return preselect(offers, promised)?.way ?? null
+}
+
+/**
+ * Keeps a plan on its order, or on all orders of one shipment, the leading one first; with what else is to be kept of
+ * the order that is alone.
+ */
+export async function keepPlan(
+  trx: Knex,
+  members: readonly number[],
+  plan: OrderPlan,
+  alone: Readonly<Record<string, unknown>> = {},
+): Promise<void> {
+  const [lead, ...others] = members
+  const fields = {
+    collection_id: plan.collectionId,
+    must_collection_id: plan.mustCollectionId,
+    planned_service_id: plan.serviceId,
+    ...(plan.choiceGone ? { chosen_collection_id: null, chosen_service_id: null } : {}),
+  }
+  // each of the others is thought to fill one package of them
+  await trx("sales_order")
+    .where({ id: lead })
+    .update({
+      ...fields,
+      planned_packages: Math.max(1, plan.packages - others.length),
+      ...(others.length === 0 ? alone : {}),
+    })
+  if (others.length > 0)
+    await trx("sales_order")
+      .whereIn("id", others)
+      .update({ ...fields, planned_packages: 1 })
+}
+
+/** Plans an order again, with those that are one shipment with it, and keeps the plan. */
+export async function replan(trx: Knex, ground: Ground, orderId: number): Promise<OrderPlan> {
+  const members = await membersOf(trx, orderId)
+  const { order, lines } = await plannedRows(trx, members[0] as number)
+  const plan = planOrder(ground, order, lines)
+  // orders of an earlier release have no key yet
+  await keepPlan(trx, members, plan, { ship_to_key: shipToKeyOf(order) })
+  return plan
+}
+
+/** Parts an order from those it is one shipment with, and plans the others again. The caller looks at the order itself. */
+export async function partOff(
+  trx: Knex,
+  orderId: number,
+  actor: Pick<Actor, "userId" | "name">,
+  now: Date,
+  known?: Ground,
+): Promise<void> {
+  const others = await part(trx, orderId, actor, now)
+  if (others.length === 0) return
+  const { warehouse_id: warehouseId } = await trx("sales_order").where({ id: others[0] }).first("warehouse_id")
+  const ground = known?.warehouse.id === warehouseId ? known : undefined
+  const on = ground ?? (await groundOf(trx, warehouseId, now))
+  for (const id of others) await replan(trx, on, id)
+}
+
+/** Moves orders that can't make a truck any more to the next one that takes their service. Returns how many. */
+export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): Promise<number> {
+  // an order that was asked to leave later than collections are known for waits without one
+  const horizon = addDays(localDate(now, warehouse.zone), 14)
+  const missed = await trx("sales_order as o")
+    .leftJoin("collection as c", "c.id", "o.collection_id")
+    .where("o.warehouse_id", warehouse.id)
+    .where((query) => query.whereNull("c.id").orWhereNotNull("c.closed_at").orWhere("c.cut_off", "<=", now))
+    .whereNull("o.left_line_at")
+    .whereRaw("COALESCE(o.chosen_ship_on, o.ship_on, ?) <= ?", [horizon, horizon])
+    .pluck("o.id")
+  return replanAll(trx, warehouse.id, missed, now)
+}
+
+/** Plans orders again, such as after their calendar changed. Returns how many. */
+export async function replanAll(trx: Knex, warehouseId: number, ids: readonly number[], now: Date): Promise<number> {
+  if (ids.length === 0) return 0
+  const ground = await groundOf(trx, warehouseId, now)
+  const done = new Set<number>()
+  for (const id of ids) {
+    const lead = await leadOf(trx, id)
+    if (done.has(lead)) continue
+    done.add(lead)
+    await replan(trx, ground, lead)
+  }
+  return ids.length
+}
+
+/** The open orders of a warehouse, all of them. */
+export const onTheLine = (db: Knex, warehouseId: number): Promise<number[]> =>
+  db("sales_order").where({ warehouse_id: warehouseId }).whereNull("left_line_at").pluck("id") as unknown as Promise<
+    number[]
+  >

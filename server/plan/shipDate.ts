@@ -1,0 +1,104 @@
+import { addBusinessDays, type LocalDate, localDate } from "core/calendar/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
+import { authorise, type Context } from "../actors/index.ts"
+import { record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { membersOf, touchShipment } from "../orders/joined.ts"
+import { labelsAskedFor } from "../orders/labels.ts"
+import { type Collection, openCollections } from "../setup/collections.ts"
+import { warehouseById } from "../setup/warehouse.ts"
+import { groundOf, replan } from "./plan.ts"
+
+/** The day from which an order may leave, null for at once; and the collection that a person chose for it. */
+export interface Leaving {
+  readonly shipOn: LocalDate | null
+  readonly collectionId: number | null
+}
+
+/**
+ * From which day an order, or the orders of one shipment as one row, may leave: the ship date that was set at the bench,
+ * or that of the truck that a person chose, or the day that was asked for.
+ */
+export function leavingOf(
+  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+  order: any,
+  collections: readonly Pick<Collection, "id" | "onDate">[],
+): Leaving {
+  if (order.chosen_ship_on) return { shipOn: order.chosen_ship_on, collectionId: null }
+  const chosen = collections.find((one) => one.id === order.chosen_collection_id)
+  return { shipOn: chosen?.onDate ?? order.ship_on ?? null, collectionId: chosen?.id ?? null }
+}
+
+/**
+ * The same with what is planned where nobody chose and the warehouse sends as late as a promise allows, read from the
+ * database.
+ */
+export async function leavingBy(
+  db: Knex,
+  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
+  order: any,
+): Promise<Leaving> {
+  const known = [order.chosen_collection_id, order.collection_id].filter((id) => id !== null)
+  const rows = await db("collection").whereIn("id", known).whereNull("closed_at").select("id", "on_date")
+  const collections = rows.map((row) => ({ id: row.id as number, onDate: row.on_date as LocalDate }))
+  const leaving = leavingOf(order, collections)
+  if (order.chosen_ship_on || leaving.collectionId !== null) return leaving
+  const { leave_policy: policy } = await db("warehouse").where({ id: order.warehouse_id }).first("leave_policy")
+  const planned = policy === "latest" ? collections.find((one) => one.id === order.collection_id) : undefined
+  return planned ? { shipOn: planned.onDate, collectionId: planned.id } : leaving
+}
+
+/** Business days that a ship date may lie ahead (common practice). */
+export const mostAhead = 10
+
+/** The days on which a truck leaves a warehouse, from today to ten business days ahead. */
+export function shipDays(collections: readonly Pick<Collection, "onDate">[], today: LocalDate): LocalDate[] {
+  const last = addBusinessDays(today, mostAhead, { holidays: new Set(), saturday: false })
+  return [...new Set(collections.map((one) => one.onDate))].filter((day) => day >= today && day <= last).sort()
+}
+
+/**
+ * Sets the ship date of an order, with all that are one shipment with it; null leaves it to the order and the plan. What
+ * was rated before is old with it. Refused for a day on which no truck leaves or that is further ahead than ten business
+ * days, and once labels are asked for. Safe to repeat.
+ */
+export async function setShipDate(context: Context, orderId: number, day: LocalDate | null): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  authorise(actor, "orders.work")
+  return inTransaction(db, async (trx) => {
+    const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
+    if (!order) return refused(reason("order.unknown"))
+    const members = await membersOf(trx, orderId)
+    if (order.chosen_ship_on === day && (day === null || order.chosen_collection_id === null)) return accepted(null)
+    if (order.cancelled_at) return refused(reason("order.is-cancelled"))
+    if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
+    const warehouse = await warehouseById(trx, actor.warehouseId)
+    const today = localDate(now, warehouse.zone)
+    const open = await openCollections(trx, warehouse.id, now)
+    const days = shipDays(open, today)
+    if (day !== null && !days.includes(day))
+      return refused(
+        open.some((one) => one.onDate === day)
+          ? reason("ship-date.too-far", { day, most: mostAhead })
+          : reason("ship-date.no-truck", { day }),
+      )
+    await trx("sales_order")
+      .whereIn("id", members)
+      .update({
+        chosen_ship_on: day,
+        // the truck that was chosen before leaves on another day
+        ...(day === null ? {} : { chosen_collection_id: null }),
+        version: trx.raw("version + 1"),
+      })
+    await touchShipment(trx, orderId)
+    await replan(trx, await groundOf(trx, warehouse.id, now), orderId)
+    for (const id of members)
+      await record(trx, actor, now, {
+        action: day === null ? "order.ship-date-open" : "order.ship-date",
+        orderId: id,
+        detail: { day: day ?? "" },
+      })
+    return accepted(null)
+  })
+}

@@ -1,0 +1,47 @@
+import type { Charged } from "core/charging/index.ts"
+import { type Money, moneyText } from "core/money/index.ts"
+import type { Payer, Rate } from "core/rating/index.ts"
+import type { Reason } from "core/refusal/index.ts"
+
+/** A rate as it is kept with the intent: charges as text, the arrival, the zone. */
+export interface StoredRate {
+  readonly zone: string
+  readonly list: string
+  readonly contract: string
+  /** Who pays; where it is not us, what it costs is his contract's business and nothing is our cost. */
+  readonly payer: Payer
+  /** What the customer is charged. */
+  readonly charged?: {
+    readonly amount: string
+    readonly why: readonly Reason[]
+    /** What of it each order is charged, in the order of the shipment's orders. */
+    readonly shares?: readonly string[]
+  }
+  readonly arrival: { readonly date: string; readonly time: string }
+  readonly charges: readonly {
+    readonly code: string
+    readonly package: number | null
+    readonly list: string
+    readonly contract: string
+    readonly why: unknown
+  }[]
+}
+
+export function storedRate(rate: Rate, charged: Charged): StoredRate {
+  const text = (value: Money) => moneyText(value).amount
+  return {
+    zone: rate.zone,
+    list: text(rate.list),
+    contract: text(rate.contract),
+    payer: rate.payer,
+    charged: { amount: text(charged.amount), why: charged.why, shares: charged.shares?.map(text) },
+    arrival: { date: rate.arrival.date, time: rate.arrival.time },
+    charges: rate.charges.map((charge) => ({
+      code: charge.code,
+      package: charge.package,
+      list: text(charge.list),
+      contract: text(charge.contract),
+      why: charge.why,
+    })),
+  }
+}

@@ -1,0 +1,27 @@
+import { dayHandlers } from "../day/handlers.ts"
+import { decisionsHandlers } from "../decisions/handlers.ts"
+import { documentsHandlers } from "../documents/handlers.ts"
+import { intakeHandlers } from "../intake/handlers.ts"
+import { clearUpHandler } from "../jobs/clearUp.ts"
+import type { Handler } from "../jobs/kind.ts"
+import { mailHandlers } from "../mail/handlers.ts"
+import { ordersHandlers } from "../orders/handlers.ts"
+import { outsideHandlers } from "../outside/handlers.ts"
+import { ratingRunsHandlers } from "../ratingRuns/handlers.ts"
+import { reportsHandlers } from "../reports/handlers.ts"
+import { shippingHandlers } from "../shipping/handlers.ts"
+
+/** What a worker knows to do: the jobs of every room. */
+export const handlers: readonly Handler[] = [
+  ...shippingHandlers,
+  ...documentsHandlers,
+  ...reportsHandlers,
+  ...mailHandlers,
+  ...outsideHandlers,
+  ...dayHandlers,
+  ...intakeHandlers,
+  ...ordersHandlers,
+  ...decisionsHandlers,
+  ...ratingRunsHandlers,
+  clearUpHandler(() => handlers),
+]
