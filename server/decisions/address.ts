@@ -7,7 +7,7 @@ import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 const line = (max: number) => z.string().trim().max(max)
 

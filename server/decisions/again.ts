@@ -1,7 +1,7 @@
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /**
  * Looks again at the orders that a query over `sales_order AS o` narrows down to, each in a transaction of its own;

@@ -10,7 +10,7 @@ import { type MovedLine, splitOff } from "../orders/parts.ts"
 import { type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { resizePallet } from "../packing/change.ts"
 import { routingOf, ruleBook } from "../rules/book.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /** An open shipment of one order, locked with its order; or why it can't be split. */
 async function splittable(

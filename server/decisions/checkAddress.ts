@@ -9,7 +9,7 @@ import { AddressServiceDown, checkAddress, type Suggestion, suggestAddresses } f
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { currentStops } from "../orders/stops.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 import { putWaivers } from "./waive.ts"
 
 /** What the address service says of an order's ship-to. */

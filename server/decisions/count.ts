@@ -5,7 +5,7 @@ import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { moveStock } from "../stock/move.ts"
 import { askForDeal } from "../stock/waiting.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 export interface CountTask {
   readonly id: number

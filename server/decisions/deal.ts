@@ -6,7 +6,7 @@ import { inTransaction } from "../db/connection.ts"
 import { currentStops } from "../orders/stops.ts"
 import { freeStock } from "../stock/allocation.ts"
 import { claimants, waiting } from "../stock/waiting.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 const program: Pick<Actor, "userId" | "name"> = { userId: null, name: "Varnok" }
 

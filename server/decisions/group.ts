@@ -9,9 +9,9 @@ import { inTransaction } from "../db/connection.ts"
 import { dropNote, putNote, putTag, tidyTag } from "../orders/marks.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { type Choice, chooseCollection } from "./choose.ts"
+import { putHold } from "./hold.ts"
 import { putPattern } from "./pattern.ts"
 import { promiseDay, putPromise } from "./promise.ts"
-import { putHold } from "./release.ts"
 
 /** What can be done with many orders at once. */
 export const groupChange = z.discriminatedUnion("what", [

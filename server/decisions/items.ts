@@ -3,7 +3,7 @@ import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { changeItem, type ItemForm } from "../goods/index.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /** Completes what an item lacks, and checks the orders again that wait for it. Refused when somebody else changed it. */
 export async function completeItem(context: Context, form: ItemForm): Promise<Outcome<{ freed: number }>> {

@@ -15,7 +15,7 @@ import { merged, type PlannedRows, plannedRowsOf } from "../plan/plannedRows.ts"
 import { routingOf } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import type { Collection } from "../setup/collections.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /** Orders of one ship-to that would cost less as one shipment. */
 export interface JoinOffer {

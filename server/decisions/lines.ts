@@ -11,7 +11,7 @@ import { labelsAskedFor } from "../orders/labels.ts"
 import { reportLines } from "../reports/index.ts"
 import { freeUnpicked } from "../stock/allocation.ts"
 import { type PutBack, putBack, putBackText } from "./cancel.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /** What the lead wants an order to hold: pieces of its lines by their ids, 0 for none, and an item more. */
 export const linesChange = z.object({

@@ -6,7 +6,7 @@ import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { settledOf } from "../rules/settleOrder.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /**
  * Sends an order with a shipping pattern that a person chose, before what rules say; null leaves it to the rules again.

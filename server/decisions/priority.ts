@@ -2,7 +2,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 export const priorities = [-1, 0, 1, 2] as const
 

@@ -4,7 +4,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /** Whether a text is a day that an order may be promised for; null promises nothing. */
 export function promiseDay(promisedOn: string | null, today: string): Outcome<null> {

@@ -5,7 +5,7 @@ import { announce } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { groundOf } from "../plan/plan.ts"
 import { rechecking } from "./jobs.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /** Orders up to which all are checked again at once; of more the rest is left to the worker. */
 const atOnce = 60

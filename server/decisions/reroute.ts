@@ -11,7 +11,7 @@ import { partOff } from "../plan/plan.ts"
 import { routingOf, ruleBook } from "../rules/book.ts"
 import { freeStock } from "../stock/allocation.ts"
 import { mergePart } from "./mergePart.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /** An order in the actor's warehouse, locked, that nobody has begun; or why it can't be sent elsewhere. */
 export async function movable(

@@ -17,7 +17,7 @@ import { routingOf, ruleBook } from "../rules/book.ts"
 import { allot, hold, type LineNeed, lockedStock, perCase } from "../stock/allocation.ts"
 import { cancelOrder } from "./cancel.ts"
 import { askForCount } from "./count.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 export interface Short {
   /** Made by the client; the same one again counts once. */

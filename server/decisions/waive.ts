@@ -5,7 +5,7 @@ import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { passedKey, waivable } from "../orders/passed.ts"
 import { currentStops } from "../orders/stops.ts"
-import { recheck } from "./release.ts"
+import { recheck } from "./recheck.ts"
 
 /**
  * Lets a stop pass: a doubled purchase-order number that is right, a promise that can't be kept, a credit stop, a

@@ -6,7 +6,7 @@ import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { databaseFault, troubleOf } from "../db/faults.ts"
 import { cancelOrder } from "../decisions/cancel.ts"
-import { recheck } from "../decisions/release.ts"
+import { recheck, release } from "../decisions/recheck.ts"
 import type { OrderRow, ReadRow } from "../formats/orderRow.ts"
 import { pickingBegun } from "../orders/begun.ts"
 import { nextOrderNumber } from "../orders/number.ts"
@@ -380,5 +380,6 @@ async function writeOrder(
     orderId,
     detail: { file: came.name, source: draft.number },
   })
-  await recheck(trx, orderId, actor, now, { ground, fresh: !order })
+  if (order) await recheck(trx, orderId, actor, now, { ground })
+  else await release(trx, orderId, actor, now, ground)
 }

@@ -7,7 +7,7 @@ import { addressOf } from "../addresses/row.ts"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { recheck } from "../decisions/release.ts"
+import { recheck } from "../decisions/recheck.ts"
 import { movable } from "../decisions/reroute.ts"
 import {
   httpOutside,

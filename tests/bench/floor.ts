@@ -4,7 +4,7 @@ import { walk } from "core/picking/index.ts"
 import type { Context } from "server/actors/index.ts"
 import { closePool, compute } from "server/compute/pool.ts"
 import { runsWanted } from "server/compute/tasks.ts"
-import { recheck } from "server/decisions/release.ts"
+import { recheck } from "server/decisions/recheck.ts"
 import { groundOf } from "server/plan/plan.ts"
 import { demoPlan } from "../../demo/floor.ts"
 

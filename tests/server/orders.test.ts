@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto"
 import { NotAllowed } from "server/actors/index.ts"
 import { changeAddress } from "server/decisions/address.ts"
-import { holdOrder } from "server/decisions/release.ts"
+import { holdOrder } from "server/decisions/hold.ts"
 import { intakePreview } from "server/intake/file.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"

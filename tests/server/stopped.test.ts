@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto"
 import { orderAction } from "app/screens/orderActions.server.ts"
 import { cancelByHand } from "server/decisions/cancel.ts"
-import { holdOrder } from "server/decisions/release.ts"
+import { holdOrder } from "server/decisions/hold.ts"
 import { closeCollection, leaveBehind, load, ordersToGo, takeOff } from "server/dock/index.ts"
 import { decideChange, keepChange, pendingChange } from "server/intake/change.ts"
 import { summaryByNumber } from "server/orders/facts.ts"
