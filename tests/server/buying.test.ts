@@ -254,7 +254,7 @@ describe("buying a label", () => {
     await fault(larkspur(), "slow", 1)
     await askForLabels(rig.context, orderId, shipment, "LKG")
     const worker = () =>
-      start("worker", process.execPath, ["--import", "tsx", "server/jobs/main.ts"], {
+      start("worker", process.execPath, ["--import", "tsx", "server/worker/main.ts"], {
         env: { VARNOK_DATABASE: rig.url, VARNOK_LEASE_MS: "9000" },
         logs: rig.folder,
         ready: /listening for jobs/,

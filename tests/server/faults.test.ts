@@ -58,7 +58,7 @@ const count = (state: string) =>
 let workers = 0
 async function worker(): Promise<Program> {
   workers += 1
-  const program = start(`worker-${workers}`, process.execPath, ["--import", "tsx", "server/jobs/main.ts"], {
+  const program = start(`worker-${workers}`, process.execPath, ["--import", "tsx", "server/worker/main.ts"], {
     env: { VARNOK_DATABASE: rig.url, VARNOK_LEASE_MS: "9000", VARNOK_LOG: "warn" },
     logs: rig.folder,
   })
