@@ -8,6 +8,7 @@ import {
   readerForm,
   sessionTimes,
 } from "server/accounts/sessions.ts"
+import { accountOf } from "server/accounts/users.ts"
 import { workContext } from "server/http/context.ts"
 import { sessionToken } from "server/http/cookies.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
@@ -23,10 +24,9 @@ import type { Route } from "./+types/account"
 
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  const user = await work.db("user").where({ id: work.actor.userId }).first("username", "name")
+  const user = await accountOf(work.db, work.actor.userId as number)
   return {
-    username: user.username as string,
-    name: user.name as string,
+    ...user,
     role: work.actor.role,
     reader: reader(),
     least: passwordLength.least,

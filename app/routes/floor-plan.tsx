@@ -3,7 +3,7 @@ import { scanSteps, stepsOf } from "core/picking/index.ts"
 import { reason } from "core/refusal/index.ts"
 import { Form } from "react-router"
 import { binColumns, importBins } from "server/floorPlan/binsCsv.ts"
-import { floorOf, putPlan } from "server/floorPlan/index.ts"
+import { binStates, floorOf, putPlan } from "server/floorPlan/index.ts"
 import { cartForm, itemSteps, saveCart, saveSteps, warehouseSteps } from "server/floorPlan/settings.ts"
 import { FileRefused } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
@@ -28,15 +28,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   allow(work, "warehouse.manage")
   const { db, warehouse } = work
   const { plan, version } = await floorOf(db, warehouse.id)
-  const filled = await db("bin as b")
-    .leftJoin("stock as s", "s.bin_id", "b.id")
-    .where({ "b.warehouse_id": warehouse.id })
-    .whereNotNull("b.aisle")
-    .groupBy("b.id", "b.code", "b.blocked_why")
-    .select("b.code", "b.blocked_why", db.raw("COALESCE(SUM(s.on_hand), 0) AS pieces"))
-  const state = new Map(
-    filled.map((bin) => [bin.code, bin.blocked_why !== null ? "blocked" : Number(bin.pieces) > 0 ? "done" : "free"]),
-  )
+  const states = await binStates(db, warehouse.id)
   const { bins, ...floor } = plan
   return {
     name: warehouse.name,
@@ -46,7 +38,7 @@ export async function loader({ context }: Route.LoaderArgs) {
       bin: bin.code,
       x: bin.x,
       y: bin.y,
-      state: state.get(bin.code) ?? "free",
+      state: markOf[states.get(bin.code) ?? "free"],
     })) as BinMark[],
     steps: stepsOf(await warehouseSteps(db, warehouse.id), {}),
     items: await itemSteps(db),
@@ -55,6 +47,9 @@ export async function loader({ context }: Route.LoaderArgs) {
     rights: setUpRights(work.actor),
   }
 }
+
+/** How the drawing marks a bin: what has stock is drawn as done. */
+const markOf = { blocked: "blocked", filled: "done", free: "free" } as const
 
 /** Most signs of a plan's file. */
 const largest = 8_000_000

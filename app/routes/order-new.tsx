@@ -18,6 +18,7 @@ import {
   takeDraft,
 } from "server/intake/typed.ts"
 import { draftOfQuote } from "server/quotes/order.ts"
+import { servicesByName } from "server/setup/services.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { AddressLookUp } from "../screens/AddressLookUp.tsx"
@@ -55,7 +56,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   return {
     id,
     content,
-    services: (await work.db("service").orderBy("name").pluck("name")) as string[],
+    services: (await servicesByName(work.db)).map((one) => one.name).sort(),
     version: known?.version ?? 0,
     copied: copied ? copy : null,
     by: known?.by ?? null,

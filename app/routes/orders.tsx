@@ -4,12 +4,14 @@ import { Form, Link, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
 import { changeGroup, type GroupChange, groupChange, lastGroup, mostAtOnce, undoGroup } from "server/decisions/group.ts"
 import { workContext } from "server/http/context.ts"
+import { sourceNames } from "server/intake/source.ts"
 import { filterQuery, filterStages, promiseDays, readFilter, receiptDays } from "server/orders/filter.ts"
 import { allOrders, findOrders } from "server/orders/list.ts"
 import { knownTags, tagsOf } from "server/orders/marks.ts"
 import { dropView, keepView, views } from "server/orders/views.ts"
 import { makeRun, runRules } from "server/ratingRuns/runs.ts"
 import { patternRows } from "server/rules/book.ts"
+import { carrierNames } from "server/setup/carriers.ts"
 import { openCollections } from "server/setup/collections.ts"
 import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
@@ -46,8 +48,8 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       stages: [...filterStages],
       promised: [...promiseDays],
       received: [...receiptDays],
-      sources: await work.db("order_source").orderBy("name").select("code", "name"),
-      carriers: await work.db("carrier").orderBy("name").select("code", "name"),
+      sources: await sourceNames(work.db),
+      carriers: await carrierNames(work.db),
       tags: await knownTags(work.db),
       collections: (await openCollections(work.db, work.warehouse.id, work.now)).slice(0, 24).map((one) => ({
         id: one.id,

@@ -1,13 +1,11 @@
 import { Button, Input } from "@chakra-ui/react"
-import type { SlipSettings } from "core/documents/index.ts"
 import { showMass, showSize } from "core/units/index.ts"
 import { Form } from "react-router"
 import { may } from "server/actors/index.ts"
-import { parsed } from "server/audit/index.ts"
 import { workContext } from "server/http/context.ts"
 import { packagingStock, setPackagingStock } from "server/packages/used.ts"
 import { packagingTypes } from "server/packaging/catalog.ts"
-import { addPackaging, offerPackaging, packagingForm, saveSlip } from "server/setup/packaging.ts"
+import { addPackaging, offerPackaging, packagingForm, saveSlip, slipOf } from "server/setup/packaging.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { TextField } from "../screens/Fields.tsx"
@@ -25,7 +23,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   allow(work, "packing.see")
   const { db, warehouse } = work
   const stock = await packagingStock(db, warehouse.id)
-  const row = await db("warehouse").where({ id: warehouse.id }).first("slip", "weight_tolerance")
+  const { slip, tolerance } = await slipOf(db, warehouse.id)
   return {
     types: (await packagingTypes(db)).map((type) => ({
       id: type.id,
@@ -39,8 +37,8 @@ export async function loader({ context }: Route.LoaderArgs) {
       load: showMass(type.maxLoad, "lb"),
       stock: stock.get(type.id) ?? null,
     })),
-    slip: parsed<Partial<SlipSettings>>(row.slip),
-    tolerance: String(Number(row.weight_tolerance) * 100),
+    slip,
+    tolerance: String(tolerance * 100),
     mayManage: may(work.actor, "warehouse.manage"),
     rights: setUpRights(work.actor),
   }

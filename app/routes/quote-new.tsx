@@ -1,9 +1,11 @@
 import { optionCodes } from "core/tariff/index.ts"
 import { Form, Link, redirect, useNavigation } from "react-router"
 import { workContext } from "server/http/context.ts"
+import { orderIdOf } from "server/orders/row.ts"
 import { askedFrom } from "server/quotes/form.ts"
 import { makeQuote } from "server/quotes/index.ts"
 import { askedOfOrder } from "server/quotes/order.ts"
+import { customersByName } from "server/setup/customerNamed.ts"
 import { say } from "words/index.ts"
 import { sayReasons, wordFor } from "words/reasons.ts"
 import { Choice, Lines, TextField } from "../screens/Fields.tsx"
@@ -24,7 +26,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     home: work.warehouse.country,
     // an order fills the form; what it says can be changed
     start: orderNumber ? await askedOfOrder(work, orderNumber) : null,
-    customers: await work.db("customer").orderBy("name").limit(500).select("code", "name"),
+    customers: await customersByName(work.db),
   }
 }
 
@@ -36,11 +38,9 @@ export async function action({ request, context }: Route.ActionArgs) {
     const asked = askedFrom(form)
     if (!asked.ok) return refusal(sayReasons(asked.reasons))
     const orderNumber = String(form.get("orderNumber") ?? "")
-    const order = orderNumber
-      ? await work.db("sales_order").where({ order_number: orderNumber, warehouse_id: work.warehouse.id }).first("id")
-      : null
+    const orderId = orderNumber ? await orderIdOf(work.db, work.warehouse.id, orderNumber) : null
     const days = Number(form.get("days")) || undefined
-    const outcome = await makeQuote(work, { asked: asked.value, days, orderId: order?.id ?? null }, onceKey(form))
+    const outcome = await makeQuote(work, { asked: asked.value, days, orderId }, onceKey(form))
     if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
     throw redirect(`/orders/quotes/${outcome.value.number}`)
   })

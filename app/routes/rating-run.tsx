@@ -2,6 +2,7 @@ import { Button, NativeSelect } from "@chakra-ui/react"
 import { data, Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { applyRun, changeRow, runById } from "server/ratingRuns/runs.ts"
+import { servicesByName } from "server/setup/services.ts"
 import { clockTime, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
@@ -17,9 +18,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   allow(work, "packing.see")
   const run = await runById(work.db, work.warehouse.id, Number(params.run))
   if (!run) throw data(null, { status: 404 })
-  const names = new Map<string, string>(
-    (await work.db("service").select("code", "name")).map((row) => [row.code, row.name]),
-  )
+  const names = new Map((await servicesByName(work.db)).map((one) => [one.code, one.name]))
   return {
     ...run,
     currency: work.warehouse.currency,

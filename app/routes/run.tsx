@@ -1,10 +1,11 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { data, Form, Link, redirect } from "react-router"
+import { peopleOnFloor } from "server/accounts/users.ts"
 import { workContext } from "server/http/context.ts"
 import { packRun } from "server/packing/packRun.ts"
 import { assigned } from "server/picking/assign.ts"
 import { runWalk } from "server/picking/index.ts"
-import { carts, runs } from "server/picking/runs.ts"
+import { carts, ordersOfRun, runs } from "server/picking/runs.ts"
 import { breakUpRun, enterRun, handRun, leaveRun } from "server/picking/walkRuns.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
@@ -37,24 +38,14 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
   const whole = await runWalk(db, warehouse.id, run.id)
   const walked =
     inIt && run.state === "picking" && actor.userId !== null ? await assigned(db, whole, actor.userId) : whole
-  const people = await db("user as u")
-    .join("user_warehouse as w", "w.user_id", "u.id")
-    .where({ "w.warehouse_id": warehouse.id, "u.active": true })
-    .whereIn("u.role", ["clerk", "lead", "administrator"])
-    .whereNot("u.id", run.holderId ?? 0)
-    .orderBy("u.name")
-    .select("u.id", "u.name")
-  const orders = await db("pick_run_order as m")
-    .join("sales_order as o", "o.id", "m.order_id")
-    .where("m.run_id", run.id)
-    .orderBy("m.position")
-    .select("o.order_number as orderNumber", "o.customer_name as customer", "o.id")
+  const people = (await peopleOnFloor(db, warehouse.id)).filter((one) => one.id !== run.holderId)
+  const orders = await ordersOfRun(db, run.id)
   return {
     run,
-    orders: orders.map((one) => ({ orderNumber: one.orderNumber as string, customer: one.customer as string })),
+    orders: orders.map(({ orderNumber, customer }) => ({ orderNumber, customer })),
     view: await pickView(work, { runId: run.id }, walked, new URL(request.url).searchParams),
     carts: run.state === "ready" ? await carts(db, warehouse.id) : [],
-    people: people.map((one) => ({ id: one.id as number, name: one.name as string })),
+    people,
     inIt,
   }
 }

@@ -4,6 +4,7 @@ import { parseWithZod } from "@conform-to/zod/v4"
 import { useEffect } from "react"
 import { data, Form, redirect, redirectDocument, useNavigation } from "react-router"
 import { actorOf, signIn } from "server/accounts/sessions.ts"
+import { accountsNamed } from "server/accounts/users.ts"
 import { frameContext } from "server/http/context.ts"
 import { deviceCookie, deviceToken, sessionCookie, sessionToken } from "server/http/cookies.ts"
 import { ownPath } from "server/http/ownPath.ts"
@@ -31,21 +32,8 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const { db, demo } = context.get(frameContext)
   const token = sessionToken(request)
   if (token && (await actorOf(db, token))) throw redirect("/")
-  const users = demo
-    ? await db("user")
-        .whereIn("username", [...demo.accounts])
-        .where({ active: true })
-        .orderBy("id")
-        .select("username", "name", "role")
-    : []
-  return {
-    accounts: users.map((user) => ({
-      username: user.username as string,
-      name: user.name as string,
-      role: user.role as string,
-      password: demo?.password as string,
-    })),
-  }
+  const users = demo ? await accountsNamed(db, demo.accounts) : []
+  return { accounts: users.map((user) => ({ ...user, password: demo?.password as string })) }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {

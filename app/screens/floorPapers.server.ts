@@ -8,7 +8,7 @@ import { logisticLabelsPdf } from "server/pdf/logisticLabel.ts"
 import { pickListPdf } from "server/pdf/pickList.ts"
 import { slipsPdf } from "server/pdf/slip.ts"
 import { orderWalk, runWalk } from "server/picking/index.ts"
-import { runs } from "server/picking/runs.ts"
+import { ordersOfRun, runs } from "server/picking/runs.ts"
 import { say } from "words/index.ts"
 import { runLabel } from "./runLabel.ts"
 
@@ -47,8 +47,8 @@ export async function runPaper(work: Work, paper: string, number: number): Promi
   const [run] = await runs(db, warehouse.id, { number })
   if (!run) return null
   if (paper === "slips") {
-    const orders: number[] = await db("pick_run_order").where({ run_id: run.id }).orderBy("position").pluck("order_id")
-    const models = (await Promise.all(orders.map((id) => slipsOf(db, id)))).flatMap((one) => one ?? [])
+    const orders = await ordersOfRun(db, run.id)
+    const models = (await Promise.all(orders.map((order) => slipsOf(db, order.id)))).flatMap((one) => one ?? [])
     if (models.length === 0) return null
     const bytes = await slipsPdf(models, `R${number}`, now)
     return { kind: "packing-slip", name: `packing-slips-R${number}`, bytes, orderId: null }

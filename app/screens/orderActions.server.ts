@@ -18,6 +18,7 @@ import { type Decided, decideChange } from "server/intake/change.ts"
 import type { OrderSummary } from "server/orders/facts.ts"
 import { mark } from "server/orders/marks.ts"
 import { partyForm, saveParty } from "server/orders/parties.ts"
+import { orderRow } from "server/orders/row.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
 import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
 import { say } from "words/index.ts"
@@ -90,7 +91,7 @@ export function orderAction(work: Work, order: OrderSummary, form: FormData) {
         return outcome.ok ? done(say("ship-to.confirmed")) : refusal(sayReasons(outcome.reasons))
       }
       case "to-book": {
-        const row = await work.db("sales_order").where({ id: order.id }).first()
+        const row = await orderRow(work.db, work.warehouse.id, order.id)
         const fields = bookForm.safeParse({ ...row, customer: order.customer, code: String(form.get("code") ?? "") })
         if (!fields.success) return refusal(sayIssues(fields.error.issues))
         const outcome = await saveAddress(work, fields.data, null)

@@ -8,21 +8,24 @@ import { type TimelineEntry, timeline } from "server/audit/index.ts"
 import { joinedWith, joinOffers } from "server/decisions/join.ts"
 import type { Work } from "server/http/context.ts"
 import { pendingChange } from "server/intake/change.ts"
-import { recordOf, sourceFromRow } from "server/intake/source.ts"
+import { recordOf, sourceById } from "server/intake/source.ts"
 import { pickingBegun } from "server/orders/begun.ts"
 import { type OrderSummary, summaryByNumber } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { partiesOf } from "server/orders/parties.ts"
 import { partsOf } from "server/orders/parts.ts"
 import { waivable } from "server/orders/passed.ts"
+import { orderLines, orderRow, referencesOf } from "server/orders/row.ts"
 import { canSplit, neededOf, warehouseFits } from "server/orders/warehouses.ts"
 import { outsideOrder, outsideWarehouses } from "server/outside/index.ts"
 import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import { sentBy } from "server/plan/sentWith.ts"
 import type { Offer } from "server/rating/offers.ts"
+import { reportState } from "server/reports/index.ts"
 import { patternRows } from "server/rules/book.ts"
 import { settledOf } from "server/rules/settleOrder.ts"
 import { collectionById } from "server/setup/collections.ts"
+import { serviceById } from "server/setup/services.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { whereWorkStands } from "../shell/scan.server.ts"
 import { dayOf } from "../shell/work.ts"
@@ -35,21 +38,14 @@ import { nameFields, shipToFields } from "./shipToFields.ts"
 export async function orderView(work: Work, orderNumber: string) {
   const order = await summaryByNumber(work.db, work.warehouse, orderNumber)
   if (!order) return null
-  const row = await work.db("sales_order").where({ id: order.id }).first()
-  const lines = await work
-    .db("order_line")
-    .join("item", "item.id", "order_line.item_id")
-    .where({ order_id: order.id })
-    .orderBy("line_number")
-    .select("order_line.id", "line_number", "sku", "description", "ordered")
+  const row = await orderRow(work.db, work.warehouse.id, order.id)
+  const lines = await orderLines(work.db, order.id)
   const shipment = await shipmentOf(work.db, order.id)
   const ownLines = new Set(shipment?.lines.filter((line) => line.orderId === order.id).map((line) => line.id))
   const story = await timeline(work.db, order.id)
-  const source = await work.db("order_source").where({ id: row.source_id }).first()
-  const references = await work.db("order_reference").where({ order_id: order.id }).select("name", "value", "printed")
+  const source = await sourceById(work.db, row.source_id)
   const day = order.stops.length > 0 ? await dayOf(work) : null
   const stopped = day?.stopped.find((one) => one.id === order.id)
-  const report = await work.db("outbox").where({ order_id: order.id, topic: "order.gone" }).first("sent_at")
   return {
     id: order.id,
     orderNumber: order.orderNumber,
@@ -66,9 +62,9 @@ export async function orderView(work: Work, orderNumber: string) {
     solveBy: stopped?.solveBy ?? null,
     door: day?.collections.find((one) => one.id === order.collectionId)?.door ?? null,
     change: may(work.actor, "packing.see") ? await pendingChange(work.db, order.id) : null,
-    from: source.name as string,
-    record: recordOf(sourceFromRow(source), order.sourceNumber, row.record_url),
-    references: references.map((one) => ({ name: one.name, value: one.value, printed: !!one.printed })),
+    from: source.name,
+    record: recordOf(source, order.sourceNumber, row.record_url),
+    references: await referencesOf(work.db, order.id),
     notes: row.notes as string,
     marks: await marksOf(work.db, order.id),
     mayCancel: may(work.actor, "orders.cancel"),
@@ -107,7 +103,7 @@ export async function orderView(work: Work, orderNumber: string) {
     zone: locate(row.country, row.postal_code).zone,
     mayChangeLines: isOnTheLine(order.stage) && may(work.actor, "orders.override"),
     lines: lines.map((line) => ({
-      id: line.id as number,
+      id: line.id,
       packed: shipment?.lines.find((one) => one.id === line.id)?.packed ?? 0,
       number: line.line_number,
       sku: line.sku,
@@ -134,7 +130,7 @@ export async function orderView(work: Work, orderNumber: string) {
         tracking: one.tracking,
         label: may(work.actor, "packing.see") ? one.labelDocumentId : null,
       })),
-    report: report ? (report.sent_at ? "sent" : "waits") : null,
+    report: await reportState(work.db, order.id),
     // the sales desk sees what became of an order, not what its shipment cost
     story: may(work.actor, "packing.see") ? story : story.filter(tellsNoCost).map(withoutAmount),
   }
@@ -163,9 +159,9 @@ async function planShown(
   const packed = shipment?.state === "open" && shipment.packages.some((one) => one.contents.length > 0)
   const offer = packed && shipment ? (await offersFor(work.db, work.warehouse, shipment, work.now)).preselected : null
   const planned = offer ? null : row.planned_service_id
-  const service = planned === null ? null : await work.db("service").where({ id: planned }).first("id", "code", "name")
+  const service = planned === null ? null : await serviceById(work.db, planned)
   const settled = settingOf(shipment?.settled ?? settledOf(row), "service")
-  const by = offer?.service ?? (service as { id: number; code: string; name: string } | null)
+  const by = offer?.service ?? service
   return {
     service: by?.name ?? null,
     by: by && sentBy({ service: by as Offer["service"] }, row, settled),
@@ -180,8 +176,8 @@ async function planShown(
 /** The service whose labels are bought, and the day on which it arrives; null before that. */
 async function sentShown(work: Work, shipment: Shipment | null) {
   if (!shipment?.serviceId || !["bought", "voiding"].includes(shipment.state)) return null
-  const service = await work.db("service").where({ id: shipment.serviceId }).first("name")
-  return { service: service.name as string, arrivesOn: shipment.arrivesOn }
+  const service = await serviceById(work.db, shipment.serviceId)
+  return service && { service: service.name, arrivesOn: shipment.arrivesOn }
 }
 
 /** What the warehouses have of an order, and how far each is. */

@@ -1,4 +1,5 @@
 import { nextStop } from "core/picking/index.ts"
+import { namesOf } from "server/accounts/users.ts"
 import { shortChoices } from "server/decisions/short.ts"
 import { floorOf } from "server/floorPlan/index.ts"
 import type { Work } from "server/http/context.ts"
@@ -18,9 +19,7 @@ export async function pickView(
   const chosen = stops.find((one) => one.allocationId === wanted && one.picked < one.quantity)
   const stop = chosen ?? nextStop(stops, actor.userId)
   const floor = await floorOf(db, warehouse.id)
-  const names = await db("user")
-    .whereIn("id", [...new Set(stops.flatMap((one) => one.claimedBy ?? []))])
-    .select("id", "name")
+  const names = await namesOf(db, [...new Set(stops.flatMap((one) => one.claimedBy ?? []))])
   return {
     stops,
     stop,
@@ -29,7 +28,7 @@ export async function pickView(
     floor: floor.desk && floor.bench ? drawn(floor.plan) : null,
     marks: marksOf(stops, stop, floor.plan.bins),
     path: pathOf(stops, floor),
-    people: Object.fromEntries(names.map((one) => [one.id, one.name as string])) as Readonly<Record<number, string>>,
+    people: Object.fromEntries(names) as Readonly<Record<number, string>>,
     me: actor.userId,
     key: crypto.randomUUID(),
     last: await lastTake(work, scope),

@@ -1,14 +1,13 @@
 import type { Knex } from "knex"
+import { packagingNames } from "server/packaging/catalog.ts"
+import { servicesByName } from "server/setup/services.ts"
 import type { SettingChoices } from "./settingsForm.ts"
 
 /** The services and packagings that settings can name. */
 export async function settingChoices(db: Knex): Promise<SettingChoices> {
+  const services = await servicesByName(db)
   return {
-    services: await db("service")
-      .join("carrier", "carrier.id", "service.carrier_id")
-      .orderBy("carrier.name")
-      .orderBy("service.name")
-      .select("service.code", "service.name", "carrier.name as carrier"),
-    packagings: await db("packaging").orderBy("code").select("code", "name"),
+    services: services.map(({ code, name, carrier }) => ({ code, name, carrier })),
+    packagings: await packagingNames(db),
   }
 }

@@ -5,6 +5,7 @@ import { shipWhatIsPacked, splitShipment } from "server/decisions/apart.ts"
 import { makeWhole } from "server/decisions/reroute.ts"
 import { printNow } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
+import { orderNumberOf } from "server/orders/row.ts"
 import type { Shipment } from "server/packages/shipment.ts"
 import { packagingTypes } from "server/packaging/catalog.ts"
 import {
@@ -88,9 +89,10 @@ export async function shipmentAction(work: Work, orderId: number, form: FormData
     case "suggested":
       return suggested(work, orderId, form, key)
     case "print": {
-      const orderNumber = (await work.db("sales_order").where({ id: orderId }).first("order_number"))
-        .order_number as string
-      return printed(work, orderPaper(work, text("paper"), orderNumber), key)
+      const orderNumber = await orderNumberOf(work.db, work.warehouse.id, orderId)
+      return orderNumber === null
+        ? refusal(say("order.unknown"))
+        : printed(work, orderPaper(work, text("paper"), orderNumber), key)
     }
     case "fill-plan":
       return answerOf(await fillPlanned(work, orderId))
@@ -310,10 +312,8 @@ async function scanned(
   out: number | null,
   scanId: string,
 ): Promise<ShipmentAnswer> {
-  const view = await shipmentView(
-    work,
-    (await work.db("sales_order").where({ id: orderId }).first("order_number")).order_number,
-  )
+  const orderNumber = await orderNumberOf(work.db, work.warehouse.id, orderId)
+  const view = orderNumber === null ? null : await shipmentView(work, orderNumber)
   if (!view) return refusal(say("order.unknown"))
   const meant = view.state === "open" ? meaning(view, text, hand, out) : null
   if (!meant) return followScan(work, text)

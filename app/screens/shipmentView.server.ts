@@ -9,6 +9,7 @@ import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "c
 import { may } from "server/actors/index.ts"
 import { parsed } from "server/audit/index.ts"
 import type { JoinedFor } from "server/decisions/join.ts"
+import { labelsPrinted, papersOf } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaries, summaryByNumber } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
@@ -29,7 +30,8 @@ import { pickStops } from "server/picking/index.ts"
 import { plannedRows } from "server/plan/plannedRows.ts"
 import { shipDays } from "server/plan/shipDate.ts"
 import { collectionById, openCollections } from "server/setup/collections.ts"
-import { offersFor, type Rated } from "server/shipping/buy.ts"
+import { serviceById } from "server/setup/services.ts"
+import { givingUp, offersFor, type Rated } from "server/shipping/buy.ts"
 import { otherwise } from "server/shipping/otherwise.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
@@ -67,33 +69,9 @@ export async function shipmentView(
   const collection = order.collectionId
     ? await collectionById(db, warehouse.id, shipment?.collectionId ?? order.collectionId)
     : null
-  const printed = await db("print_job")
-    .join("document", "document.id", "print_job.document_id")
-    .where({ "document.order_id": order.id, "document.kind": "label", "print_job.state": "printed" })
-    .whereNull("document.void_at")
-    .countDistinct({ n: "document.id" })
-    .first()
-  const trouble = await db("print_job")
-    .join("document", "document.id", "print_job.document_id")
-    .where({ "document.order_id": order.id, "print_job.state": "waiting" })
-    .whereNotNull("trouble")
-    .first("trouble")
-  const papers = await db("document")
-    .where({ order_id: order.id })
-    .whereIn("kind", ["invoice", "bill-of-lading"])
-    .whereNull("void_at")
-    .orderBy("id")
-    .select("id", "kind", "name")
-  const wish =
-    shipment?.state === "buying"
-      ? await db("buy_intent").where({ shipment_id: shipment.id, state: "open", give_up: true }).first("id")
-      : undefined
-  const bought = shipment?.serviceId
-    ? await db("service")
-        .join("carrier", "carrier.id", "service.carrier_id")
-        .where({ "service.id": shipment.serviceId })
-        .first("service.name", "carrier.name as carrier", "carrier.void_minutes")
-    : null
+  const labels = await labelsPrinted(db, order.id)
+  const papers = await papersOf(db, order.id, ["invoice", "bill-of-lading"])
+  const bought = shipment?.serviceId ? await serviceById(db, shipment.serviceId) : null
   const members = (shipment?.members ?? [{ id: order.id, orderNumber }]).map((one) => ({
     id: one.id,
     orderNumber: one.orderNumber,
@@ -221,17 +199,17 @@ export async function shipmentView(
         ? {
             mayVoid: shipment.packages.every((one) => one.state !== "on-truck" && one.state !== "gone"),
             voidHours: Math.round(bought.void_minutes / 60),
-            papers: papers.map((one) => ({ id: one.id as number, kind: one.kind as string, name: one.name as string })),
+            papers,
             service: bought.name,
             amount: { amount: Number(shipment.contract).toFixed(2), currency: shipment.currency ?? "USD" },
             tracking: shipment.masterTracking ?? "",
             arrivesOn: shipment.arrivesOn ?? "",
           }
         : null,
-    givingUp: wish !== undefined,
+    givingUp: shipment?.state === "buying" && (await givingUp(db, shipment.id)),
     buyingFrom: shipment?.state === "buying" || shipment?.state === "voiding" ? (bought?.carrier ?? "") : null,
-    printed: Number(printed?.n ?? 0),
-    printTrouble: trouble?.trouble ?? null,
+    printed: labels.printed,
+    printTrouble: labels.trouble,
   }
 }
 

@@ -4,10 +4,11 @@ import { stages } from "core/orders/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { redirect } from "react-router"
 import { may } from "server/actors/index.ts"
+import { itemOfGtin } from "server/goods/lookUp.ts"
 import type { Work } from "server/http/context.ts"
 import { type OrderSummary, summaryByNumber } from "server/orders/facts.ts"
-import { byCode } from "server/papers/byCode.ts"
-import { runs } from "server/picking/runs.ts"
+import { byCode, packageByCode } from "server/papers/byCode.ts"
+import { runs, toteByCode, waitingForItem } from "server/picking/runs.ts"
 import { collectionsOn } from "server/setup/collections.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
@@ -51,13 +52,9 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
         }
     }
     if (reading.kind === "code" && may(work.actor, "packing.see")) {
-      const tote = await work
-        .db("tote as t")
-        .leftJoin("sales_order as o", "o.id", "t.order_id")
-        .where({ "t.warehouse_id": work.warehouse.id, "t.code": ownCode(reading.code) })
-        .first("t.code", "o.order_number")
+      const tote = await toteByCode(work.db, work.warehouse.id, ownCode(reading.code))
       if (tote) {
-        const order = tote.order_number ? await summaryByNumber(work.db, work.warehouse, tote.order_number) : null
+        const order = tote.orderNumber ? await summaryByNumber(work.db, work.warehouse, tote.orderNumber) : null
         if (!order) refusal ??= say("scan.tote-empty", { tote: tote.code })
         else
           return {
@@ -72,13 +69,10 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
       if (found) return found
     }
     if (reading.kind === "gtin") {
-      const item = await work
-        .db("item_level")
-        .join("item", "item.id", "item_level.item_id")
-        .where({ gtin: reading.gtin })
-        .first("item.id", "sku", "description", "item_level.name as level", "item_level.quantity as pieces")
-      const orderNumber = item && may(work.actor, "packing.see") ? await waitingForItem(work, item.id) : null
-      if (orderNumber)
+      const item = await itemOfGtin(work.db, reading.gtin)
+      const orderNumber =
+        item && may(work.actor, "packing.see") ? await waitingForItem(work.db, work.warehouse.id, item.id) : null
+      if (item && orderNumber)
         return { fits: true, words: say("scan.single", { orderNumber, sku: item.sku }), to: `/shipment/${orderNumber}` }
       if (item)
         return {
@@ -96,32 +90,22 @@ type Found = Understood & { readonly to: string | null }
 /** A package by its SSCC or its name, and where it stands. */
 async function packageFound(
   work: Work,
-  code:
-    | { readonly kind: "sscc"; readonly sscc: string }
-    | { readonly kind: "package"; orderNumber: string; number: number },
+  code: { readonly sscc: string } | { readonly orderNumber: string; readonly number: number },
 ): Promise<Found | null> {
-  const query = work
-    .db("package as p")
-    .join("shipment as h", "h.id", "p.shipment_id")
-    .join("sales_order as o", "o.id", "h.order_id")
-    .where("h.warehouse_id", work.warehouse.id)
-  const row = await (code.kind === "sscc"
-    ? query.where("p.sscc", code.sscc)
-    : query.where({ "o.order_number": code.orderNumber, "p.number": code.number })
-  ).first("o.order_number", "p.number", "p.state", "o.customer_name", "p.collection_id")
+  const row = await packageByCode(work.db, work.warehouse.id, code)
   if (!row) return null
   const seesFloor = may(work.actor, "packing.see")
   const to =
     seesFloor && ["labelled", "on-truck", "left-behind"].includes(row.state)
-      ? `/dock/${row.collection_id}`
+      ? `/dock/${row.collectionId}`
       : seesFloor && ["open", "closed"].includes(row.state)
-        ? `/shipment/${row.order_number}`
-        : `/orders/${row.order_number}`
+        ? `/shipment/${row.orderNumber}`
+        : `/orders/${row.orderNumber}`
   return {
     fits: true,
     words: say("scan.package", {
-      name: `${row.order_number}-${row.number}`,
-      customer: row.customer_name,
+      name: `${row.orderNumber}-${row.number}`,
+      customer: row.customer,
       state: wordFor("package", row.state),
     }),
     to,
@@ -134,7 +118,7 @@ async function coded(work: Work, text: string): Promise<Found | null> {
   const seesFloor = may(work.actor, "packing.see")
   switch (found?.kind) {
     case "package":
-      return packageFound(work, { ...found, kind: "package" })
+      return packageFound(work, found)
     case "order": {
       const order = await summaryByNumber(work.db, work.warehouse, found.orderNumber)
       return order && orderFound(work, order)
@@ -195,29 +179,6 @@ function orderFound(work: Work, order: OrderSummary): Found {
     }),
     to: may(work.actor, "packing.see") ? whereWorkStands(order) : `/orders/${order.orderNumber}`,
   }
-}
-
-/**
- * The next order of a run of single items that is picked, not packed, and has this item: at the bench an item of such a
- * run opens its order. Null where none waits.
- */
-async function waitingForItem({ db, warehouse }: Work, itemId: number): Promise<string | null> {
-  const row = await db("pick_run as r")
-    .join("pick_run_order as m", "m.run_id", "r.id")
-    .join("sales_order as o", "o.id", "m.order_id")
-    .join("order_line as l", "l.order_id", "o.id")
-    .where({ "r.warehouse_id": warehouse.id, "r.kind": "single", "l.item_id": itemId })
-    .whereIn("r.state", ["picking", "left", "done"])
-    .whereNull("o.left_line_at")
-    .whereNotExists(db("shipment as h").whereRaw("h.order_id = o.id"))
-    .whereNotExists(
-      db("allocation as a")
-        .join("order_line as q", "q.id", "a.order_line_id")
-        .whereRaw("q.order_id = o.id AND a.picked < a.quantity"),
-    )
-    .orderBy("m.position")
-    .first("o.order_number")
-  return row?.order_number ?? null
 }
 
 /** The screen on which an order's next work is done. */

@@ -1,6 +1,7 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import type { Knex } from "knex"
 import { z } from "zod"
-import { authorise, type Context, type Role, roles } from "../actors/index.ts"
+import { authorise, type Context, floorRoles, type Role, roles } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { hashPassword, weakness } from "./passwords.ts"
@@ -132,3 +133,29 @@ export async function changeUser(context: Context, form: z.infer<typeof changeUs
     return accepted(null)
   })
 }
+
+/** The names of people by their ids. */
+export async function namesOf(db: Knex, ids: readonly number[]): Promise<Map<number, string>> {
+  const rows = await db("user").whereIn("id", ids).select("id", "name")
+  return new Map(rows.map((one) => [one.id, one.name]))
+}
+
+/** Somebody's own account. */
+export const accountOf = (db: Knex, userId: number): Promise<{ username: string; name: string }> =>
+  db("user").where({ id: userId }).first("username", "name")
+
+/** Accounts in use of these usernames, in the order in which they were made. */
+export const accountsNamed = (
+  db: Knex,
+  usernames: readonly string[],
+): Promise<{ username: string; name: string; role: string }[]> =>
+  db("user").whereIn("username", usernames).where({ active: true }).orderBy("id").select("username", "name", "role")
+
+/** Those who may work on the floor of a warehouse, by name. */
+export const peopleOnFloor = (db: Knex, warehouseId: number): Promise<{ id: number; name: string }[]> =>
+  db("user as u")
+    .join("user_warehouse as w", "w.user_id", "u.id")
+    .where({ "w.warehouse_id": warehouseId, "u.active": true })
+    .whereIn("u.role", floorRoles)
+    .orderBy("u.name")
+    .select("u.id", "u.name")

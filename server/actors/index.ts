@@ -26,7 +26,7 @@ export class NotAllowed extends Error {
   }
 }
 
-const floorRoles = ["clerk", "lead", "administrator"] as const
+export const floorRoles = ["clerk", "lead", "administrator"] as const
 const rights = {
   /** Floor, bench, dock and papers, with what shipments cost. */
   "packing.see": floorRoles,

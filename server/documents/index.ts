@@ -188,3 +188,29 @@ export const printers = (context: Context): Promise<{ name: string; tray_url: st
     .where({ warehouse_id: context.actor.warehouseId })
     .orderBy("id")
     .select("name", "tray_url", "media")
+
+/** How many labels of an order are printed, and what keeps others from it. */
+export async function labelsPrinted(db: Knex, orderId: number): Promise<{ printed: number; trouble: string | null }> {
+  const jobs = () =>
+    db("print_job").join("document", "document.id", "print_job.document_id").where({ "document.order_id": orderId })
+  const printed = await jobs()
+    .where({ "document.kind": "label", "print_job.state": "printed" })
+    .whereNull("document.void_at")
+    .countDistinct({ n: "document.id" })
+    .first()
+  const waiting = await jobs().where({ "print_job.state": "waiting" }).whereNotNull("trouble").first("trouble")
+  return { printed: Number(printed?.n ?? 0), trouble: waiting?.trouble ?? null }
+}
+
+/** Papers of an order that are in force, of some kinds. */
+export const papersOf = (
+  db: Knex,
+  orderId: number,
+  kinds: readonly DocumentKind[],
+): Promise<{ id: number; kind: DocumentKind; name: string }[]> =>
+  db("document")
+    .where({ order_id: orderId })
+    .whereIn("kind", kinds)
+    .whereNull("void_at")
+    .orderBy("id")
+    .select("id", "kind", "name")

@@ -150,3 +150,16 @@ export async function storePlan(trx: Knex, warehouseId: number, plan: FloorPlan)
     .where({ id: warehouseId })
     .update({ floor_plan: JSON.stringify(body), plan_version: trx.raw("plan_version + 1") })
 }
+
+/** Each bin of the plan, by its code: blocked, with stock, or free. */
+export async function binStates(db: Knex, warehouseId: number): Promise<Map<string, "blocked" | "filled" | "free">> {
+  const rows = await db("bin as b")
+    .leftJoin("stock as s", "s.bin_id", "b.id")
+    .where({ "b.warehouse_id": warehouseId })
+    .whereNotNull("b.aisle")
+    .groupBy("b.id", "b.code", "b.blocked_why")
+    .select("b.code", "b.blocked_why", db.raw("COALESCE(SUM(s.on_hand), 0) AS pieces"))
+  return new Map(
+    rows.map((bin) => [bin.code, bin.blocked_why !== null ? "blocked" : Number(bin.pieces) > 0 ? "filled" : "free"]),
+  )
+}

@@ -1,4 +1,5 @@
 import { gtin14 } from "core/barcodes/index.ts"
+import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { likeInAnyCase } from "../db/words.ts"
 
@@ -50,4 +51,16 @@ export async function lookUpItems({ db, actor }: Context, words: string, most = 
     currency: row.currency,
     free: Number(row.free),
   }))
+}
+
+/** The item of a GTIN, with the level that carries it and the pieces in one of that. */
+export async function itemOfGtin(
+  db: Knex,
+  gtin: string,
+): Promise<{ id: number; sku: string; description: string; level: string; pieces: number } | null> {
+  const row = await db("item_level")
+    .join("item", "item.id", "item_level.item_id")
+    .where({ gtin })
+    .first("item.id", "sku", "description", "item_level.name as level", "item_level.quantity as pieces")
+  return row ?? null
 }

@@ -1,3 +1,4 @@
+import type { Knex } from "knex"
 import { z } from "zod"
 import { parsed } from "../audit/index.ts"
 import { type Mapping, mapping } from "../formats/mapping.ts"
@@ -56,3 +57,10 @@ export function wishOf(source: Pick<Source, "shipStates" | "cancelledStates">, s
 /** Where the source shows its own record of an order, or null when neither order nor source say. */
 export const recordOf = (source: Pick<Source, "recordUrl">, number: string, own: string): string | null =>
   own || (source.recordUrl ? source.recordUrl.replaceAll("{number}", encodeURIComponent(number)) : null)
+
+/** Sources by name. */
+export const sourceNames = (db: Knex): Promise<{ code: string; name: string }[]> =>
+  db("order_source").orderBy("name").select("code", "name")
+
+export const sourceById = async (db: Knex, id: number): Promise<Source> =>
+  sourceFromRow(await db("order_source").where({ id }).first())

@@ -212,7 +212,10 @@ function packageFrom(
 }
 
 /** The room inside; what stands on a pallet is not inside it, and of a size by hand nothing is known. */
-function innerOf(one: Rows["packageRows"][number], type: { readonly kind: string; readonly inner: Packed["inner"] } | undefined): Packed["inner"] {
+function innerOf(
+  one: Rows["packageRows"][number],
+  type: { readonly kind: string; readonly inner: Packed["inner"] } | undefined,
+): Packed["inner"] {
   if (one.origin === "one-off") return sizeOf(one)
   return one.size_by_hand || type?.kind === "pallet" ? null : (type?.inner ?? null)
 }

@@ -70,3 +70,7 @@ export async function levelsOf(db: Knex, itemIds: readonly number[]): Promise<Ma
     ])
   return levels
 }
+
+/** Packaging by code. */
+export const packagingNames = (db: Knex): Promise<{ code: string; name: string }[]> =>
+  db("packaging").orderBy("code").select("code", "name")

@@ -68,3 +68,32 @@ async function packageOf(db: Knex, warehouseId: number, code: string): Promise<C
     (await packages().where("h.master_tracking", code).orderBy("p.number").first("o.order_number", "p.number"))
   return row ? { kind: "package", orderNumber: row.order_number, number: row.number } : null
 }
+
+/** A package of a warehouse by its SSCC or its name, with what tells where it stands. */
+export interface FoundPackage {
+  readonly orderNumber: string
+  readonly number: number
+  readonly state: string
+  readonly customer: string
+  readonly collectionId: number | null
+}
+
+export async function packageByCode(
+  db: Knex,
+  warehouseId: number,
+  code: { readonly sscc: string } | { readonly orderNumber: string; readonly number: number },
+): Promise<FoundPackage | null> {
+  const row = await db("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .join("sales_order as o", "o.id", "h.order_id")
+    .where("h.warehouse_id", warehouseId)
+    .where("sscc" in code ? { "p.sscc": code.sscc } : { "o.order_number": code.orderNumber, "p.number": code.number })
+    .first(
+      "o.order_number as orderNumber",
+      "p.number",
+      "p.state",
+      "o.customer_name as customer",
+      "p.collection_id as collectionId",
+    )
+  return row ?? null
+}

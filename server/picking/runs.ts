@@ -126,3 +126,50 @@ export async function runs(db: Knex, warehouseId: number, only: { number: number
         a.number - b.number,
     )
 }
+
+/** The orders of a run in their order. */
+export const ordersOfRun = (
+  db: Knex,
+  runId: number,
+): Promise<{ id: number; orderNumber: string; customer: string }[]> =>
+  db("pick_run_order as m")
+    .join("sales_order as o", "o.id", "m.order_id")
+    .where("m.run_id", runId)
+    .orderBy("m.position")
+    .select("o.id", "o.order_number as orderNumber", "o.customer_name as customer")
+
+/** A tote of a warehouse by its code, and the number of the order that is in it. */
+export async function toteByCode(
+  db: Knex,
+  warehouseId: number,
+  code: string,
+): Promise<{ code: string; orderNumber: string | null } | null> {
+  const tote = await db("tote as t")
+    .leftJoin("sales_order as o", "o.id", "t.order_id")
+    .where({ "t.warehouse_id": warehouseId, "t.code": code })
+    .first("t.code", "o.order_number as orderNumber")
+  return tote ?? null
+}
+
+/**
+ * The next order of a run of single items that is picked, not packed, and has this item: at the bench an item of such a
+ * run opens its order. Null where none waits.
+ */
+export async function waitingForItem(db: Knex, warehouseId: number, itemId: number): Promise<string | null> {
+  const row = await db("pick_run as r")
+    .join("pick_run_order as m", "m.run_id", "r.id")
+    .join("sales_order as o", "o.id", "m.order_id")
+    .join("order_line as l", "l.order_id", "o.id")
+    .where({ "r.warehouse_id": warehouseId, "r.kind": "single", "l.item_id": itemId })
+    .whereIn("r.state", ["picking", "left", "done"])
+    .whereNull("o.left_line_at")
+    .whereNotExists(db("shipment as h").whereRaw("h.order_id = o.id"))
+    .whereNotExists(
+      db("allocation as a")
+        .join("order_line as q", "q.id", "a.order_line_id")
+        .whereRaw("q.order_id = o.id AND a.picked < a.quantity"),
+    )
+    .orderBy("m.position")
+    .first("o.order_number")
+  return row?.order_number ?? null
+}

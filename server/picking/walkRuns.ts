@@ -1,6 +1,7 @@
 import { totesFor } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
+import { peopleOnFloor } from "../accounts/users.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -155,11 +156,7 @@ export async function handRun(context: Context, number: number, userId: number):
     const found = await lockedRun(trx, context, number)
     if (!found.ok) return found
     const run = found.value
-    const to = await trx("user as u")
-      .join("user_warehouse as w", "w.user_id", "u.id")
-      .where({ "u.id": userId, "u.active": true, "w.warehouse_id": actor.warehouseId })
-      .whereIn("u.role", ["clerk", "lead", "administrator"])
-      .first("u.id", "u.name")
+    const to = (await peopleOnFloor(trx, actor.warehouseId)).find((one) => one.id === userId)
     if (!to) return refused(reason("run.no-such-person"))
     if (run.holder_id === to.id) return accepted(null)
     if (run.holder_id !== null)

@@ -195,3 +195,9 @@ export async function sendOutbox(db: Knex, outboxId: number, send: typeof sendRe
   await db("outbox").where({ id: outboxId }).whereNull("sent_at").update({ sent_at: new Date() })
   await announce(db, { orderId: message.order_id })
 }
+
+/** Whether the report that an order has gone is with its source, or waits; null before it is written. */
+export async function reportState(db: Knex, orderId: number): Promise<"sent" | "waits" | null> {
+  const report = await db("outbox").where({ order_id: orderId, topic: "order.gone" }).first("sent_at")
+  return report ? (report.sent_at ? "sent" : "waits") : null
+}

@@ -85,3 +85,7 @@ export async function saveCarrier(context: Context, form: CarrierForm): Promise<
     return accepted(null)
   })
 }
+
+/** Carriers by name. */
+export const carrierNames = (db: Knex): Promise<{ code: string; name: string }[]> =>
+  db("carrier").orderBy("name").select("code", "name")

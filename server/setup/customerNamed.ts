@@ -19,3 +19,7 @@ export async function customerNamed(trx: Knex, text: string): Promise<{ id: numb
     (found.length === 1 ? found[0] : undefined)
   )
 }
+
+/** Customers by name, 500 at most. */
+export const customersByName = (db: Knex): Promise<{ code: string; name: string }[]> =>
+  db("customer").orderBy("name").limit(500).select("code", "name")

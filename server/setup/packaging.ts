@@ -1,8 +1,10 @@
+import type { SlipSettings } from "core/documents/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
+import type { Knex } from "knex"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { slipSchema } from "./slipSettings.ts"
 
@@ -106,4 +108,13 @@ export async function saveSlip(
     await record(trx, actor, now, { action: "slip.changed", warehouseId: actor.warehouseId })
     return accepted(null)
   })
+}
+
+/** What a warehouse has set for its slips, and how far a measured weight may be off, as a part of one. */
+export async function slipOf(
+  db: Knex,
+  warehouseId: number,
+): Promise<{ slip: Partial<SlipSettings>; tolerance: number }> {
+  const row = await db("warehouse").where({ id: warehouseId }).first("slip", "weight_tolerance")
+  return { slip: parsed<Partial<SlipSettings>>(row.slip), tolerance: Number(row.weight_tolerance) }
 }

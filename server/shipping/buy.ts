@@ -260,3 +260,7 @@ export async function waitForAnswer(db: Knex, intentId: number, limitMs: number)
   }
   return false
 }
+
+/** Whether somebody asked that a booking that is under way be given up. */
+export const givingUp = async (db: Knex, shipmentId: number): Promise<boolean> =>
+  !!(await db("buy_intent").where({ shipment_id: shipmentId, state: "open", give_up: true }).first("id"))

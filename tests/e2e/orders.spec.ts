@@ -22,7 +22,9 @@ test("orders are found by words and conditions, the view is kept, and the file h
   await expect(page).toHaveURL(/promised=tomorrow/)
   await expect(page.locator("tbody tr")).toHaveCount(1)
   await expect(page.getByRole("row", { name: /48252/ })).toBeVisible()
-  const csv = await page.request.get(`${url()}${await page.getByRole("link", { name: "Export CSV" }).getAttribute("href")}`)
+  const csv = await page.request.get(
+    `${url()}${await page.getByRole("link", { name: "Export CSV" }).getAttribute("href")}`,
+  )
   expect(csv.headers()["content-type"]).toContain("text/csv")
   expect((await csv.text()).trim().split("\r\n").length).toBe(2)
   await page.getByRole("button", { name: "Delete the view Bentspoon tomorrow" }).click()

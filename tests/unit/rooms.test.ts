@@ -71,6 +71,20 @@ describe("the rooms depend downwards only", () => {
     })
   }
 
+  it("app asks the rooms of the server, and queries no table itself", () => {
+    const wrong = files
+      .filter((file) => file.startsWith("app/"))
+      .flatMap((file) => {
+        const text = readFileSync(file, "utf8")
+        const queries = [
+          ...text.matchAll(/\b(?:db|trx)\s*(?:<[^>()]*>)?\(|\b(?:db|trx)\s*\.(?:raw|from|select|transaction)\b/g),
+        ]
+        const imports = importsOf(file).filter((name) => name.startsWith("server/db"))
+        return [...queries.map((one) => `${file}: ${one[0]}`), ...imports.map((name) => `${file} → ${name}`)]
+      })
+    expect(wrong).toEqual([])
+  })
+
   it("core touches no file, clock or chance", () => {
     const own = files.filter((file) => file.startsWith("core/") && !file.endsWith(".test.ts"))
     const wrong = own.filter((file) =>

@@ -1,0 +1,23 @@
+import type { Knex } from "knex"
+
+/** A service with its carrier, as it is chosen and shown. */
+export interface ServiceRow {
+  readonly id: number
+  readonly code: string
+  readonly name: string
+  readonly carrier: string
+  /** How long after it was bought a label can be voided. */
+  readonly void_minutes: number
+}
+
+const services = (db: Knex) =>
+  db("service")
+    .join("carrier", "carrier.id", "service.carrier_id")
+    .select("service.id", "service.code", "service.name", "carrier.name as carrier", "carrier.void_minutes")
+
+/** All services by their carriers' names, then their own. */
+export const servicesByName = (db: Knex): Promise<ServiceRow[]> =>
+  services(db).orderBy("carrier.name").orderBy("service.name")
+
+export const serviceById = async (db: Knex, id: number): Promise<ServiceRow | null> =>
+  (await services(db).where("service.id", id).first()) ?? null
