@@ -390,6 +390,7 @@ beforeAll(async () => {
       kind: "print",
       once_key: "walls",
       payload: JSON.stringify({ warehouseId: context.actor.warehouseId }),
+      warehouse_id: context.actor.warehouseId,
       state: "dead",
       trouble: "no paper",
       run_at: new Date(),
