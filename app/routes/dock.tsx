@@ -292,7 +292,12 @@ function OpenDoor({ one, missed, now, zone }: { one: Door; missed: readonly Orde
             </span>
             <span>
               {pack.stopped ? <b className="ember">{say("dock.stopped")} </b> : null}
-              {pack.seenAt ? say("dock.seen", { time: clock(pack.seenAt, zone), where: pack.seenWhere ?? "" }) : ""}
+              {pack.seenAt && pack.seenWhere
+                ? say(`dock.seen.${pack.seenWhere.place}`, {
+                    time: clock(pack.seenAt, zone),
+                    door: pack.seenWhere.door,
+                  })
+                : ""}
             </span>
             {one.closedAt || pack.state !== "labelled" || pack.stopped ? null : (
               <Form method="post">

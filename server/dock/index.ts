@@ -14,6 +14,18 @@ import { reportGone } from "../reports/index.ts"
 import { type Collection, collectionById, collectionsOn, openCollections } from "../setup/collections.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 
+/** Where a package was scanned last: at the bench, at a door, on the truck at a door. */
+export interface PlaceSeen {
+  readonly place: "bench" | "door" | "truck"
+  readonly door: string
+}
+
+/** Reads a place as it is stored: `bench`, `door:4`, `truck:4`. */
+function placeSeen(stored: string | null): PlaceSeen | null {
+  const [place, door = ""] = (stored ?? "").split(":")
+  return place === "bench" || place === "door" || place === "truck" ? { place, door } : null
+}
+
 export interface DockPackage {
   readonly id: number
   readonly name: string
@@ -26,7 +38,7 @@ export interface DockPackage {
   readonly sscc: string
   readonly weight: Mass
   readonly seenAt: Date | null
-  readonly seenWhere: string | null
+  readonly seenWhere: PlaceSeen | null
   /** An order in its shipment is stopped or canceled: it must not leave. */
   readonly stopped: boolean
 }
@@ -69,7 +81,7 @@ export async function packagesOf(db: Knex, collectionIds: readonly number[]): Pr
       sscc: row.sscc,
       weight: mass(row.sent_kg, "kg"),
       seenAt: row.seen_at,
-      seenWhere: row.seen_where,
+      seenWhere: placeSeen(row.seen_where),
       stopped: stopped.has(row.order_id),
     })
   }
@@ -192,7 +204,7 @@ export async function load(
         loaded_at: now,
         loaded_by: actor.name,
         seen_at: now,
-        seen_where: `truck at door ${collection.door}`,
+        seen_where: `truck:${collection.door}`,
       })
     await trx("scan").insert({
       id: scanId,
@@ -235,7 +247,7 @@ export async function takeOff(context: Context, collectionId: number, packageId:
         loaded_at: null,
         loaded_by: null,
         seen_at: now,
-        seen_where: `door ${collection.door}`,
+        seen_where: `door:${collection.door}`,
       })
     if (changed === 0) return
     const { orderId, name } = await named(trx, packageId)

@@ -321,7 +321,7 @@ export const closePackages = (context: Context, orderId: number): Promise<Outcom
       if (!code.ok) return code.reasons
       await trx("package")
         .where({ id: one.id })
-        .update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "orderNumber" })
+        .update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "bench" })
     }
     await writeLots(trx, shipment)
     await takePackaging(trx, shipment)

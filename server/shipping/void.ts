@@ -113,7 +113,7 @@ export async function voidIntent(
       label_document_id: null,
       collection_id: null,
       seen_at: now,
-      seen_where: "orderNumber",
+      seen_where: "bench",
     })
     await trx("shipment")
       .where({ id: intent.shipment_id })

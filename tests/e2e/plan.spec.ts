@@ -90,7 +90,7 @@ test("a rule is tried before it is switched on, acts, and is taken away", async 
   await page.getByRole("button", { name: "New rule", exact: true }).click()
   await page.getByLabel("Name", { exact: true }).fill("Wisconsin is near")
   await page.getByRole("button", { name: "+ condition" }).click()
-  await page.getByLabel("what, condition 1").selectOption("state")
+  await page.getByLabel("field, condition 1").selectOption("state")
   await page.getByLabel("value, condition 1").fill("WI")
   await page.getByLabel("Tag", { exact: true }).fill("near")
   await page.getByRole("button", { name: "Effect on today's orders" }).click()

@@ -160,7 +160,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
     "everything picked",
     "2 packages closed",
     "booked for",
-    "went on the truck at door 4",
+    "loaded on the truck at door 4",
     "left door 4 with Larkspur Parcel",
   ]) {
     await expect(story).toContainText(told)

@@ -14,5 +14,8 @@ export const words: Migration = {
     "ALTER TABLE job ADD COLUMN IF NOT EXISTS order_id INT UNSIGNED NULL",
     "ALTER TABLE job ADD INDEX IF NOT EXISTS job_failed (state, warehouse_id, id)",
     "ALTER TABLE job ADD INDEX IF NOT EXISTS job_done (kind, state, done_at)",
+    // where a package was seen last, as a code and its door
+    "UPDATE package SET seen_where = CONCAT('truck:', SUBSTRING(seen_where, 15)) WHERE seen_where LIKE 'truck at door %'",
+    "UPDATE package SET seen_where = CONCAT('door:', SUBSTRING(seen_where, 6)) WHERE seen_where LIKE 'door %'",
   ],
 }
