@@ -39,6 +39,7 @@ test("by mouse alone: packing, weight and size for this shipment, another servic
   await page.getByLabel("Pieces of line a counted in 1").fill("3")
   await page.getByRole("button", { name: "Save count", exact: true }).click()
   await press(page, "Close the carton")
+  await expect(page.locator(".plate strong")).toHaveText(/^Buy and print/)
   await page.getByRole("link", { name: "Larkspur Express Two" }).click()
   await expect(page.locator(".plate small")).toContainText("Larkspur Express Two")
 
