@@ -1,0 +1,85 @@
+import type { Knex } from "knex"
+
+interface ColumnRow {
+  readonly table: string
+  readonly name: string
+  readonly type: string
+  readonly full: string
+  readonly nullable: "YES" | "NO"
+  readonly preset: string | null
+  readonly extra: string
+}
+
+/** What the driver gives for a column, by the types that its connection is set up with (`connection.ts`). */
+function readAs({ type, full }: ColumnRow): string {
+  if (type === "enum")
+    return [...full.matchAll(/'((?:[^']|'')*)'/g)].map((match) => JSON.stringify(match[1])).join(" | ")
+  if (/int$/.test(type)) return "number"
+  if (/^(double|float)$/.test(type)) return "number"
+  if (/^(datetime|timestamp)$/.test(type)) return "Date"
+  if (/(blob|binary)$/.test(type)) return "Buffer"
+  if (isJson({ type, full } as ColumnRow)) return "unknown"
+  // decimals keep their figures as text, dates their day
+  return "string"
+}
+
+/** MariaDB keeps JSON as long text in a collation of its own; the driver gives it parsed or as text (`parsed`). */
+const isJson = (column: ColumnRow): boolean => column.type === "longtext" && column.full === "json"
+
+/** What may be written into a column besides what is read from it. */
+function writtenAs(column: ColumnRow): string {
+  const read = readAs(column)
+  if (column.full === "tinyint(1)") return `${read} | boolean`
+  if (column.type === "decimal") return `${read} | number`
+  if (column.type === "date") return `${read} | Date`
+  if (isJson(column)) return "string"
+  return read
+}
+
+/**
+ * The types of all tables as Knex takes them, from the schema of a migrated database: `npm run tables` writes them to
+ * `tables.ts`, and a test holds them to the schema.
+ */
+export async function tableTypes(db: Knex): Promise<string> {
+  const [columns] = (await db.raw(
+    `SELECT c.TABLE_NAME AS \`table\`, c.COLUMN_NAME AS name, c.DATA_TYPE AS type,
+       IF(c.DATA_TYPE = 'longtext' AND EXISTS (SELECT 1 FROM information_schema.CHECK_CONSTRAINTS k
+         WHERE k.CONSTRAINT_SCHEMA = c.TABLE_SCHEMA AND k.TABLE_NAME = c.TABLE_NAME
+         AND k.CHECK_CLAUSE = CONCAT('json_valid(\`', c.COLUMN_NAME, '\`)')), 'json', c.COLUMN_TYPE) AS full,
+       c.IS_NULLABLE AS nullable, c.COLUMN_DEFAULT AS preset, c.EXTRA AS extra
+     FROM information_schema.COLUMNS c
+     WHERE c.TABLE_SCHEMA = DATABASE() AND c.TABLE_NAME NOT LIKE 'knex\\_%'
+     ORDER BY c.TABLE_NAME, c.ORDINAL_POSITION`,
+  )) as [ColumnRow[]]
+  const tables = new Map<string, ColumnRow[]>()
+  for (const column of columns) tables.set(column.table, [...(tables.get(column.table) ?? []), column])
+  const row = [...tables].map(
+    ([table, all]) =>
+      `export interface ${typeName(table)} {\n${all
+        .map((one) => `  ${one.name}: ${readAs(one)}${one.nullable === "YES" ? " | null" : ""}`)
+        .join("\n")}\n}\n`,
+  )
+  const inserted = [...tables].map(
+    ([table, all]) =>
+      `interface New${typeName(table)} {\n${all
+        .map((one) => {
+          const open = one.nullable === "YES" || one.preset !== null || /auto_increment|GENERATED/i.test(one.extra)
+          return `  ${one.name}${open ? "?" : ""}: ${writtenAs(one)}${one.nullable === "YES" ? " | null" : ""}`
+        })
+        .join("\n")}\n}\n`,
+  )
+  const known = [...tables.keys()].map(
+    (table) =>
+      `    ${table}: Knex.CompositeTableType<${typeName(table)}, New${typeName(table)}, Partial<New${typeName(table)}>>`,
+  )
+  return `// written by \`npm run tables\` from the migrated schema; not by hand\nimport type { Knex } from "knex"\n\n${row.join("\n")}\n${inserted.join(
+    "\n",
+  )}\ndeclare module "knex/types/tables.js" {\n  interface Tables {\n${known.join("\n")}\n  }\n}\n`
+}
+
+/** `sales_order` is SalesOrderRow. */
+const typeName = (table: string): string =>
+  `${table
+    .split("_")
+    .map((part) => `${part[0]?.toUpperCase()}${part.slice(1)}`)
+    .join("")}Row`

@@ -1,0 +1,2357 @@
+// written by `npm run tables` from the migrated schema; not by hand
+import type { Knex } from "knex"
+
+export interface AddressBookRow {
+  id: number
+  code: string | null
+  customer_id: number | null
+  company: string
+  attention: string
+  street: string
+  street2: string
+  city: string
+  state: string
+  postal_code: string
+  country: string
+  phone: string
+  address_kind: "unknown" | "business" | "residential"
+  kind_confirmed: number
+  building: string
+  instructions: string
+  opening_hours: string
+  dock: "unknown" | "yes" | "no"
+  forklift: "unknown" | "yes" | "no"
+  latitude: string | null
+  longitude: string | null
+  zone: string | null
+  used_at: Date | null
+  version: number
+}
+
+export interface AddressWordRow {
+  word: string
+  address_id: number
+}
+
+export interface AllocationRow {
+  id: number
+  order_line_id: number
+  stock_id: number
+  quantity: number
+  picked: number
+  unverified: number
+  run_id: number | null
+  claimed_by: number | null
+  claimed_at: Date | null
+  skipped_at: Date | null
+}
+
+export interface ApiRequestRow {
+  token_id: number
+  idempotency_key: string
+  body_hash: string
+  status: number | null
+  answer: unknown | null
+  at: Date
+}
+
+export interface ApiTokenRow {
+  id: number
+  name: string
+  token_hash: string
+  rights: unknown
+  warehouse_id: number
+  source_id: number
+  created_at: Date
+  created_by: string
+  expires_at: Date
+  revoked_at: Date | null
+  used_at: Date | null
+}
+
+export interface AuditRow {
+  id: number
+  at: Date
+  user_id: number | null
+  actor: string
+  order_id: number | null
+  collection_id: number | null
+  action: string
+  detail: unknown
+}
+
+export interface BinRow {
+  id: number
+  warehouse_id: number
+  code: string
+  walk_order: number
+  aisle: string | null
+  x_m: string | null
+  y_m: string | null
+  level: number
+  zone: string
+  blocked_why: string | null
+}
+
+export interface BusinessClockRow {
+  id: number
+  offset_ms: number
+  seen_at: Date | null
+}
+
+export interface BuyIntentRow {
+  id: number
+  idempotency_key: string
+  shipment_id: number
+  shipment_version: number
+  service_id: number
+  expected_amount: string
+  currency: string
+  request: unknown
+  rate: unknown
+  state: "open" | "booked" | "refused" | "differs" | "given-up" | "void"
+  answer: unknown | null
+  created_at: Date
+  answered_at: Date | null
+  give_up: number
+  user_id: number | null
+  actor: string
+  void_at: Date | null
+  tariff_version_id: number | null
+}
+
+export interface CarrierRow {
+  id: number
+  code: string
+  name: string
+  base_url: string
+  account: string
+  holidays: unknown
+  down_until: Date | null
+  numbers: "plain" | "s10"
+  void_minutes: number
+  prepaid_balance: string | null
+  account_form: string
+  tolerance: string
+}
+
+export interface CartRow {
+  id: number
+  warehouse_id: number
+  code: string
+  name: string
+  litres: string | null
+  kilograms: string | null
+  active: number
+  version: number
+}
+
+export interface ChangeNoticeRow {
+  id: number
+  at: Date
+  warehouse_id: number
+  order_id: number | null
+}
+
+export interface ChargeRow {
+  id: number
+  shipment_id: number
+  code: string
+  package_number: number | null
+  currency: string
+  list_amount: string
+  contract_amount: string
+  why: unknown
+  intent_id: number | null
+  reverses_id: number | null
+}
+
+export interface ChargingRuleRow {
+  id: number
+  position: number
+  name: string
+  is_on: number
+  body: unknown
+  version: number
+}
+
+export interface CollectionRow {
+  id: number
+  warehouse_id: number
+  carrier_id: number
+  door: string
+  on_date: string
+  cut_off: Date
+  services: unknown
+  closed_at: Date | null
+  closed_by: string | null
+  manifest_number: string | null
+  manifest_document_id: number | null
+}
+
+export interface CollectionRuleRow {
+  id: number
+  warehouse_id: number
+  carrier_id: number
+  door: string
+  cut_off: string
+  weekdays: unknown
+  services: unknown
+}
+
+export interface CountTaskRow {
+  id: number
+  warehouse_id: number
+  stock_id: number
+  why: string
+  order_id: number | null
+  raised_at: Date
+  raised_by: string
+  expected: number | null
+  counted: number | null
+  done_at: Date | null
+  done_by: string | null
+}
+
+export interface CustomerRow {
+  id: number
+  code: string
+  name: string
+  credit_stop: number
+  credit_note: string
+  version: number
+  blind_ship: number
+  routing: unknown
+  slip: unknown
+}
+
+export interface DayExceptionRow {
+  warehouse_id: number
+  on_date: string
+  closed: number
+  hands: number | null
+  name: string
+}
+
+export interface DeliveryRow {
+  id: number
+  tracking: string
+  service_id: number
+  ship_date: string
+  promised_on: string
+  delivered_on: string
+}
+
+export interface DocumentRow {
+  id: number
+  warehouse_id: number
+  kind: "label" | "manifest" | "bill-of-lading" | "invoice" | "pick-list" | "packing-slip" | "logistic-label"
+  name: string
+  media: string
+  sha256: string
+  bytes: Buffer
+  made_at: Date
+  order_id: number | null
+  collection_id: number | null
+  intent_id: number | null
+  void_at: Date | null
+}
+
+export interface GroupChangeRow {
+  id: string
+  warehouse_id: number
+  user_id: number | null
+  actor: string
+  at: Date
+  change_json: unknown
+  content_hash: string
+  undone_at: Date | null
+}
+
+export interface GroupChangeOrderRow {
+  change_id: string
+  order_id: number
+  before_json: unknown | null
+  refusals: unknown
+  undone_at: Date | null
+}
+
+export interface IntakeFileRow {
+  id: number
+  warehouse_id: number
+  source_id: number
+  name: string
+  sha256: string
+  uploaded_at: Date
+  user_id: number | null
+  taken_at: Date | null
+  row_count: number
+  taken: unknown | null
+  format: "csv" | "edifact" | "json"
+  state: "reading" | "read" | "taking" | "taken"
+  order_count: number
+  refused_count: number
+  taken_count: number
+}
+
+export interface IntakeOrderRow {
+  intake_id: number
+  position: number
+  order_number: string
+  customer: string
+  place: string
+  good_rows: number
+  refused_rows: number
+  content_hash: string
+  wish: "ship" | "wait" | "cancel"
+  fate: string | null
+  trouble: string | null
+}
+
+export interface IntakeRefusalRow {
+  id: number
+  source_id: number
+  warehouse_id: number
+  name: string
+  reason: unknown
+  at: Date
+  seen_at: Date | null
+}
+
+export interface IntakeRowRow {
+  intake_id: number
+  line: number
+  order_number: string
+  raw: unknown
+  refusals: unknown
+  parsed: unknown | null
+  corrected_by: string | null
+  refused: number | null
+}
+
+export interface ItemRow {
+  id: number
+  sku: string
+  description: string
+  weight_kg: string | null
+  length_mm: string
+  width_mm: string
+  height_mm: string
+  this_side_up: number
+  un_number: string | null
+  freight_only: number
+  hs_code: string | null
+  origin: string | null
+  value: string
+  currency: string
+  customs_description: string
+  freight_class: string | null
+  version: number
+  proper_shipping_name: string
+  hazard_class: string
+  packing_group: string
+  inner_quantity: string | null
+  inner_unit: string
+  limited_quantity: number | null
+  scan_steps: unknown
+  stackable: number
+  load_limit_kg: string | null
+  fragile: number
+  own_carton: number
+  goods_kind: "general" | "food" | "chemical"
+  most_on_hand: number
+}
+
+export interface ItemLevelRow {
+  id: number
+  item_id: number
+  name: string
+  gtin: string | null
+  quantity: number
+  weight_kg: string | null
+  length_mm: string | null
+  width_mm: string | null
+  height_mm: string | null
+}
+
+export interface JobRow {
+  id: number
+  kind: string
+  once_key: string
+  payload: unknown
+  state: "waiting" | "done" | "dead"
+  tries: number
+  run_at: Date
+  leased_until: Date | null
+  lease: string | null
+  trouble: string | null
+  created_at: Date
+  done_at: Date | null
+  losses: number
+  warehouse_id: number | null
+  order_id: number | null
+}
+
+export interface KnownDeviceRow {
+  token_hash: string
+  user_id: number
+  seen_at: Date
+}
+
+export interface LotRow {
+  id: number
+  item_id: number
+  code: string
+  received_on: string
+  expires_on: string | null
+  state: "released" | "unreleased" | "blocked"
+}
+
+export interface MailRow {
+  id: number
+  once_key: string
+  warehouse_id: number
+  recipient: string
+  subject: string
+  body: string
+  attachment_name: string | null
+  attachment: Buffer | null
+  quote_id: number | null
+  state: "waiting" | "sent" | "refused"
+  trouble: string | null
+  made_by: string
+  made_at: Date
+  sent_at: Date | null
+}
+
+export interface OrderChangeRow {
+  id: number
+  order_id: number
+  kind: "changed" | "cancelled"
+  content: unknown
+  content_hash: string
+  came_with: string
+  intake_id: number | null
+  came_at: Date
+  state: "open" | "taken" | "kept" | "overtaken"
+  decided_at: Date | null
+  decided_by: string | null
+}
+
+export interface OrderDraftRow {
+  id: string
+  warehouse_id: number
+  user_id: number
+  title: string
+  content: unknown
+  updated_at: Date
+  version: number
+  taken_as: string | null
+}
+
+export interface OrderFreightRow {
+  order_id: number
+  intent_id: number
+  currency: string
+  list_amount: string
+  contract_amount: string
+  weight_kg: string
+  charged_amount: string | null
+}
+
+export interface OrderLineRow {
+  id: number
+  order_id: number
+  line_number: number
+  item_id: number
+  ordered: number
+  unit: string
+  unit_price: string | null
+  cancelled: number
+}
+
+export interface OrderNoteRow {
+  id: number
+  order_id: number
+  text: string
+  at: Date
+  actor: string
+  dropped_at: Date | null
+}
+
+export interface OrderPartyRow {
+  order_id: number
+  role: "sender" | "return-to" | "notify"
+  company: string
+  attention: string
+  street: string
+  street2: string
+  city: string
+  state: string
+  postal_code: string
+  country: string
+  phone: string
+  email: string
+}
+
+export interface OrderReferenceRow {
+  order_id: number
+  name: string
+  value: string
+  printed: number
+}
+
+export interface OrderSourceRow {
+  id: number
+  code: string
+  name: string
+  report_url: string | null
+  pull_url: string | null
+  pull_warehouse_id: number | null
+  pull_every_s: number
+  pull_cursor: string
+  kind: "upload" | "folder" | "api" | "pull" | "typed"
+  active: number
+  folder: string | null
+  ship_states: unknown
+  cancelled_states: unknown
+  record_url: string | null
+  mapping: unknown | null
+  sample: unknown | null
+  version: number
+  ran_at: Date | null
+  run_trouble: string | null
+  routing: "own" | "nearest"
+  report_cost: number
+}
+
+export interface OrderStopRow {
+  id: number
+  order_id: number
+  code: string
+  detail: unknown
+  raised_at: Date
+}
+
+export interface OrderTagRow {
+  order_id: number
+  tag: string
+}
+
+export interface OrderViewRow {
+  id: number
+  warehouse_id: number
+  user_id: number
+  name: string
+  filter: string
+  shared: number
+}
+
+export interface OrderWaiverRow {
+  id: number
+  order_id: number
+  code: string
+  detail_hash: string
+  detail: unknown
+  actor: string
+  at: Date
+}
+
+export interface OrderWordRow {
+  word: string
+  order_id: number
+}
+
+export interface OutboxRow {
+  id: number
+  message_id: string
+  topic: string
+  source_id: number
+  order_id: number
+  payload: unknown
+  created_at: Date
+  sent_at: Date | null
+}
+
+export interface OutsideOrderRow {
+  order_id: number
+  outside_id: number
+  idempotency_key: string
+  state: "sending" | "taken" | "refused" | "shipped" | "recalling"
+  trouble: string | null
+  reference: string | null
+  carrier: string | null
+  service: string | null
+  tracking: unknown | null
+  asked_at: Date
+  shipped_at: Date | null
+}
+
+export interface OutsideServiceRow {
+  kind: "address" | "mail"
+  name: string
+  url: string
+}
+
+export interface OutsideWarehouseRow {
+  id: number
+  code: string
+  name: string
+  base_url: string
+  active: number
+}
+
+export interface PackageRow {
+  id: number
+  shipment_id: number
+  number: number
+  packaging_id: number | null
+  state: "open" | "closed" | "labelled" | "on-truck" | "left-behind" | "gone" | "void"
+  length_mm: string
+  width_mm: string
+  height_mm: string
+  tare_kg: string
+  measured_kg: string | null
+  size_by_hand: number
+  sscc: string | null
+  tracking: string | null
+  routing_code: string | null
+  label_document_id: number | null
+  collection_id: number | null
+  loaded_at: Date | null
+  loaded_by: string | null
+  seen_at: Date | null
+  seen_where: string | null
+  parent_id: number | null
+  sent_kg: string | null
+  origin: "catalogue" | "one-off" | "own"
+  max_load_kg: string | null
+  overrides: unknown
+  used_packaging_id: number | null
+  planned: unknown | null
+}
+
+export interface PackageContentRow {
+  package_id: number
+  order_line_id: number
+  quantity: number
+  unverified: number
+}
+
+export interface PackageLotRow {
+  package_id: number
+  order_line_id: number
+  lot_id: number
+  quantity: number
+}
+
+export interface PackagingRow {
+  id: number
+  code: string
+  name: string
+  inner_length_mm: string
+  inner_width_mm: string
+  inner_height_mm: string
+  outer_length_mm: string
+  outer_width_mm: string
+  outer_height_mm: string
+  tare_kg: string
+  max_load_kg: string
+  kind: "carton" | "pallet" | "carrier-box"
+  carrier_id: number | null
+  active: number
+  version: number
+}
+
+export interface PackagingStockRow {
+  warehouse_id: number
+  packaging_id: number
+  on_hand: number
+  low_at: number
+  version: number
+}
+
+export interface PickRunRow {
+  id: number
+  warehouse_id: number
+  number: number
+  kind: "orders" | "single"
+  label: string
+  zone: string | null
+  cart_id: number | null
+  state: "ready" | "picking" | "left" | "done" | "dropped"
+  holder_id: number | null
+  metres: string | null
+  apart_metres: string | null
+  made_at: Date
+  made_by: string
+  begun_at: Date | null
+  ended_at: Date | null
+  made_key: string
+}
+
+export interface PickRunOrderRow {
+  run_id: number
+  order_id: number
+  position: number
+}
+
+export interface PickRunPersonRow {
+  run_id: number
+  user_id: number
+  since: Date
+  left_at: Date | null
+}
+
+export interface PickShortRow {
+  scan_id: string
+  order_id: number
+  order_line_id: number
+  stock_id: number
+  quantity: number
+  why: "empty" | "too-few" | "damaged" | "wrong-goods" | "lot-bad"
+  way: "elsewhere" | "warehouse" | "back-order" | "wait" | "cancel"
+  at: Date
+  user_id: number | null
+  actor: string
+}
+
+export interface PickTakeRow {
+  id: number
+  scan_id: string
+  order_id: number
+  order_line_id: number
+  allocation_id: number
+  stock_id: number
+  run_id: number | null
+  quantity: number
+  unverified: number
+  user_id: number | null
+  at: Date
+  undone_at: Date | null
+}
+
+export interface PresenceRow {
+  id: string
+  user_id: number
+  name: string
+  warehouse_id: number
+  order_id: number
+  seen_at: Date
+}
+
+export interface PrinterRow {
+  id: number
+  warehouse_id: number
+  name: string
+  uri: string
+  tray_url: string | null
+  media: string
+}
+
+export interface PrintJobRow {
+  id: number
+  document_id: number
+  printer_id: number
+  name: string
+  state: "waiting" | "printed" | "cancelled"
+  tries: number
+  trouble: string | null
+  created_at: Date
+  printed_at: Date | null
+  copies: number
+}
+
+export interface QuoteRow {
+  id: number
+  warehouse_id: number
+  once_key: string
+  number: string | null
+  state: "open" | "shipped" | "withdrawn"
+  valid_until: string
+  order_id: number | null
+  customer_code: string
+  customer_name: string
+  asked: unknown
+  offers: unknown
+  currency: string
+  note: string
+  chosen: string | null
+  made_by: string
+  made_at: Date
+  shipped_order_id: number | null
+  version: number
+}
+
+export interface RateLimitRow {
+  key: string
+  points: number
+  expire: number | null
+}
+
+export interface RatingRunRow {
+  id: number
+  warehouse_id: number
+  once_key: string
+  rule: string
+  state: "rating" | "done"
+  made_by: string
+  made_at: Date
+  done_at: Date | null
+}
+
+export interface RatingRunOrderRow {
+  run_id: number
+  order_id: number
+  state: "waiting" | "rated" | "refused"
+  proposed: string | null
+  chosen: string | null
+  chosen_by: string | null
+  offers: unknown
+  reasons: unknown
+  version: number
+}
+
+export interface RemoteAreaRow {
+  id: number
+  name: string
+  country: string
+  from_code: string
+  to_code: string
+}
+
+export interface RuleRow {
+  id: number
+  name: string
+  position: number
+  is_on: number
+  body: unknown
+  version: number
+}
+
+export interface SalesOrderRow {
+  id: number
+  warehouse_id: number
+  source_id: number
+  source_number: string
+  order_number: string
+  customer_id: number | null
+  customer_name: string
+  po_number: string
+  ordered_on: string
+  promised_on: string | null
+  company: string
+  attention: string
+  street: string
+  street2: string
+  city: string
+  state: string
+  postal_code: string
+  country: string
+  phone: string
+  address_kind: "unknown" | "business" | "residential"
+  notes: string
+  content_hash: string
+  received_at: Date
+  refused_rows: unknown
+  held_by_hand: number
+  collection_id: number | null
+  planned_service_id: number | null
+  next_package: number
+  version: number
+  incoterm: string
+  incoterm_place: string
+  currency: string
+  left_line_at: Date | null
+  intake_id: number | null
+  ship_on: string | null
+  source_state: string
+  record_url: string
+  source_waits: number
+  cancelled_at: Date | null
+  kind_confirmed: number
+  building: string
+  instructions: string
+  opening_hours: string
+  dock: "unknown" | "yes" | "no"
+  forklift: "unknown" | "yes" | "no"
+  words_of: number
+  must_collection_id: number | null
+  chosen_collection_id: number | null
+  chosen_service_id: number | null
+  planned_packages: number
+  settings: unknown | null
+  pattern_id: number | null
+  joined_to_id: number | null
+  ship_to_key: string | null
+  part: number
+  split_from_id: number | null
+  came_to_id: number | null
+  priority: number
+  service_asked: string
+  freight_paid: string | null
+  chosen_ship_on: string | null
+  lines_changed_at: Date | null
+  joined_for: unknown | null
+}
+
+export interface ScaleRow {
+  id: number
+  warehouse_id: number
+  name: string
+  host: string
+  port: number
+  active: number
+}
+
+export interface ScanRow {
+  id: string
+  at: Date
+  user_id: number
+  place: string
+  text: string
+  outcome: string
+}
+
+export interface ScreeningEntryRow {
+  id: number
+  list: string
+  reference: string
+  name: string
+  street: string
+  city: string
+  country: string
+}
+
+export interface ServiceRow {
+  id: number
+  carrier_id: number
+  code: string
+  name: string
+  mode: "parcel" | "post" | "freight" | "air" | "groupage" | "own"
+}
+
+export interface SessionRow {
+  token_hash: string
+  user_id: number
+  created_at: Date
+  seen_at: Date
+  expires_at: Date
+  warehouse_id: number | null
+}
+
+export interface ShipmentRow {
+  id: number
+  order_id: number
+  warehouse_id: number
+  state: "open" | "buying" | "bought" | "voiding" | "void"
+  version: number
+  service_id: number | null
+  collection_id: number | null
+  ship_date: string | null
+  master_tracking: string | null
+  currency: string | null
+  list_amount: string | null
+  contract_amount: string | null
+  arrives_on: string | null
+  bought_at: Date | null
+  trouble: unknown | null
+  wishes: unknown
+  tariff_version_id: number | null
+  charged_by_hand: unknown | null
+  charged_amount: string | null
+  charged_why: unknown | null
+}
+
+export interface ShippingPatternRow {
+  id: number
+  name: string
+  body: unknown
+  version: number
+}
+
+export interface SignInSettingRow {
+  id: number
+  idle_minutes: number
+  longest_hours: number
+}
+
+export interface StockRow {
+  id: number
+  warehouse_id: number
+  bin_id: number
+  item_id: number
+  lot_id: number | null
+  on_hand: number
+  allocated: number
+  to_count: number
+}
+
+export interface StockMovementRow {
+  id: number
+  stock_id: number
+  quantity: number
+  cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
+  at: Date
+  user_id: number | null
+  order_id: number | null
+  note: string
+  move_key: string | null
+}
+
+export interface TariffRow {
+  id: number
+  service_id: number
+  valid_from: string
+  body: unknown
+  revision: number
+}
+
+export interface TariffVersionRow {
+  id: number
+  carrier_id: number
+  number: number
+  state: "draft" | "released" | "withdrawn"
+  valid_from: string
+  valid_to: string | null
+  body: unknown
+  revision: number
+  made_by: string
+  made_at: Date
+  released_by: string | null
+  released_at: Date | null
+}
+
+export interface ToteRow {
+  id: number
+  warehouse_id: number
+  code: string
+  cart_id: number | null
+  position: number
+  litres: string
+  order_id: number | null
+  run_id: number | null
+}
+
+export interface UserRow {
+  id: number
+  username: string
+  name: string
+  role: "clerk" | "lead" | "sales" | "administrator"
+  password_hash: string
+  warehouse_id: number
+  active: number
+  language: string
+  clock: string
+}
+
+export interface UserWarehouseRow {
+  user_id: number
+  warehouse_id: number
+}
+
+export interface WarehouseRow {
+  id: number
+  code: string
+  name: string
+  zone: string
+  company: string
+  street: string
+  city: string
+  state: string
+  postal_code: string
+  country: string
+  phone: string
+  hands: number
+  at_work: number
+  gln: string
+  gs1_prefix: string
+  sscc_extension: number
+  sscc_serial: number
+  order_serial: number
+  work_per_order: string
+  work_per_bin: string
+  work_per_line: string
+  work_per_package: string
+  work_source: string
+  work_per_paper: string
+  hand_hour: string
+  currency: string
+  leave_policy: "soonest" | "latest"
+  version: number
+  floor_plan: unknown | null
+  plan_version: number
+  scan_steps: unknown
+  slip: unknown
+  weight_tolerance: string
+  email: string
+}
+
+export interface WorkDoneRow {
+  order_id: number
+  warehouse_id: number
+  at: Date
+  bins: number
+  order_lines: number
+  packages: number
+  papers: number
+  predicted_pick: string
+  predicted_pack: string
+  predicted_papers: string
+}
+
+export interface WorkMeasureRow {
+  order_id: number
+  kind: "pick" | "pack" | "papers"
+  user_id: number
+  began_at: Date
+  last_at: Date
+  active_s: string
+  acts: number
+}
+
+export interface WorkPeriodRow {
+  id: number
+  warehouse_id: number
+  kind: "shift" | "break"
+  starts: string
+  ends: string
+  hands: number | null
+}
+
+export interface ZoneChartRow {
+  id: number
+  carrier_id: number
+  origin: string
+  body: unknown
+  revision: number
+}
+
+interface NewAddressBookRow {
+  id?: number
+  code?: string | null
+  customer_id?: number | null
+  company: string
+  attention: string
+  street: string
+  street2: string
+  city: string
+  state: string
+  postal_code: string
+  country: string
+  phone: string
+  address_kind?: "unknown" | "business" | "residential"
+  kind_confirmed?: number | boolean
+  building?: string
+  instructions?: string
+  opening_hours?: string
+  dock?: "unknown" | "yes" | "no"
+  forklift?: "unknown" | "yes" | "no"
+  latitude?: string | number | null
+  longitude?: string | number | null
+  zone?: string | null
+  used_at?: Date | null
+  version?: number
+}
+
+interface NewAddressWordRow {
+  word: string
+  address_id: number
+}
+
+interface NewAllocationRow {
+  id?: number
+  order_line_id: number
+  stock_id: number
+  quantity: number
+  picked?: number
+  unverified?: number
+  run_id?: number | null
+  claimed_by?: number | null
+  claimed_at?: Date | null
+  skipped_at?: Date | null
+}
+
+interface NewApiRequestRow {
+  token_id: number
+  idempotency_key: string
+  body_hash: string
+  status?: number | null
+  answer?: string | null
+  at: Date
+}
+
+interface NewApiTokenRow {
+  id?: number
+  name: string
+  token_hash: string
+  rights: string
+  warehouse_id: number
+  source_id: number
+  created_at: Date
+  created_by: string
+  expires_at: Date
+  revoked_at?: Date | null
+  used_at?: Date | null
+}
+
+interface NewAuditRow {
+  id?: number
+  at: Date
+  user_id?: number | null
+  actor: string
+  order_id?: number | null
+  collection_id?: number | null
+  action: string
+  detail: string
+}
+
+interface NewBinRow {
+  id?: number
+  warehouse_id: number
+  code: string
+  walk_order: number
+  aisle?: string | null
+  x_m?: string | number | null
+  y_m?: string | number | null
+  level?: number
+  zone?: string
+  blocked_why?: string | null
+}
+
+interface NewBusinessClockRow {
+  id: number
+  offset_ms?: number
+  seen_at?: Date | null
+}
+
+interface NewBuyIntentRow {
+  id?: number
+  idempotency_key: string
+  shipment_id: number
+  shipment_version: number
+  service_id: number
+  expected_amount: string | number
+  currency: string
+  request: string
+  rate: string
+  state?: "open" | "booked" | "refused" | "differs" | "given-up" | "void"
+  answer?: string | null
+  created_at: Date
+  answered_at?: Date | null
+  give_up?: number | boolean
+  user_id?: number | null
+  actor: string
+  void_at?: Date | null
+  tariff_version_id?: number | null
+}
+
+interface NewCarrierRow {
+  id?: number
+  code: string
+  name: string
+  base_url: string
+  account: string
+  holidays: string
+  down_until?: Date | null
+  numbers?: "plain" | "s10"
+  void_minutes?: number
+  prepaid_balance?: string | number | null
+  account_form?: string
+  tolerance?: string | number
+}
+
+interface NewCartRow {
+  id?: number
+  warehouse_id: number
+  code: string
+  name?: string
+  litres?: string | number | null
+  kilograms?: string | number | null
+  active?: number | boolean
+  version?: number
+}
+
+interface NewChangeNoticeRow {
+  id?: number
+  at: Date
+  warehouse_id: number
+  order_id?: number | null
+}
+
+interface NewChargeRow {
+  id?: number
+  shipment_id: number
+  code: string
+  package_number?: number | null
+  currency: string
+  list_amount: string | number
+  contract_amount: string | number
+  why: string
+  intent_id?: number | null
+  reverses_id?: number | null
+}
+
+interface NewChargingRuleRow {
+  id?: number
+  position: number
+  name: string
+  is_on?: number | boolean
+  body: string
+  version?: number
+}
+
+interface NewCollectionRow {
+  id?: number
+  warehouse_id: number
+  carrier_id: number
+  door: string
+  on_date: string | Date
+  cut_off: Date
+  services: string
+  closed_at?: Date | null
+  closed_by?: string | null
+  manifest_number?: string | null
+  manifest_document_id?: number | null
+}
+
+interface NewCollectionRuleRow {
+  id?: number
+  warehouse_id: number
+  carrier_id: number
+  door: string
+  cut_off: string
+  weekdays: string
+  services: string
+}
+
+interface NewCountTaskRow {
+  id?: number
+  warehouse_id: number
+  stock_id: number
+  why: string
+  order_id?: number | null
+  raised_at: Date
+  raised_by: string
+  expected?: number | null
+  counted?: number | null
+  done_at?: Date | null
+  done_by?: string | null
+}
+
+interface NewCustomerRow {
+  id?: number
+  code: string
+  name: string
+  credit_stop?: number | boolean
+  credit_note?: string
+  version?: number
+  blind_ship?: number | boolean
+  routing?: string
+  slip?: string
+}
+
+interface NewDayExceptionRow {
+  warehouse_id: number
+  on_date: string | Date
+  closed?: number | boolean
+  hands?: number | null
+  name?: string
+}
+
+interface NewDeliveryRow {
+  id?: number
+  tracking: string
+  service_id: number
+  ship_date: string | Date
+  promised_on: string | Date
+  delivered_on: string | Date
+}
+
+interface NewDocumentRow {
+  id?: number
+  warehouse_id: number
+  kind: "label" | "manifest" | "bill-of-lading" | "invoice" | "pick-list" | "packing-slip" | "logistic-label"
+  name: string
+  media: string
+  sha256: string
+  bytes: Buffer
+  made_at: Date
+  order_id?: number | null
+  collection_id?: number | null
+  intent_id?: number | null
+  void_at?: Date | null
+}
+
+interface NewGroupChangeRow {
+  id: string
+  warehouse_id: number
+  user_id?: number | null
+  actor: string
+  at: Date
+  change_json: string
+  content_hash: string
+  undone_at?: Date | null
+}
+
+interface NewGroupChangeOrderRow {
+  change_id: string
+  order_id: number
+  before_json?: string | null
+  refusals: string
+  undone_at?: Date | null
+}
+
+interface NewIntakeFileRow {
+  id?: number
+  warehouse_id: number
+  source_id: number
+  name: string
+  sha256: string
+  uploaded_at: Date
+  user_id?: number | null
+  taken_at?: Date | null
+  row_count?: number
+  taken?: string | null
+  format?: "csv" | "edifact" | "json"
+  state?: "reading" | "read" | "taking" | "taken"
+  order_count?: number
+  refused_count?: number
+  taken_count?: number
+}
+
+interface NewIntakeOrderRow {
+  intake_id: number
+  position: number
+  order_number: string
+  customer: string
+  place: string
+  good_rows: number
+  refused_rows: number
+  content_hash: string
+  wish?: "ship" | "wait" | "cancel"
+  fate?: string | null
+  trouble?: string | null
+}
+
+interface NewIntakeRefusalRow {
+  id?: number
+  source_id: number
+  warehouse_id: number
+  name: string
+  reason: string
+  at: Date
+  seen_at?: Date | null
+}
+
+interface NewIntakeRowRow {
+  intake_id: number
+  line: number
+  order_number: string
+  raw: string
+  refusals: string
+  parsed?: string | null
+  corrected_by?: string | null
+  refused?: number | boolean | null
+}
+
+interface NewItemRow {
+  id?: number
+  sku: string
+  description: string
+  weight_kg?: string | number | null
+  length_mm: string | number
+  width_mm: string | number
+  height_mm: string | number
+  this_side_up?: number | boolean
+  un_number?: string | null
+  freight_only?: number | boolean
+  hs_code?: string | null
+  origin?: string | null
+  value: string | number
+  currency: string
+  customs_description?: string
+  freight_class?: string | null
+  version?: number
+  proper_shipping_name?: string
+  hazard_class?: string
+  packing_group?: string
+  inner_quantity?: string | number | null
+  inner_unit?: string
+  limited_quantity?: number | boolean | null
+  scan_steps?: string
+  stackable?: number | boolean
+  load_limit_kg?: string | number | null
+  fragile?: number | boolean
+  own_carton?: number | boolean
+  goods_kind?: "general" | "food" | "chemical"
+  most_on_hand?: number
+}
+
+interface NewItemLevelRow {
+  id?: number
+  item_id: number
+  name: string
+  gtin?: string | null
+  quantity: number
+  weight_kg?: string | number | null
+  length_mm?: string | number | null
+  width_mm?: string | number | null
+  height_mm?: string | number | null
+}
+
+interface NewJobRow {
+  id?: number
+  kind: string
+  once_key: string
+  payload: string
+  state?: "waiting" | "done" | "dead"
+  tries?: number
+  run_at: Date
+  leased_until?: Date | null
+  lease?: string | null
+  trouble?: string | null
+  created_at: Date
+  done_at?: Date | null
+  losses?: number
+  warehouse_id?: number | null
+  order_id?: number | null
+}
+
+interface NewKnownDeviceRow {
+  token_hash: string
+  user_id: number
+  seen_at: Date
+}
+
+interface NewLotRow {
+  id?: number
+  item_id: number
+  code: string
+  received_on: string | Date
+  expires_on?: string | Date | null
+  state?: "released" | "unreleased" | "blocked"
+}
+
+interface NewMailRow {
+  id?: number
+  once_key: string
+  warehouse_id: number
+  recipient: string
+  subject: string
+  body: string
+  attachment_name?: string | null
+  attachment?: Buffer | null
+  quote_id?: number | null
+  state?: "waiting" | "sent" | "refused"
+  trouble?: string | null
+  made_by: string
+  made_at: Date
+  sent_at?: Date | null
+}
+
+interface NewOrderChangeRow {
+  id?: number
+  order_id: number
+  kind: "changed" | "cancelled"
+  content: string
+  content_hash: string
+  came_with: string
+  intake_id?: number | null
+  came_at: Date
+  state?: "open" | "taken" | "kept" | "overtaken"
+  decided_at?: Date | null
+  decided_by?: string | null
+}
+
+interface NewOrderDraftRow {
+  id: string
+  warehouse_id: number
+  user_id: number
+  title: string
+  content: string
+  updated_at: Date
+  version?: number
+  taken_as?: string | null
+}
+
+interface NewOrderFreightRow {
+  order_id: number
+  intent_id: number
+  currency: string
+  list_amount: string | number
+  contract_amount: string | number
+  weight_kg: string | number
+  charged_amount?: string | number | null
+}
+
+interface NewOrderLineRow {
+  id?: number
+  order_id: number
+  line_number: number
+  item_id: number
+  ordered: number
+  unit: string
+  unit_price?: string | number | null
+  cancelled?: number
+}
+
+interface NewOrderNoteRow {
+  id?: number
+  order_id: number
+  text: string
+  at: Date
+  actor: string
+  dropped_at?: Date | null
+}
+
+interface NewOrderPartyRow {
+  order_id: number
+  role: "sender" | "return-to" | "notify"
+  company: string
+  attention: string
+  street: string
+  street2: string
+  city: string
+  state: string
+  postal_code: string
+  country: string
+  phone: string
+  email: string
+}
+
+interface NewOrderReferenceRow {
+  order_id: number
+  name: string
+  value: string
+  printed: number | boolean
+}
+
+interface NewOrderSourceRow {
+  id?: number
+  code: string
+  name: string
+  report_url?: string | null
+  pull_url?: string | null
+  pull_warehouse_id?: number | null
+  pull_every_s?: number
+  pull_cursor?: string
+  kind?: "upload" | "folder" | "api" | "pull" | "typed"
+  active?: number | boolean
+  folder?: string | null
+  ship_states?: string
+  cancelled_states?: string
+  record_url?: string | null
+  mapping?: string | null
+  sample?: string | null
+  version?: number
+  ran_at?: Date | null
+  run_trouble?: string | null
+  routing?: "own" | "nearest"
+  report_cost?: number | boolean
+}
+
+interface NewOrderStopRow {
+  id?: number
+  order_id: number
+  code: string
+  detail: string
+  raised_at: Date
+}
+
+interface NewOrderTagRow {
+  order_id: number
+  tag: string
+}
+
+interface NewOrderViewRow {
+  id?: number
+  warehouse_id: number
+  user_id: number
+  name: string
+  filter: string
+  shared?: number | boolean
+}
+
+interface NewOrderWaiverRow {
+  id?: number
+  order_id: number
+  code: string
+  detail_hash: string
+  detail: string
+  actor: string
+  at: Date
+}
+
+interface NewOrderWordRow {
+  word: string
+  order_id: number
+}
+
+interface NewOutboxRow {
+  id?: number
+  message_id: string
+  topic: string
+  source_id: number
+  order_id: number
+  payload: string
+  created_at: Date
+  sent_at?: Date | null
+}
+
+interface NewOutsideOrderRow {
+  order_id: number
+  outside_id: number
+  idempotency_key: string
+  state?: "sending" | "taken" | "refused" | "shipped" | "recalling"
+  trouble?: string | null
+  reference?: string | null
+  carrier?: string | null
+  service?: string | null
+  tracking?: string | null
+  asked_at: Date
+  shipped_at?: Date | null
+}
+
+interface NewOutsideServiceRow {
+  kind: "address" | "mail"
+  name: string
+  url: string
+}
+
+interface NewOutsideWarehouseRow {
+  id?: number
+  code: string
+  name: string
+  base_url: string
+  active?: number | boolean
+}
+
+interface NewPackageRow {
+  id?: number
+  shipment_id: number
+  number: number
+  packaging_id?: number | null
+  state?: "open" | "closed" | "labelled" | "on-truck" | "left-behind" | "gone" | "void"
+  length_mm: string | number
+  width_mm: string | number
+  height_mm: string | number
+  tare_kg: string | number
+  measured_kg?: string | number | null
+  size_by_hand?: number | boolean
+  sscc?: string | null
+  tracking?: string | null
+  routing_code?: string | null
+  label_document_id?: number | null
+  collection_id?: number | null
+  loaded_at?: Date | null
+  loaded_by?: string | null
+  seen_at?: Date | null
+  seen_where?: string | null
+  parent_id?: number | null
+  sent_kg?: string | number | null
+  origin?: "catalogue" | "one-off" | "own"
+  max_load_kg?: string | number | null
+  overrides?: string
+  used_packaging_id?: number | null
+  planned?: string | null
+}
+
+interface NewPackageContentRow {
+  package_id: number
+  order_line_id: number
+  quantity: number
+  unverified?: number
+}
+
+interface NewPackageLotRow {
+  package_id: number
+  order_line_id: number
+  lot_id: number
+  quantity: number
+}
+
+interface NewPackagingRow {
+  id?: number
+  code: string
+  name: string
+  inner_length_mm: string | number
+  inner_width_mm: string | number
+  inner_height_mm: string | number
+  outer_length_mm: string | number
+  outer_width_mm: string | number
+  outer_height_mm: string | number
+  tare_kg: string | number
+  max_load_kg: string | number
+  kind?: "carton" | "pallet" | "carrier-box"
+  carrier_id?: number | null
+  active?: number | boolean
+  version?: number
+}
+
+interface NewPackagingStockRow {
+  warehouse_id: number
+  packaging_id: number
+  on_hand?: number
+  low_at?: number
+  version?: number
+}
+
+interface NewPickRunRow {
+  id?: number
+  warehouse_id: number
+  number: number
+  kind?: "orders" | "single"
+  label: string
+  zone?: string | null
+  cart_id?: number | null
+  state?: "ready" | "picking" | "left" | "done" | "dropped"
+  holder_id?: number | null
+  metres?: string | number | null
+  apart_metres?: string | number | null
+  made_at: Date
+  made_by: string
+  begun_at?: Date | null
+  ended_at?: Date | null
+  made_key: string
+}
+
+interface NewPickRunOrderRow {
+  run_id: number
+  order_id: number
+  position: number
+}
+
+interface NewPickRunPersonRow {
+  run_id: number
+  user_id: number
+  since: Date
+  left_at?: Date | null
+}
+
+interface NewPickShortRow {
+  scan_id: string
+  order_id: number
+  order_line_id: number
+  stock_id: number
+  quantity: number
+  why: "empty" | "too-few" | "damaged" | "wrong-goods" | "lot-bad"
+  way: "elsewhere" | "warehouse" | "back-order" | "wait" | "cancel"
+  at: Date
+  user_id?: number | null
+  actor: string
+}
+
+interface NewPickTakeRow {
+  id?: number
+  scan_id: string
+  order_id: number
+  order_line_id: number
+  allocation_id: number
+  stock_id: number
+  run_id?: number | null
+  quantity: number
+  unverified: number
+  user_id?: number | null
+  at: Date
+  undone_at?: Date | null
+}
+
+interface NewPresenceRow {
+  id: string
+  user_id: number
+  name: string
+  warehouse_id: number
+  order_id: number
+  seen_at: Date
+}
+
+interface NewPrinterRow {
+  id?: number
+  warehouse_id: number
+  name: string
+  uri: string
+  tray_url?: string | null
+  media: string
+}
+
+interface NewPrintJobRow {
+  id?: number
+  document_id: number
+  printer_id: number
+  name: string
+  state?: "waiting" | "printed" | "cancelled"
+  tries?: number
+  trouble?: string | null
+  created_at: Date
+  printed_at?: Date | null
+  copies?: number
+}
+
+interface NewQuoteRow {
+  id?: number
+  warehouse_id: number
+  once_key: string
+  number?: string | null
+  state?: "open" | "shipped" | "withdrawn"
+  valid_until: string | Date
+  order_id?: number | null
+  customer_code?: string
+  customer_name?: string
+  asked: string
+  offers: string
+  currency: string
+  note?: string
+  chosen?: string | null
+  made_by: string
+  made_at: Date
+  shipped_order_id?: number | null
+  version?: number
+}
+
+interface NewRateLimitRow {
+  key: string
+  points?: number
+  expire?: number | null
+}
+
+interface NewRatingRunRow {
+  id?: number
+  warehouse_id: number
+  once_key: string
+  rule: string
+  state?: "rating" | "done"
+  made_by: string
+  made_at: Date
+  done_at?: Date | null
+}
+
+interface NewRatingRunOrderRow {
+  run_id: number
+  order_id: number
+  state?: "waiting" | "rated" | "refused"
+  proposed?: string | null
+  chosen?: string | null
+  chosen_by?: string | null
+  offers?: string
+  reasons?: string
+  version?: number
+}
+
+interface NewRemoteAreaRow {
+  id?: number
+  name: string
+  country: string
+  from_code: string
+  to_code: string
+}
+
+interface NewRuleRow {
+  id?: number
+  name: string
+  position: number
+  is_on?: number | boolean
+  body: string
+  version?: number
+}
+
+interface NewSalesOrderRow {
+  id?: number
+  warehouse_id: number
+  source_id: number
+  source_number: string
+  order_number: string
+  customer_id?: number | null
+  customer_name: string
+  po_number: string
+  ordered_on: string | Date
+  promised_on?: string | Date | null
+  company: string
+  attention: string
+  street: string
+  street2: string
+  city: string
+  state: string
+  postal_code: string
+  country: string
+  phone: string
+  address_kind: "unknown" | "business" | "residential"
+  notes: string
+  content_hash: string
+  received_at: Date
+  refused_rows: string
+  held_by_hand?: number | boolean
+  collection_id?: number | null
+  planned_service_id?: number | null
+  next_package?: number
+  version?: number
+  incoterm?: string
+  incoterm_place?: string
+  currency?: string
+  left_line_at?: Date | null
+  intake_id?: number | null
+  ship_on?: string | Date | null
+  source_state?: string
+  record_url?: string
+  source_waits?: number | boolean
+  cancelled_at?: Date | null
+  kind_confirmed?: number | boolean
+  building?: string
+  instructions?: string
+  opening_hours?: string
+  dock?: "unknown" | "yes" | "no"
+  forklift?: "unknown" | "yes" | "no"
+  words_of?: number
+  must_collection_id?: number | null
+  chosen_collection_id?: number | null
+  chosen_service_id?: number | null
+  planned_packages?: number
+  settings?: string | null
+  pattern_id?: number | null
+  joined_to_id?: number | null
+  ship_to_key?: string | null
+  part?: number
+  split_from_id?: number | null
+  came_to_id?: number | null
+  priority?: number
+  service_asked?: string
+  freight_paid?: string | number | null
+  chosen_ship_on?: string | Date | null
+  lines_changed_at?: Date | null
+  joined_for?: string | null
+}
+
+interface NewScaleRow {
+  id?: number
+  warehouse_id: number
+  name: string
+  host: string
+  port: number
+  active?: number | boolean
+}
+
+interface NewScanRow {
+  id: string
+  at: Date
+  user_id: number
+  place: string
+  text: string
+  outcome: string
+}
+
+interface NewScreeningEntryRow {
+  id?: number
+  list: string
+  reference: string
+  name: string
+  street: string
+  city: string
+  country: string
+}
+
+interface NewServiceRow {
+  id?: number
+  carrier_id: number
+  code: string
+  name: string
+  mode?: "parcel" | "post" | "freight" | "air" | "groupage" | "own"
+}
+
+interface NewSessionRow {
+  token_hash: string
+  user_id: number
+  created_at: Date
+  seen_at: Date
+  expires_at: Date
+  warehouse_id?: number | null
+}
+
+interface NewShipmentRow {
+  id?: number
+  order_id: number
+  warehouse_id: number
+  state?: "open" | "buying" | "bought" | "voiding" | "void"
+  version?: number
+  service_id?: number | null
+  collection_id?: number | null
+  ship_date?: string | Date | null
+  master_tracking?: string | null
+  currency?: string | null
+  list_amount?: string | number | null
+  contract_amount?: string | number | null
+  arrives_on?: string | Date | null
+  bought_at?: Date | null
+  trouble?: string | null
+  wishes?: string
+  tariff_version_id?: number | null
+  charged_by_hand?: string | null
+  charged_amount?: string | number | null
+  charged_why?: string | null
+}
+
+interface NewShippingPatternRow {
+  id?: number
+  name: string
+  body: string
+  version?: number
+}
+
+interface NewSignInSettingRow {
+  id: number
+  idle_minutes?: number
+  longest_hours?: number
+}
+
+interface NewStockRow {
+  id?: number
+  warehouse_id: number
+  bin_id: number
+  item_id: number
+  lot_id?: number | null
+  on_hand: number
+  allocated?: number
+  to_count?: number | boolean
+}
+
+interface NewStockMovementRow {
+  id?: number
+  stock_id: number
+  quantity: number
+  cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
+  at: Date
+  user_id?: number | null
+  order_id?: number | null
+  note?: string
+  move_key?: string | null
+}
+
+interface NewTariffRow {
+  id?: number
+  service_id: number
+  valid_from: string | Date
+  body: string
+  revision?: number
+}
+
+interface NewTariffVersionRow {
+  id?: number
+  carrier_id: number
+  number: number
+  state?: "draft" | "released" | "withdrawn"
+  valid_from: string | Date
+  valid_to?: string | Date | null
+  body: string
+  revision?: number
+  made_by: string
+  made_at: Date
+  released_by?: string | null
+  released_at?: Date | null
+}
+
+interface NewToteRow {
+  id?: number
+  warehouse_id: number
+  code: string
+  cart_id?: number | null
+  position?: number
+  litres?: string | number
+  order_id?: number | null
+  run_id?: number | null
+}
+
+interface NewUserRow {
+  id?: number
+  username: string
+  name: string
+  role: "clerk" | "lead" | "sales" | "administrator"
+  password_hash: string
+  warehouse_id: number
+  active?: number | boolean
+  language?: string
+  clock?: string
+}
+
+interface NewUserWarehouseRow {
+  user_id: number
+  warehouse_id: number
+}
+
+interface NewWarehouseRow {
+  id: number
+  code: string
+  name: string
+  zone: string
+  company: string
+  street: string
+  city: string
+  state: string
+  postal_code: string
+  country: string
+  phone: string
+  hands?: number
+  at_work?: number | boolean
+  gln: string
+  gs1_prefix: string
+  sscc_extension?: number
+  sscc_serial?: number
+  order_serial?: number
+  work_per_order: string | number
+  work_per_bin: string | number
+  work_per_line: string | number
+  work_per_package: string | number
+  work_source: string
+  work_per_paper?: string | number
+  hand_hour?: string | number
+  currency?: string
+  leave_policy?: "soonest" | "latest"
+  version?: number
+  floor_plan?: string | null
+  plan_version?: number
+  scan_steps?: string
+  slip?: string
+  weight_tolerance?: string | number
+  email?: string
+}
+
+interface NewWorkDoneRow {
+  order_id: number
+  warehouse_id: number
+  at: Date
+  bins: number
+  order_lines: number
+  packages: number
+  papers: number
+  predicted_pick: string | number
+  predicted_pack: string | number
+  predicted_papers: string | number
+}
+
+interface NewWorkMeasureRow {
+  order_id: number
+  kind: "pick" | "pack" | "papers"
+  user_id: number
+  began_at: Date
+  last_at: Date
+  active_s?: string | number
+  acts?: number
+}
+
+interface NewWorkPeriodRow {
+  id?: number
+  warehouse_id: number
+  kind: "shift" | "break"
+  starts: string
+  ends: string
+  hands?: number | null
+}
+
+interface NewZoneChartRow {
+  id?: number
+  carrier_id: number
+  origin: string
+  body: string
+  revision?: number
+}
+
+declare module "knex/types/tables.js" {
+  interface Tables {
+    address_book: Knex.CompositeTableType<AddressBookRow, NewAddressBookRow, Partial<NewAddressBookRow>>
+    address_word: Knex.CompositeTableType<AddressWordRow, NewAddressWordRow, Partial<NewAddressWordRow>>
+    allocation: Knex.CompositeTableType<AllocationRow, NewAllocationRow, Partial<NewAllocationRow>>
+    api_request: Knex.CompositeTableType<ApiRequestRow, NewApiRequestRow, Partial<NewApiRequestRow>>
+    api_token: Knex.CompositeTableType<ApiTokenRow, NewApiTokenRow, Partial<NewApiTokenRow>>
+    audit: Knex.CompositeTableType<AuditRow, NewAuditRow, Partial<NewAuditRow>>
+    bin: Knex.CompositeTableType<BinRow, NewBinRow, Partial<NewBinRow>>
+    business_clock: Knex.CompositeTableType<BusinessClockRow, NewBusinessClockRow, Partial<NewBusinessClockRow>>
+    buy_intent: Knex.CompositeTableType<BuyIntentRow, NewBuyIntentRow, Partial<NewBuyIntentRow>>
+    carrier: Knex.CompositeTableType<CarrierRow, NewCarrierRow, Partial<NewCarrierRow>>
+    cart: Knex.CompositeTableType<CartRow, NewCartRow, Partial<NewCartRow>>
+    change_notice: Knex.CompositeTableType<ChangeNoticeRow, NewChangeNoticeRow, Partial<NewChangeNoticeRow>>
+    charge: Knex.CompositeTableType<ChargeRow, NewChargeRow, Partial<NewChargeRow>>
+    charging_rule: Knex.CompositeTableType<ChargingRuleRow, NewChargingRuleRow, Partial<NewChargingRuleRow>>
+    collection: Knex.CompositeTableType<CollectionRow, NewCollectionRow, Partial<NewCollectionRow>>
+    collection_rule: Knex.CompositeTableType<CollectionRuleRow, NewCollectionRuleRow, Partial<NewCollectionRuleRow>>
+    count_task: Knex.CompositeTableType<CountTaskRow, NewCountTaskRow, Partial<NewCountTaskRow>>
+    customer: Knex.CompositeTableType<CustomerRow, NewCustomerRow, Partial<NewCustomerRow>>
+    day_exception: Knex.CompositeTableType<DayExceptionRow, NewDayExceptionRow, Partial<NewDayExceptionRow>>
+    delivery: Knex.CompositeTableType<DeliveryRow, NewDeliveryRow, Partial<NewDeliveryRow>>
+    document: Knex.CompositeTableType<DocumentRow, NewDocumentRow, Partial<NewDocumentRow>>
+    group_change: Knex.CompositeTableType<GroupChangeRow, NewGroupChangeRow, Partial<NewGroupChangeRow>>
+    group_change_order: Knex.CompositeTableType<
+      GroupChangeOrderRow,
+      NewGroupChangeOrderRow,
+      Partial<NewGroupChangeOrderRow>
+    >
+    intake_file: Knex.CompositeTableType<IntakeFileRow, NewIntakeFileRow, Partial<NewIntakeFileRow>>
+    intake_order: Knex.CompositeTableType<IntakeOrderRow, NewIntakeOrderRow, Partial<NewIntakeOrderRow>>
+    intake_refusal: Knex.CompositeTableType<IntakeRefusalRow, NewIntakeRefusalRow, Partial<NewIntakeRefusalRow>>
+    intake_row: Knex.CompositeTableType<IntakeRowRow, NewIntakeRowRow, Partial<NewIntakeRowRow>>
+    item: Knex.CompositeTableType<ItemRow, NewItemRow, Partial<NewItemRow>>
+    item_level: Knex.CompositeTableType<ItemLevelRow, NewItemLevelRow, Partial<NewItemLevelRow>>
+    job: Knex.CompositeTableType<JobRow, NewJobRow, Partial<NewJobRow>>
+    known_device: Knex.CompositeTableType<KnownDeviceRow, NewKnownDeviceRow, Partial<NewKnownDeviceRow>>
+    lot: Knex.CompositeTableType<LotRow, NewLotRow, Partial<NewLotRow>>
+    mail: Knex.CompositeTableType<MailRow, NewMailRow, Partial<NewMailRow>>
+    order_change: Knex.CompositeTableType<OrderChangeRow, NewOrderChangeRow, Partial<NewOrderChangeRow>>
+    order_draft: Knex.CompositeTableType<OrderDraftRow, NewOrderDraftRow, Partial<NewOrderDraftRow>>
+    order_freight: Knex.CompositeTableType<OrderFreightRow, NewOrderFreightRow, Partial<NewOrderFreightRow>>
+    order_line: Knex.CompositeTableType<OrderLineRow, NewOrderLineRow, Partial<NewOrderLineRow>>
+    order_note: Knex.CompositeTableType<OrderNoteRow, NewOrderNoteRow, Partial<NewOrderNoteRow>>
+    order_party: Knex.CompositeTableType<OrderPartyRow, NewOrderPartyRow, Partial<NewOrderPartyRow>>
+    order_reference: Knex.CompositeTableType<OrderReferenceRow, NewOrderReferenceRow, Partial<NewOrderReferenceRow>>
+    order_source: Knex.CompositeTableType<OrderSourceRow, NewOrderSourceRow, Partial<NewOrderSourceRow>>
+    order_stop: Knex.CompositeTableType<OrderStopRow, NewOrderStopRow, Partial<NewOrderStopRow>>
+    order_tag: Knex.CompositeTableType<OrderTagRow, NewOrderTagRow, Partial<NewOrderTagRow>>
+    order_view: Knex.CompositeTableType<OrderViewRow, NewOrderViewRow, Partial<NewOrderViewRow>>
+    order_waiver: Knex.CompositeTableType<OrderWaiverRow, NewOrderWaiverRow, Partial<NewOrderWaiverRow>>
+    order_word: Knex.CompositeTableType<OrderWordRow, NewOrderWordRow, Partial<NewOrderWordRow>>
+    outbox: Knex.CompositeTableType<OutboxRow, NewOutboxRow, Partial<NewOutboxRow>>
+    outside_order: Knex.CompositeTableType<OutsideOrderRow, NewOutsideOrderRow, Partial<NewOutsideOrderRow>>
+    outside_service: Knex.CompositeTableType<OutsideServiceRow, NewOutsideServiceRow, Partial<NewOutsideServiceRow>>
+    outside_warehouse: Knex.CompositeTableType<
+      OutsideWarehouseRow,
+      NewOutsideWarehouseRow,
+      Partial<NewOutsideWarehouseRow>
+    >
+    package: Knex.CompositeTableType<PackageRow, NewPackageRow, Partial<NewPackageRow>>
+    package_content: Knex.CompositeTableType<PackageContentRow, NewPackageContentRow, Partial<NewPackageContentRow>>
+    package_lot: Knex.CompositeTableType<PackageLotRow, NewPackageLotRow, Partial<NewPackageLotRow>>
+    packaging: Knex.CompositeTableType<PackagingRow, NewPackagingRow, Partial<NewPackagingRow>>
+    packaging_stock: Knex.CompositeTableType<PackagingStockRow, NewPackagingStockRow, Partial<NewPackagingStockRow>>
+    pick_run: Knex.CompositeTableType<PickRunRow, NewPickRunRow, Partial<NewPickRunRow>>
+    pick_run_order: Knex.CompositeTableType<PickRunOrderRow, NewPickRunOrderRow, Partial<NewPickRunOrderRow>>
+    pick_run_person: Knex.CompositeTableType<PickRunPersonRow, NewPickRunPersonRow, Partial<NewPickRunPersonRow>>
+    pick_short: Knex.CompositeTableType<PickShortRow, NewPickShortRow, Partial<NewPickShortRow>>
+    pick_take: Knex.CompositeTableType<PickTakeRow, NewPickTakeRow, Partial<NewPickTakeRow>>
+    presence: Knex.CompositeTableType<PresenceRow, NewPresenceRow, Partial<NewPresenceRow>>
+    printer: Knex.CompositeTableType<PrinterRow, NewPrinterRow, Partial<NewPrinterRow>>
+    print_job: Knex.CompositeTableType<PrintJobRow, NewPrintJobRow, Partial<NewPrintJobRow>>
+    quote: Knex.CompositeTableType<QuoteRow, NewQuoteRow, Partial<NewQuoteRow>>
+    rate_limit: Knex.CompositeTableType<RateLimitRow, NewRateLimitRow, Partial<NewRateLimitRow>>
+    rating_run: Knex.CompositeTableType<RatingRunRow, NewRatingRunRow, Partial<NewRatingRunRow>>
+    rating_run_order: Knex.CompositeTableType<RatingRunOrderRow, NewRatingRunOrderRow, Partial<NewRatingRunOrderRow>>
+    remote_area: Knex.CompositeTableType<RemoteAreaRow, NewRemoteAreaRow, Partial<NewRemoteAreaRow>>
+    rule: Knex.CompositeTableType<RuleRow, NewRuleRow, Partial<NewRuleRow>>
+    sales_order: Knex.CompositeTableType<SalesOrderRow, NewSalesOrderRow, Partial<NewSalesOrderRow>>
+    scale: Knex.CompositeTableType<ScaleRow, NewScaleRow, Partial<NewScaleRow>>
+    scan: Knex.CompositeTableType<ScanRow, NewScanRow, Partial<NewScanRow>>
+    screening_entry: Knex.CompositeTableType<ScreeningEntryRow, NewScreeningEntryRow, Partial<NewScreeningEntryRow>>
+    service: Knex.CompositeTableType<ServiceRow, NewServiceRow, Partial<NewServiceRow>>
+    session: Knex.CompositeTableType<SessionRow, NewSessionRow, Partial<NewSessionRow>>
+    shipment: Knex.CompositeTableType<ShipmentRow, NewShipmentRow, Partial<NewShipmentRow>>
+    shipping_pattern: Knex.CompositeTableType<ShippingPatternRow, NewShippingPatternRow, Partial<NewShippingPatternRow>>
+    sign_in_setting: Knex.CompositeTableType<SignInSettingRow, NewSignInSettingRow, Partial<NewSignInSettingRow>>
+    stock: Knex.CompositeTableType<StockRow, NewStockRow, Partial<NewStockRow>>
+    stock_movement: Knex.CompositeTableType<StockMovementRow, NewStockMovementRow, Partial<NewStockMovementRow>>
+    tariff: Knex.CompositeTableType<TariffRow, NewTariffRow, Partial<NewTariffRow>>
+    tariff_version: Knex.CompositeTableType<TariffVersionRow, NewTariffVersionRow, Partial<NewTariffVersionRow>>
+    tote: Knex.CompositeTableType<ToteRow, NewToteRow, Partial<NewToteRow>>
+    user: Knex.CompositeTableType<UserRow, NewUserRow, Partial<NewUserRow>>
+    user_warehouse: Knex.CompositeTableType<UserWarehouseRow, NewUserWarehouseRow, Partial<NewUserWarehouseRow>>
+    warehouse: Knex.CompositeTableType<WarehouseRow, NewWarehouseRow, Partial<NewWarehouseRow>>
+    work_done: Knex.CompositeTableType<WorkDoneRow, NewWorkDoneRow, Partial<NewWorkDoneRow>>
+    work_measure: Knex.CompositeTableType<WorkMeasureRow, NewWorkMeasureRow, Partial<NewWorkMeasureRow>>
+    work_period: Knex.CompositeTableType<WorkPeriodRow, NewWorkPeriodRow, Partial<NewWorkPeriodRow>>
+    zone_chart: Knex.CompositeTableType<ZoneChartRow, NewZoneChartRow, Partial<NewZoneChartRow>>
+  }
+}
