@@ -2,6 +2,7 @@ import type { FloorPlan } from "core/floorPlan/index.ts"
 import type { Knex } from "knex"
 import { inTransaction } from "server/db/connection.ts"
 import { storePlan } from "server/floorPlan/index.ts"
+import { there } from "../server/db/there.ts"
 
 /** How wide an aisle with the racks on both of its sides is, how deep a rack, how wide a bin; meters. */
 const pitch = 4.2
@@ -131,7 +132,7 @@ export async function loadFloors(db: Knex): Promise<void> {
       { warehouse_id: warehouse, code: "H1", name: "Pallet truck", litres: 1_800, kilograms: 900 },
     ])
     const cart = async (code: string) =>
-      (await db("cart").where({ warehouse_id: warehouse, code }).first("id")).id as number
+      there(await db("cart").where({ warehouse_id: warehouse, code }).first("id")).id as number
     const totes = async (code: string, count: number, first: number, litres: number) => {
       const cart_id = await cart(code)
       await db("tote").insert(

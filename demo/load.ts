@@ -25,6 +25,7 @@ import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
 import { workOnce } from "server/worker/index.ts"
+import { newId, there } from "../server/db/there.ts"
 import { loadDeliveries } from "./deliveries.ts"
 import { type DemoFile, demoFiles } from "./orders.ts"
 import { type Addresses, duluth, loadSetup, reno } from "./setup.ts"
@@ -44,7 +45,7 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   await loadDeliveries(db, day)
   await routes(db)
   const warehouse = await warehouseById(db, duluth)
-  const user = await db("user").where({ username: "maren" }).first("id", "name")
+  const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
   const actor: Actor = { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth }
   const at = async (time: string): Promise<Context> => {
     const now = instantAt(day, time, zone)
@@ -142,11 +143,11 @@ async function routes(db: Knex): Promise<void> {
     ])
   await db("warehouse").update({ hand_hour: "24.00" })
   // what Duluth runs out of lies in Reno
-  const pump = await db("item").where({ sku: "PMP-TRF-40" }).first("id")
-  const bin = await db("bin").where({ warehouse_id: reno }).orderBy("id").first("id")
+  const pump = there(await db("item").where({ sku: "PMP-TRF-40" }).first("id"))
+  const bin = there(await db("bin").where({ warehouse_id: reno }).orderBy("id").first("id"))
   const known = await db("stock").where({ warehouse_id: reno, item_id: pump.id }).first("id")
   const stockId =
-    known?.id ?? (await db("stock").insert({ warehouse_id: reno, bin_id: bin.id, item_id: pump.id, on_hand: 0 }))[0]
+    known?.id ?? newId(await db("stock").insert({ warehouse_id: reno, bin_id: bin.id, item_id: pump.id, on_hand: 0 }))
   await db("stock").where({ id: stockId }).update({ on_hand: 40 })
   const before = await db("stock_movement").where({ stock_id: stockId }).sum({ n: "quantity" }).first()
   await db("stock_movement").insert({
@@ -161,7 +162,7 @@ async function routes(db: Knex): Promise<void> {
 async function marks(context: Context): Promise<void> {
   const { db } = context
   const orderNumber = async (number: string) =>
-    (await db("sales_order").where({ order_number: number }).first("id")).id as number
+    there(await db("sales_order").where({ order_number: number }).first("id")).id as number
   must(await mark(context, await orderNumber("48243"), { what: "tag", tag: "fragile" }))
   must(await mark(context, await orderNumber("48252"), { what: "tag", tag: "fragile" }))
   must(
@@ -272,13 +273,13 @@ async function floorMorning(context: Context, orders: readonly number[]): Promis
   must(await blockBin(lead, "B-05-1", "beam bent by the fork-lift"))
   const lot = { lot: "W26-090", expires: "2029-02-01", quantity: 60 }
   must(await receive(context, { key: randomUUID(), sku: "YST-WIN-500", bin: "D-14-1", ...lot }))
-  const user = await db("user").where({ username: "tomas" }).first("id", "name")
+  const user = there(await db("user").where({ username: "tomas" }).first("id", "name"))
   const tomas: Context = { ...context, actor: { ...context.actor, userId: user.id, name: user.name, role: "lead" } }
-  const cart = await db("cart").where({ warehouse_id: duluth, code: "C2" }).first("id")
+  const cart = there(await db("cart").where({ warehouse_id: duluth, code: "C2" }).first("id"))
   const wish = { by: "hand" as const, value: "", orderIds: orders, cartId: cart.id, atMost: 12 }
   const [number] = must(await makeRuns(tomas, wish))
   must(await enterRun(tomas, number as number, cart.id))
-  const run = await db("pick_run").where({ warehouse_id: duluth, number }).first("id")
+  const run = there(await db("pick_run").where({ warehouse_id: duluth, number }).first("id"))
   const { stops } = await runWalk(db, duluth, run.id)
   for (const stop of stops.slice(0, Math.ceil(stops.length / 2)))
     must(

@@ -8,6 +8,7 @@ import { hashPassword } from "server/accounts/passwords.ts"
 import { putAddresses } from "server/addresses/book.ts"
 import type { Mapping } from "server/formats/mapping.ts"
 import { keepDraft, release } from "server/rating/versions.ts"
+import { newId } from "../server/db/there.ts"
 import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { loadFloors } from "./floor.ts"
 import { items, packaging } from "./goods.ts"
@@ -362,13 +363,15 @@ async function places(db: Knex): Promise<void> {
 
 async function people(db: Knex): Promise<void> {
   for (const account of accounts) {
-    const [id] = await db("user").insert({
-      username: account.username,
-      name: account.name,
-      role: account.role,
-      password_hash: await hashPassword(account.password),
-      warehouse_id: duluth,
-    })
+    const id = newId(
+      await db("user").insert({
+        username: account.username,
+        name: account.name,
+        role: account.role,
+        password_hash: await hashPassword(account.password),
+        warehouse_id: duluth,
+      }),
+    )
     await db("user_warehouse").insert([
       { user_id: id, warehouse_id: duluth },
       { user_id: id, warehouse_id: reno },
@@ -378,32 +381,34 @@ async function people(db: Knex): Promise<void> {
 
 async function goods(db: Knex): Promise<void> {
   for (const [index, item] of items.entries()) {
-    const [id] = await db("item").insert({
-      sku: item.sku,
-      description: item.description,
-      weight_kg: lb(item.weight),
-      ...edges(item.size),
-      this_side_up: item.upright ?? false,
-      un_number: item.unNumber ?? null,
-      proper_shipping_name: item.dangerous?.name ?? "",
-      hazard_class: item.dangerous?.class ?? "",
-      packing_group: item.dangerous?.group ?? "",
-      inner_quantity: item.dangerous?.quantity ?? null,
-      inner_unit: item.dangerous?.unit ?? "",
-      limited_quantity: item.dangerous?.limited ?? null,
-      freight_only: item.freight ?? false,
-      goods_kind: item.kind ?? "general",
-      own_carton: item.ownCarton ?? false,
-      stackable: item.loadLimit !== "0",
-      load_limit_kg: item.loadLimit && item.loadLimit !== "0" ? lb(item.loadLimit) : null,
-      freight_class: item.freightClass ?? null,
-      customs_description: item.customs ?? "",
-      hs_code: item.hs,
-      origin: item.origin,
-      value: item.value,
-      currency: "USD",
-    })
-    const itemId = id as number
+    const id = newId(
+      await db("item").insert({
+        sku: item.sku,
+        description: item.description,
+        weight_kg: lb(item.weight),
+        ...edges(item.size),
+        this_side_up: item.upright ?? false,
+        un_number: item.unNumber ?? null,
+        proper_shipping_name: item.dangerous?.name ?? "",
+        hazard_class: item.dangerous?.class ?? "",
+        packing_group: item.dangerous?.group ?? "",
+        inner_quantity: item.dangerous?.quantity ?? null,
+        inner_unit: item.dangerous?.unit ?? "",
+        limited_quantity: item.dangerous?.limited ?? null,
+        freight_only: item.freight ?? false,
+        goods_kind: item.kind ?? "general",
+        own_carton: item.ownCarton ?? false,
+        stackable: item.loadLimit !== "0",
+        load_limit_kg: item.loadLimit && item.loadLimit !== "0" ? lb(item.loadLimit) : null,
+        freight_class: item.freightClass ?? null,
+        customs_description: item.customs ?? "",
+        hs_code: item.hs,
+        origin: item.origin,
+        value: item.value,
+        currency: "USD",
+      }),
+    )
+    const itemId = id
     await db("item_level").insert({
       item_id: itemId,
       name: "each",
@@ -450,28 +455,30 @@ async function stock(
     const [aisle = "A", position = "0", level = "0"] = code.replace(/^R-/, "").split("-")
     const known = await db("bin").where({ warehouse_id: warehouse, code }).first("id")
     const walk = (aisle.charCodeAt(0) - 64) * 10_000 + Number(position) * 10 + Number(level)
-    const binId = known?.id ?? (await db("bin").insert({ warehouse_id: warehouse, code, walk_order: walk }))[0]
+    const binId = known?.id ?? newId(await db("bin").insert({ warehouse_id: warehouse, code, walk_order: walk }))
     let lotId: number | null = null
     if (share.lot) {
       const there = await db("lot").where({ item_id: itemId, code: share.lot[0] }).first("id")
       lotId =
         there?.id ??
-        (
+        newId(
           await db("lot").insert({
             item_id: itemId,
             code: share.lot[0],
             received_on: share.lot[1],
             expires_on: share.lot[2],
-          })
-        )[0]
+          }),
+        )
     }
-    const [stockId] = await db("stock").insert({
-      warehouse_id: warehouse,
-      bin_id: binId,
-      item_id: itemId,
-      lot_id: lotId,
-      on_hand: share.quantity,
-    })
+    const stockId = newId(
+      await db("stock").insert({
+        warehouse_id: warehouse,
+        bin_id: binId,
+        item_id: itemId,
+        lot_id: lotId,
+        on_hand: share.quantity,
+      }),
+    )
     await db("stock_movement").insert({
       stock_id: stockId,
       quantity: share.quantity,
@@ -497,13 +504,13 @@ export async function loadCarriers(db: Knex, at: Addresses, tariffs: string): Pr
       base_url: `${at.carriers}/${code}`,
       account,
       account_form: accountForm,
-      numbers,
+      numbers: numbers as "plain" | "s10",
       void_minutes: voidMinutes,
       holidays: JSON.stringify(tariff.holidays),
       prepaid_balance: balance ?? null,
     }
-    const id = known?.id ?? (await db("carrier").insert(facts))[0]
-    const draft = await keepDraft(db, id as number, tariff, by)
+    const id = known?.id ?? newId(await db("carrier").insert(facts))
+    const draft = await keepDraft(db, id, tariff, by)
     if (draft.ok) await release(db, draft.value.versionId, by)
     for (const warehouse of [duluth, reno])
       for (const [, door, cut_off, services, weekdays = [1, 2, 3, 4, 5]] of (trucks[warehouse] ?? []).filter(

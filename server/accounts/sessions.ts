@@ -6,6 +6,7 @@ import { z } from "zod"
 import { type Actor, authorise, type Context, NotAllowed, tokenHash } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { hashPassword, passwordFits, weakness } from "./passwords.ts"
 
 /** How long a session lasts: without a sign of its person, and at most. */
@@ -15,7 +16,7 @@ export interface SessionTimes {
 }
 
 export async function sessionTimes(db: Knex): Promise<SessionTimes> {
-  const row = await db("sign_in_setting").where({ id: 1 }).first("idle_minutes", "longest_hours")
+  const row = there(await db("sign_in_setting").where({ id: 1 }).first("idle_minutes", "longest_hours"))
   return { idleMinutes: row.idle_minutes, longestHours: row.longest_hours }
 }
 
@@ -156,7 +157,10 @@ export async function noteSeen(db: Knex, token: string): Promise<void> {
 
 /** Goes on in another warehouse, for this session only. Throws NotAllowed where the user may not be. */
 export async function switchWarehouse(db: Knex, token: string, actor: Actor, warehouseId: number): Promise<void> {
-  const may = await db("user_warehouse").where({ user_id: actor.userId, warehouse_id: warehouseId }).first("user_id")
+  const may = await db("user_warehouse")
+    .where("user_id", actor.userId)
+    .where({ warehouse_id: warehouseId })
+    .first("user_id")
   if (!may) throw new NotAllowed("warehouse")
   await db("session")
     .where({ token_hash: tokenHash(token) })
@@ -167,7 +171,7 @@ export const readerForm = z.object({ language: z.enum(languages), clock: z.enum(
 
 /** Says in which language, and by which clock, one is told things. */
 export async function changeOwnReader({ db, actor }: Context, reader: Reader): Promise<void> {
-  await db("user").where({ id: actor.userId }).update(reader)
+  await db("user").where("id", actor.userId).update(reader)
 }
 
 export const ownPasswordForm = z.object({
@@ -186,7 +190,7 @@ export async function changeOwnPassword(
   form: z.infer<typeof ownPasswordForm>,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
-  const user = await db("user").where({ id: actor.userId }).first("id", "username", "name", "password_hash")
+  const user = await db("user").where("id", actor.userId).first("id", "username", "name", "password_hash")
   if (!user || !(await passwordFits(user.password_hash, form.present))) return refused(reason("password.wrong"))
   if (form.password !== form.again) return refused(reason("password.differs"))
   const weak = weakness(form.password, [user.username, ...String(user.name).split(/\s+/)])

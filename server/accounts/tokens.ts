@@ -5,6 +5,7 @@ import { z } from "zod"
 import { type Actor, authorise, type Context, tokenHash } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId, there } from "../db/there.ts"
 
 /** What a token may do at `/api/v1`. */
 export const tokenRights = ["orders.write", "orders.read", "quotes.write"] as const
@@ -71,21 +72,23 @@ export async function addToken(
       : null
     if (form.follows && !before) return refused(reason("token.no-earlier"))
     const token = `vk_${randomBytes(32).toString("base64url")}`
-    const [id] = await trx("api_token").insert({
-      name: form.name,
-      token_hash: tokenHash(token),
-      rights: JSON.stringify(form.rights),
-      warehouse_id: form.warehouse,
-      source_id: before?.source_id ?? (await newSource(trx, form.name)),
-      created_at: new Date(),
-      created_by: actor.name,
-      expires_at: new Date(Date.now() + form.days * 86_400_000),
-    })
+    const id = newId(
+      await trx("api_token").insert({
+        name: form.name,
+        token_hash: tokenHash(token),
+        rights: JSON.stringify(form.rights),
+        warehouse_id: form.warehouse,
+        source_id: before?.source_id ?? (await newSource(trx, form.name)),
+        created_at: new Date(),
+        created_by: actor.name,
+        expires_at: new Date(Date.now() + form.days * 86_400_000),
+      }),
+    )
     await record(trx, actor, now, {
       action: "token.added",
       detail: { name: form.name, rights: form.rights.join(", "), days: form.days },
     })
-    return accepted({ id: id as number, token })
+    return accepted({ id: id, token })
   })
 }
 
@@ -96,15 +99,17 @@ export async function revokeToken(context: Context, id: number): Promise<void> {
   await inTransaction(db, async (trx) => {
     const changed = await trx("api_token").where({ id }).whereNull("revoked_at").update({ revoked_at: new Date() })
     if (changed === 0) return
-    const { name } = await trx("api_token").where({ id }).first("name")
+    const { name } = there(await trx("api_token").where({ id }).first("name"))
     await record(trx, actor, now, { action: "token.revoked", detail: { name } })
   })
 }
 
 /** A source of a token's own. Its code is not a word that people choose: theirs have no dot. */
 async function newSource(trx: Knex, name: string): Promise<number> {
-  const [id] = await trx("order_source").insert({ code: `api.${randomBytes(9).toString("hex")}`, name, kind: "api" })
-  return id as number
+  const id = newId(
+    await trx("order_source").insert({ code: `api.${randomBytes(9).toString("hex")}`, name, kind: "api" }),
+  )
+  return id
 }
 
 export interface Caller {

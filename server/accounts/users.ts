@@ -4,6 +4,7 @@ import { z } from "zod"
 import { authorise, type Context, floorRoles, type Role, roles } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId } from "../db/there.ts"
 import { hashPassword, weakness } from "./passwords.ts"
 
 export interface UserRow {
@@ -66,16 +67,18 @@ export async function addUser(context: Context, form: z.infer<typeof newUserForm
   return inTransaction(db, async (trx) => {
     if (await trx("user").where({ username: form.username }).first("id"))
       return refused(reason("user.username-taken", { username: form.username }))
-    const [id] = await trx("user").insert({
-      username: form.username,
-      name: form.name,
-      role: form.role,
-      password_hash: hash,
-      warehouse_id: form.warehouse[0],
-    })
+    const id = newId(
+      await trx("user").insert({
+        username: form.username,
+        name: form.name,
+        role: form.role,
+        password_hash: hash,
+        warehouse_id: form.warehouse[0] as number,
+      }),
+    )
     await trx("user_warehouse").insert(form.warehouse.map((warehouse_id) => ({ user_id: id, warehouse_id })))
     await record(trx, actor, now, { action: "user.added", detail: { username: form.username, role: form.role } })
-    return accepted({ id: id as number })
+    return accepted({ id: id })
   })
 }
 
@@ -115,7 +118,12 @@ export async function changeUser(context: Context, form: z.infer<typeof changeUs
     )
     await trx("user")
       .where({ id: form.id })
-      .update({ role: form.role, active, warehouse_id: form.warehouse[0], ...(hash ? { password_hash: hash } : {}) })
+      .update({
+        role: form.role,
+        active,
+        warehouse_id: form.warehouse[0] as number,
+        ...(hash ? { password_hash: hash } : {}),
+      })
     await trx("user_warehouse").where({ user_id: form.id }).delete()
     await trx("user_warehouse").insert(form.warehouse.map((warehouse_id) => ({ user_id: form.id, warehouse_id })))
     if (!active || hash) {

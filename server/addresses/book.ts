@@ -5,6 +5,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { columnOf, newId } from "../db/there.ts"
 import { customerNamed } from "../setup/customerNamed.ts"
 import { locate } from "./places.ts"
 import { addressOf } from "./row.ts"
@@ -133,15 +134,15 @@ export async function saveAddress(
       if (row.version !== at.version) return refused(reason("book.changed-meanwhile"))
       // another street is another place: what was confirmed of the old one is not known of this
       const moved = ["street", "street2", "city", "state", "postal_code", "country"].some(
-        (name) => row[name] !== (fields as Record<string, unknown>)[name],
+        (name) => columnOf(row, name) !== columnOf(fields, name),
       )
       const confirmed = !moved && row.kind_confirmed && row.address_kind === form.address_kind
       await trx("address_book")
         .where({ id })
         .update({ ...fields, kind_confirmed: confirmed, version: row.version + 1 })
     } else {
-      const [inserted] = await trx("address_book").insert(fields)
-      id = inserted as number
+      const inserted = newId(await trx("address_book").insert(fields))
+      id = inserted
     }
     await putWords(trx, id, form, customer?.name ?? "")
     await record(trx, actor, now, {
@@ -211,7 +212,7 @@ export async function putAddresses(
       const [rows] = (await trx.raw(`${insert.toQuery()} RETURNING id`)) as [{ id: number }[]]
       await trx("address_word").insert(
         chunk.flatMap((form, index) =>
-          wordsFor(form, form.customer).map((word) => ({ word, address_id: rows[index]?.id })),
+          wordsFor(form, form.customer).map((word) => ({ word, address_id: (rows[index] as { id: number }).id })),
         ),
       )
     })

@@ -10,6 +10,7 @@ import { sendingMs } from "../bodies/bodyLimits.ts"
 import { closeAfter, collect, declared, hasBody } from "../bodies/limitBody.ts"
 import { businessNow } from "../clock/index.ts"
 import { databaseFault } from "../db/faults.ts"
+import { there } from "../db/there.ts"
 import { limits } from "../formats/orderRow.ts"
 import { nestedAtMost, type OrderDocument, orderDocument, rowsOfOrder, valuesAtMost } from "../formats/ordersJson.ts"
 import { differences } from "../intake/oneOrder.ts"
@@ -148,7 +149,7 @@ async function once(
     .insert({ ...at, body_hash: bodyHash, at: new Date() })
     .onConflict()
     .ignore()
-  const known = await db("api_request").where(at).first()
+  const known = there(await db("api_request").where(at).first())
   if (known.body_hash !== bodyHash) return refuse(422, reason("problem.key-used"))
   if (known.status) return { status: known.status, body: parsed(known.answer) }
   const answered = await work()

@@ -79,7 +79,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
     )
     .whereIn("state", ["labelled", "on-truck", "left-behind", "gone"])
     .groupBy("collection_id", "state")
-    .select("collection_id", "state", db.raw("COUNT(*) AS n"))
+    .select<{ collection_id: number; state: string; n: number }[]>("collection_id", "state", db.raw("COUNT(*) AS n"))
   const count = (id: number, states: readonly string[]) =>
     packages
       .filter((row) => row.collection_id === id && states.includes(row.state as string))

@@ -14,6 +14,7 @@ interface ColumnRow {
 function readAs({ type, full }: ColumnRow): string {
   if (type === "enum")
     return [...full.matchAll(/'((?:[^']|'')*)'/g)].map((match) => JSON.stringify(match[1])).join(" | ")
+  if (full === "tinyint(1)") return "Flag"
   if (/int$/.test(type)) return "number"
   if (/^(double|float)$/.test(type)) return "number"
   if (/^(datetime|timestamp)$/.test(type)) return "Date"
@@ -29,7 +30,7 @@ const isJson = (column: ColumnRow): boolean => column.type === "longtext" && col
 /** What may be written into a column besides what is read from it. */
 function writtenAs(column: ColumnRow): string {
   const read = readAs(column)
-  if (column.full === "tinyint(1)") return `${read} | boolean`
+  if (column.type === "bigint") return `${read} | string`
   if (column.type === "decimal") return `${read} | number`
   if (column.type === "date") return `${read} | Date`
   if (isJson(column)) return "string"
@@ -61,7 +62,7 @@ export async function tableTypes(db: Knex): Promise<string> {
   )
   const inserted = [...tables].map(
     ([table, all]) =>
-      `interface New${typeName(table)} {\n${all
+      `export interface New${typeName(table)} {\n${all
         .map((one) => {
           const open = one.nullable === "YES" || one.preset !== null || /auto_increment|GENERATED/i.test(one.extra)
           return `  ${one.name}${open ? "?" : ""}: ${writtenAs(one)}${one.nullable === "YES" ? " | null" : ""}`
@@ -70,9 +71,9 @@ export async function tableTypes(db: Knex): Promise<string> {
   )
   const known = [...tables.keys()].map(
     (table) =>
-      `    ${table}: Knex.CompositeTableType<${typeName(table)}, New${typeName(table)}, Partial<New${typeName(table)}>>`,
+      `    ${table}: Knex.CompositeTableType<${typeName(table)}, New${typeName(table)}, Changed<New${typeName(table)}>>`,
   )
-  return `// written by \`npm run tables\` from the migrated schema; not by hand\nimport type { Knex } from "knex"\n\n${row.join("\n")}\n${inserted.join(
+  return `// written by \`npm run tables\` from the migrated schema; not by hand\nimport type { Knex } from "knex"\n\n/** Read as 0 or 1; written and asked for as true or false as well. */\nexport type Flag = 0 | 1 | boolean\n\n/** What a row is changed to: a value, or what the database works out. */\ntype Changed<Row> = { [Column in keyof Row]?: Row[Column] | Knex.Raw | Knex.QueryBuilder }\n\n${row.join("\n")}\n${inserted.join(
     "\n",
   )}\ndeclare module "knex/types/tables.js" {\n  interface Tables {\n${known.join("\n")}\n  }\n}\n`
 }

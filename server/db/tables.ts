@@ -1,6 +1,12 @@
 // written by `npm run tables` from the migrated schema; not by hand
 import type { Knex } from "knex"
 
+/** Read as 0 or 1; written and asked for as true or false as well. */
+export type Flag = 0 | 1 | boolean
+
+/** What a row is changed to: a value, or what the database works out. */
+type Changed<Row> = { [Column in keyof Row]?: Row[Column] | Knex.Raw | Knex.QueryBuilder }
+
 export interface AddressBookRow {
   id: number
   code: string | null
@@ -15,7 +21,7 @@ export interface AddressBookRow {
   country: string
   phone: string
   address_kind: "unknown" | "business" | "residential"
-  kind_confirmed: number
+  kind_confirmed: Flag
   building: string
   instructions: string
   opening_hours: string
@@ -113,7 +119,7 @@ export interface BuyIntentRow {
   answer: unknown | null
   created_at: Date
   answered_at: Date | null
-  give_up: number
+  give_up: Flag
   user_id: number | null
   actor: string
   void_at: Date | null
@@ -142,7 +148,7 @@ export interface CartRow {
   name: string
   litres: string | null
   kilograms: string | null
-  active: number
+  active: Flag
   version: number
 }
 
@@ -170,7 +176,7 @@ export interface ChargingRuleRow {
   id: number
   position: number
   name: string
-  is_on: number
+  is_on: Flag
   body: unknown
   version: number
 }
@@ -217,10 +223,10 @@ export interface CustomerRow {
   id: number
   code: string
   name: string
-  credit_stop: number
+  credit_stop: Flag
   credit_note: string
   version: number
-  blind_ship: number
+  blind_ship: Flag
   routing: unknown
   slip: unknown
 }
@@ -228,7 +234,7 @@ export interface CustomerRow {
 export interface DayExceptionRow {
   warehouse_id: number
   on_date: string
-  closed: number
+  closed: Flag
   hands: number | null
   name: string
 }
@@ -326,7 +332,7 @@ export interface IntakeRowRow {
   refusals: unknown
   parsed: unknown | null
   corrected_by: string | null
-  refused: number | null
+  refused: Flag | null
 }
 
 export interface ItemRow {
@@ -337,9 +343,9 @@ export interface ItemRow {
   length_mm: string
   width_mm: string
   height_mm: string
-  this_side_up: number
+  this_side_up: Flag
   un_number: string | null
-  freight_only: number
+  freight_only: Flag
   hs_code: string | null
   origin: string | null
   value: string
@@ -352,12 +358,12 @@ export interface ItemRow {
   packing_group: string
   inner_quantity: string | null
   inner_unit: string
-  limited_quantity: number | null
+  limited_quantity: Flag | null
   scan_steps: unknown
-  stackable: number
+  stackable: Flag
   load_limit_kg: string | null
-  fragile: number
-  own_carton: number
+  fragile: Flag
+  own_carton: Flag
   goods_kind: "general" | "food" | "chemical"
   most_on_hand: number
 }
@@ -498,7 +504,7 @@ export interface OrderReferenceRow {
   order_id: number
   name: string
   value: string
-  printed: number
+  printed: Flag
 }
 
 export interface OrderSourceRow {
@@ -511,7 +517,7 @@ export interface OrderSourceRow {
   pull_every_s: number
   pull_cursor: string
   kind: "upload" | "folder" | "api" | "pull" | "typed"
-  active: number
+  active: Flag
   folder: string | null
   ship_states: unknown
   cancelled_states: unknown
@@ -522,7 +528,7 @@ export interface OrderSourceRow {
   ran_at: Date | null
   run_trouble: string | null
   routing: "own" | "nearest"
-  report_cost: number
+  report_cost: Flag
 }
 
 export interface OrderStopRow {
@@ -544,7 +550,7 @@ export interface OrderViewRow {
   user_id: number
   name: string
   filter: string
-  shared: number
+  shared: Flag
 }
 
 export interface OrderWaiverRow {
@@ -598,7 +604,7 @@ export interface OutsideWarehouseRow {
   code: string
   name: string
   base_url: string
-  active: number
+  active: Flag
 }
 
 export interface PackageRow {
@@ -612,7 +618,7 @@ export interface PackageRow {
   height_mm: string
   tare_kg: string
   measured_kg: string | null
-  size_by_hand: number
+  size_by_hand: Flag
   sscc: string | null
   tracking: string | null
   routing_code: string | null
@@ -659,7 +665,7 @@ export interface PackagingRow {
   max_load_kg: string
   kind: "carton" | "pallet" | "carrier-box"
   carrier_id: number | null
-  active: number
+  active: Flag
   version: number
 }
 
@@ -824,7 +830,7 @@ export interface RuleRow {
   id: number
   name: string
   position: number
-  is_on: number
+  is_on: Flag
   body: unknown
   version: number
 }
@@ -854,7 +860,7 @@ export interface SalesOrderRow {
   content_hash: string
   received_at: Date
   refused_rows: unknown
-  held_by_hand: number
+  held_by_hand: Flag
   collection_id: number | null
   planned_service_id: number | null
   next_package: number
@@ -867,9 +873,9 @@ export interface SalesOrderRow {
   ship_on: string | null
   source_state: string
   record_url: string
-  source_waits: number
+  source_waits: Flag
   cancelled_at: Date | null
-  kind_confirmed: number
+  kind_confirmed: Flag
   building: string
   instructions: string
   opening_hours: string
@@ -901,7 +907,7 @@ export interface ScaleRow {
   name: string
   host: string
   port: number
-  active: number
+  active: Flag
 }
 
 export interface ScanRow {
@@ -984,7 +990,7 @@ export interface StockRow {
   lot_id: number | null
   on_hand: number
   allocated: number
-  to_count: number
+  to_count: Flag
 }
 
 export interface StockMovementRow {
@@ -1040,7 +1046,7 @@ export interface UserRow {
   role: "clerk" | "lead" | "sales" | "administrator"
   password_hash: string
   warehouse_id: number
-  active: number
+  active: Flag
   language: string
   clock: string
 }
@@ -1063,7 +1069,7 @@ export interface WarehouseRow {
   country: string
   phone: string
   hands: number
-  at_work: number
+  at_work: Flag
   gln: string
   gs1_prefix: string
   sscc_extension: number
@@ -1127,7 +1133,7 @@ export interface ZoneChartRow {
   revision: number
 }
 
-interface NewAddressBookRow {
+export interface NewAddressBookRow {
   id?: number
   code?: string | null
   customer_id?: number | null
@@ -1141,7 +1147,7 @@ interface NewAddressBookRow {
   country: string
   phone: string
   address_kind?: "unknown" | "business" | "residential"
-  kind_confirmed?: number | boolean
+  kind_confirmed?: Flag
   building?: string
   instructions?: string
   opening_hours?: string
@@ -1154,12 +1160,12 @@ interface NewAddressBookRow {
   version?: number
 }
 
-interface NewAddressWordRow {
+export interface NewAddressWordRow {
   word: string
   address_id: number
 }
 
-interface NewAllocationRow {
+export interface NewAllocationRow {
   id?: number
   order_line_id: number
   stock_id: number
@@ -1172,7 +1178,7 @@ interface NewAllocationRow {
   skipped_at?: Date | null
 }
 
-interface NewApiRequestRow {
+export interface NewApiRequestRow {
   token_id: number
   idempotency_key: string
   body_hash: string
@@ -1181,7 +1187,7 @@ interface NewApiRequestRow {
   at: Date
 }
 
-interface NewApiTokenRow {
+export interface NewApiTokenRow {
   id?: number
   name: string
   token_hash: string
@@ -1195,8 +1201,8 @@ interface NewApiTokenRow {
   used_at?: Date | null
 }
 
-interface NewAuditRow {
-  id?: number
+export interface NewAuditRow {
+  id?: number | string
   at: Date
   user_id?: number | null
   actor: string
@@ -1206,7 +1212,7 @@ interface NewAuditRow {
   detail: string
 }
 
-interface NewBinRow {
+export interface NewBinRow {
   id?: number
   warehouse_id: number
   code: string
@@ -1219,13 +1225,13 @@ interface NewBinRow {
   blocked_why?: string | null
 }
 
-interface NewBusinessClockRow {
+export interface NewBusinessClockRow {
   id: number
-  offset_ms?: number
+  offset_ms?: number | string
   seen_at?: Date | null
 }
 
-interface NewBuyIntentRow {
+export interface NewBuyIntentRow {
   id?: number
   idempotency_key: string
   shipment_id: number
@@ -1239,14 +1245,14 @@ interface NewBuyIntentRow {
   answer?: string | null
   created_at: Date
   answered_at?: Date | null
-  give_up?: number | boolean
+  give_up?: Flag
   user_id?: number | null
   actor: string
   void_at?: Date | null
   tariff_version_id?: number | null
 }
 
-interface NewCarrierRow {
+export interface NewCarrierRow {
   id?: number
   code: string
   name: string
@@ -1261,25 +1267,25 @@ interface NewCarrierRow {
   tolerance?: string | number
 }
 
-interface NewCartRow {
+export interface NewCartRow {
   id?: number
   warehouse_id: number
   code: string
   name?: string
   litres?: string | number | null
   kilograms?: string | number | null
-  active?: number | boolean
+  active?: Flag
   version?: number
 }
 
-interface NewChangeNoticeRow {
-  id?: number
+export interface NewChangeNoticeRow {
+  id?: number | string
   at: Date
   warehouse_id: number
   order_id?: number | null
 }
 
-interface NewChargeRow {
+export interface NewChargeRow {
   id?: number
   shipment_id: number
   code: string
@@ -1292,16 +1298,16 @@ interface NewChargeRow {
   reverses_id?: number | null
 }
 
-interface NewChargingRuleRow {
+export interface NewChargingRuleRow {
   id?: number
   position: number
   name: string
-  is_on?: number | boolean
+  is_on?: Flag
   body: string
   version?: number
 }
 
-interface NewCollectionRow {
+export interface NewCollectionRow {
   id?: number
   warehouse_id: number
   carrier_id: number
@@ -1312,10 +1318,10 @@ interface NewCollectionRow {
   closed_at?: Date | null
   closed_by?: string | null
   manifest_number?: string | null
-  manifest_document_id?: number | null
+  manifest_document_id?: number | string | null
 }
 
-interface NewCollectionRuleRow {
+export interface NewCollectionRuleRow {
   id?: number
   warehouse_id: number
   carrier_id: number
@@ -1325,7 +1331,7 @@ interface NewCollectionRuleRow {
   services: string
 }
 
-interface NewCountTaskRow {
+export interface NewCountTaskRow {
   id?: number
   warehouse_id: number
   stock_id: number
@@ -1339,28 +1345,28 @@ interface NewCountTaskRow {
   done_by?: string | null
 }
 
-interface NewCustomerRow {
+export interface NewCustomerRow {
   id?: number
   code: string
   name: string
-  credit_stop?: number | boolean
+  credit_stop?: Flag
   credit_note?: string
   version?: number
-  blind_ship?: number | boolean
+  blind_ship?: Flag
   routing?: string
   slip?: string
 }
 
-interface NewDayExceptionRow {
+export interface NewDayExceptionRow {
   warehouse_id: number
   on_date: string | Date
-  closed?: number | boolean
+  closed?: Flag
   hands?: number | null
   name?: string
 }
 
-interface NewDeliveryRow {
-  id?: number
+export interface NewDeliveryRow {
+  id?: number | string
   tracking: string
   service_id: number
   ship_date: string | Date
@@ -1368,8 +1374,8 @@ interface NewDeliveryRow {
   delivered_on: string | Date
 }
 
-interface NewDocumentRow {
-  id?: number
+export interface NewDocumentRow {
+  id?: number | string
   warehouse_id: number
   kind: "label" | "manifest" | "bill-of-lading" | "invoice" | "pick-list" | "packing-slip" | "logistic-label"
   name: string
@@ -1383,7 +1389,7 @@ interface NewDocumentRow {
   void_at?: Date | null
 }
 
-interface NewGroupChangeRow {
+export interface NewGroupChangeRow {
   id: string
   warehouse_id: number
   user_id?: number | null
@@ -1394,7 +1400,7 @@ interface NewGroupChangeRow {
   undone_at?: Date | null
 }
 
-interface NewGroupChangeOrderRow {
+export interface NewGroupChangeOrderRow {
   change_id: string
   order_id: number
   before_json?: string | null
@@ -1402,7 +1408,7 @@ interface NewGroupChangeOrderRow {
   undone_at?: Date | null
 }
 
-interface NewIntakeFileRow {
+export interface NewIntakeFileRow {
   id?: number
   warehouse_id: number
   source_id: number
@@ -1420,7 +1426,7 @@ interface NewIntakeFileRow {
   taken_count?: number
 }
 
-interface NewIntakeOrderRow {
+export interface NewIntakeOrderRow {
   intake_id: number
   position: number
   order_number: string
@@ -1434,7 +1440,7 @@ interface NewIntakeOrderRow {
   trouble?: string | null
 }
 
-interface NewIntakeRefusalRow {
+export interface NewIntakeRefusalRow {
   id?: number
   source_id: number
   warehouse_id: number
@@ -1444,7 +1450,7 @@ interface NewIntakeRefusalRow {
   seen_at?: Date | null
 }
 
-interface NewIntakeRowRow {
+export interface NewIntakeRowRow {
   intake_id: number
   line: number
   order_number: string
@@ -1452,10 +1458,10 @@ interface NewIntakeRowRow {
   refusals: string
   parsed?: string | null
   corrected_by?: string | null
-  refused?: number | boolean | null
+  refused?: Flag | null
 }
 
-interface NewItemRow {
+export interface NewItemRow {
   id?: number
   sku: string
   description: string
@@ -1463,9 +1469,9 @@ interface NewItemRow {
   length_mm: string | number
   width_mm: string | number
   height_mm: string | number
-  this_side_up?: number | boolean
+  this_side_up?: Flag
   un_number?: string | null
-  freight_only?: number | boolean
+  freight_only?: Flag
   hs_code?: string | null
   origin?: string | null
   value: string | number
@@ -1478,17 +1484,17 @@ interface NewItemRow {
   packing_group?: string
   inner_quantity?: string | number | null
   inner_unit?: string
-  limited_quantity?: number | boolean | null
+  limited_quantity?: Flag | null
   scan_steps?: string
-  stackable?: number | boolean
+  stackable?: Flag
   load_limit_kg?: string | number | null
-  fragile?: number | boolean
-  own_carton?: number | boolean
+  fragile?: Flag
+  own_carton?: Flag
   goods_kind?: "general" | "food" | "chemical"
   most_on_hand?: number
 }
 
-interface NewItemLevelRow {
+export interface NewItemLevelRow {
   id?: number
   item_id: number
   name: string
@@ -1500,8 +1506,8 @@ interface NewItemLevelRow {
   height_mm?: string | number | null
 }
 
-interface NewJobRow {
-  id?: number
+export interface NewJobRow {
+  id?: number | string
   kind: string
   once_key: string
   payload: string
@@ -1518,13 +1524,13 @@ interface NewJobRow {
   order_id?: number | null
 }
 
-interface NewKnownDeviceRow {
+export interface NewKnownDeviceRow {
   token_hash: string
   user_id: number
   seen_at: Date
 }
 
-interface NewLotRow {
+export interface NewLotRow {
   id?: number
   item_id: number
   code: string
@@ -1533,8 +1539,8 @@ interface NewLotRow {
   state?: "released" | "unreleased" | "blocked"
 }
 
-interface NewMailRow {
-  id?: number
+export interface NewMailRow {
+  id?: number | string
   once_key: string
   warehouse_id: number
   recipient: string
@@ -1550,7 +1556,7 @@ interface NewMailRow {
   sent_at?: Date | null
 }
 
-interface NewOrderChangeRow {
+export interface NewOrderChangeRow {
   id?: number
   order_id: number
   kind: "changed" | "cancelled"
@@ -1564,7 +1570,7 @@ interface NewOrderChangeRow {
   decided_by?: string | null
 }
 
-interface NewOrderDraftRow {
+export interface NewOrderDraftRow {
   id: string
   warehouse_id: number
   user_id: number
@@ -1575,7 +1581,7 @@ interface NewOrderDraftRow {
   taken_as?: string | null
 }
 
-interface NewOrderFreightRow {
+export interface NewOrderFreightRow {
   order_id: number
   intent_id: number
   currency: string
@@ -1585,7 +1591,7 @@ interface NewOrderFreightRow {
   charged_amount?: string | number | null
 }
 
-interface NewOrderLineRow {
+export interface NewOrderLineRow {
   id?: number
   order_id: number
   line_number: number
@@ -1596,7 +1602,7 @@ interface NewOrderLineRow {
   cancelled?: number
 }
 
-interface NewOrderNoteRow {
+export interface NewOrderNoteRow {
   id?: number
   order_id: number
   text: string
@@ -1605,7 +1611,7 @@ interface NewOrderNoteRow {
   dropped_at?: Date | null
 }
 
-interface NewOrderPartyRow {
+export interface NewOrderPartyRow {
   order_id: number
   role: "sender" | "return-to" | "notify"
   company: string
@@ -1620,14 +1626,14 @@ interface NewOrderPartyRow {
   email: string
 }
 
-interface NewOrderReferenceRow {
+export interface NewOrderReferenceRow {
   order_id: number
   name: string
   value: string
-  printed: number | boolean
+  printed: Flag
 }
 
-interface NewOrderSourceRow {
+export interface NewOrderSourceRow {
   id?: number
   code: string
   name: string
@@ -1637,7 +1643,7 @@ interface NewOrderSourceRow {
   pull_every_s?: number
   pull_cursor?: string
   kind?: "upload" | "folder" | "api" | "pull" | "typed"
-  active?: number | boolean
+  active?: Flag
   folder?: string | null
   ship_states?: string
   cancelled_states?: string
@@ -1648,10 +1654,10 @@ interface NewOrderSourceRow {
   ran_at?: Date | null
   run_trouble?: string | null
   routing?: "own" | "nearest"
-  report_cost?: number | boolean
+  report_cost?: Flag
 }
 
-interface NewOrderStopRow {
+export interface NewOrderStopRow {
   id?: number
   order_id: number
   code: string
@@ -1659,21 +1665,21 @@ interface NewOrderStopRow {
   raised_at: Date
 }
 
-interface NewOrderTagRow {
+export interface NewOrderTagRow {
   order_id: number
   tag: string
 }
 
-interface NewOrderViewRow {
+export interface NewOrderViewRow {
   id?: number
   warehouse_id: number
   user_id: number
   name: string
   filter: string
-  shared?: number | boolean
+  shared?: Flag
 }
 
-interface NewOrderWaiverRow {
+export interface NewOrderWaiverRow {
   id?: number
   order_id: number
   code: string
@@ -1683,13 +1689,13 @@ interface NewOrderWaiverRow {
   at: Date
 }
 
-interface NewOrderWordRow {
+export interface NewOrderWordRow {
   word: string
   order_id: number
 }
 
-interface NewOutboxRow {
-  id?: number
+export interface NewOutboxRow {
+  id?: number | string
   message_id: string
   topic: string
   source_id: number
@@ -1699,7 +1705,7 @@ interface NewOutboxRow {
   sent_at?: Date | null
 }
 
-interface NewOutsideOrderRow {
+export interface NewOutsideOrderRow {
   order_id: number
   outside_id: number
   idempotency_key: string
@@ -1713,21 +1719,21 @@ interface NewOutsideOrderRow {
   shipped_at?: Date | null
 }
 
-interface NewOutsideServiceRow {
+export interface NewOutsideServiceRow {
   kind: "address" | "mail"
   name: string
   url: string
 }
 
-interface NewOutsideWarehouseRow {
+export interface NewOutsideWarehouseRow {
   id?: number
   code: string
   name: string
   base_url: string
-  active?: number | boolean
+  active?: Flag
 }
 
-interface NewPackageRow {
+export interface NewPackageRow {
   id?: number
   shipment_id: number
   number: number
@@ -1738,11 +1744,11 @@ interface NewPackageRow {
   height_mm: string | number
   tare_kg: string | number
   measured_kg?: string | number | null
-  size_by_hand?: number | boolean
+  size_by_hand?: Flag
   sscc?: string | null
   tracking?: string | null
   routing_code?: string | null
-  label_document_id?: number | null
+  label_document_id?: number | string | null
   collection_id?: number | null
   loaded_at?: Date | null
   loaded_by?: string | null
@@ -1757,21 +1763,21 @@ interface NewPackageRow {
   planned?: string | null
 }
 
-interface NewPackageContentRow {
+export interface NewPackageContentRow {
   package_id: number
   order_line_id: number
   quantity: number
   unverified?: number
 }
 
-interface NewPackageLotRow {
+export interface NewPackageLotRow {
   package_id: number
   order_line_id: number
   lot_id: number
   quantity: number
 }
 
-interface NewPackagingRow {
+export interface NewPackagingRow {
   id?: number
   code: string
   name: string
@@ -1785,11 +1791,11 @@ interface NewPackagingRow {
   max_load_kg: string | number
   kind?: "carton" | "pallet" | "carrier-box"
   carrier_id?: number | null
-  active?: number | boolean
+  active?: Flag
   version?: number
 }
 
-interface NewPackagingStockRow {
+export interface NewPackagingStockRow {
   warehouse_id: number
   packaging_id: number
   on_hand?: number
@@ -1797,7 +1803,7 @@ interface NewPackagingStockRow {
   version?: number
 }
 
-interface NewPickRunRow {
+export interface NewPickRunRow {
   id?: number
   warehouse_id: number
   number: number
@@ -1816,20 +1822,20 @@ interface NewPickRunRow {
   made_key: string
 }
 
-interface NewPickRunOrderRow {
+export interface NewPickRunOrderRow {
   run_id: number
   order_id: number
   position: number
 }
 
-interface NewPickRunPersonRow {
+export interface NewPickRunPersonRow {
   run_id: number
   user_id: number
   since: Date
   left_at?: Date | null
 }
 
-interface NewPickShortRow {
+export interface NewPickShortRow {
   scan_id: string
   order_id: number
   order_line_id: number
@@ -1842,8 +1848,8 @@ interface NewPickShortRow {
   actor: string
 }
 
-interface NewPickTakeRow {
-  id?: number
+export interface NewPickTakeRow {
+  id?: number | string
   scan_id: string
   order_id: number
   order_line_id: number
@@ -1857,7 +1863,7 @@ interface NewPickTakeRow {
   undone_at?: Date | null
 }
 
-interface NewPresenceRow {
+export interface NewPresenceRow {
   id: string
   user_id: number
   name: string
@@ -1866,7 +1872,7 @@ interface NewPresenceRow {
   seen_at: Date
 }
 
-interface NewPrinterRow {
+export interface NewPrinterRow {
   id?: number
   warehouse_id: number
   name: string
@@ -1875,9 +1881,9 @@ interface NewPrinterRow {
   media: string
 }
 
-interface NewPrintJobRow {
-  id?: number
-  document_id: number
+export interface NewPrintJobRow {
+  id?: number | string
+  document_id: number | string
   printer_id: number
   name: string
   state?: "waiting" | "printed" | "cancelled"
@@ -1888,7 +1894,7 @@ interface NewPrintJobRow {
   copies?: number
 }
 
-interface NewQuoteRow {
+export interface NewQuoteRow {
   id?: number
   warehouse_id: number
   once_key: string
@@ -1909,13 +1915,13 @@ interface NewQuoteRow {
   version?: number
 }
 
-interface NewRateLimitRow {
+export interface NewRateLimitRow {
   key: string
   points?: number
-  expire?: number | null
+  expire?: number | string | null
 }
 
-interface NewRatingRunRow {
+export interface NewRatingRunRow {
   id?: number
   warehouse_id: number
   once_key: string
@@ -1926,7 +1932,7 @@ interface NewRatingRunRow {
   done_at?: Date | null
 }
 
-interface NewRatingRunOrderRow {
+export interface NewRatingRunOrderRow {
   run_id: number
   order_id: number
   state?: "waiting" | "rated" | "refused"
@@ -1938,7 +1944,7 @@ interface NewRatingRunOrderRow {
   version?: number
 }
 
-interface NewRemoteAreaRow {
+export interface NewRemoteAreaRow {
   id?: number
   name: string
   country: string
@@ -1946,16 +1952,16 @@ interface NewRemoteAreaRow {
   to_code: string
 }
 
-interface NewRuleRow {
+export interface NewRuleRow {
   id?: number
   name: string
   position: number
-  is_on?: number | boolean
+  is_on?: Flag
   body: string
   version?: number
 }
 
-interface NewSalesOrderRow {
+export interface NewSalesOrderRow {
   id?: number
   warehouse_id: number
   source_id: number
@@ -1980,7 +1986,7 @@ interface NewSalesOrderRow {
   content_hash: string
   received_at: Date
   refused_rows: string
-  held_by_hand?: number | boolean
+  held_by_hand?: Flag
   collection_id?: number | null
   planned_service_id?: number | null
   next_package?: number
@@ -1993,9 +1999,9 @@ interface NewSalesOrderRow {
   ship_on?: string | Date | null
   source_state?: string
   record_url?: string
-  source_waits?: number | boolean
+  source_waits?: Flag
   cancelled_at?: Date | null
-  kind_confirmed?: number | boolean
+  kind_confirmed?: Flag
   building?: string
   instructions?: string
   opening_hours?: string
@@ -2021,16 +2027,16 @@ interface NewSalesOrderRow {
   joined_for?: string | null
 }
 
-interface NewScaleRow {
+export interface NewScaleRow {
   id?: number
   warehouse_id: number
   name: string
   host: string
   port: number
-  active?: number | boolean
+  active?: Flag
 }
 
-interface NewScanRow {
+export interface NewScanRow {
   id: string
   at: Date
   user_id: number
@@ -2039,7 +2045,7 @@ interface NewScanRow {
   outcome: string
 }
 
-interface NewScreeningEntryRow {
+export interface NewScreeningEntryRow {
   id?: number
   list: string
   reference: string
@@ -2049,7 +2055,7 @@ interface NewScreeningEntryRow {
   country: string
 }
 
-interface NewServiceRow {
+export interface NewServiceRow {
   id?: number
   carrier_id: number
   code: string
@@ -2057,7 +2063,7 @@ interface NewServiceRow {
   mode?: "parcel" | "post" | "freight" | "air" | "groupage" | "own"
 }
 
-interface NewSessionRow {
+export interface NewSessionRow {
   token_hash: string
   user_id: number
   created_at: Date
@@ -2066,7 +2072,7 @@ interface NewSessionRow {
   warehouse_id?: number | null
 }
 
-interface NewShipmentRow {
+export interface NewShipmentRow {
   id?: number
   order_id: number
   warehouse_id: number
@@ -2089,20 +2095,20 @@ interface NewShipmentRow {
   charged_why?: string | null
 }
 
-interface NewShippingPatternRow {
+export interface NewShippingPatternRow {
   id?: number
   name: string
   body: string
   version?: number
 }
 
-interface NewSignInSettingRow {
+export interface NewSignInSettingRow {
   id: number
   idle_minutes?: number
   longest_hours?: number
 }
 
-interface NewStockRow {
+export interface NewStockRow {
   id?: number
   warehouse_id: number
   bin_id: number
@@ -2110,11 +2116,11 @@ interface NewStockRow {
   lot_id?: number | null
   on_hand: number
   allocated?: number
-  to_count?: number | boolean
+  to_count?: Flag
 }
 
-interface NewStockMovementRow {
-  id?: number
+export interface NewStockMovementRow {
+  id?: number | string
   stock_id: number
   quantity: number
   cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
@@ -2125,7 +2131,7 @@ interface NewStockMovementRow {
   move_key?: string | null
 }
 
-interface NewTariffRow {
+export interface NewTariffRow {
   id?: number
   service_id: number
   valid_from: string | Date
@@ -2133,7 +2139,7 @@ interface NewTariffRow {
   revision?: number
 }
 
-interface NewTariffVersionRow {
+export interface NewTariffVersionRow {
   id?: number
   carrier_id: number
   number: number
@@ -2148,7 +2154,7 @@ interface NewTariffVersionRow {
   released_at?: Date | null
 }
 
-interface NewToteRow {
+export interface NewToteRow {
   id?: number
   warehouse_id: number
   code: string
@@ -2159,24 +2165,24 @@ interface NewToteRow {
   run_id?: number | null
 }
 
-interface NewUserRow {
+export interface NewUserRow {
   id?: number
   username: string
   name: string
   role: "clerk" | "lead" | "sales" | "administrator"
   password_hash: string
   warehouse_id: number
-  active?: number | boolean
+  active?: Flag
   language?: string
   clock?: string
 }
 
-interface NewUserWarehouseRow {
+export interface NewUserWarehouseRow {
   user_id: number
   warehouse_id: number
 }
 
-interface NewWarehouseRow {
+export interface NewWarehouseRow {
   id: number
   code: string
   name: string
@@ -2189,11 +2195,11 @@ interface NewWarehouseRow {
   country: string
   phone: string
   hands?: number
-  at_work?: number | boolean
+  at_work?: Flag
   gln: string
   gs1_prefix: string
   sscc_extension?: number
-  sscc_serial?: number
+  sscc_serial?: number | string
   order_serial?: number
   work_per_order: string | number
   work_per_bin: string | number
@@ -2213,7 +2219,7 @@ interface NewWarehouseRow {
   email?: string
 }
 
-interface NewWorkDoneRow {
+export interface NewWorkDoneRow {
   order_id: number
   warehouse_id: number
   at: Date
@@ -2226,7 +2232,7 @@ interface NewWorkDoneRow {
   predicted_papers: string | number
 }
 
-interface NewWorkMeasureRow {
+export interface NewWorkMeasureRow {
   order_id: number
   kind: "pick" | "pack" | "papers"
   user_id: number
@@ -2236,7 +2242,7 @@ interface NewWorkMeasureRow {
   acts?: number
 }
 
-interface NewWorkPeriodRow {
+export interface NewWorkPeriodRow {
   id?: number
   warehouse_id: number
   kind: "shift" | "break"
@@ -2245,7 +2251,7 @@ interface NewWorkPeriodRow {
   hands?: number | null
 }
 
-interface NewZoneChartRow {
+export interface NewZoneChartRow {
   id?: number
   carrier_id: number
   origin: string
@@ -2255,103 +2261,103 @@ interface NewZoneChartRow {
 
 declare module "knex/types/tables.js" {
   interface Tables {
-    address_book: Knex.CompositeTableType<AddressBookRow, NewAddressBookRow, Partial<NewAddressBookRow>>
-    address_word: Knex.CompositeTableType<AddressWordRow, NewAddressWordRow, Partial<NewAddressWordRow>>
-    allocation: Knex.CompositeTableType<AllocationRow, NewAllocationRow, Partial<NewAllocationRow>>
-    api_request: Knex.CompositeTableType<ApiRequestRow, NewApiRequestRow, Partial<NewApiRequestRow>>
-    api_token: Knex.CompositeTableType<ApiTokenRow, NewApiTokenRow, Partial<NewApiTokenRow>>
-    audit: Knex.CompositeTableType<AuditRow, NewAuditRow, Partial<NewAuditRow>>
-    bin: Knex.CompositeTableType<BinRow, NewBinRow, Partial<NewBinRow>>
-    business_clock: Knex.CompositeTableType<BusinessClockRow, NewBusinessClockRow, Partial<NewBusinessClockRow>>
-    buy_intent: Knex.CompositeTableType<BuyIntentRow, NewBuyIntentRow, Partial<NewBuyIntentRow>>
-    carrier: Knex.CompositeTableType<CarrierRow, NewCarrierRow, Partial<NewCarrierRow>>
-    cart: Knex.CompositeTableType<CartRow, NewCartRow, Partial<NewCartRow>>
-    change_notice: Knex.CompositeTableType<ChangeNoticeRow, NewChangeNoticeRow, Partial<NewChangeNoticeRow>>
-    charge: Knex.CompositeTableType<ChargeRow, NewChargeRow, Partial<NewChargeRow>>
-    charging_rule: Knex.CompositeTableType<ChargingRuleRow, NewChargingRuleRow, Partial<NewChargingRuleRow>>
-    collection: Knex.CompositeTableType<CollectionRow, NewCollectionRow, Partial<NewCollectionRow>>
-    collection_rule: Knex.CompositeTableType<CollectionRuleRow, NewCollectionRuleRow, Partial<NewCollectionRuleRow>>
-    count_task: Knex.CompositeTableType<CountTaskRow, NewCountTaskRow, Partial<NewCountTaskRow>>
-    customer: Knex.CompositeTableType<CustomerRow, NewCustomerRow, Partial<NewCustomerRow>>
-    day_exception: Knex.CompositeTableType<DayExceptionRow, NewDayExceptionRow, Partial<NewDayExceptionRow>>
-    delivery: Knex.CompositeTableType<DeliveryRow, NewDeliveryRow, Partial<NewDeliveryRow>>
-    document: Knex.CompositeTableType<DocumentRow, NewDocumentRow, Partial<NewDocumentRow>>
-    group_change: Knex.CompositeTableType<GroupChangeRow, NewGroupChangeRow, Partial<NewGroupChangeRow>>
+    address_book: Knex.CompositeTableType<AddressBookRow, NewAddressBookRow, Changed<NewAddressBookRow>>
+    address_word: Knex.CompositeTableType<AddressWordRow, NewAddressWordRow, Changed<NewAddressWordRow>>
+    allocation: Knex.CompositeTableType<AllocationRow, NewAllocationRow, Changed<NewAllocationRow>>
+    api_request: Knex.CompositeTableType<ApiRequestRow, NewApiRequestRow, Changed<NewApiRequestRow>>
+    api_token: Knex.CompositeTableType<ApiTokenRow, NewApiTokenRow, Changed<NewApiTokenRow>>
+    audit: Knex.CompositeTableType<AuditRow, NewAuditRow, Changed<NewAuditRow>>
+    bin: Knex.CompositeTableType<BinRow, NewBinRow, Changed<NewBinRow>>
+    business_clock: Knex.CompositeTableType<BusinessClockRow, NewBusinessClockRow, Changed<NewBusinessClockRow>>
+    buy_intent: Knex.CompositeTableType<BuyIntentRow, NewBuyIntentRow, Changed<NewBuyIntentRow>>
+    carrier: Knex.CompositeTableType<CarrierRow, NewCarrierRow, Changed<NewCarrierRow>>
+    cart: Knex.CompositeTableType<CartRow, NewCartRow, Changed<NewCartRow>>
+    change_notice: Knex.CompositeTableType<ChangeNoticeRow, NewChangeNoticeRow, Changed<NewChangeNoticeRow>>
+    charge: Knex.CompositeTableType<ChargeRow, NewChargeRow, Changed<NewChargeRow>>
+    charging_rule: Knex.CompositeTableType<ChargingRuleRow, NewChargingRuleRow, Changed<NewChargingRuleRow>>
+    collection: Knex.CompositeTableType<CollectionRow, NewCollectionRow, Changed<NewCollectionRow>>
+    collection_rule: Knex.CompositeTableType<CollectionRuleRow, NewCollectionRuleRow, Changed<NewCollectionRuleRow>>
+    count_task: Knex.CompositeTableType<CountTaskRow, NewCountTaskRow, Changed<NewCountTaskRow>>
+    customer: Knex.CompositeTableType<CustomerRow, NewCustomerRow, Changed<NewCustomerRow>>
+    day_exception: Knex.CompositeTableType<DayExceptionRow, NewDayExceptionRow, Changed<NewDayExceptionRow>>
+    delivery: Knex.CompositeTableType<DeliveryRow, NewDeliveryRow, Changed<NewDeliveryRow>>
+    document: Knex.CompositeTableType<DocumentRow, NewDocumentRow, Changed<NewDocumentRow>>
+    group_change: Knex.CompositeTableType<GroupChangeRow, NewGroupChangeRow, Changed<NewGroupChangeRow>>
     group_change_order: Knex.CompositeTableType<
       GroupChangeOrderRow,
       NewGroupChangeOrderRow,
-      Partial<NewGroupChangeOrderRow>
+      Changed<NewGroupChangeOrderRow>
     >
-    intake_file: Knex.CompositeTableType<IntakeFileRow, NewIntakeFileRow, Partial<NewIntakeFileRow>>
-    intake_order: Knex.CompositeTableType<IntakeOrderRow, NewIntakeOrderRow, Partial<NewIntakeOrderRow>>
-    intake_refusal: Knex.CompositeTableType<IntakeRefusalRow, NewIntakeRefusalRow, Partial<NewIntakeRefusalRow>>
-    intake_row: Knex.CompositeTableType<IntakeRowRow, NewIntakeRowRow, Partial<NewIntakeRowRow>>
-    item: Knex.CompositeTableType<ItemRow, NewItemRow, Partial<NewItemRow>>
-    item_level: Knex.CompositeTableType<ItemLevelRow, NewItemLevelRow, Partial<NewItemLevelRow>>
-    job: Knex.CompositeTableType<JobRow, NewJobRow, Partial<NewJobRow>>
-    known_device: Knex.CompositeTableType<KnownDeviceRow, NewKnownDeviceRow, Partial<NewKnownDeviceRow>>
-    lot: Knex.CompositeTableType<LotRow, NewLotRow, Partial<NewLotRow>>
-    mail: Knex.CompositeTableType<MailRow, NewMailRow, Partial<NewMailRow>>
-    order_change: Knex.CompositeTableType<OrderChangeRow, NewOrderChangeRow, Partial<NewOrderChangeRow>>
-    order_draft: Knex.CompositeTableType<OrderDraftRow, NewOrderDraftRow, Partial<NewOrderDraftRow>>
-    order_freight: Knex.CompositeTableType<OrderFreightRow, NewOrderFreightRow, Partial<NewOrderFreightRow>>
-    order_line: Knex.CompositeTableType<OrderLineRow, NewOrderLineRow, Partial<NewOrderLineRow>>
-    order_note: Knex.CompositeTableType<OrderNoteRow, NewOrderNoteRow, Partial<NewOrderNoteRow>>
-    order_party: Knex.CompositeTableType<OrderPartyRow, NewOrderPartyRow, Partial<NewOrderPartyRow>>
-    order_reference: Knex.CompositeTableType<OrderReferenceRow, NewOrderReferenceRow, Partial<NewOrderReferenceRow>>
-    order_source: Knex.CompositeTableType<OrderSourceRow, NewOrderSourceRow, Partial<NewOrderSourceRow>>
-    order_stop: Knex.CompositeTableType<OrderStopRow, NewOrderStopRow, Partial<NewOrderStopRow>>
-    order_tag: Knex.CompositeTableType<OrderTagRow, NewOrderTagRow, Partial<NewOrderTagRow>>
-    order_view: Knex.CompositeTableType<OrderViewRow, NewOrderViewRow, Partial<NewOrderViewRow>>
-    order_waiver: Knex.CompositeTableType<OrderWaiverRow, NewOrderWaiverRow, Partial<NewOrderWaiverRow>>
-    order_word: Knex.CompositeTableType<OrderWordRow, NewOrderWordRow, Partial<NewOrderWordRow>>
-    outbox: Knex.CompositeTableType<OutboxRow, NewOutboxRow, Partial<NewOutboxRow>>
-    outside_order: Knex.CompositeTableType<OutsideOrderRow, NewOutsideOrderRow, Partial<NewOutsideOrderRow>>
-    outside_service: Knex.CompositeTableType<OutsideServiceRow, NewOutsideServiceRow, Partial<NewOutsideServiceRow>>
+    intake_file: Knex.CompositeTableType<IntakeFileRow, NewIntakeFileRow, Changed<NewIntakeFileRow>>
+    intake_order: Knex.CompositeTableType<IntakeOrderRow, NewIntakeOrderRow, Changed<NewIntakeOrderRow>>
+    intake_refusal: Knex.CompositeTableType<IntakeRefusalRow, NewIntakeRefusalRow, Changed<NewIntakeRefusalRow>>
+    intake_row: Knex.CompositeTableType<IntakeRowRow, NewIntakeRowRow, Changed<NewIntakeRowRow>>
+    item: Knex.CompositeTableType<ItemRow, NewItemRow, Changed<NewItemRow>>
+    item_level: Knex.CompositeTableType<ItemLevelRow, NewItemLevelRow, Changed<NewItemLevelRow>>
+    job: Knex.CompositeTableType<JobRow, NewJobRow, Changed<NewJobRow>>
+    known_device: Knex.CompositeTableType<KnownDeviceRow, NewKnownDeviceRow, Changed<NewKnownDeviceRow>>
+    lot: Knex.CompositeTableType<LotRow, NewLotRow, Changed<NewLotRow>>
+    mail: Knex.CompositeTableType<MailRow, NewMailRow, Changed<NewMailRow>>
+    order_change: Knex.CompositeTableType<OrderChangeRow, NewOrderChangeRow, Changed<NewOrderChangeRow>>
+    order_draft: Knex.CompositeTableType<OrderDraftRow, NewOrderDraftRow, Changed<NewOrderDraftRow>>
+    order_freight: Knex.CompositeTableType<OrderFreightRow, NewOrderFreightRow, Changed<NewOrderFreightRow>>
+    order_line: Knex.CompositeTableType<OrderLineRow, NewOrderLineRow, Changed<NewOrderLineRow>>
+    order_note: Knex.CompositeTableType<OrderNoteRow, NewOrderNoteRow, Changed<NewOrderNoteRow>>
+    order_party: Knex.CompositeTableType<OrderPartyRow, NewOrderPartyRow, Changed<NewOrderPartyRow>>
+    order_reference: Knex.CompositeTableType<OrderReferenceRow, NewOrderReferenceRow, Changed<NewOrderReferenceRow>>
+    order_source: Knex.CompositeTableType<OrderSourceRow, NewOrderSourceRow, Changed<NewOrderSourceRow>>
+    order_stop: Knex.CompositeTableType<OrderStopRow, NewOrderStopRow, Changed<NewOrderStopRow>>
+    order_tag: Knex.CompositeTableType<OrderTagRow, NewOrderTagRow, Changed<NewOrderTagRow>>
+    order_view: Knex.CompositeTableType<OrderViewRow, NewOrderViewRow, Changed<NewOrderViewRow>>
+    order_waiver: Knex.CompositeTableType<OrderWaiverRow, NewOrderWaiverRow, Changed<NewOrderWaiverRow>>
+    order_word: Knex.CompositeTableType<OrderWordRow, NewOrderWordRow, Changed<NewOrderWordRow>>
+    outbox: Knex.CompositeTableType<OutboxRow, NewOutboxRow, Changed<NewOutboxRow>>
+    outside_order: Knex.CompositeTableType<OutsideOrderRow, NewOutsideOrderRow, Changed<NewOutsideOrderRow>>
+    outside_service: Knex.CompositeTableType<OutsideServiceRow, NewOutsideServiceRow, Changed<NewOutsideServiceRow>>
     outside_warehouse: Knex.CompositeTableType<
       OutsideWarehouseRow,
       NewOutsideWarehouseRow,
-      Partial<NewOutsideWarehouseRow>
+      Changed<NewOutsideWarehouseRow>
     >
-    package: Knex.CompositeTableType<PackageRow, NewPackageRow, Partial<NewPackageRow>>
-    package_content: Knex.CompositeTableType<PackageContentRow, NewPackageContentRow, Partial<NewPackageContentRow>>
-    package_lot: Knex.CompositeTableType<PackageLotRow, NewPackageLotRow, Partial<NewPackageLotRow>>
-    packaging: Knex.CompositeTableType<PackagingRow, NewPackagingRow, Partial<NewPackagingRow>>
-    packaging_stock: Knex.CompositeTableType<PackagingStockRow, NewPackagingStockRow, Partial<NewPackagingStockRow>>
-    pick_run: Knex.CompositeTableType<PickRunRow, NewPickRunRow, Partial<NewPickRunRow>>
-    pick_run_order: Knex.CompositeTableType<PickRunOrderRow, NewPickRunOrderRow, Partial<NewPickRunOrderRow>>
-    pick_run_person: Knex.CompositeTableType<PickRunPersonRow, NewPickRunPersonRow, Partial<NewPickRunPersonRow>>
-    pick_short: Knex.CompositeTableType<PickShortRow, NewPickShortRow, Partial<NewPickShortRow>>
-    pick_take: Knex.CompositeTableType<PickTakeRow, NewPickTakeRow, Partial<NewPickTakeRow>>
-    presence: Knex.CompositeTableType<PresenceRow, NewPresenceRow, Partial<NewPresenceRow>>
-    printer: Knex.CompositeTableType<PrinterRow, NewPrinterRow, Partial<NewPrinterRow>>
-    print_job: Knex.CompositeTableType<PrintJobRow, NewPrintJobRow, Partial<NewPrintJobRow>>
-    quote: Knex.CompositeTableType<QuoteRow, NewQuoteRow, Partial<NewQuoteRow>>
-    rate_limit: Knex.CompositeTableType<RateLimitRow, NewRateLimitRow, Partial<NewRateLimitRow>>
-    rating_run: Knex.CompositeTableType<RatingRunRow, NewRatingRunRow, Partial<NewRatingRunRow>>
-    rating_run_order: Knex.CompositeTableType<RatingRunOrderRow, NewRatingRunOrderRow, Partial<NewRatingRunOrderRow>>
-    remote_area: Knex.CompositeTableType<RemoteAreaRow, NewRemoteAreaRow, Partial<NewRemoteAreaRow>>
-    rule: Knex.CompositeTableType<RuleRow, NewRuleRow, Partial<NewRuleRow>>
-    sales_order: Knex.CompositeTableType<SalesOrderRow, NewSalesOrderRow, Partial<NewSalesOrderRow>>
-    scale: Knex.CompositeTableType<ScaleRow, NewScaleRow, Partial<NewScaleRow>>
-    scan: Knex.CompositeTableType<ScanRow, NewScanRow, Partial<NewScanRow>>
-    screening_entry: Knex.CompositeTableType<ScreeningEntryRow, NewScreeningEntryRow, Partial<NewScreeningEntryRow>>
-    service: Knex.CompositeTableType<ServiceRow, NewServiceRow, Partial<NewServiceRow>>
-    session: Knex.CompositeTableType<SessionRow, NewSessionRow, Partial<NewSessionRow>>
-    shipment: Knex.CompositeTableType<ShipmentRow, NewShipmentRow, Partial<NewShipmentRow>>
-    shipping_pattern: Knex.CompositeTableType<ShippingPatternRow, NewShippingPatternRow, Partial<NewShippingPatternRow>>
-    sign_in_setting: Knex.CompositeTableType<SignInSettingRow, NewSignInSettingRow, Partial<NewSignInSettingRow>>
-    stock: Knex.CompositeTableType<StockRow, NewStockRow, Partial<NewStockRow>>
-    stock_movement: Knex.CompositeTableType<StockMovementRow, NewStockMovementRow, Partial<NewStockMovementRow>>
-    tariff: Knex.CompositeTableType<TariffRow, NewTariffRow, Partial<NewTariffRow>>
-    tariff_version: Knex.CompositeTableType<TariffVersionRow, NewTariffVersionRow, Partial<NewTariffVersionRow>>
-    tote: Knex.CompositeTableType<ToteRow, NewToteRow, Partial<NewToteRow>>
-    user: Knex.CompositeTableType<UserRow, NewUserRow, Partial<NewUserRow>>
-    user_warehouse: Knex.CompositeTableType<UserWarehouseRow, NewUserWarehouseRow, Partial<NewUserWarehouseRow>>
-    warehouse: Knex.CompositeTableType<WarehouseRow, NewWarehouseRow, Partial<NewWarehouseRow>>
-    work_done: Knex.CompositeTableType<WorkDoneRow, NewWorkDoneRow, Partial<NewWorkDoneRow>>
-    work_measure: Knex.CompositeTableType<WorkMeasureRow, NewWorkMeasureRow, Partial<NewWorkMeasureRow>>
-    work_period: Knex.CompositeTableType<WorkPeriodRow, NewWorkPeriodRow, Partial<NewWorkPeriodRow>>
-    zone_chart: Knex.CompositeTableType<ZoneChartRow, NewZoneChartRow, Partial<NewZoneChartRow>>
+    package: Knex.CompositeTableType<PackageRow, NewPackageRow, Changed<NewPackageRow>>
+    package_content: Knex.CompositeTableType<PackageContentRow, NewPackageContentRow, Changed<NewPackageContentRow>>
+    package_lot: Knex.CompositeTableType<PackageLotRow, NewPackageLotRow, Changed<NewPackageLotRow>>
+    packaging: Knex.CompositeTableType<PackagingRow, NewPackagingRow, Changed<NewPackagingRow>>
+    packaging_stock: Knex.CompositeTableType<PackagingStockRow, NewPackagingStockRow, Changed<NewPackagingStockRow>>
+    pick_run: Knex.CompositeTableType<PickRunRow, NewPickRunRow, Changed<NewPickRunRow>>
+    pick_run_order: Knex.CompositeTableType<PickRunOrderRow, NewPickRunOrderRow, Changed<NewPickRunOrderRow>>
+    pick_run_person: Knex.CompositeTableType<PickRunPersonRow, NewPickRunPersonRow, Changed<NewPickRunPersonRow>>
+    pick_short: Knex.CompositeTableType<PickShortRow, NewPickShortRow, Changed<NewPickShortRow>>
+    pick_take: Knex.CompositeTableType<PickTakeRow, NewPickTakeRow, Changed<NewPickTakeRow>>
+    presence: Knex.CompositeTableType<PresenceRow, NewPresenceRow, Changed<NewPresenceRow>>
+    printer: Knex.CompositeTableType<PrinterRow, NewPrinterRow, Changed<NewPrinterRow>>
+    print_job: Knex.CompositeTableType<PrintJobRow, NewPrintJobRow, Changed<NewPrintJobRow>>
+    quote: Knex.CompositeTableType<QuoteRow, NewQuoteRow, Changed<NewQuoteRow>>
+    rate_limit: Knex.CompositeTableType<RateLimitRow, NewRateLimitRow, Changed<NewRateLimitRow>>
+    rating_run: Knex.CompositeTableType<RatingRunRow, NewRatingRunRow, Changed<NewRatingRunRow>>
+    rating_run_order: Knex.CompositeTableType<RatingRunOrderRow, NewRatingRunOrderRow, Changed<NewRatingRunOrderRow>>
+    remote_area: Knex.CompositeTableType<RemoteAreaRow, NewRemoteAreaRow, Changed<NewRemoteAreaRow>>
+    rule: Knex.CompositeTableType<RuleRow, NewRuleRow, Changed<NewRuleRow>>
+    sales_order: Knex.CompositeTableType<SalesOrderRow, NewSalesOrderRow, Changed<NewSalesOrderRow>>
+    scale: Knex.CompositeTableType<ScaleRow, NewScaleRow, Changed<NewScaleRow>>
+    scan: Knex.CompositeTableType<ScanRow, NewScanRow, Changed<NewScanRow>>
+    screening_entry: Knex.CompositeTableType<ScreeningEntryRow, NewScreeningEntryRow, Changed<NewScreeningEntryRow>>
+    service: Knex.CompositeTableType<ServiceRow, NewServiceRow, Changed<NewServiceRow>>
+    session: Knex.CompositeTableType<SessionRow, NewSessionRow, Changed<NewSessionRow>>
+    shipment: Knex.CompositeTableType<ShipmentRow, NewShipmentRow, Changed<NewShipmentRow>>
+    shipping_pattern: Knex.CompositeTableType<ShippingPatternRow, NewShippingPatternRow, Changed<NewShippingPatternRow>>
+    sign_in_setting: Knex.CompositeTableType<SignInSettingRow, NewSignInSettingRow, Changed<NewSignInSettingRow>>
+    stock: Knex.CompositeTableType<StockRow, NewStockRow, Changed<NewStockRow>>
+    stock_movement: Knex.CompositeTableType<StockMovementRow, NewStockMovementRow, Changed<NewStockMovementRow>>
+    tariff: Knex.CompositeTableType<TariffRow, NewTariffRow, Changed<NewTariffRow>>
+    tariff_version: Knex.CompositeTableType<TariffVersionRow, NewTariffVersionRow, Changed<NewTariffVersionRow>>
+    tote: Knex.CompositeTableType<ToteRow, NewToteRow, Changed<NewToteRow>>
+    user: Knex.CompositeTableType<UserRow, NewUserRow, Changed<NewUserRow>>
+    user_warehouse: Knex.CompositeTableType<UserWarehouseRow, NewUserWarehouseRow, Changed<NewUserWarehouseRow>>
+    warehouse: Knex.CompositeTableType<WarehouseRow, NewWarehouseRow, Changed<NewWarehouseRow>>
+    work_done: Knex.CompositeTableType<WorkDoneRow, NewWorkDoneRow, Changed<NewWorkDoneRow>>
+    work_measure: Knex.CompositeTableType<WorkMeasureRow, NewWorkMeasureRow, Changed<NewWorkMeasureRow>>
+    work_period: Knex.CompositeTableType<WorkPeriodRow, NewWorkPeriodRow, Changed<NewWorkPeriodRow>>
+    zone_chart: Knex.CompositeTableType<ZoneChartRow, NewZoneChartRow, Changed<NewZoneChartRow>>
   }
 }

@@ -5,6 +5,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { columnOf } from "../db/there.ts"
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { recheck } from "./recheck.ts"
@@ -57,16 +58,16 @@ export async function changeAddress(context: Context, orderId: number, form: Add
     if (!order) return refused(reason("order.unknown"))
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
     const postal_code = tidyPostalCode(typed.country, typed.postal_code)
-    const kind_confirmed = sure === "on" && typed.address_kind !== "unknown" ? 1 : 0
+    const kind_confirmed = sure === "on" && typed.address_kind !== "unknown" ? 1 : (0 as const)
     const fields = { ...typed, postal_code, kind_confirmed }
-    const changes = Object.entries(fields).filter(([name, value]) => order[name] !== value)
+    const changes = Object.entries(fields).filter(([name, value]) => columnOf(order, name) !== value)
     if (changes.length === 0) return accepted(null)
-    if (order.version !== version) return refused(await changedMeanwhile(trx, order))
+    if (order.version !== version) return refused(await changedMeanwhile(trx, { ...order }))
     await trx("sales_order")
       .where({ id: orderId })
       .update({ ...fields, version: version + 1 })
     await touchShipment(trx, orderId)
-    const detail = { changes: changes.map(([field, to]) => ({ field, from: order[field], to })) }
+    const detail = { changes: changes.map(([field, to]) => ({ field, from: columnOf(order, field), to })) }
     await record(trx, actor, now, { action: "order.address-changed", orderId, detail })
     await recheck(trx, orderId, actor, now)
     return accepted(null)

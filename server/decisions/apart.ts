@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { authorise, type Context, may } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId } from "../db/there.ts"
 import { leadOf } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { followRuns } from "../orders/membership.ts"
@@ -100,12 +101,14 @@ export async function splitShipment(
     const part = await splitOff(trx, order, actor.warehouseId, moved)
     for (const { lineId, quantity } of moved)
       await moveAllocations(trx, lineId, part.lines.get(lineId) as number, quantity, 0)
-    const [shipmentId] = await trx("shipment").insert({
-      order_id: part.id,
-      warehouse_id: actor.warehouseId,
-      // a value that was typed was that of all the goods: each part is declared at its own worth
-      wishes: JSON.stringify({ ...shipment.wishes, declared: null }),
-    })
+    const shipmentId = newId(
+      await trx("shipment").insert({
+        order_id: part.id,
+        warehouse_id: actor.warehouseId,
+        // a value that was typed was that of all the goods: each part is declared at its own worth
+        wishes: JSON.stringify({ ...shipment.wishes, declared: null }),
+      }),
+    )
     let next = 1
     for (const one of chosen) {
       await trx("package")

@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { type Actor, authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { leadOf } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { leaveRuns } from "../orders/membership.ts"
@@ -30,7 +31,7 @@ export async function cancelOrder(
   const back = await putBack(trx, orderId, null, actor, now)
   const freed = await freeStock(trx, orderId)
   await leaveRuns(trx, orderId)
-  const { warehouse_id } = await trx("sales_order").where({ id: orderId }).first("warehouse_id")
+  const { warehouse_id } = there(await trx("sales_order").where({ id: orderId }).first("warehouse_id"))
   const items = await trx("item")
     .whereIn("sku", [...new Set(back.map((one) => one.sku))])
     .pluck("id")
@@ -60,7 +61,7 @@ export async function cancelByHand(context: Context, orderId: number): Promise<O
     await lockParts(trx, orderId)
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.void-first"))
     if (order.split_from_id !== null) {
-      const whole = await trx("sales_order").where({ id: order.split_from_id }).first("order_number")
+      const whole = there(await trx("sales_order").where({ id: order.split_from_id }).first("order_number"))
       return refused(reason("split.cancel-whole", { order: whole.order_number }))
     }
     const parts = await takeBackParts(trx, context, orderId)

@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { moveStock } from "../stock/move.ts"
 import { askForDeal } from "../stock/waiting.ts"
 import { recheck } from "./recheck.ts"
@@ -28,7 +29,7 @@ export async function askForCount(
   why: string,
   orderId: number | null,
 ): Promise<void> {
-  const stock = await trx("stock").where({ id: stockId }).forUpdate().first("warehouse_id", "on_hand")
+  const stock = there(await trx("stock").where({ id: stockId }).forUpdate().first("warehouse_id", "on_hand"))
   await trx("stock").where({ id: stockId }).update({ to_count: true })
   if (await trx("count_task").where({ stock_id: stockId }).whereNull("done_at").forUpdate().first("id")) return
   await trx("count_task").insert({
@@ -102,7 +103,7 @@ export async function count(
         ? accepted({ difference: 0, orders: [] })
         : refused(reason("count.done-already", { counted: done?.counted ?? "" }))
     }
-    const stock = await trx("stock").where({ id: place.id }).forUpdate().first()
+    const stock = there(await trx("stock").where({ id: place.id }).forUpdate().first())
     const difference = counted - stock.on_hand
     const orders = counted < stock.allocated ? await release(trx, place.id, stock.allocated - counted) : []
     if (difference !== 0) {

@@ -6,6 +6,7 @@ import { z } from "zod"
 import { authorise, type Context, type Right } from "../actors/index.ts"
 import { announce, parsed } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { dropNote, putNote, putTag, tidyTag } from "../orders/marks.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { type Choice, chooseCollection } from "./choose.ts"
@@ -92,7 +93,7 @@ export async function changeGroup(
     })
     .onConflict("id")
     .ignore()
-  const group = await db("group_change").where({ id: key }).first()
+  const group = there(await db("group_change").where({ id: key }).first())
   if (group.content_hash !== hash || group.undone_at) return refused(reason("group.key-used"))
   for (const id of ids) {
     await inTransaction(db, async (trx) => {
@@ -250,7 +251,7 @@ export async function undoGroup(context: Context, key: string): Promise<Outcome<
         .first()
       // it may have gone to another warehouse meanwhile
       if (!order) return
-      const row = await trx("group_change_order").where({ change_id: key, order_id }).forUpdate().first()
+      const row = there(await trx("group_change_order").where({ change_id: key, order_id }).forUpdate().first())
       if (row.undone_at) return
       const outcome = await takeBack(trx, context, order, change, parsed<Before>(row.before_json))
       if (outcome.ok) {

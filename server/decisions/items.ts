@@ -17,7 +17,7 @@ async function recheckStopped(db: Knex, { actor, now }: Context, itemId: number)
   const orders = await db("order_stop")
     .join("order_line", "order_line.order_id", "order_stop.order_id")
     .where({ item_id: itemId })
-    .distinct("order_stop.order_id")
+    .distinct<{ order_id: number }[]>("order_stop.order_id")
   let freed = 0
   for (const { order_id } of orders) {
     const reasons = await inTransaction(db, (trx) => recheck(trx, order_id, actor, now))

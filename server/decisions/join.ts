@@ -7,6 +7,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { leadOf, membersOf, part } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { type PackedPrice, type PackingGround, packedPrice, packingGround } from "../packing/packedPrice.ts"
@@ -200,7 +201,7 @@ export async function joinOrders(context: Context, orderIds: readonly number[]):
       .whereNot("p.state", "void")
       .distinct("h.order_id")
     if (packing.length > 1) return refused(reason("combine.both-packed"))
-    const lead = orders.find((order) => order.id === packing[0]?.order_id) ?? orders[0]
+    const lead = there(orders.find((order) => order.id === packing[0]?.order_id) ?? orders[0])
     const reasons: Reason[] = []
     const ground = await groundOf(trx, actor.warehouseId, now)
     for (const order of orders) {

@@ -1,4 +1,5 @@
 import type { Knex } from "knex"
+import { there } from "../db/there.ts"
 import { returnPackaging } from "../packages/used.ts"
 
 /** Lines of a part that go on as lines of the whole: by the part's line, the line that its pieces are of then. */
@@ -80,7 +81,7 @@ async function mergePackages(trx: Knex, orderId: number, partId: number, lines: 
         await trx("package_content")
           .where({ package_id: id, order_line_id: content.order_line_id })
           .update({ order_line_id: lines.get(content.order_line_id) ?? content.order_line_id })
-    const order = await trx("sales_order").where({ id: orderId }).first("next_package")
+    const order = there(await trx("sales_order").where({ id: orderId }).first("next_package"))
     let next: number = order.next_package
     for (const { id, state } of packages) {
       if (state === "void") continue

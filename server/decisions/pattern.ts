@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { recheck } from "./recheck.ts"
@@ -34,10 +35,9 @@ export async function putPattern(
   orderId: number,
   patternId: number | null,
 ): Promise<Outcome<null>> {
-  const order = await trx("sales_order")
-    .where({ id: orderId })
-    .forUpdate()
-    .first("pattern_id", "cancelled_at", "version")
+  const order = there(
+    await trx("sales_order").where({ id: orderId }).forUpdate().first("pattern_id", "cancelled_at", "version"),
+  )
   if (order.pattern_id === patternId) return accepted(null)
   if (order.cancelled_at) return refused(reason("order.is-cancelled"))
   if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
@@ -52,7 +52,7 @@ export async function putPattern(
     detail: { name: pattern?.name ?? "" },
   })
   await recheck(trx, orderId, actor, now, { settleAnew: true })
-  const after = await trx("sales_order").where({ id: orderId }).first("settings")
+  const after = there(await trx("sales_order").where({ id: orderId }).first("settings"))
   // what the leading order is sent with goes for the shipment
   const open = await trx("shipment").where({ order_id: orderId, state: "open" }).forUpdate().first("id", "wishes")
   if (open) {

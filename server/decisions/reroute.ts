@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { pickingBegun } from "../orders/begun.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { nowhere, splitOff } from "../orders/parts.ts"
@@ -45,7 +46,7 @@ export async function reroute(context: Context, orderId: number, warehouseId: nu
     const to = await trx("warehouse").where({ id: warehouseId, at_work: true }).first("id", "name")
     if (!to) return refused(reason("reroute.no-warehouse"))
     if (order.value.warehouse_id === to.id) return accepted(null)
-    const from = await trx("warehouse").where({ id: order.value.warehouse_id }).first("id", "name")
+    const from = there(await trx("warehouse").where({ id: order.value.warehouse_id }).first("id", "name"))
     await partOff(trx, orderId, actor, now)
     await trx("sales_order")
       .where({ id: orderId })
@@ -139,7 +140,7 @@ export async function takeBackParts(
   { actor, now }: Pick<Context, "actor" | "now">,
   orderId: number,
 ): Promise<Outcome<boolean>> {
-  const whole = await trx("sales_order").where({ id: orderId }).first("warehouse_id")
+  const whole = there(await trx("sales_order").where({ id: orderId }).first("warehouse_id"))
   const parts = await trx("sales_order as o")
     .join("warehouse as w", "w.id", "o.warehouse_id")
     .where({ split_from_id: orderId })

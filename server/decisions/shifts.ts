@@ -5,6 +5,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { onTheLine, replanAll } from "../plan/plan.ts"
 import { ensureCollections } from "../setup/collections.ts"
 import { type Holiday, publicHolidays } from "../setup/holidays.ts"
@@ -75,7 +76,7 @@ export async function saveWork(context: Context, form: WorkForm): Promise<Outcom
   const { db, actor, now } = context
   authorise(actor, "warehouse.manage")
   const saved = await inTransaction(db, async (trx): Promise<Outcome<null>> => {
-    const row = await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("version", "name")
+    const row = there(await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("version", "name"))
     if (row.version !== form.version) return refused(reason("shifts.changed-meanwhile"))
     await trx("warehouse")
       .where({ id: actor.warehouseId })

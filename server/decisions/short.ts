@@ -5,6 +5,7 @@ import type { Knex } from "knex"
 import { authorise, type Context, may } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { membersOf } from "../orders/joined.ts"
 import { leaveRuns } from "../orders/membership.ts"
 import { splitOff } from "../orders/parts.ts"
@@ -66,7 +67,7 @@ export async function shortChoices(context: Context, allocationId: number): Prom
 }
 
 async function shortFacts(db: Knex, { actor, now }: Context, orderId: number, allocationId: number) {
-  const order = await db("sales_order").where({ id: orderId }).first()
+  const order = there(await db("sales_order").where({ id: orderId }).first())
   const stop = (await pickStops(db, orderId)).find((one) => one.allocationId === allocationId)
   if (!stop || stop.picked >= stop.quantity) return null
   const missing = stop.quantity - stop.picked

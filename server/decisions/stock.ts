@@ -7,6 +7,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { moveStock, stockRow } from "../stock/move.ts"
@@ -127,7 +128,9 @@ export async function receive(
         })
         .onConflict(["item_id", "code"])
         .ignore()
-      const lot = await trx("lot").where({ item_id: item.id, code: form.lot }).forUpdate().first("id", "expires_on")
+      const lot = there(
+        await trx("lot").where({ item_id: item.id, code: form.lot }).forUpdate().first("id", "expires_on"),
+      )
       if (form.expires && lot.expires_on !== expires_on)
         return refused(reason("stock.other-expiry", { lot: form.lot, expires: lot.expires_on ?? "–" }))
       lotId = lot.id
@@ -227,7 +230,7 @@ export async function blockBin(context: Context, code: string, why: string | nul
   const bin = await binOf(db, actor.warehouseId, code)
   if (!bin) return refused(reason("stock.no-bin", { bin: code }))
   const changed = await inTransaction(db, async (trx) => {
-    const row = await trx("bin").where({ id: bin.id }).forUpdate().first("blocked_why")
+    const row = there(await trx("bin").where({ id: bin.id }).forUpdate().first("blocked_why"))
     if ((row.blocked_why ?? null) === (why?.trim().slice(0, 80) ?? null)) return false
     await trx("bin")
       .where({ id: bin.id })
@@ -246,12 +249,13 @@ export async function blockBin(context: Context, code: string, why: string | nul
 export async function setLotState(context: Context, lotId: number, state: string): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "stock.adjust")
-  if (!(lotStates as readonly string[]).includes(state)) return refused(reason("stock.lot-state"))
+  const to = lotStates.find((one) => one === state)
+  if (!to) return refused(reason("stock.lot-state"))
   const changed = await inTransaction(db, async (trx) => {
     const lot = await trx("lot").where({ id: lotId }).forUpdate().first("id", "code", "state", "item_id")
     if (!lot) return null
     if (lot.state === state) return "same"
-    await trx("lot").where({ id: lotId }).update({ state })
+    await trx("lot").where({ id: lotId }).update({ state: to })
     const detail = { lot: lot.code, state }
     await record(trx, actor, now, { action: "stock.lot-state", warehouseId: actor.warehouseId, detail })
     if (state === "released")

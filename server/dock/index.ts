@@ -7,6 +7,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { keepDocument, printDocument } from "../documents/index.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { manifestPdf } from "../pdf/manifest.ts"
@@ -176,7 +177,7 @@ export async function load(
     if (!["labelled", "left-behind", "on-truck", "gone"].includes(row.state))
       return refused(reason("dock.not-labelled", { package: name }))
     if (row.parent_id) {
-      const under = await trx("package").where({ id: row.parent_id }).first("number")
+      const under = there(await trx("package").where({ id: row.parent_id }).first("number"))
       return refused(reason("dock.on-pallet", { package: name, pallet: `${row.order_number}-${under.number}` }))
     }
     if (row.shipment_state === "voiding") return refused(reason("dock.voiding", { package: name }))
@@ -265,7 +266,7 @@ async function named(trx: Knex, packageId: number): Promise<{ orderId: number; n
   const row = await trx("package")
     .join("shipment", "shipment.id", "package.shipment_id")
     .join("sales_order", "sales_order.id", "shipment.order_id")
-    .where({ "package.id": packageId })
+    .where("package.id", packageId)
     .first("order_id", "order_number", "package.number")
   return { orderId: row.order_id, name: `${row.order_number}-${row.number}` }
 }
@@ -384,7 +385,7 @@ export async function closeCollection(
         }),
       )
     }
-    const { account } = await trx("carrier").where({ id: collection.carrierId }).first("account")
+    const { account } = there(await trx("carrier").where({ id: collection.carrierId }).first("account"))
     const stamp = `${collection.onDate.slice(2).replaceAll("-", "")}-${collection.door}-${localTime(collection.cutOff, warehouse.zone).replace(":", "")}`
     const model = manifest(
       {
@@ -468,7 +469,7 @@ async function moveLeftBehind(
     const service = await trx("shipment")
       .join("package", "package.shipment_id", "shipment.id")
       .join("service", "service.id", "shipment.service_id")
-      .where({ "package.id": one.id })
+      .where("package.id", one.id)
       .first("service.code")
     const next = await trx("collection")
       .where({ warehouse_id: actor.warehouseId, carrier_id: closed.carrierId })

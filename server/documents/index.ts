@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId } from "../db/there.ts"
 import { printing } from "./jobs.ts"
 
 export type DocumentKind = keyof typeof mediaOf
@@ -22,19 +23,21 @@ export interface NewDocument {
 
 /** Keeps a document's bytes with their hash; returns its id. */
 export async function keepDocument(trx: Knex, document: NewDocument): Promise<number> {
-  const [id] = await trx("document").insert({
-    warehouse_id: document.warehouseId,
-    kind: document.kind,
-    name: document.name,
-    media: "application/pdf",
-    sha256: createHash("sha256").update(document.bytes).digest("hex"),
-    bytes: document.bytes,
-    made_at: document.madeAt,
-    order_id: document.orderId ?? null,
-    intent_id: document.intentId ?? null,
-    collection_id: document.collectionId ?? null,
-  })
-  return id as number
+  const id = newId(
+    await trx("document").insert({
+      warehouse_id: document.warehouseId,
+      kind: document.kind,
+      name: document.name,
+      media: "application/pdf",
+      sha256: createHash("sha256").update(document.bytes).digest("hex"),
+      bytes: document.bytes,
+      made_at: document.madeAt,
+      order_id: document.orderId ?? null,
+      intent_id: document.intentId ?? null,
+      collection_id: document.collectionId ?? null,
+    }),
+  )
+  return id
 }
 
 const letter = "na_letter_8.5x11in"
@@ -63,14 +66,16 @@ export async function printDocument(
   const printer = await printerFor(trx, warehouseId, kind)
   if (!printer) throw new Error(coded(reason("paper.no-printer", { media: mediaOf[kind] })))
   const name = randomUUID()
-  const [id] = await trx("print_job").insert({
-    document_id: documentId,
-    printer_id: printer.id,
-    name,
-    copies,
-    created_at: new Date(),
-  })
-  await printing.queue(trx, `print:${id}`, { printJobId: id as number })
+  const id = newId(
+    await trx("print_job").insert({
+      document_id: documentId,
+      printer_id: printer.id,
+      name,
+      copies,
+      created_at: new Date(),
+    }),
+  )
+  await printing.queue(trx, `print:${id}`, { printJobId: id })
 }
 
 /**
@@ -192,13 +197,14 @@ export const printers = (context: Context): Promise<{ name: string; tray_url: st
 /** How many labels of an order are printed, and what keeps others from it. */
 export async function labelsPrinted(db: Knex, orderId: number): Promise<{ printed: number; trouble: string | null }> {
   const jobs = () =>
-    db("print_job").join("document", "document.id", "print_job.document_id").where({ "document.order_id": orderId })
+    db("print_job").join("document", "document.id", "print_job.document_id").where("document.order_id", orderId)
   const printed = await jobs()
-    .where({ "document.kind": "label", "print_job.state": "printed" })
+    .where("document.kind", "label")
+    .where("print_job.state", "printed")
     .whereNull("document.void_at")
     .countDistinct({ n: "document.id" })
     .first()
-  const waiting = await jobs().where({ "print_job.state": "waiting" }).whereNotNull("trouble").first("trouble")
+  const waiting = await jobs().where("print_job.state", "waiting").whereNotNull("trouble").first("trouble")
   return { printed: Number(printed?.n ?? 0), trouble: waiting?.trouble ?? null }
 }
 

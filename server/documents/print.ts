@@ -15,7 +15,7 @@ export async function sendPrintJob(
   const job = await db("print_job")
     .join("printer", "printer.id", "print_job.printer_id")
     .join("document", "document.id", "print_job.document_id")
-    .where({ "print_job.id": printJobId })
+    .where("print_job.id", printJobId)
     .first(
       "print_job.name",
       "print_job.state",

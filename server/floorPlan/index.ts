@@ -13,6 +13,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 
 export interface Floor {
   readonly plan: FloorPlan
@@ -27,7 +28,7 @@ const known = new WeakMap<object, Map<number, Floor>>()
 
 /** A warehouse's floor with its bins; what lies between them is worked out once for a version of the plan. */
 export async function floorOf(db: Knex, warehouseId: number): Promise<Floor> {
-  const row = await db("warehouse").where({ id: warehouseId }).first("floor_plan", "plan_version")
+  const row = there(await db("warehouse").where({ id: warehouseId }).first("floor_plan", "plan_version"))
   const here = known.get(db.client) ?? new Map<number, Floor>()
   known.set(db.client, here)
   const before = here.get(warehouseId)
@@ -42,7 +43,7 @@ export async function floorOf(db: Knex, warehouseId: number): Promise<Floor> {
     ...body,
     bins: bins.map((bin) => ({
       code: bin.code,
-      aisle: bin.aisle,
+      aisle: bin.aisle as string,
       x: Number(bin.x_m),
       y: Number(bin.y_m),
       level: bin.level,
@@ -101,7 +102,7 @@ export async function putPlan(context: Context, version: number, body: unknown):
   if (!read.ok) return read
   const plan = read.value
   return inTransaction(db, async (trx): Promise<Outcome<{ bins: number }>> => {
-    const row = await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("plan_version")
+    const row = there(await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().first("plan_version"))
     if (row.plan_version !== version) return refused(reason("floor-plan.changed-meanwhile"))
     const missing = await lost(trx, actor.warehouseId, plan)
     if (missing.length > 0) return { ok: false, reasons: missing }
@@ -136,7 +137,7 @@ export async function storePlan(trx: Knex, warehouseId: number, plan: FloorPlan)
         bins.slice(at, at + 500).map((bin) => ({
           warehouse_id: warehouseId,
           code: bin.code,
-          aisle: bin.aisle,
+          aisle: bin.aisle as string,
           x_m: bin.x.toFixed(2),
           y_m: bin.y.toFixed(2),
           level: bin.level,

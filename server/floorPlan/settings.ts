@@ -6,10 +6,11 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 
 /** What a warehouse says about scanning; what it does not say is as usual. */
 export const warehouseSteps = async (db: Knex, warehouseId: number): Promise<Partial<ScanSteps>> =>
-  parsed<Partial<ScanSteps>>((await db("warehouse").where({ id: warehouseId }).first("scan_steps")).scan_steps)
+  parsed<Partial<ScanSteps>>(there(await db("warehouse").where({ id: warehouseId }).first("scan_steps")).scan_steps)
 
 /** Items that say something else than their warehouse, by SKU. */
 export async function itemSteps(db: Knex): Promise<{ sku: string; description: string; steps: Partial<ScanSteps> }[]> {
@@ -75,7 +76,7 @@ export async function saveCart(context: Context, form: z.infer<typeof cartForm>)
       .insert({ ...at, ...values })
       .onConflict(["warehouse_id", "code"])
       .merge(values)
-    const cart = await trx("cart").where(at).forUpdate().first("id")
+    const cart = there(await trx("cart").where(at).forUpdate().first("id"))
     const codes = Array.from({ length: form.totes }, (_, index) => `T${form.firstTote + index}`)
     const others = await trx("tote")
       .where({ warehouse_id: actor.warehouseId })

@@ -8,6 +8,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { columnOf } from "../db/there.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import { dangerousOf } from "./dangerous.ts"
 
@@ -164,10 +165,10 @@ export async function changeItem(context: Context, form: ItemForm): Promise<Outc
     if (!item) return refused(reason("item.unknown"))
     const same = (name: string) =>
       (name === "weight_kg" || name === "inner_quantity") && item[name] !== null && fields[name] !== null
-        ? Number(item[name]) === Number(fields[name])
+        ? Number(columnOf(item, name)) === Number(fields[name])
         : name === "limited_quantity" && item[name] !== null
           ? !!item[name] === fields[name]
-          : (item[name] ?? null) === fields[name]
+          : (columnOf(item, name) ?? null) === fields[name]
     const names = Object.keys(fields).filter((name) => !same(name))
     if (names.length === 0) return accepted(false)
     if (item.version !== form.version) return refused(reason("item.changed-meanwhile", { sku: item.sku }))
@@ -178,7 +179,7 @@ export async function changeItem(context: Context, form: ItemForm): Promise<Outc
       action: "item.changed",
       detail: {
         sku: item.sku,
-        changes: names.map((name) => ({ field: name, from: item[name] ?? "", to: fields[name] ?? "" })),
+        changes: names.map((name) => ({ field: name, from: columnOf(item, name) ?? "", to: fields[name] ?? "" })),
       },
     })
     return accepted(true)

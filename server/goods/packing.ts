@@ -5,6 +5,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { columnOf } from "../db/there.ts"
 
 export const packingForm = z.object({
   id: z.coerce.number().int().positive(),
@@ -40,10 +41,10 @@ export async function savePacking(context: Context, form: z.infer<typeof packing
     if (!item) return refused(reason("item.unknown"))
     const same = Object.entries(fields).every(([name, value]) =>
       typeof value === "boolean"
-        ? !!item[name] === value
+        ? !!columnOf(item, name) === value
         : name === "load_limit_kg" && value !== null && item[name] !== null
           ? Number(item[name]) === Number(value)
-          : item[name] === value,
+          : columnOf(item, name) === value,
     )
     if (same) return accepted(null)
     if (item.version !== form.version) return refused(reason("item.changed-meanwhile", { sku: item.sku }))

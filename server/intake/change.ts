@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { cancelOrder, type PutBack, putBack, putBackText, takeApart } from "../decisions/cancel.ts"
 import { recheck } from "../decisions/recheck.ts"
 import { lockParts, takeBackParts } from "../decisions/reroute.ts"
@@ -108,7 +109,7 @@ export async function withdrawChange(trx: Knex, { actor, now }: Context, orderId
 export async function pendingChange(db: Knex, orderId: number): Promise<PendingChange | null> {
   const row = await db("order_change").where({ order_id: orderId, state: "open" }).orderBy("id", "desc").first()
   if (!row) return null
-  const order = await db("sales_order").where({ id: orderId }).first()
+  const order = there(await db("sales_order").where({ id: orderId }).first())
   const content = parsed<OrderContent>(row.content)
   const lines = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")

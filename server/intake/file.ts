@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { fields, type OrderRow, readRow } from "../formats/orderRow.ts"
 import { pickingBegun } from "../orders/begun.ts"
 import { Catalogue } from "./catalogue.ts"
@@ -173,9 +174,11 @@ async function fateCounts(db: Knex, file: Came): Promise<IntakePreview["fates"]>
     )
     for (const one of open) counts[one.fate] = (counts[one.fate] ?? 0) + 1
     if (open.length < chunk) return counts
-    const last = await db("intake_order")
-      .where({ intake_id: intakeId, order_number: open.at(-1)?.number })
-      .first("position")
+    const last = there(
+      await db("intake_order")
+        .where({ intake_id: intakeId, order_number: open.at(-1)?.number })
+        .first("position"),
+    )
     after = last.position
   }
 }

@@ -32,7 +32,8 @@ const abandonedMs = 600_000
 export async function watchFolder(db: Knex, sourceId: number, now = Date.now()): Promise<number> {
   const source = await db("order_source").where({ id: sourceId }).first()
   const folder = folderOf(source?.folder ?? null)
-  if (!folder || !source.active || !source.pull_warehouse_id) return 0
+  if (!folder || !source?.active || !source.pull_warehouse_id) return 0
+  const into = { ...source, pull_warehouse_id: source.pull_warehouse_id }
   return noting(db, sourceId, async () => {
     const at = (name: string) => join(folder, name)
     for (const name of ["taking", "done", "refused"]) await mkdir(at(name), { recursive: true })
@@ -46,7 +47,7 @@ export async function watchFolder(db: Knex, sourceId: number, now = Date.now()):
       await rename(join(folder, file.name), to)
       taken.push(basename(to))
     }
-    for (const name of [...left.map((file) => file.name), ...taken]) await takeFile(db, source, folder, name)
+    for (const name of [...left.map((file) => file.name), ...taken]) await takeFile(db, into, folder, name)
     return left.length + taken.length
   })
 }
@@ -77,7 +78,7 @@ async function takeFile(
     const { code, values } = why
     await writeFile(`${to}.reason.txt`, `${code} ${JSON.stringify(values)}\n`)
     await db("intake_refusal").insert({
-      source_id: db("order_source").where({ code: source.code }).select("id"),
+      source_id: source.id,
       warehouse_id: source.pull_warehouse_id,
       name: name.slice(0, 200),
       reason: JSON.stringify(why),

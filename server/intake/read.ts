@@ -5,6 +5,8 @@ import { reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { databaseFault } from "../db/faults.ts"
+import type { NewIntakeRowRow } from "../db/tables.ts"
+import { newId } from "../db/there.ts"
 import { FileRefused, type OrderRow, type ReadRow, refusedRow } from "../formats/orderRow.ts"
 import { readOrdersCsv } from "../formats/ordersCsv.ts"
 import { readOrdersEdifact } from "../formats/ordersEdifact.ts"
@@ -108,19 +110,21 @@ export async function keepRows(
   },
   rows: AsyncIterable<ReadRow> | Iterable<ReadRow>,
 ): Promise<number> {
-  const [intakeId] = await db("intake_file").insert({
-    warehouse_id: actor.warehouseId,
-    source_id: from.source.id,
-    name: from.name.slice(0, 200),
-    format: from.format,
-    sha256: "",
-    state: "reading",
-    uploaded_at: now,
-    user_id: actor.userId,
-  })
-  const id = intakeId as number
+  const intakeId = newId(
+    await db("intake_file").insert({
+      warehouse_id: actor.warehouseId,
+      source_id: from.source.id,
+      name: from.name.slice(0, 200),
+      format: from.format,
+      sha256: "",
+      state: "reading",
+      uploaded_at: now,
+      user_id: actor.userId,
+    }),
+  )
+  const id = intakeId
   try {
-    let batch: object[] = []
+    let batch: NewIntakeRowRow[] = []
     let count = 0
     let refused = 0
     const orders = new Map<string, Seen>()

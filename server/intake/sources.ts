@@ -4,6 +4,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId } from "../db/there.ts"
 import { recheckWhere } from "../decisions/again.ts"
 import { type Mapping, mapped, mapping } from "../formats/mapping.ts"
 import { readRow } from "../formats/orderRow.ts"
@@ -176,9 +177,9 @@ export async function saveSource(
     if (twin && twin.code !== form.code) return refused(reason("source.folder-taken", { name: twin.name }))
     if (fresh) {
       if (row) return refused(reason("source.code-taken", { code: form.code }))
-      const [id] = await trx("order_source").insert({ code: form.code, kind: form.kind, ...fields })
+      const id = newId(await trx("order_source").insert({ code: form.code, kind: form.kind, ...fields }))
       await record(trx, actor, now, { action: "source.added", detail: { name: form.name } })
-      return accepted(id as number)
+      return accepted(id)
     }
     if (!row) return refused(reason("source.unknown", { code: form.code }))
     if (row.version !== form.version) return refused(reason("source.changed-meanwhile", { name: row.name }))

@@ -5,6 +5,7 @@ import { type Actor, authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { databaseFault, troubleOf } from "../db/faults.ts"
+import { newId } from "../db/there.ts"
 import { cancelOrder } from "../decisions/cancel.ts"
 import { recheck, release } from "../decisions/recheck.ts"
 import type { OrderRow, ReadRow } from "../formats/orderRow.ts"
@@ -295,14 +296,14 @@ async function takeOrder(
       : false
   const known = order ? { ...order, begun } : null
   const fate = fateOf({ ...draft, good: draft.rows.filter((row) => !row.bare).length }, known)
-  if (fate === "cancelled") {
+  if (fate === "cancelled" && order) {
     await cancelOrder(trx, order.id, actor, now, { cameWith: came.name })
     await trx("sales_order").where({ id: order.id }).update({ intake_id: came.intakeId })
-  } else if (fate === "picking-begun") await keepChange(trx, context, order.id, came, draft)
+  } else if (fate === "picking-begun" && order) await keepChange(trx, context, order.id, came, draft)
   else if (fate === "unchanged" && order && !order.cancelled_at) {
     if (came.intakeId !== null) await trx("sales_order").where({ id: order.id }).update({ intake_id: came.intakeId })
     if (known?.begun) await withdrawChange(trx, context, order.id)
-  } else if (fate === "changed" && !order.cancelled_at && order.content_hash === draft.contentHash) {
+  } else if (fate === "changed" && order && !order.cancelled_at && order.content_hash === draft.contentHash) {
     await followState(trx, context, order.id, came, draft)
   } else if (fate === "new" || fate === "changed") await writeOrder(trx, context, source, came, draft, order, ground)
   return fate
@@ -362,16 +363,18 @@ async function writeOrder(
           )
         : null
     const warehouseId = nearest ?? actor.warehouseId
-    const [id] = await trx("sales_order").insert({
-      ...fields,
-      warehouse_id: warehouseId,
-      came_to_id: actor.warehouseId,
-      source_id: source.id,
-      source_number: draft.number,
-      order_number: await nextOrderNumber(trx, warehouseId),
-      received_at: now,
-    })
-    orderId = id as number
+    const id = newId(
+      await trx("sales_order").insert({
+        ...fields,
+        warehouse_id: warehouseId,
+        came_to_id: actor.warehouseId,
+        source_id: source.id,
+        source_number: draft.number,
+        order_number: await nextOrderNumber(trx, warehouseId),
+        received_at: now,
+      }),
+    )
+    orderId = id
   }
   await insertLines(trx, orderId, content)
   await putReferences(trx, orderId, content.references, !order)

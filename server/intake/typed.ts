@@ -3,6 +3,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed } from "../audit/index.ts"
+import { there } from "../db/there.ts"
 import { readRow } from "../formats/orderRow.ts"
 import { takeDocument } from "./take.ts"
 
@@ -107,7 +108,7 @@ export async function saveDraft(
     .insert({
       id,
       warehouse_id: actor.warehouseId,
-      user_id: actor.userId,
+      user_id: there(actor.userId),
       title,
       content: json,
       updated_at: now,
@@ -118,7 +119,7 @@ export async function saveDraft(
   const changed = await db("order_draft")
     .where({ id, warehouse_id: actor.warehouseId, version })
     .whereNull("taken_as")
-    .update({ title, content: json, updated_at: now, user_id: actor.userId, version: version + 1 })
+    .update({ title, content: json, updated_at: now, user_id: there(actor.userId), version: version + 1 })
   if (changed > 0) return accepted({ version: version + 1 })
   const row = await db("order_draft").where({ id, warehouse_id: actor.warehouseId }).first()
   if (!row) return refused(reason("draft.unknown"))
@@ -150,7 +151,7 @@ export async function takeDraft(
   if (lines.length === 0) return refused(reason("draft.no-lines"))
   const typed = identifier(head.order_number)
   const number = typed || `T-${id.slice(0, 8).toUpperCase()}`
-  const source = await db("order_source").where({ code: "typed" }).first("id", "name")
+  const source = there(await db("order_source").where({ code: "typed" }).first("id", "name"))
   if (typed) {
     const twin = await db("sales_order")
       .where({ source_id: source.id, source_number: number })

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { announce } from "../audit/index.ts"
+import { there } from "../db/there.ts"
 
 interface Notice {
   readonly id: number
@@ -140,7 +141,7 @@ export function liveStream(
       if (orderId === null) return
       await db("presence").insert({
         id: presence,
-        user_id: actor.userId,
+        user_id: there(actor.userId),
         name: actor.name,
         warehouse_id: actor.warehouseId,
         order_id: orderId,

@@ -2,6 +2,7 @@ import { coded, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { announce } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
+import { newId, there } from "../db/there.ts"
 import { type MailAnswer, type MailMessage, sendMail } from "../gateways/mail.ts"
 import { connectionTrouble } from "../gateways/reach.ts"
 import { mailing } from "./jobs.ts"
@@ -20,23 +21,25 @@ export interface NewMail {
 
 /** Writes a message down, once by its key, and leaves sending it to a job. False where it was written before. */
 export async function postMail(trx: Knex, mail: NewMail): Promise<boolean> {
-  const [inserted] = await trx("mail")
-    .insert({
-      once_key: mail.onceKey,
-      warehouse_id: mail.warehouseId,
-      recipient: mail.to,
-      subject: mail.subject,
-      body: mail.body,
-      attachment_name: mail.attachment?.name ?? null,
-      attachment: mail.attachment?.bytes ?? null,
-      quote_id: mail.quoteId,
-      made_by: mail.by,
-      made_at: mail.at,
-    })
-    .onConflict("once_key")
-    .ignore()
+  const inserted = newId(
+    await trx("mail")
+      .insert({
+        once_key: mail.onceKey,
+        warehouse_id: mail.warehouseId,
+        recipient: mail.to,
+        subject: mail.subject,
+        body: mail.body,
+        attachment_name: mail.attachment?.name ?? null,
+        attachment: mail.attachment?.bytes ?? null,
+        quote_id: mail.quoteId,
+        made_by: mail.by,
+        made_at: mail.at,
+      })
+      .onConflict("once_key")
+      .ignore(),
+  )
   if (!inserted) return false
-  await mailing.queue(trx, `mail:${inserted}`, { mailId: inserted as number })
+  await mailing.queue(trx, `mail:${inserted}`, { mailId: inserted })
   return true
 }
 
@@ -52,7 +55,7 @@ export async function sendMailJob(
   const mail = await db("mail").where({ id: mailId }).first()
   if (mail?.state !== "waiting") return
   const server = await db("outside_service").where({ kind: "mail" }).first("url")
-  const warehouse = await db("warehouse").where({ id: mail.warehouse_id }).first("email", "company")
+  const warehouse = there(await db("warehouse").where({ id: mail.warehouse_id }).first("email", "company"))
   try {
     if (!server) throw new Error(coded(reason("mail.no-server")))
     const answer = await send(server.url, {
@@ -61,7 +64,7 @@ export async function sendMailJob(
       to: mail.recipient,
       subject: mail.subject,
       text: mail.body,
-      attachment: mail.attachment ? { name: mail.attachment_name, bytes: mail.attachment } : null,
+      attachment: mail.attachment ? { name: mail.attachment_name ?? "", bytes: mail.attachment } : null,
     })
     const at = await businessNow(db)
     await db("mail")

@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { type Actor, authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId } from "../db/there.ts"
 import { putWords } from "./words.ts"
 
 /** What people at work marked an order with; seen again wherever it is picked and packed. */
@@ -71,10 +72,10 @@ export async function putNote(
   text: string,
 ): Promise<number | null> {
   if (await trx("order_note").where({ order_id: orderId, text }).whereNull("dropped_at").first("id")) return null
-  const [id] = await trx("order_note").insert({ order_id: orderId, text, at: now, actor: actor.name })
+  const id = newId(await trx("order_note").insert({ order_id: orderId, text, at: now, actor: actor.name }))
   await record(trx, actor, now, { action: "order.noted", orderId, detail: { text } })
   await putWords(trx, orderId)
-  return id as number
+  return id
 }
 
 /** Takes a note off, in the caller's transaction. It stays on the order's story. */

@@ -6,6 +6,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { columnOf } from "../db/there.ts"
 import { touchShipment } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
 
@@ -91,7 +92,7 @@ export async function saveParty(context: Context, orderId: number, form: PartyFo
     if (!order) return refused(reason("order.unknown"))
     if (role !== "notify" && (await labelsAskedFor(trx, orderId))) return refused(reason("order.labels-asked-for"))
     const before = await trx("order_party").where({ order_id: orderId, role }).first()
-    const same = before ? Object.entries(fields).every(([name, value]) => before[name] === value) : away
+    const same = before ? Object.entries(fields).every(([name, value]) => columnOf(before, name) === value) : away
     if (same && !(before && away)) return accepted(null)
     await trx("order_party").where({ order_id: orderId, role }).delete()
     if (!away) await trx("order_party").insert({ order_id: orderId, role, ...fields })

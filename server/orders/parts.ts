@@ -1,4 +1,5 @@
 import type { Knex } from "knex"
+import { newId, there } from "../db/there.ts"
 import { nextOrderNumber } from "./number.ts"
 
 /** What an order has of one warehouse's day and lets go when it leaves it. */
@@ -37,27 +38,29 @@ export async function splitOff(
   const orderNumber = await nextOrderNumber(trx, warehouseId)
   const { id: _, ...copied } = order
   const json = (value: unknown) => (value && typeof value !== "string" ? JSON.stringify(value) : value)
-  const [partId] = await trx("sales_order").insert({
-    ...copied,
-    ...nowhere,
-    warehouse_id: warehouseId,
-    order_number: orderNumber,
-    part: Number(last?.part ?? 1) + 1,
-    split_from_id: order.split_from_id ?? order.id,
-    joined_to_id: null,
-    next_package: 1,
-    words_of: 0,
-    version: 1,
-    settings: json(order.settings),
-    refused_rows: "[]",
-  })
+  const partId = newId(
+    await trx("sales_order").insert({
+      ...copied,
+      ...nowhere,
+      warehouse_id: warehouseId,
+      order_number: orderNumber,
+      part: Number(last?.part ?? 1) + 1,
+      split_from_id: order.split_from_id ?? order.id,
+      joined_to_id: null,
+      next_package: 1,
+      words_of: 0,
+      version: 1,
+      settings: json(order.settings),
+      refused_rows: "[]",
+    }),
+  )
   for (const table of ["order_reference", "order_party", "order_tag"]) {
     const rows = await trx(table).where({ order_id: order.id })
     if (rows.length > 0) await trx(table).insert(rows.map(({ id: __, ...row }) => ({ ...row, order_id: partId })))
   }
   const lines = new Map<number, number>()
   for (const one of moved) {
-    const line = await trx("order_line").where({ id: one.lineId }).first()
+    const line = there(await trx("order_line").where({ id: one.lineId }).first())
     if (one.quantity >= line.ordered) {
       await trx("order_line").where({ id: line.id }).update({ order_id: partId })
       lines.set(line.id, line.id)
@@ -66,11 +69,13 @@ export async function splitOff(
         .where({ id: line.id })
         .update({ ordered: line.ordered - one.quantity })
       const { id: __, ...rest } = line
-      const [newId] = await trx("order_line").insert({ ...rest, order_id: partId, ordered: one.quantity, cancelled: 0 })
-      lines.set(line.id, newId as number)
+      const apartId = newId(
+        await trx("order_line").insert({ ...rest, order_id: partId, ordered: one.quantity, cancelled: 0 }),
+      )
+      lines.set(line.id, apartId)
     }
   }
-  return { id: partId as number, orderNumber, lines }
+  return { id: partId, orderNumber, lines }
 }
 
 /** An order in parts: its own number first, then the parts that were split off and are not taken back. */

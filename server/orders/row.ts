@@ -1,8 +1,9 @@
 import type { Knex } from "knex"
+import { there } from "../db/there.ts"
 
-/** The stored row of an order of this warehouse; undefined where there is none. */
-export const orderRow = (db: Knex, warehouseId: number, id: number) =>
-  db("sales_order").where({ id, warehouse_id: warehouseId }).first()
+/** The stored row of an order that is known to be of this warehouse. Throws where it is not. */
+export const orderRow = async (db: Knex, warehouseId: number, id: number) =>
+  there(await db("sales_order").where({ id, warehouse_id: warehouseId }).first())
 
 /** The id of an order of this warehouse by its number, compared byte by byte; null where there is none. */
 export async function orderIdOf(db: Knex, warehouseId: number, orderNumber: string): Promise<number | null> {

@@ -1,5 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { authorise, type Context } from "../actors/index.ts"
+import { there } from "../db/there.ts"
 import { filterQuery, type OrderFilter } from "./filter.ts"
 
 /** A filter kept under a name, by a person for themselves or for everybody of the warehouse. */
@@ -45,7 +46,7 @@ export async function keepView(
   const query = filterQuery(filter)
   if (!query) return refused(reason("view.no-filter"))
   await db("order_view")
-    .insert({ warehouse_id: actor.warehouseId, user_id: actor.userId, name: tidy, filter: query, shared })
+    .insert({ warehouse_id: actor.warehouseId, user_id: there(actor.userId), name: tidy, filter: query, shared })
     .onConflict(["warehouse_id", "user_id", "name"])
     .merge({ filter: query, shared })
   return accepted(null)
@@ -54,5 +55,5 @@ export async function keepView(
 /** Drops a view of one's own. Safe to repeat. */
 export async function dropView({ db, actor }: Context, id: number): Promise<void> {
   authorise(actor, "orders.see")
-  await db("order_view").where({ id, user_id: actor.userId, warehouse_id: actor.warehouseId }).delete()
+  await db("order_view").where({ id, warehouse_id: actor.warehouseId }).where("user_id", actor.userId).delete()
 }

@@ -3,6 +3,13 @@ import type { Knex } from "knex"
 import { placeOfPostalCode } from "../addresses/places.ts"
 
 /** What a warehouse has of an order, and how far it is from where the order goes. */
+/** Pieces of an item at a warehouse. */
+interface Count {
+  readonly warehouse_id: number
+  readonly item_id: number
+  readonly n: number
+}
+
 export interface WarehouseFit {
   readonly id: number
   readonly name: string
@@ -41,20 +48,20 @@ export async function warehouseFits(
   const stock = await db("stock")
     .whereIn("item_id", items)
     .groupBy("warehouse_id", "item_id")
-    .select("warehouse_id", "item_id", db.raw("SUM(on_hand - allocated) AS free"))
+    .select<Count[]>("warehouse_id", "item_id", db.raw("SUM(on_hand - allocated) AS n"))
   const held = order.id
     ? await db("allocation as a")
         .join("order_line as l", "l.id", "a.order_line_id")
         .join("stock as s", "s.id", "a.stock_id")
         .where("l.order_id", order.id)
         .groupBy("s.warehouse_id", "s.item_id")
-        .select("s.warehouse_id", "s.item_id", db.raw("SUM(a.quantity - a.picked) AS held"))
+        .select<Count[]>("s.warehouse_id", "s.item_id", db.raw("SUM(a.quantity - a.picked) AS n"))
     : []
   const to = placeOfPostalCode(order.country, order.postal_code)
   const fits = warehouses.map((warehouse): WarehouseFit => {
-    const of = (rows: typeof stock, item: number, name: string) =>
-      Number(rows.find((row) => row.warehouse_id === warehouse.id && row.item_id === item)?.[name] ?? 0)
-    const left = new Map(items.map((item) => [item, of(stock, item, "free") + of(held, item, "held")]))
+    const of = (rows: readonly Count[], item: number) =>
+      Number(rows.find((row) => row.warehouse_id === warehouse.id && row.item_id === item)?.n ?? 0)
+    const left = new Map(items.map((item) => [item, of(stock, item) + of(held, item)]))
     const missing = lines.flatMap((line) => {
       const free = Math.max(0, left.get(line.item_id) ?? 0)
       left.set(line.item_id, free - line.ordered)

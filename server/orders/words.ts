@@ -32,7 +32,7 @@ async function textsOf(trx: Knex, ids: readonly number[]): Promise<Map<number, s
       .select("order_id as id", `${column} as text`)
   const rows: { id: number; text: string }[] = await trx("sales_order")
     .whereIn("id", [...ids])
-    .select(
+    .select<{ id: number; text: string }[]>(
       "id",
       trx.raw(
         `CONCAT_WS(' ', order_number, source_number, po_number, customer_name, company, attention, street, street2,

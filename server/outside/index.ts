@@ -7,6 +7,7 @@ import { addressOf } from "../addresses/row.ts"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { recheck } from "../decisions/recheck.ts"
 import { movable } from "../decisions/reroute.ts"
 import {
@@ -169,7 +170,7 @@ async function note(db: Knex, orderId: number, answer: OutsideAnswer): Promise<v
   await inTransaction(db, async (trx) => {
     const row = await trx("outside_order").where({ order_id: orderId }).forUpdate().first()
     if (row?.state !== "sending" && row?.state !== "taken") return
-    const to = await trx("outside_warehouse").where({ id: row.outside_id }).first("name")
+    const to = there(await trx("outside_warehouse").where({ id: row.outside_id }).first("name"))
     if (answer.kind === "refused" || (answer.kind === "known" && answer.state === "recalled")) {
       const why = answer.kind === "refused" ? answer.reason : "given back"
       await trx("outside_order").where({ order_id: orderId }).update({ state: "refused", trouble: why })

@@ -3,6 +3,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 
 export interface OutsideRow {
   readonly id: number
@@ -63,7 +64,7 @@ export async function switchOutside(context: Context, id: number, on: boolean): 
   await inTransaction(db, async (trx) => {
     const changed = await trx("outside_warehouse").where({ id, active: !on }).update({ active: on })
     if (changed === 0) return
-    const { name } = await trx("outside_warehouse").where({ id }).first("name")
+    const { name } = there(await trx("outside_warehouse").where({ id }).first("name"))
     await record(trx, actor, now, { action: on ? "outside.on" : "outside.off", detail: { name } })
   })
 }

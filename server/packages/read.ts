@@ -8,6 +8,7 @@ import { type Mass, mass, noMass, sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
+import { there } from "../db/there.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import { membersOf } from "../orders/joined.ts"
@@ -120,7 +121,7 @@ async function packageRows(db: Knex, shipmentId: number, warehouseId: number) {
       packages.map((one) => one.id),
     )
     .orderBy("order_line_id")
-  const { weight_tolerance } = await db("warehouse").where({ id: warehouseId }).first("weight_tolerance")
+  const { weight_tolerance } = there(await db("warehouse").where({ id: warehouseId }).first("weight_tolerance"))
   return {
     packageRows: packages,
     contentRows: contents,

@@ -15,7 +15,8 @@ export async function takePackaging(trx: Knex, shipment: Pick<Shipment, "id" | "
     .select("id", "packaging_id")
   for (const one of used) {
     await trx("packaging_stock")
-      .where({ warehouse_id: shipment.warehouseId, packaging_id: one.packaging_id })
+      .where({ warehouse_id: shipment.warehouseId })
+      .where("packaging_id", one.packaging_id)
       .update({ on_hand: trx.raw("GREATEST(0, on_hand - 1)") })
     await trx("package").where({ id: one.id }).update({ used_packaging_id: one.packaging_id })
   }
@@ -30,7 +31,8 @@ export async function returnPackaging(trx: Knex, shipment: Pick<Shipment, "id" |
     .select("id", "used_packaging_id")
   for (const one of used) {
     await trx("packaging_stock")
-      .where({ warehouse_id: shipment.warehouseId, packaging_id: one.used_packaging_id })
+      .where({ warehouse_id: shipment.warehouseId })
+      .where("packaging_id", one.used_packaging_id)
       .increment("on_hand", 1)
     await trx("package").where({ id: one.id }).update({ used_packaging_id: null })
   }

@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId, there } from "../db/there.ts"
 import { measure } from "../measures/index.ts"
 import { leadOf } from "../orders/joined.ts"
 import { type Shipment, type ShipmentPackage, shipmentOf } from "../packages/shipment.ts"
@@ -90,20 +91,22 @@ async function doneBefore(trx: Knex, { actor, now }: Context, { key, text }: Req
 /** A new package of a packaging, with the next number of the order; its id. */
 // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
 export async function newPackage(trx: Knex, shipment: Shipment, type: any): Promise<number> {
-  const order = await trx("sales_order").where({ id: shipment.orderId }).forUpdate().first("next_package")
+  const order = there(await trx("sales_order").where({ id: shipment.orderId }).forUpdate().first("next_package"))
   await trx("sales_order")
     .where({ id: shipment.orderId })
     .update({ next_package: order.next_package + 1 })
-  const [id] = await trx("package").insert({
-    shipment_id: shipment.id,
-    number: order.next_package,
-    packaging_id: type.id,
-    length_mm: type.outer_length_mm,
-    width_mm: type.outer_width_mm,
-    height_mm: type.outer_height_mm,
-    tare_kg: type.tare_kg,
-  })
-  return id as number
+  const id = newId(
+    await trx("package").insert({
+      shipment_id: shipment.id,
+      number: order.next_package,
+      packaging_id: type.id,
+      length_mm: type.outer_length_mm,
+      width_mm: type.outer_width_mm,
+      height_mm: type.outer_height_mm,
+      tare_kg: type.tare_kg,
+    }),
+  )
+  return id
 }
 
 /** The outer size of a pallet after what is on it changed, unless a person measured it. */

@@ -8,6 +8,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { handled, keepingOpen, type Shipment, shipmentOf } from "../packages/shipment.ts"
@@ -73,7 +74,7 @@ export const addPackage = (
             unverified: left,
           })
       }
-      const { number } = await trx("package").where({ id }).first("number")
+      const { number } = there(await trx("package").where({ id }).first("number"))
       await resizePallet(trx, shipment, number)
       return []
     },
@@ -348,7 +349,7 @@ export const reopenPackages = (context: Context, orderId: number): Promise<Outco
   })
 
 async function nextSscc(trx: Knex, warehouseId: number, extension: number, prefix: string): Promise<Outcome<string>> {
-  const row = await trx("warehouse").where({ id: warehouseId }).forUpdate().first("sscc_serial")
+  const row = there(await trx("warehouse").where({ id: warehouseId }).forUpdate().first("sscc_serial"))
   const serial = BigInt(row.sscc_serial) + 1n
   await trx("warehouse").where({ id: warehouseId }).update({ sscc_serial: serial.toString() })
   return sscc(extension, prefix, serial)

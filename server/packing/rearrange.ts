@@ -2,6 +2,7 @@ import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, lengthIn, type Mass, massIn, type Size } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Context, may } from "../actors/index.ts"
+import { there } from "../db/there.ts"
 import { flawKey, type Shipment, type ShipmentPackage } from "../packages/shipment.ts"
 import { type Changed, change, isGone, mostPackages, newPackage, openPackage, resizePallet } from "./change.ts"
 
@@ -13,7 +14,7 @@ const inside = (one: ShipmentPackage, lineId: number): number =>
 
 /** Moves pieces between packages as the rows are now; scanned pieces stay scanned as far as they go. */
 async function carry(trx: Knex, from: number, to: number, lineId: number, quantity: number): Promise<void> {
-  const row = await trx("package_content").where({ package_id: from, order_line_id: lineId }).first()
+  const row = there(await trx("package_content").where({ package_id: from, order_line_id: lineId }).first())
   const unverified = Math.min(row.unverified, quantity)
   if (row.quantity === quantity)
     await trx("package_content").where({ package_id: from, order_line_id: lineId }).delete()
@@ -112,11 +113,11 @@ export const copyPackage = (
   )
 
 const sizeOfPallet = async (trx: Knex, shipment: Shipment, id: number): Promise<void> =>
-  resizePallet(trx, shipment, (await trx("package").where({ id }).first("number")).number)
+  resizePallet(trx, shipment, there(await trx("package").where({ id }).first("number")).number)
 
 /** An empty package of the same kind, size and tare. */
 async function like(trx: Knex, shipment: Shipment, one: ShipmentPackage): Promise<number> {
-  const row = await trx("package").where({ id: one.id }).first()
+  const row = there(await trx("package").where({ id: one.id }).first())
   const id = await newPackage(trx, shipment, {
     id: row.packaging_id,
     outer_length_mm: row.length_mm,

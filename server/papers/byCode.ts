@@ -41,15 +41,16 @@ export async function byCode(db: Knex, warehouseId: number, text: string): Promi
     .first("d.kind", "d.name", "d.void_at", "o.order_number")
   if (paper)
     return { kind: paper.kind, name: paper.name, orderNumber: paper.order_number, void: paper.void_at !== null }
-  const quote = await db("quote").where({ warehouse_id: warehouseId, number: own }).first("number", "customer_code")
-  if (quote) return { kind: "quote", number: quote.number, customer: quote.customer_code }
+  const quote = await db("quote").where({ warehouse_id: warehouseId, number: own }).first("customer_code")
+  if (quote) return { kind: "quote", number: own, customer: quote.customer_code }
   const orders = await db("sales_order")
     .where({ warehouse_id: warehouseId })
     .where((either) => either.where({ source_number: code }).orWhere({ po_number: code }))
     .orderBy("id")
     .limit(50)
     .select("order_number")
-  if (orders.length === 1) return { kind: "order", orderNumber: orders[0].order_number }
+  const [first] = orders
+  if (first && orders.length === 1) return { kind: "order", orderNumber: first.order_number }
   if (orders.length > 1) return { kind: "orders", number: code, count: orders.length }
   const bin = await db("bin").where({ warehouse_id: warehouseId, code: own }).first("code")
   return bin ? { kind: "bin", code: bin.code } : null

@@ -3,6 +3,7 @@ import { type SlipModel, type SlipSettings, slipSettings } from "core/documents/
 import type { Knex } from "knex"
 import { onPaper } from "words/papers.ts"
 import { parsed } from "../audit/index.ts"
+import { there } from "../db/there.ts"
 import type { Shipment, ShipmentPackage } from "../packages/shipment.ts"
 import { shipmentOrDraft } from "../packages/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
@@ -12,7 +13,7 @@ export async function slipSettingsOf(
   db: Knex,
   shipment: Pick<Shipment, "warehouseId" | "orderId" | "sender">,
 ): Promise<SlipSettings> {
-  const warehouse = await db("warehouse").where({ id: shipment.warehouseId }).first("slip")
+  const warehouse = there(await db("warehouse").where({ id: shipment.warehouseId }).first("slip"))
   const customer = await db("customer as c")
     .join("sales_order as o", "o.customer_id", "c.id")
     .where("o.id", shipment.orderId)
@@ -44,9 +45,9 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
       shipment.lines.map((line) => line.id),
     )
     .select("id", "order_id", "line_number", "unit_price", "cancelled")
-  const order = await db("sales_order")
-    .where({ id: shipment.orderId })
-    .first("ordered_on", "source_id", "source_number")
+  const order = there(
+    await db("sales_order").where({ id: shipment.orderId }).first("ordered_on", "source_id", "source_number"),
+  )
   const parts = await otherParts(db, order, shipment)
   const priceOf = (row: { readonly unit_price: string | null } | undefined) =>
     settings.prices && row?.unit_price ? Number(row.unit_price).toFixed(2) : ""

@@ -57,5 +57,5 @@ async function holders(db: Knex, stops: readonly OrderStop[]): Promise<Map<numbe
     )
     .whereNotNull("claimed_by")
     .select("id", "claimed_by")
-  return new Map(rows.map((row) => [row.id, row.claimed_by]))
+  return new Map(rows.flatMap((row) => (row.claimed_by === null ? [] : [[row.id, row.claimed_by]])))
 }

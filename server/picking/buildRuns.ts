@@ -7,6 +7,7 @@ import { announce, record } from "../audit/index.ts"
 import { compute } from "../compute/pool.ts"
 import { runsWanted } from "../compute/tasks.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId } from "../db/there.ts"
 import { floorOf } from "../floorPlan/index.ts"
 import { type Candidate, type Grouping, inGroup, runCandidates, runOrderOf } from "./candidates.ts"
 import { carts } from "./runs.ts"
@@ -107,19 +108,21 @@ export async function makeRuns(
       const ids = run.orders.map((order) => order.id)
       await trx("sales_order").whereIn("id", ids).orderBy("id").forUpdate().select("id")
       number += 1
-      const [runId] = await trx("pick_run").insert({
-        warehouse_id: actor.warehouseId,
-        number,
-        kind: wish.by === "single" ? "single" : "orders",
-        label,
-        zone: wish.by === "zone" ? wish.value : null,
-        cart_id: wish.cartId,
-        metres: run.metres.toFixed(1),
-        apart_metres: run.apartMetres.toFixed(1),
-        made_at: now,
-        made_by: actor.name,
-        made_key: key,
-      })
+      const runId = newId(
+        await trx("pick_run").insert({
+          warehouse_id: actor.warehouseId,
+          number,
+          kind: wish.by === "single" ? "single" : "orders",
+          label,
+          zone: wish.by === "zone" ? wish.value : null,
+          cart_id: wish.cartId,
+          metres: run.metres.toFixed(1),
+          apart_metres: run.apartMetres.toFixed(1),
+          made_at: now,
+          made_by: actor.name,
+          made_key: key,
+        }),
+      )
       let position = 0
       for (const orderId of ids) {
         const allocations = await trx("allocation as a")
@@ -143,7 +146,7 @@ export async function makeRuns(
         number -= 1
         continue
       }
-      if (floor.desk && position < ids.length) await measureRun(trx, actor.warehouseId, runId as number)
+      if (floor.desk && position < ids.length) await measureRun(trx, actor.warehouseId, runId)
       numbers.push(number)
     }
     if (numbers.length === 0) return refused(reason("run.nothing-to-pick"))

@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { measure } from "../measures/index.ts"
 import { moveStock } from "../stock/move.ts"
 import { type OrderStop, pickStops } from "./stops.ts"
@@ -91,7 +92,7 @@ export async function pick(
     const moved = { stockId: stop.stockId, quantity: -taken, allocated: -taken, cause: "pick" as const, orderId }
     if (!(await moveStock(trx, context, moved)))
       throw new Error(`stock ${stop.stockId} has less than orders hold there`)
-    const { order_line_id } = await trx("allocation").where({ id: stop.allocationId }).first("order_line_id")
+    const { order_line_id } = there(await trx("allocation").where({ id: stop.allocationId }).first("order_line_id"))
     await trx("pick_take").insert({
       scan_id: attempt.scanId,
       order_id: orderId,

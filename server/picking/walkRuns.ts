@@ -5,6 +5,7 @@ import { peopleOnFloor } from "../accounts/users.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { type AuditAction, announce, type Change, type DeedOf, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { type CartRow, carts } from "./runs.ts"
 
 /** A run of the actor's warehouse, locked; refused when there is none, or it is over. */
@@ -52,7 +53,7 @@ export async function enterRun(context: Context, number: number, cartId: number 
       await recordForAll(trx, context, run.id, { action: "run.taken-up", detail: { run: number } })
     }
     await trx("pick_run_person")
-      .insert({ run_id: run.id, user_id: actor.userId, since: now, left_at: null })
+      .insert({ run_id: run.id, user_id: there(actor.userId), since: now, left_at: null })
       .onConflict(["run_id", "user_id"])
       .merge(["left_at"])
     const others = await trx("pick_run_person as p")
@@ -128,7 +129,8 @@ export async function leaveRun(context: Context, number: number): Promise<Outcom
     if (!found.ok) return found
     const mine = { run_id: found.value.id }
     await trx("pick_run_person")
-      .where({ ...mine, user_id: actor.userId })
+      .where(mine)
+      .where("user_id", actor.userId)
       .whereNull("left_at")
       .update({ left_at: now })
     await trx("allocation")

@@ -8,6 +8,7 @@ import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { wayBetween } from "../addresses/way.ts"
+import { there } from "../db/there.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import { leadOf, membersOf, part, shipToKeyOf } from "../orders/joined.ts"
 import { contentOf, packagingTypes } from "../packaging/catalog.ts"
@@ -259,7 +260,7 @@ export async function partOff(
 ): Promise<void> {
   const others = await part(trx, orderId, actor, now)
   if (others.length === 0) return
-  const { warehouse_id: warehouseId } = await trx("sales_order").where({ id: others[0] }).first("warehouse_id")
+  const { warehouse_id: warehouseId } = there(await trx("sales_order").where({ id: others[0] }).first("warehouse_id"))
   const ground = known?.warehouse.id === warehouseId ? known : undefined
   const on = ground ?? (await groundOf(trx, warehouseId, now))
   for (const id of others) await replan(trx, on, id)

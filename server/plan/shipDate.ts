@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { membersOf, touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { type Collection, openCollections } from "../setup/collections.ts"
@@ -44,7 +45,7 @@ export async function leavingBy(
   const collections = rows.map((row) => ({ id: row.id as number, onDate: row.on_date as LocalDate }))
   const leaving = leavingOf(order, collections)
   if (order.chosen_ship_on || leaving.collectionId !== null) return leaving
-  const { leave_policy: policy } = await db("warehouse").where({ id: order.warehouse_id }).first("leave_policy")
+  const { leave_policy: policy } = there(await db("warehouse").where({ id: order.warehouse_id }).first("leave_policy"))
   const planned = policy === "latest" ? collections.find((one) => one.id === order.collection_id) : undefined
   return planned ? { shipOn: planned.onDate, collectionId: planned.id } : leaving
 }

@@ -6,6 +6,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import { chargingRules } from "../rating/charging.ts"
 import { compareServices, costOf } from "../rating/offers.ts"
@@ -115,7 +116,7 @@ export async function makeQuote(
   authorise(actor, "quotes.make")
   const onceKey = `${actor.userId ?? actor.name} ${key}`.slice(0, 100)
   const known = await db("quote").where({ once_key: onceKey }).first("id", "number")
-  if (known) return accepted({ id: known.id, number: known.number })
+  if (known) return accepted({ id: known.id, number: there(known.number) })
   const warehouse = await warehouseById(db, actor.warehouseId)
   const quoted = await quoteFor(db, warehouse, wanted.asked, now)
   if (!quoted.ok) return quoted
@@ -144,7 +145,7 @@ export async function makeQuote(
       })
       .onConflict("once_key")
       .ignore()
-    const { id, number: madeNumber } = await trx("quote").where({ once_key: onceKey }).first("id", "number")
+    const { id, number: madeNumber } = there(await trx("quote").where({ once_key: onceKey }).first("id", "number"))
     if (madeNumber) return accepted({ id, number: madeNumber })
     const number = `Q${100_000 + id}`
     await trx("quote").where({ id }).update({ number })

@@ -4,6 +4,7 @@ import { accepted, type Outcome, type Reason, reason, refused } from "core/refus
 import { type Mass, showMass, sumMass, timesMass } from "core/units/index.ts"
 import { authorise, type Context, may } from "../actors/index.ts"
 import { parsed } from "../audit/index.ts"
+import { there } from "../db/there.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { handled, type Shipment } from "../packages/shipment.ts"
 import { change } from "../packing/change.ts"
@@ -60,9 +61,9 @@ export async function shipQuote(
     if (other) return [other]
     const heavier = may(actor, "charging.override") ? null : heavierThan(quoted, shipment)
     if (heavier) return [heavier]
-    const row = await trx("quote").where({ id: quoteId }).forUpdate().first("version", "state")
+    const row = there(await trx("quote").where({ id: quoteId }).forUpdate().first("version", "state"))
     if (row.state !== "open") return [reason("quote.shipped")]
-    const { id } = await trx("service").where({ code: service }).first("id")
+    const { id } = there(await trx("service").where({ code: service }).first("id"))
     await chooseService(trx, await groundOf(trx, warehouse.id, now), shipment.orderId, id)
     await trx("shipment")
       .where({ id: shipment.id })

@@ -16,7 +16,11 @@ export async function onTimeBy(db: Knex, today: LocalDate): Promise<Map<number, 
   const rows = await db("delivery")
     .where("ship_date", ">=", addDays(today, -measuredDays))
     .groupByRaw("service_id, DATEDIFF(delivered_on, promised_on)")
-    .select("service_id", db.raw("DATEDIFF(delivered_on, promised_on) AS days"), db.raw("COUNT(*) AS packages"))
+    .select<{ service_id: number; days: number; packages: number }[]>(
+      "service_id",
+      db.raw("DATEDIFF(delivered_on, promised_on) AS days"),
+      db.raw("COUNT(*) AS packages"),
+    )
   const by = new Map<number, { days: number; packages: number }[]>()
   for (const row of rows)
     by.set(row.service_id, [
@@ -83,7 +87,7 @@ export async function importDeliveries(
         : read.service_id === undefined
           ? "service"
           : (["ship_date", "promised_on", "delivered_on"] as const).find((name) => !day.safeParse(read[name]).success)
-    if (!bad) return [read]
+    if (!bad) return [{ ...read, delivered_on: row.delivered_on as string }]
     wrong.push(reason("delivery.row", { line: at + 2, field: bad, value: (row[bad] ?? "").slice(0, 40) }))
     return []
   })

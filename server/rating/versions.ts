@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId } from "../db/there.ts"
 
 export type VersionState = "draft" | "released" | "withdrawn"
 
@@ -29,7 +30,7 @@ export async function versionRows(db: Knex, carrierId: number): Promise<VersionR
       await db("shipment")
         .whereNotNull("tariff_version_id")
         .groupBy("tariff_version_id")
-        .select("tariff_version_id", db.raw("COUNT(*) AS n"))
+        .select<{ tariff_version_id: number; n: number }[]>("tariff_version_id", db.raw("COUNT(*) AS n"))
     ).map((row) => [row.tariff_version_id, Number(row.n)]),
   )
   const rows = await db("tariff_version").where({ carrier_id: carrierId }).orderBy("number", "desc").select(columns)
@@ -71,7 +72,8 @@ export async function versionOf(
 ): Promise<(Omit<VersionRow, "shipments"> & { readonly carrierId: number; readonly tariff: Tariff }) | null> {
   const row = await db("tariff_version")
     .join("carrier", "carrier.id", "tariff_version.carrier_id")
-    .where({ "carrier.code": carrierCode, number })
+    .where("carrier.code", carrierCode)
+    .where({ number })
     .first("tariff_version.*")
   return row ? { ...rowOf(row), carrierId: row.carrier_id, tariff: tariffSchema.parse(parsed(row.body)) } : null
 }
@@ -101,16 +103,18 @@ export async function keepDraft(
   if (newest?.state === "draft" && JSON.stringify(parsed(newest.body)) === body)
     return accepted({ versionId: newest.id, number: newest.number })
   const number = (newest?.number ?? 0) + 1
-  const [versionId] = await db("tariff_version").insert({
-    carrier_id: carrierId,
-    number,
-    valid_from: tariff.validFrom,
-    valid_to: tariff.validTo,
-    body,
-    made_by: by.name,
-    made_at: by.at,
-  })
-  return accepted({ versionId: versionId as number, number })
+  const versionId = newId(
+    await db("tariff_version").insert({
+      carrier_id: carrierId,
+      number,
+      valid_from: tariff.validFrom,
+      valid_to: tariff.validTo,
+      body,
+      made_by: by.name,
+      made_at: by.at,
+    }),
+  )
+  return accepted({ versionId: versionId, number })
 }
 
 /**
@@ -257,7 +261,8 @@ async function change<T>(
   return inTransaction(db, async (trx) => {
     const row = await trx("tariff_version")
       .join("carrier", "carrier.id", "tariff_version.carrier_id")
-      .where({ "carrier.code": carrierCode, number })
+      .where("carrier.code", carrierCode)
+      .where({ number })
       .forUpdate()
       .first("tariff_version.*")
     return row ? work(trx, row) : refused(reason("tariff.no-version"))

@@ -8,6 +8,7 @@ import { announce, parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { compute } from "../compute/pool.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId } from "../db/there.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { rateable } from "../packages/goods.ts"
 import { shipmentOf } from "../packages/shipment.ts"
@@ -51,20 +52,22 @@ export async function makeRun(
       .whereNull("joined_to_id")
       .pluck("id")
     if (orders.length === 0) return refused(reason("run.none"))
-    const [id] = await trx("rating_run").insert({
-      warehouse_id: actor.warehouseId,
-      once_key: onceKey,
-      rule,
-      made_by: actor.name,
-      made_at: now,
-    })
+    const id = newId(
+      await trx("rating_run").insert({
+        warehouse_id: actor.warehouseId,
+        once_key: onceKey,
+        rule,
+        made_by: actor.name,
+        made_at: now,
+      }),
+    )
     await trx.batchInsert(
       "rating_run_order",
       orders.map((order_id) => ({ run_id: id, order_id, offers: "[]", reasons: "[]" })),
       500,
     )
-    await ratingRun.queue(trx, `rating:${id}:0`, { runId: id as number, part: 0 })
-    return accepted({ id: id as number })
+    await ratingRun.queue(trx, `rating:${id}:0`, { runId: id, part: 0 })
+    return accepted({ id: id })
   })
 }
 
@@ -238,7 +241,7 @@ export async function runById(db: Knex, warehouseId: number, id: number): Promis
 export async function runs(db: Knex, warehouseId: number) {
   const rows = await db("rating_run").where({ warehouse_id: warehouseId }).orderBy("id", "desc").limit(30)
   return rows.map((row) => ({
-    id: row.id as number,
+    id: row.id,
     rule: row.rule as RunRule,
     state: row.state as RatingRun["state"],
     madeBy: row.made_by as string,

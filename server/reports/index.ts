@@ -3,6 +3,7 @@ import { type MoneyText, money, moneyText } from "core/money/index.ts"
 import { massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { announce, parsed } from "../audit/index.ts"
+import { newId, there } from "../db/there.ts"
 import { sendReport } from "../gateways/orderSource.ts"
 import { partsOf } from "../orders/parts.ts"
 import { packagesOf, type Shipment, shipmentOf } from "../packages/shipment.ts"
@@ -16,14 +17,14 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
   const shipment = await shipmentOf(trx, orderId)
   const order = await trx("sales_order")
     .join("order_source", "order_source.id", "sales_order.source_id")
-    .where({ "sales_order.id": orderId })
+    .where("sales_order.id", orderId)
     .first("source_id", "source_number", "report_url", "report_cost")
   if (!shipment || !order?.report_url) return
   const known = await trx("outbox").where({ order_id: orderId, topic: "order.gone" }).first("id")
   if (known) return
   const service = await trx("service")
     .join("carrier", "carrier.id", "service.carrier_id")
-    .where({ "service.id": shipment.serviceId })
+    .where("service.id", shipment.serviceId)
     .first("service.name", "carrier.name as carrier")
   const share = await shareOf(trx, orderId, shipment)
   const payload = {
@@ -62,7 +63,7 @@ export async function reportOutside(
 ): Promise<void> {
   const order = await trx("sales_order")
     .join("order_source", "order_source.id", "sales_order.source_id")
-    .where({ "sales_order.id": orderId })
+    .where("sales_order.id", orderId)
     .first("source_id", "source_number", "report_url")
   if (!order?.report_url) return
   if (await trx("outbox").where({ order_id: orderId, topic: "order.gone" }).first("id")) return
@@ -100,7 +101,7 @@ export async function reportLines(
 ): Promise<void> {
   const order = await trx("sales_order")
     .join("order_source", "order_source.id", "sales_order.source_id")
-    .where({ "sales_order.id": orderId })
+    .where("sales_order.id", orderId)
     .first("source_id", "source_number", "report_url")
   if (!order?.report_url) return
   await tell(
@@ -122,7 +123,7 @@ export async function reportLines(
 
 /** Whether another part of the same order went before, which the freight was charged with. Parts go one at a time. */
 async function chargedBefore(trx: Knex, orderId: number): Promise<boolean> {
-  const own = await trx("sales_order").where({ id: orderId }).first("source_id", "source_number")
+  const own = there(await trx("sales_order").where({ id: orderId }).first("source_id", "source_number"))
   const parts = await trx("sales_order").where(own).orderBy("id").forUpdate().pluck("id")
   return !!(await trx("outbox")
     .whereIn("order_id", parts)
@@ -156,15 +157,17 @@ async function tell(
   payload: { readonly topic: string } & Readonly<Record<string, unknown>>,
   now: Date,
 ): Promise<void> {
-  const [id] = await trx("outbox").insert({
-    message_id: randomUUID(),
-    topic: payload.topic,
-    source_id: sourceId,
-    order_id: orderId,
-    payload: JSON.stringify(payload),
-    created_at: now,
-  })
-  await reporting.queue(trx, `outbox:${id}`, { outboxId: id as number })
+  const id = newId(
+    await trx("outbox").insert({
+      message_id: randomUUID(),
+      topic: payload.topic,
+      source_id: sourceId,
+      order_id: orderId,
+      payload: JSON.stringify(payload),
+      created_at: now,
+    }),
+  )
+  await reporting.queue(trx, `outbox:${id}`, { outboxId: id })
 }
 
 /** The order's share of the freight of its shipment, all of it where it is alone: what is charged, and what it cost. */
@@ -188,7 +191,7 @@ async function shareOf(
 export async function sendOutbox(db: Knex, outboxId: number, send: typeof sendReport = sendReport): Promise<void> {
   const message = await db("outbox")
     .join("order_source", "order_source.id", "outbox.source_id")
-    .where({ "outbox.id": outboxId })
+    .where("outbox.id", outboxId)
     .first("message_id", "payload", "report_url", "sent_at", "order_id")
   if (!message || message.sent_at || !message.report_url) return
   await send(message.report_url, message.message_id, parsed(message.payload))

@@ -23,7 +23,9 @@ export interface CarrierRow {
 /** All carriers, with what is in force today. */
 export async function carrierRows(db: Knex, today: string): Promise<CarrierRow[]> {
   const rows = await db("carrier").orderBy("name")
-  const services = await db("service").groupBy("carrier_id").select("carrier_id", db.raw("COUNT(*) AS n"))
+  const services = await db("service")
+    .groupBy("carrier_id")
+    .select<{ carrier_id: number; n: number }[]>("carrier_id", db.raw("COUNT(*) AS n"))
   const versions = await db("tariff_version")
     .orderBy([
       { column: "valid_from", order: "desc" },

@@ -92,7 +92,7 @@ export async function openCollections(db: Knex, warehouseId: number, now: Date):
 
 /** A collection of a warehouse. */
 export async function collectionById(db: Knex, warehouseId: number, id: number): Promise<Collection | null> {
-  const row = await select(db).where({ "collection.id": id, "collection.warehouse_id": warehouseId }).first()
+  const row = await select(db).where("collection.id", id).where("collection.warehouse_id", warehouseId).first()
   return row ? fromRow(row) : null
 }
 

@@ -6,6 +6,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { slipSchema } from "./slipSettings.ts"
 
 const figure = z
@@ -40,11 +41,6 @@ export async function addPackaging(context: Context, form: z.infer<typeof packag
   const [inner, outer] = [sorted(form.inner), sorted(form.outer)]
   if (inner.some((edge, index) => edge > (outer[index] as number))) return refused(reason("packaging.inner-larger"))
   const mm = (text: string) => length(text, "in").toFixed(6)
-  const named = (prefix: string, texts: readonly [string, string, string]) => ({
-    [`${prefix}_length_mm`]: mm(texts[0]),
-    [`${prefix}_width_mm`]: mm(texts[1]),
-    [`${prefix}_height_mm`]: mm(texts[2]),
-  })
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     if (await trx("packaging").where({ code: form.code }).forUpdate().first("id"))
       return refused(reason("packaging.taken", { code: form.code }))
@@ -52,8 +48,12 @@ export async function addPackaging(context: Context, form: z.infer<typeof packag
       code: form.code,
       name: form.name,
       kind: "carton",
-      ...named("inner", form.inner),
-      ...named("outer", form.outer),
+      inner_length_mm: mm(form.inner[0]),
+      inner_width_mm: mm(form.inner[1]),
+      inner_height_mm: mm(form.inner[2]),
+      outer_length_mm: mm(form.outer[0]),
+      outer_width_mm: mm(form.outer[1]),
+      outer_height_mm: mm(form.outer[2]),
       tare_kg: mass(form.tare, "lb").toFixed(12),
       max_load_kg: mass(form.load, "lb").toFixed(12),
     })
@@ -115,6 +115,6 @@ export async function slipOf(
   db: Knex,
   warehouseId: number,
 ): Promise<{ slip: Partial<SlipSettings>; tolerance: number }> {
-  const row = await db("warehouse").where({ id: warehouseId }).first("slip", "weight_tolerance")
+  const row = there(await db("warehouse").where({ id: warehouseId }).first("slip", "weight_tolerance"))
   return { slip: parsed<Partial<SlipSettings>>(row.slip), tolerance: Number(row.weight_tolerance) }
 }

@@ -86,6 +86,6 @@ export const warehouses = (db: Knex): Promise<{ id: number; name: string }[]> =>
 /** Those where somebody may work. */
 export const warehousesOf = ({ db, actor }: Pick<Context, "db" | "actor">): Promise<{ id: number; name: string }[]> =>
   warehouses(db).then(async (all) => {
-    const own = await db("user_warehouse").where({ user_id: actor.userId }).pluck("warehouse_id")
+    const own = await db("user_warehouse").where("user_id", actor.userId).pluck("warehouse_id")
     return all.filter((one) => own.includes(one.id))
   })

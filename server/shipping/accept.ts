@@ -9,6 +9,7 @@ import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { keepDocument, type NewDocument, printDocument } from "../documents/index.ts"
 import type { Booking } from "../gateways/carrier.ts"
 import { keepPrediction } from "../measures/index.ts"
@@ -56,11 +57,11 @@ interface Paper extends Pick<NewDocument, "name" | "bytes"> {
  */
 export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, carriage: Carriage): Promise<boolean> {
   const now = await businessNow(db)
-  const { order_id: orderId } = await db("shipment").where({ id: intent.shipment_id }).first("order_id")
+  const { order_id: orderId } = there(await db("shipment").where({ id: intent.shipment_id }).first("order_id"))
   const seen = (await shipmentOf(db, orderId)) as Shipment
   const warehouse = await warehouseById(db, seen.warehouseId)
   const rate = parsed<StoredRate & { collectionId: number }>(intent.rate)
-  const { on_date: shipDate } = await db("collection").where({ id: rate.collectionId }).first("on_date")
+  const { on_date: shipDate } = there(await db("collection").where({ id: rate.collectionId }).first("on_date"))
   // what the carrier bills, where that differs by no more than is tolerated
   const answered = new Decimal(booking.charge.amount)
   const off = answered.sub(rate.contract)
@@ -70,7 +71,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
       .where({ id: intent.id, state: "open", give_up: false })
       .update({ state: "booked", answer: JSON.stringify(booking), answered_at: now })
     if (changed === 0) return false
-    const collection = await trx("collection").where({ id: rate.collectionId }).first("id", "on_date")
+    const collection = there(await trx("collection").where({ id: rate.collectionId }).first("id", "on_date"))
     await trx("shipment")
       .where({ id: intent.shipment_id })
       .update({

@@ -6,6 +6,7 @@ import type { Knex } from "knex"
 import { announce, parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import {
   type Booking,
   type BookingRequest,
@@ -94,7 +95,7 @@ export async function bookIntent(
       await db("shipment")
         .where({ id: intent.shipment_id, state: "buying" })
         .update({ trouble: JSON.stringify(reason("buy.no-answer", { carrier: carrier.name, tries })) })
-      const { order_id: orderId } = await db("shipment").where({ id: intent.shipment_id }).first("order_id")
+      const { order_id: orderId } = there(await db("shipment").where({ id: intent.shipment_id }).first("order_id"))
       await announce(db, { orderId })
     }
     throw error
@@ -122,7 +123,7 @@ async function settle(
       .where({ id: intent.id, state: "open" })
       .update({ state, answer: JSON.stringify(answer ?? why), answered_at: now })
     if (changed === 0) return
-    const shipment = await trx("shipment").where({ id: intent.shipment_id }).first("order_id", "version")
+    const shipment = there(await trx("shipment").where({ id: intent.shipment_id }).first("order_id", "version"))
     await trx("shipment")
       .where({ id: intent.shipment_id })
       .update({ state: "open", version: shipment.version + 1, trouble: JSON.stringify(why), service_id: null })

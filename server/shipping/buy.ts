@@ -12,6 +12,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { newId, there } from "../db/there.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
 import { measure } from "../measures/index.ts"
 import { leadOf } from "../orders/joined.ts"
@@ -122,41 +123,43 @@ export async function buy(
     })
     if (unfit.length > 0) return refused(...unfit)
     const charged = chargedOf(await chargingRules(trx), warehouse, shipment, offer.service, offer.rate)
-    const carrier = await trx("carrier").where({ id: offer.service.carrierId }).first("account")
-    const [intentId] = await trx("buy_intent").insert({
-      idempotency_key: randomUUID(),
-      shipment_id: shipment.id,
-      shipment_version: shipment.version,
-      service_id: offer.service.id,
-      expected_amount: price.amount,
-      currency: price.currency,
-      tariff_version_id: offer.version.id,
-      request: JSON.stringify(
-        bookingRequest(
-          warehouse,
-          shipment,
-          offer,
-          requestFor(ground, goods, offer.terms, offer.collection.onDate),
-          carrier.account,
-          price,
+    const carrier = there(await trx("carrier").where({ id: offer.service.carrierId }).first("account"))
+    const intentId = newId(
+      await trx("buy_intent").insert({
+        idempotency_key: randomUUID(),
+        shipment_id: shipment.id,
+        shipment_version: shipment.version,
+        service_id: offer.service.id,
+        expected_amount: price.amount,
+        currency: price.currency,
+        tariff_version_id: offer.version.id,
+        request: JSON.stringify(
+          bookingRequest(
+            warehouse,
+            shipment,
+            offer,
+            requestFor(ground, goods, offer.terms, offer.collection.onDate),
+            carrier.account,
+            price,
+          ),
         ),
-      ),
-      rate: JSON.stringify({ ...storedRate(offer.rate, charged), collectionId: offer.collection.id }),
-      created_at: now,
-      user_id: actor.userId,
-      actor: actor.name,
-    })
+        rate: JSON.stringify({ ...storedRate(offer.rate, charged), collectionId: offer.collection.id }),
+        created_at: now,
+        user_id: actor.userId,
+        actor: actor.name,
+      }),
+    )
     await trx("shipment")
       .where({ id: shipment.id })
       .update({ state: "buying", trouble: null, service_id: offer.service.id })
     await measure(trx, actor, now, orderId, "papers")
-    await booking.queue(trx, `book:${intentId}`, { intentId: intentId as number })
+    await booking.queue(trx, `book:${intentId}`, { intentId: intentId })
     await record(trx, actor, now, {
       action: "buy.asked",
       orderId,
       detail: { service: offer.service.name, amount: price },
     })
-    return accepted({ intentId: intentId as number })
+    return accepted({ intentId: intentId })
   })
 }
 

@@ -45,7 +45,7 @@ export async function reconcile(
         intents.map((one) => one.id),
       )
       .groupBy("intent_id")
-      .select("intent_id", db.raw("SUM(contract_amount) AS amount"))
+      .select<{ intent_id: number; amount: string }[]>("intent_id", db.raw("SUM(contract_amount) AS amount"))
     const chargedOf = new Map(charges.map((row) => [row.intent_id, cents(row.amount)]))
     const theirs = new Map((await carrierAt(carrier.base_url).ledger()).map((entry) => [entry.key, entry]))
     let total = 0

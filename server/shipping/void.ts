@@ -5,6 +5,7 @@ import { authorise, type Context, type Role } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { there } from "../db/there.ts"
 import { type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { takeFromBalance } from "./accept.ts"
@@ -48,7 +49,7 @@ export async function askVoid(
     const packages = await trx("package").where({ shipment_id: shipment.id }).select("number", "state")
     const away = packages.find((one) => one.state === "on-truck" || one.state === "gone")
     if (away) return refused(reason(away.state === "gone" ? "void.gone" : "void.on-truck", { package: away.number }))
-    const minutes = (now.getTime() - shipment.bought_at.getTime()) / 60_000
+    const minutes = (now.getTime() - there(shipment.bought_at).getTime()) / 60_000
     if (minutes > intent.void_minutes)
       return refused(reason("void.window-over", { carrier: intent.name, hours: Math.round(intent.void_minutes / 60) }))
     await trx("shipment").where({ id: shipment.id }).update({ state: "voiding", trouble: null })
@@ -85,7 +86,9 @@ export async function voidIntent(
   const now = await businessNow(db)
   const actor = { userId: job.userId, name: job.actor }
   await inTransaction(db, async (trx) => {
-    const shipment = await trx("shipment").where({ id: intent.shipment_id }).forUpdate().first("state", "version")
+    const shipment = there(
+      await trx("shipment").where({ id: intent.shipment_id }).forUpdate().first("state", "version"),
+    )
     if (shipment.state !== "voiding") return
     if (answer.kind === "refused") {
       const why = reason("void.refused", { carrier: intent.name, why: answer.reason })
@@ -147,7 +150,7 @@ export async function voidIntent(
 /** A line with the opposite sign for each charge of a booking; nothing is ever taken out of the ledger. */
 async function returnCharges(trx: Knex, intentId: number): Promise<void> {
   const charges = await trx("charge").where({ intent_id: intentId }).whereNull("reverses_id")
-  const { service_id } = await trx("buy_intent").where({ id: intentId }).first("service_id")
+  const { service_id } = there(await trx("buy_intent").where({ id: intentId }).first("service_id"))
   const sum = charges.reduce((total, charge) => total.add(charge.contract_amount), new Decimal(0))
   await takeFromBalance(trx, { service_id }, sum.neg().toFixed())
   for (const charge of charges)

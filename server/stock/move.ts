@@ -1,5 +1,6 @@
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
+import { newId, there } from "../db/there.ts"
 
 export type Cause = "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
 
@@ -57,7 +58,7 @@ const brings: ReadonlySet<Cause> = new Set(["opening", "receipt", "adjustment", 
 
 /** Keeps the most that ever lay of an item, in all warehouses together. */
 async function noteMost(trx: Knex, stockId: number): Promise<void> {
-  const { item_id: itemId } = await trx("stock").where({ id: stockId }).first("item_id")
+  const { item_id: itemId } = there(await trx("stock").where({ id: stockId }).first("item_id"))
   const { pieces } = (await trx("stock").where({ item_id: itemId }).sum({ pieces: "on_hand" }).first()) ?? {}
   await trx("item")
     .where({ id: itemId })
@@ -81,7 +82,7 @@ export async function stockRow(
     .first("id")
   if (there) return there.id
   const row = { warehouse_id: at.warehouseId, bin_id: at.binId, item_id: at.itemId, lot_id: at.lotId, on_hand: 0 }
-  return (await trx("stock").insert(row))[0] as number
+  return newId(await trx("stock").insert(row))
 }
 
 export interface Unreconciled {

@@ -1,5 +1,6 @@
 import type { Knex } from "knex"
 import { putMissingWords } from "server/orders/words.ts"
+import { there } from "../../server/db/there.ts"
 
 /** Rows that one insert carries. */
 const chunk = 2_000
@@ -18,7 +19,7 @@ export async function fillOrders(db: Knex, from: number, to: number, open: numbe
   )
   await db("stock").where({ warehouse_id: 1 }).update({ on_hand: 1_000_000 })
   const trucks = await db("collection").where({ warehouse_id: 1 }).orderBy("cut_off").limit(8).pluck("id")
-  const source = await db("order_source").orderBy("id").first("id")
+  const source = there(await db("order_source").orderBy("id").first("id"))
   const customers = ["Elk Run Taproom", "Halvard Brewing", "Tern Lake Winery", "Minnow Creek Lab", "Pine & Anvil"]
   for (let at = from; at < to; at += chunk) {
     const ids = Array.from({ length: Math.min(chunk, to - at) }, (_, index) => at + index + 1)

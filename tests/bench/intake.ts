@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import type { Context } from "server/actors/index.ts"
 import { type BookForm, findAddresses, putAddresses } from "server/addresses/book.ts"
 import { start } from "../../scripts/stack.mjs"
+import { there } from "../../server/db/there.ts"
 import { header, row } from "../server/rows.ts"
 
 const say = (text: string) => process.stdout.write(`${text}\n`)
@@ -46,7 +47,7 @@ export async function benchImport(
   const answer = await upload
   const read = seconds(began)
   if (uploading || answer.status >= 400) throw new Error(`the upload was answered ${answer.status}`)
-  const file = await db("intake_file").orderBy("id", "desc").first()
+  const file = there(await db("intake_file").orderBy("id", "desc").first())
   if (file.row_count !== lines) throw new Error(`${file.row_count} of ${lines} lines were read`)
   const worker = start("worker", process.execPath, ["build/server/worker.js"], {
     logs: at.logs,
@@ -63,7 +64,7 @@ export async function benchImport(
   const asked = seconds(taking)
   const busy = await latency(at.base, 6)
   for (;;) {
-    const now = await db("intake_file").where({ id: file.id }).first("state")
+    const now = there(await db("intake_file").where({ id: file.id }).first("state"))
     if (now.state === "taken") break
     await new Promise((resolve) => setTimeout(resolve, 500))
   }

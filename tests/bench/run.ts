@@ -14,6 +14,7 @@ import { warehouseById } from "server/setup/warehouse.ts"
 import { loadSetup } from "../../demo/setup.ts"
 import { startDatabase } from "../../scripts/database.mjs"
 import { start } from "../../scripts/stack.mjs"
+import { there } from "../../server/db/there.ts"
 import { fillOrders } from "./data.ts"
 import { benchAllocation, benchFloor } from "./floor.ts"
 import { benchHostile } from "./hostile.ts"
@@ -132,7 +133,7 @@ for (const [name] of asked) {
   )
 }
 
-const user = await db("user").where({ username: "maren" }).first("id", "name")
+const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
 const context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk" as const, warehouseId: 1 } }
 await benchRating(db, now)
 await benchFloor()

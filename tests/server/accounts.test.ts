@@ -17,6 +17,7 @@ import { collectionsOn } from "server/setup/collections.ts"
 import { warehouseById, warehousesOf } from "server/setup/warehouse.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value } from "./rig.ts"
 
 let rig: Rig
@@ -84,7 +85,7 @@ describe("users", () => {
     ])
   })
   it("never lose their last administrator", async () => {
-    const { id } = await rig.db("user").where({ username: "ada" }).first("id")
+    const { id } = there(await rig.db("user").where({ username: "ada" }).first("id"))
     const gone = { id, role: "lead" as const, active: "yes" as const, warehouse: [1], password: "" }
     expect(codes(await changeUser(role("administrator"), gone))).toEqual(["user.last-administrator"])
     expect(

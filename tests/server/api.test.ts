@@ -3,6 +3,7 @@ import { orderAnswer, orderStatus, problem, quoteAnswer } from "server/api/opena
 import { quoteByNumber } from "server/quotes/index.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { startApi } from "./apiServer.ts"
 import { as, openRig, pickAll, type Rig, value } from "./rig.ts"
 
@@ -82,7 +83,7 @@ describe("sending an order", () => {
 
   it("does not change an order on which picking has begun, and says so", async () => {
     const first = await send(order("A-4"))
-    const { id } = await rig.db("sales_order").where({ source_number: "A-4" }).first("id")
+    const { id } = there(await rig.db("sales_order").where({ source_number: "A-4" }).first("id"))
     await pickAll(rig.context, id)
     const changed = await send(order("A-4", { notes: "too late" }))
     expect([changed.status, changed.body.fate, changed.body.stage, changed.body.orderNumber]).toEqual([
@@ -137,7 +138,7 @@ describe("tokens", () => {
     const reader = await newToken(["orders.read"])
     expect((await send(order("C-1"), { authorization: `Bearer ${reader}` })).status).toBe(403)
     const brief = await newToken(["orders.write"])
-    const { id } = await rig.db("api_token").orderBy("id", "desc").first("id")
+    const { id } = there(await rig.db("api_token").orderBy("id", "desc").first("id"))
     await revokeToken(admin(), id)
     expect((await send(order("C-1"), { authorization: `Bearer ${brief}` })).status).toBe(401)
     const old = await newToken(["orders.write"])

@@ -14,6 +14,7 @@ import { pickView } from "../../app/screens/pickView.server.ts"
 import { type ShipmentAnswer, shipmentAction } from "../../app/screens/shipmentActions.server.ts"
 import { shipmentView } from "../../app/screens/shipmentView.server.ts"
 import { resolveScan } from "../../app/shell/scan.server.ts"
+import { there } from "../../server/db/there.ts"
 import { as, formOf, openRig, orderBySource, pickAll, type Rig, row, takeFile, value, workOf } from "./rig.ts"
 
 /** What the screens of floor and bench send, and what they are told: the same forms, without the browser. */
@@ -289,7 +290,7 @@ describe("a scan anywhere", () => {
     const tote = stops[0]?.totes[0] ?? ""
     expect(tote).not.toBe("")
     expect(await to(tote)).toBe(`/pick/${order.number}`)
-    const free = await rig.db("tote").where({ warehouse_id: 1 }).whereNull("order_id").first("code")
+    const free = there(await rig.db("tote").where({ warehouse_id: 1 }).whereNull("order_id").first("code"))
     expect(await resolveScan(work, free.code)).toMatchObject({ fits: false, to: null })
     const single = await ordered("C-3", ["THM-DIG-12", 1])
     const made = await makeRuns(rig.context, { ...wish, by: "single", cartId: null, orderIds: [] })

@@ -15,6 +15,7 @@ import { usableBoxes } from "server/packing/suggestion.ts"
 import { slipsOf } from "server/papers/slip.ts"
 import { addPackaging, offerPackaging, packagingForm, saveSlip } from "server/setup/packaging.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -109,7 +110,7 @@ describe("how an item is packed", () => {
 describe("what slips show", () => {
   it("is said by the warehouse, and by a customer before it", async () => {
     value(await saveSlip(admin(), null, { prices: true, message: "From Duluth" }, "8"))
-    const customer = await rig.db("customer").where({ code: "ELKRUN" }).first("id")
+    const customer = there(await rig.db("customer").where({ code: "ELKRUN" }).first("id"))
     value(await saveSlip(admin(), customer.id, { message: "For Elk Run", letterhead: ["Elk Run Taproom", "Denver"] }))
     await takeFile(rig.context, row({ order_number: "SL-1", sku: "PH-METER", quantity: "2", unit_price: "96.00" }))
     const { id } = await orderBySource(rig.db, "SL-1")
@@ -118,7 +119,9 @@ describe("what slips show", () => {
     expect(slip).toMatchObject({ withPrices: true, message: "For Elk Run", letterhead: ["Elk Run Taproom", "Denver"] })
     // nothing is packed yet: it says what is held for the order
     expect(slip?.rows).toMatchObject([{ ordered: 2, shipped: 2, backOrdered: 0, price: "96.00" }])
-    expect(Number((await rig.db("warehouse").where({ id: 1 }).first("weight_tolerance")).weight_tolerance)).toBe(0.08)
+    expect(Number(there(await rig.db("warehouse").where({ id: 1 }).first("weight_tolerance")).weight_tolerance)).toBe(
+      0.08,
+    )
     expect(codes(await saveSlip(admin(), null, { colour: "red" }))).toEqual(["slip.shape"])
     expect(codes(await saveSlip(admin(), null, {}, "0"))).toEqual(["slip.tolerance-shape"])
     expect(await slipsOf(rig.db, 99_999)).toBeNull()

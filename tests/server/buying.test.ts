@@ -7,6 +7,7 @@ import { buy, giveUp } from "server/shipping/buy.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { start } from "../../scripts/stack.mjs"
+import { there } from "../../server/db/there.ts"
 import { askForLabels, codes, fault, ledger, openRig, type Rig, readyToBuy, value, workAll } from "./rig.ts"
 
 let rig: Rig
@@ -102,7 +103,7 @@ describe("buying a label", () => {
     await fault(larkspur(), "down")
     await askForLabels(rig.context, orderId, shipment, "LKG")
     await workAll(rig.db, 2)
-    const carrier = await rig.db("carrier").where({ code: "LARK" }).first("down_until")
+    const carrier = there(await rig.db("carrier").where({ code: "LARK" }).first("down_until"))
     expect(carrier.down_until.getTime()).toBeGreaterThan(Date.now())
     expect((await ours(orderId)).shipment?.trouble?.code).toBe("buy.no-answer")
     expect(codes(await reopenPackages(rig.context, orderId))).toEqual(["pack.not-open"])
@@ -146,9 +147,9 @@ describe("buying a label", () => {
     await rig.db("carrier").where({ code: "LARK" }).update({ tolerance: "0" })
     expect((await ours(orderId)).shipment?.state).toBe("bought")
     // the fault adds a dollar
-    const kept = await rig.db("shipment").where({ id: shipment.id }).first("contract_amount")
+    const kept = there(await rig.db("shipment").where({ id: shipment.id }).first("contract_amount"))
     expect(Number(kept.contract_amount)).toBeCloseTo(Number(amount) + 1, 6)
-    const line = await rig.db("charge").where({ shipment_id: shipment.id, code: "difference" }).first()
+    const line = there(await rig.db("charge").where({ shipment_id: shipment.id, code: "difference" }).first())
     expect(Number(line.contract_amount)).toBe(1)
     expect(await rig.db("audit").where({ order_id: orderId, action: "buy.differed" })).toHaveLength(1)
     expect((await reconcile(rig.db)).differences).toEqual([])

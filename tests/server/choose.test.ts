@@ -7,6 +7,7 @@ import { openCollections } from "server/setup/collections.ts"
 import { type Warehouse, warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { askForLabels, openRig, orderBySource, packed, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
 let rig: Rig
@@ -30,7 +31,7 @@ const truck = async (onDate: string, door: string) => {
   return found
 }
 const leaves = async (orderId: number) => {
-  const order = await rig.db("sales_order").where({ id: orderId }).first()
+  const order = there(await rig.db("sales_order").where({ id: orderId }).first())
   const collection = await rig.db("collection").where({ id: order.collection_id }).first("on_date", "door")
   return collection ? `${collection.on_date} ${collection.door}` : null
 }
@@ -69,7 +70,9 @@ describe("a truck that a person chose", () => {
     const refused = value(await leave([box], (await truck("2026-11-24", "4")).id))
     expect(refused.refused.map((one) => one.reasons.map((why) => why.code))).toEqual([["plan.collection-cannot"]])
     expect(value(await leave([box], (await truck("2026-11-25", "7")).id)).changed).toBe(1)
-    const gone = await rig.db("collection").where({ warehouse_id: 1, door: "2", on_date: "2026-11-24" }).first("id")
+    const gone = there(
+      await rig.db("collection").where({ warehouse_id: 1, door: "2", on_date: "2026-11-24" }).first("id"),
+    )
     await rig.db("collection").where({ id: gone.id }).update({ closed_at: rig.context.now })
     const late = value(await leave([await take("CH-5")], gone.id))
     expect(late.refused.map((one) => one.reasons.map((why) => why.code))).toEqual([["plan.collection-gone"]])
@@ -81,7 +84,7 @@ describe("a truck that a person chose", () => {
     value(await leave([id], (await truck("2026-11-24", "1")).id))
     expect(await leaves(id)).toBe("2026-11-24 1")
     await keepDay(rig.db, 1, instantAt("2026-11-24", "16:30", "America/Chicago"))
-    const order = await rig.db("sales_order").where({ id }).first("chosen_collection_id", "collection_id")
+    const order = there(await rig.db("sales_order").where({ id }).first("chosen_collection_id", "collection_id"))
     expect(order.chosen_collection_id).toBeNull()
     expect(await leaves(id)).not.toBe("2026-11-24 1")
   })
@@ -107,7 +110,7 @@ describe("a truck that a person chose", () => {
     await takeFile(rig.context, row({ order_number: "CH-10" }))
     const { id } = await orderBySource(rig.db, "CH-10")
     const air = await truck("2026-11-24", "6")
-    const service = await rig.db("service").where({ code: "MDN" }).first("id")
+    const service = there(await rig.db("service").where({ code: "MDN" }).first("id"))
     const moved = await changeGroup(rig.context, warehouse, randomUUID(), [id], {
       what: "moves",
       moves: [{ order: id, collection: air.id, service: service.id }],

@@ -8,6 +8,7 @@ import { compareServices, type Rateable } from "server/rating/offers.ts"
 import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { askForLabels, openRig, orderBySource, pickAll, type Rig, readyToBuy, row, takeFile, workAll } from "./rig.ts"
 
 let rig: Rig
@@ -82,7 +83,7 @@ describe("the day", () => {
   it("moves an order to the service's next truck when its own is past", async () => {
     expect(await doorOf("T-1", "14:20")).not.toBe("4")
     const order = await orderBySource(rig.db, "T-1")
-    const moved = await rig.db("collection").where({ id: order.collection_id }).first("cut_off")
+    const moved = there(await rig.db("collection").where({ id: order.collection_id }).first("cut_off"))
     expect(moved.cut_off.getTime()).toBeGreaterThan(instantAt("2026-11-24", "14:20", "America/Chicago").getTime())
   })
 
@@ -191,7 +192,7 @@ describe("signing in", () => {
     const stored = JSON.stringify([await rig.db("session"), await rig.db("user")])
     expect(stored).not.toContain(signed.token)
     expect(stored).not.toContain("cellar-door")
-    expect((await rig.db("user").first("password_hash")).password_hash).toMatch(/^\$argon2id\$/)
+    expect(there(await rig.db("user").first("password_hash")).password_hash).toMatch(/^\$argon2id\$/)
     await signOut(rig.db, signed.token)
     expect(await actorOf(rig.db, signed.token)).toBeNull()
   })
@@ -204,7 +205,7 @@ describe("signing in", () => {
       password_hash: await hashPassword("for a day"),
       warehouse_id: 1,
     })
-    const brief = await rig.db("user").where({ username: "brief" }).first("id")
+    const brief = there(await rig.db("user").where({ username: "brief" }).first("id"))
     await rig.db("user_warehouse").insert({ user_id: brief.id, warehouse_id: 1 })
     const signed = await signIn(rig.db, "brief", "for a day")
     const token = signed?.token ?? ""

@@ -10,6 +10,7 @@ import { shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, closePackages, openShipment, putIn, resize, weigh } from "server/packing/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
+import { there } from "../../server/db/there.ts"
 import {
   askForLabels,
   closeDoor,
@@ -88,7 +89,7 @@ describe("packing", () => {
     // 7 lb too much; six bricks of 1.15 lb, 6.9 lb, come nearest to that
     expect(shipment.packages[0]?.flaws).toMatchObject([{ code: "flaw.weight-more", values: { n: "6" } }])
     expect(
-      Number((await rig.db("packaging").where({ code: "K12" }).first("outer_length_mm")).outer_length_mm),
+      Number(there(await rig.db("packaging").where({ code: "K12" }).first("outer_length_mm")).outer_length_mm),
     ).toBeCloseTo(23.5 * 25.4)
     expect(codes(await weigh(rig.context, orderId, 1, mass(5001, "lb")))).toEqual(["pack.weight-out-of-range"])
   })
@@ -160,11 +161,13 @@ describe("printing", () => {
     const before = (await printed()).length
     const mine = await labelled("R-1", "MDN")
     expect(mine.state).toBe("bought")
-    const waiting = await rig
-      .db("print_job")
-      .join("document", "document.id", "print_job.document_id")
-      .where({ order_id: mine.orderId })
-      .first("state", "trouble", "tries")
+    const waiting = there(
+      await rig
+        .db("print_job")
+        .join("document", "document.id", "print_job.document_id")
+        .where({ order_id: mine.orderId })
+        .first("state", "trouble", "tries"),
+    )
     expect(waiting).toMatchObject({ state: "waiting" })
     expect(sayTrouble(waiting.trouble)).toBe("the connection broke off")
     await fault(rig.at.printer, null)
@@ -183,7 +186,7 @@ describe("printing", () => {
   })
 
   it("prints again when a clerk asks, and only papers of the own warehouse", async () => {
-    const label = await rig.db("document").where({ kind: "label" }).first("id")
+    const label = there(await rig.db("document").where({ kind: "label" }).first("id"))
     expect(await reprint({ ...rig.context, actor: { ...rig.context.actor, warehouseId: 2 } }, label.id)).toBe(false)
     const before = (await printed()).length
     expect(await reprint(rig.context, label.id)).toBe(true)

@@ -12,6 +12,7 @@ import { action as packagingAction } from "../../app/routes/packaging.tsx"
 import { action as runAction } from "../../app/routes/run.tsx"
 import { action as runsAction, loader as runsLoader } from "../../app/routes/runs.tsx"
 import { action as stockAction } from "../../app/routes/stock.tsx"
+import { there } from "../../server/db/there.ts"
 import { as, formOf, openRig, type Rig, row, takeFile, workOf } from "./rig.ts"
 
 /** The forms of stock, counts, runs, packaging and the floor's setup, as their pages send them. */
@@ -218,7 +219,7 @@ describe("set-up by its pages", () => {
     expect((await carts(rig.db, 1)).find((one) => one.code === "C9")).toMatchObject({ totes: 2, kilograms: 90.5 })
     for (const bad of [{ code: "" }, { totes: 61 }, { kilograms: "heavy" }, { toteLitres: 0 }, { firstTote: "x" }])
       expect((await send(floorAction, { ...cart, ...bad }, admin())).answer.refused).toBe(true)
-    const { id } = await rig.db("packaging").where({ code: "K12" }).first("id")
+    const { id } = there(await rig.db("packaging").where({ code: "K12" }).first("id"))
     const count = { intent: "count", id, code: "K12", onHand: 12, lowAt: 20 }
     expect((await send(packagingAction, count)).answer.refused).toBe(false)
     for (const bad of [{ onHand: "" }, { onHand: -1 }, { lowAt: "few" }, { id: 9_999 }])

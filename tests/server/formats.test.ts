@@ -8,6 +8,7 @@ import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { workOnce } from "server/worker/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { fault, openRig, orderBySource, type Rig } from "./rig.ts"
 
 let rig: Rig
@@ -98,7 +99,7 @@ describe("orders as JSON", () => {
 describe("the source that is asked", () => {
   const put = (orders: unknown[]) =>
     fetch(`${rig.at.orderSource}/orders`, { method: "POST", body: JSON.stringify(orders) })
-  const sourceId = async () => (await rig.db("order_source").where({ code: "shop" }).first("id")).id as number
+  const sourceId = async () => there(await rig.db("order_source").where({ code: "shop" }).first("id")).id as number
 
   it("gives its orders once, however often it is asked, and its refusals can be looked at", async () => {
     await put([order("P-1"), order("P-2", { lines: [{ sku: "NO-SUCH", quantity: 1 }] })])
@@ -108,11 +109,9 @@ describe("the source that is asked", () => {
     await rig.db("order_source").where({ code: "shop" }).update({ pull_cursor: "" })
     expect(await pullOrders(rig.db, await sourceId())).toBe(2)
     expect(await rig.db("sales_order").where({ source_number: "P-1" })).toHaveLength(1)
-    const refused = await rig
-      .db("intake_row")
-      .whereRaw("JSON_LENGTH(refusals) > 0")
-      .where({ order_number: "P-2" })
-      .first("refusals")
+    const refused = there(
+      await rig.db("intake_row").whereRaw("JSON_LENGTH(refusals) > 0").where({ order_number: "P-2" }).first("refusals"),
+    )
     expect(JSON.stringify(refused.refusals)).toContain("row.no-such-item")
   })
   it("loses nothing while it is down: the job tries again", async () => {

@@ -8,6 +8,7 @@ import { previewFile } from "server/intake/read.ts"
 import { retryAside, takeIn } from "server/intake/take.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
+import { there } from "../../server/db/there.ts"
 import { startApi } from "./apiServer.ts"
 import { as, file, openRig, orderBySource, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
@@ -101,7 +102,7 @@ describe("numbers that differ by case or accent are two", () => {
     )
   })
   it("in a source that is asked, which goes on after them", async () => {
-    const id = (await rig.db("order_source").where({ code: "shop" }).first("id")).id
+    const id = there(await rig.db("order_source").where({ code: "shop" }).first("id")).id
     const orders = [order("pU-1"), order("Pu-1", "Boulder"), order("pu-2")]
     const page = async (_url: string, after: string) => ({ orders: after === "" ? orders : [], next: "1" })
     expect(await pullOrders(rig.db, id, page as never)).toBe(3)
@@ -133,7 +134,7 @@ describe("numbers that differ by case or accent are two", () => {
       row({ order_number: "n-2", customer: "CAFE NORD" }),
     )
     const who = async (number: string) => (await orderBySource(rig.db, number)).customer_id
-    expect(await who("n-1")).toBe((await rig.db("customer").where({ code: "NORD2" }).first("id")).id)
+    expect(await who("n-1")).toBe(there(await rig.db("customer").where({ code: "NORD2" }).first("id")).id)
     expect(await who("n-2")).toBeNull()
   })
 })

@@ -42,6 +42,7 @@ import { addPackage, openShipment } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -219,7 +220,7 @@ describe("a source", () => {
     expect(codes(await saveSource(admin(), form({ code: "other", kind: "folder", folder: "here" }), true))).toEqual([
       "source.folder-taken",
     ])
-    const { id } = await rig.db("order_source").where({ code: "dropped" }).first("id")
+    const { id } = there(await rig.db("order_source").where({ code: "dropped" }).first("id"))
     await watchFolder(rig.db, id)
     const put = (name: string, text: string, ageMs = 10_000) => {
       writeFileSync(join(drop, "here", name), text)
@@ -282,7 +283,7 @@ describe("a source", () => {
     expect(await orderBySource(rig.db, "PP-1")).toBeUndefined()
     expect(await summary("PP-2")).toMatchObject({ stage: "released" })
     expect(await orderBySource(rig.db, "PP-3")).toBeUndefined()
-    const shop = await rig.db("order_source").where({ code: "shop" }).first()
+    const shop = there(await rig.db("order_source").where({ code: "shop" }).first())
     expect(shop).toMatchObject({ pull_cursor: "", run_trouble: null })
     await pullOrders(rig.db, shop.id)
     expect(await summary("PP-1")).toMatchObject({ stage: "released" })
@@ -299,7 +300,9 @@ describe("a source", () => {
     expect(codes(await pullPeriod(rig.context, "shop", { from: "2026-11-11", to: "2026-11-12" }, down))).toEqual([
       "source.no-answer",
     ])
-    expect((await rig.db("order_source").where({ code: "shop" }).first()).run_trouble).toBe("closed for maintenance")
+    expect(there(await rig.db("order_source").where({ code: "shop" }).first()).run_trouble).toBe(
+      "closed for maintenance",
+    )
   })
 })
 
@@ -356,7 +359,7 @@ describe("a refused row", () => {
     expect(await summary("C-1")).toMatchObject({ stops: [], lines: 2, stage: "released" })
     expect((await orderBySource(rig.db, "C-2")).version).toBe(touched)
     expect(await correctRow(rig.context, id, 3, { quantity: "5" })).toMatchObject({ ok: false })
-    const told = await rig.db("audit").where({ action: "order.row-corrected" }).first("detail")
+    const told = there(await rig.db("audit").where({ action: "order.row-corrected" }).first("detail"))
     expect(JSON.stringify(told.detail)).toContain("two")
   })
   it("goes out as CSV with the others and comes back corrected, in words a spreadsheet can't run", async () => {
@@ -634,7 +637,7 @@ describe("a typed order", () => {
     value(await saveDraft(rig.context, id, 1, content({ ...wanted, freight_paid: "64.00" })))
     const { orderNumber: number, quote } = value(await takeDraft(rig.context, id))
     expect(quote).toBe("")
-    const order = await rig.db("sales_order").where({ order_number: number }).first()
+    const order = there(await rig.db("sales_order").where({ order_number: number }).first())
     expect([order.service_asked, order.freight_paid]).toEqual(["Larkspur Express Two", "64.00"])
     expect(await copyOf(rig.context, number, "2026-11-24")).toMatchObject({
       service_asked: "Larkspur Express Two",

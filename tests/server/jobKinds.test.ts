@@ -10,6 +10,7 @@ import { handlers } from "server/worker/handlers.ts"
 import { queueDue, workOnce } from "server/worker/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { sayTrouble, wordFor } from "words/reasons.ts"
+import { there } from "../../server/db/there.ts"
 import { as, askForLabels, openRig, type Rig, readyToBuy, value } from "./rig.ts"
 
 let rig: Rig
@@ -25,7 +26,7 @@ describe("a job that has given up", () => {
     const { db, context } = rig
     const { orderId, shipment } = await readyToBuy(context, "J-1")
     await askForLabels(context, orderId, shipment)
-    const { order_number: orderNumber } = await db("sales_order").where({ id: orderId }).first("order_number")
+    const { order_number: orderNumber } = there(await db("sales_order").where({ id: orderId }).first("order_number"))
     await postMail(db, {
       onceKey: "mail:1",
       warehouseId: 1,
@@ -72,7 +73,7 @@ describe("a job that has given up", () => {
   it("is one whose payload an earlier release kept in another shape, at once and in words", async () => {
     await enqueue(rig.db, { kind: "mail.send", onceKey: "old:1", payload: { mail: 7 } })
     expect(await workOnce(rig.db, undefined, named("mail.send"))).toBe(true)
-    const row = await rig.db("job").where({ once_key: "old:1" }).first("state", "tries", "trouble")
+    const row = there(await rig.db("job").where({ once_key: "old:1" }).first("state", "tries", "trouble"))
     expect([row.state, row.tries]).toEqual(["dead", 1])
     expect(sayTrouble(row.trouble)).toBe(
       "kept by an earlier release in another shape (mailId); it can't be done. Do it again by hand",

@@ -11,6 +11,7 @@ import { addPackage, closePackages, openShipment, putIn } from "server/packing/i
 import { type Warehouse, warehouseById } from "server/setup/warehouse.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { newId, there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -77,7 +78,7 @@ describe("orders of one ship-to", () => {
     const [, b] = await two("Dogwood")
     expect(await count()).toBe(before + 1)
     const customer = await nameCustomer("Dogwood Taproom", b)
-    const { version } = await rig.db("customer").where({ id: customer }).first("version")
+    const { version } = there(await rig.db("customer").where({ id: customer }).first("version"))
     value(await saveRouting(as(rig.context, { role: "administrator" }), { id: customer, version }, { join: false }))
     expect(await count()).toBe(before)
     expect(codes(await joinOrders(rig.context, [await idOf("Dogwood-1"), b]))).toEqual(["combine.not-allowed"])
@@ -86,7 +87,7 @@ describe("orders of one ship-to", () => {
   it("are one shipment once joined: planned by the earliest promise, picked apart, packed together", async () => {
     const [a, b] = await two("Elm")
     expect(value(await joinOrders(rig.context, [b, a]))).toEqual({
-      lead: (await rig.db("sales_order").where({ id: a }).first("order_number")).order_number,
+      lead: there(await rig.db("sales_order").where({ id: a }).first("order_number")).order_number,
     })
     // the same again changes nothing
     value(await joinOrders(rig.context, [a, b]))
@@ -115,7 +116,7 @@ describe("orders of one ship-to", () => {
     shipment = value(
       await putIn(rig.context, a, {
         package: shipment.packages[0]?.number as number,
-        lineId: shipment.lines[1]?.id as number,
+        lineId: shipment.lines[1]?.id,
         quantity: 2,
         scanned: true,
         scanId: randomUUID(),
@@ -194,7 +195,7 @@ describe("orders of one ship-to", () => {
   it("are parted by themselves when one goes elsewhere or is cancelled; nothing of the others is lost", async () => {
     const [a, b] = await two("Gum")
     value(await joinOrders(rig.context, [a, b]))
-    const order = await rig.db("sales_order").where({ id: b }).first()
+    const order = there(await rig.db("sales_order").where({ id: b }).first())
     value(
       await changeAddress(rig.context, b, {
         version: order.version,
@@ -257,9 +258,9 @@ describe("orders of one ship-to", () => {
 
 /** A customer of our own for an order, so that its instruction touches no other. */
 async function nameCustomer(name: string, orderId: number): Promise<number> {
-  const [id] = await rig.db("customer").insert({ code: name.slice(0, 6).toUpperCase(), name })
+  const id = newId(await rig.db("customer").insert({ code: name.slice(0, 6).toUpperCase(), name }))
   await rig.db("sales_order").where({ id: orderId }).update({ customer_id: id })
-  return id as number
+  return id
 }
 
 it("joining and buying at the same moment: one of them finds what the other did, nothing is left between", async () => {

@@ -6,6 +6,7 @@ import { pendingChange } from "server/intake/change.ts"
 import { addPackage, openShipment, putIn } from "server/packing/index.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -65,10 +66,10 @@ async function change(
   context = lead(),
   why = "telephone",
 ) {
-  const { version } = await rig.db("sales_order").where({ id }).first("version")
-  const there = await lines()
+  const { version } = there(await rig.db("sales_order").where({ id }).first("version"))
+  const known = await lines()
   const wanted = Object.entries(pieces).map(
-    ([sku, n]) => [there.find((line) => line.sku === sku)?.id, n] as [number, number],
+    ([sku, n]) => [known.find((line) => line.sku === sku)?.id, n] as [number, number],
   )
   return { version, wanted, outcome: await changeLines(context, id, { version, why, pieces: wanted, added }) }
 }
@@ -139,7 +140,7 @@ describe("the lead changes what an order holds", () => {
     ])
     expect((await lines()).map((line) => [line.sku, line.ordered])).toEqual([["BUN-10", 2]])
     // the shipment that was seen is old
-    expect((await rig.db("shipment").where({ order_id: id }).first("version")).version).toBeGreaterThan(
+    expect(there(await rig.db("shipment").where({ order_id: id }).first("version")).version).toBeGreaterThan(
       shipment.version + 1,
     )
     expect(await reconcileStock(rig.db)).toEqual([])

@@ -13,6 +13,7 @@ import { dropView, keepView, views } from "server/orders/views.ts"
 import { putMissingWords, wordsAreMissing } from "server/orders/words.ts"
 import { type Warehouse, warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -135,7 +136,7 @@ describe("orders are found", () => {
     expect(await numbers({ stage: "labelled" })).toEqual(["L-8"])
     expect(await numbers({ stage: "gone" })).toEqual([])
     expect(await numbers({ stage: "line" })).not.toContain("L-8")
-    const { tracking } = await rig.db("package").whereNotNull("tracking").first()
+    const { tracking } = there(await rig.db("package").whereNotNull("tracking").first())
     expect(await numbers({ find: tracking })).toEqual(["L-8"])
   })
 
@@ -198,7 +199,8 @@ describe("views", () => {
   })
 })
 
-const userId = async (username: string): Promise<number> => (await rig.db("user").where({ username }).first("id")).id
+const userId = async (username: string): Promise<number> =>
+  there(await rig.db("user").where({ username }).first("id")).id
 const promises = async (...of: string[]) =>
   Promise.all(of.map(async (number) => (await orderBySource(rig.db, number)).promised_on))
 

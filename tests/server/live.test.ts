@@ -6,6 +6,7 @@ import { shipmentOf } from "server/packages/shipment.ts"
 import { putIn } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value } from "./rig.ts"
 
 let rig: Rig
@@ -18,7 +19,7 @@ afterAll(async () => {
 })
 
 const tomas = async () => {
-  const { id } = await rig.db("user").where({ username: "tomas" }).first("id")
+  const { id } = there(await rig.db("user").where({ username: "tomas" }).first("id"))
   return as(rig.context, { userId: id, name: "Tomas Reyes", role: "lead" })
 }
 

@@ -5,6 +5,7 @@ import { migrations } from "server/db/migrations/index.ts"
 import { servicesOn } from "server/rating/tariffs.ts"
 import { expect, inject, it } from "vitest"
 import { sql } from "../../scripts/database.mjs"
+import { there } from "../../server/db/there.ts"
 
 /** A parcel tariff as the first release stored it: without kind, units and countries. */
 const oldTariff = {
@@ -98,7 +99,7 @@ it("goes from the release before to this one with everything that was there", as
       false,
     ])
     // 4 × 1.5 kg and 0.25 kg of carton
-    expect(Number((await db("package").first("sent_kg")).sent_kg)).toBe(6.25)
+    expect(Number(there(await db("package").first("sent_kg")).sent_kg)).toBe(6.25)
     // tariffs of before are kept, but services are priced by none until a document is put in force
     expect(await db("tariff").count({ n: "id" }).first()).toEqual({ n: 1 })
     expect(await servicesOn(db, "2026-11-24")).toMatchObject([{ code: "LKG", versions: [] }])

@@ -36,6 +36,7 @@ import { slipsOf } from "server/papers/slip.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { as, codes, openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
 let rig: Rig
@@ -363,7 +364,7 @@ describe("a part of an order", () => {
 describe("closing", () => {
   it("takes packaging off the shelf once, gives it back when opened again, and says what is low", async () => {
     const { id } = await picked(["PH-METER", 2])
-    const type = await rig.db("packaging").where({ code: "K05" }).first("id")
+    const type = there(await rig.db("packaging").where({ code: "K05" }).first("id"))
     value(await setPackagingStock(rig.context, type.id, 5, 4))
     expect((await packagingStock(rig.db, 1)).get(type.id)).toMatchObject({ onHand: 5, low: false })
     value(await addPackage(rig.context, id, "K05", true))

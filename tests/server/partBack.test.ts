@@ -8,6 +8,7 @@ import { addPackage, closePackages, openShipment, putIn } from "server/packing/i
 import { pickStops } from "server/picking/index.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   askForLabels,
   codes,
@@ -50,7 +51,7 @@ async function inTwo(number: string) {
   value(await put(0, 4))
   value(await put(1, 2))
   const part = value(await shipWhatIsPacked(rig.context, id))
-  const { id: partId } = await rig.db("sales_order").where({ order_number: part.orderNumber }).first("id")
+  const { id: partId } = there(await rig.db("sales_order").where({ order_number: part.orderNumber }).first("id"))
   return { id: id as number, partId: partId as number, part: part.orderNumber }
 }
 const quantities = async (id: number) =>

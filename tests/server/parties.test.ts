@@ -14,6 +14,7 @@ import { labelModel } from "server/papers/label.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { askFor } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -72,7 +73,7 @@ it("a customer whose goods go blind is shown as sender, on the label and to the 
   expect(shown.receiver.join(" ")).toContain("14 Growler Row")
   await askForLabels(rig.context, orderId, shipment)
   await workAll(rig.db)
-  const request = parsed<BookingRequest>((await rig.db("buy_intent").orderBy("id", "desc").first()).request)
+  const request = parsed<BookingRequest>(there(await rig.db("buy_intent").orderBy("id", "desc").first()).request)
   // it is collected at our place anyway
   expect(request.sender).toMatchObject({ postalCode: "55802", lines: shown.sender })
   const { orderId: other } = await ready("BL-2")

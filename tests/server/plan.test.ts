@@ -15,6 +15,7 @@ import { pick, pickStops } from "server/picking/index.ts"
 import { collectionsOn } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -169,7 +170,7 @@ describe("working time", () => {
     await takeFile(rig.context, row({ order_number: "L-1", promised_on: "2026-12-04", street: "9 Late Street" }))
     const planned = async () => {
       const order = await orderBySource(rig.db, "L-1")
-      const found = await rig.db("collection").where({ id: order.collection_id }).first("on_date")
+      const found = there(await rig.db("collection").where({ id: order.collection_id }).first("on_date"))
       return found.on_date as string
     }
     expect(await planned()).toBe("2026-11-24")
@@ -257,7 +258,7 @@ describe("work", () => {
       })
     value(await take(0))
     value(await take(90))
-    const measure = await rig.db("work_measure").where({ order_id: id, kind: "pick" }).first()
+    const measure = there(await rig.db("work_measure").where({ order_id: id, kind: "pick" }).first())
     // the first act of the day has no act before it within ten minutes; the second came a minute and a half later
     expect(measure).toMatchObject({ acts: 2 })
     expect(Number(measure.active_s)).toBe(90)

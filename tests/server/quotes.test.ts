@@ -16,6 +16,7 @@ import { buy, offersFor } from "server/shipping/buy.ts"
 import { chargedOf, setCharged } from "server/shipping/charged.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { loader as quoteLoader } from "../../app/routes/quote.tsx"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   codes,
@@ -109,9 +110,9 @@ describe("what customers are charged", () => {
       }),
     )
     await workAll(rig.db)
-    const kept = await rig.db("shipment").where({ order_id: orderId }).first("charged_amount", "contract_amount")
+    const kept = there(await rig.db("shipment").where({ order_id: orderId }).first("charged_amount", "contract_amount"))
     expect([Number(kept.charged_amount), Number(kept.contract_amount)]).toEqual([20, byHand.contract.amount.toNumber()])
-    const share = await rig.db("order_freight").where({ order_id: orderId }).first("charged_amount")
+    const share = there(await rig.db("order_freight").where({ order_id: orderId }).first("charged_amount"))
     expect(Number(share.charged_amount)).toBe(20)
   })
 })
@@ -226,7 +227,7 @@ describe("a quote is used", () => {
     value(await use(order.order_number))
     expect(codes(await use(order.order_number, "LKX"))).toEqual(["quote.shipped"])
     const shipment = await shipmentOf(rig.db, order.id)
-    const service = await rig.db("service").where({ code: "LKG" }).first("id")
+    const service = there(await rig.db("service").where({ code: "LKG" }).first("id"))
     expect(shipment).toMatchObject({
       wishes: { options: ["signature"] },
       chosenServiceId: service.id,

@@ -9,6 +9,7 @@ import { openCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -133,9 +134,9 @@ describe("a run of rating", () => {
     )
     expect(value(await applyRun(rig.context, run.id)).changed).toBe(2)
     expect(value(await applyRun(rig.context, run.id)).changed).toBe(0)
-    const service = await rig.db("service").where({ code: other }).first("id")
+    const service = there(await rig.db("service").where({ code: other }).first("id"))
     expect(
-      (await rig.db("sales_order").where({ id: first.orderId }).first("chosen_service_id")).chosen_service_id,
+      there(await rig.db("sales_order").where({ id: first.orderId }).first("chosen_service_id")).chosen_service_id,
     ).toBe(service.id)
     // it is what the bench proposes
     expect(value(await openShipment(rig.context, first.orderId)).chosenServiceId).toBe(service.id)
@@ -144,21 +145,21 @@ describe("a run of rating", () => {
   it("what it sets is what run, order page, plan and bench all say, before packing and after; and a truck keeps it", async () => {
     await takeFile(rig.context, row({ order_number: "R-5", promised_on: "" }))
     const id = await idOf("R-5")
-    const { order_number: number } = await rig.db("sales_order").where({ id }).first("order_number")
+    const { order_number: number } = there(await rig.db("sales_order").where({ id }).first("order_number"))
     const run = await rated([id])
     const [first] = run.rows
     const other = first?.offers.find((one) => one.code === "MDS")?.code ?? ""
     value(await changeRow(rig.context, run.id, id, other, first?.version ?? 0))
     value(await applyRun(rig.context, run.id))
     const work = await workOf(rig.context)
-    const service = await rig.db("service").where({ code: "MDS" }).first("id", "name")
+    const service = there(await rig.db("service").where({ code: "MDS" }).first("id", "name"))
     const everywhere = async () => {
       const page = await orderView(work, number)
       const shipment = await shipmentOf(rig.db, id)
       const offered = shipment?.packages.length
         ? (await offersFor(rig.db, work.warehouse, shipment, work.now)).preselected?.service.name
         : service.name
-      const order = await rig.db("sales_order").where({ id }).first("planned_service_id")
+      const order = there(await rig.db("sales_order").where({ id }).first("planned_service_id"))
       const again = (await rated([id], "settled")).rows[0]?.chosen
       return [page?.plan?.service, page?.plan?.by, offered, order.planned_service_id, again]
     }

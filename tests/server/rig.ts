@@ -21,6 +21,7 @@ import { buy, offersFor } from "server/shipping/buy.ts"
 import { workOnce } from "server/worker/index.ts"
 import { type Addresses, duluth, loadSetup } from "../../demo/setup.ts"
 import { type Program, startStandins } from "../../scripts/stack.mjs"
+import { there } from "../../server/db/there.ts"
 import { freshDatabase } from "../database/fresh.ts"
 import { header, row } from "./rows.ts"
 
@@ -63,7 +64,7 @@ async function opened(db: Knex, addresses: Addresses): Promise<Context> {
   const now = instantAt("2026-11-24", "09:00", "America/Chicago")
   await setBusinessNow(db, now)
   await ensureCollections(db, await warehouseById(db, duluth), now)
-  const user = await db("user").where({ username: "maren" }).first("id", "name")
+  const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
   return { db, now, actor: { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth } }
 }
 
@@ -88,7 +89,9 @@ export async function takeFile(context: Context, ...rows: string[]): Promise<num
   return id
 }
 
-export const orderBySource = (db: Knex, number: string) => db("sales_order").where({ source_number: number }).first()
+/** The order of a source's number. Throws where there is none. */
+export const orderBySource = async (db: Knex, number: string) =>
+  there(await db("sales_order").where({ source_number: number }).first())
 
 export async function pickAll(context: Context, orderId: number): Promise<void> {
   for (const stop of await pickStops(context.db, orderId)) {

@@ -13,6 +13,7 @@ import { openShipment } from "server/packing/index.ts"
 import { settledOf } from "server/rules/settleOrder.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest"
+import { newId, there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -122,7 +123,7 @@ describe("a rule that is on", () => {
     await take("R-9")
     const { orderId, shipment } = await packed(rig.context, "R-9")
     const { intentId } = await askForLabels(rig.context, orderId, shipment)
-    const intent = await rig.db("buy_intent").where({ id: intentId }).first("request")
+    const intent = there(await rig.db("buy_intent").where({ id: intentId }).first("request"))
     const request = typeof intent.request === "string" ? JSON.parse(intent.request) : intent.request
     expect(request.billing).toEqual({ terms: "third-party", account: "LK-447-1180" })
     await workAll(rig.db)
@@ -208,7 +209,7 @@ describe("a shipping pattern", () => {
     value(
       await savePattern(admin, { id: null, version: 0, name: "By air", settings: { service: "MDS", liftgate: true } }),
     )
-    const { id } = await rig.db("shipping_pattern").where({ name: "By air" }).first("id")
+    const { id } = there(await rig.db("shipping_pattern").where({ name: "By air" }).first("id"))
     await rule("Ground", { when: [], does: { service: "LKG" } })
     const order = await take("P-1")
     value(await choosePattern(rig.context, order.id, id))
@@ -240,8 +241,8 @@ describe("a shipping pattern", () => {
 
 describe("a customer's routing instruction", () => {
   it("allows services, which neither plan, rule nor comparison leaves", async () => {
-    const [customer] = await rig.db("customer").insert({ code: "ROUTED", name: "Routed Cellars" })
-    const route = (typed: unknown, version: number) => saveRouting(admin, { id: customer as number, version }, typed)
+    const customer = newId(await rig.db("customer").insert({ code: "ROUTED", name: "Routed Cellars" }))
+    const route = (typed: unknown, version: number) => saveRouting(admin, { id: customer, version }, typed)
     expect(codes(await route({ services: ["NOPE"] }, 1))).toEqual(["rule.no-such-service"])
     expect(codes(await route({ services: ["MDS"], service: "LKG" }, 1))).toEqual(["routing.service-not-allowed"])
     expect(codes(await route({ colour: "red" }, 1))).toEqual(["routing.shape"])
@@ -258,9 +259,9 @@ describe("a customer's routing instruction", () => {
     const { orderId, shipment } = await packed(rig.context, "C-1")
     await expect(askForLabels(rig.context, orderId, shipment, "LKG")).rejects.toThrow("rate.routing")
     expect(codes(await route({}, 1))).toEqual(["customer.changed-meanwhile"])
-    await expect(
-      saveRouting(as(rig.context, { role: "lead" }), { id: customer as number, version: 2 }, {}),
-    ).rejects.toThrow(NotAllowed)
+    await expect(saveRouting(as(rig.context, { role: "lead" }), { id: customer, version: 2 }, {})).rejects.toThrow(
+      NotAllowed,
+    )
   })
 })
 

@@ -13,13 +13,14 @@ import { carts, runs } from "server/picking/runs.ts"
 import { breakUpRun, enterRun, handRun, leaveRun } from "server/picking/walkRuns.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value } from "./rig.ts"
 
 let rig: Rig
 let tomas: number
 beforeAll(async () => {
   rig = await openRig()
-  tomas = (await rig.db("user").where({ username: "tomas" }).first("id")).id
+  tomas = there(await rig.db("user").where({ username: "tomas" }).first("id")).id
   await takeFile(
     rig.context,
     ...["A", "B", "C", "D", "E", "F"].map((name, index) =>
@@ -282,7 +283,7 @@ it("a part that is left when the rest ships stays in the run, and is picked and 
   value(await addPackage(rig.context, id, "K12", true))
   expect(shipment.lines.map((line) => line.picked)).toEqual([3, 0])
   const { orderNumber: part } = value(await shipWhatIsPacked(rig.context, id))
-  const partId = (await rig.db("sales_order").where({ order_number: part, warehouse_id: 1 }).first("id")).id
+  const partId = there(await rig.db("sales_order").where({ order_number: part, warehouse_id: 1 }).first("id")).id
   const orders = await rig
     .db("pick_run_order as m")
     .join("pick_run as r", "r.id", "m.run_id")

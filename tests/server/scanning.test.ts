@@ -9,6 +9,7 @@ import { byCode } from "server/papers/byCode.ts"
 import { quoteAsked } from "server/quotes/asked.ts"
 import { makeQuote } from "server/quotes/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -117,11 +118,9 @@ describe("every code on a paper", () => {
   })
 
   it("of a case says how many pieces it is", async () => {
-    const level = await rig
-      .db("item_level")
-      .where("quantity", ">", 1)
-      .whereNotNull("gtin")
-      .first("gtin", "name", "quantity")
+    const level = there(
+      await rig.db("item_level").where("quantity", ">", 1).whereNotNull("gtin").first("gtin", "name", "quantity"),
+    )
     const found = await resolveScan(await workOf(rig.context), level.gtin)
     expect(found.words).toContain(`${level.name} of ${level.quantity}`)
   })

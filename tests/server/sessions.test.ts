@@ -14,6 +14,7 @@ import { frameContext, workContext } from "server/http/context.ts"
 import { countSignIn, forgetSignIns, siteOf } from "server/http/signInLimit.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { requireActor } from "../../app/shell/work.ts"
+import { there } from "../../server/db/there.ts"
 import { as, codes, openRig, type Rig, value } from "./rig.ts"
 
 // streams look soon whether their session still lasts
@@ -88,7 +89,7 @@ describe("a session", () => {
       })
       await requireActor({ request, context, params: {} } as never, async () => new Response())
       expect(context.get(workContext).actor.name).toBe("awake Aas")
-      return (await session().first("seen_at")).seen_at.getTime() > ago(1).getTime()
+      return there(await session().first("seen_at")).seen_at.getTime() > ago(1).getTime()
     }
     expect([
       await comes("GET", "/orders"),
@@ -216,7 +217,7 @@ describe("a password", () => {
   })
   it("is the same however a keyboard makes its letters", async () => {
     await newcomer("accent")
-    const id = (await rig.db("user").where({ username: "accent" }).first("id")).id
+    const id = there(await rig.db("user").where({ username: "accent" }).first("id")).id
     const change = { id, role: "clerk" as const, active: "yes" as const, warehouse: [1] }
     value(await changeUser(admin(), { ...change, password: "caf\u00e9 au bord du lac" }))
     expect(await signIn(rig.db, "accent", "cafe\u0301 au bord du lac")).not.toBeNull()

@@ -8,6 +8,7 @@ import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
 import { duluth } from "../../demo/setup.ts"
+import { there } from "../../server/db/there.ts"
 import { askForLabels, codes, openRig, type Rig, readyToBuy, row, value, workAll } from "./rig.ts"
 
 let rig: Rig
@@ -30,7 +31,7 @@ it("buys for the day that the order was asked to leave: rate, label, door and ma
   const { offers } = await rated(orderId)
   expect(offers.filter((one) => one.rate).every((one) => (one.collection?.onDate ?? "") >= "2026-12-01")).toBe(true)
   const { intentId } = await askForLabels(rig.context, orderId, shipment)
-  const intent = await rig.db("buy_intent").where({ id: intentId }).first()
+  const intent = there(await rig.db("buy_intent").where({ id: intentId }).first())
   expect(parsed<{ shipDate: string }>(intent.request).shipDate).toBe("2026-12-01")
   await workAll(rig.db)
   const after = await rig
@@ -42,7 +43,7 @@ it("buys for the day that the order was asked to leave: rate, label, door and ma
   expect(after.arrives_on > "2026-12-01").toBe(true)
   const pieces = await rig.db("package").where({ collection_id: after.collection_id })
   expect(pieces.some((one) => one.shipment_id === shipment.id)).toBe(true)
-  const order = await rig.db("sales_order").where({ id: orderId }).first("collection_id")
+  const order = there(await rig.db("sales_order").where({ id: orderId }).first("collection_id"))
   expect(order.collection_id).toBe(after.collection_id)
 })
 

@@ -8,6 +8,7 @@ import { blockBin, doubtStock, findStock, receive, setLotState, transfer } from 
 import { pick, pickStops, undoTake } from "server/picking/index.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
 let rig: Rig
@@ -308,7 +309,7 @@ it("eight people at once: no piece is sold twice, and stock is the sum of its mo
   )
   for (let at = 0; at < rows.length; at += 8)
     await Promise.all(rows.slice(at, at + 8).map((one) => takeFile(rig.context, one)))
-  const after = await rig.db("stock").where({ id: stock.id }).first()
+  const after = there(await rig.db("stock").where({ id: stock.id }).first())
   expect(after.allocated - stock.allocated).toBe(Math.min(24, Math.floor(free / 5)) * 5)
   // eight scanners on one order, each scan sent twice
   const id = (await orderBySource(rig.db, "C-0")).id

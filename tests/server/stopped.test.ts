@@ -9,6 +9,7 @@ import { shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
 import { voidAndCancel } from "server/shipping/cancel.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -200,7 +201,7 @@ describe("a change that two people decide", () => {
     expect(await press("keep-change", "Tomas")).toBe("The order stays as it is.")
     expect(await press("take-change", "Maren")).toBe("Tomas kept the order as is.")
     expect(await press("keep-change", "Maren")).toBe("Tomas kept the order as is.")
-    expect((await rig.db("order_line").where({ order_id: id }).first("ordered")).ordered).toBe(2)
+    expect(there(await rig.db("order_line").where({ order_id: id }).first("ordered")).ordered).toBe(2)
   })
 
   it("says what is to be carried back when a picked order is cancelled", async () => {

@@ -6,6 +6,7 @@ import { changeVersion, copyVersion, importTariff, saveDraft, versionOf, version
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { as, askForLabels, codes, openRig, orderBySource, type Rig, readyToBuy, value, workAll } from "./rig.ts"
 
 let rig: Rig
@@ -28,7 +29,7 @@ const version = async (number: number) => {
   if (!found) throw new Error(`no version ${number}`)
   return found
 }
-const carrierId = async () => (await rig.db("carrier").where({ code: "LARK" }).first("id")).id as number
+const carrierId = async () => there(await rig.db("carrier").where({ code: "LARK" }).first("id")).id as number
 
 describe("a tariff's document", () => {
   it("comes in as a draft, once however often it is sent, and prices nothing yet", async () => {
@@ -105,9 +106,9 @@ describe("a version", () => {
     const { orderId, shipment } = await readyToBuy(rig.context, "TF-2")
     const { amount } = await askForLabels(rig.context, orderId, shipment)
     await workAll(rig.db)
-    const intent = await rig.db("buy_intent").orderBy("id", "desc").first("tariff_version_id")
+    const intent = there(await rig.db("buy_intent").orderBy("id", "desc").first("tariff_version_id"))
     expect(intent.tariff_version_id).toBe((await version(1)).id)
-    const kept = await rig.db("shipment").where({ order_id: orderId }).first("tariff_version_id")
+    const kept = there(await rig.db("shipment").where({ order_id: orderId }).first("tariff_version_id"))
     expect(kept.tariff_version_id).toBe(intent.tariff_version_id)
     const same = await tryOnLastMonth(rig.db, await carrierId(), (await version(1)).tariff, rig.context.now)
     expect(same.services).toEqual([

@@ -9,6 +9,7 @@ import { offersFor } from "server/shipping/buy.ts"
 import { repack } from "server/shipping/otherwise.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -126,8 +127,8 @@ describe("when packages were delivered", () => {
     const { orderId, shipment } = await readyToBuy(rig.context, "OT-1")
     await askForLabels(rig.context, orderId, shipment)
     await workAll(rig.db)
-    const own = await rig.db("package").where({ shipment_id: shipment.id }).first("tracking")
-    const sent = await rig.db("shipment").where({ id: shipment.id }).first("service_id", "arrives_on")
+    const own = there(await rig.db("package").where({ shipment_id: shipment.id }).first("tracking"))
+    const sent = there(await rig.db("shipment").where({ id: shipment.id }).first("service_id", "arrives_on"))
     const others = Array.from(
       { length: 19 },
       (_, at) => `P-${at},LKG,2026-11-16,2026-11-19,2026-11-${at === 0 ? 21 : 19}`,

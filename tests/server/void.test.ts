@@ -6,6 +6,7 @@ import { collectionsOn } from "server/setup/collections.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { askVoid, voidIntent } from "server/shipping/void.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   askForLabels,
   carrierAt,
@@ -65,7 +66,7 @@ describe("making a label void", () => {
     expect(open?.packages.map((pack) => [pack.state, pack.tracking, pack.sscc])).toEqual([
       ["closed", null, one.shipment?.packages[0]?.sscc],
     ])
-    const label = await rig.db("document").where({ order_id: one.orderId }).first("id", "void_at")
+    const label = there(await rig.db("document").where({ order_id: one.orderId }).first("id", "void_at"))
     expect(label.void_at).not.toBeNull()
     expect(await reprint(rig.context, label.id)).toBe(false)
 

@@ -12,6 +12,7 @@ import { makeQuote } from "server/quotes/index.ts"
 import { makeRun } from "server/ratingRuns/runs.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { newId, there } from "../../server/db/there.ts"
 import { as, askForLabels, file, openRig, type Rig, readyToBuy, row, takeFile, value, workAll } from "./rig.ts"
 
 /**
@@ -384,8 +385,8 @@ beforeAll(async () => {
     name: `${labelled.shipment.orderNumber}-${pack.number}`,
   }
   at.collection = pack.collection_id
-  at.document = (await db("document").where({ kind: "label" }).first("id")).id
-  at.job = (
+  at.document = there(await db("document").where({ kind: "label" }).first("id")).id
+  at.job = newId(
     await db("job").insert({
       kind: "print",
       once_key: "walls",
@@ -395,14 +396,14 @@ beforeAll(async () => {
       trouble: "no paper",
       run_at: new Date(),
       created_at: new Date(),
-    })
-  )[0] as number
+    }),
+  )
   await takeFile(context, row({ order_number: "W-5" }), row({ order_number: "W-6" }))
   const five = await idOf("W-5")
   at.runOrder = five.id
   at.day = (await idOf("W-6")).id
   value(await makeRuns(context, { by: "hand", value: "", orderIds: [five.id], cartId: null, atMost: 10 }, randomUUID()))
-  at.run = (await db("pick_run").first("number")).number
+  at.run = there(await db("pick_run").first("number")).number
   at.quote = value(await makeQuote(context, { asked }, "walls")).number
   at.rating = value(await makeRun(context, [one.id], "cheapest", "walls")).id
   await workAll(db)
@@ -417,28 +418,30 @@ beforeAll(async () => {
     .where({ "s.warehouse_id": 1 })
     .first("s.id", "n.code")
   at.stock = { id: stock.id, bin: stock.code }
-  at.count = (
+  at.count = newId(
     await db("count_task").insert({
       warehouse_id: 1,
       stock_id: stock.id,
       why: "doubt",
       raised_at: context.now,
       raised_by: "x",
-    })
-  )[0] as number
+    }),
+  )
   at.group = randomUUID()
   const here = await warehouseById(db, 1)
   value(await changeGroup(context, here, at.group, [(await idOf("W-2")).id], { what: "tag", tag: "before" }))
   for (const role of roles) work.set(role, { ...as(context, { role }), warehouse: here })
-  const [id] = await db("user").insert({
-    username: "rene",
-    name: "Rene Roy",
-    role: "administrator",
-    password_hash: "x",
-    warehouse_id: 2,
-  })
+  const id = newId(
+    await db("user").insert({
+      username: "rene",
+      name: "Rene Roy",
+      role: "administrator",
+      password_hash: "x",
+      warehouse_id: 2,
+    }),
+  )
   outsider = {
-    ...as(context, { role: "administrator", userId: id as number, name: "Rene Roy", warehouseId: 2 }),
+    ...as(context, { role: "administrator", userId: id, name: "Rene Roy", warehouseId: 2 }),
     warehouse: await warehouseById(db, 2),
   }
 })

@@ -10,6 +10,7 @@ import { openShipment } from "server/packing/index.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { queueDue } from "server/worker/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { newId, there } from "../../server/db/there.ts"
 import { as, codes, fault, openRig, orderBySource, pickAll, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
 let rig: Rig
@@ -19,7 +20,7 @@ beforeAll(async () => {
 })
 afterAll(() => rig?.drop())
 
-const item = async (sku: string) => (await rig.db("item").where({ sku }).first("id")).id as number
+const item = async (sku: string) => there(await rig.db("item").where({ sku }).first("id")).id as number
 /** Puts so much of an item free into a warehouse, on the shelf that it has there. */
 async function shelve(warehouseId: number, sku: string, free: number): Promise<void> {
   const stock = await rig
@@ -28,7 +29,7 @@ async function shelve(warehouseId: number, sku: string, free: number): Promise<v
     .orderBy("id")
   const [first, ...others] = stock
   if (!first) {
-    const bin = await rig.db("bin").where({ warehouse_id: warehouseId }).first("id")
+    const bin = there(await rig.db("bin").where({ warehouse_id: warehouseId }).first("id"))
     await rig.db("stock").insert({ warehouse_id: warehouseId, bin_id: bin.id, item_id: await item(sku), on_hand: free })
     return
   }
@@ -75,7 +76,7 @@ describe("a warehouse for an order", () => {
     await takeFile(rig.context, row({ order_number: "W-1", sku: "HYD-TRI", quantity: "8" }))
     const { id } = await order("W-1")
     expect(await stopsOf(id)).toEqual(["stop.stock-short"])
-    const place = await rig.db("sales_order").where({ id }).first("id", "country", "postal_code")
+    const place = there(await rig.db("sales_order").where({ id }).first("id", "country", "postal_code"))
     const fits = await warehouseFits(rig.db, place, await neededOf(rig.db, id))
     expect(fits.map((fit) => [fit.name, fit.has, fit.missing.map((one) => [one.ordered, one.free])])).toEqual([
       ["Reno", 1, []],
@@ -153,7 +154,7 @@ describe("an order split over two warehouses", () => {
     const id = await take("S-1", "6")
     const part = value(await splitOver(rig.context, id, reno))
     expect(value(await splitOver(rig.context, id, reno))).toEqual(part)
-    const other = await rig.db("sales_order").where({ order_number: part.orderNumber }).first()
+    const other = there(await rig.db("sales_order").where({ order_number: part.orderNumber }).first())
     expect(await linesOf(id)).toEqual([
       ["AIR-LOCK-50", 4],
       ["BUN-10", 2],
@@ -199,9 +200,8 @@ describe("an order split over two warehouses", () => {
     )
     const change = await pendingChange(rig.db, id)
     expect(change?.kind).toBe("changed")
-    const other = await rig.db("sales_order").where({ order_number: part.orderNumber }).first("id")
-    const there = as(rig.context, { warehouseId: reno })
-    await pickAll(there, other.id)
+    const other = there(await rig.db("sales_order").where({ order_number: part.orderNumber }).first("id"))
+    await pickAll(as(rig.context, { warehouseId: reno }), other.id)
     expect(codes(await decideChange(rig.context, id, change?.id as number, "take"))).toEqual(["split.part-begun"])
     value(await decideChange(rig.context, id, change?.id as number, "keep"))
     expect(await stopsOf(id)).toEqual([])
@@ -214,9 +214,9 @@ describe("an order split over two warehouses", () => {
     expect(codes(await splitOver(rig.context, enough, reno))).toEqual(["split.has-all"])
     const much = await take("S-4", "90")
     expect(codes(await splitOver(rig.context, much, reno))).toEqual(["split.not-enough"])
-    const [customer] = await rig.db("customer").insert({ code: "SPLITC", name: "Split Cellars" })
+    const customer = newId(await rig.db("customer").insert({ code: "SPLITC", name: "Split Cellars" }))
     const admin = as(rig.context, { role: "administrator" })
-    value(await saveRouting(admin, { id: customer as number, version: 1 }, { split: false }))
+    value(await saveRouting(admin, { id: customer, version: 1 }, { split: false }))
     const unwanted = await take("S-5", "6")
     expect(codes(await splitOver(rig.context, unwanted, reno))).toEqual(["split.not-allowed"])
   })

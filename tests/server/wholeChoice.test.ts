@@ -9,6 +9,7 @@ import { costOf } from "server/rating/offers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
 let rig: Rig
@@ -52,7 +53,7 @@ describe("the service that is proposed", () => {
 describe("the suggested packing", () => {
   it("keeps the limit of the planned service, and goes over it only where a piece alone does", async () => {
     const limit = async (code: string) => {
-      const { id } = await rig.db("service").where({ code }).first("id")
+      const { id } = there(await rig.db("service").where({ code }).first("id"))
       await takeFile(rig.context, row({ order_number: `WL-${code}`, sku: "MALT-PIL-50", quantity: "6" }))
       const order = await orderBySource(rig.db, `WL-${code}`)
       await pickAll(rig.context, order.id)
@@ -94,7 +95,7 @@ describe("an offer to join", () => {
     expect(joined.preselected?.rate && moneyText(joined.preselected.rate.contract)).toEqual(offer.together)
     value(await partOrder(rig.context, b))
     expect(await joinedNow(rig.db, 1)).toEqual([])
-    expect((await rig.db("sales_order").where({ id: a }).first("joined_for")).joined_for).toBeNull()
+    expect(there(await rig.db("sales_order").where({ id: a }).first("joined_for")).joined_for).toBeNull()
     let apart = 0
     for (const id of [a, b]) {
       const there = await shipmentOf(rig.db, id)

@@ -9,6 +9,7 @@ import { reconcile } from "server/shipping/reconcile.ts"
 import { askFor, optionCosts, withOption } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { shipmentAction } from "../../app/screens/shipmentActions.server.ts"
+import { there } from "../../server/db/there.ts"
 import {
   askForLabels,
   carrierAt,
@@ -80,7 +81,7 @@ describe("options", () => {
     await send(orderId, { intent: "ask-hold", hold: "Larkspur depot, 12 Mill Road" })
     const answer = await again(orderId)
     const { intentId } = value(await buy(rig.context, orderId, purchase(answer, await offer(answer, "LKG"))))
-    const { request } = await rig.db("buy_intent").where({ id: intentId }).first("request")
+    const { request } = there(await rig.db("buy_intent").where({ id: intentId }).first("request"))
     expect((typeof request === "string" ? JSON.parse(request) : request).holdAt).toBe("Larkspur depot, 12 Mill Road")
   })
 
@@ -104,7 +105,7 @@ describe("options", () => {
 
   it("declare what the goods are worth, or what was typed, shared over the packages", async () => {
     const { orderId, shipment } = await readyToBuy(rig.context, "W-3", row({ order_number: "W-3", quantity: "3" }))
-    const item = await rig.db("item").where({ sku: shipment.lines[0]?.sku }).first("value")
+    const item = there(await rig.db("item").where({ sku: shipment.lines[0]?.sku }).first("value"))
     await send(orderId, { intent: "ask-option", ask: "declared-value", service: "LKG" })
     const told = (of: Offer) => of.rate?.packages.map((one) => one.one.declared?.amount.toFixed(2))
     expect(told(await offer(await again(orderId), "LKG"))).toEqual([(3 * Number(item.value)).toFixed(2)])
@@ -160,14 +161,16 @@ describe("who pays", () => {
     const { amount } = await askForLabels(rig.context, own, ours)
     expect(await balance()).toBe((500 - Number(amount)).toFixed(2))
     await rig.db("carrier").where({ code: "LARK" }).update({ prepaid_balance: null })
-    const { request } = await rig.db("buy_intent").where({ id: intentId }).first("request")
+    const { request } = there(await rig.db("buy_intent").where({ id: intentId }).first("request"))
     expect((typeof request === "string" ? JSON.parse(request) : request).billing).toEqual({
       terms: "third-party",
       account: "LK-101-2000",
     })
     await workAll(rig.db)
     // the carrier has it on its books, and it is no cost of ours
-    const kept = await rig.db("shipment").where({ id: shipment.id }).first("contract_amount", "list_amount", "state")
+    const kept = there(
+      await rig.db("shipment").where({ id: shipment.id }).first("contract_amount", "list_amount", "state"),
+    )
     expect([kept.state, Number(kept.contract_amount), Number(kept.list_amount) > 0]).toEqual(["bought", 0, true])
     expect((await reconcile(rig.db)).differences).toEqual([])
   })
@@ -188,6 +191,6 @@ describe("who pays", () => {
     value(await buy(rig.context, orderId, purchase(shipment, await offer(shipment, "CVP"))))
     await workAll(rig.db)
     // what was bought is taken from it
-    expect((await rig.db("carrier").where({ code: "CIVI" }).first("prepaid_balance")).prepaid_balance).toBe("0.00")
+    expect(there(await rig.db("carrier").where({ code: "CIVI" }).first("prepaid_balance")).prepaid_balance).toBe("0.00")
   })
 })
