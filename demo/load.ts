@@ -318,7 +318,7 @@ async function closeFirstTruck(context: Context): Promise<void> {
   const first = (await collectionsOn(db, duluth, day))[0]
   if (!first) throw new Error("the demo has no first truck")
   const packages = await db("package").where({ collection_id: first.id, state: "labelled" }).select("sscc")
-  for (const one of packages) must(await loadOnTruck(context, first.id, { sscc: one.sscc }, randomUUID()))
+  for (const one of packages) must(await loadOnTruck(context, first.id, { sscc: there(one.sscc) }, randomUUID()))
   must(await closeCollection(context, first.id, packages.length))
   while (await workOnce(db)) {
     // until the queue is empty

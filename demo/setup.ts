@@ -48,11 +48,16 @@ const gln = (place: number) => {
 }
 
 const lb = (figure: string) => mass(figure, "lb").toFixed(12)
-const edges = (size: readonly [string, string, string], prefixed = "", unit: LengthUnit = "in") => ({
-  [`${prefixed}length_mm`]: length(size[0], unit).toFixed(6),
-  [`${prefixed}width_mm`]: length(size[1], unit).toFixed(6),
-  [`${prefixed}height_mm`]: length(size[2], unit).toFixed(6),
-})
+const edges = <Prefix extends "" | "inner_" | "outer_" = "">(
+  size: readonly [string, string, string],
+  prefixed = "" as Prefix,
+  unit: LengthUnit = "in",
+) =>
+  ({
+    [`${prefixed}length_mm`]: length(size[0], unit).toFixed(6),
+    [`${prefixed}width_mm`]: length(size[1], unit).toFixed(6),
+    [`${prefixed}height_mm`]: length(size[2], unit).toFixed(6),
+  }) as Record<`${Prefix}${"length" | "width" | "height"}_mm`, string>
 
 /** Master data of the demo: places, people, goods, packaging, carriers. Only into an empty schema. */
 export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promise<void> {
@@ -194,12 +199,14 @@ const chargingRules = [
 const creditStop = { code: "PLOVST", note: "two bills over 60 days; ask accounts" }
 
 /** Where carriers go late (common practice; the ranges are those of the states' ZIP codes). */
-const remoteAreas = [
-  ["Alaska", "US", "995", "999"],
-  ["Hawaii", "US", "967", "968"],
-  ["Guam and the Pacific", "US", "969", "969"],
-  ["Northern Canada", "CA", "X0A", "Y1A"],
-].map(([name, country, from_code, to_code]) => ({ name, country, from_code, to_code }))
+const remoteAreas = (
+  [
+    ["Alaska", "US", "995", "999"],
+    ["Hawaii", "US", "967", "968"],
+    ["Guam and the Pacific", "US", "969", "969"],
+    ["Northern Canada", "CA", "X0A", "Y1A"],
+  ] as const
+).map(([name, country, from_code, to_code]) => ({ name, country, from_code, to_code }))
 
 const bookOf = (customer: DemoCustomer) => ({
   code: customer.code,
@@ -222,11 +229,13 @@ const bookOf = (customer: DemoCustomer) => ({
 })
 
 /** Invented parties: an order abroad to one of them waits for the lead. */
-const listedParties = [
-  ["NW-104", "Grauwasser Chemie Handel", "Kesselgasse 14", "Bamberg", "DE"],
-  ["NW-118", "Southern Alembic Trading", "9 Wharf Street", "Nelson", "NZ"],
-  ["NW-131", "Pierre Malvoisin Import", "40 rue du Port", "Québec", "CA"],
-].map(([reference, name, street, city, country]) => ({ list: "trade watch", reference, name, street, city, country }))
+const listedParties = (
+  [
+    ["NW-104", "Grauwasser Chemie Handel", "Kesselgasse 14", "Bamberg", "DE"],
+    ["NW-118", "Southern Alembic Trading", "9 Wharf Street", "Nelson", "NZ"],
+    ["NW-131", "Pierre Malvoisin Import", "40 rue du Port", "Québec", "CA"],
+  ] as const
+).map(([reference, name, street, city, country]) => ({ list: "trade watch", reference, name, street, city, country }))
 
 /** Ports may be others after a restart: tells the application where the stand-ins are now. */
 export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {

@@ -3,8 +3,10 @@ import { accepted, type Outcome, type Reason, reason, refused } from "core/refus
 import type { Knex } from "knex"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
+import type { FieldChange } from "../audit/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { Flag } from "../db/tables.ts"
 import { columnOf } from "../db/there.ts"
 import { touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
@@ -58,7 +60,7 @@ export async function changeAddress(context: Context, orderId: number, form: Add
     if (!order) return refused(reason("order.unknown"))
     if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
     const postal_code = tidyPostalCode(typed.country, typed.postal_code)
-    const kind_confirmed = sure === "on" && typed.address_kind !== "unknown" ? 1 : (0 as const)
+    const kind_confirmed: Flag = sure === "on" && typed.address_kind !== "unknown" ? 1 : 0
     const fields = { ...typed, postal_code, kind_confirmed }
     const changes = Object.entries(fields).filter(([name, value]) => columnOf(order, name) !== value)
     if (changes.length === 0) return accepted(null)
@@ -67,7 +69,9 @@ export async function changeAddress(context: Context, orderId: number, form: Add
       .where({ id: orderId })
       .update({ ...fields, version: version + 1 })
     await touchShipment(trx, orderId)
-    const detail = { changes: changes.map(([field, to]) => ({ field, from: columnOf(order, field), to })) }
+    const detail = {
+      changes: changes.map(([field, to]) => ({ field, from: columnOf(order, field) as FieldChange["from"], to })),
+    }
     await record(trx, actor, now, { action: "order.address-changed", orderId, detail })
     await recheck(trx, orderId, actor, now)
     return accepted(null)

@@ -6,6 +6,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { mass, massIn } from "core/units/index.ts"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
+import type { FieldChange } from "../audit/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { columnOf } from "../db/there.ts"
@@ -179,7 +180,11 @@ export async function changeItem(context: Context, form: ItemForm): Promise<Outc
       action: "item.changed",
       detail: {
         sku: item.sku,
-        changes: names.map((name) => ({ field: name, from: columnOf(item, name) ?? "", to: fields[name] ?? "" })),
+        changes: names.map((name) => ({
+          field: name,
+          from: (columnOf(item, name) ?? "") as FieldChange["from"],
+          to: fields[name] ?? "",
+        })),
       },
     })
     return accepted(true)

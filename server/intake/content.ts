@@ -1,6 +1,7 @@
 import { tidyPostalCode } from "core/address/index.ts"
 import { coded, type Reason, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
+import type { NewSalesOrderRow } from "../db/tables.ts"
 import type { OrderRow, Reference } from "../formats/orderRow.ts"
 import { customerNamed } from "../setup/customerNamed.ts"
 
@@ -14,9 +15,15 @@ export interface ContentLine {
   readonly unitPrice: string | null
 }
 
+/** The columns of an order that its source says; how it stands in the house is not among them. */
+export type OrderHead = Omit<
+  NewSalesOrderRow,
+  "warehouse_id" | "source_id" | "source_number" | "order_number" | "received_at" | "content_hash"
+>
+
 /** What an order says: the columns of its own row, its lines and its references. */
 export interface OrderContent {
-  readonly head: Readonly<Record<string, string | number | boolean | null>>
+  readonly head: OrderHead
   readonly lines: readonly ContentLine[]
   readonly references: readonly Reference[]
 }
@@ -73,7 +80,7 @@ export async function contentOf(
 }
 
 /** A kind that the source says; "unknown" says nothing. */
-const knownKind = (kind: string): string | null => (kind === "" || kind === "unknown" ? null : kind)
+const knownKind = (kind: string) => (["business", "residential"] as const).find((one) => one === kind) ?? null
 
 /** The customer's address in the directory that the order goes to, if it is there. */
 async function knownAddress(trx: Knex, customerId: number, row: OrderRow) {

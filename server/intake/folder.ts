@@ -54,7 +54,7 @@ export async function watchFolder(db: Knex, sourceId: number, now = Date.now()):
 
 async function takeFile(
   db: Knex,
-  source: { code: string; name: string; pull_warehouse_id: number },
+  source: { id: number; code: string; name: string; pull_warehouse_id: number },
   folder: string,
   name: string,
 ): Promise<void> {

@@ -8,6 +8,7 @@ import { type Mass, mass, noMass, sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
+import type { ShipmentRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
@@ -40,14 +41,17 @@ export async function readShipment(db: Knex, ofOrder: number): Promise<Shipment 
   return { ...headFrom(rows), lines, packages: packagesFrom(rows, lines) }
 }
 
+/** What is stored of a shipment that nobody has opened yet: nothing. */
+const draftRow: Pick<ShipmentRow, "id" | "state" | "version"> & Partial<ShipmentRow> = {
+  id: 0,
+  state: "open",
+  version: 0,
+}
+
 async function rowsOf(db: Knex, ofOrder: number) {
   const members = await membersOf(db, ofOrder)
   const [orderId] = members as [number]
-  const row = (await db("shipment").where({ order_id: orderId }).whereNot("state", "void").first()) ?? {
-    id: 0,
-    state: "open",
-    version: 0,
-  }
+  const row = (await db("shipment").where({ order_id: orderId }).whereNot("state", "void").first()) ?? draftRow
   const order = await db("sales_order").where({ id: orderId }).first()
   if (!order) return null
   const others = await db("sales_order")

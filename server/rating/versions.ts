@@ -33,7 +33,10 @@ export async function versionRows(db: Knex, carrierId: number): Promise<VersionR
         .select<{ tariff_version_id: number; n: number }[]>("tariff_version_id", db.raw("COUNT(*) AS n"))
     ).map((row) => [row.tariff_version_id, Number(row.n)]),
   )
-  const rows = await db("tariff_version").where({ carrier_id: carrierId }).orderBy("number", "desc").select(columns)
+  const rows = await db("tariff_version")
+    .where({ carrier_id: carrierId })
+    .orderBy("number", "desc")
+    .select(...columns)
   return rows.map((row) => ({ ...rowOf(row), shipments: used.get(row.id) ?? 0 }))
 }
 

@@ -92,7 +92,7 @@ export async function rateRun(db: Knex, job: { readonly runId: number; readonly 
     const { asked, cannot } = await askedOfOrders(db, ground, ids)
     const answers = await compute("compareMany", { ground: plain, shipments: asked })
     await inTransaction(db, async (trx) => {
-      for (const answer of answers) await keepAnswer(trx, run.id, run.rule, answer)
+      for (const answer of answers) await keepAnswer(trx, run.id, run.rule as RunRule, answer)
       for (const [order_id, why] of cannot)
         await trx("rating_run_order")
           .where({ run_id: run.id, order_id, state: "waiting" })
@@ -221,7 +221,7 @@ export async function runById(db: Knex, warehouseId: number, id: number): Promis
   const ours = chosen.filter((one) => one.payer === "shipper")
   return {
     id: run.id,
-    rule: run.rule,
+    rule: run.rule as RunRule,
     state: run.state,
     madeBy: run.made_by,
     madeAt: run.made_at,

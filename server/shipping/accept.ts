@@ -105,7 +105,12 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
     }
     for (const one of handled(seen.packages)) {
       const answered = numbersOf(booking, one.number)
-      const labelled = { state: "labelled", collection_id: collection.id, seen_at: now, seen_where: "bench" }
+      const labelled = {
+        state: "labelled" as const,
+        collection_id: collection.id,
+        seen_at: now,
+        seen_where: "bench",
+      }
       await trx("package")
         .where({ id: one.id })
         .update({

@@ -35,7 +35,7 @@ export async function bookIntent(
   if (intent?.state !== "open") return
   const carrier = await db("carrier")
     .join("service", "service.carrier_id", "carrier.id")
-    .where({ "service.id": intent.service_id })
+    .where("service.id", intent.service_id)
     .first(
       "carrier.id",
       "carrier.base_url",

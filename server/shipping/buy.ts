@@ -243,7 +243,10 @@ export async function giveUp(context: Context, ofOrder: number): Promise<void> {
   await inTransaction(db, async (trx) => {
     const intent = await trx("buy_intent")
       .join("shipment", "shipment.id", "buy_intent.shipment_id")
-      .where({ order_id: orderId, warehouse_id: actor.warehouseId, "buy_intent.state": "open", give_up: false })
+      .where("shipment.order_id", orderId)
+      .where("shipment.warehouse_id", actor.warehouseId)
+      .where({ give_up: false })
+      .where("buy_intent.state", "open")
       .first("buy_intent.id")
     if (!intent) return
     await trx("buy_intent").where({ id: intent.id }).update({ give_up: true })

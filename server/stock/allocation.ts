@@ -28,7 +28,7 @@ export async function lockedStock(trx: Knex, warehouseId: number, itemIds: reado
   const rows = await trx("stock")
     .leftJoin("lot", "lot.id", "stock.lot_id")
     .join("bin", "bin.id", "stock.bin_id")
-    .where({ "stock.warehouse_id": warehouseId })
+    .where("stock.warehouse_id", warehouseId)
     .whereIn("stock.item_id", [...new Set(itemIds)])
     .orderBy("stock.id")
     .forUpdate()

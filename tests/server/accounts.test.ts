@@ -105,7 +105,7 @@ describe("the second warehouse", () => {
     await switchWarehouse(rig.db, signed?.token ?? "", actor, 2)
     expect((await actorOf(rig.db, signed?.token ?? ""))?.warehouseId).toBe(2)
     expect((await actorOf(rig.db, other?.token ?? ""))?.warehouseId).toBe(1)
-    await rig.db("user_warehouse").where({ user_id: actor.userId, warehouse_id: 2 }).delete()
+    await rig.db("user_warehouse").where("user_id", actor.userId).where({ warehouse_id: 2 }).delete()
     expect((await actorOf(rig.db, signed?.token ?? ""))?.warehouseId).toBe(1)
     await expect(switchWarehouse(rig.db, signed?.token ?? "", actor, 2)).rejects.toThrow(NotAllowed)
     expect((await warehousesOf({ db: rig.db, actor })).map((one) => one.name)).toEqual(["Duluth"])

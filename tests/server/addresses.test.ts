@@ -272,8 +272,8 @@ describe("an address that is right all the same", () => {
     await takeFile(rig.context, row({ order_number: "HH-3", city: "Fargo", state: "ND", postal_code: "90210" }))
     const { id } = await orderBySource(rig.db, "HH-3")
     const [stop] = await rig.db("order_stop").where({ order_id: id })
-    expect(stop.code).toBe("address.state-postal")
-    expect(parsed(stop.detail)).toMatchObject({ state: "ND", postalCode: "90210", lies: "CA" })
+    expect(stop?.code).toBe("address.state-postal")
+    expect(parsed(stop?.detail)).toMatchObject({ state: "ND", postalCode: "90210", lies: "CA" })
     // a ZIP code that the dataset lacks lies where those that begin alike do: all of 802 is Colorado
     expect(statesOfPostalCode("US", "80200")).toEqual(["CO"])
     expect(statesOfPostalCode("US", "00000")).toEqual([])

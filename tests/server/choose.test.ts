@@ -32,7 +32,7 @@ const truck = async (onDate: string, door: string) => {
 }
 const leaves = async (orderId: number) => {
   const order = there(await rig.db("sales_order").where({ id: orderId }).first())
-  const collection = await rig.db("collection").where({ id: order.collection_id }).first("on_date", "door")
+  const collection = await rig.db("collection").where("id", order.collection_id).first("on_date", "door")
   return collection ? `${collection.on_date} ${collection.door}` : null
 }
 const leave = (orders: readonly number[], collection: number, key = randomUUID()) =>

@@ -83,7 +83,7 @@ describe("the day", () => {
   it("moves an order to the service's next truck when its own is past", async () => {
     expect(await doorOf("T-1", "14:20")).not.toBe("4")
     const order = await orderBySource(rig.db, "T-1")
-    const moved = there(await rig.db("collection").where({ id: order.collection_id }).first("cut_off"))
+    const moved = there(await rig.db("collection").where("id", order.collection_id).first("cut_off"))
     expect(moved.cut_off.getTime()).toBeGreaterThan(instantAt("2026-11-24", "14:20", "America/Chicago").getTime())
   })
 

@@ -124,7 +124,7 @@ describe("a collection", () => {
     const moved = await rig
       .db("package")
       .join("collection", "collection.id", "package.collection_id")
-      .where({ "package.id": stays.packages[0]?.id })
+      .where("package.id", there(stays.packages[0]).id)
       .first("package.state", "collection.id", "collection.closed_at")
     expect(moved).toMatchObject({ state: "labelled", closed_at: null })
     expect(moved.id).not.toBe(door)
@@ -137,7 +137,7 @@ describe("a collection", () => {
     const mine = await labelled("D-4")
     const door = mine.collectionId as number
     for (const one of await rig.db("package").where({ collection_id: door, state: "labelled" }))
-      value(await load(rig.context, door, { sscc: one.sscc }, randomUUID()))
+      value(await load(rig.context, door, { sscc: there(one.sscc) }, randomUUID()))
     const count = await rig.db("package").where({ collection_id: door, state: "on-truck" })
     await closeDoor(rig.context, door, count.length)
     await workAll(rig.db, 2)

@@ -53,7 +53,7 @@ async function patiently<T>(ask: () => Promise<T>): Promise<T> {
     }
   }
 }
-const count = (state: string) =>
+const count = (state: "bought" | "open") =>
   patiently(async () => Number((await rig.db("shipment").where({ state }).count({ n: "id" }).first())?.n))
 let workers = 0
 async function worker(): Promise<Program> {

@@ -625,7 +625,7 @@ describe("a typed order", () => {
     expect(codes(await saveDraft(rig.context, id, 2, content()))).toEqual(["draft.taken"])
     const order = await rig
       .db("sales_order")
-      .where({ order_number: (await draft(rig.context, id))?.takenAs })
+      .where({ order_number: there((await draft(rig.context, id))?.takenAs) })
       .first()
     expect(order).toMatchObject({ po_number: "9", state: "CO" })
   })

@@ -12,6 +12,7 @@ import { leadOf } from "server/orders/joined.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { as, header, openRig, type Rig, row } from "./rig.ts"
 
 let rig: Rig
@@ -129,7 +130,7 @@ async function act(one: Step, known: Expected | undefined): Promise<Expected | u
       const stops = here ? await pickStops(rig.db, here.id) : []
       await Promise.all(
         stops.slice(0, 2).map((stop) =>
-          pick(context, here.id, {
+          pick(context, there(here).id, {
             scanId: randomUUID(),
             allocationId: stop.allocationId,
             bin: stop.bin,
@@ -147,7 +148,7 @@ async function act(one: Step, known: Expected | undefined): Promise<Expected | u
       return known
     case "decide": {
       const pending = here ? await pendingChange(rig.db, here.id) : null
-      if (!known?.pending || !pending) return known
+      if (!known?.pending || !pending || !here) return known
       await decideChange(context, here.id, pending.id, one.take ? "take" : "keep")
       if (known.pending === "cancelled")
         return one.take
@@ -183,7 +184,7 @@ async function sound(model: ReadonlyMap<number, Expected>): Promise<void> {
   for (const [of, { lines, pending }] of model) {
     const orders = await db("sales_order").where({ source_number: number(of as 0 | 1) })
     expect(orders).toHaveLength(1)
-    const [{ id, cancelled_at }] = orders
+    const { id, cancelled_at } = there(orders[0])
     expect(cancelled_at !== null).toBe(lines === null)
     const waiting = (await pendingChange(db, id))?.kind ?? null
     expect(waiting).toBe(pending === null ? null : pending === "cancelled" ? "cancelled" : "changed")

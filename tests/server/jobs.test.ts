@@ -4,6 +4,7 @@ import { claim, enqueue, fail, finish, leaseMs, renew } from "server/jobs/queue.
 import { workOnce } from "server/worker/index.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
+import { there } from "../../server/db/there.ts"
 import { as, openRig, type Rig } from "./rig.ts"
 
 // a lease short enough to be seen renewed
@@ -24,7 +25,7 @@ afterAll(async () => {
   vi.resetModules()
 })
 
-const job = (key: string) => rig.db("job").where({ once_key: key }).first()
+const job = async (key: string) => there(await rig.db("job").where({ once_key: key }).first())
 /** As if the time of the lease had passed. */
 const passes = (key: string) =>
   rig
@@ -47,9 +48,9 @@ describe("a lease", () => {
     })
     const done = workOnce(rig.db, undefined, [{ name: "test.long", run: () => working }])
     await expect.poll(async () => (await job("long:1")).lease).not.toBeNull()
-    until.push((await job("long:1")).leased_until)
+    until.push(there((await job("long:1")).leased_until))
     await new Promise((resolve) => setTimeout(resolve, leaseMs / 3 + 700))
-    until.push((await job("long:1")).leased_until)
+    until.push(there((await job("long:1")).leased_until))
     expect((until[1] as Date).getTime()).toBeGreaterThan((until[0] as Date).getTime() + leaseMs / 6)
     end()
     expect(await done).toBe(true)

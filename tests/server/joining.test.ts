@@ -53,8 +53,8 @@ async function two(name: string, more: Record<string, string> = {}): Promise<[nu
   return [await idOf(`${name}-1`), await idOf(`${name}-2`)]
 }
 const stageOf = async (id: number) => (await summaryById(rig.db, warehouse, id))?.stage
-const planOf = (id: number) =>
-  rig.db("sales_order").where({ id }).first("collection_id", "planned_service_id", "joined_to_id")
+const planOf = async (id: number) =>
+  there(await rig.db("sales_order").where({ id }).first("collection_id", "planned_service_id", "joined_to_id"))
 
 describe("orders of one ship-to", () => {
   it("are offered as one shipment with what it saves", async () => {
@@ -92,7 +92,7 @@ describe("orders of one ship-to", () => {
     // the same again changes nothing
     value(await joinOrders(rig.context, [a, b]))
     expect(await planOf(b)).toMatchObject({ joined_to_id: a })
-    const plans = [await planOf(a), await planOf(b)]
+    const plans = [await planOf(a), await planOf(b)] as const
     expect(plans[0].collection_id).toBe(plans[1].collection_id)
     expect(plans[0].planned_service_id).toBe(plans[1].planned_service_id)
     expect((await joinedNow(rig.db, 1)).find((one) => one.lead === a)?.orders.map((one) => one.id)).toEqual([a, b])
@@ -116,7 +116,7 @@ describe("orders of one ship-to", () => {
     shipment = value(
       await putIn(rig.context, a, {
         package: shipment.packages[0]?.number as number,
-        lineId: shipment.lines[1]?.id,
+        lineId: there(shipment.lines[1]).id,
         quantity: 2,
         scanned: true,
         scanId: randomUUID(),

@@ -137,7 +137,7 @@ describe("orders are found", () => {
     expect(await numbers({ stage: "gone" })).toEqual([])
     expect(await numbers({ stage: "line" })).not.toContain("L-8")
     const { tracking } = there(await rig.db("package").whereNotNull("tracking").first())
-    expect(await numbers({ find: tracking })).toEqual(["L-8"])
+    expect(await numbers({ find: there(tracking) })).toEqual(["L-8"])
   })
 
   it("page by page, each order once, also where a stage leaves few of many", async () => {

@@ -5,6 +5,7 @@ import { migrations } from "server/db/migrations/index.ts"
 import { servicesOn } from "server/rating/tariffs.ts"
 import { expect, inject, it } from "vitest"
 import { sql } from "../../scripts/database.mjs"
+import type { NewItemRow, NewWarehouseRow } from "../../server/db/tables.ts"
 import { there } from "../../server/db/there.ts"
 
 /** A parcel tariff as the first release stored it: without kind, units and countries. */
@@ -60,7 +61,7 @@ it("goes from the release before to this one with everything that was there", as
       "0012-floor",
       "0013-bench",
     ])
-    await db("shipment").where({ id: 2 }).update({ liftgate: true })
+    await db.raw("UPDATE shipment SET liftgate = TRUE WHERE id = 2")
     expect(await migrate(db, migrations.slice(0, 15))).toEqual(["0014-tariffs", "0015-quotes"])
     sql(
       socket,
@@ -70,7 +71,12 @@ it("goes from the release before to this one with everything that was there", as
         VALUES (1, 'Shop', 'a', '[]', 1, 50, NOW(), 'x', NOW()), (2, 'Depot', 'b', '[]', 2, 50, NOW(), 'x', NOW()), (3, 'Third', 'c', '[]', 1, 50, NOW(), 'x', NOW());
       UPDATE sales_order SET source_id = 50;`,
     )
-    await db("warehouse").insert({ ...(await db("warehouse").first()), id: 2, code: "RNO", name: "Reno" })
+    await db("warehouse").insert({
+      ...(there(await db("warehouse").first()) as NewWarehouseRow),
+      id: 2,
+      code: "RNO",
+      name: "Reno",
+    })
     expect(await migrate(db, migrations.slice(0, 16))).toEqual(["0016-defence"])
     expect(await migrate(db, migrations.slice(0, 17))).toEqual(["0017-one-answer"])
     expect(await migrate(db)).toEqual(["0018-words"])
@@ -87,7 +93,7 @@ it("goes from the release before to this one with everything that was there", as
     expect(new Set([...own, 50]).size).toBe(4)
     expect(await db("sales_order").distinct("source_id").pluck("source_id")).toEqual([own[0]])
     // what differs by case is two from now on, and what was there is as it was
-    await db("item").insert({ ...(await db("item").first()), id: 2, sku: "x" })
+    await db("item").insert({ ...(there(await db("item").first()) as NewItemRow), id: 2, sku: "x" })
     expect(await db("item").orderBy("id").pluck("sku")).toEqual(["X", "x"])
     expect(await db("item").where({ sku: "X" }).pluck("id")).toEqual([1])
     // a liftgate that was asked for is an option that is

@@ -13,6 +13,7 @@ import { warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { chargedOf } from "server/shipping/charged.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import {
   as,
   askForLabels,
@@ -73,8 +74,8 @@ async function sent(orderId: number, shipment: Shipment) {
   await closeDoor(rig.context, door, Number(on[0]?.n))
   return bought
 }
-const freight = (orderId: number) =>
-  rig.db("order_freight").where({ order_id: orderId }).first("contract_amount", "charged_amount")
+const freight = async (orderId: number) =>
+  there(await rig.db("order_freight").where({ order_id: orderId }).first("contract_amount", "charged_amount"))
 const worth = async (orderId: number) => {
   const lines = await rig
     .db("order_line as l")
@@ -100,7 +101,7 @@ it("two orders do not go free by adding up, and each source is told what is char
   value(await openShipment(rig.context, a))
   value(await addPackage(rig.context, a, "K12", true))
   await sent(a, value(await closePackages(rig.context, a)))
-  const shares = [await freight(a), await freight(b)]
+  const shares = [await freight(a), await freight(b)] as const
   const [cost, charged] = (["contract_amount", "charged_amount"] as const).map((name) =>
     shares.reduce((sum, one) => sum + Number(one[name]), 0),
   )

@@ -170,7 +170,7 @@ describe("working time", () => {
     await takeFile(rig.context, row({ order_number: "L-1", promised_on: "2026-12-04", street: "9 Late Street" }))
     const planned = async () => {
       const order = await orderBySource(rig.db, "L-1")
-      const found = there(await rig.db("collection").where({ id: order.collection_id }).first("on_date"))
+      const found = there(await rig.db("collection").where("id", order.collection_id).first("on_date"))
       return found.on_date as string
     }
     expect(await planned()).toBe("2026-11-24")

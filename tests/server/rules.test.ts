@@ -51,7 +51,7 @@ const take = async (number: string, more: Record<string, string> = {}) => {
 }
 const serviceOf = async (number: string) => {
   const { planned_service_id: id } = await orderBySource(rig.db, number)
-  return (await rig.db("service").where({ id }).first("code"))?.code
+  return (await rig.db("service").where("id", id).first("code"))?.code
 }
 const tagsOf = (orderId: number) => rig.db("order_tag").where({ order_id: orderId }).orderBy("tag").pluck("tag")
 

@@ -98,7 +98,8 @@ describe("every code on a paper", () => {
     const [bin] = await rig.db("bin").where({ warehouse_id: 1 }).limit(1).pluck("code")
     expect(await to(bin as string)).toBe(`/set-up/stock?find=${encodeURIComponent(bin as string)}`)
     const waiting = await rig.db("package").where({ collection_id: one.collectionId, state: "labelled" })
-    for (const pack of waiting) value(await load(rig.context, one.collectionId, { sscc: pack.sscc }, randomUUID()))
+    for (const pack of waiting)
+      value(await load(rig.context, one.collectionId, { sscc: there(pack.sscc) }, randomUUID()))
     const { manifestNumber } = await closeDoor(rig.context, one.collectionId, waiting.length)
     expect(await to(manifestNumber)).toBe(`/dock/${one.collectionId}`)
     expect(await byCode(rig.db, 2, manifestNumber)).toBeNull()
@@ -121,7 +122,7 @@ describe("every code on a paper", () => {
     const level = there(
       await rig.db("item_level").where("quantity", ">", 1).whereNotNull("gtin").first("gtin", "name", "quantity"),
     )
-    const found = await resolveScan(await workOf(rig.context), level.gtin)
+    const found = await resolveScan(await workOf(rig.context), there(level.gtin))
     expect(found.words).toContain(`${level.name} of ${level.quantity}`)
   })
 })

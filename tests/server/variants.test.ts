@@ -141,7 +141,7 @@ describe("when packages were delivered", () => {
     expect(value(await importDeliveries(admin(), file))).toEqual({ packages: 20 })
     expect(value(await importDeliveries(admin(), file))).toEqual({ packages: 20 })
     // 20 packages, one of them two days late: rank 19 is in time
-    expect((await onTimeBy(rig.db, "2026-11-24")).get(sent.service_id)).toEqual({
+    expect((await onTimeBy(rig.db, "2026-11-24")).get(there(sent.service_id))).toEqual({
       of: 20,
       inTime: 19,
       nineteenOfTwenty: 0,

@@ -125,7 +125,7 @@ describe("making a label void", () => {
 
     const other = await bought("V-5")
     const waiting = await rig.db("package").where({ collection_id: id, state: "labelled" }).select("sscc")
-    for (const pack of waiting) value(await load(rig.context, id, { sscc: pack.sscc }, randomUUID()))
+    for (const pack of waiting) value(await load(rig.context, id, { sscc: there(pack.sscc) }, randomUUID()))
     await closeDoor(rig.context, id, waiting.length)
     expect(codes(await askVoid(rig.context, other.orderId))).toEqual(["void.gone"])
     expect((await reconcile(rig.db)).differences).toEqual([])

@@ -365,7 +365,8 @@ let outsider: Work
 beforeAll(async () => {
   b = await openRig()
   const { context, db } = b
-  const idOf = async (number: string) => db("sales_order").where({ source_number: number }).first("id", "order_number")
+  const idOf = async (number: string) =>
+    there(await db("sales_order").where({ source_number: number }).first("id", "order_number"))
   await takeFile(context, row({ order_number: "W-1" }), row({ order_number: "W-2" }))
   const one = await idOf("W-1")
   at.order = { id: one.id, orderNumber: one.order_number }

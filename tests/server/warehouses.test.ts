@@ -93,7 +93,7 @@ describe("a warehouse for an order", () => {
     const moved = await order("W-1")
     expect(moved).toMatchObject({ warehouse_id: reno, order_number })
     expect(await stopsOf(id)).toEqual([])
-    const collection = await rig.db("collection").where({ id: moved.collection_id }).first("warehouse_id")
+    const collection = await rig.db("collection").where("id", moved.collection_id).first("warehouse_id")
     expect(collection?.warehouse_id ?? reno).toBe(reno)
     await balanced()
     expect(codes(await reroute(rig.context, id, 1))).toEqual(["order.unknown"])

@@ -9,6 +9,7 @@ import { reconcile } from "server/shipping/reconcile.ts"
 import { askFor, optionCosts, withOption } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { shipmentAction } from "../../app/screens/shipmentActions.server.ts"
+import { parsed } from "../../server/audit/index.ts"
 import { there } from "../../server/db/there.ts"
 import {
   askForLabels,
@@ -122,7 +123,7 @@ describe("options", () => {
     value(await askFor(rig.context, orderId, { options: ["saturday"] }, key))
     expect((await again(orderId)).version).toBe(shipment.version + 1)
     const story = await rig.db("audit").where({ order_id: orderId, action: "ship.asked" })
-    expect(story.map((one) => one.detail.wanted ?? JSON.parse(one.detail).wanted)).toEqual(["options saturday"])
+    expect(story.map((one) => parsed<{ wanted: string }>(one.detail).wanted)).toEqual(["options saturday"])
   })
 
   it("asked for by two at once are both asked for", async () => {
