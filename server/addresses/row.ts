@@ -1,8 +1,14 @@
 import type { Address } from "core/address/index.ts"
+import type { SalesOrderRow } from "../db/tables.ts"
+
+/** The columns of an address, as orders, parties and the directory have them. */
+export type AddressColumns = Pick<
+  SalesOrderRow,
+  "company" | "attention" | "street" | "street2" | "city" | "state" | "postal_code" | "country" | "phone"
+> & { readonly address_kind?: SalesOrderRow["address_kind"] | null }
 
 /** The address of a row that carries its columns. */
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const addressOf = (row: any): Address => ({
+export const addressOf = (row: AddressColumns): Address => ({
   company: row.company,
   attention: row.attention,
   street: row.street,

@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { authorise, type Context, may } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { SalesOrderRow } from "../db/tables.ts"
 import { newId } from "../db/there.ts"
 import { leadOf } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
@@ -18,8 +19,7 @@ async function splittable(
   trx: Knex,
   { actor }: Context,
   orderId: number,
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-): Promise<Outcome<{ order: any; shipment: Shipment }>> {
+): Promise<Outcome<{ order: SalesOrderRow; shipment: Shipment }>> {
   const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
   if (!order) return refused(reason("order.unknown"))
   await trx("shipment").where({ order_id: orderId }).forUpdate().select("id")

@@ -7,6 +7,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { leadOf, membersOf, part } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
@@ -145,7 +146,9 @@ async function offerOf(
   const from = departures.sort((a, b) => a.cutOff.getTime() - b.cutOff.getTime())[0] ?? null
   const to = at(together.plan.collectionId)
   const leads = new Set<number>(some.map((one) => one.order.id))
-  const members = rows.map((one) => one.order).filter((order) => leads.has(order.joined_to_id))
+  const members = rows
+    .map((one) => one.order)
+    .filter((order) => order.joined_to_id !== null && leads.has(order.joined_to_id))
   return {
     ids: [...leads, ...members.map((order) => order.id as number)],
     apart: moneyText(apart),
@@ -158,14 +161,13 @@ async function offerOf(
 }
 
 /** Why an order can't be one shipment with another, that of its own customer's instruction too; empty where it can. */
-// biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-function apartFrom({ book }: Ground, lead: any, order: any): Reason[] {
+function apartFrom({ book }: Ground, lead: SalesOrderRow, order: SalesOrderRow): Reason[] {
   const reasons: Reason[] = []
   const name = { order: order.order_number }
   if (!routingOf(book, order.customer_id).join) reasons.push(reason("combine.not-allowed", name))
   if (lead.id === order.id) return reasons
   if (lead.ship_to_key === null || lead.ship_to_key !== order.ship_to_key) reasons.push(reason("combine.ship-to", name))
-  if (["currency", "incoterm", "incoterm_place"].some((field) => lead[field] !== order[field]))
+  if ((["currency", "incoterm", "incoterm_place"] as const).some((field) => lead[field] !== order[field]))
     reasons.push(reason("combine.terms", name))
   const payer = (row: { settings?: unknown }) => JSON.stringify(settingOf(settledOf(row), "payer") ?? null)
   if (payer(lead) !== payer(order)) reasons.push(reason("combine.payer", name))

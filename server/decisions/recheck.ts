@@ -8,8 +8,11 @@ import type { Actor } from "../actors/index.ts"
 import { statesOfPostalCode } from "../addresses/places.ts"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
+import type { SalesOrderRow } from "../db/tables.ts"
+import { there } from "../db/there.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousOf } from "../goods/dangerous.ts"
+import type { ItemLineRow } from "../orders/itemLine.ts"
 import { membersOf, shipToKeyOf } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { putTag } from "../orders/marks.ts"
@@ -107,8 +110,7 @@ export async function release(
   return reasons
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-type OrderRow = any
+type OrderRow = SalesOrderRow
 
 /** What is known of an order besides its row. */
 interface Known {
@@ -136,8 +138,7 @@ interface Check {
 
 /** The order's lines with their items, and what stock each would take. */
 interface Goods {
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  readonly lines: readonly any[]
+  readonly lines: readonly ItemLineRow[]
   readonly levels: ReadonlyMap<number, readonly ItemLevel[]>
   readonly allotted: ReturnType<typeof allot>
   readonly lackingOf: (line: { readonly id: number; readonly ordered: number }) => number
@@ -148,8 +149,8 @@ interface Planned {
   readonly plan: ReturnType<typeof planOrder>
 }
 
-const lockedOrder = (trx: Knex, orderId: number): Promise<OrderRow> =>
-  trx("sales_order").where({ id: orderId }).forUpdate().first()
+const lockedOrder = async (trx: Knex, orderId: number): Promise<OrderRow> =>
+  there(await trx("sales_order").where({ id: orderId }).forUpdate().first())
 
 const groundFor = async (trx: Knex, order: OrderRow, now: Date, ground?: Ground): Promise<Ground> =>
   ground && ground.warehouse.id === order.warehouse_id ? ground : groundOf(trx, order.warehouse_id, now)
@@ -219,8 +220,7 @@ async function settle(
 
 /** The truck that it leaves with: of its whole shipment, where it is one with others. */
 async function planned({ trx, order, on, goods }: Check, members: readonly number[]): Promise<Planned> {
-  const whole =
-    members.length > 1 ? await plannedRows(trx, members[0] as number) : { order, lines: goods.lines as OrderRow[] }
+  const whole = members.length > 1 ? await plannedRows(trx, members[0] as number) : { order, lines: goods.lines }
   if (whole.order.id === order.id) whole.order.settings = order.settings
   return { members, plan: planOrder(on, whole.order, whole.lines) }
 }
@@ -298,7 +298,10 @@ async function askOthers({ trx, order, goods }: Check, reasons: readonly Reason[
 
 /** Keeps the plan, and what was settled with the tags that rules gave. */
 async function keep({ trx, order, settlement, known, actor, now }: Check, { members, plan }: Planned): Promise<void> {
-  const own = { ship_to_key: shipToKeyOf(order), ...(settlement ? { settings: order.settings } : {}) }
+  const own = {
+    ship_to_key: shipToKeyOf(order),
+    ...(settlement ? { settings: JSON.stringify(parsed(order.settings)) } : {}),
+  }
   await keepPlan(trx, [...members], plan, own)
   if (members.length > 1) await trx("sales_order").where({ id: order.id }).update(own)
   // a tag that a person took off is not put on again by the rule that gave it
@@ -324,7 +327,7 @@ async function partWhereApart(
 /** What a person or the order's source wants of it, whatever the order's data say. */
 async function wantedOf(
   trx: Knex,
-  order: { id: number; held_by_hand: number; source_waits: number; source_state: string },
+  order: Pick<OrderRow, "id" | "held_by_hand" | "source_waits" | "source_state">,
 ): Promise<Wanted> {
   const outside = await trx("outside_order as o")
     .join("outside_warehouse as w", "w.id", "o.outside_id")

@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { pickingBegun } from "../orders/begun.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
@@ -19,8 +20,7 @@ export async function movable(
   trx: Knex,
   { actor }: Pick<Context, "actor">,
   orderId: number,
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-): Promise<Outcome<any>> {
+): Promise<Outcome<SalesOrderRow>> {
   const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
   if (!order) return refused(reason("order.unknown"))
   if (order.cancelled_at) return refused(reason("order.is-cancelled"))

@@ -1,14 +1,14 @@
 import type { CustomsFacts } from "core/customs/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import { Decimal } from "decimal.js"
+import type { ItemRow, OrderLineRow } from "../db/tables.ts"
 
 /**
  * The customs facts of a line whose row carries its item's columns: the item's own words for customs, or its
  * description; the value of one base unit by the order's price for its unit, or by the item's value in that currency.
  */
 export function customsOf(
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  row: any,
+  row: ItemRow & Pick<OrderLineRow, "line_number" | "unit" | "unit_price">,
   currency: string,
   levels: readonly ItemLevel[],
 ): CustomsFacts {

@@ -1,9 +1,9 @@
 import type { DangerousFacts } from "core/dangerous/index.ts"
 import type { DangerousGood } from "core/rating/index.ts"
+import type { ItemRow } from "../db/tables.ts"
 
 /** The facts of dangerous goods of a row that carries its item's columns; null for goods that are not dangerous. */
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const dangerousOf = (row: any): DangerousFacts | null =>
+export const dangerousOf = (row: ItemRow): DangerousFacts | null =>
   row.un_number
     ? {
         unNumber: row.un_number,
@@ -17,8 +17,9 @@ export const dangerousOf = (row: any): DangerousFacts | null =>
     : null
 
 /** The same as carriers ask it; what is not known is no limited quantity. */
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const dangerousGood = (row: any): DangerousGood | null =>
+export const dangerousGood = (
+  row: Pick<ItemRow, "un_number" | "hazard_class" | "limited_quantity">,
+): DangerousGood | null =>
   row.un_number
     ? { unNumber: row.un_number, hazard: row.hazard_class || "?", limitedQuantity: !!row.limited_quantity }
     : null

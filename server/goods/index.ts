@@ -9,6 +9,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import type { FieldChange } from "../audit/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { ItemRow as Columns } from "../db/tables.ts"
 import { columnOf } from "../db/there.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import { dangerousOf } from "./dangerous.ts"
@@ -58,8 +59,7 @@ export async function findItems({ db, actor }: Context, words: string): Promise<
   return rows.map(itemRow)
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-function itemRow(row: any): ItemRow {
+function itemRow(row: Columns & { readonly free: number }): ItemRow {
   const customsDescription: string = row.customs_description || row.description
   const gaps: string[] = []
   if (row.weight_kg === null) gaps.push("pounds")

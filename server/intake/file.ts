@@ -3,6 +3,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { Flag, IntakeOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { fields, type OrderRow, readRow } from "../formats/orderRow.ts"
 import { pickingBegun } from "../orders/begun.ts"
@@ -92,8 +93,7 @@ export async function intakePreview(context: Context, intakeId: number, from = 0
   }
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-type Narrow = (query: Knex.QueryBuilder<any, any>) => Knex.QueryBuilder<any, any>
+type Narrow = (query: Knex.QueryBuilder) => Knex.QueryBuilder
 
 /** An intake file as far as its orders' fates depend on it. */
 interface Came {
@@ -102,9 +102,19 @@ interface Came {
   readonly warehouse_id: number
 }
 
+/** An order of a file with the order that is here by its number, if there is one. */
+type FatedRow = IntakeOrderRow & {
+  readonly order_id: number | null
+  readonly here_number: string | null
+  readonly here_hash: string
+  readonly cancelled_at: Date | null
+  readonly source_waits: Flag
+  readonly lines_changed_at: Date | null
+  readonly came_to: number | null
+}
+
 async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[]> {
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  const rows: any[] = await narrow(
+  const rows: FatedRow[] = await narrow(
     db("intake_order as i").leftJoin("sales_order as o", (on) => {
       on.on("o.source_number", "i.order_number")
         .andOn("o.source_id", db.raw("?", [file.source_id]))
@@ -133,7 +143,7 @@ async function fated(db: Knex, file: Came, narrow: Narrow): Promise<IntakeOrder[
     refusedRows: row.refused_rows,
     trouble: row.trouble ?? "",
     fate:
-      row.fate ??
+      (row.fate as IntakeOrder["fate"] | null) ??
       (elsewhere(row) ? "other-warehouse" : null) ??
       fateOf(
         { number: row.order_number, good: row.good_rows, contentHash: row.content_hash, wish: row.wish },
@@ -255,7 +265,7 @@ const known = (values: Readonly<Record<string, string>>): Record<string, string>
 async function count(trx: Knex, file: { id: number; source_id: number }, number: string): Promise<void> {
   const at = { intake_id: file.id, order_number: number }
   const rows = await trx("intake_row").where(at).select("refused")
-  const source = sourceFromRow(await trx("order_source").where({ id: file.source_id }).first())
+  const source = sourceFromRow(there(await trx("order_source").where({ id: file.source_id }).first()))
   const draft = await draftFrom(trx, file.id, number, "ship")
   const first = draft.rows[0]
   const known = await trx("intake_order").where(at).first("position", "fate")

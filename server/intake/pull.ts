@@ -4,6 +4,8 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { businessNow } from "../clock/index.ts"
+import type { OrderSourceRow } from "../db/tables.ts"
+import { there } from "../db/there.ts"
 import { rowsOfAnything } from "../formats/ordersJson.ts"
 import { fetchOrders, type Period } from "../gateways/orderSource.ts"
 import { warehouseById } from "../setup/warehouse.ts"
@@ -64,8 +66,7 @@ export async function pullPeriod(
 
 async function askPages(
   context: Context,
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  row: any,
+  row: OrderSourceRow,
   from: { readonly cursor: string; readonly period: Period | null },
   fetchPage: typeof fetchOrders,
   moved: (from: string, to: string) => Promise<unknown>,
@@ -75,7 +76,7 @@ async function askPages(
   let cursor = from.cursor
   let read = 0
   for (let page = 0; page < pages; page += 1) {
-    const { orders, next } = await fetchPage(row.pull_url, cursor, from.period)
+    const { orders, next } = await fetchPage(there(row.pull_url), cursor, from.period)
     if (orders.length === 0) return read
     const now = await businessNow(db)
     const { zone } = await warehouseById(db, context.actor.warehouseId)

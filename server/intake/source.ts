@@ -1,6 +1,8 @@
 import type { Knex } from "knex"
 import { z } from "zod"
 import { parsed } from "../audit/index.ts"
+import type { OrderSourceRow } from "../db/tables.ts"
+import { there } from "../db/there.ts"
 import { type Mapping, mapping } from "../formats/mapping.ts"
 
 export const sourceKinds = ["upload", "folder", "api", "pull", "typed"] as const
@@ -26,8 +28,7 @@ export interface Source {
 
 const states = z.array(z.string())
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const sourceFromRow = (row: any): Source => ({
+export const sourceFromRow = (row: OrderSourceRow): Source => ({
   id: row.id,
   code: row.code,
   name: row.name,
@@ -63,4 +64,4 @@ export const sourceNames = (db: Knex): Promise<{ code: string; name: string }[]>
   db("order_source").orderBy("name").select("code", "name")
 
 export const sourceById = async (db: Knex, id: number): Promise<Source> =>
-  sourceFromRow(await db("order_source").where({ id }).first())
+  sourceFromRow(there(await db("order_source").where({ id }).first()))

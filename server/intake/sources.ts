@@ -4,7 +4,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { newId } from "../db/there.ts"
+import { newId, there } from "../db/there.ts"
 import { recheckWhere } from "../decisions/again.ts"
 import { type Mapping, mapped, mapping } from "../formats/mapping.ts"
 import { readRow } from "../formats/orderRow.ts"
@@ -46,18 +46,18 @@ export async function sources({ db, actor }: Context): Promise<SourceRow[]> {
   const sums = await db("intake_file")
     .where({ warehouse_id: actor.warehouseId })
     .groupBy("source_id")
-    .select("source_id")
-    .sum({ refused: "refused_count" })
-    .select(db.raw("MAX(IF(refused_count > 0, id, NULL)) AS last"))
+    .select<{ source_id: number; refused: number; last: number | null }[]>(
+      "source_id",
+      db.raw("SUM(refused_count) AS refused"),
+      db.raw("MAX(IF(refused_count > 0, id, NULL)) AS last"),
+    )
   const orders = await db("sales_order")
     .where({ warehouse_id: actor.warehouseId })
     .groupBy("source_id")
-    .select("source_id")
-    .count({ n: "*" })
+    .select<{ source_id: number; n: number }[]>("source_id", db.raw("COUNT(*) AS n"))
   const files = await db("intake_refusal").whereNull("seen_at").where({ warehouse_id: actor.warehouseId }).orderBy("id")
   return rows.map((row): SourceRow => {
-    // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-    const of = (some: readonly any[]) => some.find((one) => one.source_id === row.id)
+    const of = <Row extends { source_id: number }>(some: readonly Row[]) => some.find((one) => one.source_id === row.id)
     const file = files.findLast((one) => one.source_id === row.id)
     return {
       ...sourceFromRow(row),
@@ -203,7 +203,7 @@ export async function saveSource(
 /** Open orders wait or ship by their source's states as they are set up now. */
 async function applyStates(context: Context, sourceId: number): Promise<void> {
   const { db } = context
-  const source = sourceFromRow(await db("order_source").where({ id: sourceId }).first())
+  const source = sourceFromRow(there(await db("order_source").where({ id: sourceId }).first()))
   const orders = await db("sales_order")
     .where({ source_id: sourceId })
     .whereNull("left_line_at")

@@ -5,7 +5,7 @@ import { type Actor, authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { databaseFault, troubleOf } from "../db/faults.ts"
-import { newId } from "../db/there.ts"
+import { newId, there } from "../db/there.ts"
 import { cancelOrder } from "../decisions/cancel.ts"
 import { recheck, release } from "../decisions/recheck.ts"
 import type { OrderRow, ReadRow } from "../formats/orderRow.ts"
@@ -78,7 +78,7 @@ export async function takeIn(context: Context, intakeId: number, until = Number.
   authorise(actor, "orders.work")
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
   if (!file || file.taken_at || file.state === "reading") return true
-  const source = sourceFromRow(await db("order_source").where({ id: file.source_id }).first())
+  const source = sourceFromRow(there(await db("order_source").where({ id: file.source_id }).first()))
   await db("intake_file").where({ id: intakeId, state: "read" }).update({ state: "taking" })
   for (;;) {
     const open = await db("intake_order")
@@ -164,7 +164,7 @@ export async function takeAside(
     .where({ ...at, fate: "aside" })
     .first("order_number", "wish")
   if (!file || !one) return
-  const source = sourceFromRow(await db("order_source").where({ id: file.source_id }).first())
+  const source = sourceFromRow(there(await db("order_source").where({ id: file.source_id }).first()))
   try {
     const draft = await draftFrom(db, intakeId, one.order_number, one.wish)
     await inTransaction(db, async (trx) => {
@@ -243,7 +243,7 @@ export async function takeDocument(
   if (refusals.length > 0) return { ok: false, reasons: refusals }
   const good = resolved.flatMap((row) => row.row ?? [])
   const first = good[0] as OrderRow
-  const source = sourceFromRow(await db("order_source").where({ id: sourceId }).first())
+  const source = sourceFromRow(there(await db("order_source").where({ id: sourceId }).first()))
   const draft = draftOf(first.order_number, good, [], wishOf(source, first.source_state))
   const came = { name: cameWith, intakeId: null }
   const fate = await inTransaction(db, (trx) => takeOrder(trx, context, source, came, draft))
@@ -262,7 +262,7 @@ export async function cancelFromSource(
 ): Promise<{ fate: Fate }> {
   const { db, actor } = context
   authorise(actor, "orders.work")
-  const source = sourceFromRow(await db("order_source").where({ id: sourceId }).first())
+  const source = sourceFromRow(there(await db("order_source").where({ id: sourceId }).first()))
   const draft = draftOf(number, [], [], "cancel")
   const came = { name: cameWith, intakeId: null }
   return { fate: await inTransaction(db, (trx) => takeOrder(trx, context, source, came, draft)) }

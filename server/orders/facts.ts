@@ -12,6 +12,7 @@ import {
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
+import type { OutsideOrderRow, SalesOrderRow } from "../db/tables.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 
 /** An order with what is computed of it: stage, stops, minutes of work. */
@@ -72,14 +73,27 @@ const sums = (db: Knex) => ({
   lead: db.raw("(SELECT j.order_number FROM sales_order j WHERE j.id = o.joined_to_id) AS lead_number"),
 })
 
+/** An order's row with those sums. */
+type SummedRow = SalesOrderRow & {
+  readonly line_count: number
+  readonly ordered: string
+  readonly allocated: string
+  readonly picked: string
+  readonly packed: string
+  readonly bins: number
+  readonly freight: number
+  readonly package_states: string | null
+  readonly outside_state: OutsideOrderRow["state"] | null
+  readonly lead_number: string
+}
+
 /** Summaries of the orders that a query over `sales_order AS o` narrows down to. */
 export async function summaries(
   db: Knex,
   warehouse: Warehouse,
   narrow: (query: Knex.QueryBuilder) => Knex.QueryBuilder,
 ): Promise<OrderSummary[]> {
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  const rows: any[] = await narrow(db("sales_order as o").select("o.*", ...Object.values(sums(db))))
+  const rows: SummedRow[] = await narrow(db("sales_order as o").select("o.*", ...Object.values(sums(db))))
   if (rows.length === 0) return []
   const stops = await db("order_stop")
     .whereIn(
@@ -98,8 +112,7 @@ export async function summaries(
   return rows.map((row) => summary(row, stopsOf.get(row.id) ?? [], warehouse))
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-function summary(row: any, stops: readonly Reason[], warehouse: Warehouse): OrderSummary {
+function summary(row: SummedRow, stops: readonly Reason[], warehouse: Warehouse): OrderSummary {
   const packages = row.package_states ? (row.package_states.split(",") as PackageState[]) : []
   const facts: StageFacts = {
     ordered: Number(row.ordered),

@@ -2,6 +2,7 @@ import { createHash } from "node:crypto"
 import { shipToKey } from "core/address/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
+import type { AddressColumns } from "../addresses/row.ts"
 import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 
@@ -19,8 +20,7 @@ export async function membersOf(trx: Knex, orderId: number): Promise<number[]> {
 }
 
 /** What tells an order's place of delivery from others, short enough to be looked up by. */
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const shipToKeyOf = (order: any): string =>
+export const shipToKeyOf = (order: AddressColumns): string =>
   createHash("sha1")
     .update(shipToKey(addressOf(order)))
     .digest("hex")

@@ -3,6 +3,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
+import type { AddressColumns } from "../addresses/row.ts"
 import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -41,8 +42,11 @@ export const partyForm = z.object({
 })
 export type PartyForm = z.infer<typeof partyForm>
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-const partyOf = (row: any, role: PartyRole, by: Party["by"]): Party => ({
+const partyOf = (
+  row: AddressColumns & { readonly email?: string | null },
+  role: PartyRole,
+  by: Party["by"],
+): Party => ({
   role,
   by,
   ...addressOf(row),

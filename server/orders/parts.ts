@@ -1,4 +1,5 @@
 import type { Knex } from "knex"
+import type { SalesOrderRow } from "../db/tables.ts"
 import { newId, there } from "../db/there.ts"
 import { nextOrderNumber } from "./number.ts"
 
@@ -26,8 +27,7 @@ export interface MovedLine {
  */
 export async function splitOff(
   trx: Knex,
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  order: any,
+  order: SalesOrderRow,
   warehouseId: number,
   moved: readonly MovedLine[],
 ): Promise<{ id: number; orderNumber: string; lines: ReadonlyMap<number, number> }> {
@@ -37,7 +37,8 @@ export async function splitOff(
     .first()
   const orderNumber = await nextOrderNumber(trx, warehouseId)
   const { id: _, ...copied } = order
-  const json = (value: unknown) => (value && typeof value !== "string" ? JSON.stringify(value) : value)
+  const json = (value: unknown): string | null =>
+    typeof value === "string" ? value : value ? JSON.stringify(value) : null
   const partId = newId(
     await trx("sales_order").insert({
       ...copied,
@@ -51,6 +52,7 @@ export async function splitOff(
       words_of: 0,
       version: 1,
       settings: json(order.settings),
+      joined_for: json(order.joined_for),
       refused_rows: "[]",
     }),
   )

@@ -7,6 +7,7 @@ import { addressOf } from "../addresses/row.ts"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { OutsideOrderRow, SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { recheck } from "../decisions/recheck.ts"
 import { movable } from "../decisions/reroute.ts"
@@ -116,8 +117,7 @@ export async function sendOutside(context: Context, orderId: number, outsideId: 
   })
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-async function requestOf(db: Knex, order: any): Promise<OutsideRequest> {
+async function requestOf(db: Knex, order: SalesOrderRow): Promise<OutsideRequest> {
   const lines = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .where("l.order_id", order.id)
@@ -133,8 +133,10 @@ async function requestOf(db: Knex, order: any): Promise<OutsideRequest> {
   }
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-const rowOf = (db: Knex, orderId: number): Promise<any> =>
+const rowOf = (
+  db: Knex,
+  orderId: number,
+): Promise<(OutsideOrderRow & { base_url: string; name: string }) | undefined> =>
   db("outside_order as o")
     .join("outside_warehouse as w", "w.id", "o.outside_id")
     .where({ order_id: orderId })
@@ -148,7 +150,7 @@ export async function sendOutsideJob(
 ): Promise<void> {
   const row = await rowOf(db, orderId)
   if (row?.state !== "sending") return
-  const order = await db("sales_order").where({ id: orderId }).first()
+  const order = there(await db("sales_order").where({ id: orderId }).first())
   await note(db, orderId, await gatewayAt(row.base_url).send(row.idempotency_key, await requestOf(db, order)))
 }
 

@@ -12,11 +12,12 @@ import type { ShipmentRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
+import type { ItemLineRow } from "../orders/itemLine.ts"
 import { membersOf } from "../orders/joined.ts"
 import { partiesOf } from "../orders/parties.ts"
 import { contentOf, levelsOf, packagingTypes, sizeOf } from "../packaging/catalog.ts"
 import { merged } from "../plan/plannedRows.ts"
-import { leavingBy } from "../plan/shipDate.ts"
+import { type LeavingColumns, leavingBy } from "../plan/shipDate.ts"
 import { allowedServices } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 
@@ -65,6 +66,9 @@ async function rowsOf(db: Knex, ofOrder: number) {
       "promised_on",
       "ship_on",
       "chosen_ship_on",
+      "chosen_collection_id",
+      "collection_id",
+      "warehouse_id",
       "split_from_id",
     )
   return {
@@ -79,7 +83,7 @@ async function rowsOf(db: Knex, ofOrder: number) {
       .orderBy("name")
       .select("name", "value"),
     elsewhere: await worthElsewhere(db, [order, ...others], order.currency),
-    leaving: await leavingBy(db, merged([order, ...others])),
+    leaving: await leavingBy(db, merged<LeavingColumns>([order, ...others])),
     customerCode: order.customer_id
       ? ((await db("customer").where({ id: order.customer_id }).first("code"))?.code ?? "")
       : "",
@@ -278,8 +282,7 @@ function headFrom({ row, order, all, ...rows }: Rows): Omit<Shipment, "lines" | 
 
 /** A line's customs facts, and what a base unit of it is worth. */
 function valued(
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  line: any,
+  line: ItemLineRow,
   currency: string,
   levels: readonly ItemLevel[],
 ): Pick<ShipmentLine, "customs" | "worth"> {

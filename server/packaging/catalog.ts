@@ -3,6 +3,8 @@ import type { ItemLevel } from "core/picking/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { mass, noMass, type Size, size } from "core/units/index.ts"
 import type { Knex } from "knex"
+import type { ItemRow } from "../db/tables.ts"
+import { columnOf } from "../db/there.ts"
 
 export interface CataloguePackaging extends PackagingType {
   readonly id: number
@@ -29,13 +31,13 @@ export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
   }))
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const sizeOf = (row: any, prefix = ""): Size =>
-  size(row[`${prefix}length_mm`], row[`${prefix}width_mm`], row[`${prefix}height_mm`], "mm")
+export const sizeOf = (row: object, prefix: "" | "inner_" | "outer_" = ""): Size => {
+  const edge = (name: string) => columnOf(row, `${prefix}${name}_mm`) as string
+  return size(edge("length"), edge("width"), edge("height"), "mm")
+}
 
 /** A quantity of a line whose row carries its item's columns. An item without a weight counts nothing. */
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const contentOf = (row: any, lineIndex: number, quantity: number): Content => ({
+export const contentOf = (row: ItemRow, lineIndex: number, quantity: number): Content => ({
   line: lineLetter(lineIndex),
   quantity,
   item: {
@@ -44,7 +46,7 @@ export const contentOf = (row: any, lineIndex: number, quantity: number): Conten
     hazard: row.un_number ? row.hazard_class || "?" : null,
     upright: !!row.this_side_up,
     loadLimit:
-      row.stackable === 0 || (row.fragile && !row.load_limit_kg)
+      !row.stackable || (row.fragile && !row.load_limit_kg)
         ? noMass
         : row.load_limit_kg
           ? mass(row.load_limit_kg, "kg")

@@ -88,9 +88,17 @@ async function doneBefore(trx: Knex, { actor, now }: Context, { key, text }: Req
   return false
 }
 
+/** What a package is made of: a packaging of the catalog, or a size and tare without one. */
+export interface PackageMade {
+  readonly id: number | null
+  readonly outer_length_mm: string
+  readonly outer_width_mm: string
+  readonly outer_height_mm: string
+  readonly tare_kg: string
+}
+
 /** A new package of a packaging, with the next number of the order; its id. */
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export async function newPackage(trx: Knex, shipment: Shipment, type: any): Promise<number> {
+export async function newPackage(trx: Knex, shipment: Shipment, type: PackageMade): Promise<number> {
   const order = there(await trx("sales_order").where({ id: shipment.orderId }).forUpdate().first("next_package"))
   await trx("sales_order")
     .where({ id: shipment.orderId })

@@ -105,7 +105,7 @@ export const palletise = (context: Context, orderId: number, packagingCode: stri
       loose.map((one) => ({ number: one.number, size: one.outer, weight: one.actual })),
     )
     if (!built.ok) return built.reasons
-    const row = await trx("packaging").where({ id: type.id }).first()
+    const row = there(await trx("packaging").where({ id: type.id }).first())
     for (const pallet of built.value) {
       const id = await newPackage(trx, shipment, row)
       await trx("package")

@@ -212,10 +212,10 @@ export async function takeBoxes(
       shipment,
       type ?? {
         id: null,
-        outer_length_mm: own.length,
-        outer_width_mm: own.width,
-        outer_height_mm: own.height,
-        tare_kg: 0,
+        outer_length_mm: own.length.toFixed(6),
+        outer_width_mm: own.width.toFixed(6),
+        outer_height_mm: own.height.toFixed(6),
+        tare_kg: "0",
       },
     )
     if (!type) await trx("package").where({ id }).update({ origin: "own" })

@@ -2,6 +2,7 @@ import { type PickStop, type ScanSteps, stepsOf, walk, walkOrder } from "core/pi
 import { lineLetter } from "core/scanning/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
+import type { AllocationRow, BinRow, ItemRow, LotRow, OrderLineRow, SalesOrderRow } from "../db/tables.ts"
 import { floorOf } from "../floorPlan/index.ts"
 import { levelsOf } from "../packaging/catalog.ts"
 
@@ -21,9 +22,25 @@ export interface OrderStop extends PickStop {
 /** How long a person who was sent to a stop, or confirmed its bin, is taken to be at work there (real time). */
 export const claimMs = 600_000
 
+/** An allocation with its line, order, bin, item and lot, as a stop is read. */
+type StopRow = Pick<
+  AllocationRow,
+  "id" | "quantity" | "picked" | "unverified" | "stock_id" | "run_id" | "skipped_at" | "claimed_by" | "claimed_at"
+> &
+  Pick<OrderLineRow, "order_id" | "line_number"> &
+  Pick<SalesOrderRow, "order_number" | "joined_to_id"> &
+  Pick<BinRow, "walk_order" | "zone" | "blocked_why"> &
+  Pick<ItemRow, "sku" | "description"> & {
+    readonly bin: string
+    readonly lot_state: LotRow["state"] | null
+    readonly item_id: number
+    readonly item_steps: unknown
+    readonly warehouse_steps: unknown
+    readonly lot: string | null
+  }
+
 async function stopsWhere(db: Knex, narrow: (query: Knex.QueryBuilder) => Knex.QueryBuilder): Promise<OrderStop[]> {
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  const rows: any[] = await narrow(
+  const rows: StopRow[] = await narrow(
     db("allocation as a")
       .join("order_line as l", "l.id", "a.order_line_id")
       .join("sales_order as o", "o.id", "l.order_id")

@@ -8,8 +8,10 @@ import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { wayBetween } from "../addresses/way.ts"
+import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
+import type { ItemLineRow } from "../orders/itemLine.ts"
 import { leadOf, membersOf, part, shipToKeyOf } from "../orders/joined.ts"
 import { contentOf, packagingTypes } from "../packaging/catalog.ts"
 import { compare, type Rateable, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
@@ -72,10 +74,8 @@ export interface Way {
  */
 export function waysOf(
   ground: Ground,
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  order: any,
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  lines: readonly any[],
+  order: SalesOrderRow,
+  lines: readonly ItemLineRow[],
 ): { readonly ways: readonly Way[]; readonly packages: number } {
   const asked = askedOf(ground, order, lines)
   const open = ground.collections.filter((one) => asked.shipOn === null || one.onDate >= asked.shipOn)
@@ -114,10 +114,8 @@ const mostCounted = 60_000
 /** An order that nobody has packed as the engine takes it: in the cartons and on the pallets that it would fill. */
 export function askedOf(
   { warehouse, packaging, book, collections }: Ground,
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  order: any,
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  lines: readonly any[],
+  order: SalesOrderRow,
+  lines: readonly ItemLineRow[],
 ): Rateable & { readonly packages: number } {
   const contents = lines
     .filter((line) => line.weight_kg !== null)
@@ -151,13 +149,7 @@ export function askedOf(
  * planned too, so that its triangle shows by when it must be solved; one that no service can take is planned for the
  * next truck of all.
  */
-export function planOrder(
-  ground: Ground,
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  order: any,
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  lines: readonly any[],
-): OrderPlan {
+export function planOrder(ground: Ground, order: SalesOrderRow, lines: readonly ItemLineRow[]): OrderPlan {
   const { ways, packages } = waysOf(ground, order, lines)
   const service = settingOf(settledOf(order), "service")
   // what a person or a rating run chose comes before what is settled, as at the bench

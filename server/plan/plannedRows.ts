@@ -1,11 +1,12 @@
 import type { Knex } from "knex"
+import type { SalesOrderRow } from "../db/tables.ts"
+import { there } from "../db/there.ts"
+import type { ItemLineRow } from "../orders/itemLine.ts"
 
 /** An order and its lines with their items' columns, as a plan reads them. */
 export interface PlannedRows {
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  readonly order: any
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  readonly lines: any[]
+  readonly order: SalesOrderRow
+  readonly lines: readonly ItemLineRow[]
 }
 
 /** The rows of orders by their ids; of an order that leads others, all of them as one. */
@@ -24,7 +25,7 @@ export async function plannedRowsOf(trx: Knex, orderIds: readonly number[]): Pro
     )
     .orderBy("order_id")
     .orderBy("line_number")
-    .select("item.*", "order_line.*")
+    .select<ItemLineRow[]>("item.*", "order_line.*")
   return new Map(
     ids.map((id) => {
       const own = orders.filter((order) => order.id === id || order.joined_to_id === id)
@@ -32,7 +33,7 @@ export async function plannedRowsOf(trx: Knex, orderIds: readonly number[]): Pro
       return [
         id,
         {
-          order: own.length > 1 ? merged(own) : own[0],
+          order: own.length > 1 ? merged(own) : there(own[0]),
           lines: lines.filter((line) => members.has(line.order_id)),
         },
       ]
@@ -45,11 +46,13 @@ export const plannedRows = async (trx: Knex, orderId: number): Promise<PlannedRo
   (await plannedRowsOf(trx, [orderId])).get(orderId) as PlannedRows
 
 /** Several orders as one: with the first's address, the earliest promise and the latest day from which all may leave. */
-// biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-export function merged(orders: readonly any[]): any {
-  const days = (name: string) => orders.map((order) => order[name] as string | null).filter((day) => day !== null)
+export function merged<Row extends Pick<SalesOrderRow, "promised_on" | "ship_on" | "chosen_ship_on">>(
+  orders: readonly Row[],
+): Row {
+  const days = (name: "promised_on" | "ship_on" | "chosen_ship_on") =>
+    orders.map((order) => order[name]).filter((day) => day !== null)
   return {
-    ...orders[0],
+    ...there(orders[0]),
     promised_on: days("promised_on").sort()[0] ?? null,
     ship_on: days("ship_on").sort().at(-1) ?? null,
     chosen_ship_on: days("chosen_ship_on").sort().at(-1) ?? null,

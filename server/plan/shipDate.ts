@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { membersOf, touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
@@ -12,6 +13,12 @@ import { warehouseById } from "../setup/warehouse.ts"
 import { groundOf, replan } from "./plan.ts"
 
 /** The day from which an order may leave, null for at once; and the collection that a person chose for it. */
+/** What of an order its leaving goes by. */
+export type LeavingColumns = Pick<
+  SalesOrderRow,
+  "promised_on" | "ship_on" | "chosen_ship_on" | "chosen_collection_id" | "collection_id" | "warehouse_id"
+>
+
 export interface Leaving {
   readonly shipOn: LocalDate | null
   readonly collectionId: number | null
@@ -21,11 +28,7 @@ export interface Leaving {
  * From which day an order, or the orders of one shipment as one row, may leave: the ship date that was set at the bench,
  * or that of the truck that a person chose, or the day that was asked for.
  */
-export function leavingOf(
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  order: any,
-  collections: readonly Pick<Collection, "id" | "onDate">[],
-): Leaving {
+export function leavingOf(order: LeavingColumns, collections: readonly Pick<Collection, "id" | "onDate">[]): Leaving {
   if (order.chosen_ship_on) return { shipOn: order.chosen_ship_on, collectionId: null }
   const chosen = collections.find((one) => one.id === order.chosen_collection_id)
   return { shipOn: chosen?.onDate ?? order.ship_on ?? null, collectionId: chosen?.id ?? null }
@@ -35,11 +38,7 @@ export function leavingOf(
  * The same with what is planned where nobody chose and the warehouse sends as late as a promise allows, read from the
  * database.
  */
-export async function leavingBy(
-  db: Knex,
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  order: any,
-): Promise<Leaving> {
+export async function leavingBy(db: Knex, order: LeavingColumns): Promise<Leaving> {
   const known = [order.chosen_collection_id, order.collection_id].filter((id) => id !== null)
   const rows = await db("collection").whereIn("id", known).whereNull("closed_at").select("id", "on_date")
   const collections = rows.map((row) => ({ id: row.id as number, onDate: row.on_date as LocalDate }))

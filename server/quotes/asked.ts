@@ -10,6 +10,8 @@ import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { z } from "zod"
 import { wayBetween } from "../addresses/way.ts"
+import type { ItemRow } from "../db/tables.ts"
+import { there } from "../db/there.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import { contentOf, packagingTypes } from "../packaging/catalog.ts"
 import { type Estimate, estimated, mostRated } from "../plan/estimate.ts"
@@ -118,7 +120,7 @@ export async function rateableQuote(
     else if (item.weight_kg === null) wrong.push(reason("quote.no-weight", { sku: line.sku }))
   }
   if (wrong.length > 0) return refused(...wrong)
-  const rows = asked.lines.map((line) => ({ ...byItem.get(line.sku), quantity: line.quantity }))
+  const rows = asked.lines.map((line) => ({ ...there(byItem.get(line.sku)), quantity: line.quantity }))
   const goods =
     asked.packages.length > 0
       ? typed(asked.packages, (await packagingTypes(db)).find((type) => type.kind === "pallet") ?? null)
@@ -178,8 +180,7 @@ function typed(packages: QuoteAsked["packages"], pallet: PackagingType | null): 
   return { parcels: numbered, pallets, standing: "loose", packages: numbered.length }
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-function worthOfRows(rows: readonly any[], currency: string): Money | null {
+function worthOfRows(rows: readonly (ItemRow & { readonly quantity: number })[], currency: string): Money | null {
   if (rows.length === 0 || rows.some((row) => row.currency !== currency)) return null
   const sum = rows.reduce((total, row) => total.add(new Decimal(row.value).mul(row.quantity)), new Decimal(0))
   return money(sum.toDecimalPlaces(2), currency)

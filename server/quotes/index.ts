@@ -6,6 +6,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { QuoteRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import { chargingRules } from "../rating/charging.ts"
@@ -154,11 +155,13 @@ export async function makeQuote(
   })
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-function quoteOf(row: any, today: string): Quote {
+function quoteOf(
+  row: QuoteRow & { readonly from_number: string | null; readonly shipped_order: string | null },
+  today: string,
+): Quote {
   return {
     id: row.id,
-    number: row.number,
+    number: there(row.number),
     state: row.state,
     over: row.valid_until < today,
     validUntil: row.valid_until,

@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { TariffVersionRow } from "../db/tables.ts"
 import { newId } from "../db/there.ts"
 
 export type VersionState = "draft" | "released" | "withdrawn"
@@ -53,8 +54,7 @@ const columns = [
   "released_at",
 ] as const
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-const rowOf = (row: any): Omit<VersionRow, "shipments"> => ({
+const rowOf = (row: Pick<TariffVersionRow, (typeof columns)[number]>): Omit<VersionRow, "shipments"> => ({
   id: row.id,
   number: row.number,
   state: row.state,
@@ -257,8 +257,7 @@ async function change<T>(
   { db, actor }: Context,
   carrierCode: string,
   number: number,
-  // biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-  work: (trx: Knex, row: any) => Promise<Outcome<T>>,
+  work: (trx: Knex, row: TariffVersionRow) => Promise<Outcome<T>>,
 ): Promise<Outcome<T>> {
   authorise(actor, "tariffs.manage")
   return inTransaction(db, async (trx) => {

@@ -9,6 +9,7 @@ import {
 } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
+import type { RuleRow } from "../db/tables.ts"
 
 /** All that decides what orders are sent with; read once for many orders. */
 export interface RuleBook {
@@ -21,8 +22,7 @@ export interface RuleBook {
   readonly sources: ReadonlyMap<number, string>
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-export const ruleOf = (row: any): Rule => ({ id: row.id, name: row.name, ...ruleSchema.parse(parsed(row.body)) })
+export const ruleOf = (row: RuleRow): Rule => ({ id: row.id, name: row.name, ...ruleSchema.parse(parsed(row.body)) })
 
 /** The rules in force, the patterns, and the customers' instructions. */
 export async function ruleBook(db: Knex): Promise<RuleBook> {

@@ -7,16 +7,16 @@ import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
+import type { SalesOrderRow } from "../db/tables.ts"
 import { customsOf } from "../goods/customs.ts"
+import type { ItemLineRow } from "../orders/itemLine.ts"
 import { type RuleBook, routingOf } from "./book.ts"
 
 /** What is known of an order when it is settled what it is sent with. */
 export interface OrderRows {
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  readonly order: any
+  readonly order: SalesOrderRow
   /** Lines with their item's columns. */
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  readonly lines: readonly any[]
+  readonly lines: readonly ItemLineRow[]
   readonly levels: ReadonlyMap<number, readonly ItemLevel[]>
   readonly tags: readonly string[]
   /** The customer's code, where it is known. */
@@ -60,7 +60,7 @@ export function settleOrder(book: RuleBook, rows: OrderRows, warehouse: string, 
   const { order } = rows
   return settle({
     routing: routingOf(book, order.customer_id),
-    customer: book.customers.get(order.customer_id) ?? "",
+    customer: (order.customer_id === null ? undefined : book.customers.get(order.customer_id)) ?? "",
     chosen: book.patterns.find((one) => one.id === order.pattern_id) ?? null,
     rules: book.rules,
     patterns: book.patterns,

@@ -1,6 +1,7 @@
 import { addDays, instantAt, type LocalDate, localDate, weekday } from "core/calendar/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
+import type { CollectionRow } from "../db/tables.ts"
 import type { Warehouse } from "./warehouse.ts"
 
 export interface Collection {
@@ -96,8 +97,7 @@ export async function collectionById(db: Knex, warehouseId: number, id: number):
   return row ? fromRow(row) : null
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: a row as the driver gives it
-function fromRow(row: any): Collection {
+function fromRow(row: CollectionRow & { readonly carrier: string; readonly carrier_code: string }): Collection {
   return {
     id: row.id,
     carrierId: row.carrier_id,

@@ -8,13 +8,15 @@ export interface Held {
 
 /** What each line holds of the stock, and how much of it is picked. */
 export async function heldBy(trx: Knex, orderId: number): Promise<Map<number, Held>> {
-  // biome-ignore lint/suspicious/noExplicitAny: rows as the driver gives them
-  const rows: any[] = await trx("allocation")
+  const rows = await trx("allocation")
     .join("order_line", "order_line.id", "allocation.order_line_id")
     .where({ order_id: orderId })
     .groupBy("order_line.id")
-    .select("order_line.id")
-    .sum({ quantity: "quantity", picked: "picked" })
+    .select<{ id: number; quantity: number; picked: number }[]>(
+      "order_line.id",
+      trx.raw("SUM(allocation.quantity) AS quantity"),
+      trx.raw("SUM(allocation.picked) AS picked"),
+    )
   return new Map(rows.map((row) => [row.id, { quantity: Number(row.quantity), picked: Number(row.picked) }]))
 }
 

@@ -1,4 +1,5 @@
 import { reason } from "core/refusal/index.ts"
+import type { Knex } from "knex"
 import { translation } from "words/catalogue.ts"
 import { say } from "words/index.ts"
 
@@ -27,4 +28,21 @@ export function wrongWords() {
     // @ts-expect-error a key that English does not have
     "day.no-such-words": "nichts",
   })
+}
+
+/** The same for the columns of tables: `server/db/tables.ts` has their types from the schema. */
+export async function wrongColumns(db: Knex) {
+  // @ts-expect-error a column that the table does not have
+  await db("sales_order").where({ order_numbr: "48211" })
+  // @ts-expect-error a number where the column is text
+  await db("sales_order").where({ order_number: 48211 })
+  // @ts-expect-error a column that must be given is missing
+  await db("tote").insert({ code: "T1" })
+  // @ts-expect-error a word that the column does not know
+  await db("shipment").update({ state: "sold" })
+  const order = await db("sales_order").first()
+  // @ts-expect-error there may be no such row
+  order.id
+  // @ts-expect-error a column that the table does not have
+  order?.bench_number
 }
