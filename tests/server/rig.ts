@@ -89,6 +89,10 @@ export async function takeFile(context: Context, ...rows: string[]): Promise<num
   return id
 }
 
+/** Whether an order of a source's number is in. */
+export const hasOrder = async (db: Knex, number: string): Promise<boolean> =>
+  (await db("sales_order").where({ source_number: number }).first("id")) !== undefined
+
 /** The order of a source's number. Throws where there is none. */
 export const orderBySource = async (db: Knex, number: string) =>
   there(await db("sales_order").where({ source_number: number }).first())
