@@ -6,7 +6,7 @@ import { intakePreview } from "server/intake/file.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { hasOrder, openRig, orderBySource, type Rig } from "./rig.ts"
+import { hasOrder, openRig, type Rig } from "./rig.ts"
 
 /**
  * Order files with bytes and pieces put out of order: each is imported with its bad rows refused, or refused in words;
