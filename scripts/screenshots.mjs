@@ -90,9 +90,11 @@ await shoot("order", "/orders/48237")
 await shoot("runs", "/pick?by=all&cart=2&most=8")
 await shoot("pick", "/pick/runs/101")
 await page.goto(`${base}/pick/${orderNumber}`)
+await page.waitForTimeout(900)
 while ((await page.locator(".pick-bin").count()) > 0) {
   await line(await page.locator(".pick-bin").textContent())
-  await page.locator(".by-hand button").click()
+  const button = page.locator(".by-hand button")
+  if ((await button.count()) > 0) await button.first().click()
   await page.waitForTimeout(900)
 }
 await page.goto(`${base}/shipment/${orderNumber}`)
