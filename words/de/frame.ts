@@ -18,7 +18,7 @@ export const frame = translation({
   "counts.labelled": "etikettiert",
   "counts.to-go": "offen",
   "counts.stopped": "gesperrt",
-  "counts.hands": "{n, plural, one {Person im Einsatz} other {Personen im Einsatz}}",
+  "counts.hands": "{n, plural, one {Person} other {Personen}}",
   "ribbon.label": "Der Tag auf einen Blick",
   "role.clerk": "Versand",
   "role.lead": "Leitung",

@@ -206,7 +206,7 @@ export const frame = {
   "counts.labelled": "labeled",
   "counts.to-go": "to go",
   "counts.stopped": "stopped",
-  "counts.hands": "{n, plural, one {person working} other {people working}}",
+  "counts.hands": "{n, plural, one {person} other {people}}",
   "ribbon.label": "The day in one line",
   "trouble.403.title": "You don't have access to this",
   "trouble.403.text": "Your role doesn't allow it. Ask the lead, or sign in as someone who has access.",
