@@ -300,7 +300,7 @@ async function askOthers({ trx, order, goods }: Check, reasons: readonly Reason[
 async function keep({ trx, order, settlement, known, actor, now }: Check, { members, plan }: Planned): Promise<void> {
   const own = {
     ship_to_key: shipToKeyOf(order),
-    ...(settlement ? { settings: JSON.stringify(parsed(order.settings)) } : {}),
+    ...(settlement ? { settings: order.settings as string } : {}),
   }
   await keepPlan(trx, [...members], plan, own)
   if (members.length > 1) await trx("sales_order").where({ id: order.id }).update(own)

@@ -85,7 +85,13 @@ export const handler = <Payload>(
   keptDays: kind.keptDays,
   run: async (db, job) => {
     const read = kind.payload.safeParse(job.payload)
-    if (!read.success) throw new WrongPayload(read.error.issues.map((issue) => issue.path.join(".")).join(", "))
+    if (!read.success)
+      throw new WrongPayload(
+        read.error.issues
+          .slice(0, 5)
+          .map((issue) => issue.path.join("."))
+          .join(", "),
+      )
     await does({ db, payload: read.data, job })
   },
   queueDue: async (db, now) => {
