@@ -58,3 +58,6 @@ export function count(n: number): string {
   }
   return format.format(n)
 }
+
+/** A customer's purchase order: "PO 7719", and "PO 6810" where its number says so itself. */
+export const purchaseOrder = (number: string): string => (/^P\.?O(?![A-Z])/i.test(number) ? number : `PO ${number}`)

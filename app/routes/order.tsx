@@ -3,7 +3,7 @@ import { isOnTheLine } from "core/orders/index.ts"
 import { data, Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { summaryByNumber } from "server/orders/facts.ts"
-import { clock, shortDay } from "words/format.ts"
+import { clock, purchaseOrder, shortDay } from "words/format.ts"
 import { type MessageKey, say } from "words/index.ts"
 import { Choice } from "../screens/Fields.tsx"
 import { Joining, Leaves } from "../screens/Joining.tsx"
@@ -64,7 +64,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           <p>
             <b>{order.customer}</b>
             <br />
-            {order.po ? say("order.their", { po: order.po }) : null}
+            {order.po ? say("order.their", { po: purchaseOrder(order.po) }) : null}
             <br />
             {order.record ? (
               <a href={order.record} className="code" rel="noreferrer" target="_blank">

@@ -5,7 +5,7 @@ import { useState } from "react"
 import { data, Form, Link, redirect, useNavigate, useSearchParams, useSubmit } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { summaryByNumber } from "server/orders/facts.ts"
-import { clock, shortDay } from "words/format.ts"
+import { clock, purchaseOrder, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
 import { Apart, ShipmentPapers } from "../screens/Apart.tsx"
@@ -249,7 +249,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                     </span>
                   ))
                 : view.place}
-              {view.poNumber ? say("order.their", { po: view.poNumber }) : ""}
+              {view.poNumber ? say("order.their", { po: purchaseOrder(view.poNumber) }) : ""}
             </p>
           </div>
           <p className="order-promise">

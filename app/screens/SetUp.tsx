@@ -1,5 +1,6 @@
-import type { ReactNode } from "react"
-import { NavLink } from "react-router"
+import { Input } from "@chakra-ui/react"
+import { type KeyboardEvent, type ReactNode, useState } from "react"
+import { NavLink, useNavigate } from "react-router"
 import { type MessageKey, say } from "words/index.ts"
 
 /** The pages of setup that somebody may see. */
@@ -17,40 +18,128 @@ export interface SetUpRights {
   readonly audit: boolean
 }
 
-/** The head of every page of setup: its name, and the other pages. */
+interface SetUpPage {
+  readonly to: string
+  /** `setup.` and this is its name, `setup.words.` and this what is set there, for the search. */
+  readonly page:
+    | "items"
+    | "stock"
+    | "packaging"
+    | "floor-plan"
+    | "addresses"
+    | "sources"
+    | "customers"
+    | "screening"
+    | "rules"
+    | "patterns"
+    | "carriers"
+    | "charging"
+    | "shifts"
+    | "outside"
+    | "users"
+    | "api"
+    | "changes"
+  readonly right: keyof SetUpRights | null
+}
+
+/** The pages of setup in their groups. */
+const groups: readonly {
+  readonly group: "goods" | "orders" | "shipping" | "people"
+  readonly pages: readonly SetUpPage[]
+}[] = [
+  {
+    group: "goods",
+    pages: [
+      { to: "/set-up/items", page: "items", right: null },
+      { to: "/set-up/stock", page: "stock", right: "stock" },
+      { to: "/set-up/packaging", page: "packaging", right: "stock" },
+      { to: "/set-up/floor-plan", page: "floor-plan", right: "warehouse" },
+    ],
+  },
+  {
+    group: "orders",
+    pages: [
+      { to: "/set-up/sources", page: "sources", right: "sources" },
+      { to: "/set-up/customers", page: "customers", right: "customers" },
+      { to: "/set-up/addresses", page: "addresses", right: null },
+      { to: "/set-up/screening", page: "screening", right: "screening" },
+    ],
+  },
+  {
+    group: "shipping",
+    pages: [
+      { to: "/set-up/carriers", page: "carriers", right: "tariffs" },
+      { to: "/set-up/charging", page: "charging", right: "charging" },
+      { to: "/set-up/rules", page: "rules", right: "rules" },
+      { to: "/set-up/patterns", page: "patterns", right: "rules" },
+      { to: "/set-up/outside", page: "outside", right: "warehouse" },
+    ],
+  },
+  {
+    group: "people",
+    pages: [
+      { to: "/set-up/shifts", page: "shifts", right: "warehouse" },
+      { to: "/set-up/users", page: "users", right: "users" },
+      { to: "/set-up/api", page: "api", right: "tokens" },
+      { to: "/set-up/changes", page: "changes", right: "audit" },
+    ],
+  },
+]
+
+/** The head of every page of setup: its name, a search, and the other pages in their groups. */
 export function SetUpHead({ name, rights, children }: { name: MessageKey; rights: SetUpRights; children?: ReactNode }) {
-  const pages: { to: string; name: MessageKey; shown: boolean }[] = [
-    { to: "/set-up/items", name: "setup.items", shown: true },
-    { to: "/set-up/stock", name: "setup.stock", shown: rights.stock },
-    { to: "/set-up/packaging", name: "setup.packaging", shown: rights.stock },
-    { to: "/set-up/floor-plan", name: "setup.floor-plan", shown: rights.warehouse },
-    { to: "/set-up/addresses", name: "setup.addresses", shown: true },
-    { to: "/set-up/sources", name: "setup.sources", shown: rights.sources },
-    { to: "/set-up/customers", name: "setup.customers", shown: rights.customers },
-    { to: "/set-up/screening", name: "setup.screening", shown: rights.screening },
-    { to: "/set-up/rules", name: "setup.rules", shown: rights.rules },
-    { to: "/set-up/patterns", name: "setup.patterns", shown: rights.rules },
-    { to: "/set-up/carriers", name: "setup.carriers", shown: rights.tariffs },
-    { to: "/set-up/charging", name: "setup.charging", shown: rights.charging },
-    { to: "/set-up/shifts", name: "setup.shifts", shown: rights.warehouse },
-    { to: "/set-up/outside", name: "setup.outside", shown: rights.warehouse },
-    { to: "/set-up/users", name: "setup.users", shown: rights.users },
-    { to: "/set-up/api", name: "setup.api", shown: rights.tokens },
-    { to: "/set-up/changes", name: "setup.changes", shown: rights.audit },
-  ]
+  const [text, setText] = useState("")
+  const navigate = useNavigate()
+  const wanted = text.toLowerCase().split(/\s+/).filter(Boolean)
+  const fits = ({ page }: SetUpPage) => {
+    const about = `${say(`setup.${page}`)} ${say(`setup.words.${page}`)}`.toLowerCase()
+    return wanted.every((word) => about.includes(word))
+  }
+  const shown = groups
+    .map(({ group, pages }) => ({
+      group,
+      pages: pages.filter((one) => (one.right === null || rights[one.right]) && fits(one)),
+    }))
+    .filter(({ pages }) => pages.length > 0)
+  const first = shown[0]?.pages[0]
+  const enter = (event: KeyboardEvent) => {
+    if (event.key === "Escape") setText("")
+    if (event.key !== "Enter") return
+    event.preventDefault()
+    if (first && wanted.length > 0) void navigate(first.to)
+  }
   return (
-    <div className="place-head">
+    <div className="place-head set-up-head">
       <h1>{say(name)}</h1>
-      <nav className="set-up-pages" aria-label={say("place.setup")}>
-        {pages
-          .filter((page) => page.shown)
-          .map((page) => (
-            <NavLink key={page.to} to={page.to}>
-              {say(page.name)}
-            </NavLink>
-          ))}
-      </nav>
+      <div className="set-up-find">
+        <label htmlFor="set-up-find">{say("setup.find")}</label>
+        <Input
+          id="set-up-find"
+          size="sm"
+          width="200px"
+          maxLength={40}
+          autoComplete="off"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={enter}
+        />
+      </div>
       {children}
+      <nav className="set-up-groups" aria-label={say("place.setup")}>
+        {shown.map(({ group, pages }) => (
+          <div key={group}>
+            <span>{say(`setup.group.${group}`)}</span>
+            <p>
+              {pages.map((page) => (
+                <NavLink key={page.to} to={page.to}>
+                  {say(`setup.${page.page}`)}
+                </NavLink>
+              ))}
+            </p>
+          </div>
+        ))}
+        {shown.length === 0 ? <p role="status">{say("setup.find-none", { text })}</p> : null}
+      </nav>
     </div>
   )
 }

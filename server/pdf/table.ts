@@ -1,3 +1,4 @@
+import { purchaseOrder } from "words/format.ts"
 import type { Say } from "words/index.ts"
 import { type Face, line, type Page } from "./page.ts"
 
@@ -138,6 +139,6 @@ export function block(
 
 /** The order on a paper, with the customer's own number where there is one. */
 export const orderWords = (
-  { sourceNumber, purchaseOrder }: { readonly sourceNumber: string; readonly purchaseOrder: string },
+  { sourceNumber, purchaseOrder: po }: { readonly sourceNumber: string; readonly purchaseOrder: string },
   say: Say,
-): string => (purchaseOrder ? say("print.order-and-po", { order: sourceNumber, po: purchaseOrder }) : sourceNumber)
+): string => (po ? say("print.order-and-po", { order: sourceNumber, po: purchaseOrder(po) }) : sourceNumber)

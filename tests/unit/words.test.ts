@@ -4,6 +4,7 @@ import { IntlMessageFormat } from "intl-messageformat"
 import { describe, expect, it } from "vitest"
 import { de } from "words/de/index.ts"
 import { en } from "words/en/index.ts"
+import { purchaseOrder } from "words/format.ts"
 import { say, sayCode, sayIn } from "words/index.ts"
 import { type Language, localeOf } from "words/language.ts"
 import { sayReason, sayReasons } from "words/reasons.ts"
@@ -150,4 +151,14 @@ it("speaks German where it has words for it, and English where not", () => {
   const german = sayIn("de")
   expect(german("place.orders")).toBe("Aufträge")
   expect(german("order.void-first")).toBe(say("order.void-first"))
+})
+
+it("says PO once, whether or not a purchase order's number says it itself", () => {
+  expect(["7719", "PO 6810", "po6810", "P.O. 12", "POT-5"].map(purchaseOrder)).toEqual([
+    "PO 7719",
+    "PO 6810",
+    "po6810",
+    "P.O. 12",
+    "PO POT-5",
+  ])
 })

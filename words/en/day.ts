@@ -17,7 +17,7 @@ export const day = {
   "day.minutes": "minutes",
   "day.needs": "needs {needs}, has {has}",
   "day.start-by": "start by {time}",
-  "day.start-was": "should have started {time}",
+  "day.start-was": "start was due {time}",
   "day.free": "free",
   "day.break": "break",
   "day.closed": "left {time}",

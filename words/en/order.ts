@@ -75,7 +75,7 @@ export const order = {
   "order.plate.stopped-detail": "a stop ends when its cause is fixed",
   "order.promised": "promised",
   "order.no-promise": "no promised date",
-  "order.their": "their PO {po}",
+  "order.their": "their {po}",
   "order.report-waits": "report to the source is waiting",
   "order.report-sent": "reported to the source",
   "order.receipt": "{amount} by {service}",

@@ -19,7 +19,7 @@ export const print = {
   "print.pro-number": "PRO number",
   "print.ship-date": "Ship date",
   "print.order": "Order",
-  "print.order-and-po": "{order}, their PO {po}",
+  "print.order-and-po": "{order}, their {po}",
   "print.freight-charges": "Freight charges",
   "print.freight-account": "{terms}, account {account}",
   "print.at-delivery": "At delivery",
