@@ -101,7 +101,8 @@ export function ErrorBoundary() {
     <main className="trouble">
       <h1>{say(`trouble.${known}.title`)}</h1>
       <p>
-        {isRouteErrorResponse(error) && typeof error.data === "string" && error.data
+        {/* of an address that is not there the router says so in its own words */}
+        {isRouteErrorResponse(error) && known !== 404 && typeof error.data === "string" && error.data
           ? error.data
           : (sayCode(`trouble.${known}.text`) ?? "")}
       </p>

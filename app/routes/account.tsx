@@ -95,7 +95,11 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
           </Form>
         </section>
         <section>
-          <Form method="post" className="pad" key={`${loaderData.reader.language} ${loaderData.reader.clock}`}>
+          <Form
+            method="post"
+            className="account-reader"
+            key={`${loaderData.reader.language} ${loaderData.reader.clock}`}
+          >
             <h2>{say("account.reader")}</h2>
             <input type="hidden" name="intent" value="reader" />
             <Choice

@@ -1,5 +1,5 @@
 import { Button, Input } from "@chakra-ui/react"
-import { showMass, showSize } from "core/units/index.ts"
+import { massIn, showEdges } from "core/units/index.ts"
 import { Form } from "react-router"
 import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
@@ -31,14 +31,15 @@ export async function loader({ context }: Route.LoaderArgs) {
       name: type.name,
       kind: type.kind,
       active: type.active,
-      inner: showSize(type.inner, "in"),
-      outer: showSize(type.outer, "in"),
-      tare: showMass(type.tare, "lb"),
-      load: showMass(type.maxLoad, "lb"),
+      inner: showEdges(type.inner, "in"),
+      outer: showEdges(type.outer, "in"),
+      tare: massIn(type.tare, "lb").toDecimalPlaces(1).toString(),
+      load: massIn(type.maxLoad, "lb").toDecimalPlaces(1).toString(),
       stock: stock.get(type.id) ?? null,
     })),
     slip,
-    tolerance: String(tolerance * 100),
+    // 0.07 times 100 is a hair more than 7
+    tolerance: String(Number((tolerance * 100).toFixed(2))),
     mayManage: may(work.actor, "warehouse.manage"),
     rights: setUpRights(work.actor),
   }
@@ -107,7 +108,7 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
             <thead>
               <tr>
                 {heads.map((name) => (
-                  <th key={name} scope="col">
+                  <th key={name} scope="col" className={name === "tare" || name === "load" ? "figure" : undefined}>
                     {say(`packaging.head.${name}`)}
                   </th>
                 ))}
@@ -122,10 +123,10 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
                   <td>
                     {type.name} {type.stock?.low ? <b className="low-mark">{say("packaging.low")}</b> : null}
                   </td>
-                  <td>{type.inner}</td>
-                  <td>{type.outer}</td>
-                  <td>{type.tare}</td>
-                  <td>{type.load}</td>
+                  <td className="whole">{type.inner}</td>
+                  <td className="whole">{type.outer}</td>
+                  <td className="figure">{type.tare}</td>
+                  <td className="figure">{type.load}</td>
                   <td>
                     <div className="acts-row">
                       <Form method="post" className="acts-row" key={`${type.stock?.onHand} ${type.stock?.lowAt}`}>

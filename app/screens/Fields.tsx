@@ -60,7 +60,8 @@ export function Choice({
   name: string
   label: MessageKey
   value: string
-  options: readonly { readonly value: string; readonly text: string }[]
+  /** Neighbors of one group stand under its name. */
+  options: readonly ChoiceOption[]
   id?: string
   onChange?: (value: string) => void
 }) {
@@ -73,16 +74,41 @@ export function Choice({
           name={name}
           {...(onChange ? { value, onChange: (event) => onChange(event.target.value) } : { defaultValue: value })}
         >
-          {options.map((one) => (
-            <option key={one.value} value={one.value}>
-              {one.text}
-            </option>
-          ))}
+          {grouped(options).map(({ group, members }) => {
+            const choices = members.map((one) => (
+              <option key={one.value} value={one.value}>
+                {one.text}
+              </option>
+            ))
+            return group === undefined ? (
+              choices
+            ) : (
+              <optgroup key={group} label={group}>
+                {choices}
+              </optgroup>
+            )
+          })}
         </NativeSelect.Field>
         <NativeSelect.Indicator />
       </NativeSelect.Root>
     </div>
   )
+}
+
+export interface ChoiceOption {
+  readonly value: string
+  readonly text: string
+  readonly group?: string
+}
+
+function grouped(options: readonly ChoiceOption[]): { group: string | undefined; members: ChoiceOption[] }[] {
+  const groups: { group: string | undefined; members: ChoiceOption[] }[] = []
+  for (const one of options) {
+    const last = groups.at(-1)
+    if (last && last.group === one.group) last.members.push(one)
+    else groups.push({ group: one.group, members: [one] })
+  }
+  return groups
 }
 
 /** A yes or no. */

@@ -14,7 +14,7 @@ export function SettingsFields({ settings, choices }: { settings: Settings; choi
         name="set_service"
         label="setting.service"
         value={settings.service ?? ""}
-        options={[open, ...choices.services.map((one) => ({ value: one.code, text: `${one.carrier}, ${one.name}` }))]}
+        options={[open, ...choices.services.map((one) => ({ value: one.code, text: one.name, group: one.carrier }))]}
       />
       <Choice
         name="set_packaging"

@@ -88,10 +88,13 @@ export const showMass = (value: Mass, unit: "lb" | "kg"): string =>
     .toString()} ${unit}`
 
 /** The edges for reading, such as `16 × 12 × 13 in`, each to one decimal at most. */
-export const showSize = (value: Size, unit: "in" | "cm"): string =>
-  `${[value.length, value.width, value.height]
+export const showSize = (value: Size, unit: "in" | "cm"): string => `${showEdges(value, unit)} ${unit}`
+
+/** The same without the unit, where a heading has it. */
+export const showEdges = (value: Size, unit: "in" | "cm"): string =>
+  [value.length, value.width, value.height]
     .map((edge) => lengthIn(edge, unit).toDecimalPlaces(1, Decimal.ROUND_HALF_UP).toString())
-    .join(" × ")} ${unit}`
+    .join(" × ")
 
 function amount(figure: Decimal.Value): Decimal {
   const value = new Exact(figure)

@@ -87,8 +87,8 @@ async function askPages(
       return own
     })
     const hash = () => createHash("sha256").update(JSON.stringify(orders)).digest("hex")
-    const period = from.period ? `, ${from.period.from} to ${from.period.to}` : ""
-    const name = `${source.name}, asked ${localTime(now, zone)}${period}`
+    const period = from.period ? `, ${from.period.from} – ${from.period.to}` : ""
+    const name = `${source.name}, ${localTime(now, zone)}${period}`
     const at = { ...context, now }
     await takeIn(at, await keepRows(at, { source, name, format: "json", hash }, rows))
     read += orders.length

@@ -155,7 +155,7 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await expect(page.locator(".sent-with")).toContainText(/Larkspur Ground, arrives \w+, \w+ \d+/)
   const story = page.locator(".order-story")
   for (const told of [
-    "came in with orders-noon.csv",
+    "imported from orders-noon.csv",
     "picking started",
     "everything picked",
     "2 packages closed",

@@ -103,7 +103,7 @@ export const history = {
   "story.dock.collection-closed":
     "truck closed, {packages, plural, one {# package} other {# packages}}, {lb} lb, manifest {manifest}",
   "story.tariff.imported": "tariff of {carrier} imported as version {number}",
-  "story.order.received": "came in with {file} as {source}",
+  "story.order.received": "imported from {file} as {source}",
   "story.order.updated": "updated by {file}",
   "story.order.stopped": "stopped: {reasons}",
   "story.order.stop-ended": "released",

@@ -244,7 +244,7 @@ export const intake = {
   "source.tried-rows": "How the first rows come in",
   "source.good": "good",
   "source.field.routing": "Its orders ship from",
-  "source.routing.own": "the warehouse they come in at",
+  "source.routing.own": "receiving warehouse",
   "source.routing.nearest": "the nearest warehouse that has everything",
   "draft.unknown": "This draft is no longer here.",
   "draft.taken": "This draft is already order {orderNumber}.",
