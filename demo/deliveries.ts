@@ -1,4 +1,4 @@
-import { addDays } from "core/calendar/index.ts"
+import { addDays, type LocalDate } from "core/calendar/index.ts"
 import type { Knex } from "knex"
 
 /** Days late by service, in twentieths of its packages: how reliable the demo's carriers were this autumn, invented. */
@@ -27,7 +27,7 @@ const late: Record<string, readonly number[]> = {
 }
 
 /** Packages of the last weeks with the day on which they came in. */
-export async function loadDeliveries(db: Knex, today: string): Promise<void> {
+export async function loadDeliveries(db: Knex, today: LocalDate): Promise<void> {
   const services = await db("service").select("id", "code")
   const rows = services.flatMap(({ id, code }) => {
     const days = late[code]

@@ -1,3 +1,4 @@
+import type { LocalDate } from "core/calendar/index.ts"
 /** The invented goods of a distributor of fermentation and cellar supplies; weights in lb, edges in inches. */
 export interface DemoItem {
   sku: string
@@ -8,7 +9,7 @@ export interface DemoItem {
   case?: { count: number; weight: string; size: [string, string, string] }
   bin: string
   stock: number
-  lots?: [code: string, receivedOn: string, expiresOn: string | null][]
+  lots?: [code: string, receivedOn: LocalDate, expiresOn: LocalDate | null][]
   value: string
   hs: string
   origin: string

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto"
 import { Readable } from "node:stream"
-import { instantAt } from "core/calendar/index.ts"
+import { instantAt, type LocalTime } from "core/calendar/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { moneyText } from "core/money/index.ts"
 import { goesAsFreight, suggestPacking } from "core/packing/index.ts"
 import { type RuleBody, routingSchema, ruleSchema, type Settings, settingsSchema } from "core/rules/index.ts"
@@ -47,7 +48,7 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   const warehouse = await warehouseById(db, duluth)
   const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
   const actor: Actor = { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth }
-  const at = async (time: string): Promise<Context> => {
+  const at = async (time: LocalTime): Promise<Context> => {
     const now = instantAt(day, time, zone)
     await setBusinessNow(db, now)
     return { db, actor, now }
@@ -70,7 +71,7 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
       .select("id")
   ).map((row) => row.id as number)
   let next = 0
-  const ship = async (time: string, count: number) => {
+  const ship = async (time: LocalTime, count: number) => {
     for (let done = 0; done < count; done += 1) await shipOrder(await at(time), ready[next++] as number)
   }
   await ship("07:25", 3)
@@ -193,7 +194,7 @@ async function renoMorning(duluthContext: Context, files: readonly DemoFile[]): 
 }
 
 /** Takes every piece of an order at its bin, or only those of the first stops. */
-async function pickOrder(context: Context, orderId: number, stopsOnly = Number.POSITIVE_INFINITY): Promise<void> {
+async function pickOrder(context: Context, orderId: OrderId, stopsOnly = Number.POSITIVE_INFINITY): Promise<void> {
   for (const stop of (await pickStops(context.db, orderId)).slice(0, stopsOnly)) {
     for (let left = stop.quantity; left > 0; left -= 1) {
       must(
@@ -210,7 +211,7 @@ async function pickOrder(context: Context, orderId: number, stopsOnly = Number.P
 }
 
 /** Packs as suggested, pieces on a pallet where no carton takes them; by hand, so that nothing counts as scanned. */
-async function packOrder(context: Context, orderId: number, close = true): Promise<Shipment> {
+async function packOrder(context: Context, orderId: OrderId, close = true): Promise<Shipment> {
   await pickOrder(context, orderId)
   let shipment = must(await openShipment(context, orderId))
   if (shipment.lines.some((line) => goesAsFreight(line.piece.item)))
@@ -247,7 +248,7 @@ async function severalNext(db: Knex, orders: number[], next: number): Promise<vo
 }
 
 /** A carton that weighs a piece less than it should: something is missing, and the scale says so. */
-async function weighShort(context: Context, orderId: number): Promise<void> {
+async function weighShort(context: Context, orderId: OrderId): Promise<void> {
   const [first] = (await packOrder(context, orderId, false)).packages
   const heavy = [...(first?.contents ?? [])].sort((a, b) => b.item.unitWeight.cmp(a.item.unitWeight))[0]
   if (!first || !heavy) return
@@ -296,7 +297,7 @@ async function floorMorning(context: Context, orders: readonly number[]): Promis
   must(await doubtStock(context, bent.id))
 }
 
-async function shipOrder(context: Context, orderId: number): Promise<void> {
+async function shipOrder(context: Context, orderId: OrderId): Promise<void> {
   const { db, now } = context
   const shipment = await packOrder(context, orderId)
   const { preselected } = await offersFor(db, await warehouseById(db, context.actor.warehouseId), shipment, now)

@@ -1,3 +1,4 @@
+import type { LocalTime } from "core/calendar/index.ts"
 import { fields } from "server/formats/orderRow.ts"
 import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { items } from "./goods.ts"
@@ -171,7 +172,7 @@ function renoOrders(): DemoOrder[] {
 export interface DemoFile {
   readonly name: string
   /** When it comes in, on the wall of the warehouse. */
-  readonly at: string
+  readonly at: LocalTime
   readonly csv: string
 }
 
@@ -185,7 +186,7 @@ export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
   const plain = Array.from({ length: 66 }, (_, index) => plainOrder(index, random))
   const others = otherOrders()
   const stopped = stoppedOrders()
-  const file = (name: string, at: string, orders: DemoOrder[]): DemoFile => ({ name, at, csv: csv(orders) })
+  const file = (name: string, at: LocalTime, orders: DemoOrder[]): DemoFile => ({ name, at, csv: csv(orders) })
   return {
     duluth: [
       file("orders-0650.csv", "06:50", [

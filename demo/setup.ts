@@ -1,7 +1,9 @@
 import { readFileSync } from "node:fs"
 import { join } from "node:path"
 import { gs1CheckDigit } from "core/barcodes/index.ts"
+import type { LocalDate, LocalTime } from "core/calendar/index.ts"
 import { chargingSchema } from "core/charging/index.ts"
+import type { ItemId, LotId } from "core/ids/index.ts"
 import { type LengthUnit, length, mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { hashPassword } from "server/accounts/passwords.ts"
@@ -285,7 +287,7 @@ const queues = [
 ]
 
 /** Regular trucks: carrier, door, cut-off, services, and weekdays where they do not come on every working day. */
-const trucks: Record<number, [string, string, string, string[], number[]?][]> = {
+const trucks: Record<number, [string, string, LocalTime, string[], number[]?][]> = {
   [duluth]: [
     ["LARK", "2", "09:30", ["LKG", "LKX"]],
     ["HALC", "10", "11:20", ["HLG"], [5]],
@@ -443,10 +445,10 @@ async function goods(db: Knex): Promise<void> {
 async function stock(
   db: Knex,
   warehouse: number,
-  itemId: number,
+  itemId: ItemId,
   bin: string,
   quantity: number,
-  lots: readonly [string, string, string | null][],
+  lots: readonly [string, LocalDate, LocalDate | null][],
 ): Promise<void> {
   const shares =
     lots.length > 0
@@ -465,7 +467,7 @@ async function stock(
     const known = await db("bin").where({ warehouse_id: warehouse, code }).first("id")
     const walk = (aisle.charCodeAt(0) - 64) * 10_000 + Number(position) * 10 + Number(level)
     const binId = known?.id ?? newId(await db("bin").insert({ warehouse_id: warehouse, code, walk_order: walk }))
-    let lotId: number | null = null
+    let lotId: LotId | null = null
     if (share.lot) {
       const there = await db("lot").where({ item_id: itemId, code: share.lot[0] }).first("id")
       lotId =

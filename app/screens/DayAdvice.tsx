@@ -1,10 +1,11 @@
+import type { CollectionId } from "core/ids/index.ts"
 import { Form } from "react-router"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 
 /** The way out of a late day, as the day shows it. */
 export interface AdviceShown {
-  readonly collectionId: number
+  readonly collectionId: CollectionId
   readonly door: string
   readonly missing: number
   readonly lost: number

@@ -1,4 +1,5 @@
 import { Button } from "@chakra-ui/react"
+import type { IntakeId } from "core/ids/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { Form, Link } from "react-router"
 import { clock, shortDay } from "words/format.ts"
@@ -13,7 +14,7 @@ export interface ShownStop {
   /** Whether anybody may: then it is said who. */
   readonly waivable: boolean
   /** The order of the same purchase-order number, or the intake with the refused row. */
-  readonly intakeId: number | null
+  readonly intakeId: IntakeId | null
 }
 
 /** Why an order is stopped, each reason with what ends it beside it. */

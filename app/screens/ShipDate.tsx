@@ -1,4 +1,5 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
+import type { LocalDate } from "core/calendar/index.ts"
 import { isWorkedHere } from "core/orders/index.ts"
 import { Form } from "react-router"
 import { shortDay } from "words/format.ts"
@@ -6,7 +7,7 @@ import { say } from "words/index.ts"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** The day on which a shipment leaves, to be changed as long as no label is asked for. */
-export function ShipDate({ view, onDate }: { view: ShipmentView; onDate: string | null }) {
+export function ShipDate({ view, onDate }: { view: ShipmentView; onDate: LocalDate | null }) {
   const { chosen, asked, truck, days } = view.shipDate
   if (view.state !== "open" || !isWorkedHere(view.stage))
     return onDate && view.stage !== "cancelled" ? (

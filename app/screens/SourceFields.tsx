@@ -1,3 +1,4 @@
+import type { WarehouseId } from "core/ids/index.ts"
 import { useState } from "react"
 import { say } from "words/index.ts"
 import { Check, Choice, TextField } from "./Fields.tsx"
@@ -14,7 +15,7 @@ export interface ShownSource {
   readonly recordUrl: string | null
   readonly everySeconds: number
   readonly routing: string
-  readonly warehouseId: number | null
+  readonly warehouseId: WarehouseId | null
   readonly shipStates: readonly string[]
   readonly cancelledStates: readonly string[]
 }

@@ -1,3 +1,4 @@
+import type { LocalDate } from "core/calendar/index.ts"
 import { describe, expect, it } from "vitest"
 import { dodged } from "./dodge.ts"
 import { ledgerWays, sorted } from "./ledger.ts"
@@ -6,7 +7,7 @@ import { cheapest, fastest } from "./serviceChoice.ts"
 const offer = (
   code: string,
   amount: string | null,
-  date: string,
+  date: LocalDate | "",
   more: {
     late?: boolean
     down?: boolean
@@ -18,7 +19,7 @@ const offer = (
   name: code,
   contract: amount === null ? null : { amount, currency: "USD" },
   list: amount === null ? null : { amount: String(1000 - Number(amount)), currency: "USD" },
-  arrives: amount === null ? null : { date, time: "12:00" },
+  arrives: amount === null || date === "" ? null : { date, time: "12:00" as const },
   late: more.late ?? false,
   down: more.down ?? false,
   short: more.short ?? null,

@@ -1,10 +1,10 @@
-import { instantAt } from "core/calendar/index.ts"
+import { instantAt, type LocalTime } from "core/calendar/index.ts"
 import { describe, expect, it } from "vitest"
 import { type AdviceShown, adviceWords } from "./DayAdvice.tsx"
 import { toldGroup } from "./groupAnswer.ts"
 
 const zone = "America/Chicago"
-const move = (door: string, time: string, sameDay = true) => ({
+const move = (door: string, time: LocalTime, sameDay = true) => ({
   orderNumber: "48231",
   door,
   cutOff: instantAt(sameDay ? "2026-11-24" : "2026-11-25", time, zone),

@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { DocumentKind } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
 import { summaryByNumber } from "server/orders/facts.ts"
@@ -17,7 +18,7 @@ export interface FloorPaper {
   readonly kind: DocumentKind
   readonly name: string
   readonly bytes: Buffer
-  readonly orderId: number | null
+  readonly orderId: OrderId | null
 }
 
 /** The pick list, the packing slips or the logistic labels of an order; null where there are none. */

@@ -1,4 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { reasonOf, refused } from "core/refusal/index.ts"
 import { redirect } from "react-router"
 import { bookForm, saveAddress } from "server/addresses/book.ts"
@@ -27,7 +28,7 @@ import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { withRights } from "../shell/work.ts"
 
 /** The lines of an order as the lead typed them, read and changed. */
-async function changedLines(work: Work, orderId: number, form: FormData) {
+async function changedLines(work: Work, orderId: OrderId, form: FormData) {
   const text = (name: string) => String(form.get(name) ?? "").trim()
   const whole = (typed: string) => (/^\d{1,6}$/.test(typed) ? Number(typed) : Number.NaN)
   const read = linesChange.safeParse({

@@ -1,4 +1,5 @@
 import { addressLines } from "core/address/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { allMinutes, isOnTheLine } from "core/orders/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import { may, type Right } from "server/actors/index.ts"
@@ -181,7 +182,7 @@ async function sentShown(work: Work, shipment: Shipment | null) {
 }
 
 /** What the warehouses have of an order, and how far each is. */
-async function fitsOf(work: Work, orderId: number, row: { country: string; postal_code: string }) {
+async function fitsOf(work: Work, orderId: OrderId, row: { country: string; postal_code: string }) {
   const fits = await warehouseFits(work.db, { ...row, id: orderId }, await neededOf(work.db, orderId))
   const here = fits.find((fit) => fit.id === work.warehouse.id)
   return fits.map((fit) => ({

@@ -1,3 +1,4 @@
+import type { LineId } from "core/ids/index.ts"
 import { levelOf, sameCode, sameLot } from "core/picking/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
@@ -16,14 +17,14 @@ export type Meaning =
   | {
       kind: "put"
       carton: number
-      lineId: number
+      lineId: LineId
       sku: string
       quantity: number
       /** The same in words, as cases where a case's code was scanned. */
       words: string
       scanned: boolean
     }
-  | { kind: "move"; from: number; to: number; lineId: number; sku: string; quantity: number }
+  | { kind: "move"; from: number; to: number; lineId: LineId; sku: string; quantity: number }
   /** Pieces of lines into cartons, as their plans say, the rest into the one in hand. */
   | { kind: "several"; puts: readonly Put[] }
   | { kind: "count"; carton: number; counted: readonly (readonly [number, number])[] }
@@ -133,7 +134,7 @@ export function meaning(
 const isOf = (line: ShipmentView["lines"][number], lot: string): boolean =>
   line.lots.length === 0 || line.lots.some((one) => sameLot(one, lot))
 
-const inside = (view: ShipmentView, number: number, lineId: number): number =>
+const inside = (view: ShipmentView, number: number, lineId: LineId): number =>
   view.packages.find((one) => one.number === number)?.contents.find((content) => content.lineId === lineId)?.quantity ??
   0
 
@@ -192,7 +193,7 @@ function takeFrom(view: ShipmentView, hand: number | null, text: string): Meanin
  * Which carton a scanned piece goes into: the one in hand where it was taken without a plan, else the first open one
  * whose plan still lacks the line, else the one in hand.
  */
-function cartonFor(view: ShipmentView, lineId: number, hand: number | null): number | null {
+function cartonFor(view: ShipmentView, lineId: LineId, hand: number | null): number | null {
   const open = view.packages.filter((one) => one.state === "open")
   const inHand = open.find((one) => one.number === hand)
   if (inHand && (!isPlanned(inHand) || lacking(inHand, lineId) > 0)) return inHand.number
@@ -200,7 +201,7 @@ function cartonFor(view: ShipmentView, lineId: number, hand: number | null): num
 }
 
 /** Pieces of a line that a package's plan still lacks. */
-const lacking = (one: ShipmentView["packages"][number], lineId: number): number =>
+const lacking = (one: ShipmentView["packages"][number], lineId: LineId): number =>
   Math.max(0, (one.planned[lineId] ?? 0) - (one.contents.find((content) => content.lineId === lineId)?.quantity ?? 0))
 
 const isPlanned = (one: ShipmentView["packages"][number]): boolean => Object.keys(one.planned).length > 0

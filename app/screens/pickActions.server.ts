@@ -1,3 +1,4 @@
+import type { AllocationId, OrderId } from "core/ids/index.ts"
 import { type ShortReason, type ShortWay, shortReasons, shortWays } from "core/picking/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { recordShort } from "server/decisions/short.ts"
@@ -19,7 +20,7 @@ export interface PickAnswer {
 export async function pickAction(
   work: Work,
   form: FormData,
-  scope: { readonly orderId: number } | { readonly runId: number },
+  scope: { readonly orderId: OrderId } | { readonly runId: number },
   stops: readonly OrderStop[],
 ): Promise<PickAnswer> {
   const word = (name: string) =>
@@ -84,7 +85,7 @@ function answer(stop: OrderStop, hand: PickHand, outcome: Outcome<{ taken: numbe
   return { ...done(say("pick.taken", { n, sku: stop.sku, bin: stop.bin })), hand }
 }
 
-async function short(work: Work, form: FormData, allocationId: number, scanId: string): Promise<PickAnswer> {
+async function short(work: Work, form: FormData, allocationId: AllocationId, scanId: string): Promise<PickAnswer> {
   const why = String(form.get("why")) as ShortReason
   const way = String(form.get("way")) as ShortWay
   if (!shortReasons.includes(why) || !shortWays.includes(way)) return refusal(say("short.none"))

@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { nextStop } from "core/picking/index.ts"
 import { namesOf } from "server/accounts/users.ts"
 import { shortChoices } from "server/decisions/short.ts"
@@ -10,7 +11,7 @@ import type { BinMark, DrawnFloor } from "./FloorDrawing.tsx"
 /** What picking an order and walking a run show alike: stops, the floor with the walk, what can be put back. */
 export async function pickView(
   work: Work,
-  scope: { readonly orderId: number } | { readonly runId: number },
+  scope: { readonly orderId: OrderId } | { readonly runId: number },
   { stops, metres, plainMetres }: Walked,
   search: URLSearchParams,
 ) {

@@ -1,5 +1,5 @@
 import { placeOf } from "core/address/index.ts"
-import { addDays } from "core/calendar/index.ts"
+import { addDays, type LocalDate } from "core/calendar/index.ts"
 import { moneyText, sumMoney } from "core/money/index.ts"
 import type { OnTime } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
@@ -95,7 +95,7 @@ export type RatedOffer = ReturnType<typeof offerView>
 export type OfferView = RatedOffer & { readonly numeral: number }
 
 /** What was measured of a service, and by which day 19 of 20 packages would be in. */
-const measuredOf = (measured: OnTime | undefined, arrives: string) =>
+const measuredOf = (measured: OnTime | undefined, arrives: LocalDate) =>
   measured ? { of: measured.of, inTime: measured.inTime, by: addDays(arrives, measured.nineteenOfTwenty) } : null
 
 /** What a package is billed at by an offer, with its freight class; null where the offer does not say it by package. */

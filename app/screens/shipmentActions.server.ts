@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { redirect } from "react-router"
@@ -60,7 +61,7 @@ export interface ShipmentAnswer {
 }
 
 /** Everything that is done at a shipment: packing, weighing, rearranging, buying, and what is scanned there. */
-export async function shipmentAction(work: Work, orderId: number, form: FormData): Promise<ShipmentAnswer> {
+export async function shipmentAction(work: Work, orderId: OrderId, form: FormData): Promise<ShipmentAnswer> {
   const text = (name: string) =>
     String(form.get(name) ?? "")
       .trim()
@@ -246,7 +247,7 @@ const added = (outcome: Outcome<Shipment>): ShipmentAnswer =>
 
 async function addCarton(
   work: Work,
-  orderId: number,
+  orderId: OrderId,
   code: string,
   fill: boolean,
   key: string,
@@ -256,7 +257,7 @@ async function addCarton(
 }
 
 /** A suggestion that the browser worked out, read and checked. */
-async function suggested(work: Work, orderId: number, form: FormData, key: string): Promise<ShipmentAnswer> {
+async function suggested(work: Work, orderId: OrderId, form: FormData, key: string): Promise<ShipmentAnswer> {
   let body: unknown = null
   try {
     body = JSON.parse(String(form.get("boxes") ?? "").slice(0, 2_000_000))
@@ -290,7 +291,7 @@ function edgesOf(texts: readonly string[], unit: string) {
 /** A weight as typed, with its unit or in the one that the form says. */
 async function weighText(
   work: Work,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   text: string,
   unit: string,
@@ -306,7 +307,7 @@ async function weighText(
 /** A scan at packing: an item into the carton in hand, a line with a quantity, a carton of the catalog, a weight. */
 async function scanned(
   work: Work,
-  orderId: number,
+  orderId: OrderId,
   text: string,
   hand: number | null,
   out: number | null,

@@ -115,8 +115,8 @@ export async function shipmentView(
     promisedOn: order.promisedOn,
     shipDate: {
       /** Set at the bench; else what it follows from: the day that was asked for, or a truck that somebody chose. */
-      chosen: rows.chosen_ship_on as string | null,
-      asked: rows.ship_on as string | null,
+      chosen: rows.chosen_ship_on,
+      asked: rows.ship_on,
       truck: shipment?.leaving.collectionId ? shipment.leaving.shipOn : null,
       days: shipDays(await openCollections(db, warehouse.id, now), localDate(now, warehouse.zone)),
     },

@@ -1,4 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import type { Wishes } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { payerTerms } from "core/rules/index.ts"
@@ -12,7 +13,7 @@ import { type OptionsChange, withOption } from "server/shipping/wishes.ts"
 export type Wanted = Partial<Wishes> & { readonly change?: OptionsChange }
 
 /** What a form of the shipment's wishes asks for, read and checked. */
-export async function wantedOf(work: Work, orderId: number, intent: string, form: FormData): Promise<Outcome<Wanted>> {
+export async function wantedOf(work: Work, orderId: OrderId, intent: string, form: FormData): Promise<Outcome<Wanted>> {
   const text = (name: string) =>
     String(form.get(name) ?? "")
       .trim()
@@ -53,7 +54,7 @@ export async function wantedOf(work: Work, orderId: number, intent: string, form
 
 async function wantedOptions(
   { db, now, warehouse }: Work,
-  orderId: number,
+  orderId: OrderId,
   ask: string,
   drop: string,
   service: string,

@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { useEffect, useRef, useState } from "react"
 import { useRevalidator } from "react-router"
 
@@ -12,7 +13,7 @@ const fallbackMs = 20_000
  *
  * @param orderId of the order that the screen shows, or null
  */
-export function useLive(orderId: number | null): readonly string[] {
+export function useLive(orderId: OrderId | null): readonly string[] {
   const revalidator = useRevalidator()
   const latest = useRef(revalidator)
   latest.current = revalidator

@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest"
+import type { LocalDate, LocalTime } from "./index.ts"
 import {
   addBusinessDays,
   instantAt,
   isBusinessDay,
+  isLocalDate,
   localDate,
   localTime,
   workBackFrom,
@@ -11,7 +13,7 @@ import {
 } from "./index.ts"
 
 const chicago = "America/Chicago"
-const at = (time: string) => instantAt("2026-11-24", time, chicago)
+const at = (time: LocalTime) => instantAt("2026-11-24", time, chicago)
 
 describe("wall time", () => {
   // IANA: Chicago is UTC−6 in winter and UTC−5 in summer; the change is on 8 March and 1 November 2026, 2:00 local
@@ -39,8 +41,8 @@ describe("wall time", () => {
 
 describe("business days", () => {
   // 5 U.S.C. 6103: Thanksgiving is the fourth Thursday of November, in 2026 the 26th; Christmas 2026 is a Friday
-  const days = { holidays: new Set(["2026-11-26", "2026-12-25"]), saturday: false }
-  it.each([
+  const days = { holidays: new Set<LocalDate>(["2026-11-26", "2026-12-25"]), saturday: false }
+  it.each<[LocalDate, number, LocalDate]>([
     ["2026-11-24", 1, "2026-11-25"],
     ["2026-11-24", 2, "2026-11-27"],
     ["2026-11-24", 3, "2026-11-30"],
@@ -74,4 +76,21 @@ describe("working time", () => {
   })
   it("goes on before the shift where it does not reach", () =>
     expect(workBackFrom(spans, at("07:30"), 45)).toEqual(at("06:45")))
+})
+
+it("knows which text is a day that the calendar has", () => {
+  // 2028 is a leap year, 2026 is none
+  for (const day of ["2026-11-24", "2028-02-29"]) expect(isLocalDate(day)).toBe(true)
+  for (const text of [
+    "2026-02-29",
+    "2026-13-01",
+    "2026-00-10",
+    "2026-11-31",
+    "26-11-24",
+    "2026-11-24T00:00",
+    " 2026-11-24",
+    "",
+    "today",
+  ])
+    expect(isLocalDate(text)).toBe(false)
 })

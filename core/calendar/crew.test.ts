@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest"
 import { crewBackFrom, crewMinutes, crewOn } from "./crew.ts"
+import type { LocalDate, LocalTime } from "./index.ts"
 import { instantAt, workMinutes } from "./index.ts"
 
 const chicago = "America/Chicago"
@@ -36,7 +37,7 @@ describe("who works when", () => {
   // IANA: Chicago's clocks go from 2:00 to 3:00 on 8 March 2026 and from 2:00 back to 1:00 on 1 November 2026
   it("has an hour less or more on the night of a clock change", () => {
     const night = { kind: "shift", starts: "22:00", ends: "06:00", hands: 2 } as const
-    const length = (date: string) => {
+    const length = (date: LocalDate) => {
       const tonight = crewOn(date, chicago, [night], 1).at(-1)
       return tonight ? (tonight.to.getTime() - tonight.from.getTime()) / 3_600_000 : 0
     }
@@ -49,7 +50,7 @@ describe("who works when", () => {
 })
 
 describe("hand-minutes", () => {
-  const at = (time: string) => instantAt("2026-11-24", time, chicago)
+  const at = (time: LocalTime) => instantAt("2026-11-24", time, chicago)
   const crew = [
     { from: at("07:00"), to: at("12:00"), hands: 2 },
     { from: at("12:30"), to: at("17:30"), hands: 4 },

@@ -1,11 +1,19 @@
 import { tzOffset } from "@date-fns/tz"
 
-/** A day of the civil calendar without time or zone, `YYYY-MM-DD`. */
-export type LocalDate = string
-/** A time of the wall clock, `HH:MM`. */
-export type LocalTime = string
+/** A day of the civil calendar without time or zone, `YYYY-MM-DD`. Other text is asked by `isLocalDate`. */
+export type LocalDate = `${number}-${number}-${number}`
+/** A time of the wall clock, `HH:MM`, 24 hours. */
+export type LocalTime = `${number}:${number}`
 
 const dayMs = 86_400_000
+
+const utcDay = (ms: number): LocalDate => new Date(ms).toISOString().slice(0, 10) as LocalDate
+
+/** Whether text is a day that the calendar has: 2026-02-30 is none. */
+export const isLocalDate = (text: string): text is LocalDate =>
+  /^\d{4}-\d\d-\d\d$/.test(text) &&
+  !Number.isNaN(Date.parse(`${text}T00:00:00Z`)) &&
+  utcDay(Date.parse(`${text}T00:00:00Z`)) === text
 
 /**
  * The instant at which a wall clock in a zone shows a date and time. A time that a change to daylight saving skips
@@ -26,16 +34,15 @@ export function instantAt(date: LocalDate, time: LocalTime, zone: string): Date 
 }
 
 /** The date that a calendar on the wall shows at an instant. */
-export const localDate = (instant: Date, zone: string): LocalDate => wallClock(instant, zone).slice(0, 10)
+export const localDate = (instant: Date, zone: string): LocalDate => wallClock(instant, zone).slice(0, 10) as LocalDate
 /** The time that a clock on the wall shows at an instant, to the minute. */
-export const localTime = (instant: Date, zone: string): LocalTime => wallClock(instant, zone).slice(11, 16)
+export const localTime = (instant: Date, zone: string): LocalTime => wallClock(instant, zone).slice(11, 16) as LocalTime
 
 /** 0 Sunday to 6 Saturday. */
 export const weekday = (date: LocalDate): number => dayOf(date).weekday
 
 export const addDays = (date: LocalDate, days: number): LocalDate =>
-  (days === 1 && dayOf(date).next) ||
-  new Date(Date.parse(`${date}T00:00:00Z`) + days * dayMs).toISOString().slice(0, 10)
+  (days === 1 && dayOf(date).next) || utcDay(Date.parse(`${date}T00:00:00Z`) + days * dayMs)
 
 /**
  * Days that were asked for already, since rating walks over the same few a thousand times a second; at most as many as
@@ -49,7 +56,7 @@ function dayOf(date: LocalDate): { readonly weekday: number; readonly next: Loca
   if (known) return known
   const at = new Date(`${date}T00:00:00Z`)
   const weekday = at.getUTCDay()
-  const next = Number.isNaN(weekday) ? null : new Date(at.getTime() + dayMs).toISOString().slice(0, 10)
+  const next = Number.isNaN(weekday) ? null : utcDay(at.getTime() + dayMs)
   if (days.size >= mostDays) days.clear()
   days.set(date, { weekday, next })
   return { weekday, next }

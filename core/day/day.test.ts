@@ -1,6 +1,7 @@
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
 import { crewOn } from "../calendar/crew.ts"
+import type { CollectionId } from "../ids/index.ts"
 import { handsNeeded, planDay } from "./index.ts"
 
 const at = (time: string) => new Date(`2026-11-24T${time}:00Z`)
@@ -8,7 +9,7 @@ const crew = (hands: number) => [
   { from: at("07:00"), to: at("12:00"), hands },
   { from: at("12:30"), to: at("17:30"), hands },
 ]
-const order = (id: number, collectionId: number, minutes: number) => ({ id, collectionId, minutes })
+const order = (id: number, collectionId: CollectionId, minutes: number) => ({ id, collectionId, minutes })
 const trucks = [
   { id: 1, cutOff: at("10:00") },
   { id: 2, cutOff: at("14:00") },

@@ -1,5 +1,6 @@
 import { type Crew, crewBackFrom, crewMinutes } from "../calendar/crew.ts"
 import { workMinutes } from "../calendar/index.ts"
+import type { CollectionId, OrderId } from "../ids/index.ts"
 
 /** A collection as the day sees it. */
 export interface PlannedCollection {
@@ -10,18 +11,18 @@ export interface PlannedCollection {
 /** An order that is still open, with the minutes of one person's work left on it. */
 export interface PlannedOrder {
   readonly id: number
-  readonly collectionId: number
+  readonly collectionId: CollectionId
   readonly minutes: number
 }
 
 export interface Bar {
-  readonly orderId: number
+  readonly orderId: OrderId
   readonly from: Date
   readonly to: Date
 }
 
 export interface DayColumn {
-  readonly collectionId: number
+  readonly collectionId: CollectionId
   /** Working minutes that the crew needs for this and all earlier open collections. */
   readonly needs: number
   /** Minutes of working time from now to the cut-off. */
@@ -90,7 +91,7 @@ export function planDay(
 
 /** How many hands more, from now on, bring every order of a collection onto it; null when `most` are not enough. */
 export function handsNeeded(
-  collectionId: number,
+  collectionId: CollectionId,
   plan: (crew: readonly Crew[]) => readonly DayColumn[],
   crew: readonly Crew[],
   most = 5,

@@ -1,3 +1,4 @@
+import type { StockId } from "../ids/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
 
 export const lotStates = ["released", "unreleased", "blocked"] as const
@@ -33,7 +34,7 @@ export interface StockNeed {
 }
 
 export interface Take {
-  readonly stockId: number
+  readonly stockId: StockId
   readonly quantity: number
 }
 

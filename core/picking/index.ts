@@ -1,5 +1,6 @@
 import { gtin14 } from "../barcodes/index.ts"
 import { identifier } from "../identifier/index.ts"
+import type { AllocationId, UserId } from "../ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "../refusal/index.ts"
 
 export * from "./allocate.ts"
@@ -38,7 +39,7 @@ export type ShortWay = (typeof shortWays)[number]
 
 /** One stop of the walk: a quantity of an item (and lot) to take from a bin for one order, in base units. */
 export interface PickStop {
-  readonly allocationId: number
+  readonly allocationId: AllocationId
   readonly line: string
   readonly bin: string
   /** The bin's place in the plain order of the aisles. */
@@ -79,7 +80,7 @@ export function walkOrder<S extends PickStop>(stops: readonly S[], bins: readonl
  *
  * @param stops in the order of the walk
  */
-export function nextStop<S extends PickStop>(stops: readonly S[], userId: number | null = null): S | null {
+export function nextStop<S extends PickStop>(stops: readonly S[], userId: UserId | null = null): S | null {
   const open = stops.filter((stop) => stop.picked < stop.quantity)
   const mine = open.filter((stop) => stop.claimedBy === null || stop.claimedBy === userId)
   const passed = mine

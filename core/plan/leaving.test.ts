@@ -1,16 +1,20 @@
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
-import { addBusinessDays, addDays, instantAt } from "../calendar/index.ts"
+import { addBusinessDays, addDays, instantAt, type LocalDate, type LocalTime } from "../calendar/index.ts"
 import { leaveWith } from "./index.ts"
 
 const zone = "America/Chicago"
-const departure = (onDate: string, time: string, id: number) => ({ id, onDate, cutOff: instantAt(onDate, time, zone) })
+const departure = (onDate: LocalDate, time: LocalTime, id: number) => ({
+  id,
+  onDate,
+  cutOff: instantAt(onDate, time, zone),
+})
 // the service leaves twice a day, not on Thursday 26 November 2026 (Thanksgiving, 5 U.S.C. 6103) and not at weekends
-const days = ["2026-11-24", "2026-11-25", "2026-11-27", "2026-11-30", "2026-12-01"]
+const days: LocalDate[] = ["2026-11-24", "2026-11-25", "2026-11-27", "2026-11-30", "2026-12-01"]
 const departures = days.flatMap((day) => [departure(day, "09:30", 1), departure(day, "14:15", 2)])
-const holidays = new Set(["2026-11-26"])
+const holidays = new Set<LocalDate>(["2026-11-26"])
 /** Two business days on the way. */
-const arrives = (shipDate: string) => addBusinessDays(shipDate, 2, { holidays, saturday: false })
+const arrives = (shipDate: LocalDate) => addBusinessDays(shipDate, 2, { holidays, saturday: false })
 const shown = (one: { onDate: string; cutOff: Date } | null) =>
   one ? `${one.onDate} ${one.cutOff.toISOString().slice(11, 16)}` : null
 
@@ -42,7 +46,7 @@ describe("the collection to leave with", () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 12 }), fc.integer({ min: 0, max: 5 }), (ahead, transit) => {
         const promised = addDays("2026-11-24", ahead)
-        const on = (date: string) => addBusinessDays(date, transit, { holidays, saturday: false })
+        const on = (date: LocalDate) => addBusinessDays(date, transit, { holidays, saturday: false })
         const { must } = leaveWith(departures, on, promised, "soonest")
         if (must === null) return
         expect(on(must.onDate) <= promised).toBe(true)

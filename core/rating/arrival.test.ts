@@ -26,7 +26,7 @@ describe("arrival", () => {
   })
   it("delivers on Saturday where that was bought, or where the service does", () => {
     const next = { days: { "5": 1 } }
-    const friday = { shipDate: "2026-11-27" }
+    const friday = { shipDate: "2026-11-27" } as const
     expect(day(by(next), friday)).toBe("2026-11-30")
     const offered = by(next, { options: [{ option: "saturday" }] })
     expect(day(offered, friday)).toBe("2026-11-30")
@@ -56,14 +56,14 @@ describe("arrival", () => {
   })
   it("refuses a label after the cut-off of its day, not one for the next day", () => {
     const early = by({ cutOff: "15:00" })
-    const today = { today: "2026-11-24", at: "15:01" }
+    const today = { today: "2026-11-24", at: "15:01" } as const
     expect(refusals(early, [small], today)).toEqual(["rate.cut-off"])
     expect(refusals(early, [small], { ...today, at: "15:00" })).toEqual([])
     expect(refusals(early, [small], { ...today, shipDate: "2026-11-25" })).toEqual([])
   })
   it("refuses a day of sending in the past or too far ahead", () => {
     // ten business days after Tuesday 24 November, without the 26th: Wednesday 9 December
-    const today = { today: "2026-11-24" }
+    const today = { today: "2026-11-24" } as const
     expect(refusals(tariffOf(parcelService), [small], { ...today, shipDate: "2026-12-09" })).toEqual([])
     expect(refusals(tariffOf(parcelService), [small], { ...today, shipDate: "2026-12-10" })).toEqual([
       "rate.too-far-ahead",

@@ -1,4 +1,4 @@
-import { addBusinessDays, addDays, type LocalDate, weekday } from "../calendar/index.ts"
+import { addBusinessDays, addDays, type LocalDate, type LocalTime, weekday } from "../calendar/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "../refusal/index.ts"
 import { inRange, type Service, type Tariff } from "../tariff/index.ts"
 import type { RateRequest } from "./request.ts"
@@ -6,7 +6,7 @@ import type { RateRequest } from "./request.ts"
 export interface Arrival {
   readonly date: LocalDate
   /** By then, `HH:MM` at the receiver's place. */
-  readonly time: string
+  readonly time: LocalTime
   /** Days on which goods moved or were delivered, after the day of sending. */
   readonly businessDays: number
   readonly calendarDays: number
@@ -45,8 +45,9 @@ export function arrivalOf(tariff: Tariff, service: Service, zone: string, reques
   let day = shipDate
   if (transit.departs) {
     const departs = new Set(transit.departs)
-    day = until(day, (one) => departs.has(isoWeekday(one)) && !still(one)) ?? ""
-    if (!day) return refused(reason("rate.no-departure"))
+    const departure = until(day, (one) => departs.has(isoWeekday(one)) && !still(one))
+    if (!departure) return refused(reason("rate.no-departure"))
+    day = departure
     if (day !== shipDate) why.push(reason("why.departs", { day }))
   }
   const counts = (one: LocalDate) => transit.count === "calendar" || (moves.has(isoWeekday(one)) && !still(one))

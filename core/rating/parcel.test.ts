@@ -369,7 +369,7 @@ describe("surcharges and options", () => {
   })
   it("a share of other charges in its season", () => {
     // 19.95 and 5.40, 10 % of 25.35 = 2.535 → 2.54; both days included
-    for (const shipDate of ["2026-12-01", "2026-12-24"])
+    for (const shipDate of ["2026-12-01", "2026-12-24"] as const)
       expect(asked({ shipDate, options: new Set(["signature"]) })).toEqual([
         ["signature", "5.40"],
         ["peak", "2.54"],

@@ -1,4 +1,5 @@
 import { z } from "zod"
+import { isoDay, wallTime } from "../calendar/schema.ts"
 
 /** The small parts that tariff documents are made of. Figures are text, so that no binary fraction comes near them. */
 
@@ -22,8 +23,8 @@ export const code = z
   .meta({ description: "A short name that other parts of the document refer to" })
 
 export const words = z.string().trim().min(1).max(120)
-export const date = z.iso.date()
-export const time = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "a time is written HH:MM")
+export const date = isoDay
+export const time = wallTime("a time is written HH:MM")
 export const country = z.string().regex(/^[A-Z]{2}$/, "a country is its two letters by ISO 3166-1")
 /** ISO weekday numbers, 1 Monday to 7 Sunday. */
 export const weekdays = z.array(z.number().int().min(1).max(7)).min(1)

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest"
 import { hamburg, parcelService, tariffOf } from "../../tests/tariffSamples.ts"
+import type { LocalDate } from "../calendar/index.ts"
 import { length } from "../units/index.ts"
 import { fuelOn, inRange, tariffJsonSchema, tariffSchema, type ZoneChart, zoneOf, zonesOf } from "./index.ts"
 
@@ -64,7 +65,7 @@ describe("fuel", () => {
       weeks: [
         ["2026-11-16", "0.155"],
         ["2026-11-02", "0.15"],
-      ] as [string, string][],
+      ] as [LocalDate, string][],
     }
     expect(fuelOn(table, "2026-11-15")).toEqual({ share: "0.15", since: "2026-11-02", price: null })
     expect(fuelOn(table, "2026-11-16")?.share).toBe("0.155")
@@ -77,7 +78,7 @@ describe("fuel", () => {
         ["2026-11-09", "3.702"],
         ["2026-11-16", "3.4"],
         ["2026-11-23", "2.9"],
-      ] as [string, string][],
+      ] as [LocalDate, string][],
       steps: [
         ["3.2", "0.242"],
         ["3.4", "0.262"],

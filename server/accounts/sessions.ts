@@ -1,4 +1,5 @@
 import { randomBytes } from "node:crypto"
+import type { UserId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { asClock, asLanguage, clocks, languages, type Reader } from "words/language.ts"
@@ -54,7 +55,7 @@ export interface SignedIn {
   readonly token: string
   /** What the browser is known by from now on. */
   readonly device: string
-  readonly userId: number
+  readonly userId: UserId
   /** Seconds for which the session can last. */
   readonly seconds: number
 }
@@ -156,7 +157,7 @@ export async function noteSeen(db: Knex, token: string): Promise<void> {
 }
 
 /** Goes on in another warehouse, for this session only. Throws NotAllowed where the user may not be. */
-export async function switchWarehouse(db: Knex, token: string, actor: Actor, warehouseId: number): Promise<void> {
+export async function switchWarehouse(db: Knex, token: string, actor: Actor, warehouseId: WarehouseId): Promise<void> {
   const may = await db("user_warehouse")
     .where("user_id", actor.userId)
     .where({ warehouse_id: warehouseId })

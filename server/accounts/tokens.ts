@@ -1,4 +1,5 @@
 import { randomBytes } from "node:crypto"
+import type { SourceId, TokenId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -113,9 +114,9 @@ async function newSource(trx: Knex, name: string): Promise<number> {
 }
 
 export interface Caller {
-  readonly tokenId: number
+  readonly tokenId: TokenId
   readonly actor: Actor
-  readonly sourceId: number
+  readonly sourceId: SourceId
   readonly rights: readonly TokenRight[]
 }
 

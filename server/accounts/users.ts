@@ -1,3 +1,4 @@
+import type { UserId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -149,7 +150,7 @@ export async function namesOf(db: Knex, ids: readonly number[]): Promise<Map<num
 }
 
 /** Somebody's own account. */
-export const accountOf = (db: Knex, userId: number): Promise<{ username: string; name: string }> =>
+export const accountOf = (db: Knex, userId: UserId): Promise<{ username: string; name: string }> =>
   db("user").where({ id: userId }).first("username", "name")
 
 /** Accounts in use of these usernames, in the order in which they were made. */
@@ -160,7 +161,7 @@ export const accountsNamed = (
   db("user").whereIn("username", usernames).where({ active: true }).orderBy("id").select("username", "name", "role")
 
 /** Those who may work on the floor of a warehouse, by name. */
-export const peopleOnFloor = (db: Knex, warehouseId: number): Promise<{ id: number; name: string }[]> =>
+export const peopleOnFloor = (db: Knex, warehouseId: WarehouseId): Promise<{ id: number; name: string }[]> =>
   db("user as u")
     .join("user_warehouse as w", "w.user_id", "u.id")
     .where({ "w.warehouse_id": warehouseId, "u.active": true })

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto"
+import type { UserId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 
 export const roles = ["clerk", "lead", "sales", "administrator"] as const
@@ -6,10 +7,10 @@ export type Role = (typeof roles)[number]
 
 /** Who acts. `userId` is null for the program itself (worker, demo loader). */
 export interface Actor {
-  readonly userId: number | null
+  readonly userId: UserId | null
   readonly name: string
   readonly role: Role
-  readonly warehouseId: number
+  readonly warehouseId: WarehouseId
 }
 
 /** What every use case is given. `now` is the business clock's. */

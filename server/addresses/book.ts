@@ -1,4 +1,5 @@
 import { type Address, tidyPostalCode } from "core/address/index.ts"
+import type { CustomerId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -165,7 +166,7 @@ export async function dropAddress({ db, actor, now }: Context, id: number): Prom
   })
 }
 
-function rowOf(form: BookForm, customerId: number | null) {
+function rowOf(form: BookForm, customerId: CustomerId | null) {
   const postalCode = tidyPostalCode(form.country, form.postal_code)
   const { place, zone } = locate(form.country, postalCode)
   const { customer: _, ...fields } = form

@@ -1,3 +1,4 @@
+import { isoDay } from "core/calendar/schema.ts"
 import { z } from "zod"
 import { orderDocument } from "../formats/ordersJson.ts"
 import { quoteAsked } from "../quotes/asked.ts"
@@ -55,14 +56,14 @@ export const orderStatus = z.object({
   orderNumber: z.string(),
   stage: z.string(),
   stops: z.array(reasonDocument),
-  promisedOn: z.iso.date().nullable(),
+  promisedOn: isoDay.nullable(),
   packages: z.array(z.object({ name: z.string(), state: z.string(), trackingNumber: z.string().nullable() })),
 })
 export type OrderStatus = z.infer<typeof orderStatus>
 
 export const quoteAnswer = z.object({
   number: z.string().describe("Number of the quote."),
-  validUntil: z.iso.date().describe("Last day on which it is good."),
+  validUntil: isoDay.describe("Last day on which it is good."),
   currency: z.string(),
   services: z.array(
     z.object({
@@ -70,7 +71,7 @@ export const quoteAnswer = z.object({
       name: z.string(),
       carrier: z.string(),
       charged: z.string().nullable().describe("What the customer is charged; null where it can't be sent so."),
-      arrives: z.object({ date: z.iso.date(), time: z.string() }).nullable(),
+      arrives: z.object({ date: isoDay, time: z.string() }).nullable(),
       late: z.boolean().describe("It arrives after the promised day."),
       best: z.boolean().describe("The lowest charge of those that arrive in time."),
       reasons: z.array(reasonDocument).describe("Why it can't be sent so."),

@@ -1,3 +1,4 @@
+import type { CollectionId, OrderId, WarehouseId } from "core/ids/index.ts"
 import type { MoneyText } from "core/money/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -35,10 +36,10 @@ export type Deed<Action extends AuditAction> = { readonly action: Action } & (ke
 export type DeedOf<Action extends AuditAction> = Action extends AuditAction ? Deed<Action> : never
 
 export type Change<Action extends AuditAction = AuditAction> = Deed<Action> & {
-  readonly orderId?: number | null
-  readonly collectionId?: number | null
+  readonly orderId?: OrderId | null
+  readonly collectionId?: CollectionId | null
   /** Of a change of the warehouse itself. */
-  readonly warehouseId?: number
+  readonly warehouseId?: WarehouseId
 }
 
 /** Writes who did what and when, in the transaction of the change itself. The table is only ever added to. */
@@ -66,7 +67,11 @@ export async function record<Action extends AuditAction>(
  */
 export async function announce(
   trx: Knex,
-  change: { readonly orderId?: number | null; readonly collectionId?: number | null; readonly warehouseId?: number },
+  change: {
+    readonly orderId?: OrderId | null
+    readonly collectionId?: CollectionId | null
+    readonly warehouseId?: WarehouseId
+  },
 ): Promise<void> {
   const from = (table: string, id: number) => trx(table).where({ id }).first("warehouse_id")
   const at = change.warehouseId
@@ -93,7 +98,7 @@ export interface TimelineEntry {
 }
 
 /** The story of an order, oldest first. */
-export async function timeline(db: Knex, orderId: number): Promise<TimelineEntry[]> {
+export async function timeline(db: Knex, orderId: OrderId): Promise<TimelineEntry[]> {
   const rows = await db("audit")
     .where({ order_id: orderId })
     .orderBy("id")

@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto"
 import { handsNeeded, planDay } from "core/day/index.ts"
+import type { CollectionId, OrderId, ServiceId } from "core/ids/index.ts"
 import { allMinutes } from "core/orders/index.ts"
 import { cover } from "core/plan/index.ts"
 import { Decimal } from "decimal.js"
@@ -13,10 +14,10 @@ import type { DayView } from "./index.ts"
 
 /** An order that can leave with another collection than the one that it would hold up. */
 export interface Move {
-  readonly orderId: number
+  readonly orderId: OrderId
   readonly orderNumber: string
-  readonly collectionId: number
-  readonly serviceId: number
+  readonly collectionId: CollectionId
+  readonly serviceId: ServiceId
   readonly door: string
   readonly cutOff: Date
   readonly service: string
@@ -28,7 +29,7 @@ export interface Move {
 
 /** The cheapest way to bring all of a collection's orders in time. */
 export interface Advice {
-  readonly collectionId: number
+  readonly collectionId: CollectionId
   readonly door: string
   /** Orders that will miss it as things stand, and would not be in time with a later one. */
   readonly lost: number
@@ -159,7 +160,7 @@ const moveBy = (order: OrderSummary, way: Way, departure: Collection, dearer: De
 })
 
 /** One person's minutes of work that don't fit before a collection's cut-off. */
-function shortage(day: DayView, collectionId: number, now: Date): number {
+function shortage(day: DayView, collectionId: CollectionId, now: Date): number {
   let work = 0
   for (const one of day.collections) {
     if (one.column) work += one.orders.reduce((sum, order) => sum + allMinutes(order.left), 0)

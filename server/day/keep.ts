@@ -1,3 +1,4 @@
+import type { WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { announce } from "../audit/index.ts"
 import { onTheLine, replanAll, replanMissed } from "../plan/plan.ts"
@@ -5,7 +6,7 @@ import { ensureCollections } from "../setup/collections.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 
 /** Keeps a warehouse's day: makes the coming collections, and moves orders off the trucks they can't make any more. */
-export async function keepDay(db: Knex, warehouseId: number, now: Date): Promise<void> {
+export async function keepDay(db: Knex, warehouseId: WarehouseId, now: Date): Promise<void> {
   const warehouse = await warehouseById(db, warehouseId)
   // days that are new on the calendar may be the latest ones that are in time
   const grown = (await ensureCollections(db, warehouse, now)) > 0

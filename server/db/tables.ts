@@ -1,4 +1,6 @@
 // written by `npm run tables` from the migrated schema; not by hand
+import type { LocalDate, LocalTime } from "core/calendar/index.ts"
+import type { Id } from "core/ids/index.ts"
 import type { Knex } from "knex"
 
 /** Read as 0 or 1; written and asked for as true or false as well. */
@@ -8,9 +10,9 @@ export type Flag = 0 | 1 | boolean
 type Changed<Row> = { [Column in keyof Row]?: Row[Column] | Knex.Raw | Knex.QueryBuilder }
 
 export interface AddressBookRow {
-  id: number
+  id: Id<"address_book">
   code: string | null
-  customer_id: number | null
+  customer_id: Id<"customer"> | null
   company: string
   attention: string
   street: string
@@ -36,24 +38,24 @@ export interface AddressBookRow {
 
 export interface AddressWordRow {
   word: string
-  address_id: number
+  address_id: Id<"address_book">
 }
 
 export interface AllocationRow {
-  id: number
-  order_line_id: number
-  stock_id: number
+  id: Id<"allocation">
+  order_line_id: Id<"order_line">
+  stock_id: Id<"stock">
   quantity: number
   picked: number
   unverified: number
-  run_id: number | null
+  run_id: Id<"pick_run"> | null
   claimed_by: number | null
   claimed_at: Date | null
   skipped_at: Date | null
 }
 
 export interface ApiRequestRow {
-  token_id: number
+  token_id: Id<"api_token">
   idempotency_key: string
   body_hash: string
   status: number | null
@@ -62,12 +64,12 @@ export interface ApiRequestRow {
 }
 
 export interface ApiTokenRow {
-  id: number
+  id: Id<"api_token">
   name: string
   token_hash: string
   rights: unknown
-  warehouse_id: number
-  source_id: number
+  warehouse_id: Id<"warehouse">
+  source_id: Id<"order_source">
   created_at: Date
   created_by: string
   expires_at: Date
@@ -76,19 +78,19 @@ export interface ApiTokenRow {
 }
 
 export interface AuditRow {
-  id: number
+  id: Id<"audit">
   at: Date
-  user_id: number | null
+  user_id: Id<"user"> | null
   actor: string
-  order_id: number | null
-  collection_id: number | null
+  order_id: Id<"sales_order"> | null
+  collection_id: Id<"collection"> | null
   action: string
   detail: unknown
 }
 
 export interface BinRow {
-  id: number
-  warehouse_id: number
+  id: Id<"bin">
+  warehouse_id: Id<"warehouse">
   code: string
   walk_order: number
   aisle: string | null
@@ -100,17 +102,17 @@ export interface BinRow {
 }
 
 export interface BusinessClockRow {
-  id: number
+  id: Id<"business_clock">
   offset_ms: number
   seen_at: Date | null
 }
 
 export interface BuyIntentRow {
-  id: number
+  id: Id<"buy_intent">
   idempotency_key: string
-  shipment_id: number
+  shipment_id: Id<"shipment">
   shipment_version: number
-  service_id: number
+  service_id: Id<"service">
   expected_amount: string
   currency: string
   request: unknown
@@ -120,14 +122,14 @@ export interface BuyIntentRow {
   created_at: Date
   answered_at: Date | null
   give_up: Flag
-  user_id: number | null
+  user_id: Id<"user"> | null
   actor: string
   void_at: Date | null
-  tariff_version_id: number | null
+  tariff_version_id: Id<"tariff_version"> | null
 }
 
 export interface CarrierRow {
-  id: number
+  id: Id<"carrier">
   code: string
   name: string
   base_url: string
@@ -142,8 +144,8 @@ export interface CarrierRow {
 }
 
 export interface CartRow {
-  id: number
-  warehouse_id: number
+  id: Id<"cart">
+  warehouse_id: Id<"warehouse">
   code: string
   name: string
   litres: string | null
@@ -153,27 +155,27 @@ export interface CartRow {
 }
 
 export interface ChangeNoticeRow {
-  id: number
+  id: Id<"change_notice">
   at: Date
-  warehouse_id: number
-  order_id: number | null
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order"> | null
 }
 
 export interface ChargeRow {
-  id: number
-  shipment_id: number
+  id: Id<"charge">
+  shipment_id: Id<"shipment">
   code: string
   package_number: number | null
   currency: string
   list_amount: string
   contract_amount: string
   why: unknown
-  intent_id: number | null
-  reverses_id: number | null
+  intent_id: Id<"buy_intent"> | null
+  reverses_id: Id<"charge"> | null
 }
 
 export interface ChargingRuleRow {
-  id: number
+  id: Id<"charging_rule">
   position: number
   name: string
   is_on: Flag
@@ -182,35 +184,35 @@ export interface ChargingRuleRow {
 }
 
 export interface CollectionRow {
-  id: number
-  warehouse_id: number
-  carrier_id: number
+  id: Id<"collection">
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier">
   door: string
-  on_date: string
+  on_date: LocalDate
   cut_off: Date
   services: unknown
   closed_at: Date | null
   closed_by: string | null
   manifest_number: string | null
-  manifest_document_id: number | null
+  manifest_document_id: Id<"document"> | null
 }
 
 export interface CollectionRuleRow {
-  id: number
-  warehouse_id: number
-  carrier_id: number
+  id: Id<"collection_rule">
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier">
   door: string
-  cut_off: string
+  cut_off: LocalTime
   weekdays: unknown
   services: unknown
 }
 
 export interface CountTaskRow {
-  id: number
-  warehouse_id: number
-  stock_id: number
+  id: Id<"count_task">
+  warehouse_id: Id<"warehouse">
+  stock_id: Id<"stock">
   why: string
-  order_id: number | null
+  order_id: Id<"sales_order"> | null
   raised_at: Date
   raised_by: string
   expected: number | null
@@ -220,7 +222,7 @@ export interface CountTaskRow {
 }
 
 export interface CustomerRow {
-  id: number
+  id: Id<"customer">
   code: string
   name: string
   credit_stop: Flag
@@ -232,41 +234,41 @@ export interface CustomerRow {
 }
 
 export interface DayExceptionRow {
-  warehouse_id: number
-  on_date: string
+  warehouse_id: Id<"warehouse">
+  on_date: LocalDate
   closed: Flag
   hands: number | null
   name: string
 }
 
 export interface DeliveryRow {
-  id: number
+  id: Id<"delivery">
   tracking: string
-  service_id: number
-  ship_date: string
-  promised_on: string
-  delivered_on: string
+  service_id: Id<"service">
+  ship_date: LocalDate
+  promised_on: LocalDate
+  delivered_on: LocalDate
 }
 
 export interface DocumentRow {
-  id: number
-  warehouse_id: number
+  id: Id<"document">
+  warehouse_id: Id<"warehouse">
   kind: "label" | "manifest" | "bill-of-lading" | "invoice" | "pick-list" | "packing-slip" | "logistic-label"
   name: string
   media: string
   sha256: string
   bytes: Buffer
   made_at: Date
-  order_id: number | null
-  collection_id: number | null
-  intent_id: number | null
+  order_id: Id<"sales_order"> | null
+  collection_id: Id<"collection"> | null
+  intent_id: Id<"buy_intent"> | null
   void_at: Date | null
 }
 
 export interface GroupChangeRow {
   id: string
-  warehouse_id: number
-  user_id: number | null
+  warehouse_id: Id<"warehouse">
+  user_id: Id<"user"> | null
   actor: string
   at: Date
   change_json: unknown
@@ -276,20 +278,20 @@ export interface GroupChangeRow {
 
 export interface GroupChangeOrderRow {
   change_id: string
-  order_id: number
+  order_id: Id<"sales_order">
   before_json: unknown | null
   refusals: unknown
   undone_at: Date | null
 }
 
 export interface IntakeFileRow {
-  id: number
-  warehouse_id: number
-  source_id: number
+  id: Id<"intake_file">
+  warehouse_id: Id<"warehouse">
+  source_id: Id<"order_source">
   name: string
   sha256: string
   uploaded_at: Date
-  user_id: number | null
+  user_id: Id<"user"> | null
   taken_at: Date | null
   row_count: number
   taken: unknown | null
@@ -301,7 +303,7 @@ export interface IntakeFileRow {
 }
 
 export interface IntakeOrderRow {
-  intake_id: number
+  intake_id: Id<"intake_file">
   position: number
   order_number: string
   customer: string
@@ -315,9 +317,9 @@ export interface IntakeOrderRow {
 }
 
 export interface IntakeRefusalRow {
-  id: number
-  source_id: number
-  warehouse_id: number
+  id: Id<"intake_refusal">
+  source_id: Id<"order_source">
+  warehouse_id: Id<"warehouse">
   name: string
   reason: unknown
   at: Date
@@ -325,7 +327,7 @@ export interface IntakeRefusalRow {
 }
 
 export interface IntakeRowRow {
-  intake_id: number
+  intake_id: Id<"intake_file">
   line: number
   order_number: string
   raw: unknown
@@ -336,7 +338,7 @@ export interface IntakeRowRow {
 }
 
 export interface ItemRow {
-  id: number
+  id: Id<"item">
   sku: string
   description: string
   weight_kg: string | null
@@ -369,8 +371,8 @@ export interface ItemRow {
 }
 
 export interface ItemLevelRow {
-  id: number
-  item_id: number
+  id: Id<"item_level">
+  item_id: Id<"item">
   name: string
   gtin: string | null
   quantity: number
@@ -381,7 +383,7 @@ export interface ItemLevelRow {
 }
 
 export interface JobRow {
-  id: number
+  id: Id<"job">
   kind: string
   once_key: string
   payload: unknown
@@ -394,35 +396,35 @@ export interface JobRow {
   created_at: Date
   done_at: Date | null
   losses: number
-  warehouse_id: number | null
-  order_id: number | null
+  warehouse_id: Id<"warehouse"> | null
+  order_id: Id<"sales_order"> | null
 }
 
 export interface KnownDeviceRow {
   token_hash: string
-  user_id: number
+  user_id: Id<"user">
   seen_at: Date
 }
 
 export interface LotRow {
-  id: number
-  item_id: number
+  id: Id<"lot">
+  item_id: Id<"item">
   code: string
-  received_on: string
-  expires_on: string | null
+  received_on: LocalDate
+  expires_on: LocalDate | null
   state: "released" | "unreleased" | "blocked"
 }
 
 export interface MailRow {
-  id: number
+  id: Id<"mail">
   once_key: string
-  warehouse_id: number
+  warehouse_id: Id<"warehouse">
   recipient: string
   subject: string
   body: string
   attachment_name: string | null
   attachment: Buffer | null
-  quote_id: number | null
+  quote_id: Id<"quote"> | null
   state: "waiting" | "sent" | "refused"
   trouble: string | null
   made_by: string
@@ -431,13 +433,13 @@ export interface MailRow {
 }
 
 export interface OrderChangeRow {
-  id: number
-  order_id: number
+  id: Id<"order_change">
+  order_id: Id<"sales_order">
   kind: "changed" | "cancelled"
   content: unknown
   content_hash: string
   came_with: string
-  intake_id: number | null
+  intake_id: Id<"intake_file"> | null
   came_at: Date
   state: "open" | "taken" | "kept" | "overtaken"
   decided_at: Date | null
@@ -446,8 +448,8 @@ export interface OrderChangeRow {
 
 export interface OrderDraftRow {
   id: string
-  warehouse_id: number
-  user_id: number
+  warehouse_id: Id<"warehouse">
+  user_id: Id<"user">
   title: string
   content: unknown
   updated_at: Date
@@ -456,8 +458,8 @@ export interface OrderDraftRow {
 }
 
 export interface OrderFreightRow {
-  order_id: number
-  intent_id: number
+  order_id: Id<"sales_order">
+  intent_id: Id<"buy_intent">
   currency: string
   list_amount: string
   contract_amount: string
@@ -466,10 +468,10 @@ export interface OrderFreightRow {
 }
 
 export interface OrderLineRow {
-  id: number
-  order_id: number
+  id: Id<"order_line">
+  order_id: Id<"sales_order">
   line_number: number
-  item_id: number
+  item_id: Id<"item">
   ordered: number
   unit: string
   unit_price: string | null
@@ -477,8 +479,8 @@ export interface OrderLineRow {
 }
 
 export interface OrderNoteRow {
-  id: number
-  order_id: number
+  id: Id<"order_note">
+  order_id: Id<"sales_order">
   text: string
   at: Date
   actor: string
@@ -486,7 +488,7 @@ export interface OrderNoteRow {
 }
 
 export interface OrderPartyRow {
-  order_id: number
+  order_id: Id<"sales_order">
   role: "sender" | "return-to" | "notify"
   company: string
   attention: string
@@ -501,19 +503,19 @@ export interface OrderPartyRow {
 }
 
 export interface OrderReferenceRow {
-  order_id: number
+  order_id: Id<"sales_order">
   name: string
   value: string
   printed: Flag
 }
 
 export interface OrderSourceRow {
-  id: number
+  id: Id<"order_source">
   code: string
   name: string
   report_url: string | null
   pull_url: string | null
-  pull_warehouse_id: number | null
+  pull_warehouse_id: Id<"warehouse"> | null
   pull_every_s: number
   pull_cursor: string
   kind: "upload" | "folder" | "api" | "pull" | "typed"
@@ -532,30 +534,30 @@ export interface OrderSourceRow {
 }
 
 export interface OrderStopRow {
-  id: number
-  order_id: number
+  id: Id<"order_stop">
+  order_id: Id<"sales_order">
   code: string
   detail: unknown
   raised_at: Date
 }
 
 export interface OrderTagRow {
-  order_id: number
+  order_id: Id<"sales_order">
   tag: string
 }
 
 export interface OrderViewRow {
-  id: number
-  warehouse_id: number
-  user_id: number
+  id: Id<"order_view">
+  warehouse_id: Id<"warehouse">
+  user_id: Id<"user">
   name: string
   filter: string
   shared: Flag
 }
 
 export interface OrderWaiverRow {
-  id: number
-  order_id: number
+  id: Id<"order_waiver">
+  order_id: Id<"sales_order">
   code: string
   detail_hash: string
   detail: unknown
@@ -565,23 +567,23 @@ export interface OrderWaiverRow {
 
 export interface OrderWordRow {
   word: string
-  order_id: number
+  order_id: Id<"sales_order">
 }
 
 export interface OutboxRow {
-  id: number
+  id: Id<"outbox">
   message_id: string
   topic: string
-  source_id: number
-  order_id: number
+  source_id: Id<"order_source">
+  order_id: Id<"sales_order">
   payload: unknown
   created_at: Date
   sent_at: Date | null
 }
 
 export interface OutsideOrderRow {
-  order_id: number
-  outside_id: number
+  order_id: Id<"sales_order">
+  outside_id: Id<"outside_warehouse">
   idempotency_key: string
   state: "sending" | "taken" | "refused" | "shipped" | "recalling"
   trouble: string | null
@@ -600,7 +602,7 @@ export interface OutsideServiceRow {
 }
 
 export interface OutsideWarehouseRow {
-  id: number
+  id: Id<"outside_warehouse">
   code: string
   name: string
   base_url: string
@@ -608,10 +610,10 @@ export interface OutsideWarehouseRow {
 }
 
 export interface PackageRow {
-  id: number
-  shipment_id: number
+  id: Id<"package">
+  shipment_id: Id<"shipment">
   number: number
-  packaging_id: number | null
+  packaging_id: Id<"packaging"> | null
   state: "open" | "closed" | "labelled" | "on-truck" | "left-behind" | "gone" | "void"
   length_mm: string
   width_mm: string
@@ -622,37 +624,37 @@ export interface PackageRow {
   sscc: string | null
   tracking: string | null
   routing_code: string | null
-  label_document_id: number | null
-  collection_id: number | null
+  label_document_id: Id<"document"> | null
+  collection_id: Id<"collection"> | null
   loaded_at: Date | null
   loaded_by: string | null
   seen_at: Date | null
   seen_where: string | null
-  parent_id: number | null
+  parent_id: Id<"package"> | null
   sent_kg: string | null
   origin: "catalogue" | "one-off" | "own"
   max_load_kg: string | null
   overrides: unknown
-  used_packaging_id: number | null
+  used_packaging_id: Id<"packaging"> | null
   planned: unknown | null
 }
 
 export interface PackageContentRow {
-  package_id: number
-  order_line_id: number
+  package_id: Id<"package">
+  order_line_id: Id<"order_line">
   quantity: number
   unverified: number
 }
 
 export interface PackageLotRow {
-  package_id: number
-  order_line_id: number
-  lot_id: number
+  package_id: Id<"package">
+  order_line_id: Id<"order_line">
+  lot_id: Id<"lot">
   quantity: number
 }
 
 export interface PackagingRow {
-  id: number
+  id: Id<"packaging">
   code: string
   name: string
   inner_length_mm: string
@@ -664,29 +666,29 @@ export interface PackagingRow {
   tare_kg: string
   max_load_kg: string
   kind: "carton" | "pallet" | "carrier-box"
-  carrier_id: number | null
+  carrier_id: Id<"carrier"> | null
   active: Flag
   version: number
 }
 
 export interface PackagingStockRow {
-  warehouse_id: number
-  packaging_id: number
+  warehouse_id: Id<"warehouse">
+  packaging_id: Id<"packaging">
   on_hand: number
   low_at: number
   version: number
 }
 
 export interface PickRunRow {
-  id: number
-  warehouse_id: number
+  id: Id<"pick_run">
+  warehouse_id: Id<"warehouse">
   number: number
   kind: "orders" | "single"
   label: string
   zone: string | null
-  cart_id: number | null
+  cart_id: Id<"cart"> | null
   state: "ready" | "picking" | "left" | "done" | "dropped"
-  holder_id: number | null
+  holder_id: Id<"user"> | null
   metres: string | null
   apart_metres: string | null
   made_at: Date
@@ -697,58 +699,58 @@ export interface PickRunRow {
 }
 
 export interface PickRunOrderRow {
-  run_id: number
-  order_id: number
+  run_id: Id<"pick_run">
+  order_id: Id<"sales_order">
   position: number
 }
 
 export interface PickRunPersonRow {
-  run_id: number
-  user_id: number
+  run_id: Id<"pick_run">
+  user_id: Id<"user">
   since: Date
   left_at: Date | null
 }
 
 export interface PickShortRow {
   scan_id: string
-  order_id: number
-  order_line_id: number
-  stock_id: number
+  order_id: Id<"sales_order">
+  order_line_id: Id<"order_line">
+  stock_id: Id<"stock">
   quantity: number
   why: "empty" | "too-few" | "damaged" | "wrong-goods" | "lot-bad"
   way: "elsewhere" | "warehouse" | "back-order" | "wait" | "cancel"
   at: Date
-  user_id: number | null
+  user_id: Id<"user"> | null
   actor: string
 }
 
 export interface PickTakeRow {
-  id: number
+  id: Id<"pick_take">
   scan_id: string
-  order_id: number
-  order_line_id: number
-  allocation_id: number
-  stock_id: number
-  run_id: number | null
+  order_id: Id<"sales_order">
+  order_line_id: Id<"order_line">
+  allocation_id: Id<"allocation">
+  stock_id: Id<"stock">
+  run_id: Id<"pick_run"> | null
   quantity: number
   unverified: number
-  user_id: number | null
+  user_id: Id<"user"> | null
   at: Date
   undone_at: Date | null
 }
 
 export interface PresenceRow {
   id: string
-  user_id: number
+  user_id: Id<"user">
   name: string
-  warehouse_id: number
-  order_id: number
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
   seen_at: Date
 }
 
 export interface PrinterRow {
-  id: number
-  warehouse_id: number
+  id: Id<"printer">
+  warehouse_id: Id<"warehouse">
   name: string
   uri: string
   tray_url: string | null
@@ -756,9 +758,9 @@ export interface PrinterRow {
 }
 
 export interface PrintJobRow {
-  id: number
-  document_id: number
-  printer_id: number
+  id: Id<"print_job">
+  document_id: Id<"document">
+  printer_id: Id<"printer">
   name: string
   state: "waiting" | "printed" | "cancelled"
   tries: number
@@ -769,13 +771,13 @@ export interface PrintJobRow {
 }
 
 export interface QuoteRow {
-  id: number
-  warehouse_id: number
+  id: Id<"quote">
+  warehouse_id: Id<"warehouse">
   once_key: string
   number: string | null
   state: "open" | "shipped" | "withdrawn"
-  valid_until: string
-  order_id: number | null
+  valid_until: LocalDate
+  order_id: Id<"sales_order"> | null
   customer_code: string
   customer_name: string
   asked: unknown
@@ -785,7 +787,7 @@ export interface QuoteRow {
   chosen: string | null
   made_by: string
   made_at: Date
-  shipped_order_id: number | null
+  shipped_order_id: Id<"sales_order"> | null
   version: number
 }
 
@@ -796,8 +798,8 @@ export interface RateLimitRow {
 }
 
 export interface RatingRunRow {
-  id: number
-  warehouse_id: number
+  id: Id<"rating_run">
+  warehouse_id: Id<"warehouse">
   once_key: string
   rule: string
   state: "rating" | "done"
@@ -807,8 +809,8 @@ export interface RatingRunRow {
 }
 
 export interface RatingRunOrderRow {
-  run_id: number
-  order_id: number
+  run_id: Id<"rating_run">
+  order_id: Id<"sales_order">
   state: "waiting" | "rated" | "refused"
   proposed: string | null
   chosen: string | null
@@ -819,7 +821,7 @@ export interface RatingRunOrderRow {
 }
 
 export interface RemoteAreaRow {
-  id: number
+  id: Id<"remote_area">
   name: string
   country: string
   from_code: string
@@ -827,7 +829,7 @@ export interface RemoteAreaRow {
 }
 
 export interface RuleRow {
-  id: number
+  id: Id<"rule">
   name: string
   position: number
   is_on: Flag
@@ -836,16 +838,16 @@ export interface RuleRow {
 }
 
 export interface SalesOrderRow {
-  id: number
-  warehouse_id: number
-  source_id: number
+  id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
+  source_id: Id<"order_source">
   source_number: string
   order_number: string
-  customer_id: number | null
+  customer_id: Id<"customer"> | null
   customer_name: string
   po_number: string
-  ordered_on: string
-  promised_on: string | null
+  ordered_on: LocalDate
+  promised_on: LocalDate | null
   company: string
   attention: string
   street: string
@@ -861,16 +863,16 @@ export interface SalesOrderRow {
   received_at: Date
   refused_rows: unknown
   held_by_hand: Flag
-  collection_id: number | null
-  planned_service_id: number | null
+  collection_id: Id<"collection"> | null
+  planned_service_id: Id<"service"> | null
   next_package: number
   version: number
   incoterm: string
   incoterm_place: string
   currency: string
   left_line_at: Date | null
-  intake_id: number | null
-  ship_on: string | null
+  intake_id: Id<"intake_file"> | null
+  ship_on: LocalDate | null
   source_state: string
   record_url: string
   source_waits: Flag
@@ -882,28 +884,28 @@ export interface SalesOrderRow {
   dock: "unknown" | "yes" | "no"
   forklift: "unknown" | "yes" | "no"
   words_of: number
-  must_collection_id: number | null
-  chosen_collection_id: number | null
-  chosen_service_id: number | null
+  must_collection_id: Id<"collection"> | null
+  chosen_collection_id: Id<"collection"> | null
+  chosen_service_id: Id<"service"> | null
   planned_packages: number
   settings: unknown | null
-  pattern_id: number | null
-  joined_to_id: number | null
+  pattern_id: Id<"shipping_pattern"> | null
+  joined_to_id: Id<"sales_order"> | null
   ship_to_key: string | null
   part: number
-  split_from_id: number | null
-  came_to_id: number | null
+  split_from_id: Id<"sales_order"> | null
+  came_to_id: Id<"warehouse"> | null
   priority: number
   service_asked: string
   freight_paid: string | null
-  chosen_ship_on: string | null
+  chosen_ship_on: LocalDate | null
   lines_changed_at: Date | null
   joined_for: unknown | null
 }
 
 export interface ScaleRow {
-  id: number
-  warehouse_id: number
+  id: Id<"scale">
+  warehouse_id: Id<"warehouse">
   name: string
   host: string
   port: number
@@ -913,14 +915,14 @@ export interface ScaleRow {
 export interface ScanRow {
   id: string
   at: Date
-  user_id: number
+  user_id: Id<"user">
   place: string
   text: string
   outcome: string
 }
 
 export interface ScreeningEntryRow {
-  id: number
+  id: Id<"screening_entry">
   list: string
   reference: string
   name: string
@@ -930,8 +932,8 @@ export interface ScreeningEntryRow {
 }
 
 export interface ServiceRow {
-  id: number
-  carrier_id: number
+  id: Id<"service">
+  carrier_id: Id<"carrier">
   code: string
   name: string
   mode: "parcel" | "post" | "freight" | "air" | "groupage" | "own"
@@ -939,87 +941,87 @@ export interface ServiceRow {
 
 export interface SessionRow {
   token_hash: string
-  user_id: number
+  user_id: Id<"user">
   created_at: Date
   seen_at: Date
   expires_at: Date
-  warehouse_id: number | null
+  warehouse_id: Id<"warehouse"> | null
 }
 
 export interface ShipmentRow {
-  id: number
-  order_id: number
-  warehouse_id: number
+  id: Id<"shipment">
+  order_id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
   state: "open" | "buying" | "bought" | "voiding" | "void"
   version: number
-  service_id: number | null
-  collection_id: number | null
-  ship_date: string | null
+  service_id: Id<"service"> | null
+  collection_id: Id<"collection"> | null
+  ship_date: LocalDate | null
   master_tracking: string | null
   currency: string | null
   list_amount: string | null
   contract_amount: string | null
-  arrives_on: string | null
+  arrives_on: LocalDate | null
   bought_at: Date | null
   trouble: unknown | null
   wishes: unknown
-  tariff_version_id: number | null
+  tariff_version_id: Id<"tariff_version"> | null
   charged_by_hand: unknown | null
   charged_amount: string | null
   charged_why: unknown | null
 }
 
 export interface ShippingPatternRow {
-  id: number
+  id: Id<"shipping_pattern">
   name: string
   body: unknown
   version: number
 }
 
 export interface SignInSettingRow {
-  id: number
+  id: Id<"sign_in_setting">
   idle_minutes: number
   longest_hours: number
 }
 
 export interface StockRow {
-  id: number
-  warehouse_id: number
-  bin_id: number
-  item_id: number
-  lot_id: number | null
+  id: Id<"stock">
+  warehouse_id: Id<"warehouse">
+  bin_id: Id<"bin">
+  item_id: Id<"item">
+  lot_id: Id<"lot"> | null
   on_hand: number
   allocated: number
   to_count: Flag
 }
 
 export interface StockMovementRow {
-  id: number
-  stock_id: number
+  id: Id<"stock_movement">
+  stock_id: Id<"stock">
   quantity: number
   cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
   at: Date
-  user_id: number | null
-  order_id: number | null
+  user_id: Id<"user"> | null
+  order_id: Id<"sales_order"> | null
   note: string
   move_key: string | null
 }
 
 export interface TariffRow {
-  id: number
-  service_id: number
-  valid_from: string
+  id: Id<"tariff">
+  service_id: Id<"service">
+  valid_from: LocalDate
   body: unknown
   revision: number
 }
 
 export interface TariffVersionRow {
-  id: number
-  carrier_id: number
+  id: Id<"tariff_version">
+  carrier_id: Id<"carrier">
   number: number
   state: "draft" | "released" | "withdrawn"
-  valid_from: string
-  valid_to: string | null
+  valid_from: LocalDate
+  valid_to: LocalDate | null
   body: unknown
   revision: number
   made_by: string
@@ -1029,35 +1031,35 @@ export interface TariffVersionRow {
 }
 
 export interface ToteRow {
-  id: number
-  warehouse_id: number
+  id: Id<"tote">
+  warehouse_id: Id<"warehouse">
   code: string
-  cart_id: number | null
+  cart_id: Id<"cart"> | null
   position: number
   litres: string
-  order_id: number | null
-  run_id: number | null
+  order_id: Id<"sales_order"> | null
+  run_id: Id<"pick_run"> | null
 }
 
 export interface UserRow {
-  id: number
+  id: Id<"user">
   username: string
   name: string
   role: "clerk" | "lead" | "sales" | "administrator"
   password_hash: string
-  warehouse_id: number
+  warehouse_id: Id<"warehouse">
   active: Flag
   language: string
   clock: string
 }
 
 export interface UserWarehouseRow {
-  user_id: number
-  warehouse_id: number
+  user_id: Id<"user">
+  warehouse_id: Id<"warehouse">
 }
 
 export interface WarehouseRow {
-  id: number
+  id: Id<"warehouse">
   code: string
   name: string
   zone: string
@@ -1094,8 +1096,8 @@ export interface WarehouseRow {
 }
 
 export interface WorkDoneRow {
-  order_id: number
-  warehouse_id: number
+  order_id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
   at: Date
   bins: number
   order_lines: number
@@ -1107,9 +1109,9 @@ export interface WorkDoneRow {
 }
 
 export interface WorkMeasureRow {
-  order_id: number
+  order_id: Id<"sales_order">
   kind: "pick" | "pack" | "papers"
-  user_id: number
+  user_id: Id<"user">
   began_at: Date
   last_at: Date
   active_s: string
@@ -1117,26 +1119,26 @@ export interface WorkMeasureRow {
 }
 
 export interface WorkPeriodRow {
-  id: number
-  warehouse_id: number
+  id: Id<"work_period">
+  warehouse_id: Id<"warehouse">
   kind: "shift" | "break"
-  starts: string
-  ends: string
+  starts: LocalTime
+  ends: LocalTime
   hands: number | null
 }
 
 export interface ZoneChartRow {
-  id: number
-  carrier_id: number
+  id: Id<"zone_chart">
+  carrier_id: Id<"carrier">
   origin: string
   body: unknown
   revision: number
 }
 
 export interface NewAddressBookRow {
-  id?: number
+  id?: Id<"address_book">
   code?: string | null
-  customer_id?: number | null
+  customer_id?: Id<"customer"> | null
   company: string
   attention: string
   street: string
@@ -1162,24 +1164,24 @@ export interface NewAddressBookRow {
 
 export interface NewAddressWordRow {
   word: string
-  address_id: number
+  address_id: Id<"address_book">
 }
 
 export interface NewAllocationRow {
-  id?: number
-  order_line_id: number
-  stock_id: number
+  id?: Id<"allocation">
+  order_line_id: Id<"order_line">
+  stock_id: Id<"stock">
   quantity: number
   picked?: number
   unverified?: number
-  run_id?: number | null
+  run_id?: Id<"pick_run"> | null
   claimed_by?: number | null
   claimed_at?: Date | null
   skipped_at?: Date | null
 }
 
 export interface NewApiRequestRow {
-  token_id: number
+  token_id: Id<"api_token">
   idempotency_key: string
   body_hash: string
   status?: number | null
@@ -1188,12 +1190,12 @@ export interface NewApiRequestRow {
 }
 
 export interface NewApiTokenRow {
-  id?: number
+  id?: Id<"api_token">
   name: string
   token_hash: string
   rights: string
-  warehouse_id: number
-  source_id: number
+  warehouse_id: Id<"warehouse">
+  source_id: Id<"order_source">
   created_at: Date
   created_by: string
   expires_at: Date
@@ -1202,19 +1204,19 @@ export interface NewApiTokenRow {
 }
 
 export interface NewAuditRow {
-  id?: number | string
+  id?: Id<"audit"> | string
   at: Date
-  user_id?: number | null
+  user_id?: Id<"user"> | null
   actor: string
-  order_id?: number | null
-  collection_id?: number | null
+  order_id?: Id<"sales_order"> | null
+  collection_id?: Id<"collection"> | null
   action: string
   detail: string
 }
 
 export interface NewBinRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"bin">
+  warehouse_id: Id<"warehouse">
   code: string
   walk_order: number
   aisle?: string | null
@@ -1226,17 +1228,17 @@ export interface NewBinRow {
 }
 
 export interface NewBusinessClockRow {
-  id: number
+  id: Id<"business_clock">
   offset_ms?: number | string
   seen_at?: Date | null
 }
 
 export interface NewBuyIntentRow {
-  id?: number
+  id?: Id<"buy_intent">
   idempotency_key: string
-  shipment_id: number
+  shipment_id: Id<"shipment">
   shipment_version: number
-  service_id: number
+  service_id: Id<"service">
   expected_amount: string | number
   currency: string
   request: string
@@ -1246,14 +1248,14 @@ export interface NewBuyIntentRow {
   created_at: Date
   answered_at?: Date | null
   give_up?: Flag
-  user_id?: number | null
+  user_id?: Id<"user"> | null
   actor: string
   void_at?: Date | null
-  tariff_version_id?: number | null
+  tariff_version_id?: Id<"tariff_version"> | null
 }
 
 export interface NewCarrierRow {
-  id?: number
+  id?: Id<"carrier">
   code: string
   name: string
   base_url: string
@@ -1268,8 +1270,8 @@ export interface NewCarrierRow {
 }
 
 export interface NewCartRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"cart">
+  warehouse_id: Id<"warehouse">
   code: string
   name?: string
   litres?: string | number | null
@@ -1279,27 +1281,27 @@ export interface NewCartRow {
 }
 
 export interface NewChangeNoticeRow {
-  id?: number | string
+  id?: Id<"change_notice"> | string
   at: Date
-  warehouse_id: number
-  order_id?: number | null
+  warehouse_id: Id<"warehouse">
+  order_id?: Id<"sales_order"> | null
 }
 
 export interface NewChargeRow {
-  id?: number
-  shipment_id: number
+  id?: Id<"charge">
+  shipment_id: Id<"shipment">
   code: string
   package_number?: number | null
   currency: string
   list_amount: string | number
   contract_amount: string | number
   why: string
-  intent_id?: number | null
-  reverses_id?: number | null
+  intent_id?: Id<"buy_intent"> | null
+  reverses_id?: Id<"charge"> | null
 }
 
 export interface NewChargingRuleRow {
-  id?: number
+  id?: Id<"charging_rule">
   position: number
   name: string
   is_on?: Flag
@@ -1308,35 +1310,35 @@ export interface NewChargingRuleRow {
 }
 
 export interface NewCollectionRow {
-  id?: number
-  warehouse_id: number
-  carrier_id: number
+  id?: Id<"collection">
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier">
   door: string
-  on_date: string | Date
+  on_date: LocalDate | Date
   cut_off: Date
   services: string
   closed_at?: Date | null
   closed_by?: string | null
   manifest_number?: string | null
-  manifest_document_id?: number | string | null
+  manifest_document_id?: Id<"document"> | string | null
 }
 
 export interface NewCollectionRuleRow {
-  id?: number
-  warehouse_id: number
-  carrier_id: number
+  id?: Id<"collection_rule">
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier">
   door: string
-  cut_off: string
+  cut_off: LocalTime
   weekdays: string
   services: string
 }
 
 export interface NewCountTaskRow {
-  id?: number
-  warehouse_id: number
-  stock_id: number
+  id?: Id<"count_task">
+  warehouse_id: Id<"warehouse">
+  stock_id: Id<"stock">
   why: string
-  order_id?: number | null
+  order_id?: Id<"sales_order"> | null
   raised_at: Date
   raised_by: string
   expected?: number | null
@@ -1346,7 +1348,7 @@ export interface NewCountTaskRow {
 }
 
 export interface NewCustomerRow {
-  id?: number
+  id?: Id<"customer">
   code: string
   name: string
   credit_stop?: Flag
@@ -1358,41 +1360,41 @@ export interface NewCustomerRow {
 }
 
 export interface NewDayExceptionRow {
-  warehouse_id: number
-  on_date: string | Date
+  warehouse_id: Id<"warehouse">
+  on_date: LocalDate | Date
   closed?: Flag
   hands?: number | null
   name?: string
 }
 
 export interface NewDeliveryRow {
-  id?: number | string
+  id?: Id<"delivery"> | string
   tracking: string
-  service_id: number
-  ship_date: string | Date
-  promised_on: string | Date
-  delivered_on: string | Date
+  service_id: Id<"service">
+  ship_date: LocalDate | Date
+  promised_on: LocalDate | Date
+  delivered_on: LocalDate | Date
 }
 
 export interface NewDocumentRow {
-  id?: number | string
-  warehouse_id: number
+  id?: Id<"document"> | string
+  warehouse_id: Id<"warehouse">
   kind: "label" | "manifest" | "bill-of-lading" | "invoice" | "pick-list" | "packing-slip" | "logistic-label"
   name: string
   media: string
   sha256: string
   bytes: Buffer
   made_at: Date
-  order_id?: number | null
-  collection_id?: number | null
-  intent_id?: number | null
+  order_id?: Id<"sales_order"> | null
+  collection_id?: Id<"collection"> | null
+  intent_id?: Id<"buy_intent"> | null
   void_at?: Date | null
 }
 
 export interface NewGroupChangeRow {
   id: string
-  warehouse_id: number
-  user_id?: number | null
+  warehouse_id: Id<"warehouse">
+  user_id?: Id<"user"> | null
   actor: string
   at: Date
   change_json: string
@@ -1402,20 +1404,20 @@ export interface NewGroupChangeRow {
 
 export interface NewGroupChangeOrderRow {
   change_id: string
-  order_id: number
+  order_id: Id<"sales_order">
   before_json?: string | null
   refusals: string
   undone_at?: Date | null
 }
 
 export interface NewIntakeFileRow {
-  id?: number
-  warehouse_id: number
-  source_id: number
+  id?: Id<"intake_file">
+  warehouse_id: Id<"warehouse">
+  source_id: Id<"order_source">
   name: string
   sha256: string
   uploaded_at: Date
-  user_id?: number | null
+  user_id?: Id<"user"> | null
   taken_at?: Date | null
   row_count?: number
   taken?: string | null
@@ -1427,7 +1429,7 @@ export interface NewIntakeFileRow {
 }
 
 export interface NewIntakeOrderRow {
-  intake_id: number
+  intake_id: Id<"intake_file">
   position: number
   order_number: string
   customer: string
@@ -1441,9 +1443,9 @@ export interface NewIntakeOrderRow {
 }
 
 export interface NewIntakeRefusalRow {
-  id?: number
-  source_id: number
-  warehouse_id: number
+  id?: Id<"intake_refusal">
+  source_id: Id<"order_source">
+  warehouse_id: Id<"warehouse">
   name: string
   reason: string
   at: Date
@@ -1451,7 +1453,7 @@ export interface NewIntakeRefusalRow {
 }
 
 export interface NewIntakeRowRow {
-  intake_id: number
+  intake_id: Id<"intake_file">
   line: number
   order_number: string
   raw: string
@@ -1462,7 +1464,7 @@ export interface NewIntakeRowRow {
 }
 
 export interface NewItemRow {
-  id?: number
+  id?: Id<"item">
   sku: string
   description: string
   weight_kg?: string | number | null
@@ -1495,8 +1497,8 @@ export interface NewItemRow {
 }
 
 export interface NewItemLevelRow {
-  id?: number
-  item_id: number
+  id?: Id<"item_level">
+  item_id: Id<"item">
   name: string
   gtin?: string | null
   quantity: number
@@ -1507,7 +1509,7 @@ export interface NewItemLevelRow {
 }
 
 export interface NewJobRow {
-  id?: number | string
+  id?: Id<"job"> | string
   kind: string
   once_key: string
   payload: string
@@ -1520,35 +1522,35 @@ export interface NewJobRow {
   created_at: Date
   done_at?: Date | null
   losses?: number
-  warehouse_id?: number | null
-  order_id?: number | null
+  warehouse_id?: Id<"warehouse"> | null
+  order_id?: Id<"sales_order"> | null
 }
 
 export interface NewKnownDeviceRow {
   token_hash: string
-  user_id: number
+  user_id: Id<"user">
   seen_at: Date
 }
 
 export interface NewLotRow {
-  id?: number
-  item_id: number
+  id?: Id<"lot">
+  item_id: Id<"item">
   code: string
-  received_on: string | Date
-  expires_on?: string | Date | null
+  received_on: LocalDate | Date
+  expires_on?: LocalDate | Date | null
   state?: "released" | "unreleased" | "blocked"
 }
 
 export interface NewMailRow {
-  id?: number | string
+  id?: Id<"mail"> | string
   once_key: string
-  warehouse_id: number
+  warehouse_id: Id<"warehouse">
   recipient: string
   subject: string
   body: string
   attachment_name?: string | null
   attachment?: Buffer | null
-  quote_id?: number | null
+  quote_id?: Id<"quote"> | null
   state?: "waiting" | "sent" | "refused"
   trouble?: string | null
   made_by: string
@@ -1557,13 +1559,13 @@ export interface NewMailRow {
 }
 
 export interface NewOrderChangeRow {
-  id?: number
-  order_id: number
+  id?: Id<"order_change">
+  order_id: Id<"sales_order">
   kind: "changed" | "cancelled"
   content: string
   content_hash: string
   came_with: string
-  intake_id?: number | null
+  intake_id?: Id<"intake_file"> | null
   came_at: Date
   state?: "open" | "taken" | "kept" | "overtaken"
   decided_at?: Date | null
@@ -1572,8 +1574,8 @@ export interface NewOrderChangeRow {
 
 export interface NewOrderDraftRow {
   id: string
-  warehouse_id: number
-  user_id: number
+  warehouse_id: Id<"warehouse">
+  user_id: Id<"user">
   title: string
   content: string
   updated_at: Date
@@ -1582,8 +1584,8 @@ export interface NewOrderDraftRow {
 }
 
 export interface NewOrderFreightRow {
-  order_id: number
-  intent_id: number
+  order_id: Id<"sales_order">
+  intent_id: Id<"buy_intent">
   currency: string
   list_amount: string | number
   contract_amount: string | number
@@ -1592,10 +1594,10 @@ export interface NewOrderFreightRow {
 }
 
 export interface NewOrderLineRow {
-  id?: number
-  order_id: number
+  id?: Id<"order_line">
+  order_id: Id<"sales_order">
   line_number: number
-  item_id: number
+  item_id: Id<"item">
   ordered: number
   unit: string
   unit_price?: string | number | null
@@ -1603,8 +1605,8 @@ export interface NewOrderLineRow {
 }
 
 export interface NewOrderNoteRow {
-  id?: number
-  order_id: number
+  id?: Id<"order_note">
+  order_id: Id<"sales_order">
   text: string
   at: Date
   actor: string
@@ -1612,7 +1614,7 @@ export interface NewOrderNoteRow {
 }
 
 export interface NewOrderPartyRow {
-  order_id: number
+  order_id: Id<"sales_order">
   role: "sender" | "return-to" | "notify"
   company: string
   attention: string
@@ -1627,19 +1629,19 @@ export interface NewOrderPartyRow {
 }
 
 export interface NewOrderReferenceRow {
-  order_id: number
+  order_id: Id<"sales_order">
   name: string
   value: string
   printed: Flag
 }
 
 export interface NewOrderSourceRow {
-  id?: number
+  id?: Id<"order_source">
   code: string
   name: string
   report_url?: string | null
   pull_url?: string | null
-  pull_warehouse_id?: number | null
+  pull_warehouse_id?: Id<"warehouse"> | null
   pull_every_s?: number
   pull_cursor?: string
   kind?: "upload" | "folder" | "api" | "pull" | "typed"
@@ -1658,30 +1660,30 @@ export interface NewOrderSourceRow {
 }
 
 export interface NewOrderStopRow {
-  id?: number
-  order_id: number
+  id?: Id<"order_stop">
+  order_id: Id<"sales_order">
   code: string
   detail: string
   raised_at: Date
 }
 
 export interface NewOrderTagRow {
-  order_id: number
+  order_id: Id<"sales_order">
   tag: string
 }
 
 export interface NewOrderViewRow {
-  id?: number
-  warehouse_id: number
-  user_id: number
+  id?: Id<"order_view">
+  warehouse_id: Id<"warehouse">
+  user_id: Id<"user">
   name: string
   filter: string
   shared?: Flag
 }
 
 export interface NewOrderWaiverRow {
-  id?: number
-  order_id: number
+  id?: Id<"order_waiver">
+  order_id: Id<"sales_order">
   code: string
   detail_hash: string
   detail: string
@@ -1691,23 +1693,23 @@ export interface NewOrderWaiverRow {
 
 export interface NewOrderWordRow {
   word: string
-  order_id: number
+  order_id: Id<"sales_order">
 }
 
 export interface NewOutboxRow {
-  id?: number | string
+  id?: Id<"outbox"> | string
   message_id: string
   topic: string
-  source_id: number
-  order_id: number
+  source_id: Id<"order_source">
+  order_id: Id<"sales_order">
   payload: string
   created_at: Date
   sent_at?: Date | null
 }
 
 export interface NewOutsideOrderRow {
-  order_id: number
-  outside_id: number
+  order_id: Id<"sales_order">
+  outside_id: Id<"outside_warehouse">
   idempotency_key: string
   state?: "sending" | "taken" | "refused" | "shipped" | "recalling"
   trouble?: string | null
@@ -1726,7 +1728,7 @@ export interface NewOutsideServiceRow {
 }
 
 export interface NewOutsideWarehouseRow {
-  id?: number
+  id?: Id<"outside_warehouse">
   code: string
   name: string
   base_url: string
@@ -1734,10 +1736,10 @@ export interface NewOutsideWarehouseRow {
 }
 
 export interface NewPackageRow {
-  id?: number
-  shipment_id: number
+  id?: Id<"package">
+  shipment_id: Id<"shipment">
   number: number
-  packaging_id?: number | null
+  packaging_id?: Id<"packaging"> | null
   state?: "open" | "closed" | "labelled" | "on-truck" | "left-behind" | "gone" | "void"
   length_mm: string | number
   width_mm: string | number
@@ -1748,37 +1750,37 @@ export interface NewPackageRow {
   sscc?: string | null
   tracking?: string | null
   routing_code?: string | null
-  label_document_id?: number | string | null
-  collection_id?: number | null
+  label_document_id?: Id<"document"> | string | null
+  collection_id?: Id<"collection"> | null
   loaded_at?: Date | null
   loaded_by?: string | null
   seen_at?: Date | null
   seen_where?: string | null
-  parent_id?: number | null
+  parent_id?: Id<"package"> | null
   sent_kg?: string | number | null
   origin?: "catalogue" | "one-off" | "own"
   max_load_kg?: string | number | null
   overrides?: string
-  used_packaging_id?: number | null
+  used_packaging_id?: Id<"packaging"> | null
   planned?: string | null
 }
 
 export interface NewPackageContentRow {
-  package_id: number
-  order_line_id: number
+  package_id: Id<"package">
+  order_line_id: Id<"order_line">
   quantity: number
   unverified?: number
 }
 
 export interface NewPackageLotRow {
-  package_id: number
-  order_line_id: number
-  lot_id: number
+  package_id: Id<"package">
+  order_line_id: Id<"order_line">
+  lot_id: Id<"lot">
   quantity: number
 }
 
 export interface NewPackagingRow {
-  id?: number
+  id?: Id<"packaging">
   code: string
   name: string
   inner_length_mm: string | number
@@ -1790,29 +1792,29 @@ export interface NewPackagingRow {
   tare_kg: string | number
   max_load_kg: string | number
   kind?: "carton" | "pallet" | "carrier-box"
-  carrier_id?: number | null
+  carrier_id?: Id<"carrier"> | null
   active?: Flag
   version?: number
 }
 
 export interface NewPackagingStockRow {
-  warehouse_id: number
-  packaging_id: number
+  warehouse_id: Id<"warehouse">
+  packaging_id: Id<"packaging">
   on_hand?: number
   low_at?: number
   version?: number
 }
 
 export interface NewPickRunRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"pick_run">
+  warehouse_id: Id<"warehouse">
   number: number
   kind?: "orders" | "single"
   label: string
   zone?: string | null
-  cart_id?: number | null
+  cart_id?: Id<"cart"> | null
   state?: "ready" | "picking" | "left" | "done" | "dropped"
-  holder_id?: number | null
+  holder_id?: Id<"user"> | null
   metres?: string | number | null
   apart_metres?: string | number | null
   made_at: Date
@@ -1823,58 +1825,58 @@ export interface NewPickRunRow {
 }
 
 export interface NewPickRunOrderRow {
-  run_id: number
-  order_id: number
+  run_id: Id<"pick_run">
+  order_id: Id<"sales_order">
   position: number
 }
 
 export interface NewPickRunPersonRow {
-  run_id: number
-  user_id: number
+  run_id: Id<"pick_run">
+  user_id: Id<"user">
   since: Date
   left_at?: Date | null
 }
 
 export interface NewPickShortRow {
   scan_id: string
-  order_id: number
-  order_line_id: number
-  stock_id: number
+  order_id: Id<"sales_order">
+  order_line_id: Id<"order_line">
+  stock_id: Id<"stock">
   quantity: number
   why: "empty" | "too-few" | "damaged" | "wrong-goods" | "lot-bad"
   way: "elsewhere" | "warehouse" | "back-order" | "wait" | "cancel"
   at: Date
-  user_id?: number | null
+  user_id?: Id<"user"> | null
   actor: string
 }
 
 export interface NewPickTakeRow {
-  id?: number | string
+  id?: Id<"pick_take"> | string
   scan_id: string
-  order_id: number
-  order_line_id: number
-  allocation_id: number
-  stock_id: number
-  run_id?: number | null
+  order_id: Id<"sales_order">
+  order_line_id: Id<"order_line">
+  allocation_id: Id<"allocation">
+  stock_id: Id<"stock">
+  run_id?: Id<"pick_run"> | null
   quantity: number
   unverified: number
-  user_id?: number | null
+  user_id?: Id<"user"> | null
   at: Date
   undone_at?: Date | null
 }
 
 export interface NewPresenceRow {
   id: string
-  user_id: number
+  user_id: Id<"user">
   name: string
-  warehouse_id: number
-  order_id: number
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
   seen_at: Date
 }
 
 export interface NewPrinterRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"printer">
+  warehouse_id: Id<"warehouse">
   name: string
   uri: string
   tray_url?: string | null
@@ -1882,9 +1884,9 @@ export interface NewPrinterRow {
 }
 
 export interface NewPrintJobRow {
-  id?: number | string
-  document_id: number | string
-  printer_id: number
+  id?: Id<"print_job"> | string
+  document_id: Id<"document"> | string
+  printer_id: Id<"printer">
   name: string
   state?: "waiting" | "printed" | "cancelled"
   tries?: number
@@ -1895,13 +1897,13 @@ export interface NewPrintJobRow {
 }
 
 export interface NewQuoteRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"quote">
+  warehouse_id: Id<"warehouse">
   once_key: string
   number?: string | null
   state?: "open" | "shipped" | "withdrawn"
-  valid_until: string | Date
-  order_id?: number | null
+  valid_until: LocalDate | Date
+  order_id?: Id<"sales_order"> | null
   customer_code?: string
   customer_name?: string
   asked: string
@@ -1911,7 +1913,7 @@ export interface NewQuoteRow {
   chosen?: string | null
   made_by: string
   made_at: Date
-  shipped_order_id?: number | null
+  shipped_order_id?: Id<"sales_order"> | null
   version?: number
 }
 
@@ -1922,8 +1924,8 @@ export interface NewRateLimitRow {
 }
 
 export interface NewRatingRunRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"rating_run">
+  warehouse_id: Id<"warehouse">
   once_key: string
   rule: string
   state?: "rating" | "done"
@@ -1933,8 +1935,8 @@ export interface NewRatingRunRow {
 }
 
 export interface NewRatingRunOrderRow {
-  run_id: number
-  order_id: number
+  run_id: Id<"rating_run">
+  order_id: Id<"sales_order">
   state?: "waiting" | "rated" | "refused"
   proposed?: string | null
   chosen?: string | null
@@ -1945,7 +1947,7 @@ export interface NewRatingRunOrderRow {
 }
 
 export interface NewRemoteAreaRow {
-  id?: number
+  id?: Id<"remote_area">
   name: string
   country: string
   from_code: string
@@ -1953,7 +1955,7 @@ export interface NewRemoteAreaRow {
 }
 
 export interface NewRuleRow {
-  id?: number
+  id?: Id<"rule">
   name: string
   position: number
   is_on?: Flag
@@ -1962,16 +1964,16 @@ export interface NewRuleRow {
 }
 
 export interface NewSalesOrderRow {
-  id?: number
-  warehouse_id: number
-  source_id: number
+  id?: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
+  source_id: Id<"order_source">
   source_number: string
   order_number: string
-  customer_id?: number | null
+  customer_id?: Id<"customer"> | null
   customer_name: string
   po_number: string
-  ordered_on: string | Date
-  promised_on?: string | Date | null
+  ordered_on: LocalDate | Date
+  promised_on?: LocalDate | Date | null
   company: string
   attention: string
   street: string
@@ -1987,16 +1989,16 @@ export interface NewSalesOrderRow {
   received_at: Date
   refused_rows: string
   held_by_hand?: Flag
-  collection_id?: number | null
-  planned_service_id?: number | null
+  collection_id?: Id<"collection"> | null
+  planned_service_id?: Id<"service"> | null
   next_package?: number
   version?: number
   incoterm?: string
   incoterm_place?: string
   currency?: string
   left_line_at?: Date | null
-  intake_id?: number | null
-  ship_on?: string | Date | null
+  intake_id?: Id<"intake_file"> | null
+  ship_on?: LocalDate | Date | null
   source_state?: string
   record_url?: string
   source_waits?: Flag
@@ -2008,28 +2010,28 @@ export interface NewSalesOrderRow {
   dock?: "unknown" | "yes" | "no"
   forklift?: "unknown" | "yes" | "no"
   words_of?: number
-  must_collection_id?: number | null
-  chosen_collection_id?: number | null
-  chosen_service_id?: number | null
+  must_collection_id?: Id<"collection"> | null
+  chosen_collection_id?: Id<"collection"> | null
+  chosen_service_id?: Id<"service"> | null
   planned_packages?: number
   settings?: string | null
-  pattern_id?: number | null
-  joined_to_id?: number | null
+  pattern_id?: Id<"shipping_pattern"> | null
+  joined_to_id?: Id<"sales_order"> | null
   ship_to_key?: string | null
   part?: number
-  split_from_id?: number | null
-  came_to_id?: number | null
+  split_from_id?: Id<"sales_order"> | null
+  came_to_id?: Id<"warehouse"> | null
   priority?: number
   service_asked?: string
   freight_paid?: string | number | null
-  chosen_ship_on?: string | Date | null
+  chosen_ship_on?: LocalDate | Date | null
   lines_changed_at?: Date | null
   joined_for?: string | null
 }
 
 export interface NewScaleRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"scale">
+  warehouse_id: Id<"warehouse">
   name: string
   host: string
   port: number
@@ -2039,14 +2041,14 @@ export interface NewScaleRow {
 export interface NewScanRow {
   id: string
   at: Date
-  user_id: number
+  user_id: Id<"user">
   place: string
   text: string
   outcome: string
 }
 
 export interface NewScreeningEntryRow {
-  id?: number
+  id?: Id<"screening_entry">
   list: string
   reference: string
   name: string
@@ -2056,8 +2058,8 @@ export interface NewScreeningEntryRow {
 }
 
 export interface NewServiceRow {
-  id?: number
-  carrier_id: number
+  id?: Id<"service">
+  carrier_id: Id<"carrier">
   code: string
   name: string
   mode?: "parcel" | "post" | "freight" | "air" | "groupage" | "own"
@@ -2065,87 +2067,87 @@ export interface NewServiceRow {
 
 export interface NewSessionRow {
   token_hash: string
-  user_id: number
+  user_id: Id<"user">
   created_at: Date
   seen_at: Date
   expires_at: Date
-  warehouse_id?: number | null
+  warehouse_id?: Id<"warehouse"> | null
 }
 
 export interface NewShipmentRow {
-  id?: number
-  order_id: number
-  warehouse_id: number
+  id?: Id<"shipment">
+  order_id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
   state?: "open" | "buying" | "bought" | "voiding" | "void"
   version?: number
-  service_id?: number | null
-  collection_id?: number | null
-  ship_date?: string | Date | null
+  service_id?: Id<"service"> | null
+  collection_id?: Id<"collection"> | null
+  ship_date?: LocalDate | Date | null
   master_tracking?: string | null
   currency?: string | null
   list_amount?: string | number | null
   contract_amount?: string | number | null
-  arrives_on?: string | Date | null
+  arrives_on?: LocalDate | Date | null
   bought_at?: Date | null
   trouble?: string | null
   wishes?: string
-  tariff_version_id?: number | null
+  tariff_version_id?: Id<"tariff_version"> | null
   charged_by_hand?: string | null
   charged_amount?: string | number | null
   charged_why?: string | null
 }
 
 export interface NewShippingPatternRow {
-  id?: number
+  id?: Id<"shipping_pattern">
   name: string
   body: string
   version?: number
 }
 
 export interface NewSignInSettingRow {
-  id: number
+  id: Id<"sign_in_setting">
   idle_minutes?: number
   longest_hours?: number
 }
 
 export interface NewStockRow {
-  id?: number
-  warehouse_id: number
-  bin_id: number
-  item_id: number
-  lot_id?: number | null
+  id?: Id<"stock">
+  warehouse_id: Id<"warehouse">
+  bin_id: Id<"bin">
+  item_id: Id<"item">
+  lot_id?: Id<"lot"> | null
   on_hand: number
   allocated?: number
   to_count?: Flag
 }
 
 export interface NewStockMovementRow {
-  id?: number | string
-  stock_id: number
+  id?: Id<"stock_movement"> | string
+  stock_id: Id<"stock">
   quantity: number
   cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
   at: Date
-  user_id?: number | null
-  order_id?: number | null
+  user_id?: Id<"user"> | null
+  order_id?: Id<"sales_order"> | null
   note?: string
   move_key?: string | null
 }
 
 export interface NewTariffRow {
-  id?: number
-  service_id: number
-  valid_from: string | Date
+  id?: Id<"tariff">
+  service_id: Id<"service">
+  valid_from: LocalDate | Date
   body: string
   revision?: number
 }
 
 export interface NewTariffVersionRow {
-  id?: number
-  carrier_id: number
+  id?: Id<"tariff_version">
+  carrier_id: Id<"carrier">
   number: number
   state?: "draft" | "released" | "withdrawn"
-  valid_from: string | Date
-  valid_to?: string | Date | null
+  valid_from: LocalDate | Date
+  valid_to?: LocalDate | Date | null
   body: string
   revision?: number
   made_by: string
@@ -2155,35 +2157,35 @@ export interface NewTariffVersionRow {
 }
 
 export interface NewToteRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"tote">
+  warehouse_id: Id<"warehouse">
   code: string
-  cart_id?: number | null
+  cart_id?: Id<"cart"> | null
   position?: number
   litres?: string | number
-  order_id?: number | null
-  run_id?: number | null
+  order_id?: Id<"sales_order"> | null
+  run_id?: Id<"pick_run"> | null
 }
 
 export interface NewUserRow {
-  id?: number
+  id?: Id<"user">
   username: string
   name: string
   role: "clerk" | "lead" | "sales" | "administrator"
   password_hash: string
-  warehouse_id: number
+  warehouse_id: Id<"warehouse">
   active?: Flag
   language?: string
   clock?: string
 }
 
 export interface NewUserWarehouseRow {
-  user_id: number
-  warehouse_id: number
+  user_id: Id<"user">
+  warehouse_id: Id<"warehouse">
 }
 
 export interface NewWarehouseRow {
-  id: number
+  id: Id<"warehouse">
   code: string
   name: string
   zone: string
@@ -2220,8 +2222,8 @@ export interface NewWarehouseRow {
 }
 
 export interface NewWorkDoneRow {
-  order_id: number
-  warehouse_id: number
+  order_id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
   at: Date
   bins: number
   order_lines: number
@@ -2233,9 +2235,9 @@ export interface NewWorkDoneRow {
 }
 
 export interface NewWorkMeasureRow {
-  order_id: number
+  order_id: Id<"sales_order">
   kind: "pick" | "pack" | "papers"
-  user_id: number
+  user_id: Id<"user">
   began_at: Date
   last_at: Date
   active_s?: string | number
@@ -2243,17 +2245,17 @@ export interface NewWorkMeasureRow {
 }
 
 export interface NewWorkPeriodRow {
-  id?: number
-  warehouse_id: number
+  id?: Id<"work_period">
+  warehouse_id: Id<"warehouse">
   kind: "shift" | "break"
-  starts: string
-  ends: string
+  starts: LocalTime
+  ends: LocalTime
   hands?: number | null
 }
 
 export interface NewZoneChartRow {
-  id?: number
-  carrier_id: number
+  id?: Id<"zone_chart">
+  carrier_id: Id<"carrier">
   origin: string
   body: string
   revision?: number

@@ -1,4 +1,5 @@
 import { tidyPostalCode } from "core/address/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -51,7 +52,7 @@ export type AddressForm = Omit<z.infer<typeof addressForm>, Delivery> &
  * Changes an order's ship-to and looks at its stops again. Refused when somebody else changed the order meanwhile,
  * or once labels are asked for.
  */
-export async function changeAddress(context: Context, orderId: number, form: AddressForm): Promise<Outcome<null>> {
+export async function changeAddress(context: Context, orderId: OrderId, form: AddressForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   const { version, kind_confirmed: sure, ...typed } = form

@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context, may } from "../actors/index.ts"
@@ -18,7 +19,7 @@ import { recheck } from "./recheck.ts"
 async function splittable(
   trx: Knex,
   { actor }: Context,
-  orderId: number,
+  orderId: OrderId,
 ): Promise<Outcome<{ order: SalesOrderRow; shipment: Shipment }>> {
   const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
   if (!order) return refused(reason("order.unknown"))

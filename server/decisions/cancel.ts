@@ -1,3 +1,4 @@
+import type { LineId, OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Actor, authorise, type Context } from "../actors/index.ts"
@@ -21,7 +22,7 @@ import { lockParts, takeBackParts } from "./reroute.ts"
  */
 export async function cancelOrder(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
   detail: Record<string, unknown> = {},
@@ -51,7 +52,7 @@ export async function cancelOrder(
 }
 
 /** Cancels an order by hand (the lead), such as one that was typed twice. Refused once labels are asked for. */
-export async function cancelByHand(context: Context, orderId: number): Promise<Outcome<{ back: readonly PutBack[] }>> {
+export async function cancelByHand(context: Context, orderId: OrderId): Promise<Outcome<{ back: readonly PutBack[] }>> {
   const { db, actor, now } = context
   authorise(actor, "orders.cancel")
   return inTransaction(db, async (trx): Promise<Outcome<{ back: readonly PutBack[] }>> => {
@@ -71,7 +72,7 @@ export async function cancelByHand(context: Context, orderId: number): Promise<O
 }
 
 /** Takes the packages of an open shipment apart: they hold nothing any more, and their numbers are not used again. */
-export async function takeApart(trx: Knex, orderId: number): Promise<void> {
+export async function takeApart(trx: Knex, orderId: OrderId): Promise<void> {
   const open = await trx("shipment")
     .where({ order_id: await leadOf(trx, orderId), state: "open" })
     .forUpdate()
@@ -99,8 +100,8 @@ export const putBackText = (back: readonly PutBack[]): string =>
  */
 export async function putBack(
   trx: Knex,
-  orderId: number,
-  of: { readonly lineId: number; readonly most: number } | null,
+  orderId: OrderId,
+  of: { readonly lineId: LineId; readonly most: number } | null,
   actor: Pick<Actor, "userId">,
   now: Date,
 ): Promise<PutBack[]> {

@@ -1,4 +1,5 @@
 import { addressGaps } from "core/address/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -28,7 +29,7 @@ async function serviceAt(db: Knex): Promise<string | null> {
 }
 
 /** Asks the address service about an order's ship-to. Changes nothing. Refused when it does not answer. */
-export async function proposeFor(context: Context, orderId: number): Promise<Outcome<Proposal>> {
+export async function proposeFor(context: Context, orderId: OrderId): Promise<Outcome<Proposal>> {
   const { db, actor } = context
   authorise(actor, "orders.work")
   const order = await db("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).first()
@@ -59,7 +60,7 @@ export async function proposeFor(context: Context, orderId: number): Promise<Out
  * person confirmed by hand is not overwritten. Refused when the service does not know the address or does not answer,
  * and once labels are asked for. Safe to repeat.
  */
-export async function confirmAddress(context: Context, orderId: number, version: number): Promise<Outcome<Proposal>> {
+export async function confirmAddress(context: Context, orderId: OrderId, version: number): Promise<Outcome<Proposal>> {
   const { db, actor, now } = context
   const proposal = await proposeFor(context, orderId)
   if (!proposal.ok) return proposal

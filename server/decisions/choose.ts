@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
@@ -21,7 +22,7 @@ export interface Choice {
 export async function chooseCollection(
   trx: Knex,
   { actor, now }: Context,
-  orderId: number,
+  orderId: OrderId,
   choice: Choice,
 ): Promise<Outcome<null>> {
   // orders of one shipment leave together

@@ -1,3 +1,4 @@
+import type { OrderId, StockId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -25,9 +26,9 @@ export interface CountTask {
 export async function askForCount(
   trx: Knex,
   { actor, now }: Pick<Context, "actor" | "now">,
-  stockId: number,
+  stockId: StockId,
   why: string,
-  orderId: number | null,
+  orderId: OrderId | null,
 ): Promise<void> {
   const stock = there(await trx("stock").where({ id: stockId }).forUpdate().first("warehouse_id", "on_hand"))
   await trx("stock").where({ id: stockId }).update({ to_count: true })
@@ -44,7 +45,7 @@ export async function askForCount(
 }
 
 /** Places that are to be counted, the oldest first. */
-export async function countTasks(db: Knex, warehouseId: number): Promise<CountTask[]> {
+export async function countTasks(db: Knex, warehouseId: WarehouseId): Promise<CountTask[]> {
   const rows = await db("count_task as c")
     .join("stock as s", "s.id", "c.stock_id")
     .join("bin as b", "b.id", "s.bin_id")
@@ -132,7 +133,7 @@ export async function count(
 }
 
 /** Takes pieces that are not there from the orders that hold them, those that leave last first; the orders. */
-async function release(trx: Knex, stockId: number, pieces: number): Promise<{ id: number; orderNumber: string }[]> {
+async function release(trx: Knex, stockId: StockId, pieces: number): Promise<{ id: number; orderNumber: string }[]> {
   const rows = await trx("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .join("sales_order as o", "o.id", "l.order_id")

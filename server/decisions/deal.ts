@@ -1,3 +1,4 @@
+import type { ItemId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { byRight, type Claimant } from "core/picking/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
@@ -11,7 +12,7 @@ import { recheck } from "./recheck.ts"
 const program: Pick<Actor, "userId" | "name"> = { userId: null, name: "Varnok" }
 
 /** Orders that hold something of these items which may be taken from them: nobody has begun them, and no run has them. */
-async function holders(db: Knex, warehouseId: number, itemIds: readonly number[]): Promise<number[]> {
+async function holders(db: Knex, warehouseId: WarehouseId, itemIds: readonly ItemId[]): Promise<number[]> {
   const rows = await db("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .join("sales_order as o", "o.id", "l.order_id")
@@ -30,8 +31,8 @@ async function holders(db: Knex, warehouseId: number, itemIds: readonly number[]
 
 /** What a job says is to be dealt out. */
 export interface Deal {
-  readonly warehouseId: number
-  readonly itemIds: readonly number[]
+  readonly warehouseId: WarehouseId
+  readonly itemIds: readonly ItemId[]
 }
 
 const dealOf = (payload: Record<string, unknown>): Deal => payload as unknown as Deal
@@ -47,7 +48,7 @@ export function dealtTogether(mine: Record<string, unknown>, other: Record<strin
 const notWorth = Symbol("what could be taken is not enough")
 
 /** Whether any of these items lies somewhere free, where it may be taken from. */
-const anyFree = async (db: Knex, warehouseId: number, itemIds: readonly number[]): Promise<boolean> =>
+const anyFree = async (db: Knex, warehouseId: WarehouseId, itemIds: readonly ItemId[]): Promise<boolean> =>
   (await db("stock as s")
     .join("bin as b", "b.id", "s.bin_id")
     .leftJoin("lot as l", "l.id", "s.lot_id")
@@ -104,7 +105,7 @@ export async function dealStock(db: Knex, { warehouseId, itemIds }: Deal, now: D
   }
 }
 
-const onlyShort = async (trx: Knex, orderId: number): Promise<boolean> => {
+const onlyShort = async (trx: Knex, orderId: OrderId): Promise<boolean> => {
   const stops = await currentStops(trx, orderId)
   return stops.length > 0 && stops.every((stop) => stop.code === "stop.stock-short" || withheld.has(stop.code))
 }
@@ -119,7 +120,7 @@ const withheld = new Set([
 ])
 
 /** Items that the stops of an order say are short. */
-async function lackingItems(db: Knex, orderId: number): Promise<number[]> {
+async function lackingItems(db: Knex, orderId: OrderId): Promise<number[]> {
   const skus = (await currentStops(db, orderId)).flatMap((stop) =>
     stop.code === "stop.stock-short" && stop.values.sku ? [stop.values.sku] : [],
   )

@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto"
-import { localDate } from "core/calendar/index.ts"
+import { isLocalDate, type LocalDate, localDate } from "core/calendar/index.ts"
+import type { NoteId, OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -67,7 +68,7 @@ export async function changeGroup(
   context: Context,
   warehouse: Warehouse,
   key: string,
-  orderIds: readonly number[],
+  orderIds: readonly OrderId[],
   asked: GroupChange,
 ): Promise<Outcome<GroupResult>> {
   const { db, actor, now } = context
@@ -114,13 +115,13 @@ export async function changeGroup(
 
 /** What is kept of an order to take a change back; null where it was so already. */
 type Before =
-  | { readonly promisedOn: string | null }
-  | { readonly noteId: number }
+  | { readonly promisedOn: LocalDate | null }
+  | { readonly noteId: NoteId }
   | { readonly changed: true }
   | { readonly pattern: number | null }
   | { readonly collection: number | null; readonly service: number | null }
 
-function tidied(change: GroupChange, today: string): Outcome<GroupChange> {
+function tidied(change: GroupChange, today: LocalDate): Outcome<GroupChange> {
   if (change.what === "promise") {
     const day = promiseDay(change.day || null, today)
     return day.ok ? accepted(change) : day
@@ -141,7 +142,7 @@ async function apply(
   context: Context,
   order: {
     id: number
-    promised_on: string | null
+    promised_on: LocalDate | null
     cancelled_at: Date | null
     chosen_collection_id: number | null
     chosen_service_id: number | null
@@ -152,7 +153,7 @@ async function apply(
   const done = (did: boolean): Outcome<Before | null> => accepted(did ? { changed: true } : null)
   switch (change.what) {
     case "promise": {
-      const outcome = await putPromise(trx, context, order.id, change.day || null)
+      const outcome = await putPromise(trx, context, order.id, isLocalDate(change.day) ? change.day : null)
       if (!outcome.ok) return outcome
       return accepted(order.promised_on === (change.day || null) ? null : { promisedOn: order.promised_on })
     }
@@ -184,7 +185,7 @@ async function apply(
 }
 
 /** What a change wants chosen for an order. */
-function wanted(change: GroupChange, orderId: number): Choice {
+function wanted(change: GroupChange, orderId: OrderId): Choice {
   if (change.what === "leave") return { collection: change.collection || null, service: null }
   const move = change.what === "moves" ? change.moves.find((one) => one.order === orderId) : null
   return { collection: move?.collection ?? null, service: move?.service ?? null }
@@ -270,7 +271,7 @@ export async function undoGroup(context: Context, key: string): Promise<Outcome<
 async function takeBack(
   trx: Knex,
   context: Context,
-  order: { id: number; promised_on: string | null; chosen_collection_id: number | null; pattern_id: number | null },
+  order: { id: number; promised_on: LocalDate | null; chosen_collection_id: number | null; pattern_id: number | null },
   change: GroupChange,
   before: Before,
 ): Promise<Outcome<boolean>> {

@@ -1,3 +1,4 @@
+import type { ItemId } from "core/ids/index.ts"
 import { accepted, type Outcome } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
@@ -13,7 +14,7 @@ export async function completeItem(context: Context, form: ItemForm): Promise<Ou
 }
 
 /** Looks again at every stopped order with an item; how many can go now. Each in a transaction of its own. */
-async function recheckStopped(db: Knex, { actor, now }: Context, itemId: number): Promise<number> {
+async function recheckStopped(db: Knex, { actor, now }: Context, itemId: ItemId): Promise<number> {
   const orders = await db("order_stop")
     .join("order_line", "order_line.order_id", "order_stop.order_id")
     .where({ item_id: itemId })

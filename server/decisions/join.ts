@@ -1,4 +1,5 @@
 import { placeOf } from "core/address/index.ts"
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import type { Money, MoneyText } from "core/money/index.ts"
 import { moneyText, sumMoney } from "core/money/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
@@ -37,7 +38,7 @@ export interface JoinOffer {
 type Departing = Pick<Collection, "id" | "door" | "onDate" | "cutOff" | "carrier">
 
 /** Ship-tos with several open orders that are not one shipment yet; a narrow look by index. */
-export async function shipTosOfSeveral(db: Knex, warehouseId: number): Promise<string[]> {
+export async function shipTosOfSeveral(db: Knex, warehouseId: WarehouseId): Promise<string[]> {
   const rows = await db("sales_order as o")
     .where({ warehouse_id: warehouseId })
     .whereNull("left_line_at")
@@ -52,7 +53,7 @@ export async function shipTosOfSeveral(db: Knex, warehouseId: number): Promise<s
  * The orders that are worth combining: of one ship-to, none stopped or asked for labels, allowed by their customers, in
  * time together, and cheaper together than apart. With `orderId` only the offer that this order is in.
  */
-export async function joinOffers(context: Context, warehouseId: number, orderId?: number): Promise<JoinOffer[]> {
+export async function joinOffers(context: Context, warehouseId: WarehouseId, orderId?: OrderId): Promise<JoinOffer[]> {
   const { db, now } = context
   const own = orderId
     ? await db("sales_order").where({ id: orderId, warehouse_id: warehouseId }).first("ship_to_key")
@@ -180,7 +181,7 @@ function apartFrom({ book }: Ground, lead: SalesOrderRow, order: SalesOrderRow):
  * terms, a customer's routing instruction does not allow it, labels are asked for, or more than one is being packed
  * already. Safe to repeat.
  */
-export async function joinOrders(context: Context, orderIds: readonly number[]): Promise<Outcome<{ lead: string }>> {
+export async function joinOrders(context: Context, orderIds: readonly OrderId[]): Promise<Outcome<{ lead: string }>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   if (new Set(orderIds).size < 2) return refused(reason("combine.two"))
@@ -268,21 +269,21 @@ async function joinedForNow({ db, actor, now }: Context, ids: ReadonlySet<number
   return prices && { apart: moneyText(prices.apart), together: moneyText(prices.together.cost) }
 }
 
-const lockShipments = (trx: Knex, orderIds: readonly number[]) =>
+const lockShipments = (trx: Knex, orderIds: readonly OrderId[]) =>
   trx("shipment")
     .whereIn("order_id", [...orderIds])
     .orderBy("id")
     .forUpdate()
     .select("id")
 
-async function withMembers(db: Knex, orderIds: readonly number[]): Promise<Set<number>> {
+async function withMembers(db: Knex, orderIds: readonly OrderId[]): Promise<Set<number>> {
   const ids = new Set<number>()
   for (const id of orderIds) for (const member of await membersOf(db, id)) ids.add(member)
   return ids
 }
 
 /** Parts an order from those it is one shipment with. Refused once labels are asked for. Safe to repeat. */
-export async function partOrder(context: Context, orderId: number): Promise<Outcome<null>> {
+export async function partOrder(context: Context, orderId: OrderId): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   const members = await membersOf(db, orderId)
@@ -306,7 +307,7 @@ export async function partOrder(context: Context, orderId: number): Promise<Outc
 /** The other orders of an order's shipment. */
 export async function joinedWith(
   db: Knex,
-  orderId: number,
+  orderId: OrderId,
 ): Promise<{ id: number; orderNumber: string; leads: boolean }[]> {
   const lead = await leadOf(db, orderId)
   const members = (await membersOf(db, orderId)).filter((id) => id !== orderId)
@@ -317,7 +318,7 @@ export async function joinedWith(
 /** The shipments of several open orders of a warehouse. */
 export async function joinedNow(
   db: Knex,
-  warehouseId: number,
+  warehouseId: WarehouseId,
 ): Promise<
   {
     lead: number

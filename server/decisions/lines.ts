@@ -1,5 +1,6 @@
 import { gtin14 } from "core/barcodes/index.ts"
 import { ownCode } from "core/identifier/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -47,7 +48,7 @@ interface Edited {
  */
 export async function changeLines(
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   wanted: LinesChange,
 ): Promise<Outcome<{ changed: number; back: readonly PutBack[] }>> {
   const { db, actor, now } = context
@@ -110,7 +111,7 @@ export async function changeLines(
 }
 
 /** One line at its new figure: what it holds too much is free, what is picked too much goes back. */
-async function edited(trx: Knex, { actor, now }: Context, orderId: number, edit: Edited): Promise<PutBack[]> {
+async function edited(trx: Knex, { actor, now }: Context, orderId: OrderId, edit: Edited): Promise<PutBack[]> {
   await freeUnpicked(trx, edit.id)
   const sum = await trx("allocation").where({ order_line_id: edit.id }).sum({ picked: "picked" }).first()
   const tooMany = Number(sum?.picked ?? 0) - edit.to
@@ -120,7 +121,7 @@ async function edited(trx: Knex, { actor, now }: Context, orderId: number, edit:
   return back
 }
 
-async function linesOf(trx: Knex, orderId: number) {
+async function linesOf(trx: Knex, orderId: OrderId) {
   const rows = await trx("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .where("l.order_id", orderId)

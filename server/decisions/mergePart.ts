@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { there } from "../db/there.ts"
 import { returnPackaging } from "../packages/used.ts"
@@ -10,7 +11,7 @@ type Lines = ReadonlyMap<number, number>
  * pieces on the shelf and in totes, its takes, its runs and its packages, which are open again. The part's lines are
  * then gone or the whole's. Both orders are locked, and neither has labels.
  */
-export async function mergePart(trx: Knex, orderId: number, partId: number): Promise<void> {
+export async function mergePart(trx: Knex, orderId: OrderId, partId: OrderId): Promise<void> {
   const lines = await mergeLines(trx, orderId, partId)
   await trx("pick_take").where({ order_id: partId }).update({ order_id: orderId })
   await trx("tote").where({ order_id: partId }).update({ order_id: orderId })
@@ -19,7 +20,7 @@ export async function mergePart(trx: Knex, orderId: number, partId: number): Pro
 }
 
 /** Puts pieces back into the line that they were taken from; a line that went whole comes back whole. */
-async function mergeLines(trx: Knex, orderId: number, partId: number): Promise<Lines> {
+async function mergeLines(trx: Knex, orderId: OrderId, partId: OrderId): Promise<Lines> {
   const own = await trx("order_line").where({ order_id: orderId })
   const lines = new Map<number, number>()
   for (const line of await trx("order_line").where({ order_id: partId })) {
@@ -54,7 +55,7 @@ async function mergeLines(trx: Knex, orderId: number, partId: number): Promise<L
   return lines
 }
 
-async function mergeRuns(trx: Knex, orderId: number, partId: number): Promise<void> {
+async function mergeRuns(trx: Knex, orderId: OrderId, partId: OrderId): Promise<void> {
   for (const run of await trx("pick_run_order").where({ order_id: partId }).select("run_id", "position"))
     await trx("pick_run_order")
       .insert({ run_id: run.run_id, order_id: orderId, position: run.position })
@@ -64,7 +65,7 @@ async function mergeRuns(trx: Knex, orderId: number, partId: number): Promise<vo
 }
 
 /** The part's packages become the whole's, under its next numbers; all are open, since each now misses what the other has. */
-async function mergePackages(trx: Knex, orderId: number, partId: number, lines: Lines): Promise<void> {
+async function mergePackages(trx: Knex, orderId: OrderId, partId: OrderId, lines: Lines): Promise<void> {
   const [from, to] = await Promise.all(
     [partId, orderId].map((id) => trx("shipment").where({ order_id: id, state: "open" }).forUpdate().first()),
   )

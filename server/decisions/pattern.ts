@@ -1,3 +1,4 @@
+import type { OrderId, PatternId } from "core/ids/index.ts"
 import { settledWishes } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -15,8 +16,8 @@ import { recheck } from "./recheck.ts"
  */
 export async function choosePattern(
   context: Context,
-  orderId: number,
-  patternId: number | null,
+  orderId: OrderId,
+  patternId: PatternId | null,
 ): Promise<Outcome<null>> {
   authorise(context.actor, "orders.work")
   return inTransaction(context.db, async (trx): Promise<Outcome<null>> => {
@@ -32,8 +33,8 @@ export async function choosePattern(
 export async function putPattern(
   trx: Knex,
   { actor, now }: Context,
-  orderId: number,
-  patternId: number | null,
+  orderId: OrderId,
+  patternId: PatternId | null,
 ): Promise<Outcome<null>> {
   const order = there(
     await trx("sales_order").where({ id: orderId }).forUpdate().first("pattern_id", "cancelled_at", "version"),

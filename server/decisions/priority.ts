@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
@@ -10,7 +11,7 @@ export const priorities = [-1, 0, 1, 2] as const
  * Says how urgent an order is among those of one collection: who is given scarce stock first, and picked first. An order
  * that waits for stock is checked again. Safe to repeat.
  */
-export async function setPriority(context: Context, orderId: number, priority: number): Promise<Outcome<null>> {
+export async function setPriority(context: Context, orderId: OrderId, priority: number): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   if (!(priorities as readonly number[]).includes(priority)) return refused(reason("priority.unknown"))

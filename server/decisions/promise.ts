@@ -1,3 +1,5 @@
+import { isLocalDate, type LocalDate } from "core/calendar/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -6,12 +8,11 @@ import { inTransaction } from "../db/connection.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
 import { recheck } from "./recheck.ts"
 
-/** Whether a text is a day that an order may be promised for; null promises nothing. */
-export function promiseDay(promisedOn: string | null, today: string): Outcome<null> {
-  const isDay = promisedOn === null || (/^\d{4}-\d{2}-\d{2}$/.test(promisedOn) && !Number.isNaN(Date.parse(promisedOn)))
-  if (!isDay) return refused(reason("order.promise-day"))
-  if (promisedOn !== null && promisedOn < today) return refused(reason("order.promise-gone", { promised: promisedOn }))
-  return accepted(null)
+/** The day that a text names, if an order may be promised for it; no text promises nothing. */
+export function promiseDay(text: string | null, today: LocalDate): Outcome<LocalDate | null> {
+  if (!text) return accepted(null)
+  if (!isLocalDate(text)) return refused(reason("order.promise-day"))
+  return text < today ? refused(reason("order.promise-gone", { promised: text })) : accepted(text)
 }
 
 /**
@@ -20,22 +21,22 @@ export function promiseDay(promisedOn: string | null, today: string): Outcome<nu
  */
 export async function changePromise(
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   promisedOn: string | null,
-  today: string,
+  today: LocalDate,
 ): Promise<Outcome<null>> {
   authorise(context.actor, "orders.work")
   const day = promiseDay(promisedOn, today)
   if (!day.ok) return day
-  return inTransaction(context.db, (trx) => putPromise(trx, context, orderId, promisedOn))
+  return inTransaction(context.db, (trx) => putPromise(trx, context, orderId, day.value))
 }
 
 /** The change itself, in the caller's transaction. */
 export async function putPromise(
   trx: Knex,
   { actor, now }: Context,
-  orderId: number,
-  promisedOn: string | null,
+  orderId: OrderId,
+  promisedOn: LocalDate | null,
 ): Promise<Outcome<null>> {
   const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
   if (!order) return refused(reason("order.unknown"))

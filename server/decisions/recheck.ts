@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { type CheckedLine, stopReasons, stopsByHand, type Wanted } from "core/orders/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
@@ -50,7 +51,7 @@ interface Rechecking {
  */
 export async function recheck(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   actor: By,
   now: Date,
   { ground, settleAnew = false, dealing = false }: Rechecking = {},
@@ -89,7 +90,7 @@ export async function recheck(
  */
 export async function release(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   actor: By,
   now: Date,
   ground?: Ground,
@@ -149,7 +150,7 @@ interface Planned {
   readonly plan: ReturnType<typeof planOrder>
 }
 
-const lockedOrder = async (trx: Knex, orderId: number): Promise<OrderRow> =>
+const lockedOrder = async (trx: Knex, orderId: OrderId): Promise<OrderRow> =>
   there(await trx("sales_order").where({ id: orderId }).forUpdate().first())
 
 const groundFor = async (trx: Knex, order: OrderRow, now: Date, ground?: Ground): Promise<Ground> =>

@@ -1,3 +1,4 @@
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -19,7 +20,7 @@ import { recheck } from "./recheck.ts"
 export async function movable(
   trx: Knex,
   { actor }: Pick<Context, "actor">,
-  orderId: number,
+  orderId: OrderId,
 ): Promise<Outcome<SalesOrderRow>> {
   const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
   if (!order) return refused(reason("order.unknown"))
@@ -33,7 +34,7 @@ export async function movable(
  * Sends an order to another warehouse, with the number that it has. Refused once it is being picked. One that is joined
  * with others is parted first. Safe to repeat.
  */
-export async function reroute(context: Context, orderId: number, warehouseId: number): Promise<Outcome<null>> {
+export async function reroute(context: Context, orderId: OrderId, warehouseId: WarehouseId): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
@@ -70,8 +71,8 @@ export async function reroute(context: Context, orderId: number, warehouseId: nu
  */
 export async function splitOver(
   context: Context,
-  orderId: number,
-  warehouseId: number,
+  orderId: OrderId,
+  warehouseId: WarehouseId,
 ): Promise<Outcome<{ orderNumber: string }>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
@@ -126,7 +127,7 @@ export async function splitOver(
  * Locks the parts of an order, in the caller's transaction: call it when the order itself is locked and nothing has
  * been read without a lock, so that a pick on a part that ends meanwhile is seen (docs/decisions/joining.md).
  */
-export async function lockParts(trx: Knex, orderId: number): Promise<void> {
+export async function lockParts(trx: Knex, orderId: OrderId): Promise<void> {
   await trx("sales_order").where({ split_from_id: orderId }).orderBy("id").forUpdate().select("id")
 }
 
@@ -138,7 +139,7 @@ export async function lockParts(trx: Knex, orderId: number): Promise<void> {
 export async function takeBackParts(
   trx: Knex,
   { actor, now }: Pick<Context, "actor" | "now">,
-  orderId: number,
+  orderId: OrderId,
 ): Promise<Outcome<boolean>> {
   const whole = there(await trx("sales_order").where({ id: orderId }).first("warehouse_id"))
   const parts = await trx("sales_order as o")
@@ -177,7 +178,7 @@ export async function makeWhole(context: Context, ofOrder: number): Promise<Outc
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   const asked = await db("sales_order").where({ id: ofOrder, warehouse_id: actor.warehouseId }).first("split_from_id")
-  const orderId: number = asked?.split_from_id ?? ofOrder
+  const orderId: OrderId = asked?.split_from_id ?? ofOrder
   return inTransaction(db, async (trx): Promise<Outcome<{ orderNumber: string }>> => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))

@@ -1,4 +1,5 @@
-import { localDate } from "core/calendar/index.ts"
+import { isLocalDate, localDate } from "core/calendar/index.ts"
+import { wallTime } from "core/calendar/schema.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -38,7 +39,7 @@ export async function setHands(context: Context, warehouse: Warehouse, hands: nu
 }
 
 const figure = z.coerce.number({ error: "shifts.figure" }).min(0, "shifts.figure").max(999, "shifts.figure")
-const time = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "shifts.time")
+const time = wallTime("shifts.time")
 const people = z.union([z.literal("").transform(() => null), z.coerce.number().int().min(1).max(mostHands)], {
   error: "shifts.people",
 })
@@ -133,7 +134,7 @@ export async function closeDay(context: Context, date: string, name: string, clo
   const { db, actor, now } = context
   authorise(actor, "warehouse.manage")
   const warehouse = await warehouseById(db, actor.warehouseId)
-  if (!/^\d{4}-\d{2}-\d{2}$/.test(date) || date < localDate(now, warehouse.zone))
+  if (!isLocalDate(date) || date < localDate(now, warehouse.zone))
     return refused(reason("shifts.day-gone", { day: date }))
   const saved = await inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const at = { warehouse_id: warehouse.id, on_date: date }

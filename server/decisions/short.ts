@@ -1,3 +1,4 @@
+import type { AllocationId, LineId, OrderId } from "core/ids/index.ts"
 import { type ShortReason, type ShortWay, shortWays } from "core/picking/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Routing } from "core/rules/index.ts"
@@ -23,7 +24,7 @@ import { recheck } from "./recheck.ts"
 export interface Short {
   /** Made by the client; the same one again counts once. */
   readonly scanId: string
-  readonly allocationId: number
+  readonly allocationId: AllocationId
   readonly why: ShortReason
   readonly way: ShortWay
 }
@@ -51,7 +52,7 @@ export interface ShortChoice {
 }
 
 /** What can be done about the missing pieces of a stop, in the order in which it is tried. */
-export async function shortChoices(context: Context, allocationId: number): Promise<ShortChoice[]> {
+export async function shortChoices(context: Context, allocationId: AllocationId): Promise<ShortChoice[]> {
   const { db, actor } = context
   const orderId = await orderOfStop(context, allocationId)
   if (!orderId) return []
@@ -66,7 +67,7 @@ export async function shortChoices(context: Context, allocationId: number): Prom
   }))
 }
 
-async function shortFacts(db: Knex, { actor, now }: Context, orderId: number, allocationId: number) {
+async function shortFacts(db: Knex, { actor, now }: Context, orderId: OrderId, allocationId: AllocationId) {
   const order = there(await db("sales_order").where({ id: orderId }).first())
   const stop = (await pickStops(db, orderId)).find((one) => one.allocationId === allocationId)
   if (!stop || stop.picked >= stop.quantity) return null
@@ -232,8 +233,8 @@ async function toldBefore(
 async function cancelPieces(
   trx: Knex,
   { actor, now }: Context,
-  orderId: number,
-  lineId: number,
+  orderId: OrderId,
+  lineId: LineId,
   quantity: number,
 ): Promise<void> {
   await trx("order_line")

@@ -1,5 +1,6 @@
-import { localDate } from "core/calendar/index.ts"
+import { isLocalDate, localDate } from "core/calendar/index.ts"
 import { identifier, ownCode } from "core/identifier/index.ts"
+import type { LotId, StockId, WarehouseId } from "core/ids/index.ts"
 import { type LotState, lotStates, sameCode } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -23,7 +24,7 @@ export interface StockRow {
   readonly sku: string
   readonly description: string
   readonly lot: string | null
-  readonly lotId: number | null
+  readonly lotId: LotId | null
   readonly lotState: LotState | null
   readonly receivedOn: string | null
   readonly expiresOn: string | null
@@ -79,7 +80,7 @@ export async function findStock(
   }
 }
 
-const day = z.string().regex(/^(\d{4}-\d{2}-\d{2})?$/, { error: "stock.day" })
+const day = z.string().refine((text): boolean => text === "" || isLocalDate(text), { error: "stock.day" })
 export const receiptForm = z.object({
   key: z.uuid(),
   bin: z.string().trim().min(1, { error: "stock.bin-wanted" }).max(16),
@@ -93,7 +94,7 @@ export const receiptForm = z.object({
   released: z.literal("on").optional(),
 })
 
-async function binOf(trx: Knex, warehouseId: number, code: string): Promise<{ id: number; code: string } | null> {
+async function binOf(trx: Knex, warehouseId: WarehouseId, code: string): Promise<{ id: number; code: string } | null> {
   const exact = await trx("bin").where({ warehouse_id: warehouseId, code }).first("id", "code")
   if (exact) return exact
   const all = await trx("bin").where({ warehouse_id: warehouseId }).select("id", "code")
@@ -115,9 +116,9 @@ export async function receive(
     if (!bin) return refused(reason("stock.no-bin", { bin: form.bin }))
     const item = await trx("item").where({ sku: form.sku }).first("id", "sku")
     if (!item) return refused(reason("stock.no-item", { sku: form.sku }))
-    let lotId: number | null = null
+    let lotId: LotId | null = null
     if (form.lot) {
-      const expires_on = form.expires || null
+      const expires_on = isLocalDate(form.expires) ? form.expires : null
       await trx("lot")
         .insert({
           item_id: item.id,
@@ -191,7 +192,7 @@ export async function transfer(context: Context, form: z.infer<typeof transferFo
 }
 
 /** Asks for a count of a place, such as when somebody doubts what is known of it. Safe to repeat. */
-export async function doubtStock(context: Context, stockId: number): Promise<Outcome<null>> {
+export async function doubtStock(context: Context, stockId: StockId): Promise<Outcome<null>> {
   const { db, actor } = context
   authorise(actor, "stock.move")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
@@ -246,7 +247,7 @@ export async function blockBin(context: Context, code: string, why: string | nul
 }
 
 /** Releases a lot, or takes it out of use; orders that hold it and are not begun are given other stock, or stop. */
-export async function setLotState(context: Context, lotId: number, state: string): Promise<Outcome<null>> {
+export async function setLotState(context: Context, lotId: LotId, state: string): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "stock.adjust")
   const to = lotStates.find((one) => one === state)
@@ -278,7 +279,7 @@ export interface MovementRow {
 }
 
 /** The latest movements of a place, newest first. */
-export async function movementsOf({ db, actor }: Context, stockId: number, most = 40): Promise<MovementRow[]> {
+export async function movementsOf({ db, actor }: Context, stockId: StockId, most = 40): Promise<MovementRow[]> {
   authorise(actor, "packing.see")
   return db("stock_movement as m")
     .join("stock as s", "s.id", "m.stock_id")

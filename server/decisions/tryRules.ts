@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { type Money, type MoneyText, moneyText } from "core/money/index.ts"
 import { accepted, type Outcome, reason, reasonOf, refused } from "core/refusal/index.ts"
 import {
@@ -36,7 +37,7 @@ async function rulesWith(db: Knex, candidate: Candidate): Promise<Rule[]> {
   return candidate.id === null ? [...list, own] : list
 }
 
-async function rowsFor(db: Knex, orderId: number): Promise<OrderRows> {
+async function rowsFor(db: Knex, orderId: OrderId): Promise<OrderRows> {
   const { order, lines } = await plannedRows(db, orderId)
   const levels = await levelsOf(
     db,

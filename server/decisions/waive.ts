@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -11,7 +12,7 @@ import { recheck } from "./recheck.ts"
  * Lets a stop pass: a doubled purchase-order number that is right, a promise that can't be kept, a credit stop, a
  * screening hit or a house without a number (the lead). It holds for this very stop and no other of its kind. Safe to repeat.
  */
-export async function waive(context: Context, orderId: number, code: string): Promise<Outcome<readonly Reason[]>> {
+export async function waive(context: Context, orderId: OrderId, code: string): Promise<Outcome<readonly Reason[]>> {
   const { db, actor, now } = context
   const rule = waivable[code]
   if (!rule) return refused(reason("order.not-waivable"))
@@ -34,7 +35,7 @@ export async function waive(context: Context, orderId: number, code: string): Pr
 export async function putWaivers(
   trx: Knex,
   { actor, now }: Pick<Context, "now"> & { readonly actor: { readonly name: string } },
-  orderId: number,
+  orderId: OrderId,
   stops: readonly Reason[],
 ): Promise<void> {
   for (const one of stops)

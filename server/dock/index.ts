@@ -1,6 +1,7 @@
 import { placeOf } from "core/address/index.ts"
 import { localDate, localTime } from "core/calendar/index.ts"
 import { manifest } from "core/documents/index.ts"
+import type { CollectionId, OrderId, PackageId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { type Mass, mass, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -30,7 +31,7 @@ function placeSeen(stored: string | null): PlaceSeen | null {
 export interface DockPackage {
   readonly id: number
   readonly name: string
-  readonly orderId: number
+  readonly orderId: OrderId
   readonly state: "labelled" | "on-truck" | "left-behind" | "gone"
   readonly receiver: string
   readonly place: string
@@ -45,7 +46,10 @@ export interface DockPackage {
 }
 
 /** The packages of a collection in the order of their names. */
-export async function packagesOf(db: Knex, collectionIds: readonly number[]): Promise<Map<number, DockPackage[]>> {
+export async function packagesOf(
+  db: Knex,
+  collectionIds: readonly CollectionId[],
+): Promise<Map<number, DockPackage[]>> {
   const rows = await db("package as p")
     .join("shipment as h", "h.id", "p.shipment_id")
     .join("sales_order as o", "o.id", "h.order_id")
@@ -142,7 +146,7 @@ export async function dock(context: Context, zone: string, asked: number | null 
 /** Puts a package on the truck of a collection by its SSCC or name. Another truck's package is refused by its door. */
 export async function load(
   context: Context,
-  collectionId: number,
+  collectionId: CollectionId,
   code: { sscc: string } | { orderNumber: string; number: number },
   scanId: string,
 ): Promise<Outcome<{ name: string; again: boolean }>> {
@@ -231,7 +235,7 @@ const withLoad = (trx: Knex, id: number) =>
   trx("package").where((either) => either.where({ id }).orWhere({ parent_id: id }))
 
 /** Takes a package off the truck again, before the collection is closed. Safe to repeat. */
-export async function takeOff(context: Context, collectionId: number, packageId: number): Promise<void> {
+export async function takeOff(context: Context, collectionId: CollectionId, packageId: PackageId): Promise<void> {
   const { db, actor, now } = context
   authorise(actor, "dock.work")
   await inTransaction(db, async (trx) => {
@@ -262,7 +266,7 @@ export async function takeOff(context: Context, collectionId: number, packageId:
 }
 
 /** What a package is called, and whose it is. */
-async function named(trx: Knex, packageId: number): Promise<{ orderId: number; name: string }> {
+async function named(trx: Knex, packageId: PackageId): Promise<{ orderId: OrderId; name: string }> {
   const row = await trx("package")
     .join("shipment", "shipment.id", "package.shipment_id")
     .join("sales_order", "sales_order.id", "shipment.order_id")
@@ -274,8 +278,8 @@ async function named(trx: Knex, packageId: number): Promise<{ orderId: number; n
 /** Marks packages that stay here when the truck leaves, or takes that back. */
 export async function leaveBehind(
   context: Context,
-  collectionId: number,
-  packageIds: readonly number[],
+  collectionId: CollectionId,
+  packageIds: readonly PackageId[],
   left: boolean,
 ): Promise<void> {
   const { db, actor, now } = context
@@ -315,8 +319,8 @@ export interface OrderToGo {
 /** The orders that are planned for collections and not labeled yet, stopped ones too, by collection and number. */
 export async function ordersToGo(
   db: Knex,
-  warehouseId: number,
-  collectionIds: readonly number[],
+  warehouseId: WarehouseId,
+  collectionIds: readonly CollectionId[],
 ): Promise<Map<number, OrderToGo[]>> {
   const rows = await db("sales_order as o")
     .where("o.warehouse_id", warehouseId)
@@ -344,7 +348,7 @@ const mostNamed = 8
  */
 export async function closeCollection(
   context: Context,
-  collectionId: number,
+  collectionId: CollectionId,
   expectedPackages: number,
   ordersMissing = 0,
 ): Promise<Outcome<{ manifestNumber: string }>> {

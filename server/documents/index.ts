@@ -1,4 +1,5 @@
 import { createHash, randomUUID } from "node:crypto"
+import type { CollectionId, DocumentId, IntentId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -10,15 +11,15 @@ import { printing } from "./jobs.ts"
 export type DocumentKind = keyof typeof mediaOf
 
 export interface NewDocument {
-  readonly warehouseId: number
+  readonly warehouseId: WarehouseId
   readonly kind: DocumentKind
   readonly name: string
   readonly bytes: Buffer
   readonly madeAt: Date
-  readonly orderId?: number
+  readonly orderId?: OrderId
   /** The purchase that it was made for, so that it becomes void with it. */
-  readonly intentId?: number
-  readonly collectionId?: number
+  readonly intentId?: IntentId
+  readonly collectionId?: CollectionId
 }
 
 /** Keeps a document's bytes with their hash; returns its id. */
@@ -52,14 +53,14 @@ const mediaOf = {
   "logistic-label": "na_index-4x6_4x6in",
 } as const
 
-const printerFor = (trx: Knex, warehouseId: number, kind: DocumentKind): Promise<{ id: number } | undefined> =>
+const printerFor = (trx: Knex, warehouseId: WarehouseId, kind: DocumentKind): Promise<{ id: number } | undefined> =>
   trx("printer").where({ warehouse_id: warehouseId, media: mediaOf[kind] }).first("id")
 
 /** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */
 export async function printDocument(
   trx: Knex,
-  warehouseId: number,
-  documentId: number,
+  warehouseId: WarehouseId,
+  documentId: DocumentId,
   kind: DocumentKind,
   copies = 1,
 ): Promise<void> {
@@ -84,7 +85,7 @@ export async function printDocument(
  */
 export async function printNow(
   context: Context,
-  paper: Pick<NewDocument, "kind" | "name" | "bytes"> & { readonly orderId: number | null },
+  paper: Pick<NewDocument, "kind" | "name" | "bytes"> & { readonly orderId: OrderId | null },
   key: string,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
@@ -112,7 +113,7 @@ export async function printNow(
 }
 
 /** Prints a kept document once more; false for one that is not here or is void. */
-export async function reprint(context: Context, documentId: number): Promise<boolean> {
+export async function reprint(context: Context, documentId: DocumentId): Promise<boolean> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   return db.transaction(async (trx) => {
@@ -195,7 +196,7 @@ export const printers = (context: Context): Promise<{ name: string; tray_url: st
     .select("name", "tray_url", "media")
 
 /** How many labels of an order are printed, and what keeps others from it. */
-export async function labelsPrinted(db: Knex, orderId: number): Promise<{ printed: number; trouble: string | null }> {
+export async function labelsPrinted(db: Knex, orderId: OrderId): Promise<{ printed: number; trouble: string | null }> {
   const jobs = () =>
     db("print_job").join("document", "document.id", "print_job.document_id").where("document.order_id", orderId)
   const printed = await jobs()
@@ -211,7 +212,7 @@ export async function labelsPrinted(db: Knex, orderId: number): Promise<{ printe
 /** Papers of an order that are in force, of some kinds. */
 export const papersOf = (
   db: Knex,
-  orderId: number,
+  orderId: OrderId,
   kinds: readonly DocumentKind[],
 ): Promise<{ id: number; kind: DocumentKind; name: string }[]> =>
   db("document")

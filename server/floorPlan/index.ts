@@ -7,6 +7,7 @@ import {
   planSchema,
   zoneAt,
 } from "core/floorPlan/index.ts"
+import type { WarehouseId } from "core/ids/index.ts"
 import { plainOrder } from "core/picking/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -27,7 +28,7 @@ export interface Floor {
 const known = new WeakMap<object, Map<number, Floor>>()
 
 /** A warehouse's floor with its bins; what lies between them is worked out once for a version of the plan. */
-export async function floorOf(db: Knex, warehouseId: number): Promise<Floor> {
+export async function floorOf(db: Knex, warehouseId: WarehouseId): Promise<Floor> {
   const row = there(await db("warehouse").where({ id: warehouseId }).first("floor_plan", "plan_version"))
   const here = known.get(db.client) ?? new Map<number, Floor>()
   known.set(db.client, here)
@@ -77,7 +78,7 @@ export function readPlan(body: unknown): Outcome<FloorPlan> {
 }
 
 /** Bins that lie in a warehouse now and are missing from a plan although goods lie in them. */
-async function lost(trx: Knex, warehouseId: number, plan: FloorPlan): Promise<Reason[]> {
+async function lost(trx: Knex, warehouseId: WarehouseId, plan: FloorPlan): Promise<Reason[]> {
   const named = new Set(plan.bins.map((bin) => bin.code.toUpperCase()))
   const filled = await trx("bin as b")
     .join("stock as s", "s.bin_id", "b.id")
@@ -117,7 +118,7 @@ export async function putPlan(context: Context, version: number, body: unknown):
 }
 
 /** Writes a plan that was checked. */
-export async function storePlan(trx: Knex, warehouseId: number, plan: FloorPlan): Promise<void> {
+export async function storePlan(trx: Knex, warehouseId: WarehouseId, plan: FloorPlan): Promise<void> {
   const { bins, ...body } = plan
   const distances = floorDistances(plan)
   const desk = plan.places.find((place) => place.kind === "desk")?.code ?? ""
@@ -153,7 +154,10 @@ export async function storePlan(trx: Knex, warehouseId: number, plan: FloorPlan)
 }
 
 /** Each bin of the plan, by its code: blocked, with stock, or free. */
-export async function binStates(db: Knex, warehouseId: number): Promise<Map<string, "blocked" | "filled" | "free">> {
+export async function binStates(
+  db: Knex,
+  warehouseId: WarehouseId,
+): Promise<Map<string, "blocked" | "filled" | "free">> {
   const rows = await db("bin as b")
     .leftJoin("stock as s", "s.bin_id", "b.id")
     .where({ "b.warehouse_id": warehouseId })

@@ -1,4 +1,5 @@
 import { ownCode } from "core/identifier/index.ts"
+import type { WarehouseId } from "core/ids/index.ts"
 import { type ScanSteps, scanSteps } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -9,7 +10,7 @@ import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 
 /** What a warehouse says about scanning; what it does not say is as usual. */
-export const warehouseSteps = async (db: Knex, warehouseId: number): Promise<Partial<ScanSteps>> =>
+export const warehouseSteps = async (db: Knex, warehouseId: WarehouseId): Promise<Partial<ScanSteps>> =>
   parsed<Partial<ScanSteps>>(there(await db("warehouse").where({ id: warehouseId }).first("scan_steps")).scan_steps)
 
 /** Items that say something else than their warehouse, by SKU. */

@@ -1,4 +1,5 @@
 import { gtin14 } from "core/barcodes/index.ts"
+import { isLocalDate } from "core/calendar/index.ts"
 import { identifier, ownCode } from "core/identifier/index.ts"
 import { knownCurrency } from "core/money/index.ts"
 import { mostFileBytes } from "core/orders/limits.ts"
@@ -23,7 +24,7 @@ export const limits = {
 const text = (max: number) => z.string().trim().max(max, { error: "too-long" })
 const needed = (max: number) => text(max).min(1, { error: "missing" })
 const number = z.string().transform(identifier)
-const date = z.string().trim().refine(isDate, { error: "not-a-date" })
+const date = z.string().trim().refine(isLocalDate, { error: "not-a-date" })
 
 /** One row of an order file: a line of an order, the order's own fields repeated on each of its rows. */
 export const orderRow = z
@@ -197,11 +198,3 @@ export const refusedRow = (
 
 export const rowRefusal = (line: number, field: string, code: string, value = ""): Reason =>
   reasonOf(`row.${code}`, { line, field, value: value.slice(0, 60) })
-
-function isDate(value: string): boolean {
-  return (
-    /^\d{4}-\d{2}-\d{2}$/.test(value) &&
-    !Number.isNaN(Date.parse(value)) &&
-    new Date(value).toISOString().slice(0, 10) === value
-  )
-}

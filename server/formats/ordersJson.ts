@@ -1,3 +1,4 @@
+import { isoDay } from "core/calendar/schema.ts"
 import { z } from "zod"
 import { type ReadRow, readRow, rowRefusal } from "./orderRow.ts"
 
@@ -9,8 +10,8 @@ export const orderDocument = z
   .strictObject({
     number: text(40, "The sender's number for the order; the same number again is the same order.").min(1),
     purchaseOrder: optional(40, "The customer's purchase-order number."),
-    orderedOn: z.iso.date().describe("Date of the order."),
-    promisedOn: z.iso.date().optional().describe("Date by which it must arrive."),
+    orderedOn: isoDay.describe("Date of the order."),
+    promisedOn: isoDay.optional().describe("Date by which it must arrive."),
     customer: text(60, "Name or code of the customer.").min(1),
     shipTo: z.strictObject({
       company: optional(60, "Falls back to the customer's name."),
@@ -36,7 +37,7 @@ export const orderDocument = z
       .default("USD")
       .describe("ISO 4217, of the unit prices."),
     notes: optional(500, "For the clerk."),
-    shipOn: z.iso.date().optional().describe("Date on which the customer asked it to leave."),
+    shipOn: isoDay.optional().describe("Date on which the customer asked it to leave."),
     serviceAsked: optional(24, "Code or name of the service that the customer asked for."),
     freightPaid: z
       .string()

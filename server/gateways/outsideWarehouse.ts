@@ -1,3 +1,4 @@
+import type { LocalDate } from "core/calendar/index.ts"
 import { coded, reason } from "core/refusal/index.ts"
 import { z } from "zod"
 import { connectionTrouble, reach } from "./reach.ts"
@@ -6,7 +7,7 @@ import { connectionTrouble, reach } from "./reach.ts"
 export interface OutsideRequest {
   readonly number: string
   readonly purchaseOrder: string
-  readonly promisedOn: string | null
+  readonly promisedOn: LocalDate | null
   readonly receiver: { readonly lines: readonly string[]; readonly country: string; readonly postalCode: string }
   readonly instructions: string
   readonly lines: readonly { readonly sku: string; readonly description: string; readonly quantity: number }[]

@@ -1,3 +1,4 @@
+import type { IntakeId, OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -65,8 +66,8 @@ const compared = [
 export async function keepChange(
   trx: Knex,
   { actor, now }: Context,
-  orderId: number,
-  came: { readonly name: string; readonly intakeId: number | null },
+  orderId: OrderId,
+  came: { readonly name: string; readonly intakeId: IntakeId | null },
   draft: Draft,
 ): Promise<void> {
   const kind = draft.wish === "cancel" ? "cancelled" : "changed"
@@ -98,7 +99,7 @@ export async function keepChange(
 }
 
 /** The source says again what the order says already: an open change is gone, and its stop with it. */
-export async function withdrawChange(trx: Knex, { actor, now }: Context, orderId: number): Promise<void> {
+export async function withdrawChange(trx: Knex, { actor, now }: Context, orderId: OrderId): Promise<void> {
   const gone = await trx("order_change")
     .where({ order_id: orderId, state: "open" })
     .update({ state: "overtaken", decided_at: now })
@@ -106,7 +107,7 @@ export async function withdrawChange(trx: Knex, { actor, now }: Context, orderId
 }
 
 /** What waits for a decision on an order, both sides of it; null when nothing does. */
-export async function pendingChange(db: Knex, orderId: number): Promise<PendingChange | null> {
+export async function pendingChange(db: Knex, orderId: OrderId): Promise<PendingChange | null> {
   const row = await db("order_change").where({ order_id: orderId, state: "open" }).orderBy("id", "desc").first()
   if (!row) return null
   const order = there(await db("sales_order").where({ id: orderId }).first())
@@ -173,7 +174,7 @@ export interface Decided {
  */
 export async function decideChange(
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   changeId: number,
   decision: "take" | "keep",
 ): Promise<Outcome<Decided>> {
@@ -239,7 +240,7 @@ export async function decideChange(
 async function applyContent(
   trx: Knex,
   { actor, now }: Context,
-  orderId: number,
+  orderId: OrderId,
   content: OrderContent,
 ): Promise<PutBack[]> {
   const lines = await trx("order_line").where({ order_id: orderId }).orderBy("line_number")

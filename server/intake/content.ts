@@ -1,4 +1,5 @@
 import { tidyPostalCode } from "core/address/index.ts"
+import type { CustomerId, ItemId, OrderId } from "core/ids/index.ts"
 import { coded, type Reason, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { NewSalesOrderRow } from "../db/tables.ts"
@@ -7,7 +8,7 @@ import { customerNamed } from "../setup/customerNamed.ts"
 
 /** A line of an order as its source sent it, in base units. */
 export interface ContentLine {
-  readonly itemId: number
+  readonly itemId: ItemId
   readonly sku: string
   readonly description: string
   readonly ordered: number
@@ -83,7 +84,7 @@ export async function contentOf(
 const knownKind = (kind: string) => (["business", "residential"] as const).find((one) => one === kind) ?? null
 
 /** The customer's address in the directory that the order goes to, if it is there. */
-async function knownAddress(trx: Knex, customerId: number, row: OrderRow) {
+async function knownAddress(trx: Knex, customerId: CustomerId, row: OrderRow) {
   return trx("address_book")
     .where({
       customer_id: customerId,
@@ -130,7 +131,7 @@ function referencesOf(rows: readonly OrderRow[]): Reference[] {
 }
 
 /** Writes the lines and references of an order that has none. */
-export async function insertLines(trx: Knex, orderId: number, content: Pick<OrderContent, "lines">): Promise<void> {
+export async function insertLines(trx: Knex, orderId: OrderId, content: Pick<OrderContent, "lines">): Promise<void> {
   if (content.lines.length === 0) return
   await trx("order_line").insert(
     content.lines.map((line, index) => ({
@@ -146,7 +147,7 @@ export async function insertLines(trx: Knex, orderId: number, content: Pick<Orde
 
 export async function putReferences(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   references: readonly Reference[],
   fresh = false,
 ): Promise<void> {

@@ -1,4 +1,5 @@
 import type { Readable } from "node:stream"
+import type { IntakeId } from "core/ids/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { csvText } from "../formats/csvOut.ts"
@@ -10,7 +11,7 @@ import { takeIn } from "./take.ts"
 /** The refused rows of an intake as CSV: their line, what was wrong, and every field as it came. */
 export async function refusedCsv(
   context: Context,
-  intakeId: number,
+  intakeId: IntakeId,
   inWords: (reasons: readonly Reason[]) => string,
 ): Promise<string> {
   const rows = await refusedRows(context, intakeId)
@@ -29,7 +30,7 @@ export async function refusedCsv(
  */
 export async function correctRows(
   context: Context,
-  intakeId: number,
+  intakeId: IntakeId,
   bytes: Readable,
 ): Promise<{ corrected: number; reasons: readonly Reason[] }> {
   authorise(context.actor, "orders.work")

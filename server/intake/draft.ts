@@ -1,4 +1,5 @@
 import { createHash, type Hash } from "node:crypto"
+import type { IntakeId } from "core/ids/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
@@ -23,7 +24,7 @@ export function draftOf(number: string, rows: readonly OrderRow[], refusals: rea
 }
 
 /** The rows of one order of an intake, in the order of the file. */
-export async function draftFrom(db: Knex, intakeId: number, number: string, wish: Wish): Promise<Draft> {
+export async function draftFrom(db: Knex, intakeId: IntakeId, number: string, wish: Wish): Promise<Draft> {
   const rows = await db("intake_row")
     .where({ intake_id: intakeId, order_number: number })
     .select("line", "refusals", "parsed")

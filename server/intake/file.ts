@@ -1,3 +1,4 @@
+import type { IntakeId, SourceId } from "core/ids/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -55,7 +56,7 @@ export interface IntakePreview {
 export const pageOfIntake = 200
 
 /** What an intake holds and what taking it in would do, order by order. Null when there is no such intake here. */
-export async function intakePreview(context: Context, intakeId: number, from = 0): Promise<IntakePreview | null> {
+export async function intakePreview(context: Context, intakeId: IntakeId, from = 0): Promise<IntakePreview | null> {
   const { db, actor } = context
   authorise(actor, "orders.work")
   const file = await db("intake_file as f")
@@ -199,7 +200,7 @@ async function fateCounts(db: Knex, file: Came): Promise<IntakePreview["fates"]>
  */
 export async function correctRow(
   context: Context,
-  intakeId: number,
+  intakeId: IntakeId,
   line: number,
   changed: Readonly<Record<string, string>>,
   andTake = true,
@@ -302,7 +303,7 @@ async function count(trx: Knex, file: { id: number; source_id: number }, number:
 }
 
 /** The refused rows of an intake with the fields as they came, for correcting them elsewhere. */
-export async function refusedRows(context: Context, intakeId: number): Promise<RefusedRow[]> {
+export async function refusedRows(context: Context, intakeId: IntakeId): Promise<RefusedRow[]> {
   const { db, actor } = context
   authorise(actor, "orders.work")
   const rows = await db("intake_row as r")
@@ -316,7 +317,7 @@ export async function refusedRows(context: Context, intakeId: number): Promise<R
 /** The last intakes of a warehouse, newest first. */
 export const recentIntakes = (
   context: Context,
-  sourceId: number | null = null,
+  sourceId: SourceId | null = null,
 ): Promise<
   {
     id: number

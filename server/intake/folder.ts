@@ -1,6 +1,7 @@
 import { createReadStream } from "node:fs"
 import { mkdir, readdir, rename, stat, utimes, writeFile } from "node:fs/promises"
 import { basename, join, resolve } from "node:path"
+import type { SourceId } from "core/ids/index.ts"
 import { reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
@@ -29,7 +30,7 @@ const abandonedMs = 600_000
  * is read and into `done` after; one that can't be read goes into `refused`, its reason beside it. A file that was left
  * in `taking` by a worker that died is read again: its orders are the same orders. Returns how many files were read.
  */
-export async function watchFolder(db: Knex, sourceId: number, now = Date.now()): Promise<number> {
+export async function watchFolder(db: Knex, sourceId: SourceId, now = Date.now()): Promise<number> {
   const source = await db("order_source").where({ id: sourceId }).first()
   const folder = folderOf(source?.folder ?? null)
   if (!folder || !source?.active || !source.pull_warehouse_id) return 0

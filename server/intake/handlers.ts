@@ -1,3 +1,4 @@
+import type { SourceId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { businessNow } from "../clock/index.ts"
 import { type Due, type Handler, handler } from "../jobs/kind.ts"
@@ -7,7 +8,7 @@ import { pullOrders } from "./pull.ts"
 import { takeAside, takePart } from "./take.ts"
 
 /** Sources that are looked at by themselves, at the interval that each is set up with. */
-const dueSources = async (db: Knex, folder: boolean): Promise<Due<{ readonly sourceId: number }>[]> => {
+const dueSources = async (db: Knex, folder: boolean): Promise<Due<{ readonly sourceId: SourceId }>[]> => {
   const rows: { id: number; pull_every_s: number }[] = await db("order_source")
     .where({ active: true })
     .where(

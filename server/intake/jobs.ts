@@ -1,9 +1,10 @@
+import type { SourceId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import { jobKind, type Owner } from "../jobs/kind.ts"
 import { actorShape, rowId } from "../jobs/shapes.ts"
 
-const ownerOfSource = async (trx: Knex, { sourceId }: { readonly sourceId: number }): Promise<Owner> => {
+const ownerOfSource = async (trx: Knex, { sourceId }: { readonly sourceId: SourceId }): Promise<Owner> => {
   const row = await trx("order_source").where({ id: sourceId }).first("pull_warehouse_id")
   return { warehouseId: row?.pull_warehouse_id ?? null }
 }

@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto"
 import { localTime } from "core/calendar/index.ts"
+import type { SourceId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -23,7 +24,7 @@ const pages = 20
  */
 export async function pullOrders(
   db: Knex,
-  sourceId: number,
+  sourceId: SourceId,
   fetchPage: typeof fetchOrders = fetchOrders,
 ): Promise<number> {
   const source = await db("order_source").where({ id: sourceId }).first()
@@ -100,7 +101,7 @@ async function askPages(
 }
 
 /** Notes on a source when it was run last and what was in the way, if anything was. */
-export async function noting<T>(db: Knex, sourceId: number, run: () => Promise<T>): Promise<T> {
+export async function noting<T>(db: Knex, sourceId: SourceId, run: () => Promise<T>): Promise<T> {
   try {
     const answer = await run()
     await db("order_source")

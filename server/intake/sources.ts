@@ -1,3 +1,4 @@
+import type { SourceId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -14,7 +15,7 @@ import { type Source, sourceFromRow, wishOf } from "./source.ts"
 /** A source as its list shows it: how it was run last, and what came of it. */
 export interface SourceRow extends Source {
   readonly warehouse: string | null
-  readonly warehouseId: number | null
+  readonly warehouseId: WarehouseId | null
   readonly folder: string | null
   readonly pullUrl: string | null
   readonly reportUrl: string | null
@@ -201,7 +202,7 @@ export async function saveSource(
 }
 
 /** Open orders wait or ship by their source's states as they are set up now. */
-async function applyStates(context: Context, sourceId: number): Promise<void> {
+async function applyStates(context: Context, sourceId: SourceId): Promise<void> {
   const { db } = context
   const source = sourceFromRow(there(await db("order_source").where({ id: sourceId }).first()))
   const orders = await db("sales_order")

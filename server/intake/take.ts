@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { IntakeId, OrderId, SourceId } from "core/ids/index.ts"
 import { accepted, type Outcome } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Actor, authorise, type Context } from "../actors/index.ts"
@@ -73,7 +74,7 @@ export const atOnce = 25
  * done by two at once: source and number are one, and what is done is noted with it. Stops at `until` (real time) and
  * answers false when there is more to do.
  */
-export async function takeIn(context: Context, intakeId: number, until = Number.POSITIVE_INFINITY): Promise<boolean> {
+export async function takeIn(context: Context, intakeId: IntakeId, until = Number.POSITIVE_INFINITY): Promise<boolean> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
@@ -129,7 +130,7 @@ async function takeAndNote(
  * One order that can't be imported never holds up those after it: it is kept aside with what went wrong, and tried again
  * alone by a job.
  */
-async function setAside(context: Context, intakeId: number, position: number, error: unknown): Promise<void> {
+async function setAside(context: Context, intakeId: IntakeId, position: number, error: unknown): Promise<void> {
   const { db, actor } = context
   const by = plainActor(actor)
   await inTransaction(db, async (trx) => {
@@ -153,7 +154,7 @@ const asideMs = 20_000
 /** An order that was set aside, imported alone. Throws to be tried again. */
 export async function takeAside(
   db: Knex,
-  payload: { readonly intakeId: number; readonly position: number; readonly by: Actor },
+  payload: { readonly intakeId: IntakeId; readonly position: number; readonly by: Actor },
   now: Date,
 ): Promise<void> {
   const { intakeId, position, by } = payload
@@ -185,7 +186,7 @@ export async function takeAside(
 }
 
 /** Tries orders of an intake that were set aside again, now, as many as a request takes. Answers how many. */
-export async function retryAside(context: Context, intakeId: number): Promise<number> {
+export async function retryAside(context: Context, intakeId: IntakeId): Promise<number> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   const own = await db("intake_order as i")
@@ -199,7 +200,7 @@ export async function retryAside(context: Context, intakeId: number): Promise<nu
 }
 
 /** Takes a small intake in at once, leaves a larger one to the worker. Answers whether it is done. */
-export async function startTaking(context: Context, intakeId: number): Promise<boolean> {
+export async function startTaking(context: Context, intakeId: IntakeId): Promise<boolean> {
   const { db, actor } = context
   authorise(actor, "orders.work")
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
@@ -219,7 +220,7 @@ const partMs = 15_000
 /** A part of a large intake, by the worker; the next part is another job, so that no lease runs out. */
 export async function takePart(
   db: Knex,
-  payload: { readonly intakeId: number; readonly part: number; readonly by: Actor },
+  payload: { readonly intakeId: IntakeId; readonly part: number; readonly by: Actor },
   now: Date,
 ): Promise<void> {
   const { intakeId, part, by } = payload
@@ -230,7 +231,7 @@ export async function takePart(
 /** An order that arrives whole, by the API or typed: imported at once, or refused whole and nothing of it kept. */
 export async function takeDocument(
   context: Context,
-  sourceId: number,
+  sourceId: SourceId,
   cameWith: string,
   rows: readonly ReadRow[],
 ): Promise<Outcome<{ orderNumber: string; fate: Fate }>> {
@@ -256,7 +257,7 @@ export async function takeDocument(
 /** The source says that an order is canceled, without sending it again: canceled, or left for a decision. */
 export async function cancelFromSource(
   context: Context,
-  sourceId: number,
+  sourceId: SourceId,
   number: string,
   cameWith: string,
 ): Promise<{ fate: Fate }> {
@@ -273,7 +274,7 @@ async function takeOrder(
   trx: Knex,
   context: Context,
   source: Source,
-  came: { readonly name: string; readonly intakeId: number | null },
+  came: { readonly name: string; readonly intakeId: IntakeId | null },
   draft: Draft,
   ground?: Ground,
 ): Promise<Fate> {
@@ -313,8 +314,8 @@ async function takeOrder(
 async function followState(
   trx: Knex,
   { actor, now }: Context,
-  orderId: number,
-  came: { readonly name: string; readonly intakeId: number | null },
+  orderId: OrderId,
+  came: { readonly name: string; readonly intakeId: IntakeId | null },
   draft: Draft,
 ): Promise<void> {
   await trx("sales_order")
@@ -332,7 +333,7 @@ async function writeOrder(
   trx: Knex,
   { actor, now }: Context,
   source: Source,
-  came: { readonly name: string; readonly intakeId: number | null },
+  came: { readonly name: string; readonly intakeId: IntakeId | null },
   draft: Draft,
   order: { id: number; version: number } | undefined,
   ground?: Ground,
@@ -345,7 +346,7 @@ async function writeOrder(
     source_waits: draft.wish === "wait",
     cancelled_at: null,
   }
-  let orderId: number
+  let orderId: OrderId
   if (order) {
     orderId = order.id
     await trx("sales_order")

@@ -1,3 +1,4 @@
+import type { JobId } from "core/ids/index.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { retryNow } from "./queue.ts"
 
@@ -44,7 +45,7 @@ export async function failedJobs({ db, actor }: Context, id?: number): Promise<F
 }
 
 /** Sends a waiting or dead job of the own warehouse again at once. */
-export async function retryJob(context: Context, jobId: number): Promise<void> {
+export async function retryJob(context: Context, jobId: JobId): Promise<void> {
   authorise(context.actor, "orders.work")
   const [own] = await failedJobs(context, jobId)
   if (own) await retryNow(context.db, jobId)

@@ -1,3 +1,4 @@
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { MessageKey } from "words/catalogue.ts"
 import type { z } from "zod"
@@ -8,8 +9,8 @@ export type JobName = MessageKey extends infer Key ? (Key extends `job.${infer N
 
 /** Whose a job is: its warehouse, or null where it is everybody's; and the order that it is about, where there is one. */
 export interface Owner {
-  readonly warehouseId: number | null
-  readonly orderId?: number | null
+  readonly warehouseId: WarehouseId | null
+  readonly orderId?: OrderId | null
 }
 
 /** What a job works with, which decides how many of its kind a worker does side by side. */

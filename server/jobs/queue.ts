@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { JobId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { coded, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
@@ -22,8 +23,8 @@ export interface NewJob {
   readonly kind: string
   readonly onceKey: string
   readonly payload: unknown
-  readonly warehouseId?: number | null
-  readonly orderId?: number | null
+  readonly warehouseId?: WarehouseId | null
+  readonly orderId?: OrderId | null
   readonly afterMs?: number
 }
 
@@ -163,7 +164,7 @@ export async function fail(
 }
 
 /** Sends a waiting or dead job at once. */
-export const retryNow = (db: Knex, jobId: number): Promise<number> =>
+export const retryNow = (db: Knex, jobId: JobId): Promise<number> =>
   db("job")
     .where({ id: jobId })
     .whereIn("state", ["waiting", "dead"])

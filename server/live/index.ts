@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId, UserId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { announce } from "../audit/index.ts"
@@ -79,7 +80,7 @@ const beatMs = Number(process.env.VARNOK_BEAT_MS ?? 10_000)
  */
 export function liveStream(
   { db, actor }: Context,
-  orderId: number | null,
+  orderId: OrderId | null,
   stop: AbortSignal,
   lasts: () => Promise<boolean> = async () => true,
 ): ReadableStream<Uint8Array> {
@@ -154,14 +155,14 @@ export function liveStream(
   })
 }
 
-async function leave(db: Knex, presence: string, warehouseId: number, orderId: number | null): Promise<void> {
+async function leave(db: Knex, presence: string, warehouseId: WarehouseId, orderId: OrderId | null): Promise<void> {
   if (orderId === null) return
   await db("presence").where({ id: presence }).delete()
   await announce(db, { warehouseId, orderId })
 }
 
 /** The names of others who have an order open now. */
-export async function othersAt(db: Knex, orderId: number, userId: number): Promise<string[]> {
+export async function othersAt(db: Knex, orderId: OrderId, userId: UserId): Promise<string[]> {
   const rows = await db("presence")
     .where({ order_id: orderId })
     .whereNot({ user_id: userId })

@@ -1,3 +1,4 @@
+import type { QuoteId, WarehouseId } from "core/ids/index.ts"
 import { coded, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { announce } from "../audit/index.ts"
@@ -9,12 +10,12 @@ import { mailing } from "./jobs.ts"
 
 export interface NewMail {
   readonly onceKey: string
-  readonly warehouseId: number
+  readonly warehouseId: WarehouseId
   readonly to: string
   readonly subject: string
   readonly body: string
   readonly attachment: { readonly name: string; readonly bytes: Buffer } | null
-  readonly quoteId: number | null
+  readonly quoteId: QuoteId | null
   readonly by: string
   readonly at: Date
 }

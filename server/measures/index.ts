@@ -1,3 +1,4 @@
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { summaryById } from "../orders/facts.ts"
@@ -14,7 +15,7 @@ export async function measure(
   trx: Knex,
   actor: Pick<Actor, "userId">,
   now: Date,
-  orderId: number,
+  orderId: OrderId,
   kind: "pick" | "pack" | "papers",
 ): Promise<void> {
   if (actor.userId === null) return
@@ -36,7 +37,7 @@ export async function measure(
 }
 
 /** Keeps what was predicted of an order's work, and from which facts, when its labels are bought. */
-export async function keepPrediction(trx: Knex, warehouse: Warehouse, orderId: number, now: Date): Promise<void> {
+export async function keepPrediction(trx: Knex, warehouse: Warehouse, orderId: OrderId, now: Date): Promise<void> {
   const order = await summaryById(trx, warehouse, orderId)
   if (!order) return
   const row = {
@@ -65,7 +66,7 @@ export interface Measured {
 }
 
 /** The last orders of a warehouse: what their work was thought to take, and what it took. */
-export async function measuredWork(db: Knex, warehouseId: number, most = 500): Promise<Measured> {
+export async function measuredWork(db: Knex, warehouseId: WarehouseId, most = 500): Promise<Measured> {
   const done = await db("work_done as d")
     .where({ warehouse_id: warehouseId })
     .whereExists(db("work_measure as m").whereRaw("m.order_id = d.order_id").where("m.active_s", ">", 0))

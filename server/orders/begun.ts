@@ -1,10 +1,11 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 
 /**
  * The orders among these that are begun: something is picked, a shipment was made, they are with an outside warehouse, or
  * a part of them is at another warehouse.
  */
-export async function pickingBegun(db: Knex, orderIds: readonly number[]): Promise<Set<number>> {
+export async function pickingBegun(db: Knex, orderIds: readonly OrderId[]): Promise<Set<number>> {
   if (orderIds.length === 0) return new Set()
   const [rows, shipped, outside, parts] = await Promise.all([
     db("order_line")

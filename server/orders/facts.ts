@@ -1,4 +1,6 @@
 import { placeOf } from "core/address/index.ts"
+import type { LocalDate } from "core/calendar/index.ts"
+import type { CollectionId, SourceId } from "core/ids/index.ts"
 import {
   isOnTheLine,
   type Minutes,
@@ -19,16 +21,16 @@ import type { Warehouse } from "../setup/warehouse.ts"
 export interface OrderSummary {
   readonly id: number
   readonly orderNumber: string
-  readonly sourceId: number
+  readonly sourceId: SourceId
   readonly sourceNumber: string
   readonly customer: string
   readonly poNumber: string
   readonly place: string
-  readonly promisedOn: string | null
+  readonly promisedOn: LocalDate | null
   readonly receivedAt: Date
-  readonly collectionId: number | null
+  readonly collectionId: CollectionId | null
   /** The latest collection from which it is in time; null: there is time, or nothing is promised. */
-  readonly mustCollectionId: number | null
+  readonly mustCollectionId: CollectionId | null
   /** The order that leads the shipment which it is joined into. */
   readonly lead: { readonly id: number; readonly orderNumber: string } | null
   readonly stage: Stage

@@ -1,4 +1,5 @@
 import { addDays, instantAt, type LocalDate, localDate } from "core/calendar/index.ts"
+import { isoDay } from "core/calendar/schema.ts"
 import { type Stage, stages } from "core/orders/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -13,7 +14,7 @@ export const receiptDays = ["today", "yesterday", "week", "between"] as const
 export const filterStages = ["line", "stopped", ...stages] as const
 
 const text = (most: number) => z.string().trim().max(most).catch("").default("")
-const day = z.iso.date().or(z.literal("")).catch("").default("")
+const day = isoDay.or(z.literal("")).catch("").default("")
 const oneOf = <T extends readonly [string, ...string[]]>(values: T) =>
   z
     .enum(["", ...values])

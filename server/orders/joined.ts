@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto"
 import { shipToKey } from "core/address/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import type { AddressColumns } from "../addresses/row.ts"
@@ -7,13 +8,13 @@ import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 
 /** The order whose shipment an order's goods are in: the first of those joined, or the order itself. */
-export async function leadOf(trx: Knex, orderId: number): Promise<number> {
+export async function leadOf(trx: Knex, orderId: OrderId): Promise<number> {
   const row = await trx("sales_order").where({ id: orderId }).first("joined_to_id")
   return row?.joined_to_id ?? orderId
 }
 
 /** All orders of one shipment, the leading one first; the order alone where nothing is joined. */
-export async function membersOf(trx: Knex, orderId: number): Promise<number[]> {
+export async function membersOf(trx: Knex, orderId: OrderId): Promise<number[]> {
   const lead = await leadOf(trx, orderId)
   const others: number[] = await trx("sales_order").where({ joined_to_id: lead }).orderBy("id").pluck("id")
   return [lead, ...others]
@@ -26,7 +27,7 @@ export const shipToKeyOf = (order: AddressColumns): string =>
     .digest("hex")
 
 /** Counts the version of an order's open shipment up, so that what was seen of it before is old. */
-export async function touchShipment(trx: Knex, orderId: number): Promise<void> {
+export async function touchShipment(trx: Knex, orderId: OrderId): Promise<void> {
   await trx("shipment")
     .where({ order_id: await leadOf(trx, orderId), state: "open" })
     .increment("version", 1)
@@ -39,7 +40,7 @@ export async function touchShipment(trx: Knex, orderId: number): Promise<void> {
  */
 export async function part(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
 ): Promise<number[]> {

@@ -1,3 +1,4 @@
+import type { NoteId, OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { type Actor, authorise, type Context } from "../actors/index.ts"
@@ -12,7 +13,7 @@ export interface Marks {
   readonly notes: readonly { readonly id: number; readonly text: string; readonly actor: string; readonly at: Date }[]
 }
 
-export async function marksOf(db: Knex, orderId: number): Promise<Marks> {
+export async function marksOf(db: Knex, orderId: OrderId): Promise<Marks> {
   return {
     tags: await db("order_tag").where({ order_id: orderId }).orderBy("tag").pluck("tag"),
     notes: await db("order_note")
@@ -24,7 +25,7 @@ export async function marksOf(db: Knex, orderId: number): Promise<Marks> {
 }
 
 /** The tags of many orders. */
-export async function tagsOf(db: Knex, orderIds: readonly number[]): Promise<Map<number, string[]>> {
+export async function tagsOf(db: Knex, orderIds: readonly OrderId[]): Promise<Map<number, string[]>> {
   const rows = await db("order_tag")
     .whereIn("order_id", [...orderIds])
     .orderBy("tag")
@@ -51,7 +52,7 @@ export function tidyTag(typed: string): Outcome<string> {
 export async function putTag(
   trx: Knex,
   { actor, now }: { readonly actor: Pick<Actor, "userId" | "name">; readonly now: Date },
-  orderId: number,
+  orderId: OrderId,
   tag: string,
   on: boolean,
 ): Promise<boolean> {
@@ -68,7 +69,7 @@ export async function putTag(
 export async function putNote(
   trx: Knex,
   { actor, now }: Context,
-  orderId: number,
+  orderId: OrderId,
   text: string,
 ): Promise<number | null> {
   if (await trx("order_note").where({ order_id: orderId, text }).whereNull("dropped_at").first("id")) return null
@@ -79,7 +80,7 @@ export async function putNote(
 }
 
 /** Takes a note off, in the caller's transaction. It stays on the order's story. */
-export async function dropNote(trx: Knex, { actor, now }: Context, orderId: number, noteId: number): Promise<boolean> {
+export async function dropNote(trx: Knex, { actor, now }: Context, orderId: OrderId, noteId: NoteId): Promise<boolean> {
   const note = await trx("order_note").where({ id: noteId, order_id: orderId }).whereNull("dropped_at").first("text")
   if (!note) return false
   await trx("order_note").where({ id: noteId }).update({ dropped_at: now })
@@ -95,7 +96,7 @@ export type MarkChange =
   | { readonly what: "drop-note"; readonly id: number }
 
 /** Changes the marks of one order. Refused for an order of another warehouse and for an empty text. Safe to repeat. */
-export async function mark(context: Context, orderId: number, change: MarkChange): Promise<Outcome<null>> {
+export async function mark(context: Context, orderId: OrderId, change: MarkChange): Promise<Outcome<null>> {
   const { db, actor } = context
   authorise(actor, "orders.work")
   const tag = "tag" in change ? tidyTag(change.tag) : null

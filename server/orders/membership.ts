@@ -1,10 +1,11 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 
 /** Runs that are still to be walked. */
 export const openRuns = ["ready", "picking", "left"] as const
 
 /** Gives the runs that an order is in what it newly holds, in the caller's transaction: a zone's run what lies there. */
-export async function rejoinRuns(trx: Knex, orderId: number): Promise<void> {
+export async function rejoinRuns(trx: Knex, orderId: OrderId): Promise<void> {
   const runs = await trx("pick_run_order as m")
     .join("pick_run as r", "r.id", "m.run_id")
     .where("m.order_id", orderId)
@@ -25,7 +26,7 @@ export async function rejoinRuns(trx: Knex, orderId: number): Promise<void> {
 }
 
 /** Lets a part of an order be in the open runs that have what it holds, so that it is picked, and packed, with them. */
-export async function followRuns(trx: Knex, partId: number): Promise<void> {
+export async function followRuns(trx: Knex, partId: OrderId): Promise<void> {
   const runs = await trx("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .join("pick_run as r", "r.id", "a.run_id")
@@ -46,7 +47,7 @@ export async function followRuns(trx: Knex, partId: number): Promise<void> {
  * Takes an order out of open runs in which it has nothing to be picked and nothing was picked, such as one that is
  * stopped; its totes there are free again, and a run without orders is dropped.
  */
-export async function leaveRuns(trx: Knex, orderId: number): Promise<void> {
+export async function leaveRuns(trx: Knex, orderId: OrderId): Promise<void> {
   const gone = await trx("pick_run_order as m")
     .join("pick_run as r", "r.id", "m.run_id")
     .where("m.order_id", orderId)

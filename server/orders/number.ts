@@ -1,3 +1,4 @@
+import type { WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { there } from "../db/there.ts"
 
@@ -5,7 +6,7 @@ import { there } from "../db/there.ts"
  * The next short number of a warehouse. Numbers grow beyond five digits, and where a warehouse reaches the numbers of
  * another it goes on above all of them.
  */
-export async function nextOrderNumber(trx: Knex, warehouseId: number): Promise<string> {
+export async function nextOrderNumber(trx: Knex, warehouseId: WarehouseId): Promise<string> {
   const warehouse = there(await trx("warehouse").where({ id: warehouseId }).forUpdate().first("order_serial"))
   let next = Number(warehouse.order_serial) + 1
   const text = () => String(next).padStart(5, "0")

@@ -1,4 +1,5 @@
 import { type Address, addressLines } from "core/address/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -80,7 +81,7 @@ export const senderLines = (party: Party, home: string): string[] =>
  * Names a party of an order, or with an empty street takes it away. Refused once labels are asked for, and for a sender
  * or a return address without name, street and city. Safe to repeat.
  */
-export async function saveParty(context: Context, orderId: number, form: PartyForm): Promise<Outcome<null>> {
+export async function saveParty(context: Context, orderId: OrderId, form: PartyForm): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   const { role, ...fields } = form

@@ -1,3 +1,4 @@
+import type { LineId, OrderId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { SalesOrderRow } from "../db/tables.ts"
 import { newId, there } from "../db/there.ts"
@@ -14,7 +15,7 @@ export const nowhere = {
 
 /** Pieces of a line that go with a part. */
 export interface MovedLine {
-  readonly lineId: number
+  readonly lineId: LineId
   readonly quantity: number
 }
 
@@ -28,7 +29,7 @@ export interface MovedLine {
 export async function splitOff(
   trx: Knex,
   order: SalesOrderRow,
-  warehouseId: number,
+  warehouseId: WarehouseId,
   moved: readonly MovedLine[],
 ): Promise<{ id: number; orderNumber: string; lines: ReadonlyMap<number, number> }> {
   const last = await trx("sales_order")
@@ -83,8 +84,8 @@ export async function splitOff(
 /** An order in parts: its own number first, then the parts that were split off and are not taken back. */
 export async function partsOf(
   db: Knex,
-  orderId: number,
-): Promise<{ id: number; orderNumber: string; warehouse: string; warehouseId: number }[]> {
+  orderId: OrderId,
+): Promise<{ id: number; orderNumber: string; warehouse: string; warehouseId: WarehouseId }[]> {
   const order = await db("sales_order").where({ id: orderId }).first("split_from_id")
   const whole = order?.split_from_id ?? orderId
   const rows = await db("sales_order as o")

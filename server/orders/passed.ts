@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Right } from "../actors/index.ts"
@@ -24,7 +25,7 @@ export const passedKey = (one: Reason): string =>
     .digest("hex")
 
 /** The reasons that nobody has let pass for this order. */
-export async function notWaived(trx: Knex, orderId: number, reasons: readonly Reason[]): Promise<Reason[]> {
+export async function notWaived(trx: Knex, orderId: OrderId, reasons: readonly Reason[]): Promise<Reason[]> {
   if (!reasons.some((one) => one.code in waivable)) return [...reasons]
   const rows = await trx("order_waiver").where({ order_id: orderId }).select("code", "detail_hash")
   const passed = new Set(rows.map((row) => `${row.code} ${row.detail_hash}`))

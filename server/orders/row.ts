@@ -1,18 +1,19 @@
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { there } from "../db/there.ts"
 
 /** The stored row of an order that is known to be of this warehouse. Throws where it is not. */
-export const orderRow = async (db: Knex, warehouseId: number, id: number) =>
+export const orderRow = async (db: Knex, warehouseId: WarehouseId, id: number) =>
   there(await db("sales_order").where({ id, warehouse_id: warehouseId }).first())
 
 /** The id of an order of this warehouse by its number, compared byte by byte; null where there is none. */
-export async function orderIdOf(db: Knex, warehouseId: number, orderNumber: string): Promise<number | null> {
+export async function orderIdOf(db: Knex, warehouseId: WarehouseId, orderNumber: string): Promise<number | null> {
   const row = await db("sales_order").where({ order_number: orderNumber, warehouse_id: warehouseId }).first("id")
   return row?.id ?? null
 }
 
 /** The number of an order of this warehouse; null where the warehouse has no such order. */
-export async function orderNumberOf(db: Knex, warehouseId: number, id: number): Promise<string | null> {
+export async function orderNumberOf(db: Knex, warehouseId: WarehouseId, id: number): Promise<string | null> {
   const row = await db("sales_order").where({ id, warehouse_id: warehouseId }).first("order_number")
   return row?.order_number ?? null
 }
@@ -27,7 +28,7 @@ export interface OrderLineRow {
 }
 
 /** The lines of an order by their numbers. */
-export const orderLines = (db: Knex, orderId: number): Promise<OrderLineRow[]> =>
+export const orderLines = (db: Knex, orderId: OrderId): Promise<OrderLineRow[]> =>
   db("order_line")
     .join("item", "item.id", "order_line.item_id")
     .where({ order_id: orderId })
@@ -37,7 +38,7 @@ export const orderLines = (db: Knex, orderId: number): Promise<OrderLineRow[]> =
 /** The references that came with an order, and whether its papers print them. */
 export async function referencesOf(
   db: Knex,
-  orderId: number,
+  orderId: OrderId,
 ): Promise<{ name: string; value: string; printed: boolean }[]> {
   const rows = await db("order_reference").where({ order_id: orderId }).select("name", "value", "printed")
   return rows.map((one) => ({ name: one.name, value: one.value, printed: !!one.printed }))

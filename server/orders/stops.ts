@@ -1,10 +1,11 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 
 /** The stops of an order as they were written down. */
-export async function currentStops(trx: Knex, orderId: number): Promise<Reason[]> {
+export async function currentStops(trx: Knex, orderId: OrderId): Promise<Reason[]> {
   const rows = await trx("order_stop").where({ order_id: orderId }).orderBy("id").select("code", "detail")
   return rows.map((row) => ({ code: row.code, values: parsed<Record<string, string>>(row.detail) }))
 }
@@ -12,7 +13,7 @@ export async function currentStops(trx: Knex, orderId: number): Promise<Reason[]
 /** Writes down why an order is stopped, and on its story when that is not what stood there. */
 export async function writeStops(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   reasons: readonly Reason[],
   actor: Pick<Actor, "userId" | "name">,
   now: Date,

@@ -1,3 +1,4 @@
+import type { ItemId, OrderId } from "core/ids/index.ts"
 import { historyFrom, type KnownQuantities, noticedFrom } from "core/orders/index.ts"
 import type { Knex } from "knex"
 
@@ -9,7 +10,7 @@ import type { Knex } from "knex"
  */
 export async function knownQuantities(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   lines: readonly { readonly item_id: number; readonly ordered: number; readonly most_on_hand: number }[],
 ): Promise<Map<number, KnownQuantities>> {
   const known = new Map<number, KnownQuantities>()
@@ -31,7 +32,7 @@ export async function knownQuantities(
 }
 
 /** Read from the largest down, along an index; null while the item has too few lines. */
-async function largestLine(trx: Knex, orderId: number, itemId: number): Promise<number | null> {
+async function largestLine(trx: Knex, orderId: OrderId, itemId: ItemId): Promise<number | null> {
   const some = await trx("order_line")
     .where({ item_id: itemId })
     .where("order_id", "<", orderId)

@@ -1,4 +1,5 @@
 import { kilometres, type Place } from "core/address/index.ts"
+import type { LineId, OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { placeOfPostalCode } from "../addresses/places.ts"
 
@@ -19,7 +20,7 @@ export interface WarehouseFit {
   /** What it lacks, in base units. */
   readonly missing: readonly {
     readonly sku: string
-    readonly lineId: number
+    readonly lineId: LineId
     readonly ordered: number
     readonly free: number
   }[]
@@ -98,7 +99,7 @@ export const lackingThere = (here: WarehouseFit, there: WarehouseFit): string | 
   })?.sku ?? null
 
 /** The lines of an order as warehouses are asked for them. */
-export const neededOf = (db: Knex, orderId: number): Promise<Needed[]> =>
+export const neededOf = (db: Knex, orderId: OrderId): Promise<Needed[]> =>
   db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .where("l.order_id", orderId)

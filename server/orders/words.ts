@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { wordsOf } from "../addresses/words.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -9,7 +10,7 @@ const edition = 1
  * Writes down the words by which an order is found: its numbers, parties and place, what was noted, references, items,
  * the lots it holds, tags. Called in the transaction of every change of these; `fresh` where it has none yet.
  */
-export async function putWords(trx: Knex, orderId: number, fresh = false): Promise<void> {
+export async function putWords(trx: Knex, orderId: OrderId, fresh = false): Promise<void> {
   const texts = (await textsOf(trx, [orderId])).get(orderId) ?? []
   const wanted = new Set(texts.flatMap(wordsOf))
   const known = new Set<string>(fresh ? [] : await trx("order_word").where({ order_id: orderId }).pluck("word"))

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { addressLines } from "core/address/index.ts"
+import type { OrderId, OutsideId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -50,7 +51,7 @@ export interface OutsideOrder {
   readonly shippedAt: Date | null
 }
 
-export async function outsideOrder(db: Knex, orderId: number): Promise<OutsideOrder | null> {
+export async function outsideOrder(db: Knex, orderId: OrderId): Promise<OutsideOrder | null> {
   const row = await db("outside_order as o")
     .join("outside_warehouse as w", "w.id", "o.outside_id")
     .where({ order_id: orderId })
@@ -72,7 +73,7 @@ export async function outsideOrder(db: Knex, orderId: number): Promise<OutsideOr
  * Gives an order to an outside warehouse, which ships it: it leaves our line, and a job sends it there exactly once.
  * Refused once it is being picked, and while it is stopped for anything but what our own shelves lack. Safe to repeat.
  */
-export async function sendOutside(context: Context, orderId: number, outsideId: number): Promise<Outcome<null>> {
+export async function sendOutside(context: Context, orderId: OrderId, outsideId: OutsideId): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
@@ -135,7 +136,7 @@ async function requestOf(db: Knex, order: SalesOrderRow): Promise<OutsideRequest
 
 const rowOf = (
   db: Knex,
-  orderId: number,
+  orderId: OrderId,
 ): Promise<(OutsideOrderRow & { base_url: string; name: string }) | undefined> =>
   db("outside_order as o")
     .join("outside_warehouse as w", "w.id", "o.outside_id")
@@ -145,7 +146,7 @@ const rowOf = (
 /** Sends an order to its outside warehouse, by its key: again after any failure it is one order there. */
 export async function sendOutsideJob(
   db: Knex,
-  orderId: number,
+  orderId: OrderId,
   gatewayAt: (url: string) => OutsideGateway = httpOutside,
 ): Promise<void> {
   const row = await rowOf(db, orderId)
@@ -157,7 +158,7 @@ export async function sendOutsideJob(
 /** Asks how an order that is with an outside warehouse stands, or for it back. */
 export async function askOutside(
   db: Knex,
-  orderId: number,
+  orderId: OrderId,
   gatewayAt: (url: string) => OutsideGateway = httpOutside,
 ): Promise<void> {
   const row = await rowOf(db, orderId)
@@ -167,7 +168,7 @@ export async function askOutside(
 }
 
 /** Writes down what an outside warehouse answered, once. */
-async function note(db: Knex, orderId: number, answer: OutsideAnswer): Promise<void> {
+async function note(db: Knex, orderId: OrderId, answer: OutsideAnswer): Promise<void> {
   const now = await businessNow(db)
   await inTransaction(db, async (trx) => {
     const row = await trx("outside_order").where({ order_id: orderId }).forUpdate().first()
@@ -213,7 +214,7 @@ async function note(db: Knex, orderId: number, answer: OutsideAnswer): Promise<v
 }
 
 /** Asks for an order back from its outside warehouse, or puts the refusal away; then it is ours to ship. Safe to repeat. */
-export async function recallOutside(context: Context, orderId: number): Promise<Outcome<null>> {
+export async function recallOutside(context: Context, orderId: OrderId): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
@@ -238,7 +239,7 @@ export async function recallOutside(context: Context, orderId: number): Promise<
   })
 }
 
-async function back(db: Knex, orderId: number, answer: OutsideAnswer): Promise<void> {
+async function back(db: Knex, orderId: OrderId, answer: OutsideAnswer): Promise<void> {
   const now = await businessNow(db)
   await inTransaction(db, async (trx) => {
     const row = await trx("outside_order").where({ order_id: orderId }).forUpdate().first()

@@ -1,10 +1,11 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import { jobKind, type Owner } from "../jobs/kind.ts"
 import { rowId } from "../jobs/shapes.ts"
 
 const ofOrder = z.object({ orderId: rowId })
-const ownerOfOrder = async (trx: Knex, { orderId }: { readonly orderId: number }): Promise<Owner> => {
+const ownerOfOrder = async (trx: Knex, { orderId }: { readonly orderId: OrderId }): Promise<Owner> => {
   const row = await trx("sales_order").where({ id: orderId }).first("warehouse_id")
   return { warehouseId: row?.warehouse_id ?? null, orderId }
 }

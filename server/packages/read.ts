@@ -1,3 +1,4 @@
+import type { OrderId, ShipmentId, WarehouseId } from "core/ids/index.ts"
 import { type Money, money } from "core/money/index.ts"
 import { actualWeight, calculatedWeight, type Packed, packageFlaws } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
@@ -94,7 +95,7 @@ async function rowsOf(db: Knex, ofOrder: number) {
 }
 
 /** The lines of all its orders, its own first, with what was picked for them. */
-async function goodsRows(db: Knex, orderId: number, members: readonly number[]) {
+async function goodsRows(db: Knex, orderId: OrderId, members: readonly number[]) {
   const lines = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .whereIn("l.order_id", [...members])
@@ -116,7 +117,7 @@ async function goodsRows(db: Knex, orderId: number, members: readonly number[]) 
   return { lineRows: lines, picks, levels }
 }
 
-async function packageRows(db: Knex, shipmentId: number, warehouseId: number) {
+async function packageRows(db: Knex, shipmentId: ShipmentId, warehouseId: WarehouseId) {
   const packages = await db("package")
     .leftJoin("packaging", "packaging.id", "package.packaging_id")
     .where({ shipment_id: shipmentId })

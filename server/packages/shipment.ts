@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Content } from "core/packing/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -12,7 +13,7 @@ export * from "./types.ts"
  * The shipment that an order's goods are in, with the lines, packages and contents of all its orders, or null when there
  * is none yet. An order has one shipment; a shipment may hold several orders.
  */
-export async function shipmentOf(db: Knex, orderId: number): Promise<Shipment | null> {
+export async function shipmentOf(db: Knex, orderId: OrderId): Promise<Shipment | null> {
   const shipment = await shipmentOrDraft(db, orderId)
   return shipment && shipment.id > 0 ? shipment : null
 }
@@ -41,7 +42,7 @@ export const unpacked = (shipment: Pick<Shipment, "lines">): Content[] =>
     .map((line) => ({ ...line.piece, quantity: line.picked - line.packed }))
 
 /** The handled packages of a shipment that hold goods of one of its orders. */
-export function packagesOf(shipment: Shipment, orderId: number): ShipmentPackage[] {
+export function packagesOf(shipment: Shipment, orderId: OrderId): ShipmentPackage[] {
   if (shipment.members.length === 1) return handled(shipment.packages)
   const own = new Set(shipment.lines.filter((line) => line.orderId === orderId).map((line) => line.id))
   const holds = (one: ShipmentPackage) => one.lineIds.some((id) => own.has(id))

@@ -1,5 +1,7 @@
 import type { Address } from "core/address/index.ts"
+import type { LocalDate } from "core/calendar/index.ts"
 import type { CustomsFacts, Terms } from "core/customs/index.ts"
+import type { CollectionId, DocumentId, LineId, OrderId, ServiceId, WarehouseId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
 import type { PackageState } from "core/orders/index.ts"
 import type { Content, Packed } from "core/packing/index.ts"
@@ -17,7 +19,7 @@ import { settledOf } from "../rules/settleOrder.ts"
 export interface ShipmentLine {
   readonly id: number
   /** Of several orders in one shipment the one that it belongs to. */
-  readonly orderId: number
+  readonly orderId: OrderId
   readonly letter: string
   readonly sku: string
   readonly description: string
@@ -47,13 +49,13 @@ export interface ShipmentPackage extends Packed {
   readonly sizeByHand: boolean
   readonly sscc: string | null
   readonly tracking: string | null
-  readonly labelDocumentId: number | null
+  readonly labelDocumentId: DocumentId | null
   readonly calculated: Mass
   readonly actual: Mass
   readonly flaws: readonly Reason[]
   /** Flaws that the lead let pass, with why and who. */
   readonly overridden: readonly Override[]
-  readonly lineIds: readonly number[]
+  readonly lineIds: readonly LineId[]
   /** From the catalog, of a size of its own, or the goods' own carton. */
   readonly origin: "catalogue" | "one-off" | "own"
   /** What is to go into it by the suggestion, by line's id; empty: no plan. */
@@ -86,7 +88,7 @@ export const flawKey = (flaw: Reason): string => `${flaw.code} ${Object.values(f
 export interface Shipment {
   readonly id: number
   /** The order that leads; of a shipment of one order that order. */
-  readonly orderId: number
+  readonly orderId: OrderId
   /** All its orders, the leading one first. */
   readonly members: readonly {
     readonly id: number
@@ -94,7 +96,7 @@ export interface Shipment {
     /** What lines of the same order are worth that are in other parts of it. */
     readonly elsewhere: readonly Money[]
   }[]
-  readonly warehouseId: number
+  readonly warehouseId: WarehouseId
   readonly orderNumber: string
   readonly sourceNumber: string
   readonly poNumber: string
@@ -102,7 +104,7 @@ export interface Shipment {
   /** Code of the customer; empty where it is none of ours. */
   readonly customerCode: string
   readonly notes: string
-  readonly promisedOn: string | null
+  readonly promisedOn: LocalDate | null
   /** The day from which it may leave, and the truck that a person chose. */
   readonly leaving: Leaving
   readonly shipTo: Address
@@ -124,7 +126,7 @@ export interface Shipment {
   /** What is asked besides carrying, and who pays. */
   readonly wishes: Wishes
   /** Of its order: the service that a person chose in the plan. */
-  readonly chosenServiceId: number | null
+  readonly chosenServiceId: ServiceId | null
   /** What it is planned to be sent with: as chosen, settled, or else as planned. */
   readonly plannedService: PlannedService
   /** What the order is sent with, and who said so. */
@@ -133,8 +135,8 @@ export interface Shipment {
   readonly allowed: readonly string[]
   readonly state: "open" | "buying" | "bought" | "voiding" | "void"
   readonly version: number
-  readonly serviceId: number | null
-  readonly collectionId: number | null
+  readonly serviceId: ServiceId | null
+  readonly collectionId: CollectionId | null
   readonly masterTracking: string | null
   readonly currency: string | null
   readonly contract: string | null

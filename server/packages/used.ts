@@ -1,3 +1,4 @@
+import type { PackagingId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -39,7 +40,7 @@ export async function returnPackaging(trx: Knex, shipment: Pick<Shipment, "id" |
 }
 
 export interface PackagingStock {
-  readonly packagingId: number
+  readonly packagingId: PackagingId
   readonly onHand: number
   readonly lowAt: number
   /** At or below what was set: to be ordered. */
@@ -47,7 +48,7 @@ export interface PackagingStock {
 }
 
 /** What lies on the shelf of each packaging that is counted at a warehouse, by its id. */
-export async function packagingStock(db: Knex, warehouseId: number): Promise<Map<number, PackagingStock>> {
+export async function packagingStock(db: Knex, warehouseId: WarehouseId): Promise<Map<number, PackagingStock>> {
   const rows = await db("packaging_stock").where({ warehouse_id: warehouseId })
   return new Map(
     rows.map((row) => [
@@ -60,7 +61,7 @@ export async function packagingStock(db: Knex, warehouseId: number): Promise<Map
 /** Sets what lies on the shelf of a packaging, and from when it is low. Safe to repeat. */
 export async function setPackagingStock(
   context: Context,
-  packagingId: number,
+  packagingId: PackagingId,
   onHand: number,
   lowAt: number,
 ): Promise<Outcome<null>> {

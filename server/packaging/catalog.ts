@@ -1,3 +1,4 @@
+import type { CarrierId, ItemId } from "core/ids/index.ts"
 import type { Content, PackagingType } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
@@ -9,7 +10,7 @@ import { columnOf } from "../db/there.ts"
 export interface CataloguePackaging extends PackagingType {
   readonly id: number
   /** Whose box it is; null: ours. */
-  readonly carrierId: number | null
+  readonly carrierId: CarrierId | null
   /** False: not offered any more. */
   readonly active: boolean
 }
@@ -59,7 +60,7 @@ export const contentOf = (row: ItemRow, lineIndex: number, quantity: number): Co
 })
 
 /** The levels of packaging of items, by item id, the smallest first. */
-export async function levelsOf(db: Knex, itemIds: readonly number[]): Promise<Map<number, ItemLevel[]>> {
+export async function levelsOf(db: Knex, itemIds: readonly ItemId[]): Promise<Map<number, ItemLevel[]>> {
   const rows = await db("item_level")
     .whereIn("item_id", [...itemIds])
     .orderBy("quantity")

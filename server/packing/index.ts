@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { sscc } from "core/barcodes/index.ts"
+import type { LineId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { buildPallets } from "core/packing/index.ts"
 import { settledWishes } from "core/rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
@@ -50,7 +51,7 @@ export async function openShipment(context: Context, ofOrder: number): Promise<O
 /** Takes a new carton from the catalog. With `fill`, everything not packed yet goes into it. A key counts once. */
 export const addPackage = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   packagingCode: string,
   fill = false,
   key: string = randomUUID(),
@@ -81,7 +82,7 @@ export const addPackage = (
   )
 
 /** Empties and takes away an open package; its number is not used again. Safe to repeat. */
-export const removePackage = (context: Context, orderId: number, number: number): Promise<Outcome<Shipment>> =>
+export const removePackage = (context: Context, orderId: OrderId, number: number): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.removed", detail: { number } }, async (trx, shipment) => {
     if (await isGone(trx, shipment, number)) return "before"
     const one = openPackage(shipment, number)
@@ -94,7 +95,7 @@ export const removePackage = (context: Context, orderId: number, number: number)
   })
 
 /** Sets the cartons that stand on no pallet on new ones, as many as they need; sizes are then to be measured. */
-export const palletise = (context: Context, orderId: number, packagingCode: string): Promise<Outcome<Shipment>> =>
+export const palletise = (context: Context, orderId: OrderId, packagingCode: string): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.palletised", detail: { code: packagingCode } }, async (trx, shipment) => {
     const type = (await packagingTypes(trx)).find((one) => one.code === packagingCode && one.kind === "pallet")
     if (!type) return [reason("pack.no-such-packaging", { code: packagingCode })]
@@ -125,7 +126,7 @@ export const palletise = (context: Context, orderId: number, packagingCode: stri
 /** Sets a carton on a pallet of its shipment, or takes it off with null. */
 export const standOn = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   pallet: number | null,
 ): Promise<Outcome<Shipment>> =>
@@ -150,7 +151,7 @@ export const standOn = (
   )
 
 /** Takes a pallet apart: its cartons stand by themselves again, the pallet is gone. */
-export const takeApart = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
+export const takeApart = (context: Context, orderId: OrderId): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.taken-apart" }, async (trx, shipment) => {
     for (const one of shipment.packages.filter((pack) => pack.kind === "pallet" && pack.contents.length === 0)) {
       await trx("package").where({ parent_id: one.id }).update({ parent_id: null })
@@ -162,7 +163,7 @@ export const takeApart = (context: Context, orderId: number): Promise<Outcome<Sh
 
 export interface PutIn {
   readonly package: number
-  readonly lineId: number
+  readonly lineId: LineId
   /** Pieces to put in, or to take out when negative. */
   readonly quantity: number
   /** Confirmed by a scan of the item, not by hand. */
@@ -172,7 +173,7 @@ export interface PutIn {
 }
 
 /** Puts picked pieces of a line into an open package, or takes them out again. */
-export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Outcome<Shipment>> =>
+export const putIn = (context: Context, orderId: OrderId, put: PutIn): Promise<Outcome<Shipment>> =>
   change(
     context,
     orderId,
@@ -211,14 +212,14 @@ export const putIn = (context: Context, orderId: number, put: PutIn): Promise<Ou
 /** Pieces of lines that go into packages in one go, by hand. */
 export interface Put {
   readonly package: number
-  readonly lineId: number
+  readonly lineId: LineId
   readonly quantity: number
 }
 
 /** Puts picked pieces of several lines into several open packages, all or nothing; unverified. A key counts once. */
 export const putSeveral = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   puts: readonly Put[],
   key: string,
 ): Promise<Outcome<Shipment>> =>
@@ -256,7 +257,7 @@ const sumOf = (puts: readonly Put[]): number => puts.reduce((sum, put) => sum + 
 /** Takes a measured weight for a package, or goes back to the calculated one with null. */
 export const weigh = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   measured: Mass | null,
 ): Promise<Outcome<Shipment>> =>
@@ -279,7 +280,7 @@ export const weigh = (
   )
 
 /** Gives one package another outer size for this shipment only; the catalog stays as it is. */
-export const resize = (context: Context, orderId: number, number: number, outer: Size): Promise<Outcome<Shipment>> =>
+export const resize = (context: Context, orderId: OrderId, number: number, outer: Size): Promise<Outcome<Shipment>> =>
   change(
     context,
     orderId,
@@ -304,7 +305,7 @@ export const resize = (context: Context, orderId: number, number: number, outer:
   )
 
 /** Closes all packages when everything picked is packed and nothing is flawed; each gets its SSCC, once for ever. */
-export const closePackages = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
+export const closePackages = (context: Context, orderId: OrderId): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: null }, async (trx, shipment) => {
     const reasons: Reason[] = []
     if (shipment.packages.length === 0) reasons.push(reason("pack.no-packages"))
@@ -341,14 +342,19 @@ export const closePackages = (context: Context, orderId: number): Promise<Outcom
   })
 
 /** Opens the packages again to change them; their SSCCs stay theirs. */
-export const reopenPackages = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
+export const reopenPackages = (context: Context, orderId: OrderId): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.reopened" }, async (trx, shipment) => {
     await returnPackaging(trx, shipment)
     await trx("package").where({ shipment_id: shipment.id, state: "closed" }).update({ state: "open" })
     return []
   })
 
-async function nextSscc(trx: Knex, warehouseId: number, extension: number, prefix: string): Promise<Outcome<string>> {
+async function nextSscc(
+  trx: Knex,
+  warehouseId: WarehouseId,
+  extension: number,
+  prefix: string,
+): Promise<Outcome<string>> {
   const row = there(await trx("warehouse").where({ id: warehouseId }).forUpdate().first("sscc_serial"))
   const serial = BigInt(row.sscc_serial) + 1n
   await trx("warehouse").where({ id: warehouseId }).update({ sscc_serial: serial.toString() })

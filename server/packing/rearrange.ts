@@ -1,3 +1,4 @@
+import type { LineId, OrderId } from "core/ids/index.ts"
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { length, lengthIn, type Mass, massIn, type Size } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -9,11 +10,11 @@ import { type Changed, change, isGone, mostPackages, newPackage, openPackage, re
 /** Copies made at once, at most. */
 export const mostCopies = 99
 
-const inside = (one: ShipmentPackage, lineId: number): number =>
+const inside = (one: ShipmentPackage, lineId: LineId): number =>
   one.contents.reduce((sum, content, index) => sum + (one.lineIds[index] === lineId ? content.quantity : 0), 0)
 
 /** Moves pieces between packages as the rows are now; scanned pieces stay scanned as far as they go. */
-async function carry(trx: Knex, from: number, to: number, lineId: number, quantity: number): Promise<void> {
+async function carry(trx: Knex, from: number, to: number, lineId: LineId, quantity: number): Promise<void> {
   const row = there(await trx("package_content").where({ package_id: from, order_line_id: lineId }).first())
   const unverified = Math.min(row.unverified, quantity)
   if (row.quantity === quantity)
@@ -34,14 +35,14 @@ async function carry(trx: Knex, from: number, to: number, lineId: number, quanti
 export interface Move {
   readonly from: number
   readonly to: number
-  readonly lineId: number
+  readonly lineId: LineId
   readonly quantity: number
   /** Made by the client; the same one again moves nothing more. */
   readonly key: string
 }
 
 /** Moves pieces of a line from one open package to another. */
-export const movePieces = (context: Context, orderId: number, move: Move): Promise<Outcome<Shipment>> =>
+export const movePieces = (context: Context, orderId: OrderId, move: Move): Promise<Outcome<Shipment>> =>
   change(
     context,
     orderId,
@@ -73,7 +74,7 @@ export const movePieces = (context: Context, orderId: number, move: Move): Promi
 /** Packs so many more packages like one, of what is picked and in no package yet. */
 export const copyPackage = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   times: number,
   key: string,
@@ -134,7 +135,7 @@ async function like(trx: Knex, shipment: Shipment, one: ShipmentPackage): Promis
 /** Empties one open package into another; the emptied one is gone. */
 export const mergePackages = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   into: number,
 ): Promise<Outcome<Shipment>> =>
@@ -160,7 +161,7 @@ export const mergePackages = (
 /** Takes half of every line of a package over into a new one of the same kind; of a line with one piece nothing. */
 export const splitPackage = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   key: string,
 ): Promise<Outcome<Shipment>> =>
@@ -190,7 +191,7 @@ export const splitPackage = (
   )
 
 /** Takes everything out of an open package; what was in it is to be packed again. Safe to repeat. */
-export const emptyPackage = (context: Context, orderId: number, number: number): Promise<Outcome<Shipment>> =>
+export const emptyPackage = (context: Context, orderId: OrderId, number: number): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.emptied", detail: { number } }, async (trx, shipment) => {
     const one = openPackage(shipment, number)
     if (Array.isArray(one)) return one
@@ -208,7 +209,7 @@ export interface OneOff {
 /** Adds a package of a size that is not in the catalog. */
 export const addOneOff = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   { outer, tare }: OneOff,
   key: string,
 ): Promise<Outcome<Shipment>> =>
@@ -236,8 +237,8 @@ export const addOneOff = (
 /** Makes each picked and unpacked piece of a line, or of a whole case, a package in the carton that it comes in. */
 export const packInOwnCartons = (
   context: Context,
-  orderId: number,
-  lineId: number,
+  orderId: OrderId,
+  lineId: LineId,
   key: string,
 ): Promise<Outcome<Shipment>> =>
   change(
@@ -299,7 +300,7 @@ export const packInOwnCartons = (
 /** Lets a flaw of a package pass, with a reason (the lead). A flaw whose figures change is another one. Safe to repeat. */
 export const overrideFlaw = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   key: string,
   why: string,

@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { type Outcome, type Reason, reason } from "core/refusal/index.ts"
 import type { Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
@@ -23,7 +24,7 @@ const inLetters = (shipment: Shipment, counted: Counted): string =>
  */
 export const recount = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   counted: Counted,
   key: string,

@@ -1,3 +1,4 @@
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -11,13 +12,13 @@ export interface Scale {
 }
 
 /** The scales of a warehouse's benches. */
-export const scalesOf = (db: Knex, warehouseId: number): Promise<Scale[]> =>
+export const scalesOf = (db: Knex, warehouseId: WarehouseId): Promise<Scale[]> =>
   db("scale").where({ warehouse_id: warehouseId, active: true }).orderBy("name").select("id", "name")
 
 /** Takes the weight of a package from a scale; the first of the warehouse where none is named. */
 export async function weighByScale(
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   number: number,
   scaleId: number | null,
 ): Promise<Outcome<Shipment>> {

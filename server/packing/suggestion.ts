@@ -1,3 +1,4 @@
+import type { LineId, OrderId, WarehouseId } from "core/ids/index.ts"
 import {
   type Content,
   checkPacked,
@@ -63,7 +64,7 @@ export const boxOf = (type: CataloguePackaging): PackBox => ({
 export type Carton = UsableBox & { readonly type: CataloguePackaging }
 
 /** The cartons that may be used at a warehouse: active, ours, and not known to have run out. */
-export async function usableBoxes(db: Knex, warehouseId: number): Promise<Carton[]> {
+export async function usableBoxes(db: Knex, warehouseId: WarehouseId): Promise<Carton[]> {
   const stock = new Map(
     (await db("packaging_stock").where({ warehouse_id: warehouseId }).select("packaging_id", "on_hand")).map((row) => [
       row.packaging_id as number,
@@ -116,12 +117,12 @@ export function boxesFor(
 }
 
 /** Pieces of a line that open packages are still to be given by their plans. */
-export const plannedStill = (shipment: Pick<Shipment, "packages">, lineId: number): number =>
+export const plannedStill = (shipment: Pick<Shipment, "packages">, lineId: LineId): number =>
   shipment.packages
     .filter((one) => one.state === "open")
     .reduce((sum, one) => sum + Math.max(0, (one.planned[lineId] ?? 0) - insideOf(one, lineId)), 0)
 
-const insideOf = (one: Shipment["packages"][number], lineId: number): number =>
+const insideOf = (one: Shipment["packages"][number], lineId: LineId): number =>
   one.contents.reduce((sum, content, index) => sum + (one.lineIds[index] === lineId ? content.quantity : 0), 0)
 
 /**
@@ -160,7 +161,7 @@ export type Suggested = z.infer<typeof suggestedSchema>
  */
 export const packSuggested = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   suggested: Suggested,
   fill: boolean,
   key: string,
@@ -234,7 +235,7 @@ export async function takeBoxes(
 }
 
 /** Puts in what open packages are still to be given by their plans, as far as it is picked; unverified. Safe to repeat. */
-export const fillPlanned = (context: Context, orderId: number): Promise<Outcome<Shipment>> =>
+export const fillPlanned = (context: Context, orderId: OrderId): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: "pack.plan-filled", detail: {} }, async (trx, shipment): Promise<Changed> => {
     if (shipment.lines.every((line) => plannedStill(shipment, line.id) === 0)) return "before"
     const left = new Map(shipment.lines.map((line) => [line.id, line.picked - line.packed]))

@@ -1,10 +1,11 @@
 import { identifier, ownCode } from "core/identifier/index.ts"
+import type { CollectionId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 
 /** What a code on one of our papers, or one of the source's numbers, stands for. */
 export type Coded =
   | { readonly kind: "package"; readonly orderNumber: string; readonly number: number }
-  | { readonly kind: "manifest"; readonly collectionId: number; readonly number: string; readonly door: string }
+  | { readonly kind: "manifest"; readonly collectionId: CollectionId; readonly number: string; readonly door: string }
   | {
       readonly kind: "invoice" | "bill-of-lading"
       readonly name: string
@@ -23,7 +24,7 @@ export type Coded =
  * byte; our own numbers may be typed in small letters. Null: nothing has it. SSCC, package, order, run, tote and item are
  * told by their form, and looked up elsewhere.
  */
-export async function byCode(db: Knex, warehouseId: number, text: string): Promise<Coded | null> {
+export async function byCode(db: Knex, warehouseId: WarehouseId, text: string): Promise<Coded | null> {
   const code = identifier(text)
   if (code === "" || code.length > 60) return null
   const own = ownCode(text)
@@ -57,7 +58,7 @@ export async function byCode(db: Knex, warehouseId: number, text: string): Promi
 }
 
 /** The package that a tracking number is on; of a shipment's own number its first. */
-async function packageOf(db: Knex, warehouseId: number, code: string): Promise<Coded | null> {
+async function packageOf(db: Knex, warehouseId: WarehouseId, code: string): Promise<Coded | null> {
   const packages = () =>
     db("package as p")
       .join("shipment as h", "h.id", "p.shipment_id")
@@ -76,12 +77,12 @@ export interface FoundPackage {
   readonly number: number
   readonly state: string
   readonly customer: string
-  readonly collectionId: number | null
+  readonly collectionId: CollectionId | null
 }
 
 export async function packageByCode(
   db: Knex,
-  warehouseId: number,
+  warehouseId: WarehouseId,
   code: { readonly sscc: string } | { readonly orderNumber: string; readonly number: number },
 ): Promise<FoundPackage | null> {
   const row = await db("package as p")

@@ -1,5 +1,6 @@
 import { addressLines } from "core/address/index.ts"
 import { elementStrings, type LogisticLabelModel } from "core/documents/index.ts"
+import type { LineId, OrderId } from "core/ids/index.ts"
 import { pieceGtin } from "core/picking/index.ts"
 import { showMass } from "core/units/index.ts"
 import { iso31661 } from "iso-3166"
@@ -12,7 +13,7 @@ import { warehouseById } from "../setup/warehouse.ts"
  * Logistic labels of the packages of an order that have their SSCC; a pallet's content is that of its cartons. Empty
  * before they are closed; null for an order without a shipment.
  */
-export async function logisticLabels(db: Knex, orderId: number): Promise<LogisticLabelModel[] | null> {
+export async function logisticLabels(db: Knex, orderId: OrderId): Promise<LogisticLabelModel[] | null> {
   const shipment = await shipmentOf(db, orderId)
   if (!shipment) return null
   const warehouse = await warehouseById(db, shipment.warehouseId)
@@ -80,7 +81,7 @@ const eitherLot = (lots: readonly string[]): string =>
 const pieces = (one: ShipmentPackage): number => one.contents.reduce((sum, content) => sum + content.quantity, 0)
 
 /** What a unit holds where it is all of one line; null for a mixed one. */
-function contentOf(parts: readonly ShipmentPackage[]): { lineId: number; count: number } | null {
+function contentOf(parts: readonly ShipmentPackage[]): { lineId: LineId; count: number } | null {
   const lines = new Set(parts.flatMap((part) => [...part.lineIds]))
   const [lineId] = lines
   return lines.size === 1 && lineId !== undefined

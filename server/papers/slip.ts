@@ -1,5 +1,6 @@
 import { addressLines } from "core/address/index.ts"
 import { type SlipModel, type SlipSettings, slipSettings } from "core/documents/index.ts"
+import type { LineId, OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { onPaper } from "words/papers.ts"
 import { parsed } from "../audit/index.ts"
@@ -34,7 +35,7 @@ export async function slipSettingsOf(
  * The slips of an order's shipment: one for each package, or one for all of them. Before anything is packed there is one,
  * of what is held or picked for the order. Null for no such order.
  */
-export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | null> {
+export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] | null> {
   const shipment = await shipmentOrDraft(db, orderId)
   if (!shipment) return null
   const settings = await slipSettingsOf(db, shipment)
@@ -59,7 +60,7 @@ export async function slipsOf(db: Knex, orderId: number): Promise<SlipModel[] | 
   ].filter((fact) => fact.text)
   const held = await heldOf(db, shipment)
   const numbers = new Set(rows.flatMap((row) => (row.order_id === shipment.orderId ? [row.line_number as number] : [])))
-  const inside = (some: readonly ShipmentPackage[], lineId: number) =>
+  const inside = (some: readonly ShipmentPackage[], lineId: LineId) =>
     some.reduce(
       (sum, one) =>
         sum +

@@ -1,3 +1,4 @@
+import type { AllocationId, UserId } from "core/ids/index.ts"
 import { nextStop } from "core/picking/index.ts"
 import type { Knex } from "knex"
 import { claimMs, type OrderStop, type Walked } from "./stops.ts"
@@ -10,7 +11,7 @@ const mostTries = 8
  * that nobody has. Written down at once, so that two who walk one run are never sent to the same place; where others
  * have all that is left, nothing is given. Safe to repeat.
  */
-export async function assigned(db: Knex, walked: Walked, userId: number): Promise<Walked> {
+export async function assigned(db: Knex, walked: Walked, userId: UserId): Promise<Walked> {
   let { stops } = walked
   for (let tries = 0; tries < mostTries; tries += 1) {
     const next = nextStop(stops, userId)
@@ -36,7 +37,7 @@ export async function assigned(db: Knex, walked: Walked, userId: number): Promis
 }
 
 /** One statement decides between two who want the same. */
-const take = async (db: Knex, allocationId: number, userId: number): Promise<boolean> =>
+const take = async (db: Knex, allocationId: AllocationId, userId: UserId): Promise<boolean> =>
   (await db("allocation")
     .where({ id: allocationId })
     .whereRaw("picked < quantity")

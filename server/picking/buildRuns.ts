@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { CartId, OrderId, WarehouseId } from "core/ids/index.ts"
 import type { Cart } from "core/picking/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -19,8 +20,8 @@ export interface RunWish {
   /** The group's value, such as a collection's id or a zone. */
   readonly value: string
   /** Orders chosen by hand. */
-  readonly orderIds: readonly number[]
-  readonly cartId: number | null
+  readonly orderIds: readonly OrderId[]
+  readonly cartId: CartId | null
   /** Orders in one run at most. */
   readonly atMost: number
 }
@@ -165,7 +166,7 @@ async function labelOf(db: Knex, wish: RunWish): Promise<string> {
 }
 
 /** Writes the meters of a run's walk down again, after what is in it changed. */
-async function measureRun(trx: Knex, warehouseId: number, runId: number): Promise<void> {
+async function measureRun(trx: Knex, warehouseId: WarehouseId, runId: number): Promise<void> {
   const { metres } = await runWalk(trx, warehouseId, runId)
   await trx("pick_run").where({ id: runId }).update({ metres })
 }

@@ -1,3 +1,5 @@
+import type { LocalDate } from "core/calendar/index.ts"
+import type { WarehouseId } from "core/ids/index.ts"
 import { totesFor } from "core/picking/index.ts"
 import { size, volumeIn } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -11,7 +13,7 @@ export interface Candidate {
   readonly id: number
   readonly orderNumber: string
   readonly customer: string
-  readonly promisedOn: string | null
+  readonly promisedOn: LocalDate | null
   readonly collection: {
     readonly id: number
     readonly door: string
@@ -30,7 +32,7 @@ export interface Candidate {
 }
 
 /** Orders of a warehouse that can go into a run, in the order in which they must leave. */
-export async function runCandidates(db: Knex, warehouseId: number): Promise<Candidate[]> {
+export async function runCandidates(db: Knex, warehouseId: WarehouseId): Promise<Candidate[]> {
   const rows = await db("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .join("sales_order as o", "o.id", "l.order_id")

@@ -1,3 +1,4 @@
+import type { AllocationId, OrderId } from "core/ids/index.ts"
 import { type PickAttempt as Attempt, confirmBin, confirmTake } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -15,13 +16,13 @@ export { type OrderStop, orderWalk, pickStops, runWalk } from "./stops.ts"
 export interface PickAttempt extends Omit<Attempt, "lot" | "tote"> {
   /** Made by the client for each attempt; the same one again counts once. */
   readonly scanId: string
-  readonly allocationId: number
+  readonly allocationId: AllocationId
   readonly lot?: string
   readonly tote?: string
 }
 
 /** The order of a stop; null when there is no such stop in the actor's warehouse. */
-export async function orderOfStop({ db, actor }: Context, allocationId: number): Promise<number | null> {
+export async function orderOfStop({ db, actor }: Context, allocationId: AllocationId): Promise<number | null> {
   const row = await db("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .join("sales_order as o", "o.id", "l.order_id")
@@ -37,7 +38,7 @@ export async function orderOfStop({ db, actor }: Context, allocationId: number):
  */
 export async function pick(
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   attempt: PickAttempt,
 ): Promise<Outcome<{ taken: number }>> {
   const { db, actor, now } = context
@@ -115,7 +116,11 @@ export async function pick(
   })
 }
 
-async function tellFinished(trx: Knex, { actor, now }: Pick<Context, "actor" | "now">, orderId: number): Promise<void> {
+async function tellFinished(
+  trx: Knex,
+  { actor, now }: Pick<Context, "actor" | "now">,
+  orderId: OrderId,
+): Promise<void> {
   const left = await trx("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")
     .where("l.order_id", orderId)
@@ -127,8 +132,8 @@ async function tellFinished(trx: Knex, { actor, now }: Pick<Context, "actor" | "
 /** Confirms the bin of a stop, before the item is scanned; a wrong one is noted on the order's story. */
 export async function confirmStop(
   context: Context,
-  orderId: number,
-  allocationId: number,
+  orderId: OrderId,
+  allocationId: AllocationId,
   code: string,
 ): Promise<Outcome<string>> {
   const { db, actor, now } = context
@@ -143,7 +148,7 @@ export async function confirmStop(
 }
 
 /** Passes a stop over, to come back to it after all others. Safe to repeat. */
-export async function skipStop(context: Context, allocationId: number): Promise<Outcome<null>> {
+export async function skipStop(context: Context, allocationId: AllocationId): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   const orderId = await orderOfStop(context, allocationId)
@@ -169,7 +174,7 @@ export interface Undone {
  */
 export async function undoTake(
   context: Context,
-  of: { readonly orderId: number } | { readonly runId: number },
+  of: { readonly orderId: OrderId } | { readonly runId: number },
   scanId: string,
 ): Promise<Outcome<Undone>> {
   const { db, actor, now } = context
@@ -226,7 +231,7 @@ export async function undoTake(
 /** What a person took last of an order or a run and can still take back; null: nothing. */
 export async function lastTake(
   { db, actor }: Context,
-  of: { readonly orderId: number } | { readonly runId: number },
+  of: { readonly orderId: OrderId } | { readonly runId: number },
 ): Promise<{ scanId: string; quantity: number; sku: string } | null> {
   const row = await db("pick_take as t")
     .join("stock as s", "s.id", "t.stock_id")
@@ -242,5 +247,5 @@ export async function lastTake(
 }
 
 export type { Attempt }
-export const stopOf = (stops: readonly OrderStop[], allocationId: number): OrderStop | undefined =>
+export const stopOf = (stops: readonly OrderStop[], allocationId: AllocationId): OrderStop | undefined =>
   stops.find((one) => one.allocationId === allocationId)

@@ -1,3 +1,4 @@
+import type { CartId, ItemId, UserId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { openRuns } from "../orders/membership.ts"
 
@@ -13,7 +14,7 @@ export interface CartRow {
   readonly busyWith: number | null
 }
 
-export async function carts(db: Knex, warehouseId: number): Promise<CartRow[]> {
+export async function carts(db: Knex, warehouseId: WarehouseId): Promise<CartRow[]> {
   const rows = await db("cart as c")
     .where({ "c.warehouse_id": warehouseId, "c.active": true })
     .orderBy("c.code")
@@ -43,9 +44,9 @@ export interface RunRow {
   readonly zone: string | null
   readonly state: "ready" | "picking" | "left" | "done" | "dropped"
   readonly cart: string | null
-  readonly cartId: number | null
+  readonly cartId: CartId | null
   readonly holder: string | null
-  readonly holderId: number | null
+  readonly holderId: UserId | null
   readonly people: readonly string[]
   readonly orders: number
   readonly pieces: number
@@ -59,7 +60,11 @@ export interface RunRow {
 }
 
 /** Runs of a warehouse, the one that leaves first on top: those still to be walked, or all of a number. */
-export async function runs(db: Knex, warehouseId: number, only: { number: number } | null = null): Promise<RunRow[]> {
+export async function runs(
+  db: Knex,
+  warehouseId: WarehouseId,
+  only: { number: number } | null = null,
+): Promise<RunRow[]> {
   const rows = await db("pick_run as r")
     .leftJoin("cart as c", "c.id", "r.cart_id")
     .leftJoin("user as u", "u.id", "r.holder_id")
@@ -141,7 +146,7 @@ export const ordersOfRun = (
 /** A tote of a warehouse by its code, and the number of the order that is in it. */
 export async function toteByCode(
   db: Knex,
-  warehouseId: number,
+  warehouseId: WarehouseId,
   code: string,
 ): Promise<{ code: string; orderNumber: string | null } | null> {
   const tote = await db("tote as t")
@@ -155,7 +160,7 @@ export async function toteByCode(
  * The next order of a run of single items that is picked, not packed, and has this item: at the bench an item of such a
  * run opens its order. Null where none waits.
  */
-export async function waitingForItem(db: Knex, warehouseId: number, itemId: number): Promise<string | null> {
+export async function waitingForItem(db: Knex, warehouseId: WarehouseId, itemId: ItemId): Promise<string | null> {
   const row = await db("pick_run as r")
     .join("pick_run_order as m", "m.run_id", "r.id")
     .join("sales_order as o", "o.id", "m.order_id")

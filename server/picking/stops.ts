@@ -1,3 +1,4 @@
+import type { OrderId, StockId, WarehouseId } from "core/ids/index.ts"
 import { type PickStop, type ScanSteps, stepsOf, walk, walkOrder } from "core/picking/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import type { Knex } from "knex"
@@ -8,9 +9,9 @@ import { levelsOf } from "../packaging/catalog.ts"
 
 /** A stop with the order that it is for. */
 export interface OrderStop extends PickStop {
-  readonly orderId: number
+  readonly orderId: OrderId
   readonly orderNumber: string
-  readonly stockId: number
+  readonly stockId: StockId
   readonly runId: number | null
   /** Unverified pieces among the picked ones. */
   readonly unverified: number
@@ -111,7 +112,7 @@ async function stopsWhere(db: Knex, narrow: (query: Knex.QueryBuilder) => Knex.Q
 }
 
 /** The stops of an order, with every level's GTIN so that a scan can be told at once; in plain aisle order. */
-export const pickStops = async (db: Knex, orderId: number): Promise<OrderStop[]> =>
+export const pickStops = async (db: Knex, orderId: OrderId): Promise<OrderStop[]> =>
   walkOrder(await stopsWhere(db, (query) => query.where("l.order_id", orderId)))
 
 export interface Walked {
@@ -122,7 +123,7 @@ export interface Walked {
 }
 
 /** Stops put into the order of a walk from the desk to the bench. */
-export async function walked(db: Knex, warehouseId: number, stops: readonly OrderStop[]): Promise<Walked> {
+export async function walked(db: Knex, warehouseId: WarehouseId, stops: readonly OrderStop[]): Promise<Walked> {
   const floor = await floorOf(db, warehouseId)
   if (!floor.desk || !floor.bench) return { stops: walkOrder(stops), metres: null, plainMetres: null }
   const found = walk(
@@ -135,9 +136,9 @@ export async function walked(db: Knex, warehouseId: number, stops: readonly Orde
 }
 
 /** An order's stops in the order of its walk. */
-export const orderWalk = async (db: Knex, warehouseId: number, orderId: number): Promise<Walked> =>
+export const orderWalk = async (db: Knex, warehouseId: WarehouseId, orderId: OrderId): Promise<Walked> =>
   walked(db, warehouseId, await pickStops(db, orderId))
 
 /** The stops of a run in the order of its walk. */
-export const runWalk = async (db: Knex, warehouseId: number, runId: number): Promise<Walked> =>
+export const runWalk = async (db: Knex, warehouseId: WarehouseId, runId: number): Promise<Walked> =>
   walked(db, warehouseId, await stopsWhere(db, (query) => query.where("a.run_id", runId)))

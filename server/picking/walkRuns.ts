@@ -1,3 +1,4 @@
+import type { CartId, UserId } from "core/ids/index.ts"
 import { totesFor } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -26,7 +27,7 @@ interface RunEntered {
  * Begins a run, takes up one that was left, or joins one that another walks. With a cart the orders are given its totes,
  * one after another. Refused where the cart is out with another run, or has too few totes. Safe to repeat.
  */
-export async function enterRun(context: Context, number: number, cartId: number | null): Promise<Outcome<RunEntered>> {
+export async function enterRun(context: Context, number: number, cartId: CartId | null): Promise<Outcome<RunEntered>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<RunEntered>> => {
@@ -151,7 +152,7 @@ export async function leaveRun(context: Context, number: number): Promise<Outcom
 }
 
 /** Hands a run to another person, who then holds it; the one who had it is out of it. */
-export async function handRun(context: Context, number: number, userId: number): Promise<Outcome<null>> {
+export async function handRun(context: Context, number: number, userId: UserId): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {

@@ -1,4 +1,5 @@
 import { addDays, type LocalDate, localDate } from "core/calendar/index.ts"
+import type { CollectionId, OrderId, ServiceId, WarehouseId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
 import { leaveWith } from "core/plan/index.ts"
@@ -31,7 +32,7 @@ export interface Ground extends RatingGround {
   readonly today: LocalDate
 }
 
-export async function groundOf(db: Knex, warehouseId: number, now: Date): Promise<Ground> {
+export async function groundOf(db: Knex, warehouseId: WarehouseId, now: Date): Promise<Ground> {
   const warehouse = await warehouseById(db, warehouseId)
   const today = localDate(now, warehouse.zone)
   return {
@@ -44,10 +45,10 @@ export async function groundOf(db: Knex, warehouseId: number, now: Date): Promis
 
 export interface OrderPlan {
   /** The collection to leave with. */
-  readonly collectionId: number | null
+  readonly collectionId: CollectionId | null
   /** The latest one from which it is in time; null where there is time, or nothing is promised. */
-  readonly mustCollectionId: number | null
-  readonly serviceId: number | null
+  readonly mustCollectionId: CollectionId | null
+  readonly serviceId: ServiceId | null
   /** Packages that the goods would probably make. */
   readonly packages: number
   /** What it costs by that service, as estimated. */
@@ -233,7 +234,7 @@ export async function keepPlan(
 }
 
 /** Plans an order again, with those that are one shipment with it, and keeps the plan. */
-export async function replan(trx: Knex, ground: Ground, orderId: number): Promise<OrderPlan> {
+export async function replan(trx: Knex, ground: Ground, orderId: OrderId): Promise<OrderPlan> {
   const members = await membersOf(trx, orderId)
   const { order, lines } = await plannedRows(trx, members[0] as number)
   const plan = planOrder(ground, order, lines)
@@ -245,7 +246,7 @@ export async function replan(trx: Knex, ground: Ground, orderId: number): Promis
 /** Parts an order from those it is one shipment with, and plans the others again. The caller looks at the order itself. */
 export async function partOff(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
   known?: Ground,
@@ -273,7 +274,12 @@ export async function replanMissed(trx: Knex, warehouse: Warehouse, now: Date): 
 }
 
 /** Plans orders again, such as after their calendar changed. Returns how many. */
-export async function replanAll(trx: Knex, warehouseId: number, ids: readonly number[], now: Date): Promise<number> {
+export async function replanAll(
+  trx: Knex,
+  warehouseId: WarehouseId,
+  ids: readonly number[],
+  now: Date,
+): Promise<number> {
   if (ids.length === 0) return 0
   const ground = await groundOf(trx, warehouseId, now)
   const done = new Set<number>()
@@ -287,7 +293,7 @@ export async function replanAll(trx: Knex, warehouseId: number, ids: readonly nu
 }
 
 /** The open orders of a warehouse, all of them. */
-export const onTheLine = (db: Knex, warehouseId: number): Promise<number[]> =>
+export const onTheLine = (db: Knex, warehouseId: WarehouseId): Promise<number[]> =>
   db("sales_order").where({ warehouse_id: warehouseId }).whereNull("left_line_at").pluck("id") as unknown as Promise<
     number[]
   >

@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
@@ -10,7 +11,7 @@ export interface PlannedRows {
 }
 
 /** The rows of orders by their ids; of an order that leads others, all of them as one. */
-export async function plannedRowsOf(trx: Knex, orderIds: readonly number[]): Promise<Map<number, PlannedRows>> {
+export async function plannedRowsOf(trx: Knex, orderIds: readonly OrderId[]): Promise<Map<number, PlannedRows>> {
   if (orderIds.length === 0) return new Map()
   const ids = [...orderIds]
   const orders = await trx("sales_order")
@@ -42,7 +43,7 @@ export async function plannedRowsOf(trx: Knex, orderIds: readonly number[]): Pro
 }
 
 /** The rows of one order. */
-export const plannedRows = async (trx: Knex, orderId: number): Promise<PlannedRows> =>
+export const plannedRows = async (trx: Knex, orderId: OrderId): Promise<PlannedRows> =>
   (await plannedRowsOf(trx, [orderId])).get(orderId) as PlannedRows
 
 /** Several orders as one: with the first's address, the earliest promise and the latest day from which all may leave. */

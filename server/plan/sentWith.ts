@@ -1,3 +1,4 @@
+import type { OrderId, ServiceId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { membersOf, touchShipment } from "../orders/joined.ts"
 import type { Offer } from "../rating/offers.ts"
@@ -23,7 +24,7 @@ export function sentBy(
  * Chooses the service of an order and of all that are one shipment with it, and plans them by it, in the caller's
  * transaction. What was seen of the shipment before is old.
  */
-export async function chooseService(trx: Knex, ground: Ground, orderId: number, serviceId: number): Promise<void> {
+export async function chooseService(trx: Knex, ground: Ground, orderId: OrderId, serviceId: ServiceId): Promise<void> {
   const members = await membersOf(trx, orderId)
   await trx("sales_order")
     .whereIn("id", members)

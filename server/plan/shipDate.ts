@@ -1,4 +1,5 @@
-import { addBusinessDays, type LocalDate, localDate } from "core/calendar/index.ts"
+import { addBusinessDays, isLocalDate, type LocalDate, localDate } from "core/calendar/index.ts"
+import type { CollectionId, OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -21,7 +22,7 @@ export type LeavingColumns = Pick<
 
 export interface Leaving {
   readonly shipOn: LocalDate | null
-  readonly collectionId: number | null
+  readonly collectionId: CollectionId | null
 }
 
 /**
@@ -63,9 +64,11 @@ export function shipDays(collections: readonly Pick<Collection, "onDate">[], tod
  * was rated before is old with it. Refused for a day on which no truck leaves or that is further ahead than ten business
  * days, and once labels are asked for. Safe to repeat.
  */
-export async function setShipDate(context: Context, orderId: number, day: LocalDate | null): Promise<Outcome<null>> {
+export async function setShipDate(context: Context, orderId: OrderId, text: string | null): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
+  if (text !== null && !isLocalDate(text)) return refused(reason("ship-date.no-truck", { day: text }))
+  const day: LocalDate | null = text
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
     if (!order) return refused(reason("order.unknown"))

@@ -1,4 +1,5 @@
 import { type Address, addressGaps } from "core/address/index.ts"
+import { isoDayOr } from "core/calendar/schema.ts"
 import { ownCode } from "core/identifier/index.ts"
 import { type Money, money } from "core/money/index.ts"
 import { buildPallets, type Content, type PackagingType } from "core/packing/index.ts"
@@ -80,7 +81,7 @@ export const quoteAsked = z
       .describe("Items and pieces, instead of packages."),
     options: z.array(z.enum(optionCodes)).max(40).default([]),
     promisedOn: z
-      .union([z.literal(""), z.iso.date({ error: "quote.date" })])
+      .union([z.literal(""), isoDayOr("quote.date")])
       .default("")
       .describe("Day by which it must arrive."),
     worth: z

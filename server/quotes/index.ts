@@ -1,5 +1,6 @@
-import { addDays, localDate } from "core/calendar/index.ts"
+import { addDays, type LocalDate, type LocalTime, localDate } from "core/calendar/index.ts"
 import { chargedFor } from "core/charging/index.ts"
+import type { OrderId, TariffVersionId } from "core/ids/index.ts"
 import { moneyText } from "core/money/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -19,12 +20,12 @@ export interface QuotedService {
   readonly code: string
   readonly name: string
   readonly carrier: string
-  readonly arrives: { readonly date: string; readonly time: string } | null
+  readonly arrives: { readonly date: LocalDate; readonly time: LocalTime } | null
   readonly late: boolean
   readonly charged: string | null
   readonly contract: string | null
   readonly list: string | null
-  readonly tariffVersionId: number | null
+  readonly tariffVersionId: TariffVersionId | null
   readonly refusals: readonly Reason[]
   /** Cheapest for the customer that arrives in time. */
   readonly best: boolean
@@ -91,7 +92,7 @@ export interface Quote {
   readonly number: string
   readonly state: "open" | "shipped" | "withdrawn"
   readonly over: boolean
-  readonly validUntil: string
+  readonly validUntil: LocalDate
   readonly customer: { readonly code: string; readonly name: string }
   readonly asked: QuoteAsked
   readonly quoted: Quoted
@@ -110,7 +111,7 @@ export interface Quote {
  */
 export async function makeQuote(
   context: Context,
-  wanted: { readonly asked: QuoteAsked; readonly days?: number; readonly orderId?: number | null },
+  wanted: { readonly asked: QuoteAsked; readonly days?: number; readonly orderId?: OrderId | null },
   key: string,
 ): Promise<Outcome<{ readonly id: number; readonly number: string }>> {
   const { db, actor, now } = context

@@ -1,3 +1,4 @@
+import type { QuoteId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
@@ -56,7 +57,7 @@ export interface MailRow {
 }
 
 /** What was sent of a quote, the latest first. */
-export async function mailsOf({ db }: Pick<Context, "db">, quoteId: number): Promise<MailRow[]> {
+export async function mailsOf({ db }: Pick<Context, "db">, quoteId: QuoteId): Promise<MailRow[]> {
   const rows = await db("mail").where({ quote_id: quoteId }).orderBy("id", "desc").limit(20)
   return rows.map((row) => ({ id: row.id, to: row.recipient, state: row.state, trouble: row.trouble }))
 }

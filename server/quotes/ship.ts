@@ -1,4 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
+import type { QuoteId } from "core/ids/index.ts"
 import { wishesSchema } from "core/rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { type Mass, showMass, sumMass, timesMass } from "core/units/index.ts"
@@ -23,7 +24,7 @@ import type { QuotedService } from "./index.ts"
  */
 export async function shipQuote(
   context: Context,
-  quoteId: number,
+  quoteId: QuoteId,
   orderNumber: string,
   service: string,
 ): Promise<Outcome<{ readonly orderNumber: string }>> {

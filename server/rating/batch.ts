@@ -1,4 +1,5 @@
 import type { Address } from "core/address/index.ts"
+import type { CollectionId } from "core/ids/index.ts"
 import { type Money, type MoneyText, money, moneyFrom, moneyText } from "core/money/index.ts"
 import type { RatedPackage } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
@@ -34,7 +35,7 @@ export interface OfferSummary {
   readonly payer: string | null
   readonly arrives: string | null
   readonly late: boolean
-  readonly collectionId: number | null
+  readonly collectionId: CollectionId | null
   readonly refusals: readonly Reason[]
 }
 export interface BatchAnswer {

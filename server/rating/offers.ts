@@ -1,5 +1,6 @@
 import type { Address } from "core/address/index.ts"
 import { type LocalDate, localDate, localTime } from "core/calendar/index.ts"
+import type { CollectionId, ServiceId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
 import {
   accountMatches,
@@ -56,11 +57,11 @@ export interface Rateable {
   readonly pallets: readonly RatedPackage[]
   /** What they stand as at present. */
   readonly standing: "loose" | "pallet"
-  readonly promisedOn: string | null
+  readonly promisedOn: LocalDate | null
   /** The day from which it may leave; null: at once. */
   readonly shipOn: LocalDate | null
   /** The collection that a person chose for it: taken before an earlier one of its day. */
-  readonly collectionId: number | null
+  readonly collectionId: CollectionId | null
   readonly dangerous: readonly DangerousGood[]
   readonly options: readonly OptionCode[]
   /** What the goods are worth; null where that is not known. */
@@ -72,7 +73,7 @@ export interface Rateable {
   readonly account: string
   readonly dutiesPayer: Payer | null
   /** A service that a person chose for it: proposed where it can take it. */
-  readonly chosenServiceId: number | null
+  readonly chosenServiceId: ServiceId | null
   /** Code of the service that was settled by rule or instruction: proposed where it is in time. */
   readonly settledService?: string
   /** Services that the customer's routing instruction allows; none named: all. */

@@ -1,4 +1,5 @@
 import { addDays, type LocalDate } from "core/calendar/index.ts"
+import { isoDay } from "core/calendar/schema.ts"
 import { type OnTime, onTimeOf } from "core/rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { parse } from "csv-parse/sync"
@@ -35,7 +36,13 @@ export async function onTimeBy(db: Knex, today: LocalDate): Promise<Map<number, 
   )
 }
 
-const day = z.iso.date()
+const delivered = z.object({
+  tracking: z.string().min(1).max(40),
+  service_id: z.number(),
+  ship_date: isoDay,
+  promised_on: isoDay,
+  delivered_on: isoDay,
+})
 /** Most rows of a file. */
 const most = 100_000
 
@@ -73,22 +80,17 @@ export async function importDeliveries(
   const services = new Map((await db("service").select("id", "code")).map((row) => [row.code, row.id]))
   const wrong: Reason[] = []
   const kept = rows.flatMap((row, at) => {
-    const own = ours.get(row.tracking)
-    const read = {
+    const own = ours.get(row.tracking ?? "")
+    const read = delivered.safeParse({
       tracking: row.tracking ?? "",
       service_id: own?.service_id ?? services.get((row.service ?? "").toUpperCase()),
       ship_date: own?.ship_date ?? row.ship_date,
       promised_on: own?.arrives_on ?? row.promised_on,
       delivered_on: row.delivered_on,
-    }
-    const bad =
-      read.tracking === "" || read.tracking.length > 40
-        ? "tracking"
-        : read.service_id === undefined
-          ? "service"
-          : (["ship_date", "promised_on", "delivered_on"] as const).find((name) => !day.safeParse(read[name]).success)
-    if (!bad) return [{ ...read, delivered_on: row.delivered_on as string }]
-    wrong.push(reason("delivery.row", { line: at + 2, field: bad, value: (row[bad] ?? "").slice(0, 40) }))
+    })
+    if (read.success) return [read.data]
+    const field = String(read.error.issues[0]?.path[0] ?? "").replace("service_id", "service")
+    wrong.push(reason("delivery.row", { line: at + 2, field, value: (row[field] ?? "").slice(0, 40) }))
     return []
   })
   if (wrong.length > 0) return refused(...wrong.slice(0, 10))

@@ -1,3 +1,4 @@
+import type { CarrierId } from "core/ids/index.ts"
 import type { Tariff } from "core/tariff/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
@@ -9,7 +10,7 @@ import type { PastShipment, Trial } from "./trial.ts"
 const most = 20_000
 
 /** What was booked with a carrier since an instant at our cost, as it was asked. */
-export async function pastShipments(db: Knex, carrierId: number, since: Date): Promise<PastShipment[]> {
+export async function pastShipments(db: Knex, carrierId: CarrierId, since: Date): Promise<PastShipment[]> {
   const rows = await db("buy_intent as i")
     .join("shipment as s", "s.id", "i.shipment_id")
     .join("sales_order as o", "o.id", "s.order_id")
@@ -28,7 +29,7 @@ export async function pastShipments(db: Knex, carrierId: number, since: Date): P
 }
 
 /** A carrier's document tried on what was booked with it in the last 31 days; worked out in a thread beside the server. */
-export async function tryOnLastMonth(db: Knex, carrierId: number, tariff: Tariff, now: Date): Promise<Trial> {
+export async function tryOnLastMonth(db: Knex, carrierId: CarrierId, tariff: Tariff, now: Date): Promise<Trial> {
   const since = new Date(now.getTime() - 31 * 86_400_000)
   return compute("tryTariff", { document: tariff, shipments: await pastShipments(db, carrierId, since) })
 }

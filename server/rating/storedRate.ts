@@ -1,3 +1,4 @@
+import type { LocalDate, LocalTime } from "core/calendar/index.ts"
 import type { Charged } from "core/charging/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import type { Payer, Rate } from "core/rating/index.ts"
@@ -17,7 +18,7 @@ export interface StoredRate {
     /** What of it each order is charged, in the order of the shipment's orders. */
     readonly shares?: readonly string[]
   }
-  readonly arrival: { readonly date: string; readonly time: string }
+  readonly arrival: { readonly date: LocalDate; readonly time: LocalTime }
   readonly charges: readonly {
     readonly code: string
     readonly package: number | null

@@ -1,4 +1,5 @@
 import type { LocalDate } from "core/calendar/index.ts"
+import type { CarrierId } from "core/ids/index.ts"
 import { type Money, money } from "core/money/index.ts"
 import { type Service, type serviceModes, type Tariff, tariffSchema } from "core/tariff/index.ts"
 import { Decimal } from "decimal.js"
@@ -17,7 +18,7 @@ export interface RatedService {
   readonly code: string
   readonly name: string
   readonly mode: (typeof serviceModes)[number]
-  readonly carrierId: number
+  readonly carrierId: CarrierId
   readonly carrierCode: string
   readonly carrier: string
   /** The carrier can't be asked to book until then (real time), or null. */

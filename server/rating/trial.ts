@@ -1,4 +1,5 @@
 import { type Address, isPostBox } from "core/address/index.ts"
+import type { LocalDate } from "core/calendar/index.ts"
 import { type Money, type MoneyText, money, moneyText, sumMoney } from "core/money/index.ts"
 import { type FreightClass, type RateRequest, rateShipment } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
@@ -106,7 +107,7 @@ export function requestOfBooking(tariff: Pick<Tariff, "validFrom" | "currency">,
     from: { country: sender.country, postalCode: sender.postalCode },
     shipTo,
     distance: request.distanceKm ? length(Number(request.distanceKm) * 1_000_000, "mm") : null,
-    shipDate: [request.shipDate, tariff.validFrom].sort().at(-1) as string,
+    shipDate: [request.shipDate, tariff.validFrom].sort().at(-1) as LocalDate,
     options: new Set(request.options as OptionCode[]),
     value: request.value ? money(request.value, tariff.currency) : null,
     dangerous: request.dangerous,

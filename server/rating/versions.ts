@@ -1,3 +1,4 @@
+import type { CarrierId, TariffVersionId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lintTariff, readTariff, type Tariff, tariffSchema, tariffText } from "core/tariff/index.ts"
 import type { Knex } from "knex"
@@ -25,7 +26,7 @@ export interface VersionRow {
 }
 
 /** Versions of a carrier's tariff, the newest first. */
-export async function versionRows(db: Knex, carrierId: number): Promise<VersionRow[]> {
+export async function versionRows(db: Knex, carrierId: CarrierId): Promise<VersionRow[]> {
   const used = new Map(
     (
       await db("shipment")
@@ -72,7 +73,7 @@ export async function versionOf(
   db: Knex,
   carrierCode: string,
   number: number,
-): Promise<(Omit<VersionRow, "shipments"> & { readonly carrierId: number; readonly tariff: Tariff }) | null> {
+): Promise<(Omit<VersionRow, "shipments"> & { readonly carrierId: CarrierId; readonly tariff: Tariff }) | null> {
   const row = await db("tariff_version")
     .join("carrier", "carrier.id", "tariff_version.carrier_id")
     .where("carrier.code", carrierCode)
@@ -92,10 +93,10 @@ interface By {
  */
 export async function keepDraft(
   db: Knex,
-  carrierId: number,
+  carrierId: CarrierId,
   document: unknown,
   by: By,
-): Promise<Outcome<{ readonly versionId: number; readonly number: number }>> {
+): Promise<Outcome<{ readonly versionId: TariffVersionId; readonly number: number }>> {
   const tariff = tariffSchema.parse(document)
   const carrier = await db("carrier").where({ id: carrierId }).forUpdate().first("code")
   if (!carrier) return refused(reason("tariff.no-carrier"))
@@ -124,7 +125,7 @@ export async function keepDraft(
  * Puts a draft in force from its day on, and makes known the services that it names. Refused where the linter finds an error, a
  * service's code is another carrier's, or the version is withdrawn. A version that is in force stays so.
  */
-export async function release(db: Knex, versionId: number, by: By): Promise<Outcome<null>> {
+export async function release(db: Knex, versionId: TariffVersionId, by: By): Promise<Outcome<null>> {
   const row = await db("tariff_version").where({ id: versionId }).forUpdate().first()
   if (!row) return refused(reason("tariff.no-version"))
   if (row.state === "released") return accepted(null)

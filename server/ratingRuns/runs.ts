@@ -1,3 +1,5 @@
+import type { LocalDate } from "core/calendar/index.ts"
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import { cheapestOf, fastestOf } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
@@ -34,7 +36,7 @@ export const mostOfRun = 2_000
 /** Asks that orders be rated in the background. The same key is the same run; an order of another place is left out. */
 export async function makeRun(
   context: Context,
-  orderIds: readonly number[],
+  orderIds: readonly OrderId[],
   rule: RunRule,
   key: string,
 ): Promise<Outcome<{ readonly id: number }>> {
@@ -163,10 +165,10 @@ export function proposedBy(
 }
 
 export interface RunRow {
-  readonly orderId: number
+  readonly orderId: OrderId
   readonly orderNumber: string
   readonly customer: string
-  readonly promisedOn: string | null
+  readonly promisedOn: LocalDate | null
   readonly state: "waiting" | "rated" | "refused"
   readonly proposed: string | null
   readonly chosen: string | null
@@ -194,7 +196,7 @@ export interface RatingRun {
 }
 
 /** A run with its orders and what they come to. */
-export async function runById(db: Knex, warehouseId: number, id: number): Promise<RatingRun | null> {
+export async function runById(db: Knex, warehouseId: WarehouseId, id: number): Promise<RatingRun | null> {
   const run = await db("rating_run").where({ id, warehouse_id: warehouseId }).first()
   if (!run) return null
   const rows = (
@@ -238,7 +240,7 @@ export async function runById(db: Knex, warehouseId: number, id: number): Promis
 }
 
 /** Runs of a warehouse, the latest first. */
-export async function runs(db: Knex, warehouseId: number) {
+export async function runs(db: Knex, warehouseId: WarehouseId) {
   const rows = await db("rating_run").where({ warehouse_id: warehouseId }).orderBy("id", "desc").limit(30)
   return rows.map((row) => ({
     id: row.id,
@@ -253,7 +255,7 @@ export async function runs(db: Knex, warehouseId: number) {
 export async function changeRow(
   context: Context,
   runId: number,
-  orderId: number,
+  orderId: OrderId,
   service: string,
   version: number,
 ): Promise<Outcome<null>> {

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId, SourceId } from "core/ids/index.ts"
 import { type MoneyText, money, moneyText } from "core/money/index.ts"
 import { massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -13,7 +14,7 @@ import { reporting } from "./jobs.ts"
  * Writes the report of an order that has gone into the outbox, in the transaction in which it went: tracking per
  * package and what is charged for it, our cost where the source is set up so. Once for a shipment. Sources without an address for reports are told nothing.
  */
-export async function reportGone(trx: Knex, orderId: number, now: Date): Promise<void> {
+export async function reportGone(trx: Knex, orderId: OrderId, now: Date): Promise<void> {
   const shipment = await shipmentOf(trx, orderId)
   const order = await trx("sales_order")
     .join("order_source", "order_source.id", "sales_order.source_id")
@@ -53,7 +54,7 @@ export async function reportGone(trx: Knex, orderId: number, now: Date): Promise
 /** The report of an order that an outside warehouse shipped: its tracking; what it cost is that warehouse's to say. */
 export async function reportOutside(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   now: Date,
   shipped: {
     readonly carrier: string
@@ -91,7 +92,7 @@ export async function reportOutside(
  */
 export async function reportLines(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   now: Date,
   changed: {
     readonly why: string
@@ -122,7 +123,7 @@ export async function reportLines(
 }
 
 /** Whether another part of the same order went before, which the freight was charged with. Parts go one at a time. */
-async function chargedBefore(trx: Knex, orderId: number): Promise<boolean> {
+async function chargedBefore(trx: Knex, orderId: OrderId): Promise<boolean> {
   const own = there(await trx("sales_order").where({ id: orderId }).first("source_id", "source_number"))
   const parts = await trx("sales_order").where(own).orderBy("id").forUpdate().pluck("id")
   return !!(await trx("outbox")
@@ -134,7 +135,7 @@ async function chargedBefore(trx: Knex, orderId: number): Promise<boolean> {
 }
 
 /** What went of each line, and what was canceled because it lacked. */
-async function linesOf(trx: Knex, orderId: number): Promise<{ sku: string; shipped: number; cancelled: number }[]> {
+async function linesOf(trx: Knex, orderId: OrderId): Promise<{ sku: string; shipped: number; cancelled: number }[]> {
   return trx("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .where("l.order_id", orderId)
@@ -143,7 +144,7 @@ async function linesOf(trx: Knex, orderId: number): Promise<{ sku: string; shipp
 }
 
 /** Which part of its order it is, where that was split over several warehouses. */
-async function partOf(trx: Knex, orderId: number): Promise<{ part?: { number: number; of: number } }> {
+async function partOf(trx: Knex, orderId: OrderId): Promise<{ part?: { number: number; of: number } }> {
   const parts = await partsOf(trx, orderId)
   return parts.length > 1
     ? { part: { number: parts.findIndex((one) => one.id === orderId) + 1, of: parts.length } }
@@ -152,8 +153,8 @@ async function partOf(trx: Knex, orderId: number): Promise<{ part?: { number: nu
 
 async function tell(
   trx: Knex,
-  orderId: number,
-  sourceId: number,
+  orderId: OrderId,
+  sourceId: SourceId,
   payload: { readonly topic: string } & Readonly<Record<string, unknown>>,
   now: Date,
 ): Promise<void> {
@@ -173,7 +174,7 @@ async function tell(
 /** The order's share of the freight of its shipment, all of it where it is alone: what is charged, and what it cost. */
 async function shareOf(
   trx: Knex,
-  orderId: number,
+  orderId: OrderId,
   shipment: Shipment,
 ): Promise<{ readonly charged: MoneyText | null; readonly cost: MoneyText }> {
   const share = await trx("order_freight as f")
@@ -200,7 +201,7 @@ export async function sendOutbox(db: Knex, outboxId: number, send: typeof sendRe
 }
 
 /** Whether the report that an order has gone is with its source, or waits; null before it is written. */
-export async function reportState(db: Knex, orderId: number): Promise<"sent" | "waits" | null> {
+export async function reportState(db: Knex, orderId: OrderId): Promise<"sent" | "waits" | null> {
   const report = await db("outbox").where({ order_id: orderId, topic: "order.gone" }).first("sent_at")
   return report ? (report.sent_at ? "sent" : "waits") : null
 }

@@ -1,3 +1,4 @@
+import type { CustomerId } from "core/ids/index.ts"
 import {
   freeRouting,
   type Pattern,
@@ -49,11 +50,11 @@ export const patternRows = async (db: Knex): Promise<(Pattern & { id: number; ve
     settings: settingsSchema.parse(parsed(row.body)),
   }))
 
-export const routingOf = (book: RuleBook, customerId: number | null): Routing =>
+export const routingOf = (book: RuleBook, customerId: CustomerId | null): Routing =>
   (customerId === null ? undefined : book.routings.get(customerId)) ?? freeRouting
 
 /** The services that a customer allows; none named: all. */
-export async function allowedServices(db: Knex, customerId: number | null): Promise<readonly string[]> {
+export async function allowedServices(db: Knex, customerId: CustomerId | null): Promise<readonly string[]> {
   if (customerId === null) return []
   const row = await db("customer").where({ id: customerId }).whereNot("routing", "{}").first("routing")
   return row ? routingSchema.parse(parsed(row.routing)).services : []

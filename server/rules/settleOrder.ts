@@ -1,5 +1,6 @@
 import { isPostBox } from "core/address/index.ts"
 import type { LocalDate } from "core/calendar/index.ts"
+import type { CustomerId } from "core/ids/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import { type RuleFacts, type Settled, type SettleResult, settle } from "core/rules/index.ts"
 import { mass, sumMass, timesMass } from "core/units/index.ts"
@@ -80,5 +81,5 @@ export const keptOf = (order: { readonly settings?: unknown }): Kept =>
 
 export const settledOf = (order: { readonly settings?: unknown }): Settled => keptOf(order).settled
 
-export const customerCode = async (db: Knex, customerId: number | null): Promise<string> =>
+export const customerCode = async (db: Knex, customerId: CustomerId | null): Promise<string> =>
   customerId === null ? "" : ((await db("customer").where({ id: customerId }).first("code"))?.code ?? "")

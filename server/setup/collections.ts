@@ -1,4 +1,5 @@
 import { addDays, instantAt, type LocalDate, localDate, weekday } from "core/calendar/index.ts"
+import type { CarrierId, DocumentId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import type { CollectionRow } from "../db/tables.ts"
@@ -6,7 +7,7 @@ import type { Warehouse } from "./warehouse.ts"
 
 export interface Collection {
   readonly id: number
-  readonly carrierId: number
+  readonly carrierId: CarrierId
   readonly carrier: string
   readonly carrierCode: string
   readonly door: string
@@ -17,7 +18,7 @@ export interface Collection {
   readonly closedAt: Date | null
   readonly closedBy: string | null
   readonly manifestNumber: string | null
-  readonly manifestDocumentId: number | null
+  readonly manifestDocumentId: DocumentId | null
 }
 
 /** Days for which collections are known; goods are promised no further than ten business days ahead (practice). */
@@ -76,12 +77,12 @@ const select = (db: Knex) =>
     .select("collection.*", "carrier.name as carrier", "carrier.code as carrier_code")
 
 /** All collections of a date, by cut-off. */
-export async function collectionsOn(db: Knex, warehouseId: number, date: LocalDate): Promise<Collection[]> {
+export async function collectionsOn(db: Knex, warehouseId: WarehouseId, date: LocalDate): Promise<Collection[]> {
   return (await select(db).where({ warehouse_id: warehouseId, on_date: date }).orderBy("cut_off")).map(fromRow)
 }
 
 /** Open collections whose cut-off is still to come, by cut-off. */
-export async function openCollections(db: Knex, warehouseId: number, now: Date): Promise<Collection[]> {
+export async function openCollections(db: Knex, warehouseId: WarehouseId, now: Date): Promise<Collection[]> {
   return (
     await select(db)
       .where({ warehouse_id: warehouseId })
@@ -92,7 +93,7 @@ export async function openCollections(db: Knex, warehouseId: number, now: Date):
 }
 
 /** A collection of a warehouse. */
-export async function collectionById(db: Knex, warehouseId: number, id: number): Promise<Collection | null> {
+export async function collectionById(db: Knex, warehouseId: WarehouseId, id: number): Promise<Collection | null> {
   const row = await select(db).where("collection.id", id).where("collection.warehouse_id", warehouseId).first()
   return row ? fromRow(row) : null
 }

@@ -26,7 +26,7 @@ export function publicHolidays(country: string, state: string, year: number): re
   void there
   const days = (calendar.getHolidays(year) || [])
     .filter((day) => day.type === "public")
-    .map((day) => ({ date: day.date.slice(0, 10), name: day.name }))
+    .map((day) => ({ date: day.date.slice(0, 10) as LocalDate, name: day.name }))
   // the data name some of the days on which a holiday of the United States is kept, and not all
   const kept = country === "US" ? days.flatMap((day) => observed(day)) : []
   const all = [...new Map([...kept, ...days].map((day) => [day.date, day])).values()]

@@ -1,4 +1,4 @@
-import { addDays } from "core/calendar/index.ts"
+import { addDays, type LocalDate } from "core/calendar/index.ts"
 import { observedOn } from "core/calendar/observed.ts"
 import { describe, expect, it } from "vitest"
 import { holidaySet, publicHolidays } from "./holidays.ts"
@@ -16,7 +16,7 @@ const federal: Record<number, string> = {
 }
 
 /** Easter Sunday by the anonymous Gregorian computus (Meeus, Astronomical Algorithms, chapter 8). */
-function easter(year: number): string {
+function easter(year: number): LocalDate {
   const a = year % 19
   const b = Math.floor(year / 100)
   const c = year % 100
@@ -30,7 +30,7 @@ function easter(year: number): string {
   const m = Math.floor((a + 11 * h + 19 * l) / 433)
   const month = Math.floor((h + l - 7 * m + 90) / 25)
   const day = (h + l - 7 * m + 33 * month + 19) % 32
-  return `${year}-${String(month).padStart(2, "0")}-${String(day).padStart(2, "0")}`
+  return `${year}-${String(month).padStart(2, "0")}-${String(day).padStart(2, "0")}` as LocalDate
 }
 
 describe("public holidays", () => {
@@ -67,7 +67,8 @@ describe("public holidays", () => {
 
   it("are those of a year and the next around a date, and none where nothing is known", () => {
     const days = holidaySet("US", "MN", "2026-12-30")
-    expect(["2026-12-25", "2027-01-01"].every((day) => days.has(day))).toBe(true)
+    const newYear: LocalDate[] = ["2026-12-25", "2027-01-01"]
+    expect(newYear.every((day) => days.has(day))).toBe(true)
     expect(publicHolidays("XX", "", 2026)).toEqual([])
   })
 })

@@ -1,4 +1,5 @@
 import type { SlipSettings } from "core/documents/index.ts"
+import type { CustomerId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -86,7 +87,7 @@ export async function offerPackaging(context: Context, code: string, active: boo
  */
 export async function saveSlip(
   context: Context,
-  customerId: number | null,
+  customerId: CustomerId | null,
   typed: unknown,
   tolerance: string | null = null,
 ): Promise<Outcome<null>> {
@@ -113,7 +114,7 @@ export async function saveSlip(
 /** What a warehouse has set for its slips, and how far a measured weight may be off, as a part of one. */
 export async function slipOf(
   db: Knex,
-  warehouseId: number,
+  warehouseId: WarehouseId,
 ): Promise<{ slip: Partial<SlipSettings>; tolerance: number }> {
   const row = there(await db("warehouse").where({ id: warehouseId }).first("slip", "weight_tolerance"))
   return { slip: parsed<Partial<SlipSettings>>(row.slip), tolerance: Number(row.weight_tolerance) }

@@ -1,4 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
+import type { CollectionId, OrderId } from "core/ids/index.ts"
 import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
 import { reason } from "core/refusal/index.ts"
@@ -60,7 +61,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
   const { order_id: orderId } = there(await db("shipment").where({ id: intent.shipment_id }).first("order_id"))
   const seen = (await shipmentOf(db, orderId)) as Shipment
   const warehouse = await warehouseById(db, seen.warehouseId)
-  const rate = parsed<StoredRate & { collectionId: number }>(intent.rate)
+  const rate = parsed<StoredRate & { collectionId: CollectionId }>(intent.rate)
   const { on_date: shipDate } = there(await db("collection").where({ id: rate.collectionId }).first("on_date"))
   // what the carrier bills, where that differs by no more than is tolerated
   const answered = new Decimal(booking.charge.amount)
@@ -163,7 +164,7 @@ async function keepDifference(
   rate: StoredRate,
   off: Decimal,
   now: Date,
-  orderId: number,
+  orderId: OrderId,
 ): Promise<void> {
   await trx("charge").insert({
     shipment_id: intent.shipment_id,

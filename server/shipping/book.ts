@@ -1,4 +1,5 @@
 import { isPostalItemNumber } from "core/barcodes/index.ts"
+import type { IntentId } from "core/ids/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { optionCodes } from "core/tariff/index.ts"
 import { Decimal } from "decimal.js"
@@ -27,7 +28,7 @@ const downForMs = 20_000
  */
 export async function bookIntent(
   db: Knex,
-  intentId: number,
+  intentId: IntentId,
   tries: number,
   carrierAt: (url: string) => CarrierGateway = httpCarrier,
 ): Promise<void> {

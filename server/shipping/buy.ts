@@ -3,6 +3,7 @@ import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import type { ChargingRule } from "core/charging/index.ts"
 import { invoiceLines } from "core/customs/index.ts"
+import type { IntentId, ShipmentId } from "core/ids/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
 import { type OnTime, type RateRequest, ratedAsResidential } from "core/rating/index.ts"
@@ -74,7 +75,7 @@ export async function buy(
   context: Context,
   ofOrder: number,
   purchase: Purchase,
-): Promise<Outcome<{ intentId: number }>> {
+): Promise<Outcome<{ intentId: IntentId }>> {
   const { db, actor, now } = context
   authorise(actor, "shipping.buy")
   const orderId = await leadOf(db, ofOrder)
@@ -258,7 +259,7 @@ export async function giveUp(context: Context, ofOrder: number): Promise<void> {
 }
 
 /** Waits until a carrier has answered an intent, or the time is over; the answer itself stands in the shipment. */
-export async function waitForAnswer(db: Knex, intentId: number, limitMs: number): Promise<boolean> {
+export async function waitForAnswer(db: Knex, intentId: IntentId, limitMs: number): Promise<boolean> {
   for (const end = Date.now() + limitMs; Date.now() < end; ) {
     const intent = await db("buy_intent").where({ id: intentId }).first("state")
     if (intent?.state !== "open") return true
@@ -268,5 +269,5 @@ export async function waitForAnswer(db: Knex, intentId: number, limitMs: number)
 }
 
 /** Whether somebody asked that a booking that is under way be given up. */
-export const givingUp = async (db: Knex, shipmentId: number): Promise<boolean> =>
+export const givingUp = async (db: Knex, shipmentId: ShipmentId): Promise<boolean> =>
   !!(await db("buy_intent").where({ shipment_id: shipmentId, state: "open", give_up: true }).first("id"))

@@ -1,3 +1,4 @@
+import type { IntentId, OrderId, UserId } from "core/ids/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
@@ -11,7 +12,7 @@ import { askVoid, type Cancels } from "./void.ts"
  * it, which any clerk may follow, or because the lead says so. What was picked goes back to its bins once the carrier
  * has agreed; where it does not, the order stays stopped. Asking again changes nothing.
  */
-export async function voidAndCancel(context: Context, orderId: number): Promise<Outcome<{ intentId: number }>> {
+export async function voidAndCancel(context: Context, orderId: OrderId): Promise<Outcome<{ intentId: IntentId }>> {
   const { db, actor } = context
   authorise(actor, "shipping.void")
   const order = await db("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).first("id")
@@ -29,7 +30,7 @@ export async function voidAndCancel(context: Context, orderId: number): Promise<
 /** Cancels an order whose labels are void by now; nothing where they are not, or its source wants it again. Repeatable. */
 export async function cancelVoided(
   db: Knex,
-  voided: { readonly intentId: number; readonly userId: number | null; readonly actor: string },
+  voided: { readonly intentId: IntentId; readonly userId: UserId | null; readonly actor: string },
   { orderId, changeId, role, warehouseId }: Cancels,
 ): Promise<void> {
   const intent = await db("buy_intent").where({ id: voided.intentId }).first("state")
@@ -45,7 +46,7 @@ export async function cancelVoided(
 }
 
 /** Waits until an order is canceled with its labels; what is to be carried back then, or null when the time is over. */
-export async function waitForCancel({ db }: Context, orderId: number, limitMs: number): Promise<PutBack[] | null> {
+export async function waitForCancel({ db }: Context, orderId: OrderId, limitMs: number): Promise<PutBack[] | null> {
   for (const end = Date.now() + limitMs; Date.now() < end; ) {
     const order = await db("sales_order").where({ id: orderId }).first("cancelled_at")
     if (order?.cancelled_at) {

@@ -1,4 +1,5 @@
 import { type Charged, type ChargingRule, chargedByHand, chargedFor } from "core/charging/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { money } from "core/money/index.ts"
 import type { Rate } from "core/rating/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
@@ -45,7 +46,7 @@ export function chargedOf(
 /** Sets by hand what the customer is charged, with a reason; an empty amount gives it back to the rules. */
 export async function setCharged(
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   amount: string,
   why: string,
   key: string,

@@ -1,3 +1,4 @@
+import type { IntentId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import { roles } from "../actors/index.ts"
@@ -5,7 +6,7 @@ import { jobKind, type Owner } from "../jobs/kind.ts"
 import { rowId } from "../jobs/shapes.ts"
 
 /** The shipment's warehouse and its order, by the intent to buy. */
-const ownerOfIntent = async (trx: Knex, { intentId }: { readonly intentId: number }): Promise<Owner> => {
+const ownerOfIntent = async (trx: Knex, { intentId }: { readonly intentId: IntentId }): Promise<Owner> => {
   const row = await trx("buy_intent as i")
     .join("shipment as s", "s.id", "i.shipment_id")
     .where("i.id", intentId)

@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { goesAsFreight, type SuggestedBox } from "core/packing/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
@@ -117,7 +118,7 @@ function byLimits(offers: readonly Offer[]): Service[] {
  * Packs a shipment as it would cost less: its packages are empty and gone, and the cartons of the other packing stand
  * there and know what is to go into each. Refused where that is not to be had any more. A key counts once.
  */
-export async function repack(context: Context, orderId: number, key: string): Promise<Outcome<Shipment>> {
+export async function repack(context: Context, orderId: OrderId, key: string): Promise<Outcome<Shipment>> {
   const { db, actor, now } = context
   const seen = await shipmentOf(db, orderId)
   if (!seen || seen.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))

@@ -1,3 +1,4 @@
+import type { LocalDate } from "core/calendar/index.ts"
 import { preselect } from "core/rating/index.ts"
 import { Decimal } from "decimal.js"
 import type { Context } from "../actors/index.ts"
@@ -57,7 +58,7 @@ const arrival = (offer: Offer) => `${offer.rate?.arrival.date} ${offer.rate?.arr
 /** The cheapest offer in time, or the earliest, of those that are looked at; as the comparison itself chooses. */
 function best(
   { offers }: Comparison,
-  promisedOn: string | null,
+  promisedOn: LocalDate | null,
   of: (offer: Offer) => boolean = () => true,
 ): Offer | null {
   const rated = offers.flatMap((offer) =>
@@ -122,7 +123,7 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
   return variants
 }
 
-const earliest = (a: Rateable, b: Rateable): string | null =>
+const earliest = (a: Rateable, b: Rateable): LocalDate | null =>
   [a.promisedOn, b.promisedOn].flatMap((day) => day ?? []).sort()[0] ?? null
 
 /** Two shipments to one place as one. */

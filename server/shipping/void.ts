@@ -1,3 +1,4 @@
+import type { IntentId, OrderId, UserId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
@@ -13,10 +14,10 @@ import { voiding } from "./jobs.ts"
 
 /** An order that is canceled with its labels: by the change that its source sent, or by a person. */
 export interface Cancels {
-  readonly orderId: number
+  readonly orderId: OrderId
   readonly changeId: number | null
   readonly role: Role
-  readonly warehouseId: number
+  readonly warehouseId: WarehouseId
 }
 
 /**
@@ -29,7 +30,7 @@ export async function askVoid(
   context: Context,
   ofOrder: number,
   cancels: Cancels | null = null,
-): Promise<Outcome<{ intentId: number }>> {
+): Promise<Outcome<{ intentId: IntentId }>> {
   const { db, actor, now } = context
   authorise(actor, "shipping.void")
   const orderId = await leadOf(db, ofOrder)
@@ -72,7 +73,7 @@ export async function askVoid(
  */
 export async function voidIntent(
   db: Knex,
-  job: { readonly intentId: number; readonly userId: number | null; readonly actor: string },
+  job: { readonly intentId: IntentId; readonly userId: UserId | null; readonly actor: string },
   carrierAt: (url: string) => CarrierGateway = httpCarrier,
 ): Promise<void> {
   const intent = await db("buy_intent as i")
@@ -148,7 +149,7 @@ export async function voidIntent(
 }
 
 /** A line with the opposite sign for each charge of a booking; nothing is ever taken out of the ledger. */
-async function returnCharges(trx: Knex, intentId: number): Promise<void> {
+async function returnCharges(trx: Knex, intentId: IntentId): Promise<void> {
   const charges = await trx("charge").where({ intent_id: intentId }).whereNull("reverses_id")
   const { service_id } = there(await trx("buy_intent").where({ id: intentId }).first("service_id"))
   const sum = charges.reduce((total, charge) => total.add(charge.contract_amount), new Decimal(0))

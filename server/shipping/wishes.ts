@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
 import { rateShipment, type Wishes, wishesSchema } from "core/rating/index.ts"
 import type { Outcome, Reason } from "core/refusal/index.ts"
@@ -21,7 +22,7 @@ export interface OptionsChange {
  */
 export const askFor = (
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   wanted: Partial<Wishes>,
   key: string,
   options: OptionsChange | null = null,

@@ -1,3 +1,4 @@
+import type { ItemId, LineId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { type Allocated, allocateStock, type ItemLevel, type StockPlace, type Take } from "core/picking/index.ts"
 import type { Knex } from "knex"
 
@@ -7,7 +8,7 @@ export interface Held {
 }
 
 /** What each line holds of the stock, and how much of it is picked. */
-export async function heldBy(trx: Knex, orderId: number): Promise<Map<number, Held>> {
+export async function heldBy(trx: Knex, orderId: OrderId): Promise<Map<number, Held>> {
   const rows = await trx("allocation")
     .join("order_line", "order_line.id", "allocation.order_line_id")
     .where({ order_id: orderId })
@@ -21,10 +22,10 @@ export async function heldBy(trx: Knex, orderId: number): Promise<Map<number, He
 }
 
 /** A place of stock with the item that lies there. */
-export type Stock = StockPlace & { readonly itemId: number }
+export type Stock = StockPlace & { readonly itemId: ItemId }
 
 /** What of each item lies where in a warehouse and is not held yet, locked until the transaction ends. */
-export async function lockedStock(trx: Knex, warehouseId: number, itemIds: readonly number[]): Promise<Stock[]> {
+export async function lockedStock(trx: Knex, warehouseId: WarehouseId, itemIds: readonly ItemId[]): Promise<Stock[]> {
   if (itemIds.length === 0) return []
   // locked in the order of their ids, so that two orders never wait for each other
   const rows = await trx("stock")
@@ -65,7 +66,7 @@ export async function lockedStock(trx: Knex, warehouseId: number, itemIds: reado
 /** What a line lacks, and how long it must live. */
 export interface LineNeed {
   readonly id: number
-  readonly itemId: number
+  readonly itemId: ItemId
   readonly sku: string
   readonly lacking: number
   readonly perCase: number
@@ -117,7 +118,7 @@ export async function hold(trx: Knex, taken: ReadonlyMap<number, readonly Take[]
 }
 
 /** Gives back what an order holds and has not picked; the items of which something is free again. */
-export async function freeStock(trx: Knex, orderId: number): Promise<number[]> {
+export async function freeStock(trx: Knex, orderId: OrderId): Promise<number[]> {
   const rows = await trx("allocation")
     .join("order_line", "order_line.id", "allocation.order_line_id")
     .where({ order_id: orderId })
@@ -132,7 +133,7 @@ export async function freeStock(trx: Knex, orderId: number): Promise<number[]> {
 }
 
 /** Gives back what a line holds and has not picked. */
-export async function freeUnpicked(trx: Knex, lineId: number): Promise<void> {
+export async function freeUnpicked(trx: Knex, lineId: LineId): Promise<void> {
   const rows = await trx("allocation").where({ order_line_id: lineId }).whereRaw("quantity > picked")
   for (const row of rows) {
     await trx("stock")

@@ -1,3 +1,4 @@
+import type { BinId, ItemId, LotId, OrderId, StockId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { newId, there } from "../db/there.ts"
@@ -5,13 +6,13 @@ import { newId, there } from "../db/there.ts"
 export type Cause = "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
 
 export interface Movement {
-  readonly stockId: number
+  readonly stockId: StockId
   /** Pieces that come (positive) or go (negative). */
   readonly quantity: number
   readonly cause: Cause
   /** How the pieces that orders hold here change with it; a pick takes what was held. */
   readonly allocated?: number
-  readonly orderId?: number | null
+  readonly orderId?: OrderId | null
   readonly note?: string
   /** Made by the client; the same one on the same stock counts once. */
   readonly key?: string | null
@@ -57,7 +58,7 @@ export async function moveStock(
 const brings: ReadonlySet<Cause> = new Set(["opening", "receipt", "adjustment", "count"])
 
 /** Keeps the most that ever lay of an item, in all warehouses together. */
-async function noteMost(trx: Knex, stockId: number): Promise<void> {
+async function noteMost(trx: Knex, stockId: StockId): Promise<void> {
   const { item_id: itemId } = there(await trx("stock").where({ id: stockId }).first("item_id"))
   const { pieces } = (await trx("stock").where({ item_id: itemId }).sum({ pieces: "on_hand" }).first()) ?? {}
   await trx("item")
@@ -72,7 +73,12 @@ async function noteMost(trx: Knex, stockId: number): Promise<void> {
  */
 export async function stockRow(
   trx: Knex,
-  at: { readonly warehouseId: number; readonly binId: number; readonly itemId: number; readonly lotId: number | null },
+  at: {
+    readonly warehouseId: WarehouseId
+    readonly binId: BinId
+    readonly itemId: ItemId
+    readonly lotId: LotId | null
+  },
 ): Promise<number> {
   await trx("bin").where({ id: at.binId }).forUpdate().first("id")
   const there = await trx("stock")
@@ -99,7 +105,7 @@ export interface Unreconciled {
  * Places whose stock is not the sum of its movements, or whose held pieces are not those of the allocations; none on a
  * sound database. Of all warehouses, or of one.
  */
-export async function reconcileStock(db: Knex, warehouseId?: number): Promise<Unreconciled[]> {
+export async function reconcileStock(db: Knex, warehouseId?: WarehouseId): Promise<Unreconciled[]> {
   const rows = await db("stock as s")
     .join("bin as b", "b.id", "s.bin_id")
     .join("item as i", "i.id", "s.item_id")

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { ItemId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { byRight, type Claimant } from "core/picking/index.ts"
 import type { Knex } from "knex"
 import { dealing } from "./jobs.ts"
@@ -7,7 +8,7 @@ import { dealing } from "./jobs.ts"
  * Asks the worker to deal an item's stock out again, in the transaction of what freed it or of the order that lacks it;
  * nothing is asked for where nobody waits.
  */
-export async function askForDeal(trx: Knex, warehouseId: number, itemIds: readonly number[]): Promise<void> {
+export async function askForDeal(trx: Knex, warehouseId: WarehouseId, itemIds: readonly ItemId[]): Promise<void> {
   if (itemIds.length === 0) return
   const waits = await waiting(trx, warehouseId, itemIds)
   if (waits.length === 0) return
@@ -15,7 +16,7 @@ export async function askForDeal(trx: Knex, warehouseId: number, itemIds: readon
 }
 
 /** Orders of a warehouse that are stopped for want of these items, who has the better right first. */
-export async function waiting(db: Knex, warehouseId: number, itemIds: readonly number[]): Promise<Claimant[]> {
+export async function waiting(db: Knex, warehouseId: WarehouseId, itemIds: readonly ItemId[]): Promise<Claimant[]> {
   const rows = await db("sales_order as o")
     .join("order_stop as t", "t.order_id", "o.id")
     .join("order_line as l", "l.order_id", "o.id")
@@ -31,7 +32,7 @@ export async function waiting(db: Knex, warehouseId: number, itemIds: readonly n
 }
 
 /** Orders as claimants to stock, who has the better right first. */
-export async function claimants(db: Knex, orderIds: readonly number[]): Promise<Claimant[]> {
+export async function claimants(db: Knex, orderIds: readonly OrderId[]): Promise<Claimant[]> {
   const rows = await db("sales_order as o")
     .leftJoin("collection as c", "c.id", db.raw("COALESCE(o.must_collection_id, o.collection_id)"))
     .whereIn("o.id", [...orderIds])

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs"
 import type { Address } from "core/address/index.ts"
+import type { LocalDate } from "core/calendar/index.ts"
 import { money, moneyText } from "core/money/index.ts"
 import { type RatedPackage, rateShipment } from "core/rating/index.ts"
 import { type OptionCode, type Service, type Tariff, tariffSchema, zoneOf } from "core/tariff/index.ts"
@@ -116,7 +117,13 @@ function compare(
   { prices, tariff, service }: { prices: PriceList; tariff: Tariff; service: Service },
   address: Address,
   packages: readonly RatedPackage[],
-  more: { origin: string; options: readonly OptionCode[]; hazard: string | null; kilometres: string; shipDate: string },
+  more: {
+    origin: string
+    options: readonly OptionCode[]
+    hazard: string | null
+    kilometres: string
+    shipDate: LocalDate
+  },
 ): boolean {
   const { origin, options, hazard, kilometres, shipDate } = more
   const dangerous = hazard === null ? [] : [{ unNumber: "UN1805", hazard, limitedQuantity: true }]

@@ -34,7 +34,7 @@ export async function benchDay(): Promise<void> {
     ],
     3,
   )
-  const collections = ["09:30", "12:15", "14:15", "15:30", "16:30", "17:10", "17:30"].map((time, id) => ({
+  const collections = (["09:30", "12:15", "14:15", "15:30", "16:30", "17:10", "17:30"] as const).map((time, id) => ({
     id,
     cutOff: instantAt(date, time, zone),
   }))

@@ -1,4 +1,5 @@
 import { isPostalItemNumber } from "core/barcodes/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { httpCarrier } from "server/gateways/carrier.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { reopenPackages } from "server/packing/index.ts"
@@ -19,7 +20,7 @@ afterAll(() => rig?.drop())
 const larkspur = () => `${rig.at.carriers}/LARK`
 
 /** What we hold of an order's labels, to be held against the carrier's own ledger. */
-async function ours(orderId: number) {
+async function ours(orderId: OrderId) {
   const { db } = rig
   const shipment = await shipmentOf(db, orderId)
   const charges = await db("charge")

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { instantAt } from "core/calendar/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { keepDay } from "server/day/keep.ts"
 import { changeGroup, undoGroup } from "server/decisions/group.ts"
 import { joinOrders } from "server/decisions/join.ts"
@@ -30,7 +31,7 @@ const truck = async (onDate: string, door: string) => {
   if (!found) throw new Error(`no truck at door ${door} on ${onDate}`)
   return found
 }
-const leaves = async (orderId: number) => {
+const leaves = async (orderId: OrderId) => {
   const order = there(await rig.db("sales_order").where({ id: orderId }).first())
   const collection = await rig.db("collection").where("id", order.collection_id).first("on_date", "door")
   return collection ? `${collection.on_date} ${collection.door}` : null

@@ -1,4 +1,4 @@
-import { instantAt } from "core/calendar/index.ts"
+import { instantAt, type LocalTime } from "core/calendar/index.ts"
 import { mass, size } from "core/units/index.ts"
 import { hashPassword } from "server/accounts/passwords.ts"
 import { actorOf, signIn, signOut } from "server/accounts/sessions.ts"
@@ -17,12 +17,12 @@ beforeAll(async () => {
 })
 afterAll(() => rig?.drop())
 
-const view = async (time = "09:00") => {
+const view = async (time: LocalTime = "09:00") => {
   const now = instantAt("2026-11-24", time, "America/Chicago")
   await keepDay(rig.db, 1, now)
   return dayView({ ...rig.context, now }, await warehouseById(rig.db, 1))
 }
-const doorOf = async (number: string, time?: string) => {
+const doorOf = async (number: string, time?: LocalTime) => {
   const { collections } = await view(time)
   const order = await orderBySource(rig.db, number)
   return collections.find((one) => one.id === order.collection_id)?.door ?? "another day"
@@ -33,7 +33,7 @@ describe("collections", () => {
     const warehouse = await warehouseById(rig.db, 1)
     await Promise.all([1, 2, 3].map(() => ensureCollections(rig.db, warehouse, rig.context.now)))
     const counts = await Promise.all(
-      ["2026-11-24", "2026-11-25", "2026-11-26", "2026-11-27", "2026-11-28", "2026-11-30"].map(
+      (["2026-11-24", "2026-11-25", "2026-11-26", "2026-11-27", "2026-11-28", "2026-11-30"] as const).map(
         async (date) => (await collectionsOn(rig.db, 1, date)).length,
       ),
     )

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { ItemId, WarehouseId } from "core/ids/index.ts"
 import { mass, size } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import { migrate } from "server/db/migrate.ts"
@@ -197,7 +198,7 @@ describe("printing", () => {
 
 describe("jobs", () => {
   it("of a kind are done together, what they ask for is kept when that fails, and those of another place stay", async () => {
-    const ask = (key: string, warehouseId: number, itemIds: number[]) =>
+    const ask = (key: string, warehouseId: WarehouseId, itemIds: ItemId[]) =>
       enqueue(rig.db, { kind: "test.deal", onceKey: key, payload: { warehouseId, itemIds } })
     await ask("deal:1", 1, [7])
     await ask("deal:2", 1, [7, 8])

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import { mass, massIn, size } from "core/units/index.ts"
 import { dock, load } from "server/dock/index.ts"
 import { summaryById } from "server/orders/facts.ts"
@@ -47,7 +48,7 @@ const offers = async (shipment: Shipment) =>
 const numbers = (shipment: Shipment) => shipment.packages.map((one) => [one.number, one.kind, one.on])
 
 /** Malt: 50.4 lb a sack, two sacks in each of so many sack cartons. */
-async function cartons(number: string, count: number): Promise<{ orderId: number; shipment: Shipment }> {
+async function cartons(number: string, count: number): Promise<{ orderId: OrderId; shipment: Shipment }> {
   const { context, db } = rig
   await takeFile(context, row({ order_number: number, sku: "MALT-PIL-50", quantity: String(count * 2) }))
   const orderId = (await orderBySource(db, number)).id

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { Readable } from "node:stream"
+import type { OrderId } from "core/ids/index.ts"
 import fc from "fast-check"
 import { cancelByHand } from "server/decisions/cancel.ts"
 import { checkAgain } from "server/decisions/hold.ts"
@@ -90,7 +91,7 @@ interface Expected {
   readonly keptOut: readonly string[]
 }
 
-async function hasBegun(orderId: number): Promise<boolean> {
+async function hasBegun(orderId: OrderId): Promise<boolean> {
   const { db } = rig
   const picked = await db("allocation as a")
     .join("order_line as l", "l.id", "a.order_line_id")

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { WarehouseId } from "core/ids/index.ts"
 import { rechecking } from "server/decisions/jobs.ts"
 import { importing } from "server/intake/jobs.ts"
 import { clearUp } from "server/jobs/clearUp.ts"
@@ -42,7 +43,7 @@ describe("a job that has given up", () => {
     await importing.queue(db, "import:1", { intakeId: 1, part: 0, by: { ...context.actor, warehouseId: 2 } })
     await rechecking.queue(db, "recheck:1", { after: 0, by: { userId: null, name: "Ada" } })
     await db("job").where({ state: "waiting" }).update({ state: "dead", trouble: "no luck" })
-    const of = async (warehouseId: number) =>
+    const of = async (warehouseId: WarehouseId) =>
       (await failedJobs(as(context, { warehouseId })))
         .filter((one) => one.trouble === "no luck")
         .map((one) => [one.kind, one.orderNumber])

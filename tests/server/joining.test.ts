@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import { Decimal } from "decimal.js"
 import { changeAddress } from "server/decisions/address.ts"
 import { cancelByHand } from "server/decisions/cancel.ts"
@@ -257,7 +258,7 @@ describe("orders of one ship-to", () => {
 })
 
 /** A customer of our own for an order, so that its instruction touches no other. */
-async function nameCustomer(name: string, orderId: number): Promise<number> {
+async function nameCustomer(name: string, orderId: OrderId): Promise<number> {
   const id = newId(await rig.db("customer").insert({ code: name.slice(0, 6).toUpperCase(), name }))
   await rig.db("sales_order").where({ id: orderId }).update({ customer_id: id })
   return id

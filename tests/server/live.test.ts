@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import { connect } from "server/db/connection.ts"
 import { changeAddress } from "server/decisions/address.ts"
 import { endLive, liveStream, othersAt } from "server/live/index.ts"
@@ -24,7 +25,7 @@ const tomas = async () => {
 }
 
 /** What a browser hears, event by event. */
-function listen(context: Parameters<typeof liveStream>[0], orderId: number | null) {
+function listen(context: Parameters<typeof liveStream>[0], orderId: OrderId | null) {
   const stop = new AbortController()
   const heard: { event: string; data: unknown }[] = []
   const reader = liveStream(context, orderId, stop.signal).getReader()

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { sayEntry } from "app/screens/story.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { timeline } from "server/audit/index.ts"
 import { joinOrders } from "server/decisions/join.ts"
 import { leaveBehind, load } from "server/dock/index.ts"
@@ -57,7 +58,7 @@ const reported = async (number: string) => {
   const all = (await (await fetch(`${rig.at.orderSource}/reports`)).json()) as { body: Reported }[]
   return all.map((one) => one.body).find((one) => one.orderNumber === number && one.topic === "order.gone")
 }
-async function sent(orderId: number, shipment: Shipment) {
+async function sent(orderId: OrderId, shipment: Shipment) {
   await askForLabels(rig.context, orderId, shipment)
   await workAll(rig.db)
   const bought = (await shipmentOf(rig.db, orderId)) as Shipment
@@ -74,9 +75,9 @@ async function sent(orderId: number, shipment: Shipment) {
   await closeDoor(rig.context, door, Number(on[0]?.n))
   return bought
 }
-const freight = async (orderId: number) =>
+const freight = async (orderId: OrderId) =>
   there(await rig.db("order_freight").where({ order_id: orderId }).first("contract_amount", "charged_amount"))
-const worth = async (orderId: number) => {
+const worth = async (orderId: OrderId) => {
   const lines = await rig
     .db("order_line as l")
     .join("item as i", "i.id", "l.item_id")

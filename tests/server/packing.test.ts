@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { hasGs1CheckDigit } from "core/barcodes/index.ts"
+import type { LineId } from "core/ids/index.ts"
 import { suggestPacking } from "core/packing/index.ts"
 import { mass, massIn, size } from "core/units/index.ts"
 import { shipWhatIsPacked, splitShipment } from "server/decisions/apart.ts"
@@ -61,7 +62,7 @@ async function picked(...lines: [string, number][]): Promise<{ id: number; shipm
   await pickAll(rig.context, id)
   return { id, shipment: value(await openShipment(rig.context, id)) }
 }
-const put = async (id: number, carton: number, lineId: number, quantity: number) =>
+const put = async (id: number, carton: number, lineId: LineId, quantity: number) =>
   putIn(rig.context, id, { package: carton, lineId, quantity, scanned: true, scanId: randomUUID() })
 /** What lies where: `1: 4a 2b | 2: 1a`. */
 const told = (shipment: Shipment): string =>

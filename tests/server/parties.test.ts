@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { Readable } from "node:stream"
+import type { OrderId } from "core/ids/index.ts"
 import { parsed } from "server/audit/index.ts"
 import { findCustomers, saveCustomer } from "server/decisions/customers.ts"
 import type { BookingRequest } from "server/gateways/carrier.ts"
@@ -41,7 +42,7 @@ async function ready(number: string, more: Partial<Record<string, string>> = {},
   await takeIn(rig.context, id)
   return packed(rig.context, number)
 }
-async function label(orderId: number) {
+async function label(orderId: OrderId) {
   const shipment = await shipmentOf(rig.db, orderId)
   const [one] = shipment?.packages ?? []
   if (!shipment || !one) throw new Error("nothing is packed")

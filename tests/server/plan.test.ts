@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { instantAt } from "core/calendar/index.ts"
+import { instantAt, type LocalDate, type LocalTime } from "core/calendar/index.ts"
 import { Decimal } from "decimal.js"
 import { NotAllowed } from "server/actors/index.ts"
 import { adviceFor, cheapest } from "server/day/advice.ts"
@@ -38,11 +38,11 @@ beforeAll(async () => {
 })
 afterAll(() => rig?.drop())
 
-const at = (time: string, date = "2026-11-24") => ({
+const at = (time: LocalTime, date: LocalDate = "2026-11-24") => ({
   ...rig.context,
   now: instantAt(date, time, "America/Chicago"),
 })
-const view = async (time: string, date?: string): Promise<DayView> => {
+const view = async (time: LocalTime, date?: LocalDate): Promise<DayView> => {
   const context = at(time, date)
   await keepDay(rig.db, 1, context.now)
   return dayView(context, await warehouseById(rig.db, 1))

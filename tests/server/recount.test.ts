@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { LineId, OrderId } from "core/ids/index.ts"
 import { mass } from "core/units/index.ts"
 import { flawKey, type Shipment } from "server/packages/shipment.ts"
 import { addPackage, closePackages, openShipment, putSeveral, weigh } from "server/packing/index.ts"
@@ -26,7 +27,7 @@ beforeAll(async () => {
 afterAll(() => rig?.drop())
 
 /** Four bricks of 1.15 lb in a carton of 2.4 lb: 7 lb. */
-async function opened(number: string): Promise<{ orderId: number; lineId: number }> {
+async function opened(number: string): Promise<{ orderId: OrderId; lineId: LineId }> {
   await takeFile(rig.context, row({ order_number: number }))
   const { id } = await orderBySource(rig.db, number)
   await pickAll(rig.context, id)
@@ -35,7 +36,7 @@ async function opened(number: string): Promise<{ orderId: number; lineId: number
   return { orderId: id, lineId: shipment.lines[0]?.id ?? 0 }
 }
 const flaws = (shipment: Shipment) => shipment.packages[0]?.flaws.map((one) => one.code)
-const count = (orderId: number, lineId: number, quantity: number, key = randomUUID()) =>
+const count = (orderId: OrderId, lineId: LineId, quantity: number, key = randomUUID()) =>
   recount(rig.context, orderId, 1, new Map([[lineId, quantity]]), key)
 
 describe("a carton that weighs a piece less than its contents", () => {

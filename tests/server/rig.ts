@@ -4,6 +4,7 @@ import { tmpdir } from "node:os"
 import { join } from "node:path"
 import { Readable } from "node:stream"
 import { instantAt } from "core/calendar/index.ts"
+import type { CollectionId, IntentId, OrderId } from "core/ids/index.ts"
 import { moneyText } from "core/money/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "server/actors/index.ts"
@@ -97,7 +98,7 @@ export const hasOrder = async (db: Knex, number: string): Promise<boolean> =>
 export const orderBySource = async (db: Knex, number: string) =>
   there(await db("sales_order").where({ source_number: number }).first())
 
-export async function pickAll(context: Context, orderId: number): Promise<void> {
+export async function pickAll(context: Context, orderId: OrderId): Promise<void> {
   for (const stop of await pickStops(context.db, orderId)) {
     for (let n = stop.quantity - stop.picked; n > 0; n -= 1)
       value(
@@ -123,13 +124,13 @@ export async function readyToBuy(
   context: Context,
   number: string,
   ...rows: string[]
-): Promise<{ orderId: number; shipment: Shipment }> {
+): Promise<{ orderId: OrderId; shipment: Shipment }> {
   await takeFile(context, ...(rows.length > 0 ? rows : [row({ order_number: number })]))
   return packed(context, number)
 }
 
 /** An order that is in already, picked, packed into one carton and closed. */
-export async function packed(context: Context, number: string): Promise<{ orderId: number; shipment: Shipment }> {
+export async function packed(context: Context, number: string): Promise<{ orderId: OrderId; shipment: Shipment }> {
   const orderId = (await orderBySource(context.db, number)).id
   await pickAll(context, orderId)
   value(await openShipment(context, orderId))
@@ -140,10 +141,10 @@ export async function packed(context: Context, number: string): Promise<{ orderI
 /** Asks for labels by a service; leaves the carrier to the worker. */
 export async function askForLabels(
   context: Context,
-  orderId: number,
+  orderId: OrderId,
   shipment: Shipment,
   service = "LKG",
-): Promise<{ intentId: number; amount: string }> {
+): Promise<{ intentId: IntentId; amount: string }> {
   const { offers } = await offersFor(context.db, await warehouseById(context.db, duluth), shipment, context.now)
   const offer = offers.find((one) => one.service.code === service)
   if (!offer?.rate) throw new Error(`${service} does not take it: ${JSON.stringify(offer?.refusals)}`)
@@ -155,7 +156,7 @@ export async function askForLabels(
 }
 
 /** Closes a door, knowing which orders miss its truck. */
-export async function closeDoor(context: Context, collectionId: number, packages: number) {
+export async function closeDoor(context: Context, collectionId: CollectionId, packages: number) {
   const toGo = (await ordersToGo(context.db, context.actor.warehouseId, [collectionId])).get(collectionId) ?? []
   return value(await closeCollection(context, collectionId, packages, toGo.length))
 }

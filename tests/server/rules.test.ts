@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import type { RuleBody } from "core/rules/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import { NotAllowed } from "server/actors/index.ts"
@@ -53,7 +54,7 @@ const serviceOf = async (number: string) => {
   const { planned_service_id: id } = await orderBySource(rig.db, number)
   return (await rig.db("service").where("id", id).first("code"))?.code
 }
-const tagsOf = (orderId: number) => rig.db("order_tag").where({ order_id: orderId }).orderBy("tag").pluck("tag")
+const tagsOf = (orderId: OrderId) => rig.db("order_tag").where({ order_id: orderId }).orderBy("tag").pluck("tag")
 
 describe("a rule that is on", () => {
   it("sets the service of what comes in and of what is on the line, unless it breaks the promise", async () => {

@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { moneyText } from "core/money/index.ts"
 import { parsed } from "server/audit/index.ts"
 import { chooseCollection } from "server/decisions/choose.ts"
@@ -17,7 +18,7 @@ beforeAll(async () => {
 })
 afterAll(() => rig?.drop())
 
-const rated = async (orderId: number) => {
+const rated = async (orderId: OrderId) => {
   const shipment = await shipmentOf(rig.db, orderId)
   if (!shipment) throw new Error("no shipment")
   const warehouse = await warehouseById(rig.db, duluth)

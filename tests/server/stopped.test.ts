@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { orderAction } from "app/screens/orderActions.server.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { cancelByHand } from "server/decisions/cancel.ts"
 import { holdOrder } from "server/decisions/hold.ts"
 import { closeCollection, leaveBehind, load, ordersToGo, takeOff } from "server/dock/index.ts"
@@ -49,7 +50,7 @@ async function labelled(number: string) {
   }
 }
 const on = (one: { door: number; sscc: string }) => load(rig.context, one.door, { sscc: one.sscc }, randomUUID())
-const cancelAtSource = (orderId: number) =>
+const cancelAtSource = (orderId: OrderId) =>
   rig.db.transaction((trx) =>
     keepChange(trx, rig.context, orderId, { name: "cancel.csv", intakeId: null }, {
       wish: "cancel",
@@ -58,7 +59,7 @@ const cancelAtSource = (orderId: number) =>
       refusals: [],
     } as never),
   )
-const stateOf = async (orderId: number) => (await shipmentOf(rig.db, orderId))?.packages[0]?.state
+const stateOf = async (orderId: OrderId) => (await shipmentOf(rig.db, orderId))?.packages[0]?.state
 
 describe("an order that must not leave", () => {
   it("is not loaded while it is stopped, which a labelled one can be", async () => {

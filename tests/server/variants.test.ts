@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import { mass } from "core/units/index.ts"
 import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, openShipment, putIn, weigh } from "server/packing/index.ts"
@@ -33,7 +34,7 @@ beforeAll(async () => {
 afterAll(() => rig?.drop())
 
 const rated = async (shipment: Shipment) => offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
-const variants = async (orderId: number) => {
+const variants = async (orderId: OrderId) => {
   const shipment = (await shipmentOf(rig.db, orderId)) as Shipment
   return variantsOf(rig.context, await rated(shipment), shipment)
 }

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import { load, takeOff } from "server/dock/index.ts"
 import { reprint } from "server/documents/index.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
@@ -35,7 +36,7 @@ async function bought(number: string, service = "LKG") {
 }
 const theirs = async (reference: string, code = "LARK") =>
   (await ledger(carrierAt(rig, code))).filter((entry) => entry.reference === reference)
-const charged = async (orderId: number) =>
+const charged = async (orderId: OrderId) =>
   Number(
     (
       await rig

@@ -1,3 +1,4 @@
+import type { WarehouseId } from "core/ids/index.ts"
 import { cancelByHand } from "server/decisions/cancel.ts"
 import { saveRouting } from "server/decisions/customers.ts"
 import { makeWhole, reroute, splitOver } from "server/decisions/reroute.ts"
@@ -22,7 +23,7 @@ afterAll(() => rig?.drop())
 
 const item = async (sku: string) => there(await rig.db("item").where({ sku }).first("id")).id as number
 /** Puts so much of an item free into a warehouse, on the shelf that it has there. */
-async function shelve(warehouseId: number, sku: string, free: number): Promise<void> {
+async function shelve(warehouseId: WarehouseId, sku: string, free: number): Promise<void> {
   const stock = await rig
     .db("stock")
     .where({ warehouse_id: warehouseId, item_id: await item(sku) })

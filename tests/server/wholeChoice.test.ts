@@ -1,3 +1,4 @@
+import type { OrderId } from "core/ids/index.ts"
 import { moneyText } from "core/money/index.ts"
 import { massIn } from "core/units/index.ts"
 import { compute } from "server/compute/pool.ts"
@@ -21,7 +22,7 @@ afterAll(() => rig?.drop())
 const rated = async (shipment: Shipment) => offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
 
 /** Packs an order as the bench suggests it, and closes it. */
-async function asSuggested(orderId: number): Promise<Shipment> {
+async function asSuggested(orderId: OrderId): Promise<Shipment> {
   const opened = value(await openShipment(rig.context, orderId))
   const found = value(await compute("suggest", await suggestionInput(rig.db, opened)))
   const boxes = found.boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))

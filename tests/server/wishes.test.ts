@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import { moneyText } from "core/money/index.ts"
 import type { Shipment } from "server/packages/shipment.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
@@ -39,9 +40,9 @@ const offer = async (shipment: Shipment, code: string): Promise<Offer> => {
   return found
 }
 const cents = (of: Offer) => Math.round(Number(of.rate?.contract.amount) * 100)
-const send = async (orderId: number, fields: Record<string, string>) =>
+const send = async (orderId: OrderId, fields: Record<string, string>) =>
   shipmentAction(await workOf(rig.context), orderId, formOf({ key: randomUUID(), ...fields }))
-const again = async (orderId: number) => (await shipmentOf(rig.db, orderId)) as Shipment
+const again = async (orderId: OrderId) => (await shipmentOf(rig.db, orderId)) as Shipment
 const purchase = (shipment: Shipment, of: Offer, more: { leaves?: string } = {}) => ({
   version: shipment.version,
   serviceCode: of.service.code,

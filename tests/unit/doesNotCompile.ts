@@ -1,5 +1,10 @@
+import type { LocalDate } from "core/calendar/index.ts"
+import type { OrderId, StockId } from "core/ids/index.ts"
+import { moneyText } from "core/money/index.ts"
 import { reason } from "core/refusal/index.ts"
+import { length, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
+import { there } from "server/db/there.ts"
 import { translation } from "words/catalogue.ts"
 import { say } from "words/index.ts"
 
@@ -40,9 +45,34 @@ export async function wrongColumns(db: Knex) {
   await db("tote").insert({ code: "T1" })
   // @ts-expect-error a word that the column does not know
   await db("shipment").update({ state: "sold" })
+  const stocked = await db("stock").first("id").then(there)
+  // @ts-expect-error the id of another table
+  await db("order_line").update({ order_id: stocked.id })
+  // @ts-expect-error any text is no day
+  await db("shipment").update({ ship_date: "tomorrow" })
   const order = await db("sales_order").first()
   // @ts-expect-error there may be no such row
   order.id
   // @ts-expect-error a column that the table does not have
   order?.bench_number
+}
+
+/** The same for what looks alike and is not: ids of two tables, days, times of day, instants, masses and lengths, money. */
+export function wrongKinds(order: OrderId, stock: StockId, text: string, instant: Date) {
+  const shipped = (_: OrderId) => undefined
+  const onDay = (_: LocalDate) => undefined
+  // @ts-expect-error the id of another table
+  shipped(stock)
+  // @ts-expect-error any text is no day
+  onDay(text)
+  // @ts-expect-error an instant is no day: in which zone?
+  onDay(instant)
+  // @ts-expect-error a time of day is no day
+  onDay("14:15")
+  // @ts-expect-error a length is no mass
+  massIn(length("3", "in"), "lb")
+  // @ts-expect-error an amount is no money: in which currency?
+  moneyText("4.20")
+  shipped(order)
+  onDay("2026-11-24")
 }

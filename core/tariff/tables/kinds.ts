@@ -1,3 +1,4 @@
+import type { LocalDate } from "../../calendar/index.ts"
 import { amountBases, type FigureByZone, type Price } from "../prices.ts"
 import type { Service, Tariff } from "../schema.ts"
 import {
@@ -128,6 +129,9 @@ const areas = (tariff: Tariff): Kind[] =>
     ? []
     : [named("areas", "area", tariff.areas, (changed) => ({ ...tariff, areas: changed }))]
 
+/** The cell of a week has been read by `dateCell`. */
+const dated = ([week, value]: [string, string]): [LocalDate, string] => [week as LocalDate, value]
+
 function fuelKinds(tariff: Tariff, name: string): Kind[] {
   const table = tariff.fuel[name]
   const put = (changed: Tariff["fuel"][string]): Tariff => ({ ...tariff, fuel: { ...tariff.fuel, [name]: changed } })
@@ -139,10 +143,14 @@ function fuelKinds(tariff: Tariff, name: string): Kind[] {
     put: (records) => keep(records.map((one) => [get(one, a.name), get(one, b.name)])),
   })
   if ("weeks" in table)
-    return [pairs("fuel", column("week", dateCell), column("share", shareCell), table.weeks, (weeks) => put({ weeks }))]
+    return [
+      pairs("fuel", column("week", dateCell), column("share", shareCell), table.weeks, (weeks) =>
+        put({ weeks: weeks.map(dated) }),
+      ),
+    ]
   return [
     pairs("fuel", column("week", dateCell), column("price", figureCell), table.prices, (prices) =>
-      put({ ...table, prices }),
+      put({ ...table, prices: prices.map(dated) }),
     ),
     pairs("fuel-steps", column("at_least", figureCell), column("share", shareCell), table.steps, (steps) =>
       put({ ...table, steps }),
