@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react"
 import { useRouteLoaderData } from "react-router"
-import type { ShellData } from "../routes/shell.tsx"
+import type { ShellData } from "./layout.tsx"
 
 export function useShell(): ShellData {
   const data = useRouteLoaderData("shell")

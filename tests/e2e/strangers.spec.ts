@@ -1,5 +1,5 @@
 import { execFileSync } from "node:child_process"
-import { readFileSync } from "node:fs"
+import { existsSync, readFileSync } from "node:fs"
 import { expect } from "@playwright/test"
 import { megabytes, sendRaw } from "../rawRequest.ts"
 import { signIn, test, url } from "./hands.ts"
@@ -73,11 +73,8 @@ test("forms with figures that are none, in every field that routes have, are ref
   const text = readFileSync("app/routes.ts", "utf8")
   const acting = (file: string): string => {
     const own = readFileSync(`app/${file}`, "utf8")
-    const beside = ["order", "shipment", "pick"].map((name) => `app/screens/${name}Actions.server.ts`)
-    return (
-      own +
-      (/routes\/(order|shipment|pick)\.tsx/.test(file) ? beside.map((one) => readFileSync(one, "utf8")).join("\n") : "")
-    )
+    const beside = `app/${file.replace(/\.tsx$/, "")}Actions.server.ts`
+    return own + (existsSync(beside) ? readFileSync(beside, "utf8") : "")
   }
   for (const [, pattern, file] of text.matchAll(/\broute\("([^"]+)", "([^"]+)"\)/g)) {
     const source = acting(file as string)

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { sayEntry } from "app/screens/story.ts"
+import { sayEntry } from "app/parts/story.ts"
 import { timeline } from "server/audit/index.ts"
 import { changeLines } from "server/decisions/lines.ts"
 import { pendingChange } from "server/intake/change.ts"

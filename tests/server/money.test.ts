@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { sayEntry } from "app/screens/story.ts"
+import { sayEntry } from "app/parts/story.ts"
 import type { OrderId } from "core/ids/index.ts"
 import { timeline } from "server/audit/index.ts"
 import { joinOrders } from "server/decisions/join.ts"

@@ -15,7 +15,7 @@ import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
 import { chargedOf, setCharged } from "server/shipping/charged.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { loader as quoteLoader } from "../../app/routes/quote.tsx"
+import { loader as quoteLoader } from "../../app/quotes/quote.tsx"
 import { there } from "../../server/db/there.ts"
 import {
   as,

@@ -8,9 +8,9 @@ import { askedFrom } from "server/quotes/form.ts"
 import { versionOf } from "server/rating/versions.ts"
 import { carrierForm, carrierRows, saveCarrier } from "server/setup/carriers.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { action as tariffAction } from "../../app/routes/tariff.tsx"
-import { loader as tariffFile } from "../../app/routes/tariff-file.ts"
-import { shipmentView } from "../../app/screens/shipmentView.server.ts"
+import { action as tariffAction } from "../../app/setup/tariff.tsx"
+import { loader as tariffFile } from "../../app/setup/tariff-file.ts"
+import { shipmentView } from "../../app/shipment/shipmentView.server.ts"
 import { as, codes, formOf, header, openRig, packed, type Rig, row, value, workOf } from "./rig.ts"
 
 let rig: Rig

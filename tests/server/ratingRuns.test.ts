@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { orderView } from "app/screens/orderView.server.ts"
+import { orderView } from "app/orders/orderView.server.ts"
 import { closePool } from "server/compute/pool.ts"
 import { chooseCollection } from "server/decisions/choose.ts"
 import { shipmentOf } from "server/packages/shipment.ts"

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { action as dockAction } from "app/routes/dock.tsx"
+import { action as dockAction } from "app/dock/dock.tsx"
 import { resolveScan } from "app/shell/scan.server.ts"
 import { RouterContextProvider } from "react-router"
 import { load } from "server/dock/index.ts"

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { orderAction } from "app/screens/orderActions.server.ts"
+import { orderAction } from "app/orders/orderActions.server.ts"
 import type { OrderId } from "core/ids/index.ts"
 import { cancelByHand } from "server/decisions/cancel.ts"
 import { holdOrder } from "server/decisions/hold.ts"

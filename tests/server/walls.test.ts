@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto"
-import { readdirSync, readFileSync } from "node:fs"
+import { readFileSync } from "node:fs"
 import { join } from "node:path"
 import { RouterContextProvider } from "react-router"
 import { type Role, roles } from "server/actors/index.ts"
@@ -74,7 +74,7 @@ const rig = () => ({ orderNumber: at.order.orderNumber })
 const listed: Readonly<Record<string, Listed>> = {
   "sign-in.tsx": {},
   "sign-out.ts": {},
-  "shell.tsx": {},
+  "layout.tsx": {},
   "active.ts": { acts: [{ does: "" }] },
   "account.tsx": { acts: acts(everybody, "password", "reader") },
   "day.tsx": {
@@ -138,7 +138,7 @@ const listed: Readonly<Record<string, Listed>> = {
   "order.tsx": {
     params: rig,
     own: true,
-    actsIn: "app/screens/orderActions.server.ts",
+    actsIn: "app/orders/orderActions.server.ts",
     acts: [
       { does: "tag", fields: { tag: "walls" }, may: floorRoles, moves: true },
       { does: "note", fields: { note: "seen by nobody" }, may: floorRoles, moves: true },
@@ -191,7 +191,7 @@ const listed: Readonly<Record<string, Listed>> = {
     params: rig,
     see: floorRoles,
     own: true,
-    actsIn: "app/screens/pickActions.server.ts",
+    actsIn: "app/pick/pickActions.server.ts",
     acts: acts(floorRoles, "undo", "by-hand", "skip", "short"),
   },
   "pick-paper.ts": { params: rig, see: floorRoles, own: true },
@@ -199,7 +199,7 @@ const listed: Readonly<Record<string, Listed>> = {
     params: () => ({ orderNumber: at.packed.orderNumber }),
     see: floorRoles,
     own: true,
-    actsIn: "app/screens/shipmentActions.server.ts",
+    actsIn: "app/shipment/shipmentActions.server.ts",
     acts: [
       { does: "reopen", fields: { number: 1 }, may: floorRoles, moves: true },
       { does: "add", fields: { packaging: "K12" }, may: floorRoles },
@@ -453,12 +453,20 @@ const asked = quoteAsked.parse({
   packages: [{ count: 1, weight: "22", length: "20", width: "15", height: "13" }],
 })
 
+/** The files of the routes, by their names without the place. */
+const fileOf = new Map(
+  [...readFileSync("app/routes.ts", "utf8").matchAll(/"([\w-]+\/([\w-]+\.tsx?))"/g)].map((one) => [
+    one[2] as string,
+    one[1] as string,
+  ]),
+)
+
 it("lists every route that there is, and every act of each", () => {
-  const files = readdirSync("app/routes").filter((name) => /\.tsx?$/.test(name) && !name.includes(".test."))
+  const files = [...fileOf.keys()]
   expect(files.filter((name) => !(name in listed))).toEqual([])
   expect(Object.keys(listed).filter((name) => !files.includes(name))).toEqual([])
   for (const name of files) {
-    const own = readFileSync(join("app/routes", name), "utf8")
+    const own = readFileSync(join("app", fileOf.get(name) as string), "utf8")
     const text = own + (listed[name]?.actsIn ? readFileSync(listed[name].actsIn, "utf8") : "")
     const named = [...text.matchAll(/\bcase "([a-z-]+)":|"intent"\) [!=]== "([a-z-]+)"/g)].flatMap(
       (one) => one[1] ?? one[2] ?? [],
@@ -470,7 +478,7 @@ it("lists every route that there is, and every act of each", () => {
 
 // biome-ignore lint/suspicious/noExplicitAny: the router's generated types differ from route to route
 type Module = { loader?: (args: any) => unknown; action?: (args: any) => unknown }
-const moduleOf = (name: string): Promise<Module> => import(`../../app/routes/${name}`)
+const moduleOf = (name: string): Promise<Module> => import(`../../app/${fileOf.get(name)}`)
 
 /** What a page or an act answers: a status where it threw one, else what it returned. */
 async function answerOf(run: () => unknown): Promise<{ status: number; body: unknown }> {
@@ -557,7 +565,7 @@ const ofAll = [
   "outside_warehouse",
 ]
 
-const shared: readonly string[] = ["sign-in.tsx", "sign-out.ts", "shell.tsx", "live.ts"]
+const shared: readonly string[] = ["sign-in.tsx", "sign-out.ts", "layout.tsx", "live.ts"]
 const pages = Object.keys(listed).filter((name) => !shared.includes(name))
 
 describe("a role that may not", () => {

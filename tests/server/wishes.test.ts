@@ -9,7 +9,7 @@ import { buy, offersFor } from "server/shipping/buy.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { askFor, optionCosts, withOption } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { shipmentAction } from "../../app/screens/shipmentActions.server.ts"
+import { shipmentAction } from "../../app/shipment/shipmentActions.server.ts"
 import { parsed } from "../../server/audit/index.ts"
 import { there } from "../../server/db/there.ts"
 import {

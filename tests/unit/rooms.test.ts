@@ -29,6 +29,9 @@ const floors: Readonly<Record<string, readonly string[]>> = {
   steps: "ratingRuns intake outside quotes shipping dock day".split(" "),
   doors: "api http worker".split(" "),
 }
+/** What the places of `app` share, from the bottom up, and the places. */
+const shared = ["theme", "workers", "shell", "parts"]
+const places = "account day orders intake rating quotes pick shipment dock papers setup".split(" ")
 /** The program that runs in the threads: it is given what they compute. */
 const programs = new Set(["server/compute/worker.ts"])
 
@@ -83,6 +86,23 @@ describe("the rooms depend downwards only", () => {
         return [...queries.map((one) => `${file}: ${one[0]}`), ...imports.map((name) => `${file} → ${name}`)]
       })
     expect(wrong).toEqual([])
+  })
+
+  it("the places of app, which share the parts, the frame and the theme and know nothing of each other", () => {
+    const own = files.filter((file) => /^app\/[^/]+\//.test(file))
+    const placeOf = (path: string) => path.split("/")[1] as string
+    const wrong = own.flatMap((file) =>
+      importsOf(file).flatMap((name) => {
+        const target = place(file, name)
+        if (!target || !/^app\/[^/]+\//.test(target) || name.startsWith("./+types")) return []
+        const [from, into] = [placeOf(file), placeOf(target)]
+        const below = shared.indexOf(into)
+        const fits = from === into || (below >= 0 && (shared.indexOf(from) < 0 || below < shared.indexOf(from)))
+        return fits ? [] : [`${file} → ${target}`]
+      }),
+    )
+    expect(wrong).toEqual([])
+    expect([...new Set(own.map(placeOf))].toSorted()).toEqual([...shared, ...places].toSorted())
   })
 
   it("core touches no file, clock or chance", () => {

@@ -1,0 +1,145 @@
+import { Button, Input } from "@chakra-ui/react"
+import { Form, redirectDocument, useNavigation } from "react-router"
+import { passwordLength } from "server/accounts/passwords.ts"
+import {
+  changeOwnPassword,
+  changeOwnReader,
+  ownPasswordForm,
+  readerForm,
+  sessionTimes,
+} from "server/accounts/sessions.ts"
+import { accountOf } from "server/accounts/users.ts"
+import { workContext } from "server/http/context.ts"
+import { sessionToken } from "server/http/cookies.ts"
+import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
+import { type MessageKey, say } from "words/index.ts"
+import { clocks, languages, reader } from "words/language.ts"
+import { sayIssues, sayReasons } from "words/reasons.ts"
+import { Choice } from "../parts/Fields.tsx"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/account"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  const user = await accountOf(work.db, work.actor.userId as number)
+  return {
+    ...user,
+    role: work.actor.role,
+    reader: reader(),
+    least: passwordLength.least,
+    times: await sessionTimes(work.db),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  if (form.get("intent") === "reader") {
+    const read = readerForm.safeParse(Object.fromEntries(form))
+    if (!read.success) return refusal(say("account.reader-unknown"))
+    await changeOwnReader(work, read.data)
+    throw redirectDocument("/account")
+  }
+  if (form.get("intent") !== "password") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  return withRights(async () => {
+    const read = ownPasswordForm.safeParse(Object.fromEntries(form))
+    if (!read.success) return refusal(sayIssues(read.error.issues))
+    // whoever sits down at a screen that was left open may not try passwords at will
+    const tried = { username: `own ${work.actor.userId}`, address: "account", device: null }
+    const wait = await countSignIn(work.db, tried)
+    if (wait !== null) return refusal(say("sign-in.too-many", { seconds: wait }))
+    const outcome = await changeOwnPassword(work, sessionToken(request) ?? "", read.data)
+    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+    await forgetSignIns(work.db, tried)
+    return done(say("account.changed"))
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("account.title")} · ${say("app.name")}` }]
+
+export default function Account({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const busy = useNavigation().state !== "idle"
+  const key = actionData && !actionData.answer.refused ? actionData.answer.key : "first"
+  return (
+    <Screen
+      ribbon={{}}
+      name="account"
+      sill={{
+        plate: { verb: say("account.plate"), detail: say("account.plate-detail"), ready: true, form: "password-form" },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>{loaderData.name}</h1>
+        <p>
+          {loaderData.username}, {say(`role.${loaderData.role}`)}
+        </p>
+      </div>
+      <div className="two">
+        <section className="item-edit pad">
+          <h2>{say("account.password")}</h2>
+          <Form method="post" id="password-form" key={key}>
+            <input type="hidden" name="intent" value="password" />
+            <input type="hidden" name="username" autoComplete="username" value={loaderData.username} />
+            <Secret name="present" label="account.present" complete="current-password" />
+            <Secret name="password" label="account.new" complete="new-password" />
+            <Secret name="again" label="account.again" complete="new-password" />
+            <Button type="submit" disabled={busy}>
+              {say("account.save")}
+            </Button>
+          </Form>
+        </section>
+        <section>
+          <Form
+            method="post"
+            className="account-reader"
+            key={`${loaderData.reader.language} ${loaderData.reader.clock}`}
+          >
+            <h2>{say("account.reader")}</h2>
+            <input type="hidden" name="intent" value="reader" />
+            <Choice
+              name="language"
+              label="account.language"
+              value={loaderData.reader.language}
+              options={languages.map((one) => ({ value: one, text: say(`account.language.${one}`) }))}
+            />
+            <Choice
+              name="clock"
+              label="account.clock"
+              value={loaderData.reader.clock}
+              options={clocks.map((one) => ({ value: one, text: say(`account.clock.${one}`) }))}
+            />
+            <Button type="submit">{say("account.reader-save")}</Button>
+          </Form>
+          <h2>{say("account.rules")}</h2>
+          <ul className="plain">
+            <li>{say("account.rule-length", { least: loaderData.least })}</li>
+            <li>{say("account.rule-common")}</li>
+            <li>{say("account.rule-ends")}</li>
+          </ul>
+          <h2>{say("account.session")}</h2>
+          <p>
+            {say("account.session-times", {
+              idle: loaderData.times.idleMinutes,
+              longest: loaderData.times.longestHours,
+            })}
+          </p>
+        </section>
+      </div>
+    </Screen>
+  )
+}
+
+function Secret({ name, label, complete }: { name: string; label: MessageKey; complete: string }) {
+  return (
+    <div className="field">
+      <label htmlFor={`own-${name}`}>{say(label)}</label>
+      <Input id={`own-${name}`} name={name} type="password" autoComplete={complete} maxLength={400} required />
+    </div>
+  )
+}

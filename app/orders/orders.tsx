@@ -1,0 +1,281 @@
+import { Button, Input } from "@chakra-ui/react"
+import { useState } from "react"
+import { Form, Link, redirect } from "react-router"
+import { may } from "server/actors/index.ts"
+import { changeGroup, type GroupChange, groupChange, lastGroup, mostAtOnce, undoGroup } from "server/decisions/group.ts"
+import { workContext } from "server/http/context.ts"
+import { sourceNames } from "server/intake/source.ts"
+import { filterQuery, filterStages, promiseDays, readFilter, receiptDays } from "server/orders/filter.ts"
+import { allOrders, findOrders } from "server/orders/list.ts"
+import { knownTags, tagsOf } from "server/orders/marks.ts"
+import { dropView, keepView, views } from "server/orders/views.ts"
+import { makeRun, runRules } from "server/ratingRuns/runs.ts"
+import { patternRows } from "server/rules/book.ts"
+import { carrierNames } from "server/setup/carriers.ts"
+import { openCollections } from "server/setup/collections.ts"
+import { dayAndClock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
+import { toldGroup } from "../parts/groupAnswer.ts"
+import { Tags } from "../parts/Marks.tsx"
+import { Screen } from "../shell/Screen.tsx"
+import { done, refusal, resolveScan } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useShell } from "../shell/useNow.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/orders"
+import { GroupBar, groupPlate, useChosen } from "./GroupBar.tsx"
+import { WhichOrders } from "./WhichOrders.tsx"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  const search = new URL(request.url).searchParams
+  const filter = readFilter(search)
+  const page = await findOrders(work, work.warehouse, filter, Number(search.get("before")) || null)
+  const tags = await tagsOf(
+    work.db,
+    page.orders.map((order) => order.id),
+  )
+  const last = await lastGroup(work)
+  return {
+    filter,
+    query: filterQuery(filter),
+    paged: search.has("before"),
+    next: page.next,
+    views: await views(work),
+    choices: {
+      stages: [...filterStages],
+      promised: [...promiseDays],
+      received: [...receiptDays],
+      sources: await sourceNames(work.db),
+      carriers: await carrierNames(work.db),
+      tags: await knownTags(work.db),
+      collections: (await openCollections(work.db, work.warehouse.id, work.now)).slice(0, 24).map((one) => ({
+        id: one.id,
+        name: say("group.collection-of", {
+          door: one.door,
+          carrier: one.carrier,
+          at: dayAndClock(one.cutOff, work.warehouse.zone),
+        }),
+      })),
+      patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
+    },
+    mayWork: may(work.actor, "orders.work"),
+    mayRelease: may(work.actor, "orders.release-hold"),
+    last: last ? { id: last.id, what: last.change.what, changed: last.changed } : null,
+    key: crypto.randomUUID(),
+    orders: page.orders.map((order) => ({
+      id: order.id,
+      orderNumber: order.orderNumber,
+      customer: order.customer,
+      place: order.place,
+      po: order.poNumber,
+      source: order.sourceNumber,
+      promised: order.promisedOn,
+      lines: order.lines,
+      stage: order.stage,
+      stops: order.stops,
+      tags: tags.get(order.id) ?? [],
+    })),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const filter = readFilter(new URLSearchParams(String(form.get("query") ?? "")))
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "keep-view": {
+        const outcome = await keepView(work, String(form.get("name") ?? ""), filter, form.get("shared") === "on")
+        return outcome.ok ? done(say("views.kept")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "drop-view":
+        await dropView(work, Number(form.get("view")) || 0)
+        return done("")
+      case "group": {
+        const rating = form.get("what") === "rate"
+        const change = groupChange.safeParse(Object.fromEntries(form))
+        if (!change.success && !rating) return refusal(say("group.none"))
+        const ids =
+          form.get("every") === "on"
+            ? await allOrders(work, work.warehouse, filter, mostAtOnce)
+            : form.getAll("order").map(Number).filter(Number.isInteger)
+        if (ids === null) return refusal(say("group.over", { most: mostAtOnce }))
+        const key = String(form.get("key") ?? "")
+        if (rating) {
+          const rule = runRules.find((one) => one === form.get("rule")) ?? "settled"
+          const run = await makeRun(work, ids, rule, key)
+          if (!run.ok) return refusal(sayReasons(run.reasons))
+          throw redirect(`/orders/rating/${run.value.id}`)
+        }
+        const outcome = await changeGroup(work, work.warehouse, key, ids, change.data as GroupChange)
+        return outcome.ok ? toldGroup("group.done", outcome.value) : refusal(sayReasons(outcome.reasons))
+      }
+      case "undo": {
+        const outcome = await undoGroup(work, String(form.get("group") ?? ""))
+        return outcome.ok ? toldGroup("group.undone", outcome.value) : refusal(sayReasons(outcome.reasons))
+      }
+      default: {
+        const text = String(form.get("text") ?? "").slice(0, 100)
+        const found = await resolveScan(work, text)
+        // what is no code is words to find orders by
+        throw redirect(found.to ?? `/orders?find=${encodeURIComponent(text)}`)
+      }
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("orders.title")} · ${say("app.name")}` }]
+
+export default function Orders({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { orders, filter, query, next, last, mayWork } = loaderData
+  const { actor } = useShell()
+  const [what, setWhat] = useState("promise")
+  const chosen = useChosen(
+    orders.map((order) => order.id),
+    query,
+  )
+  useLive(null)
+  return (
+    <Screen
+      ribbon={{}}
+      name="orders"
+      sill={{
+        plate:
+          chosen.any && mayWork
+            ? groupPlate(chosen, what)
+            : actor.seesFloor
+              ? { verb: say("orders.plate"), detail: say("orders.plate-detail"), ready: true, to: "/orders/intake" }
+              : { verb: say("plate.nothing"), detail: say("orders.find-label"), ready: false },
+        answer: actionData?.answer,
+        words: [
+          [say("words.order"), say("words.order.does")],
+          [say("words.any"), say("words.any.does")],
+        ],
+      }}
+    >
+      <div className="place-head">
+        <h1>{say("orders.title")}</h1>
+        <search className="find">
+          <label htmlFor="find">{say("orders.find-label")}</label>
+          <Input id="find" name="find" form="which" defaultValue={filter.find} key={filter.find} maxLength={100} />
+          <Button type="submit" form="which">
+            {say("orders.find")}
+          </Button>
+        </search>
+        <Link to="/orders/joining">{say("combine.title")}</Link>
+        <Link to="/orders/quotes">{say("quote.title")}</Link>
+        {mayWork ? <Link to="/orders/rating">{say("run.title")}</Link> : null}
+      </div>
+      <div className="orders-body">
+        <WhichOrders filter={filter} query={query} choices={loaderData.choices} views={loaderData.views} />
+        <section className="orders-found">
+          {orders.length === 0 ? (
+            <div className="nothing">
+              <p>{say(query ? "orders.none" : "orders.empty")}</p>
+              {query ? (
+                <p>
+                  {say("orders.none-hint")} <Link to="/orders">{say("orders.all")}</Link>
+                </p>
+              ) : null}
+            </div>
+          ) : (
+            <div className="scrolls">
+              <table className="rows" ref={chosen.table}>
+                <caption className="sr-only">{say("orders.table")}</caption>
+                <thead>
+                  <tr>
+                    {mayWork ? (
+                      <th scope="col" className="tick">
+                        <input
+                          type="checkbox"
+                          aria-label={say("group.select-shown")}
+                          checked={chosen.ids.size === orders.length}
+                          onChange={chosen.toggleAll}
+                        />
+                      </th>
+                    ) : null}
+                    {(["order", "customer", "place", "po", "source", "promised", "lines", "stage"] as const).map(
+                      (name) => (
+                        <th key={name} scope="col" className={name === "lines" ? "figure" : undefined}>
+                          {say(`orders.head.${name}`)}
+                        </th>
+                      ),
+                    )}
+                  </tr>
+                </thead>
+                <tbody>
+                  {orders.map((order) => (
+                    <tr key={order.id} className={chosen.ids.has(order.id) ? "next" : undefined}>
+                      {mayWork ? (
+                        <td className="tick">
+                          <input
+                            type="checkbox"
+                            name="order"
+                            form="group-form"
+                            value={order.id}
+                            aria-label={say("group.select", { orderNumber: order.orderNumber })}
+                            checked={chosen.ids.has(order.id)}
+                            onChange={() => undefined}
+                            onClick={(event) => chosen.toggle(order.id, event.shiftKey)}
+                          />
+                        </td>
+                      ) : null}
+                      <th scope="row">
+                        <Link to={`/orders/${order.orderNumber}`}>{order.orderNumber}</Link>
+                      </th>
+                      <td>
+                        {order.customer} <Tags tags={order.tags} />
+                      </td>
+                      <td>{order.place}</td>
+                      <td>{order.po}</td>
+                      <td className="code">{order.source}</td>
+                      <td>{order.promised ? shortDay(order.promised) : "–"}</td>
+                      <td className="figure">{order.lines}</td>
+                      <td className={order.stops.length > 0 ? "ember" : undefined}>
+                        {order.stops.length > 0
+                          ? say("orders.stopped", { why: sayReasons(order.stops) })
+                          : say(`stage.${order.stage}`)}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
+          )}
+          {loaderData.paged || next ? (
+            <p className="pager">
+              {loaderData.paged ? <Link to={`/orders?${query}`}>{say("orders.newest")}</Link> : null}{" "}
+              {next ? <Link to={`/orders?${query}&before=${next}`}>{say("orders.next")}</Link> : null}
+            </p>
+          ) : null}
+          {last ? (
+            <Form method="post" className="group-last">
+              <input type="hidden" name="intent" value="undo" />
+              <input type="hidden" name="group" value={last.id} />
+              {say("group.last", { what: wordFor("group.what", last.what), n: last.changed })}{" "}
+              <Button type="submit">{say("group.undo")}</Button>
+            </Form>
+          ) : null}
+          {mayWork && orders.length > 0 ? (
+            <GroupBar
+              chosen={chosen}
+              what={what}
+              onWhat={setWhat}
+              sendKey={loaderData.key}
+              query={query}
+              more={next !== null || loaderData.paged}
+              mayRelease={loaderData.mayRelease}
+              tags={loaderData.choices.tags}
+              patterns={loaderData.choices.patterns}
+              collections={loaderData.choices.collections}
+            />
+          ) : null}
+        </section>
+      </div>
+    </Screen>
+  )
+}

@@ -1,0 +1,97 @@
+import { Button, Input } from "@chakra-ui/react"
+import { Form, Link } from "react-router"
+import { changes } from "server/audit/index.ts"
+import { workContext } from "server/http/context.ts"
+import { dayAndClock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayEntry } from "../parts/story.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { followScan } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useShell } from "../shell/useNow.ts"
+import { allow } from "../shell/work.ts"
+import type { Route } from "./+types/changes"
+import { SetUpHead } from "./SetUp.tsx"
+import { setUpRights } from "./setUpRights.server.ts"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "audit.see")
+  const search = new URL(request.url).searchParams
+  const actor = (search.get("actor") ?? "").slice(0, 60)
+  const action = (search.get("action") ?? "").slice(0, 60)
+  return {
+    actor,
+    action,
+    page: await changes(work.db, { actor, action, before: Number(search.get("before")) || null }),
+    rights: setUpRights(work.actor),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const form = await request.formData()
+  return followScan(context.get(workContext), String(form.get("text") ?? "").slice(0, 120))
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.changes")} · ${say("app.name")}` }]
+
+export default function Changes({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { zone } = useShell()
+  const { page, actor, action } = loaderData
+  const more = new URLSearchParams({ ...(actor ? { actor } : {}), ...(action ? { action } : {}) })
+  if (page.next) more.set("before", String(page.next))
+  return (
+    <Screen
+      ribbon={{}}
+      name="changes"
+      sill={{
+        plate: { verb: say("papers.plate"), detail: "", ready: true, to: "/" },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="setup.changes" rights={loaderData.rights}>
+        <Form method="get" className="find" role="search">
+          <label htmlFor="actor">{say("changes.who")}</label>
+          <Input id="actor" name="actor" defaultValue={actor} key={actor} maxLength={60} width="150px" />
+          <label htmlFor="action">{say("changes.what")}</label>
+          <Input id="action" name="action" defaultValue={action} key={`a ${action}`} maxLength={60} width="150px" />
+          <Button type="submit">{say("orders.find")}</Button>
+        </Form>
+      </SetUpHead>
+      {page.entries.length === 0 ? (
+        <p className="nothing">{say("changes.none")}</p>
+      ) : (
+        <table className="rows">
+          <caption className="sr-only">{say("setup.changes")}</caption>
+          <thead>
+            <tr>
+              {(["when", "who", "order", "what", "kind"] as const).map((name) => (
+                <th key={name} scope="col">
+                  {say(`changes.${name}`)}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {page.entries.map((entry) => (
+              <tr key={entry.id}>
+                <td>{dayAndClock(entry.at, zone)}</td>
+                <td>{entry.actor}</td>
+                <td>{entry.orderNumber ? <Link to={`/orders/${entry.orderNumber}`}>{entry.orderNumber}</Link> : ""}</td>
+                <td>{sayEntry(entry)}</td>
+                <td className="code">{entry.action}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {page.next ? (
+        <p className="pager">
+          <Link to={`?${more}`}>{say("changes.older")}</Link>
+        </p>
+      ) : null}
+    </Screen>
+  )
+}

@@ -1,0 +1,230 @@
+import { Button, Input } from "@chakra-ui/react"
+import { useState } from "react"
+import { Form, useNavigation, useSearchParams } from "react-router"
+import { type CustomerRow, customerForm, findCustomers, saveCustomer, saveRouting } from "server/decisions/customers.ts"
+import { workContext } from "server/http/context.ts"
+import { saveSlip } from "server/setup/packaging.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
+import { Check, Choice, TextField } from "../parts/Fields.tsx"
+import { SettingsFields } from "../parts/SettingsFields.tsx"
+import { settingChoices } from "../parts/settingChoices.server.ts"
+import { type SettingChoices, settingsFrom } from "../parts/settingsForm.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/customers"
+import { SetUpHead } from "./SetUp.tsx"
+import { SlipFields, slipFrom } from "./SlipFields.tsx"
+import { setUpRights } from "./setUpRights.server.ts"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "customers.manage")
+  const find = (new URL(request.url).searchParams.get("find") ?? "").slice(0, 100)
+  return {
+    find,
+    customers: await findCustomers(work, find),
+    rights: setUpRights(work.actor),
+    choices: await settingChoices(work.db),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  if (form.get("intent") === "routing")
+    return withRights(async () => {
+      const outcome = await saveRouting(
+        work,
+        { id: Number(form.get("id")) || 0, version: Number(form.get("version")) || 0 },
+        {
+          ...settingsFrom(form),
+          services: form.getAll("services").map(String),
+          join: form.get("join") === "on",
+          split: form.get("split") === "on",
+          whenShort: String(form.get("whenShort") ?? "any"),
+          minimumLife: Number(String(form.get("minimumLife") ?? "0").trim() || "0"),
+        },
+      )
+      return outcome.ok ? done(say("routing.saved")) : refusal(sayReasons(outcome.reasons))
+    })
+  if (form.get("intent") === "slip")
+    return withRights(async () => {
+      const outcome = await saveSlip(work, Number(form.get("id")) || 0, slipFrom(form))
+      return outcome.ok ? done(say("slip.saved")) : refusal(sayReasons(outcome.reasons))
+    })
+  if (form.get("intent") !== "save") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  return withRights(async () => {
+    const fields = customerForm.safeParse(Object.fromEntries(form))
+    if (!fields.success) return refusal(say("customer.shape"))
+    const outcome = await saveCustomer(work, fields.data)
+    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+    const { freed } = outcome.value
+    return done(say(freed === 0 ? "customers.saved" : "customers.freed", { n: freed }))
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.customers")} · ${say("app.name")}` }]
+
+export default function Customers({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { customers, find, rights } = loaderData
+  const [search] = useSearchParams()
+  const [chosen, setChosen] = useState<string | null>(null)
+  const open = customers.find((one) => one.code === (chosen ?? search.get("find"))) ?? customers[0] ?? null
+  return (
+    <Screen
+      ribbon={{}}
+      name="customers"
+      sill={{
+        plate: open
+          ? {
+              verb: say("customers.plate", { code: open.code }),
+              detail: say("customers.plate-detail"),
+              ready: true,
+              form: "customer-form",
+            }
+          : { verb: say("plate.nothing"), detail: say("customers.none"), ready: false },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="setup.customers" rights={rights}>
+        <Form method="get" className="find" role="search">
+          <label htmlFor="find">{say("customers.find-label")}</label>
+          <Input id="find" name="find" defaultValue={find} key={find} maxLength={100} />
+          <Button type="submit">{say("orders.find")}</Button>
+        </Form>
+      </SetUpHead>
+      {customers.length === 0 ? (
+        <p className="nothing">{say("customers.none")}</p>
+      ) : (
+        <div className="two wide-left">
+          <section className="scrolls">
+            <table className="rows">
+              <caption className="sr-only">{say("setup.customers")}</caption>
+              <thead>
+                <tr>
+                  {(["code", "name", "open", "credit"] as const).map((name) => (
+                    <th key={name} scope="col" className={name === "open" ? "figure" : undefined}>
+                      {say(`customers.head.${name}`)}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {customers.map((one) => (
+                  <tr key={one.id} className={one === open ? "next" : undefined}>
+                    <th scope="row" className="code">
+                      <button type="button" className="as-link" onClick={() => setChosen(one.code)}>
+                        {one.code}
+                      </button>
+                    </th>
+                    <td>{one.name}</td>
+                    <td className="figure">{one.open}</td>
+                    <td className="ember">{one.creditStop ? one.creditNote : ""}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+          {open ? (
+            <Edit
+              customer={open}
+              choices={loaderData.choices}
+              mayRoute={rights.rules}
+              key={`${open.code} ${open.version}`}
+            />
+          ) : null}
+        </div>
+      )}
+    </Screen>
+  )
+}
+
+function Edit({ customer, choices, mayRoute }: { customer: CustomerRow; choices: SettingChoices; mayRoute: boolean }) {
+  const busy = useNavigation().state !== "idle"
+  return (
+    <section className="item-edit">
+      <h2>{customer.name}</h2>
+      <Form method="post" id="customer-form">
+        <input type="hidden" name="intent" value="save" />
+        <input type="hidden" name="id" value={customer.id} />
+        <input type="hidden" name="version" value={customer.version} />
+        <Check name="credit_stop" label="customers.credit_stop" on={customer.creditStop} />
+        <TextField name="credit_note" label="customers.credit_note" value={customer.creditNote} most={120} />
+        <Check name="blind_ship" label="customers.blind_ship" on={customer.blindShip} />
+        <Button type="submit" disabled={busy}>
+          {say("customers.save")}
+        </Button>
+      </Form>
+      <p className="note">{say("customers.note")}</p>
+      <h2>{say("slip.title")}</h2>
+      <Form method="post">
+        <input type="hidden" name="intent" value="slip" />
+        <input type="hidden" name="id" value={customer.id} />
+        <SlipFields slip={customer.slip} id="slip" />
+        <Button type="submit" disabled={busy}>
+          {say("slip.save")}
+        </Button>
+      </Form>
+      {mayRoute ? <RoutingForm customer={customer} choices={choices} /> : null}
+    </section>
+  )
+}
+
+/** What the customer's shipments must be sent with, and what is allowed for them. */
+function RoutingForm({ customer, choices }: { customer: CustomerRow; choices: SettingChoices }) {
+  const busy = useNavigation().state !== "idle"
+  const { routing } = customer
+  return (
+    <Form method="post">
+      <input type="hidden" name="intent" value="routing" />
+      <input type="hidden" name="id" value={customer.id} />
+      <input type="hidden" name="version" value={customer.version} />
+      <h2>{say("routing.title")}</h2>
+      <SettingsFields settings={routing} choices={choices} />
+      <fieldset>
+        <legend>
+          {say("routing.services")} <small>{say("routing.services-note")}</small>
+        </legend>
+        <div className="routing-services">
+          {choices.services.map((one) => (
+            <label key={one.code} className="check">
+              <input
+                type="checkbox"
+                name="services"
+                value={one.code}
+                defaultChecked={routing.services.includes(one.code)}
+              />{" "}
+              {one.carrier}, {one.name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <Check name="join" label="routing.join" on={routing.join} />
+      <Check name="split" label="routing.split" on={routing.split} />
+      <Choice
+        name="whenShort"
+        label="routing.whenShort"
+        value={routing.whenShort}
+        options={(["any", "back-order", "wait", "cancel"] as const).map((value) => ({
+          value,
+          text: say(`routing.whenShort.${value}`),
+        }))}
+      />
+      <TextField
+        name="minimumLife"
+        label="routing.minimumLife"
+        value={String(routing.minimumLife)}
+        mode="numeric"
+        most={4}
+      />
+      <Button type="submit" disabled={busy}>
+        {say("routing.save")}
+      </Button>
+    </Form>
+  )
+}

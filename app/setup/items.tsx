@@ -1,0 +1,269 @@
+import { Button, Input, NativeSelect } from "@chakra-ui/react"
+import { innerUnits, packingGroups } from "core/dangerous/index.ts"
+import { goodsKinds } from "core/packing/index.ts"
+import { freightClasses } from "core/rating/index.ts"
+import { useState } from "react"
+import { Form, useNavigation, useSearchParams } from "react-router"
+import { may } from "server/actors/index.ts"
+import { completeItem } from "server/decisions/items.ts"
+import { findItems, type ItemRow, itemForm } from "server/goods/index.ts"
+import { packingForm, savePacking } from "server/goods/packing.ts"
+import { workContext } from "server/http/context.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
+import { Check, Choice, TextField } from "../parts/Fields.tsx"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { withRights } from "../shell/work.ts"
+import type { Route } from "./+types/items"
+import { SetUpHead } from "./SetUp.tsx"
+import { setUpRights } from "./setUpRights.server.ts"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  const find = (new URL(request.url).searchParams.get("find") ?? "").slice(0, 100)
+  return {
+    find,
+    items: await findItems(work, find),
+    mayComplete: may(work.actor, "goods.complete"),
+    rights: setUpRights(work.actor),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  if (form.get("intent") === "packing")
+    return withRights(async () => {
+      const fields = packingForm.safeParse(Object.fromEntries(form))
+      if (!fields.success) return refusal(sayIssues(fields.error.issues))
+      const outcome = await savePacking(work, fields.data)
+      return outcome.ok ? done(say("items.saved")) : refusal(sayReasons(outcome.reasons))
+    })
+  if (form.get("intent") !== "complete") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  return withRights(async () => {
+    const fields = itemForm.safeParse(Object.fromEntries(form))
+    if (!fields.success) return refusal(sayIssues(fields.error.issues))
+    const outcome = await completeItem(work, fields.data)
+    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+    const { freed } = outcome.value
+    return done(say(freed === 0 ? "items.saved" : "items.freed", { n: freed }))
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.items")} · ${say("app.name")}` }]
+
+export default function Items({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { items, find, mayComplete, rights } = loaderData
+  const [search] = useSearchParams()
+  const [chosen, setChosen] = useState<string | null>(null)
+  const open = items.find((item) => item.sku === (chosen ?? search.get("find"))) ?? items[0] ?? null
+  return (
+    <Screen
+      ribbon={{}}
+      name="items"
+      sill={{
+        plate:
+          open && mayComplete
+            ? {
+                verb: say("items.plate", { sku: open.sku }),
+                detail: say("items.plate-detail"),
+                ready: true,
+                form: "item-form",
+              }
+            : { verb: say("plate.nothing"), detail: say("items.none"), ready: false },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="setup.items" rights={rights}>
+        <Form method="get" className="find" role="search">
+          <label htmlFor="find">{say("items.find-label")}</label>
+          <Input id="find" name="find" defaultValue={find} key={find} maxLength={100} />
+          <Button type="submit">{say("orders.find")}</Button>
+        </Form>
+      </SetUpHead>
+      {items.length === 0 ? (
+        <p className="nothing">{say("items.none")}</p>
+      ) : (
+        <div className="two wide-left">
+          <section className="scrolls">
+            <table className="rows">
+              <caption className="sr-only">{say("setup.items")}</caption>
+              <thead>
+                <tr>
+                  {(["sku", "description", "pounds", "class", "hs", "origin", "free", "gaps"] as const).map((name) => (
+                    <th key={name} scope="col" className={["pounds", "free"].includes(name) ? "figure" : undefined}>
+                      {say(`items.head.${name}`)}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {items.map((item) => (
+                  <tr key={item.id} className={item === open ? "next" : undefined}>
+                    <th scope="row" className="code">
+                      <button type="button" className="as-link" onClick={() => setChosen(item.sku)}>
+                        {item.sku}
+                      </button>
+                    </th>
+                    <td>{item.description}</td>
+                    <td className="figure">{item.pounds || "–"}</td>
+                    <td>{item.freightClass || say("items.by-density")}</td>
+                    <td className="code">{item.hsCode || "–"}</td>
+                    <td>{item.origin || "–"}</td>
+                    <td className="figure">{item.free}</td>
+                    <td className="ember">{item.gaps.map((gap) => wordFor("items.gap", gap)).join(", ")}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+          {open ? <Edit item={open} key={`${open.sku} ${open.version}`} may={mayComplete} /> : null}
+        </div>
+      )}
+    </Screen>
+  )
+}
+
+function Edit({ item, may }: { item: ItemRow; may: boolean }) {
+  const busy = useNavigation().state !== "idle"
+  return (
+    <section className="item-edit">
+      <h2>{item.sku}</h2>
+      <p>
+        {item.description}
+        {item.unNumber ? `, ${item.unNumber}` : ""}
+      </p>
+      <Form method="post" id="item-form">
+        <input type="hidden" name="intent" value="complete" />
+        <input type="hidden" name="id" value={item.id} />
+        <input type="hidden" name="version" value={item.version} />
+        <Row name="pounds" value={item.pounds} mode="decimal" />
+        <div className="field">
+          <label htmlFor="freightClass">{say("items.field.freightClass")}</label>
+          <NativeSelect.Root>
+            <NativeSelect.Field id="freightClass" name="freightClass" defaultValue={item.freightClass}>
+              <option value="">{say("items.by-density")}</option>
+              {freightClasses.map((one) => (
+                <option key={one}>{one}</option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+        </div>
+        <Row name="customsDescription" value={item.customsDescription} placeholder={item.description} />
+        <Row name="hsCode" value={item.hsCode} mode="decimal" />
+        <Row name="origin" value={item.origin} />
+        <Dangerous item={item} />
+        <Button type="submit" disabled={busy || !may}>
+          {say("items.save")}
+        </Button>
+      </Form>
+      <p className="note">{say("items.note")}</p>
+      <h2>{say("items.packing")}</h2>
+      <Form method="post">
+        <input type="hidden" name="intent" value="packing" />
+        <input type="hidden" name="id" value={item.id} />
+        <input type="hidden" name="version" value={item.version} />
+        <Choice
+          name="goodsKind"
+          label="items.field.goodsKind"
+          value={item.packing.goodsKind}
+          options={goodsKinds.map((value) => ({ value, text: say(`goods-kind.${value}`) }))}
+        />
+        <Check name="upright" label="items.field.upright" on={item.packing.upright} />
+        <Check name="fragile" label="items.field.fragile" on={item.packing.fragile} />
+        <Check name="stackable" label="items.field.stackable" on={item.packing.stackable} />
+        <TextField
+          name="loadLimit"
+          label="items.field.loadLimit"
+          value={item.packing.loadLimit}
+          mode="decimal"
+          most={8}
+        />
+        <Check name="ownCarton" label="items.field.ownCarton" on={item.packing.ownCarton} />
+        <Button type="submit" disabled={busy || !may}>
+          {say("items.save")}
+        </Button>
+      </Form>
+    </section>
+  )
+}
+
+/** What must be known of dangerous goods; the rest of the fields is asked for once there is a UN number. */
+function Dangerous({ item }: { item: ItemRow }) {
+  const [unNumber, setUnNumber] = useState(item.unNumber)
+  const facts = item.dangerous
+  return (
+    <>
+      <TextField
+        name="unNumber"
+        label="items.field.unNumber"
+        value={unNumber}
+        onChange={setUnNumber}
+        most={6}
+        placeholder="UN0000"
+      />
+      {unNumber ? (
+        <>
+          <TextField
+            name="properShippingName"
+            label="items.field.properShippingName"
+            value={facts?.properShippingName}
+            most={120}
+          />
+          <div className="typed-head">
+            <TextField name="hazardClass" label="items.field.hazardClass" value={facts?.hazardClass} most={8} />
+            <Choice
+              name="packingGroup"
+              label="items.field.packingGroup"
+              value={facts?.packingGroup ?? ""}
+              options={["", ...packingGroups].map((one) => ({ value: one, text: one || "–" }))}
+            />
+            <TextField
+              name="innerQuantity"
+              label="items.field.innerQuantity"
+              value={facts?.innerQuantity ? String(Number(facts.innerQuantity)) : ""}
+              mode="decimal"
+              most={11}
+            />
+            <Choice
+              name="innerUnit"
+              label="items.field.innerUnit"
+              value={facts?.innerUnit ?? ""}
+              options={["", ...innerUnits].map((one) => ({ value: one, text: one || "–" }))}
+            />
+          </div>
+          <Choice
+            name="limitedQuantity"
+            label="items.field.limitedQuantity"
+            value={facts?.limitedQuantity === null || !facts ? "" : facts.limitedQuantity ? "yes" : "no"}
+            options={(["", "yes", "no"] as const).map((one) => ({ value: one, text: one ? say(`users.${one}`) : "–" }))}
+          />
+        </>
+      ) : null}
+    </>
+  )
+}
+
+function Row({
+  name,
+  value,
+  mode,
+  placeholder,
+}: {
+  name: string
+  value: string
+  mode?: "decimal"
+  placeholder?: string
+}) {
+  return (
+    <div className="field">
+      <label htmlFor={name}>{wordFor("items.field", name)}</label>
+      <Input id={name} name={name} defaultValue={value} inputMode={mode} maxLength={80} placeholder={placeholder} />
+    </div>
+  )
+}

@@ -1,0 +1,190 @@
+import { Button, Input } from "@chakra-ui/react"
+import { massIn, showEdges } from "core/units/index.ts"
+import { Form } from "react-router"
+import { may } from "server/actors/index.ts"
+import { workContext } from "server/http/context.ts"
+import { packagingStock, setPackagingStock } from "server/packages/used.ts"
+import { packagingTypes } from "server/packaging/catalog.ts"
+import { addPackaging, offerPackaging, packagingForm, saveSlip, slipOf } from "server/setup/packaging.ts"
+import { say } from "words/index.ts"
+import { sayReasons } from "words/reasons.ts"
+import { TextField } from "../parts/Fields.tsx"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/packaging"
+import { SetUpHead } from "./SetUp.tsx"
+import { SlipFields, slipFrom } from "./SlipFields.tsx"
+import { setUpRights } from "./setUpRights.server.ts"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "packing.see")
+  const { db, warehouse } = work
+  const stock = await packagingStock(db, warehouse.id)
+  const { slip, tolerance } = await slipOf(db, warehouse.id)
+  return {
+    types: (await packagingTypes(db)).map((type) => ({
+      id: type.id,
+      code: type.code,
+      name: type.name,
+      kind: type.kind,
+      active: type.active,
+      inner: showEdges(type.inner, "in"),
+      outer: showEdges(type.outer, "in"),
+      tare: massIn(type.tare, "lb").toDecimalPlaces(1).toString(),
+      load: massIn(type.maxLoad, "lb").toDecimalPlaces(1).toString(),
+      stock: stock.get(type.id) ?? null,
+    })),
+    slip,
+    // 0.07 times 100 is a hair more than 7
+    tolerance: String(Number((tolerance * 100).toFixed(2))),
+    mayManage: may(work.actor, "warehouse.manage"),
+    rights: setUpRights(work.actor),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const code = String(form.get("code") ?? "").slice(0, 12)
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "count": {
+        const number = (name: string) => {
+          const text = String(form.get(name) ?? "").trim()
+          return /^\d{1,6}$/.test(text) ? Number(text) : Number.NaN
+        }
+        const outcome = await setPackagingStock(work, Number(form.get("id")) || 0, number("onHand"), number("lowAt"))
+        return outcome.ok ? done(say("packaging.saved", { code })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "add": {
+        const read = packagingForm.safeParse(Object.fromEntries(form))
+        if (!read.success) return refusal(say("packaging.shape"))
+        const outcome = await addPackaging(work, read.data)
+        return outcome.ok
+          ? done(say("packaging.saved", { code: read.data.code }))
+          : refusal(sayReasons(outcome.reasons))
+      }
+      case "on":
+      case "off": {
+        const outcome = await offerPackaging(work, code, form.get("intent") === "on")
+        return outcome.ok ? done(say("packaging.saved", { code })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "slip": {
+        const outcome = await saveSlip(work, null, slipFrom(form), String(form.get("tolerance") ?? ""))
+        return outcome.ok ? done(say("slip.saved")) : refusal(sayReasons(outcome.reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.packaging")} · ${say("app.name")}` }]
+
+const heads = ["code", "name", "inner", "outer", "tare", "load", "on-hand"] as const
+
+export default function Packaging({ loaderData: at, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  return (
+    <Screen
+      ribbon={{}}
+      name="stock"
+      sill={{
+        plate: at.mayManage
+          ? { verb: say("packaging.plate"), detail: say("packaging.plate-detail"), ready: true, form: "packaging-form" }
+          : { verb: say("plate.nothing"), detail: "", ready: false },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="setup.packaging" rights={at.rights} />
+      <div className="two wide-left">
+        <section className="scrolls">
+          <table className="rows">
+            <caption className="sr-only">{say("setup.packaging")}</caption>
+            <thead>
+              <tr>
+                {heads.map((name) => (
+                  <th key={name} scope="col" className={name === "tare" || name === "load" ? "figure" : undefined}>
+                    {say(`packaging.head.${name}`)}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {at.types.map((type) => (
+                <tr key={type.id} className={type.active ? undefined : "pale"}>
+                  <th scope="row" className="code">
+                    {type.code}
+                  </th>
+                  <td>
+                    {type.name} {type.stock?.low ? <b className="low-mark">{say("packaging.low")}</b> : null}
+                  </td>
+                  <td className="whole">{type.inner}</td>
+                  <td className="whole">{type.outer}</td>
+                  <td className="figure">{type.tare}</td>
+                  <td className="figure">{type.load}</td>
+                  <td>
+                    <div className="acts-row">
+                      <Form method="post" className="acts-row" key={`${type.stock?.onHand} ${type.stock?.lowAt}`}>
+                        <input type="hidden" name="intent" value="count" />
+                        <input type="hidden" name="id" value={type.id} />
+                        <input type="hidden" name="code" value={type.code} />
+                        <Input
+                          name="onHand"
+                          inputMode="numeric"
+                          defaultValue={type.stock?.onHand ?? ""}
+                          aria-label={say("packaging.count-label", { code: type.code })}
+                        />
+                        <span>{say("packaging.head.low-at")}</span>
+                        <Input
+                          name="lowAt"
+                          inputMode="numeric"
+                          defaultValue={type.stock?.lowAt ?? ""}
+                          aria-label={say("packaging.low-label", { code: type.code })}
+                        />
+                        <Button type="submit">{say("packaging.save")}</Button>
+                      </Form>
+                      {at.mayManage ? (
+                        <Form method="post">
+                          <input type="hidden" name="code" value={type.code} />
+                          <Button type="submit" name="intent" value={type.active ? "off" : "on"} variant="ghost">
+                            {say(type.active ? "packaging.off" : "packaging.on")}
+                          </Button>
+                        </Form>
+                      ) : null}
+                    </div>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+        {at.mayManage ? (
+          <section className="item-edit">
+            <h2>{say("packaging.new")}</h2>
+            <Form method="post" id="packaging-form" key={actionData?.answer.refused ? "kept" : actionData?.answer.key}>
+              <input type="hidden" name="intent" value="add" />
+              <TextField name="code" label="packaging.field.code" most={12} />
+              <TextField name="name" label="packaging.field.name" most={60} />
+              <TextField name="inner" label="packaging.field.inner" placeholder="12 × 12 × 12" />
+              <TextField name="outer" label="packaging.field.outer" placeholder="12.4 × 12.4 × 12.8" />
+              <TextField name="tare" label="packaging.field.tare" mode="decimal" />
+              <TextField name="load" label="packaging.field.load" mode="decimal" />
+            </Form>
+            <h2>{say("slip.title")}</h2>
+            <Form method="post">
+              <input type="hidden" name="intent" value="slip" />
+              <SlipFields slip={at.slip} id="slip" />
+              <TextField name="tolerance" label="slip.tolerance" value={at.tolerance} mode="decimal" most={5} />
+              <Button type="submit">{say("slip.save")}</Button>
+            </Form>
+          </section>
+        ) : null}
+      </div>
+    </Screen>
+  )
+}

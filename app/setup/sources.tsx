@@ -1,0 +1,115 @@
+import { Button } from "@chakra-ui/react"
+import { Form, Link, redirect, useNavigation } from "react-router"
+import { workContext } from "server/http/context.ts"
+import { saveSource, sourceForm, sources } from "server/intake/sources.ts"
+import { warehouses } from "server/setup/warehouse.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons } from "words/reasons.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/sources"
+import { SetUpHead } from "./SetUp.tsx"
+import { SourceFields } from "./SourceFields.tsx"
+import { setUpRights } from "./setUpRights.server.ts"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "sources.manage")
+  const all = await sources(work)
+  return {
+    sources: all.map(({ code, name, kind, active, folder, warehouse, everySeconds, mapping }) => ({
+      code,
+      name,
+      kind,
+      active,
+      folder,
+      warehouse,
+      everySeconds,
+      mapped: mapping !== null,
+    })),
+    warehouses: await warehouses(work.db),
+    here: work.warehouse.id,
+    rights: setUpRights(work.actor),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  if (form.get("intent") !== "add") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+  return withRights(async () => {
+    const fields = sourceForm.safeParse(Object.fromEntries(form))
+    if (!fields.success) return refusal(sayIssues(fields.error.issues))
+    const outcome = await saveSource(work, fields.data, true)
+    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+    throw redirect(`/set-up/sources/${outcome.value.code}`)
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.sources")} · ${say("app.name")}` }]
+
+export default function Sources({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const busy = useNavigation().state !== "idle"
+  return (
+    <Screen
+      ribbon={{}}
+      name="sources"
+      sill={{
+        plate: { verb: say("sources.plate"), detail: say("sources.plate-detail"), ready: true, form: "source-new" },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="setup.sources" rights={loaderData.rights} />
+      <div className="two wide-left">
+        <section className="scrolls">
+          <table className="rows">
+            <caption className="sr-only">{say("setup.sources")}</caption>
+            <thead>
+              <tr>
+                {(["name", "code", "how", "warehouse", "writes"] as const).map((name) => (
+                  <th key={name} scope="col">
+                    {say(`source.head.${name}`)}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {loaderData.sources.map((source) => (
+                <tr key={source.code} className={source.active ? undefined : "pale"}>
+                  <th scope="row" className="big">
+                    {source.kind === "typed" ? (
+                      source.name
+                    ) : (
+                      <Link to={`/set-up/sources/${source.code}`}>{source.name}</Link>
+                    )}
+                  </th>
+                  <td className="code">{source.code}</td>
+                  <td>
+                    {say(`source.how.${source.kind}`, { folder: source.folder ?? "", seconds: source.everySeconds })}
+                    {source.active ? "" : `, ${say("source.off")}`}
+                  </td>
+                  <td>{source.warehouse ?? say("source.any-warehouse")}</td>
+                  <td>{say(source.mapped ? "source.mapped" : "source.as-ours")}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+        <section className="item-edit">
+          <h2>{say("sources.new")}</h2>
+          <Form method="post" id="source-new">
+            <input type="hidden" name="intent" value="add" />
+            <SourceFields warehouses={loaderData.warehouses} here={loaderData.here} source={null} />
+            <Button type="submit" disabled={busy}>
+              {say("sources.add")}
+            </Button>
+          </Form>
+        </section>
+      </div>
+    </Screen>
+  )
+}

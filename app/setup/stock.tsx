@@ -1,0 +1,286 @@
+import { Button, Input } from "@chakra-ui/react"
+import { Form, Link, useSearchParams } from "react-router"
+import { may } from "server/actors/index.ts"
+import {
+  blockBin,
+  doubtStock,
+  findStock,
+  movementsOf,
+  receiptForm,
+  receive,
+  type StockRow,
+  setLotState,
+  transfer,
+  transferForm,
+} from "server/decisions/stock.ts"
+import { workContext } from "server/http/context.ts"
+import { reconcileStock } from "server/stock/move.ts"
+import { dayAndClock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
+import { Check, TextField } from "../parts/Fields.tsx"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useShell } from "../shell/useNow.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/stock"
+import { SetUpHead } from "./SetUp.tsx"
+import { setUpRights } from "./setUpRights.server.ts"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "packing.see")
+  const search = new URL(request.url).searchParams
+  const find = (search.get("find") ?? "").slice(0, 80)
+  const empty = search.get("empty") === "on"
+  const { rows, more } = await findStock(work, { words: find, empty })
+  const open = rows.find((row) => row.id === Number(search.get("place"))) ?? null
+  return {
+    find,
+    empty,
+    rows,
+    more,
+    open,
+    movements: open ? await movementsOf(work, open.id) : [],
+    wrong: await reconcileStock(work.db, work.warehouse.id),
+    mayAdjust: may(work.actor, "stock.adjust"),
+    rights: setUpRights(work.actor),
+    key: crypto.randomUUID(),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const fields = Object.fromEntries(form)
+  const shape = (issues: readonly { message: string }[]) => refusal(sayIssues(issues))
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "receive": {
+        const read = receiptForm.safeParse(fields)
+        if (!read.success) return shape(read.error.issues)
+        const outcome = await receive(work, read.data)
+        return outcome.ok
+          ? done(say("stock.received", { n: read.data.quantity, ...outcome.value }))
+          : refusal(sayReasons(outcome.reasons))
+      }
+      case "transfer": {
+        const read = transferForm.safeParse(fields)
+        if (!read.success) return shape(read.error.issues)
+        const outcome = await transfer(work, read.data)
+        return outcome.ok
+          ? done(say("stock.transferred", { n: read.data.quantity, bin: read.data.to }))
+          : refusal(sayReasons(outcome.reasons))
+      }
+      case "doubt": {
+        const outcome = await doubtStock(work, Number(form.get("stockId")) || 0)
+        return outcome.ok ? done(say("stock.doubted")) : refusal(sayReasons(outcome.reasons))
+      }
+      case "block":
+      case "free": {
+        const why = form.get("intent") === "block" ? String(form.get("why") ?? "") : null
+        const outcome = await blockBin(work, String(form.get("bin") ?? ""), why)
+        return outcome.ok
+          ? done(say(why === null ? "stock.freed" : "stock.blocked", { bin: String(form.get("bin")) }))
+          : refusal(sayReasons(outcome.reasons))
+      }
+      case "lot": {
+        const outcome = await setLotState(work, Number(form.get("lotId")) || 0, String(form.get("state") ?? ""))
+        return outcome.ok ? done(say("stock.lot-saved")) : refusal(sayReasons(outcome.reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.stock")} · ${say("app.name")}` }]
+
+export default function Stock({ loaderData: at, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const [search] = useSearchParams()
+  const to = (place: number) => {
+    const next = new URLSearchParams(search)
+    next.set("place", String(place))
+    return `?${next}`
+  }
+  return (
+    <Screen
+      ribbon={{}}
+      name="stock"
+      sill={{
+        plate: { verb: say("stock.plate"), detail: say("stock.plate-detail"), ready: true, form: "receipt-form" },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="setup.stock" rights={at.rights}>
+        <Form method="get" className="find" role="search">
+          <label htmlFor="find">{say("stock.find-label")}</label>
+          <Input id="find" name="find" defaultValue={at.find} key={at.find} maxLength={80} />
+          <label className="check">
+            <input type="checkbox" name="empty" defaultChecked={at.empty} /> {say("stock.empty")}
+          </label>
+          <Button type="submit">{say("orders.find")}</Button>
+        </Form>
+      </SetUpHead>
+      <div className="two wide-left">
+        <section className="scrolls">
+          {at.wrong.map((one) => (
+            <p key={`${one.bin} ${one.sku} ${one.lot}`} className="ember pad">
+              {say("stock.wrong", { ...one, lot: one.lot ?? "" })}
+            </p>
+          ))}
+          {at.rows.length === 0 ? (
+            <p className="nothing">{say("stock.none")}</p>
+          ) : (
+            <table className="rows">
+              <caption className="sr-only">{say("setup.stock")}</caption>
+              <thead>
+                <tr>
+                  {(["bin", "item", "lot", "expires", "there", "held"] as const).map((name) => (
+                    <th key={name} scope="col" className={name === "there" || name === "held" ? "figure" : undefined}>
+                      {say(`stock.head.${name}`)}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {at.rows.map((row) => (
+                  <tr key={row.id} className={row.id === at.open?.id ? "next" : undefined}>
+                    <th scope="row" className="code">
+                      <Link to={to(row.id)} preventScrollReset>
+                        {row.bin}
+                      </Link>
+                    </th>
+                    <td>
+                      {row.description} <span className="code">{row.sku}</span>
+                      <Doubts row={row} />
+                    </td>
+                    <td className="code">{row.lot ?? ""}</td>
+                    <td className="code">{row.expiresOn ?? ""}</td>
+                    <td className="figure">{row.onHand}</td>
+                    <td className="figure">{row.allocated || ""}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {at.more ? <p className="pager">{say("stock.more")}</p> : null}
+        </section>
+        <section className="item-edit">
+          {at.open ? (
+            <Place row={at.open} movements={at.movements} mayAdjust={at.mayAdjust} transferKey={at.key} />
+          ) : null}
+          <h2>{say("stock.receive")}</h2>
+          <Form method="post" id="receipt-form" key={actionData?.answer.key}>
+            <input type="hidden" name="intent" value="receive" />
+            <input type="hidden" name="key" value={at.key} />
+            <TextField name="sku" label="stock.field.sku" value={at.open?.sku} most={24} />
+            <TextField name="bin" label="stock.field.bin" most={16} />
+            <TextField name="quantity" label="stock.field.quantity" mode="numeric" most={7} />
+            <TextField name="lot" label="stock.field.lot" most={24} />
+            <TextField name="expires" label="stock.field.expires" most={10} placeholder="2028-08-01" />
+            <Check name="released" label="stock.field.released" on />
+          </Form>
+        </section>
+      </div>
+    </Screen>
+  )
+}
+
+/** What keeps a place from being used, in words. */
+function Doubts({ row }: { row: StockRow }) {
+  const words = [
+    row.blockedWhy === null ? null : say("stock.is-blocked", { why: row.blockedWhy }),
+    row.lotState === null || row.lotState === "released" ? null : say(`stock.lot-is.${row.lotState}`),
+    row.toCount ? say("stock.to-count") : null,
+  ].filter((one) => one !== null)
+  return words.length > 0 ? <small className="stock-doubt">{words.join(", ")}</small> : null
+}
+
+function Place({
+  row,
+  movements,
+  mayAdjust,
+  transferKey,
+}: {
+  row: StockRow
+  movements: Route.ComponentProps["loaderData"]["movements"]
+  mayAdjust: boolean
+  transferKey: string
+}) {
+  const { zone } = useShell()
+  return (
+    <div className="stock-place">
+      <h2>
+        {row.bin}: {row.sku}
+        {row.lot ? ` ${row.lot}` : ""}
+      </h2>
+      <Form method="post" className="acts-row">
+        <input type="hidden" name="intent" value="transfer" />
+        <input type="hidden" name="key" value={transferKey} />
+        <input type="hidden" name="stockId" value={row.id} />
+        <Input
+          name="quantity"
+          inputMode="numeric"
+          aria-label={say("stock.field.quantity")}
+          defaultValue={row.onHand - row.allocated}
+          width="80px"
+        />
+        <Input name="to" aria-label={say("stock.field.to")} placeholder={say("stock.field.to")} width="110px" />
+        <Button type="submit">{say("stock.move")}</Button>
+      </Form>
+      <div className="acts-row">
+        {row.toCount ? null : (
+          <Form method="post">
+            <input type="hidden" name="intent" value="doubt" />
+            <input type="hidden" name="stockId" value={row.id} />
+            <Button type="submit">{say("stock.doubt")}</Button>
+          </Form>
+        )}
+        {mayAdjust && row.lotId !== null ? (
+          <Form method="post" className="acts-row">
+            <input type="hidden" name="intent" value="lot" />
+            <input type="hidden" name="lotId" value={row.lotId} />
+            {(["released", "unreleased", "blocked"] as const)
+              .filter((state) => state !== row.lotState)
+              .map((state) => (
+                <Button key={state} type="submit" name="state" value={state}>
+                  {say(`stock.lot-set.${state}`)}
+                </Button>
+              ))}
+          </Form>
+        ) : null}
+      </div>
+      {mayAdjust ? (
+        <Form method="post" className="acts-row">
+          <input type="hidden" name="intent" value={row.blockedWhy === null ? "block" : "free"} />
+          <input type="hidden" name="bin" value={row.bin} />
+          {row.blockedWhy === null ? (
+            <Input
+              name="why"
+              aria-label={say("stock.field.why")}
+              placeholder={say("stock.field.why")}
+              maxLength={80}
+              width="200px"
+            />
+          ) : null}
+          <Button type="submit">{say(row.blockedWhy === null ? "stock.block" : "stock.free")}</Button>
+        </Form>
+      ) : null}
+      <ol className="movements">
+        {movements.map((one, index) => (
+          <li key={index}>
+            <b>{one.quantity > 0 ? `+${one.quantity}` : `−${-one.quantity}`}</b> {wordFor("stock.cause", one.cause)}{" "}
+            {one.order ?? ""} {one.note}{" "}
+            <span className="pale">
+              {dayAndClock(one.at, zone)} {one.who ?? ""}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </div>
+  )
+}

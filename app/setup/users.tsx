@@ -1,0 +1,270 @@
+import { Button, Input, NativeSelect } from "@chakra-ui/react"
+import { useRef } from "react"
+import { Form, useNavigation } from "react-router"
+import { sessionTimes, sessionTimesForm, setSessionTimes } from "server/accounts/sessions.ts"
+import { addUser, changeUser, changeUserForm, newUserForm, type UserRow, users } from "server/accounts/users.ts"
+import { roles } from "server/actors/index.ts"
+import { workContext } from "server/http/context.ts"
+import { warehouses } from "server/setup/warehouse.ts"
+import { dayAndClock } from "words/format.ts"
+import { type MessageKey, say } from "words/index.ts"
+import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
+import { TextField } from "../parts/Fields.tsx"
+import { Screen } from "../shell/Screen.tsx"
+import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { useKept } from "../shell/useKept.ts"
+import { useShell } from "../shell/useNow.ts"
+import { allow, withRights } from "../shell/work.ts"
+import type { Route } from "./+types/users"
+import { SetUpHead } from "./SetUp.tsx"
+import { setUpRights } from "./setUpRights.server.ts"
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "users.manage")
+  return {
+    users: await users(work),
+    places: await warehouses(work.db),
+    roles: [...roles],
+    times: await sessionTimes(work.db),
+    rights: setUpRights(work.actor),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  const form = await request.formData()
+  const fields = { ...Object.fromEntries(form), warehouse: form.getAll("warehouse").map(String) }
+  const wrong = (issues: readonly { message: string }[]) => refusal(sayIssues(issues))
+  return withRights(async () => {
+    switch (form.get("intent")) {
+      case "add": {
+        const read = newUserForm.safeParse(fields)
+        if (!read.success) return wrong(read.error.issues)
+        const outcome = await addUser(work, read.data)
+        return outcome.ok ? done(say("users.added", { name: read.data.name })) : refusal(sayReasons(outcome.reasons))
+      }
+      case "times": {
+        const read = sessionTimesForm.safeParse(fields)
+        if (!read.success) return wrong(read.error.issues)
+        await setSessionTimes(work, read.data)
+        return done(say("users.times-saved"))
+      }
+      case "change": {
+        const read = changeUserForm.safeParse(fields)
+        if (!read.success) return wrong(read.error.issues)
+        const outcome = await changeUser(work, read.data)
+        return outcome.ok ? done(say("users.changed")) : refusal(sayReasons(outcome.reasons))
+      }
+      default:
+        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
+    }
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("setup.users")} · ${say("app.name")}` }]
+
+export default function Users({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { zone } = useShell()
+  const { times } = loaderData
+  // the form is emptied by a user who was added, never by a refusal
+  const added = useRef("")
+  if (actionData && !actionData.answer.refused) added.current = actionData.answer.key
+  const busy = useNavigation().state !== "idle"
+  return (
+    <Screen
+      ribbon={{}}
+      name="users"
+      sill={{
+        plate: { verb: say("users.plate"), detail: say("users.plate-detail"), ready: true, form: "new-user" },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <SetUpHead name="setup.users" rights={loaderData.rights} />
+      <div className="two wide-left">
+        <section className="scrolls">
+          <table className="rows">
+            <caption className="sr-only">{say("setup.users")}</caption>
+            <thead>
+              <tr>
+                {(["name", "username", "role", "warehouses", "seen", "change"] as const).map((name) => (
+                  <th key={name} scope="col">
+                    {say(`users.head.${name}`)}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {loaderData.users.map((user) => (
+                <tr key={user.id} className={user.active ? undefined : "pale"}>
+                  <th scope="row">{user.name}</th>
+                  <td className="code">{user.username}</td>
+                  <td>
+                    {say(`role.${user.role}`)}
+                    {user.active ? "" : `, ${say("users.inactive")}`}
+                  </td>
+                  <td>
+                    {loaderData.places
+                      .filter((place) => user.warehouses.includes(place.id))
+                      .map((place) => place.name)
+                      .join(", ")}
+                  </td>
+                  <td>{user.lastSeen ? dayAndClock(user.lastSeen, zone) : "–"}</td>
+                  <td>
+                    <details className="carton-edit" name="user-edit">
+                      <summary>{say("users.head.change")}</summary>
+                      <div className="carton-sheet left">
+                        <Change user={user} places={loaderData.places} roles={loaderData.roles} busy={busy} />
+                      </div>
+                    </details>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <div className="sessions">
+            <h2>{say("users.sessions")}</h2>
+            <Form method="post" className="session-times">
+              <input type="hidden" name="intent" value="times" />
+              <TextField
+                name="idleMinutes"
+                label="users.idle"
+                type="number"
+                value={String(times.idleMinutes)}
+                most={4}
+              />
+              <TextField
+                name="longestHours"
+                label="users.longest"
+                type="number"
+                value={String(times.longestHours)}
+                most={3}
+              />
+              <Button type="submit" disabled={busy}>
+                {say("users.save")}
+              </Button>
+            </Form>
+          </div>
+        </section>
+        <section className="item-edit">
+          <h2>{say("users.new")}</h2>
+          <Form method="post" id="new-user" key={added.current}>
+            <input type="hidden" name="intent" value="add" />
+            <Text name="name" label="users.head.name" />
+            <Text name="username" label="users.head.username" />
+            <Roles id="new-role" roles={loaderData.roles} value="clerk" />
+            <Places id="new" places={loaderData.places} chosen={loaderData.places.slice(0, 1).map((one) => one.id)} />
+            <Text name="password" label="users.password" type="password" />
+            <Button type="submit" disabled={busy}>
+              {say("users.add")}
+            </Button>
+          </Form>
+          <h2>{say("users.rights")}</h2>
+          <dl className="rights">
+            {loaderData.roles.map((role) => (
+              <div key={role}>
+                <dt>{say(`role.${role}`)}</dt>
+                <dd>{say(`role.${role}.may`)}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      </div>
+    </Screen>
+  )
+}
+
+function Text({ name, label, type = "text" }: { name: string; label: MessageKey; type?: string }) {
+  return (
+    <div className="field">
+      <label htmlFor={`new-${name}`}>{say(label)}</label>
+      <Input id={`new-${name}`} name={name} type={type} maxLength={200} autoComplete="off" required />
+    </div>
+  )
+}
+
+function Roles({ id, roles: all, value }: { id: string; roles: readonly string[]; value: string }) {
+  return (
+    <div className="field">
+      <label htmlFor={id}>{say("users.head.role")}</label>
+      <NativeSelect.Root>
+        <NativeSelect.Field id={id} name="role" defaultValue={value}>
+          {all.map((role) => (
+            <option key={role} value={role}>
+              {wordFor("role", role)}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </div>
+  )
+}
+
+function Places({
+  id,
+  places,
+  chosen,
+}: {
+  id: string
+  places: readonly { id: number; name: string }[]
+  chosen: readonly number[]
+}) {
+  return (
+    <fieldset className="field">
+      <legend>{say("users.head.warehouses")}</legend>
+      {places.map((place) => (
+        <label key={place.id} className="check" htmlFor={`${id}-${place.id}`}>
+          <input
+            id={`${id}-${place.id}`}
+            type="checkbox"
+            name="warehouse"
+            value={place.id}
+            defaultChecked={chosen.includes(place.id)}
+          />{" "}
+          {place.name}
+        </label>
+      ))}
+    </fieldset>
+  )
+}
+
+function Change({
+  user,
+  places,
+  roles: all,
+  busy,
+}: {
+  user: UserRow
+  places: readonly { id: number; name: string }[]
+  roles: readonly string[]
+  busy: boolean
+}) {
+  return (
+    <Form method="post" className="stack">
+      <input type="hidden" name="intent" value="change" />
+      <input type="hidden" name="id" value={user.id} />
+      <Roles id={`role-${user.id}`} roles={all} value={user.role} />
+      <Places id={`user-${user.id}`} places={places} chosen={user.warehouses} />
+      <div className="field">
+        <label htmlFor={`active-${user.id}`}>{say("users.works-here")}</label>
+        <NativeSelect.Root>
+          <NativeSelect.Field id={`active-${user.id}`} name="active" defaultValue={user.active ? "yes" : "no"}>
+            <option value="yes">{say("users.yes")}</option>
+            <option value="no">{say("users.no")}</option>
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </div>
+      <div className="field">
+        <label htmlFor={`password-${user.id}`}>{say("users.new-password")}</label>
+        <Input id={`password-${user.id}`} name="password" type="password" autoComplete="new-password" maxLength={200} />
+      </div>
+      <Button type="submit" disabled={busy}>
+        {say("users.save")}
+      </Button>
+    </Form>
+  )
+}
