@@ -69,7 +69,10 @@ export const sayReasons = (reasons: readonly Reason[]): string =>
 
 /** What is wrong with a form's fields, whose schema names a message for each; every message once. */
 export const sayIssues = (issues: readonly { readonly message: string }[]): string =>
-  [...new Set(issues.map((issue) => sayCode(issue.message) ?? issue.message))].join(" ")
+  [...new Set(issues.map((issue) => sayIssue(issue.message)))].join(" ")
+
+/** What is wrong with a field, in words: its schema names a message for it. */
+export const sayIssue = (message: string): string => sayCode(message) ?? message
 
 /** Pieces in words: as cases where a case's code named them, `2 cases (48)`, else their number. */
 export function sayPieces(levels: readonly ItemLevel[], code: string, pieces: number): string {

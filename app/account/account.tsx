@@ -1,5 +1,6 @@
 import { Button, Input } from "@chakra-ui/react"
-import { Form, redirectDocument, useNavigation } from "react-router"
+import { reason, refused } from "core/refusal/index.ts"
+import { redirectDocument, useNavigation } from "react-router"
 import { passwordLength } from "server/accounts/passwords.ts"
 import {
   changeOwnPassword,
@@ -14,12 +15,11 @@ import { sessionToken } from "server/http/cookies.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
 import { type MessageKey, say } from "words/index.ts"
 import { clocks, languages, reader } from "words/language.ts"
-import { sayIssues, sayReasons } from "words/reasons.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice } from "../parts/Fields.tsx"
+import { act, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/account"
 
 export async function loader({ context }: Route.LoaderArgs) {
@@ -36,25 +36,24 @@ export async function loader({ context }: Route.LoaderArgs) {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
-  if (form.get("intent") === "reader") {
-    const read = readerForm.safeParse(Object.fromEntries(form))
-    if (!read.success) return refusal(say("account.reader-unknown"))
-    await changeOwnReader(work, read.data)
-    throw redirectDocument("/account")
-  }
-  if (form.get("intent") !== "password") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-  return withRights(async () => {
-    const read = ownPasswordForm.safeParse(Object.fromEntries(form))
-    if (!read.success) return refusal(sayIssues(read.error.issues))
-    // whoever sits down at a screen that was left open may not try passwords at will
-    const tried = { username: `own ${work.actor.userId}`, address: "account", device: null }
-    const wait = await countSignIn(work.db, tried)
-    if (wait !== null) return refusal(say("sign-in.too-many", { seconds: wait }))
-    const outcome = await changeOwnPassword(work, sessionToken(request) ?? "", read.data)
-    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-    await forgetSignIns(work.db, tried)
-    return done(say("account.changed"))
+  return answerTo(request, work, {
+    reader: act(readerForm, async (_, reader) => {
+      await changeOwnReader(work, reader)
+      throw redirectDocument("/account")
+    }),
+    password: act(
+      ownPasswordForm,
+      async (_, typed) => {
+        // whoever sits down at a screen that was left open may not try passwords at will
+        const tried = { username: `own ${work.actor.userId}`, address: "account", device: null }
+        const wait = await countSignIn(work.db, tried)
+        if (wait !== null) return refused(reason("sign-in.too-many", { seconds: wait }))
+        const outcome = await changeOwnPassword(work, sessionToken(request) ?? "", typed)
+        if (outcome.ok) await forgetSignIns(work.db, tried)
+        return outcome
+      },
+      () => say("account.changed"),
+    ),
   })
 }
 
@@ -83,8 +82,7 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
       <div className="two">
         <section className="item-edit pad">
           <h2>{say("account.password")}</h2>
-          <Form method="post" id="password-form" key={key}>
-            <input type="hidden" name="intent" value="password" />
+          <Act intent="password" id="password-form" key={key}>
             <input type="hidden" name="username" autoComplete="username" value={loaderData.username} />
             <Secret name="present" label="account.present" complete="current-password" />
             <Secret name="password" label="account.new" complete="new-password" />
@@ -92,16 +90,16 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
             <Button type="submit" disabled={busy}>
               {say("account.save")}
             </Button>
-          </Form>
+          </Act>
         </section>
         <section>
-          <Form
-            method="post"
+          <ActForm
+            intent="reader"
             className="account-reader"
             key={`${loaderData.reader.language} ${loaderData.reader.clock}`}
           >
             <h2>{say("account.reader")}</h2>
-            <input type="hidden" name="intent" value="reader" />
+
             <Choice
               name="language"
               label="account.language"
@@ -115,7 +113,7 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
               options={clocks.map((one) => ({ value: one, text: say(`account.clock.${one}`) }))}
             />
             <Button type="submit">{say("account.reader-save")}</Button>
-          </Form>
+          </ActForm>
           <h2>{say("account.rules")}</h2>
           <ul className="plain">
             <li>{say("account.rule-length", { least: loaderData.least })}</li>

@@ -1,7 +1,7 @@
 import type { CollectionId } from "core/ids/index.ts"
-import { Form } from "react-router"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
+import { Act } from "../parts/ActForm.tsx"
 
 /** The way out of a late day, as the day shows it. */
 export interface AdviceShown {
@@ -76,29 +76,27 @@ export function DayAdvice({
             {late > 0 ? ` ${say("advice.lost", { n: late })}` : ""}
           </p>
           {advice.take ? (
-            <Form method="post" id="advice-form">
-              <input type="hidden" name="intent" value="advice" />
-              <input type="hidden" name="fingerprint" value={advice.fingerprint} />
-              <input type="hidden" name="key" value={sendKey} />
-              <input type="hidden" name="kind" value={advice.take} />
+            <Act
+              intent="advice"
+              sends={{ fingerprint: advice.fingerprint, key: sendKey, kind: advice.take }}
+              id="advice-form"
+            >
               <button type="submit">
                 <kbd>*</kbd>{" "}
                 <span>{advice.take === "hands" ? adviceWords.hands(advice) : adviceWords.moves(advice, zone)}</span>
               </button>
-            </Form>
+            </Act>
           ) : (
             <p>{say("advice.none")}</p>
           )}
         </>
       ) : null}
       {undo ? (
-        <Form method="post">
-          <input type="hidden" name="intent" value="undo" />
-          <input type="hidden" name="group" value={undo.id} />
+        <Act intent="undo" sends={{ group: undo.id }}>
           <button type="submit">
             <span>{say(undo.what === "hold" ? "advice.undo-hold" : "advice.undo", { n: undo.n })}</span>
           </button>
-        </Form>
+        </Act>
       ) : null}
     </div>
   )

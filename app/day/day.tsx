@@ -1,4 +1,4 @@
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { may } from "server/actors/index.ts"
 import { adviceFor } from "server/day/advice.ts"
 import { takeAdvice } from "server/day/take.ts"
@@ -9,14 +9,17 @@ import { workContext } from "server/http/context.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { toldGroup } from "../parts/groupAnswer.ts"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
-import { done, followScan, refusal, whereWorkStands } from "../shell/scan.server.ts"
+import { whereWorkStands } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
-import { dayOf, withRights } from "../shell/work.ts"
+import { dayOf } from "../shell/work.ts"
 import type { Route } from "./+types/day"
 import { type AdviceShown, adviceWords, DayAdvice } from "./DayAdvice.tsx"
 import { DayBand } from "./DayBand.tsx"
@@ -99,40 +102,33 @@ function adviceShown(advice: NonNullable<Awaited<ReturnType<typeof adviceFor>>>,
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "advice": {
-        const kind = form.get("kind") === "hands" ? "hands" : "move"
-        const [fingerprint, key] = [String(form.get("fingerprint") ?? ""), String(form.get("key") ?? "").slice(0, 36)]
-        const taken = await takeAdvice(work, work.warehouse, fingerprint, kind, key)
-        if (!taken.ok) return refusal(sayReasons(taken.reasons))
-        if (taken.value.kind === "hands") return done(handsSet(taken.value.hands))
-        const { result } = taken.value
-        return toldGroup("advice.moved", result)
-      }
-      case "undo": {
-        const outcome = await undoGroup(work, String(form.get("group") ?? ""))
-        return outcome.ok ? toldGroup("group.undone", outcome.value) : refusal(sayReasons(outcome.reasons))
-      }
-      case "hands": {
-        // the button "as the shifts say" comes after the field with what is typed in it
-        const typed = String(form.getAll("hands").at(-1) ?? "")
-        const outcome = await setHands(work, work.warehouse, typed === "" ? null : Number(typed))
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return done(typed === "" ? say("day.hands-shifts") : handsSet(Number(typed)))
-      }
-      case "hold": {
-        // one key stops it, so one button must take that back
-        const key = String(form.get("key") ?? "").slice(0, 36)
-        const outcome = await changeGroup(work, work.warehouse, key, [Number(form.get("order")) || 0], { what: "hold" })
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        if (outcome.value.refused.length > 0) return toldGroup("group.done", outcome.value)
-        return done(say("day.held", { orderNumber: String(form.get("orderNumber") ?? "").slice(0, 8) }))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  const { warehouse } = work
+  const key = field.text(36)
+  return answerTo(request, work, {
+    advice: act(
+      z.object({ kind: z.enum(["hands", "move"]).catch("move"), fingerprint: field.text(80), key }),
+      (_, { kind, fingerprint, key }) => takeAdvice(work, warehouse, fingerprint, kind, key),
+      (taken) => (taken.kind === "hands" ? handsSet(taken.hands) : toldGroup("advice.moved", taken.result)),
+    ),
+    undo: act(
+      z.object({ group: key }),
+      (_, { group }) => undoGroup(work, group),
+      (result) => toldGroup("group.undone", result),
+    ),
+    hands: act(
+      // the button "as the shifts say" comes after the field with what is typed in it
+      z.object({ hands: field.many(z.string().trim().max(8)).transform((all) => all.at(-1) ?? "") }),
+      (_, { hands }) => setHands(work, warehouse, hands === "" ? null : Number(hands)),
+      (_, { hands }) => (hands === "" ? say("day.hands-shifts") : handsSet(Number(hands))),
+      { at: { "shifts.hands": "hands" } },
+    ),
+    hold: act(
+      z.object({ order: field.id, orderNumber: field.text(8), key }),
+      // one key stops it, so one button must take that back
+      (_, { order, key }) => changeGroup(work, warehouse, key, [order], { what: "hold" }),
+      (result, { orderNumber }) =>
+        result.refused.length > 0 ? toldGroup("group.done", result) : say("day.held", { orderNumber }),
+    ),
   })
 }
 
@@ -189,12 +185,11 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
         chosen={keys.chosen}
       />
       {day.advice || day.undo ? <DayAdvice advice={day.advice} undo={day.undo} sendKey={day.key} zone={zone} /> : null}
-      <Form method="post" id="hold-form">
-        <input type="hidden" name="intent" value="hold" />
-        <input type="hidden" name="order" value={keys.chosen ?? ""} />
-        <input type="hidden" name="orderNumber" value={keys.orderNumber} />
-        <input type="hidden" name="key" value={day.key} />
-      </Form>
+      <Act
+        intent="hold"
+        sends={{ order: keys.chosen ?? "", orderNumber: keys.orderNumber, key: day.key }}
+        id="hold-form"
+      ></Act>
       <div
         className="day-lists"
         style={{
@@ -345,8 +340,7 @@ function Legend({
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
       {joinable > 0 ? <Link to="/orders/joining">{say("combine.offers", { n: joinable })}</Link> : null}
       {hands.mayChange ? (
-        <Form method="post" className="hands-now">
-          <input type="hidden" name="intent" value="hands" />
+        <ActForm intent="hands" className="hands-now">
           <label htmlFor="hands-now">{say("day.hands")}</label>
           <input
             id="hands-now"
@@ -364,7 +358,7 @@ function Legend({
             </button>
           ) : null}
           {advice?.hands ? <em className="ember">{adviceWords.hands(advice)}</em> : null}
-        </Form>
+        </ActForm>
       ) : null}
     </aside>
   )

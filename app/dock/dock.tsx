@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { localDate } from "core/calendar/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { massIn, sumMass } from "core/units/index.ts"
-import { data, Form, Link, redirect } from "react-router"
+import { data, Link, redirect } from "react-router"
 import {
   closeCollection,
   type DockPackage,
@@ -18,13 +18,16 @@ import { byCode } from "server/papers/byCode.ts"
 import { clock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
+import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Understood } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/dock"
 import { Truck } from "./Truck.tsx"
 
@@ -89,55 +92,54 @@ const pounds = (packages: readonly DockPackage[]) => massIn(sumMass(packages.map
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
+  const collection = field.id
+  const stay = (stays: boolean) =>
+    act(z.object({ collection, package: field.many(field.id) }), (_, fields) =>
+      always(leaveBehind(work, fields.collection, fields.package, stays)),
+    )
+  return answerTo(
+    request,
+    work,
+    {
+      close: act(
+        z.object({ collection, expected: field.count, early: field.tick, missing: field.count, door: field.text(4) }),
+        // only what was said beside its own button counts
+        (_, { collection, expected, early, missing }) =>
+          closeCollection(work, collection, expected, early ? missing : 0),
+        ({ manifestNumber }, { door }) => say("dock.closed-now", { door, manifest: manifestNumber }),
+      ),
+      stay: stay(true),
+      come: stay(false),
+      "by-hand": act(
+        z.object({ collection, name: field.text(20) }),
+        (_, { collection, name }, { form }) => {
+          const [orderNumber = "", number = ""] = name.split("-")
+          const scanId = String(form.get("scanId") ?? "") || crypto.randomUUID()
+          return load(work, collection, { orderNumber, number: Number(number) }, scanId)
+        },
+        ({ name }) => say("dock.loaded", { name }),
+      ),
+      "take-off": act(z.object({ collection, package: field.id }), (_, fields) =>
+        always(takeOff(work, fields.collection, fields.package)),
+      ),
+    },
+    { scanned: (text, form) => scanned(work, text.trim(), form) },
+  )
+}
+
+/** A package that is scanned goes on the truck at the open door; anything else leads where it belongs. */
+async function scanned(work: Work, text: string, form: FormData) {
   const collection = Number(form.get("collection")) || 0
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "close": {
-        const outcome = await closeCollection(
-          work,
-          collection,
-          Number(form.get("expected")),
-          // only what was said beside its own button counts
-          form.get("early") === "yes" ? Number(form.get("missing")) : 0,
-        )
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return done(
-          say("dock.closed-now", { door: String(form.get("door") ?? ""), manifest: outcome.value.manifestNumber }),
-        )
-      }
-      case "stay":
-      case "come":
-        await leaveBehind(work, collection, form.getAll("package").map(Number), form.get("intent") === "stay")
-        return done("")
-      case "by-hand": {
-        const [orderNumber = "", number = ""] = String(form.get("name") ?? "").split("-")
-        const scanId = String(form.get("scanId") ?? "") || crypto.randomUUID()
-        const outcome = await load(work, collection, { orderNumber, number: Number(number) }, scanId)
-        return outcome.ok
-          ? done(say("dock.loaded", { name: outcome.value.name }))
-          : refusal(sayReasons(outcome.reasons))
-      }
-      case "take-off":
-        await takeOff(work, collection, Number(form.get("package")))
-        return done("")
-      default: {
-        const text = String(form.get("text") ?? "")
-          .trim()
-          .slice(0, 120)
-        const code = await packageCode(work, text)
-        if (!code || !collection) return followScan(work, text)
-        const outcome = await load(
-          work,
-          collection,
-          code.kind === "sscc" ? { sscc: code.sscc } : { orderNumber: code.orderNumber, number: code.number },
-          String(form.get("scanId") ?? "") || crypto.randomUUID(),
-        )
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return done(say(outcome.value.again ? "dock.loaded-again" : "dock.loaded", { name: outcome.value.name }))
-      }
-    }
-  })
+  const code = await packageCode(work, text)
+  if (!code || !collection) return followScan(work, text)
+  const outcome = await load(
+    work,
+    collection,
+    code.kind === "sscc" ? { sscc: code.sscc } : { orderNumber: code.orderNumber, number: code.number },
+    String(form.get("scanId") ?? "") || crypto.randomUUID(),
+  )
+  if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+  return done(say(outcome.value.again ? "dock.loaded-again" : "dock.loaded", { name: outcome.value.name }))
 }
 
 /** The package that a text names: by its SSCC, its name, or its tracking number. */
@@ -300,14 +302,11 @@ function OpenDoor({ one, missed, now, zone }: { one: Door; missed: readonly Orde
                 : ""}
             </span>
             {one.closedAt || pack.state !== "labelled" || pack.stopped ? null : (
-              <Form method="post">
-                <input type="hidden" name="intent" value="by-hand" />
-                <input type="hidden" name="collection" value={one.id} />
-                <input type="hidden" name="name" value={pack.name} />
+              <Act intent="by-hand" sends={{ collection: one.id, name: pack.name }}>
                 <Button type="submit" aria-label={`${say("dock.by-hand")} ${pack.name}`}>
                   {say("dock.by-hand")}
                 </Button>
-              </Form>
+              </Act>
             )}
             {one.closedAt ? null : (
               <Stay
@@ -331,14 +330,11 @@ function OpenDoor({ one, missed, now, zone }: { one: Door; missed: readonly Orde
               <li key={pack.id}>
                 <b>{pack.name}</b> {pack.receiver}, {pack.place}, {pack.lb} lb{" "}
                 {pack.stopped ? <b className="ember">{say("dock.stopped")}</b> : null}
-                <Form method="post">
-                  <input type="hidden" name="intent" value="take-off" />
-                  <input type="hidden" name="collection" value={one.id} />
-                  <input type="hidden" name="package" value={pack.id} />
+                <Act intent="take-off" sends={{ collection: one.id, package: pack.id }}>
                   <Button type="submit" aria-label={`${say("dock.take-off")} ${pack.name}`}>
                     {say("dock.take-off")}
                   </Button>
-                </Form>
+                </Act>
               </li>
             ))}
           </ul>
@@ -387,7 +383,11 @@ function CloseEarly({
   zone: string
 }) {
   return (
-    <Form method="post" className="door-early">
+    <ActForm
+      intent="close"
+      sends={{ collection: one.id, expected: loaded, missing: toGo.length, door: one.door }}
+      className="door-early"
+    >
       <h2>
         {say("dock.early-title", {
           n: toGo.length,
@@ -406,16 +406,12 @@ function CloseEarly({
           </Link>
         ))}
       </p>
-      <input type="hidden" name="intent" value="close" />
-      <input type="hidden" name="collection" value={one.id} />
-      <input type="hidden" name="expected" value={loaded} />
-      <input type="hidden" name="missing" value={toGo.length} />
-      <input type="hidden" name="door" value={one.door} />
+
       <label className="check">
         <input type="checkbox" name="early" value="yes" required /> {say("dock.early-know", { n: toGo.length })}
       </label>
       <Button type="submit">{say("dock.early-close", { door: one.door })}</Button>
-    </Form>
+    </ActForm>
   )
 }
 
@@ -433,16 +429,14 @@ function Stay({
   name: string
 }) {
   return (
-    <Form method="post">
-      <input type="hidden" name="intent" value={intent} />
-      <input type="hidden" name="collection" value={collection} />
+    <Act intent={intent} sends={{ collection }}>
       {packages.map((id) => (
         <input key={id} type="hidden" name="package" value={id} />
       ))}
       <Button type="submit" aria-label={`${words} ${name}`.trim()}>
         {words}
       </Button>
-    </Form>
+    </Act>
   )
 }
 

@@ -1,24 +1,25 @@
 import { Button } from "@chakra-ui/react"
 import { useState } from "react"
 import { data, Form, Link, useNavigation } from "react-router"
-import { FileRefused } from "server/formats/orderRow.ts"
 import { workContext } from "server/http/context.ts"
 import { correctRows } from "server/intake/correct.ts"
 import { correctRow, intakePreview, pageOfIntake, type RefusedRow } from "server/intake/file.ts"
 import { retryAside, startTaking } from "server/intake/take.ts"
 import { dayAndClock } from "words/format.ts"
 import { say, sayCode } from "words/index.ts"
-import { sayReason, sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
+import { sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { act, always, answerTo, field, nothing } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { readUpload } from "../shell/upload.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/intake-file"
 
 export async function loader({ request, params, context }: Route.LoaderArgs) {
@@ -33,40 +34,42 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
 export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const id = Number(params.id) || 0
-  return withRights(async () => {
-    if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
-      try {
-        const { corrected, reasons } = await readUpload(request, (file) => correctRows(work, id, file))
-        const words = say("intake-file.corrected", { n: corrected })
-        return reasons.length === 0 ? done(words) : refusal(`${words} ${sayReasons(reasons.slice(0, 5))}`)
-      } catch (error) {
-        if (error instanceof FileRefused) return refusal(sayReason(error.reason))
-        throw error
-      }
-    }
-    const form = await request.formData()
-    switch (form.get("intent")) {
-      case "take-in": {
-        const finished = await startTaking(work, id)
-        const preview = await intakePreview(work, id)
-        return done(
-          finished ? doneWords(preview?.fates ?? {}) : say("intake-file.begun", { n: preview?.orderCount ?? 0 }),
-        )
-      }
-      case "retry": {
-        const n = await retryAside(work, id)
-        const left = (await intakePreview(work, id))?.fates.aside ?? 0
-        return left > 0 ? refusal(say("intake-file.still-aside", { n: left })) : done(say("intake-file.retried", { n }))
-      }
-      case "correct": {
-        const values = Object.fromEntries([...form].map(([name, value]) => [name, String(value)]))
-        const outcome = await correctRow(work, id, Number(form.get("line")), values)
-        return outcome.ok ? done(say("intake-file.corrected", { n: 1 })) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
-  })
+  const corrected = (n: number) => say("intake-file.corrected", { n })
+  return answerTo(
+    request,
+    work,
+    {
+      "take-in": act(
+        nothing,
+        () => always(startTaking(work, id)),
+        async (finished) => {
+          const preview = await intakePreview(work, id)
+          return finished ? doneWords(preview?.fates ?? {}) : say("intake-file.begun", { n: preview?.orderCount ?? 0 })
+        },
+      ),
+      retry: act(
+        nothing,
+        () => always(retryAside(work, id)),
+        async (n) => {
+          const left = (await intakePreview(work, id))?.fates.aside ?? 0
+          return left > 0 ? refusal(say("intake-file.still-aside", { n: left })) : say("intake-file.retried", { n })
+        },
+      ),
+      correct: act(
+        z.looseObject({ line: field.id }),
+        (_, { line }, { form }) =>
+          correctRow(work, id, line, Object.fromEntries([...form].map(([name, value]) => [name, String(value)]))),
+        () => corrected(1),
+      ),
+    },
+    {
+      upload: async (file) => {
+        const read = await correctRows(work, id, file)
+        const words = corrected(read.corrected)
+        return read.reasons.length === 0 ? done(words) : refusal(`${words} ${sayReasons(read.reasons.slice(0, 5))}`)
+      },
+    },
+  )
 }
 
 /** Fates by which an order is made, changed or ended. */
@@ -123,10 +126,9 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
             </span>
           ))}
           {preview.fates.aside ? (
-            <Form method="post" className="in-line">
-              <input type="hidden" name="intent" value="retry" />
+            <Act intent="retry" className="in-line">
               <Button type="submit">{say("intake-file.retry")}</Button>
-            </Form>
+            </Act>
           ) : null}
         </p>
       )}
@@ -261,9 +263,7 @@ function Refused({ row }: { row: RefusedRow }) {
         <span className="ember">{sayReasons(row.refusals)}</span>
       </p>
       {open ? (
-        <Form method="post" className="correct">
-          <input type="hidden" name="intent" value="correct" />
-          <input type="hidden" name="line" value={row.line} />
+        <ActForm intent="correct" sends={{ line: row.line }} className="correct">
           {shown.map((name) => (
             <TextField
               key={name}
@@ -282,7 +282,7 @@ function Refused({ row }: { row: RefusedRow }) {
               {say("intake-file.all-fields")}
             </Button>
           )}
-        </Form>
+        </ActForm>
       ) : (
         <Button
           type="button"

@@ -1,5 +1,5 @@
 import { Button } from "@chakra-ui/react"
-import { addDays, localDate } from "core/calendar/index.ts"
+import { addDays, isLocalDate, localDate } from "core/calendar/index.ts"
 import { Form, Link, redirect, useNavigation } from "react-router"
 import { may } from "server/actors/index.ts"
 import { FileRefused, fields } from "server/formats/orderRow.ts"
@@ -11,16 +11,18 @@ import { type SourceRow, seenRefusedFile, sources } from "server/intake/sources.
 import { drafts } from "server/intake/typed.ts"
 import { clock, dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
-import { sayReason, sayReasons, sayTrouble } from "words/reasons.ts"
+import { sayReason, sayTrouble } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { readUpload } from "../shell/upload.server.ts"
+import { refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/intake"
 
 export async function loader({ context }: Route.LoaderArgs) {
@@ -40,37 +42,30 @@ export async function loader({ context }: Route.LoaderArgs) {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  return withRights(async () => {
-    if (!(request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
-      const form = await request.formData()
-      switch (form.get("intent")) {
-        case "ask": {
-          const date = (name: string) => (/^\d{4}-\d{2}-\d{2}$/.exec(String(form.get(name))) ?? [""])[0]
-          const period = { from: date("from"), to: date("to") }
-          if (!period.from || !period.to) return refusal(say("intake.ask-dates"))
-          const outcome = await pullPeriod(work, String(form.get("source")), period)
-          return outcome.ok
-            ? done(say("intake.asked", { n: outcome.value.orders }))
-            : refusal(sayReasons(outcome.reasons))
+  const day = field.text(10).refine(isLocalDate, { error: "intake.ask-dates" })
+  return answerTo(
+    request,
+    work,
+    {
+      ask: act(
+        z.object({ source: field.text(24), from: day, to: day }),
+        (_, { source, from, to }) => pullPeriod(work, source, { from, to }),
+        ({ orders }) => say("intake.asked", { n: orders }),
+      ),
+      seen: act(z.object({ id: field.id }), (_, { id }) => always(seenRefusedFile(work, id))),
+    },
+    {
+      upload: async (file, name, values) => {
+        try {
+          const id = await previewFile(work, String(values.source || "file"), name, file)
+          return redirect(`/orders/intake/${id}`)
+        } catch (error) {
+          if (!(error instanceof FileRefused)) throw error
+          return { ...refusal(`${sayReason(error.reason)} ${say("intake.refused")}`), why: sayReason(error.reason) }
         }
-        case "seen":
-          await seenRefusedFile(work, Number(form.get("id")) || 0)
-          return done("")
-        default:
-          return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-      }
-    }
-    try {
-      const id = await readUpload(request, (file, name, values) =>
-        previewFile(work, String(values.source || "file"), name, file),
-      )
-      return redirect(`/orders/intake/${id}`)
-    } catch (error) {
-      if (error instanceof FileRefused)
-        return { ...refusal(`${sayReason(error.reason)} ${say("intake.refused")}`), why: sayReason(error.reason) }
-      throw error
-    }
-  })
+      },
+    },
+  )
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("intake.title")} · ${say("app.name")}` }]
@@ -138,8 +133,7 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
             </tbody>
           </table>
           {asked.length > 0 ? (
-            <Form method="post" className="upload ask">
-              <input type="hidden" name="intent" value="ask" />
+            <ActForm intent="ask" className="upload ask">
               <Choice
                 name="source"
                 id="ask-source"
@@ -152,7 +146,7 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
               <Button type="submit" disabled={busy}>
                 {say("intake.ask-now")}
               </Button>
-            </Form>
+            </ActForm>
           ) : null}
           <p className="note aside">{say("intake.columns-note")}</p>
           <details className="note aside">
@@ -204,13 +198,11 @@ function SourceLine({
         {source.refusedFile ? (
           <span className="ember">
             {source.refusedFile.name}: {sayReason(source.refusedFile.reason)}{" "}
-            <Form method="post" className="in-line">
-              <input type="hidden" name="intent" value="seen" />
-              <input type="hidden" name="id" value={source.refusedFile.id} />
+            <Act intent="seen" sends={{ id: source.refusedFile.id }} className="in-line">
               <Button type="submit" variant="ghost">
                 {say("source.seen")}
               </Button>
-            </Form>
+            </Act>
           </span>
         ) : null}
       </td>

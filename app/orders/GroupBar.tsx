@@ -1,7 +1,7 @@
 import { type RefObject, useEffect, useRef, useState } from "react"
-import { Form } from "react-router"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
+import { ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 
@@ -95,10 +95,12 @@ export function GroupBar({
   collections: readonly { readonly id: number; readonly name: string }[]
 }) {
   return (
-    <Form method="post" id="group-form" className={chosen.any ? "group-bar open" : "group-bar"}>
-      <input type="hidden" name="intent" value="group" />
-      <input type="hidden" name="key" value={sendKey} />
-      <input type="hidden" name="query" value={query} />
+    <ActForm
+      intent="group"
+      sends={{ key: sendKey, query }}
+      id="group-form"
+      className={chosen.any ? "group-bar open" : "group-bar"}
+    >
       <Choice
         name="what"
         label="group.what"
@@ -165,6 +167,6 @@ export function GroupBar({
           {say("group.every")}
         </label>
       ) : null}
-    </Form>
+    </ActForm>
   )
 }

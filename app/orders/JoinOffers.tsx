@@ -1,8 +1,9 @@
 import { Button } from "@chakra-ui/react"
 import { type MoneyText, showMoney } from "core/money/index.ts"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { clock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
+import { Act } from "../parts/ActForm.tsx"
 import { useShell } from "../shell/useNow.ts"
 
 interface Departing {
@@ -63,10 +64,9 @@ export function Joining({
               : say("combine.leads-this")}
           </p>
           {mayChange ? (
-            <Form method="post">
-              <input type="hidden" name="intent" value="part" />
+            <Act intent="part">
               <Button type="submit">{say("combine.part")}</Button>
-            </Form>
+            </Act>
           ) : null}
         </>
       ) : null}
@@ -84,13 +84,12 @@ export function Joining({
             {offer.later ? ` ${say("combine.later")}` : ""}
           </p>
           {mayChange ? (
-            <Form method="post">
-              <input type="hidden" name="intent" value="join" />
+            <Act intent="join">
               {offer.orders.map((one) => (
                 <input key={one.id} type="hidden" name="order" value={one.id} />
               ))}
               <Button type="submit">{say("combine.do", { n: offer.orders.length })}</Button>
-            </Form>
+            </Act>
           ) : null}
         </>
       ) : null}

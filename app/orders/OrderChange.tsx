@@ -1,9 +1,9 @@
 import { Button } from "@chakra-ui/react"
-import { Form } from "react-router"
 import type { PendingChange } from "server/intake/change.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
+import { Act } from "../parts/ActForm.tsx"
 import { useShell } from "../shell/useNow.ts"
 
 /** What the source says against what is here, and the decision between them. */
@@ -75,8 +75,7 @@ export function OrderChange({
       </table>
       {back > 0 ? <p>{say("change.back", { n: back })}</p> : null}
       {mayWork ? (
-        <Form method="post" className="buttons">
-          <input type="hidden" name="change" value={change.id} />
+        <Act sends={{ change: change.id }} className="buttons">
           <Button
             type="submit"
             name="intent"
@@ -88,7 +87,7 @@ export function OrderChange({
           <Button type="submit" name="intent" value="keep-change">
             {say("change.keep")}
           </Button>
-        </Form>
+        </Act>
       ) : null}
     </section>
   )

@@ -1,8 +1,8 @@
 import { Button, Input } from "@chakra-ui/react"
 import { useState } from "react"
-import { Form } from "react-router"
 import type { FoundItem } from "server/goods/lookUp.ts"
 import { say } from "words/index.ts"
+import { ActForm } from "../parts/ActForm.tsx"
 import { LookUp } from "../parts/LookUp.tsx"
 import type { OrderView } from "./orderView.server.ts"
 
@@ -35,9 +35,7 @@ function ChangeLines({ order }: { order: OrderView }) {
   return (
     <details className="change-lines">
       <summary>{say("lines.change")}</summary>
-      <Form method="post">
-        <input type="hidden" name="intent" value="lines" />
-        <input type="hidden" name="version" value={order.address.version} />
+      <ActForm intent="lines" sends={{ version: order.address.version }}>
         <ul>
           {order.lines.map((line) => (
             <li key={line.id}>
@@ -88,7 +86,7 @@ function ChangeLines({ order }: { order: OrderView }) {
           </li>
         </ul>
         <Button type="submit">{say("lines.save")}</Button> <small>{say("lines.note")}</small>
-      </Form>
+      </ActForm>
     </details>
   )
 }

@@ -1,10 +1,11 @@
 import { Button } from "@chakra-ui/react"
 import type { IntakeId } from "core/ids/index.ts"
 import type { Reason } from "core/refusal/index.ts"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { clock, shortDay } from "words/format.ts"
 import { type MessageKey, say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
+import { Act } from "../parts/ActForm.tsx"
 import { useShell } from "../shell/useNow.ts"
 
 export interface ShownStop {
@@ -93,10 +94,9 @@ function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
   if (!mayWork) return null
   if (code === "stop.outside-refused")
     return (
-      <Form method="post" className="in-line">
-        <input type="hidden" name="intent" value="recall" />
+      <Act intent="recall" className="in-line">
         <Button type="submit">{say("remedy.outside")}</Button>
-      </Form>
+      </Act>
     )
   if (code === "stop.purchase-order-twice")
     return (
@@ -109,11 +109,9 @@ function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
   if (code === "stop.promise")
     return (
       <>
-        <Form method="post" className="in-line">
-          <input type="hidden" name="intent" value="promise" />
-          <input type="hidden" name="promised_on" value={values.earliest} />
+        <Act intent="promise" sends={{ promised_on: values.earliest }} className="in-line">
           <Button type="submit">{say("remedy.promise", { day: shortDay(values.earliest ?? "") })}</Button>
-        </Form>{" "}
+        </Act>{" "}
         <Pass code={code} words="remedy.late" />
       </>
     )
@@ -133,10 +131,8 @@ function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
 
 function Pass({ code, words }: { code: string; words: MessageKey }) {
   return (
-    <Form method="post" className="in-line">
-      <input type="hidden" name="intent" value="pass" />
-      <input type="hidden" name="code" value={code} />
+    <Act intent="pass" sends={{ code }} className="in-line">
       <Button type="submit">{say(words)}</Button>
-    </Form>
+    </Act>
   )
 }

@@ -1,6 +1,7 @@
 import { Button } from "@chakra-ui/react"
-import { Form, useNavigation } from "react-router"
+import { useNavigation } from "react-router"
 import { say } from "words/index.ts"
+import { ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
 import { nameFields } from "../parts/shipToFields.ts"
 
@@ -42,9 +43,7 @@ export function Parties({
             </summary>
             {party ? <p>{party.lines.slice(1).join(", ")}</p> : null}
             {mayChange ? (
-              <Form method="post" className="typed-address">
-                <input type="hidden" name="intent" value="party" />
-                <input type="hidden" name="role" value={role} />
+              <ActForm intent="party" sends={{ role }} className="typed-address">
                 {nameFields.map((name) => (
                   <TextField
                     key={name}
@@ -66,7 +65,7 @@ export function Parties({
                   {say("party.save")}
                 </Button>
                 <small className="field-note">{say("party.away")}</small>
-              </Form>
+              </ActForm>
             ) : null}
           </details>
         )

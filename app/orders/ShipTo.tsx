@@ -3,11 +3,12 @@ import { incoterms } from "core/customs/index.ts"
 import { isOnTheLine, type Stage } from "core/orders/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { useEffect, useState } from "react"
-import { Form, useNavigation } from "react-router"
+import { useNavigation } from "react-router"
 import type { BookAddress } from "server/addresses/book.ts"
 import type { Proposal } from "server/decisions/checkAddress.ts"
 import { say } from "words/index.ts"
 import { sayReason, wordFor } from "words/reasons.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { AddressLookUp, bookText } from "../parts/AddressLookUp.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
 import { deliveryFields, nameFields, termFields } from "../parts/shipToFields.ts"
@@ -71,13 +72,12 @@ export function ShipTo({
           }}
         />
       ) : null}
-      <Form
-        method="post"
+      <ActForm
+        intent="address"
+        sends={{ version: shown }}
         key={`${shown} ${found ? bookText(found) : ""}`}
         onInput={() => setHeld((before) => before ?? shown)}
       >
-        <input type="hidden" name="intent" value="address" />
-        <input type="hidden" name="version" value={shown} />
         {nameFields.map((name) => (
           <TextField key={name} name={name} label={`order.${name}`} value={value(name)} most={60} />
         ))}
@@ -130,24 +130,22 @@ export function ShipTo({
         <Button type="submit" disabled={busy || !order.mayWork || done}>
           {say("order.save")}
         </Button>
-      </Form>
+      </ActForm>
       {order.mayWork && !done ? (
         <>
-          <Form method="post" className="buttons">
-            <input type="hidden" name="version" value={version} />
+          <Act sends={{ version }} className="buttons">
             <Button type="submit" name="intent" value="propose" disabled={busy || held !== null}>
               {say("ship-to.check")}
             </Button>
             {held !== null ? <small className="field-note">{say("ship-to.save-first")}</small> : null}
-          </Form>
+          </Act>
           {proposal ? <Proposed proposal={proposal} version={version} kind={kind} confirmed={confirmed} /> : null}
-          <Form method="post" className="buttons to-book">
-            <input type="hidden" name="intent" value="to-book" />
+          <ActForm intent="to-book" className="buttons to-book">
             <TextField name="code" label="ship-to.code" most={24} id="book-code" />
             <Button type="submit" disabled={busy || held !== null}>
               {say("ship-to.to-book")}
             </Button>
-          </Form>
+          </ActForm>
         </>
       ) : null}
     </section>
@@ -180,12 +178,11 @@ function Proposed({
         {otherKind ? <li>{say("ship-to.kind-is", { kind: say(`kind.${proposal.kind}`) })}</li> : null}
       </ul>
       {proposal.changes.length > 0 || otherKind ? (
-        <Form method="post">
-          <input type="hidden" name="version" value={version} />
+        <Act sends={{ version }}>
           <Button type="submit" name="intent" value="confirm" variant="solid">
             {say("ship-to.take")}
           </Button>
-        </Form>
+        </Act>
       ) : null}
     </div>
   )

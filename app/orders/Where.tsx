@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react"
-import { Form } from "react-router"
 import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
+import { Act } from "../parts/ActForm.tsx"
 
 interface Fit {
   readonly id: number
@@ -131,10 +131,8 @@ export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean 
 
 function One({ intent, warehouse, words }: { intent: string; warehouse: number; words: string }) {
   return (
-    <Form method="post" className="in-line">
-      <input type="hidden" name="intent" value={intent} />
-      <input type="hidden" name="warehouse" value={warehouse} />
+    <Act intent={intent} sends={{ warehouse }} className="in-line">
       <Button type="submit">{words}</Button>
-    </Form>
+    </Act>
   )
 }

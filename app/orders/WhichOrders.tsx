@@ -2,6 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { Form, Link, useSubmit } from "react-router"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
 
 interface Named {
@@ -51,13 +52,11 @@ export function WhichOrders({
               {view.name}
             </Link>{" "}
             {view.own ? (
-              <Form method="post" className="in-line">
-                <input type="hidden" name="intent" value="drop-view" />
-                <input type="hidden" name="view" value={view.id} />
+              <Act intent="drop-view" sends={{ view: view.id }} className="in-line">
                 <button type="submit" className="drop" aria-label={say("views.drop", { name: view.name })}>
                   ×
                 </button>
-              </Form>
+              </Act>
             ) : (
               <small>{say("views.by", { by: view.by })}</small>
             )}
@@ -132,13 +131,11 @@ export function WhichOrders({
         </div>
       </Form>
       {query ? (
-        <Form method="post" className="view-new" key={`keep ${query}`}>
-          <input type="hidden" name="intent" value="keep-view" />
-          <input type="hidden" name="query" value={query} />
+        <ActForm intent="keep-view" sends={{ query }} className="view-new" key={`keep ${query}`}>
           <TextField name="name" id="view-name" label="views.name" most={40} needed />
           <Check name="shared" label="views.shared" on={false} />
           <Button type="submit">{say("views.keep")}</Button>
-        </Form>
+        </ActForm>
       ) : (
         <p className="note">{say("views.none")}</p>
       )}

@@ -1,14 +1,18 @@
 import { moneyText, showMoney, sumMoney } from "core/money/index.ts"
-import { Form, Link } from "react-router"
+import { accepted } from "core/refusal/index.ts"
+import { Link } from "react-router"
 import { joinedNow, joinOffers, joinOrders, partOrder } from "server/decisions/join.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act } from "../parts/ActForm.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/joining"
 import { Leaves } from "./JoinOffers.tsx"
 import { joinOfferShown } from "./joinOffers.server.ts"
@@ -31,28 +35,26 @@ export async function loader({ context }: Route.LoaderArgs) {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
-  const ids = (text: unknown) => String(text).split(",").map(Number).filter(Number.isInteger)
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "join": {
-        const refused: string[] = []
-        let n = 0
-        for (const orders of form.getAll("orders")) {
-          const outcome = await joinOrders(work, ids(orders))
-          if (outcome.ok) n += 1
-          else refused.push(sayReasons(outcome.reasons))
-        }
-        const words = say("combine.done", { n })
-        return refused.length > 0 ? refusal([words, ...refused].join(" ")) : done(words)
-      }
-      case "part": {
-        const outcome = await partOrder(work, Number(form.get("order")) || 0)
-        return outcome.ok ? done(say("combine.parted")) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  const ids = (text: string) => text.split(",").map(Number).filter(Number.isInteger)
+  return answerTo(request, work, {
+    join: act(
+      z.object({ orders: field.many(z.string().max(400)) }),
+      async (_, { orders }) => {
+        const outcomes = []
+        for (const one of orders) outcomes.push(await joinOrders(work, ids(one)))
+        return accepted(outcomes)
+      },
+      (outcomes) => {
+        const refused = outcomes.flatMap((one) => (one.ok ? [] : [sayReasons(one.reasons)]))
+        const words = say("combine.done", { n: outcomes.length - refused.length })
+        return refused.length > 0 ? refusal([words, ...refused].join(" ")) : words
+      },
+    ),
+    part: act(
+      z.object({ order: field.id }),
+      (_, { order }) => partOrder(work, order),
+      () => say("combine.parted"),
+    ),
   })
 }
 
@@ -84,8 +86,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
         <h1>{say("combine.title")}</h1>
         <Link to="/orders">{say("orders.title")}</Link>
       </div>
-      <Form method="post" id="join-all">
-        <input type="hidden" name="intent" value="join" />
+      <Act intent="join" id="join-all">
         {offers.map((one) => (
           <input
             key={one.orders[0]?.id}
@@ -94,7 +95,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
             value={one.orders.map((order) => order.id).join()}
           />
         ))}
-      </Form>
+      </Act>
       <div className="scrolls joining-list">
         <p className="note">{say("combine.note")}</p>
         {offers.length === 0 ? <p>{say("combine.none")}</p> : null}
@@ -144,13 +145,11 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                     ) : null}
                   </td>
                   <td className="acts">
-                    <Form method="post">
-                      <input type="hidden" name="intent" value="join" />
-                      <input type="hidden" name="orders" value={one.orders.map((order) => order.id).join()} />
+                    <Act intent="join" sends={{ orders: one.orders.map((order) => order.id).join() }}>
                       <button type="submit" className="as-link">
                         {say("combine.do", { n: one.orders.length })}
                       </button>
-                    </Form>
+                    </Act>
                   </td>
                 </tr>
               ))}
@@ -183,13 +182,11 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
                         : ""}
                     </td>
                     <td className="acts">
-                      <Form method="post">
-                        <input type="hidden" name="intent" value="part" />
-                        <input type="hidden" name="order" value={one.lead} />
+                      <Act intent="part" sends={{ order: one.lead }}>
                         <button type="submit" className="as-link">
                           {say("combine.part-all")}
                         </button>
-                      </Form>
+                      </Act>
                     </td>
                   </tr>
                 ))}

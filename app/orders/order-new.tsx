@@ -2,10 +2,12 @@ import { Button } from "@chakra-ui/react"
 import { countryName } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import { incoterms } from "core/customs/index.ts"
+import { accepted, reason, refused } from "core/refusal/index.ts"
 import { type FormEvent, useEffect, useRef, useState } from "react"
-import { data, Form, redirect, type ShouldRevalidateFunctionArgs, useFetcher, useNavigation } from "react-router"
+import { data, redirect, type ShouldRevalidateFunctionArgs, useFetcher, useNavigation } from "react-router"
 import type { BookAddress } from "server/addresses/book.ts"
 import type { FoundItem } from "server/goods/lookUp.ts"
+import type { Work } from "server/http/context.ts"
 import { workContext } from "server/http/context.ts"
 import {
   copyOf,
@@ -21,13 +23,16 @@ import { draftOfQuote } from "server/quotes/order.ts"
 import { servicesByName } from "server/setup/services.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { AddressLookUp } from "../parts/AddressLookUp.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { LookUp } from "../parts/LookUp.tsx"
+import { type Answered, act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { followScan, refusal } from "../shell/scan.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/order-new"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -79,25 +84,38 @@ function contentFrom(form: FormData): DraftContent | null {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
-  const intent = String(form.get("intent") ?? "")
-  if (!["save", "take", "drop"].includes(intent)) return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-  return withRights(async () => {
-    const id = String(form.get("draft") ?? "")
-    if (intent === "drop") {
-      await dropDraft(work, id)
-      throw redirect("/orders/intake")
-    }
-    const content = contentFrom(form)
-    if (!content) return { ...refusal(say("draft.too-long")), version: null }
-    const saved = await saveDraft(work, id, Number(form.get("version")) || 0, content)
-    if (!saved.ok) return { ...refusal(sayReasons(saved.reasons)), version: null }
-    if (intent === "save") return { answer: null, version: saved.value.version }
-    const taken = await takeDraft(work, id)
-    if (!taken.ok) return { ...refusal(sayReasons(taken.reasons)), version: saved.value.version }
-    const { orderNumber, quote } = taken.value
-    throw redirect(quote ? `/orders/quotes/${quote}?orderNumber=${orderNumber}` : `/orders/${orderNumber}`)
+  const whole = z.looseObject({ draft: field.text(36), version: field.version })
+  return answerTo(request, work, {
+    drop: act(
+      z.object({ draft: field.text(36) }),
+      (_, { draft }) => always(dropDraft(work, draft)),
+      () => {
+        throw redirect("/orders/intake")
+      },
+    ),
+    save: act(
+      whole,
+      (_, { draft, version }, { form }) => keep(work, draft, version, form),
+      ({ version }) => ({ ...done(""), version }),
+    ),
+    take: act(
+      whole,
+      async (_, { draft, version }, { form }) => {
+        const kept = await keep(work, draft, version, form)
+        return kept.ok ? accepted({ ...kept.value, taken: await takeDraft(work, draft) }) : kept
+      },
+      ({ version, taken }) => {
+        if (!taken.ok) return { ...refusal(sayReasons(taken.reasons)), version }
+        const { orderNumber, quote } = taken.value
+        throw redirect(quote ? `/orders/quotes/${quote}?orderNumber=${orderNumber}` : `/orders/${orderNumber}`)
+      },
+    ),
   })
+}
+
+async function keep(work: Work, draft: string, version: number, form: FormData) {
+  const content = contentFrom(form)
+  return content ? saveDraft(work, draft, version, content) : refused(reason("draft.too-long"))
 }
 
 /**
@@ -177,19 +195,20 @@ function Typed({
           {say(saving.trouble ? "order-new.not-kept" : saving.state === "kept" ? "order-new.kept" : "order-new.typing")}
           {saving.trouble ? <b className="ember"> {saving.trouble}</b> : null}
         </p>
-        <Form method="post" className="in-line">
-          <input type="hidden" name="intent" value="drop" />
-          <input type="hidden" name="draft" value={loaderData.id} />
+        <Act intent="drop" sends={{ draft: loaderData.id }} className="in-line">
           <Button type="submit" variant="ghost">
             {say("order-new.drop")}
           </Button>
-        </Form>
+        </Act>
       </div>
-      <Form method="post" id="order-form" ref={saving.form} className="two typed" onSubmit={saving.onSubmit}>
-        <input type="hidden" name="intent" value="take" />
-        <input type="hidden" name="draft" value={loaderData.id} />
-        <input type="hidden" name="version" value={saving.version} />
-        <input type="hidden" name="quote" value={content.quote} />
+      <ActForm
+        intent="take"
+        sends={{ draft: loaderData.id, version: saving.version, quote: content.quote }}
+        id="order-form"
+        ref={saving.form}
+        className="two typed"
+        onSubmit={saving.onSubmit}
+      >
         <section className="typed-lines">
           <div className="typed-head">
             {head("customer", { most: 60 })}
@@ -372,7 +391,7 @@ function Typed({
             {say("order-new.plate")}
           </Button>
         </section>
-      </Form>
+      </ActForm>
     </Screen>
   )
 }
@@ -445,7 +464,7 @@ function useAutosave(
   busy: boolean,
 ) {
   const form = useRef<HTMLFormElement>(null)
-  const fetcher = useFetcher<{ answer: { words: string; refused: boolean } | null; version: number | null }>()
+  const fetcher = useFetcher<Answered & { version?: number }>()
   const [kept, setKept] = useState(loaded)
   const sent = useRef<DraftContent | null>(null)
   const version = Math.max(first, answered ?? 0, fetcher.data?.version ?? 0)
@@ -491,6 +510,6 @@ function useAutosave(
     onSubmit,
     version,
     state: dirty ? ("typing" as const) : ("kept" as const),
-    trouble: fetcher.data?.answer?.refused ? fetcher.data.answer.words : null,
+    trouble: fetcher.data?.answer.refused ? fetcher.data.answer.words : null,
   }
 }

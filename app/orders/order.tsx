@@ -1,14 +1,16 @@
 import { Button } from "@chakra-ui/react"
 import { isOnTheLine } from "core/orders/index.ts"
-import { data, Form, Link } from "react-router"
+import { data, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { summaryByNumber } from "server/orders/facts.ts"
 import { clock, purchaseOrder, shortDay } from "words/format.ts"
 import { type MessageKey, say } from "words/index.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice } from "../parts/Fields.tsx"
 import { Marks } from "../parts/Marks.tsx"
 import { Settled } from "../parts/RuleAnswers.tsx"
 import { sayEntry } from "../parts/story.ts"
+import { answerTo } from "../shell/acts.server.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -20,7 +22,7 @@ import { Joining, Leaves } from "./JoinOffers.tsx"
 import { OrderChange } from "./OrderChange.tsx"
 import { OrderLines } from "./OrderLines.tsx"
 import { OrderStops } from "./OrderStops.tsx"
-import { orderAction } from "./orderActions.server.ts"
+import { orderActs } from "./orderActions.server.ts"
 import { orderView } from "./orderView.server.ts"
 import { Parties } from "./Parties.tsx"
 import { ShipTo } from "./ShipTo.tsx"
@@ -36,7 +38,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber)
   if (!order) throw data(null, { status: 404 })
-  return orderAction(work, order, await request.formData())
+  return answerTo(request, work, orderActs(work, order))
 }
 
 export const meta: Route.MetaFunction = ({ params }) => [
@@ -194,8 +196,7 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
         <p>{say("order.sent-plain")}</p>
       ) : null}
       {order.mayWork && isOnTheLine(order.stage) ? (
-        <Form method="post" key={`p ${order.priority}`}>
-          <input type="hidden" name="intent" value="priority" />
+        <ActForm intent="priority" key={`p ${order.priority}`}>
           <Choice
             name="priority"
             label="order.priority"
@@ -203,11 +204,10 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
             options={(["2", "1", "0", "-1"] as const).map((value) => ({ value, text: say(`order.priority.${value}`) }))}
           />
           <Button type="submit">{say("order.priority-save")}</Button>
-        </Form>
+        </ActForm>
       ) : null}
       {order.mayWork && order.patterns.length > 0 && isOnTheLine(order.stage) ? (
-        <Form method="post" key={order.patternId}>
-          <input type="hidden" name="intent" value="pattern" />
+        <ActForm intent="pattern" key={order.patternId}>
           <Choice
             name="pattern"
             label="order.pattern"
@@ -218,7 +218,7 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
             ]}
           />
           <Button type="submit">{say("order.pattern-do")}</Button>
-        </Form>
+        </ActForm>
       ) : null}
     </div>
   )
@@ -226,10 +226,9 @@ function SentWith({ order }: { order: Awaited<ReturnType<typeof loader>> }) {
 
 function OneButton({ intent, words }: { intent: string; words: MessageKey }) {
   return (
-    <Form method="post">
-      <input type="hidden" name="intent" value={intent} />
+    <Act intent={intent}>
       <Button type="submit">{say(words)}</Button>
-    </Form>
+    </Act>
   )
 }
 

@@ -1,6 +1,6 @@
 import { localDate } from "core/calendar/index.ts"
 import type { OrderId } from "core/ids/index.ts"
-import { reasonOf, refused } from "core/refusal/index.ts"
+import { type Reason, reasonOf, refused } from "core/refusal/index.ts"
 import { redirect } from "react-router"
 import { bookForm, saveAddress } from "server/addresses/book.ts"
 import { addressForm, changeAddress } from "server/decisions/address.ts"
@@ -23,9 +23,10 @@ import { orderRow } from "server/orders/row.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
 import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { withRights } from "../shell/work.ts"
+import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { act, always, field, nothing } from "../shell/acts.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 
 /** The lines of an order as the lead typed them, read and changed. */
 async function changedLines(work: Work, orderId: OrderId, form: FormData) {
@@ -58,144 +59,137 @@ function decidedInWords({ kind, decision, by, before, back }: Decided): string {
   return withCarrying(say(what === "cancelled" ? "change.cancelled-now" : `change.${what}`), back)
 }
 
-/** Does what a form on an order's page asks for, and says what came of it. */
-export function orderAction(work: Work, order: OrderSummary, form: FormData) {
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "address": {
-        const fields = addressForm.safeParse(Object.fromEntries(form))
-        if (!fields.success)
-          return refusal(
-            fields.error.issues
-              .map((issue) => `${wordFor("order", String(issue.path[0]))}: ${issue.message}`)
-              .join("; "),
-          )
-        const outcome = await changeAddress(work, order.id, fields.data)
-        return outcome.ok ? done(say("order.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "hold":
-      case "release":
-        await holdOrder(work, order.id, form.get("intent") === "hold")
-        return done("")
-      case "party": {
-        const fields = partyForm.safeParse(Object.fromEntries(form))
-        if (!fields.success) return refusal(sayIssues(fields.error.issues))
-        const outcome = await saveParty(work, order.id, fields.data)
-        return outcome.ok ? done(say("order.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "propose": {
-        const outcome = await proposeFor(work, order.id)
-        return outcome.ok ? { ...done(""), proposal: outcome.value } : refusal(sayReasons(outcome.reasons))
-      }
-      case "confirm": {
-        const outcome = await confirmAddress(work, order.id, Number(form.get("version")))
-        return outcome.ok ? done(say("ship-to.confirmed")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "to-book": {
+/** What the forms on an order's page ask for. */
+export function orderActs(work: Work, order: OrderSummary) {
+  const saved = () => say("order.saved")
+  const hold = (held: boolean) => act(nothing, () => always(holdOrder(work, order.id, held)))
+  const decide = (how: "take" | "keep") =>
+    act(z.object({ change: field.id }), (_, { change }) => decideChange(work, order.id, change, how), decidedInWords)
+  const ended = (reasons: readonly Reason[]) =>
+    reasons.length === 0 ? say("story.order.stop-ended") : refusal(sayReasons(reasons))
+  const warehouse = z.object({ warehouse: field.id })
+  const tag = z.object({ tag: field.text() })
+  return {
+    address: act(addressForm, (_, fields) => changeAddress(work, order.id, fields), saved),
+    hold: hold(true),
+    release: hold(false),
+    party: act(partyForm, (_, fields) => saveParty(work, order.id, fields), saved),
+    propose: act(
+      nothing,
+      () => proposeFor(work, order.id),
+      (proposal) => ({ ...done(""), proposal }),
+    ),
+    confirm: act(
+      z.object({ version: field.version }),
+      (_, { version }) => confirmAddress(work, order.id, version),
+      () => say("ship-to.confirmed"),
+    ),
+    "to-book": act(
+      z.object({ code: field.text(24) }),
+      async (_, { code }) => {
         const row = await orderRow(work.db, work.warehouse.id, order.id)
-        const fields = bookForm.safeParse({ ...row, customer: order.customer, code: String(form.get("code") ?? "") })
-        if (!fields.success) return refusal(sayIssues(fields.error.issues))
-        const outcome = await saveAddress(work, fields.data, null)
-        return outcome.ok ? done(say("ship-to.in-book")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "take-change":
-      case "keep-change": {
-        const take = form.get("intent") === "take-change"
-        const outcome = await decideChange(work, order.id, Number(form.get("change")) || 0, take ? "take" : "keep")
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return done(decidedInWords(outcome.value))
-      }
-      case "void-cancel": {
-        const outcome = await voidAndCancel(work, order.id)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        const fields = bookForm.safeParse({ ...row, customer: order.customer, code })
+        return fields.success
+          ? saveAddress(work, fields.data, null)
+          : refused(...fields.error.issues.map((issue) => reasonOf(issue.message)))
+      },
+      () => say("ship-to.in-book"),
+    ),
+    "take-change": decide("take"),
+    "keep-change": decide("keep"),
+    "void-cancel": act(
+      nothing,
+      () => voidAndCancel(work, order.id),
+      async () => {
         const back = await waitForCancel(work, order.id, 3_000)
-        return done(back === null ? say("order.void-asked") : withCarrying(say("order.void-cancelled"), back))
-      }
-      case "pass": {
-        const outcome = await waive(work, order.id, String(form.get("code") ?? ""))
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return outcome.value.length === 0 ? done(say("story.order.stop-ended")) : refusal(sayReasons(outcome.value))
-      }
-      case "promise": {
-        const day = String(form.get("promised_on") ?? "")
-        const outcome = await changePromise(work, order.id, day || null, localDate(work.now, work.warehouse.zone))
-        return outcome.ok ? done(say("order.promise-saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "tag":
-      case "untag":
-      case "note":
-      case "drop-note": {
-        const what = form.get("intent") as "tag" | "untag" | "note" | "drop-note"
-        const outcome = await mark(
-          work,
-          order.id,
-          what === "note"
-            ? { what, text: String(form.get("note") ?? "") }
-            : what === "drop-note"
-              ? { what, id: Number(form.get("note")) || 0 }
-              : { what, tag: String(form.get("tag") ?? "") },
-        )
-        return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
-      }
-      case "reroute": {
-        const outcome = await reroute(work, order.id, Number(form.get("warehouse")) || 0)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
+        return back === null ? say("order.void-asked") : withCarrying(say("order.void-cancelled"), back)
+      },
+    ),
+    pass: act(z.object({ code: field.text() }), (_, { code }) => waive(work, order.id, code), ended),
+    promise: act(
+      z.object({ promised_on: field.text(10) }),
+      (_, { promised_on }) =>
+        changePromise(work, order.id, promised_on || null, localDate(work.now, work.warehouse.zone)),
+      () => say("order.promise-saved"),
+      { at: { "order.promise-day": "promised_on", "order.promise-gone": "promised_on" } },
+    ),
+    tag: act(
+      tag,
+      (_, { tag }) => mark(work, order.id, { what: "tag", tag }),
+      () => "",
+      { at: { "tag.empty": "tag" } },
+    ),
+    untag: act(tag, (_, { tag }) => mark(work, order.id, { what: "untag", tag })),
+    note: act(
+      z.object({ note: z.string().max(2_000).default("") }),
+      (_, { note }) => mark(work, order.id, { what: "note", text: note }),
+      () => "",
+      { at: { "note.empty": "note" } },
+    ),
+    "drop-note": act(z.object({ note: field.id }), (_, { note }) =>
+      mark(work, order.id, { what: "drop-note", id: note }),
+    ),
+    reroute: act(
+      warehouse,
+      (_, to) => reroute(work, order.id, to.warehouse),
+      () => {
         throw redirect("/orders")
-      }
-      case "split": {
-        const outcome = await splitOver(work, order.id, Number(form.get("warehouse")) || 0)
-        return outcome.ok ? done(say("split.done", outcome.value)) : refusal(sayReasons(outcome.reasons))
-      }
-      case "whole": {
-        const outcome = await makeWhole(work, order.id)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        if (outcome.value.orderNumber !== order.orderNumber) throw redirect(`/orders/${outcome.value.orderNumber}`)
-        return done(say("split.whole"))
-      }
-      case "outside": {
-        const outcome = await sendOutside(work, order.id, Number(form.get("warehouse")) || 0)
-        return outcome.ok ? done(say("outside.sent")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "recall": {
-        const outcome = await recallOutside(work, order.id)
-        return outcome.ok ? done(say("outside.recalled")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "join": {
-        const outcome = await joinOrders(work, form.getAll("order").map(Number).filter(Number.isInteger))
-        return outcome.ok
-          ? done(say("combine.done-led", { lead: outcome.value.lead }))
-          : refusal(sayReasons(outcome.reasons))
-      }
-      case "part": {
-        const outcome = await partOrder(work, order.id)
-        return outcome.ok ? done(say("combine.parted")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "pattern": {
-        const outcome = await choosePattern(work, order.id, Number(form.get("pattern")) || null)
-        return outcome.ok ? done(say("order.pattern-done")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "priority": {
-        const outcome = await setPriority(work, order.id, Number(form.get("priority")))
-        return outcome.ok ? done(say("order.priority-saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "cancel": {
-        const outcome = await cancelByHand(work, order.id)
-        return outcome.ok
-          ? done(withCarrying(say("change.cancelled-now"), outcome.value.back))
-          : refusal(sayReasons(outcome.reasons))
-      }
-      case "lines": {
-        const outcome = await changedLines(work, order.id, form)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        const { changed, back } = outcome.value
-        return done(withCarrying(say(changed === 0 ? "lines.same" : "lines.changed"), back))
-      }
-      case "check": {
-        const reasons = await checkAgain(work, order.id)
-        return reasons.length === 0 ? done(say("story.order.stop-ended")) : refusal(sayReasons(reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
-  })
+      },
+    ),
+    split: act(
+      warehouse,
+      (_, to) => splitOver(work, order.id, to.warehouse),
+      (split) => say("split.done", split),
+    ),
+    whole: act(
+      nothing,
+      () => makeWhole(work, order.id),
+      ({ orderNumber }) => {
+        if (orderNumber !== order.orderNumber) throw redirect(`/orders/${orderNumber}`)
+        return say("split.whole")
+      },
+    ),
+    outside: act(
+      warehouse,
+      (_, to) => sendOutside(work, order.id, to.warehouse),
+      () => say("outside.sent"),
+    ),
+    recall: act(
+      nothing,
+      () => recallOutside(work, order.id),
+      () => say("outside.recalled"),
+    ),
+    join: act(
+      z.object({ order: field.many(field.id) }),
+      (_, orders) => joinOrders(work, orders.order),
+      ({ lead }) => say("combine.done-led", { lead }),
+    ),
+    part: act(
+      nothing,
+      () => partOrder(work, order.id),
+      () => say("combine.parted"),
+    ),
+    pattern: act(
+      z.object({ pattern: field.id }),
+      (_, { pattern }) => choosePattern(work, order.id, pattern || null),
+      () => say("order.pattern-done"),
+    ),
+    priority: act(
+      z.object({ priority: field.count }),
+      (_, { priority }) => setPriority(work, order.id, priority),
+      () => say("order.priority-saved"),
+    ),
+    cancel: act(
+      nothing,
+      () => cancelByHand(work, order.id),
+      ({ back }) => withCarrying(say("change.cancelled-now"), back),
+    ),
+    lines: act(
+      z.looseObject({}),
+      (_, __, { form }) => changedLines(work, order.id, form),
+      ({ changed, back }) => withCarrying(say(changed === 0 ? "lines.same" : "lines.changed"), back),
+      { at: { "lines.no-such-item": "sku", "lines.why-needed": "why", "lines.why-long": "why" } },
+    ),
+    check: act(nothing, () => always(checkAgain(work, order.id)), ended),
+  }
 }

@@ -1,10 +1,13 @@
 import { Button, Input } from "@chakra-ui/react"
+import { reason, refused } from "core/refusal/index.ts"
 import { useState } from "react"
-import { Form, Link, redirect } from "react-router"
+import { Link, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
-import { changeGroup, type GroupChange, groupChange, lastGroup, mostAtOnce, undoGroup } from "server/decisions/group.ts"
+import { changeGroup, groupChange, lastGroup, mostAtOnce, undoGroup } from "server/decisions/group.ts"
+import type { Work } from "server/http/context.ts"
 import { workContext } from "server/http/context.ts"
 import { sourceNames } from "server/intake/source.ts"
+import type { OrderFilter } from "server/orders/filter.ts"
 import { filterQuery, filterStages, promiseDays, readFilter, receiptDays } from "server/orders/filter.ts"
 import { allOrders, findOrders } from "server/orders/list.ts"
 import { knownTags, tagsOf } from "server/orders/marks.ts"
@@ -16,14 +19,16 @@ import { openCollections } from "server/setup/collections.ts"
 import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons, wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { Act } from "../parts/ActForm.tsx"
 import { toldGroup } from "../parts/groupAnswer.ts"
 import { Tags } from "../parts/Marks.tsx"
+import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, refusal, resolveScan } from "../shell/scan.server.ts"
+import { resolveScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
-import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/orders"
 import { GroupBar, groupPlate, useChosen } from "./GroupBar.tsx"
 import { WhichOrders } from "./WhichOrders.tsx"
@@ -83,48 +88,60 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
-  const filter = readFilter(new URLSearchParams(String(form.get("query") ?? "")))
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "keep-view": {
-        const outcome = await keepView(work, String(form.get("name") ?? ""), filter, form.get("shared") === "on")
-        return outcome.ok ? done(say("views.kept")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "drop-view":
-        await dropView(work, Number(form.get("view")) || 0)
-        return done("")
-      case "group": {
-        const rating = form.get("what") === "rate"
-        const change = groupChange.safeParse(Object.fromEntries(form))
-        if (!change.success && !rating) return refusal(say("group.none"))
-        const ids =
-          form.get("every") === "on"
-            ? await allOrders(work, work.warehouse, filter, mostAtOnce)
-            : form.getAll("order").map(Number).filter(Number.isInteger)
-        if (ids === null) return refusal(say("group.over", { most: mostAtOnce }))
-        const key = String(form.get("key") ?? "")
-        if (rating) {
-          const rule = runRules.find((one) => one === form.get("rule")) ?? "settled"
-          const run = await makeRun(work, ids, rule, key)
-          if (!run.ok) return refusal(sayReasons(run.reasons))
-          throw redirect(`/orders/rating/${run.value.id}`)
-        }
-        const outcome = await changeGroup(work, work.warehouse, key, ids, change.data as GroupChange)
-        return outcome.ok ? toldGroup("group.done", outcome.value) : refusal(sayReasons(outcome.reasons))
-      }
-      case "undo": {
-        const outcome = await undoGroup(work, String(form.get("group") ?? ""))
-        return outcome.ok ? toldGroup("group.undone", outcome.value) : refusal(sayReasons(outcome.reasons))
-      }
-      default: {
-        const text = String(form.get("text") ?? "").slice(0, 100)
+  const query = field.text(2_000).transform((text) => readFilter(new URLSearchParams(text)))
+  return answerTo(
+    request,
+    work,
+    {
+      "keep-view": act(
+        z.object({ name: field.text(), query, shared: field.tick }),
+        (_, { name, query, shared }) => keepView(work, name, query, shared),
+        () => say("views.kept"),
+      ),
+      "drop-view": act(z.object({ view: field.id }), (_, { view }) => always(dropView(work, view))),
+      group: act(
+        z.looseObject({
+          what: field.text(20),
+          every: field.tick,
+          query,
+          key: field.text(36),
+          order: field.many(field.id),
+        }),
+        (_, asked, { form }) => changeMany(work, asked, form),
+        (result) => toldGroup("group.done", result),
+      ),
+      undo: act(
+        z.object({ group: field.text(36) }),
+        (_, { group }) => undoGroup(work, group),
+        (result) => toldGroup("group.undone", result),
+      ),
+    },
+    {
+      scanned: async (text) => {
         const found = await resolveScan(work, text)
         // what is no code is words to find orders by
-        throw redirect(found.to ?? `/orders?find=${encodeURIComponent(text)}`)
-      }
-    }
-  })
+        throw redirect(found.to ?? `/orders?find=${encodeURIComponent(text.slice(0, 100))}`)
+      },
+    },
+  )
+}
+
+/** Changes the orders that are chosen, or all that the filter finds; a rating run goes on on a page of its own. */
+async function changeMany(
+  work: Work,
+  asked: { what: string; every: boolean; query: OrderFilter; key: string; order: number[] },
+  form: FormData,
+) {
+  const ids = asked.every ? await allOrders(work, work.warehouse, asked.query, mostAtOnce) : asked.order
+  if (ids === null) return refused(reason("group.over", { most: mostAtOnce }))
+  if (asked.what === "rate") {
+    const rule = runRules.find((one) => one === form.get("rule")) ?? "settled"
+    const run = await makeRun(work, ids, rule, asked.key)
+    if (!run.ok) return run
+    throw redirect(`/orders/rating/${run.value.id}`)
+  }
+  const change = groupChange.safeParse(Object.fromEntries(form))
+  return change.success ? changeGroup(work, work.warehouse, asked.key, ids, change.data) : refused(reason("group.none"))
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("orders.title")} · ${say("app.name")}` }]
@@ -253,12 +270,10 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
             </p>
           ) : null}
           {last ? (
-            <Form method="post" className="group-last">
-              <input type="hidden" name="intent" value="undo" />
-              <input type="hidden" name="group" value={last.id} />
+            <Act intent="undo" sends={{ group: last.id }} className="group-last">
               {say("group.last", { what: wordFor("group.what", last.what), n: last.changed })}{" "}
               <Button type="submit">{say("group.undo")}</Button>
-            </Form>
+            </Act>
           ) : null}
           {mayWork && orders.length > 0 ? (
             <GroupBar

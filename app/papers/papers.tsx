@@ -1,17 +1,19 @@
 import { Button } from "@chakra-ui/react"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { printers, recentPapers, reprint } from "server/documents/index.ts"
 import { workContext } from "server/http/context.ts"
 import { failedJobs, retryJob } from "server/jobs/failed.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { Act } from "../parts/ActForm.tsx"
+import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/papers"
 
 export async function loader({ context }: Route.LoaderArgs) {
@@ -23,19 +25,13 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "reprint":
-        await reprint(work, Number(form.get("document")))
-        return done(say("papers.reprinted", { name: String(form.get("name") ?? "") }))
-      case "retry":
-        await retryJob(work, Number(form.get("job")))
-        return done("")
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  return answerTo(request, context.get(workContext), {
+    reprint: act(
+      z.object({ document: field.id, name: field.text() }),
+      (work, { document }) => always(reprint(work, document)),
+      (_, { name }) => say("papers.reprinted", { name }),
+    ),
+    retry: act(z.object({ job: field.id }), (work, { job }) => always(retryJob(work, job))),
   })
 }
 
@@ -103,14 +99,11 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
                     <td className="acts">
                       <a href={`/papers/${one.id}.pdf`}>{say("papers.view")}</a>
                       {one.void ? null : (
-                        <Form method="post">
-                          <input type="hidden" name="intent" value="reprint" />
-                          <input type="hidden" name="document" value={one.id} />
-                          <input type="hidden" name="name" value={one.name} />
+                        <Act intent="reprint" sends={{ document: one.id, name: one.name }}>
                           <Button type="submit" variant="ghost" aria-label={`${say("papers.again")} ${one.name}`}>
                             {say("papers.again")}
                           </Button>
-                        </Form>
+                        </Act>
                       )}
                     </td>
                   </tr>
@@ -137,11 +130,9 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
                   , {job.state === "dead" ? say("papers.dead") : ""} {say("papers.tries", { n: job.tries })}
                   <br />
                   {sayTrouble(job.trouble)}
-                  <Form method="post">
-                    <input type="hidden" name="intent" value="retry" />
-                    <input type="hidden" name="job" value={job.id} />
+                  <Act intent="retry" sends={{ job: job.id }}>
                     <Button type="submit">{say("papers.retry")}</Button>
-                  </Form>
+                  </Act>
                 </li>
               ))}
             </ul>

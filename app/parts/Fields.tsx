@@ -1,5 +1,6 @@
 import { Input, NativeSelect, Textarea } from "@chakra-ui/react"
 import { type MessageKey, say } from "words/index.ts"
+import { FieldError, useFieldState } from "./ActForm.tsx"
 
 /** A field of a form with its label; `name` is also its id unless one is given. */
 export function TextField({
@@ -25,20 +26,23 @@ export function TextField({
   disabled?: boolean
 }) {
   const { most, needed, mode, note, onChange, ...rest } = more
+  const { error, errorId, typed } = useFieldState(name, value)
   return (
     <div className="field">
       <label htmlFor={id}>{typeof label === "string" ? say(label) : label.words}</label>
       <Input
         id={id}
         name={name}
-        {...(onChange ? { value, onChange: (event) => onChange(event.target.value) } : { defaultValue: value })}
+        {...(onChange ? { value, onChange: (event) => onChange(event.target.value) } : { defaultValue: typed })}
         maxLength={most ?? 80}
         required={needed}
         inputMode={mode}
         autoComplete="off"
-        aria-describedby={note ? `${id}-note` : undefined}
+        aria-describedby={[note ? `${id}-note` : "", error ? errorId : ""].filter(Boolean).join(" ") || undefined}
+        aria-invalid={error ? true : undefined}
         {...rest}
       />
+      <FieldError name={name} />
       {note ? (
         <small id={`${id}-note`} className="field-note">
           {say(note)}
@@ -91,6 +95,7 @@ export function Choice({
         </NativeSelect.Field>
         <NativeSelect.Indicator />
       </NativeSelect.Root>
+      <FieldError name={name} />
     </div>
   )
 }
@@ -118,6 +123,7 @@ export function Check({ name, label, on, id = name }: { name: string; label: Mes
       <label htmlFor={id} className="check">
         <input type="checkbox" id={id} name={name} defaultChecked={on} /> {say(label)}
       </label>
+      <FieldError name={name} />
     </div>
   )
 }
@@ -136,10 +142,19 @@ export function Lines({
   value: string
   rows: number
 }) {
+  const { error, errorId, typed } = useFieldState(name, value)
   return (
     <div className="field">
       <label htmlFor={name}>{say(label)}</label>
-      <Textarea id={name} name={name} rows={rows} defaultValue={value} aria-describedby={`${name}-note`} />
+      <Textarea
+        id={name}
+        name={name}
+        rows={rows}
+        defaultValue={typed}
+        aria-describedby={[`${name}-note`, error ? errorId : ""].filter(Boolean).join(" ")}
+        aria-invalid={error ? true : undefined}
+      />
+      <FieldError name={name} />
       <small id={`${name}-note`} className="field-note">
         {say(note)}
       </small>

@@ -1,6 +1,6 @@
 import { Button } from "@chakra-ui/react"
-import { Form } from "react-router"
 import { say } from "words/index.ts"
+import { Act, ActForm } from "./ActForm.tsx"
 import { TextField } from "./Fields.tsx"
 
 export interface ShownMarks {
@@ -48,39 +48,33 @@ export function Marks({ marks, notes, mayChange }: { marks: ShownMarks; notes: s
     <div className="marks">
       {notes ? <p className="notes">{notes}</p> : null}
       {marks.notes.map((one) => (
-        <Form key={one.id} method="post" className="notes">
-          <input type="hidden" name="intent" value="drop-note" />
-          <input type="hidden" name="note" value={one.id} />
+        <Act key={one.id} intent="drop-note" sends={{ note: one.id }} className="notes">
           {one.text} <small>{one.actor}</small>{" "}
           <button type="submit" className="as-link" aria-label={say("marks.drop-note", { text: one.text })}>
             {say("marks.drop")}
           </button>
-        </Form>
+        </Act>
       ))}
       <div className="tags">
         {marks.tags.map((tag) => (
-          <Form key={tag} method="post" className="tag">
-            <input type="hidden" name="intent" value="untag" />
-            <input type="hidden" name="tag" value={tag} />
+          <Act key={tag} intent="untag" sends={{ tag }} className="tag">
             {tag}
             <button type="submit" aria-label={say("marks.untag", { tag })}>
               ×
             </button>
-          </Form>
+          </Act>
         ))}
       </div>
       {/* a form for each: Enter in a field sends its own, and what is typed in the other stays */}
       <div className="marks-new">
-        <Form method="post" key={`tag ${marks.tags.join()}`}>
-          <input type="hidden" name="intent" value="tag" />
+        <ActForm intent="tag" key={`tag ${marks.tags.join()}`}>
           <TextField name="tag" label="marks.tag" most={24} needed />
           <Button type="submit">{say("marks.add")}</Button>
-        </Form>
-        <Form method="post" key={`note ${marks.notes.map((one) => one.id).join()}`}>
-          <input type="hidden" name="intent" value="note" />
+        </ActForm>
+        <ActForm intent="note" key={`note ${marks.notes.map((one) => one.id).join()}`}>
           <TextField name="note" label="marks.note" most={300} needed />
           <Button type="submit">{say("marks.add")}</Button>
-        </Form>
+        </ActForm>
       </div>
     </div>
   )

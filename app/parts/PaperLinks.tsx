@@ -1,6 +1,6 @@
 import { Button } from "@chakra-ui/react"
-import { Form } from "react-router"
 import { say } from "words/index.ts"
+import { Act } from "./ActForm.tsx"
 
 const names = { list: "pick.list", slips: "pick.slips", logistic: "packing.logistic" } as const
 
@@ -19,14 +19,11 @@ export function PaperLinks({
       {papers.map((paper) => (
         <li key={paper}>
           <a href={`${at}/${paper}.pdf`}>{say(names[paper])}</a>
-          <Form method="post">
-            <input type="hidden" name="intent" value="print" />
-            <input type="hidden" name="key" value={sendKey} />
-            <input type="hidden" name="paper" value={paper} />
+          <Act intent="print" sends={{ key: sendKey, paper }}>
             <Button type="submit" variant="ghost" aria-label={say("packing.print-label", { paper: say(names[paper]) })}>
               {say("packing.print")}
             </Button>
-          </Form>
+          </Act>
         </li>
       ))}
     </ul>

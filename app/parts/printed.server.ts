@@ -1,4 +1,5 @@
 import type { OrderId } from "core/ids/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { DocumentKind } from "server/documents/index.ts"
 import { printNow } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
@@ -13,9 +14,6 @@ import { slipsPdf } from "server/pdf/slip.ts"
 import { orderWalk, runWalk } from "server/picking/index.ts"
 import { ordersOfRun, runs } from "server/picking/runs.ts"
 import { say } from "words/index.ts"
-import { sayReasons } from "words/reasons.ts"
-import type { Answer } from "../shell/Sill.tsx"
-import { done, refusal } from "../shell/scan.server.ts"
 import { runLabel } from "./runLabel.ts"
 
 /** A paper of the floor or the bench, made from how things are now. */
@@ -72,17 +70,17 @@ export async function runPaper(work: Work, paper: string, number: number): Promi
   return { kind: "pick-list", name: `pick-list-R${number}`, bytes: await pickListPdf(model, now), orderId: null }
 }
 
-/** Prints a paper once, and says so, or says what on it can't be printed. */
-export async function printed(work: Work, made: Promise<FloorPaper | null>, key: string): Promise<{ answer: Answer }> {
+/** Prints a paper once and answers its name, or what on it can't be printed. */
+export async function printed(work: Work, made: Promise<FloorPaper | null>, key: string): Promise<Outcome<string>> {
   let paper: FloorPaper | null
   try {
     paper = await made
   } catch (error) {
     const why = whyNotMade(error)
     if (!why) throw error
-    return refusal(sayReasons(why))
+    return refused(...why)
   }
-  if (!paper) return refusal(say("packing.no-paper"))
+  if (!paper) return refused(reason("packing.no-paper"))
   const outcome = await printNow(work, paper, key)
-  return outcome.ok ? done(say("packing.printed", { name: paper.name })) : refusal(sayReasons(outcome.reasons))
+  return outcome.ok ? accepted(paper.name) : outcome
 }

@@ -1,10 +1,11 @@
 import { Button, Input } from "@chakra-ui/react"
 import { inCases } from "core/documents/index.ts"
 import { shortReasons, stepsLeft, toteNames } from "core/picking/index.ts"
-import { Form, Link, useLocation } from "react-router"
+import { Link, useLocation } from "react-router"
 import type { OrderStop } from "server/picking/index.ts"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { FloorDrawing } from "../parts/FloorDrawing.tsx"
 import type { Answer, Plate, SillProps, Understood } from "../shell/Sill.tsx"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
@@ -150,8 +151,7 @@ function StopActs({ view, stop, hand }: { view: PickView; stop: OrderStop; hand:
   if (view.short?.allocationId === stop.allocationId) return <Short view={view} stop={stop} back={pathname} />
   return (
     <>
-      <Form method="post" className="by-hand">
-        <input type="hidden" name="intent" value="by-hand" />
+      <ActForm intent="by-hand" className="by-hand">
         {held}
         <label htmlFor="by-hand">{say("pick.quantity-label")}</label>
         <Input
@@ -166,13 +166,12 @@ function StopActs({ view, stop, hand }: { view: PickView; stop: OrderStop; hand:
         />
         <Button type="submit">{say("pick.by-hand")}</Button>
         <span>{say("pick.by-hand-note")}</span>
-      </Form>
+      </ActForm>
       <div className="pick-acts">
-        <Form method="post">
-          <input type="hidden" name="intent" value="skip" />
+        <Act intent="skip">
           {held}
           <Button type="submit">{say("pick.skip")}</Button>
-        </Form>
+        </Act>
         <Link className="as-button" to={`?stop=${stop.allocationId}&short=1`} preventScrollReset>
           {say("pick.short")}
         </Link>
@@ -186,24 +185,20 @@ function StopActs({ view, stop, hand }: { view: PickView; stop: OrderStop; hand:
 export function Undo({ view }: { view: PickView }) {
   if (!view.last) return null
   return (
-    <Form method="post">
-      <input type="hidden" name="intent" value="undo" />
-      <input type="hidden" name="take" value={view.last.scanId} />
+    <Act intent="undo" sends={{ take: view.last.scanId }}>
       <Button type="submit" variant="ghost">
         {say("pick.undo", { n: view.last.quantity, sku: view.last.sku })}
       </Button>
-    </Form>
+    </Act>
   )
 }
 
 /** What is wrong at a bin, and what is to be done about it: one press. */
 function Short({ view, stop, back }: { view: PickView; stop: OrderStop; back: string }) {
   return (
-    <Form method="post" action={back} className="short">
+    <ActForm intent="short" sends={{ key: view.key, allocation: stop.allocationId }} action={back} className="short">
       <h2>{say("short.title", { missing: stop.quantity - stop.picked, sku: stop.sku, bin: stop.bin })}</h2>
-      <input type="hidden" name="intent" value="short" />
-      <input type="hidden" name="key" value={view.key} />
-      <input type="hidden" name="allocation" value={stop.allocationId} />
+
       <fieldset>
         <legend>{say("short.why")}</legend>
         {shortReasons
@@ -244,7 +239,7 @@ function Short({ view, stop, back }: { view: PickView; stop: OrderStop; back: st
       </fieldset>
       <p className="note">{say("short.count-note")}</p>
       <Link to={`?stop=${stop.allocationId}`}>{say("short.back")}</Link>
-    </Form>
+    </ActForm>
   )
 }
 

@@ -1,14 +1,15 @@
 import { Button, Input } from "@chakra-ui/react"
-import { Form } from "react-router"
 import { count, countTasks } from "server/decisions/count.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
-import { sayReasons, wordFor } from "words/reasons.ts"
+import { wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { ActForm } from "../parts/ActForm.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/counts"
 
 export async function loader({ context }: Route.LoaderArgs) {
@@ -20,26 +21,18 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  if (form.get("intent") !== "count") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-  return withRights(async () => {
-    const typed = String(form.get("counted") ?? "").trim()
-    const outcome = await count(
-      work,
-      Number(form.get("task")) || 0,
-      /^\d{1,7}$/.test(typed) ? Number(typed) : Number.NaN,
-    )
-    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-    const { difference, orders } = outcome.value
-    const words =
-      difference === 0
-        ? say("count.counted-same")
-        : say("count.counted", {
-            bin: String(form.get("bin") ?? ""),
-            difference: difference > 0 ? `+${difference}` : `−${-difference}`,
-          })
-    return done(orders.length > 0 ? `${words} ${say("count.orders", { orders: orders.join(", ") })}` : words)
+  return answerTo(request, context.get(workContext), {
+    count: act(
+      z.object({ task: field.id, counted: field.count, bin: field.text(16) }),
+      (work, { task, counted }) => count(work, task, counted),
+      ({ difference, orders }, { bin }) => {
+        const words =
+          difference === 0
+            ? say("count.counted-same")
+            : say("count.counted", { bin, difference: difference > 0 ? `+${difference}` : `−${-difference}` })
+        return orders.length > 0 ? `${words} ${say("count.orders", { orders: orders.join(", ") })}` : words
+      },
+    ),
   })
 }
 
@@ -99,10 +92,7 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
                   {task.order ? `, ${say("count.for", { orderNumber: task.order, who: task.raisedBy })}` : ""}
                 </td>
                 <td>
-                  <Form method="post" className="count-form">
-                    <input type="hidden" name="intent" value="count" />
-                    <input type="hidden" name="task" value={task.id} />
-                    <input type="hidden" name="bin" value={task.bin} />
+                  <ActForm intent="count" sends={{ task: task.id, bin: task.bin }} className="count-form">
                     <Input
                       name="counted"
                       inputMode="numeric"
@@ -110,7 +100,7 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
                       aria-label={say("count.field", { sku: task.sku, bin: task.bin })}
                     />
                     <Button type="submit">{say("count.save")}</Button>
-                  </Form>
+                  </ActForm>
                 </td>
               </tr>
             ))}

@@ -5,6 +5,7 @@ import { marksOf } from "server/orders/marks.ts"
 import { orderWalk, pickStops } from "server/picking/index.ts"
 import { say } from "words/index.ts"
 import { MarksShown } from "../parts/Marks.tsx"
+import { answerTo } from "../shell/acts.server.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -13,7 +14,8 @@ import { useLive } from "../shell/useLive.ts"
 import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/pick"
 import { pickSill, StopNow, StopsLeft, stopPlate, Undo } from "./PickFloor.tsx"
-import { type PickAnswer, pickAction } from "./pickActions.server.ts"
+import type { PickAnswer } from "./pickActions.server.ts"
+import { pickActs, pickScan } from "./pickActions.server.ts"
 import { emptyHand, handAt, type PickHand } from "./pickMeaning.ts"
 import { pickView } from "./pickView.server.ts"
 
@@ -36,11 +38,11 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
 
 export async function action({ request, params, context }: Route.ActionArgs): Promise<PickAnswer> {
   const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(async () => {
-    const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber)
-    if (!order) throw data(null, { status: 404 })
-    return pickAction(work, form, { orderId: order.id }, await pickStops(work.db, order.id))
+  const order = await withRights(() => summaryByNumber(work.db, work.warehouse, params.orderNumber))
+  if (!order) throw data(null, { status: 404 })
+  const stops = () => pickStops(work.db, order.id)
+  return answerTo(request, work, pickActs({ orderId: order.id }, stops), {
+    scanned: async (text, form) => pickScan(work, text, form, await stops()),
   })
 }
 

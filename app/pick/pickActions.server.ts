@@ -1,58 +1,74 @@
-import type { AllocationId, OrderId } from "core/ids/index.ts"
-import { type ShortReason, type ShortWay, shortReasons, shortWays } from "core/picking/index.ts"
-import type { Outcome } from "core/refusal/index.ts"
+import type { OrderId, PickRunId } from "core/ids/index.ts"
+import { shortReasons, shortWays } from "core/picking/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { recordShort } from "server/decisions/short.ts"
 import type { Work } from "server/http/context.ts"
 import { confirmStop, type OrderStop, pick, skipStop, undoTake } from "server/picking/index.ts"
 import { say } from "words/index.ts"
 import { sayPieces, sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { type Answered, act, field } from "../shell/acts.server.ts"
 import { onceKey } from "../shell/once.server.ts"
-import type { Answer } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
 
-export interface PickAnswer {
-  readonly answer: Answer
+export interface PickAnswer extends Answered {
   readonly hand?: PickHand
 }
 
-/** What people do at a stop, of an order picked alone or of a run: scans, a quantity by hand, skipping, shorts, undoing. */
-export async function pickAction(
+const handFields = z.object({
+  allocation: field.id,
+  bin: field.text(),
+  tote: field.text(),
+  lot: field.text(),
+  item: field.text(),
+})
+type Scope = { readonly orderId: OrderId } | { readonly runId: PickRunId }
+type Stops = () => Promise<readonly OrderStop[]>
+
+/** What people do at a stop beside scanning, of an order picked alone or of a run: a quantity by hand, skipping, shorts, undoing. */
+export const pickActs = (scope: Scope, stops: Stops) => ({
+  undo: act(
+    z.object({ take: field.text() }),
+    (work, { take }) => undoTake(work, scope, take),
+    ({ quantity, sku, bin }) =>
+      quantity === 0 ? say("pick.undone-before") : say("pick.undone", { n: quantity, sku, bin }),
+  ),
+  "by-hand": act(
+    handFields.extend({ quantity: field.count }),
+    async (work, { quantity, ...hand }, { key }) => {
+      const stop = (await stops()).find((one) => one.allocationId === hand.allocation)
+      if (!stop) return refused(reason("pick.no-such-stop"))
+      const attempt = { ...hand, scanId: key, allocationId: stop.allocationId, bin: stop.bin, item: null }
+      return accepted(answer(stop, hand, await pick(work, stop.orderId, { ...attempt, times: quantity })))
+    },
+    (answered) => answered,
+  ),
+  skip: act(z.object({ allocation: field.id }), (work, { allocation }) => skipStop(work, allocation)),
+  short: act(
+    z.object({
+      allocation: field.id,
+      why: z.enum(shortReasons, { error: "short.none" }),
+      way: z.enum(shortWays, { error: "short.none" }),
+    }),
+    (work, { allocation, why, way }, { key }) => recordShort(work, { scanId: key, allocationId: allocation, why, way }),
+    ({ missing, part, bins }, { way }) => {
+      const done = part ? "part" : way === "back-order" || way === "warehouse" ? "wait" : way
+      return say(`short.done.${done}`, { missing, part: part ?? "", bins: bins.join(", ") })
+    },
+  ),
+})
+
+/** A scan at a stop: a step of it, or pieces. What means nothing there leads where its code belongs. */
+export async function pickScan(
   work: Work,
+  text: string,
   form: FormData,
-  scope: { readonly orderId: OrderId } | { readonly runId: number },
   stops: readonly OrderStop[],
 ): Promise<PickAnswer> {
-  const word = (name: string) =>
-    String(form.get(name) ?? "")
-      .trim()
-      .slice(0, 120)
-  const hand: PickHand = {
-    allocation: Number(word("allocation")) || 0,
-    bin: word("bin"),
-    tote: word("tote"),
-    lot: word("lot"),
-    item: word("item"),
-  }
+  const hand: PickHand = handFields.parse(Object.fromEntries(form))
   const scanId = onceKey(form)
-  if (word("intent") === "undo") {
-    const outcome = await undoTake(work, scope, word("take"))
-    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-    const { quantity, sku, bin } = outcome.value
-    return done(quantity === 0 ? say("pick.undone-before") : say("pick.undone", { n: quantity, sku, bin }))
-  }
   const stop = stops.find((one) => one.allocationId === hand.allocation)
-  if (word("intent") === "by-hand") {
-    if (!stop) return refusal(say("pick.no-such-stop"))
-    const attempt = { ...hand, scanId, allocationId: stop.allocationId, bin: stop.bin, item: null }
-    return answer(stop, hand, await pick(work, stop.orderId, { ...attempt, times: Number(word("quantity")) }))
-  }
-  if (word("intent") === "skip") {
-    const outcome = await skipStop(work, hand.allocation)
-    return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
-  }
-  if (word("intent") === "short") return short(work, form, hand.allocation, scanId)
-  const text = word("text")
   if (!stop) return followScan(work, text)
   const meant = pickMeaning(stop, hand, text)
   if (!meant) return followScan(work, text)
@@ -83,15 +99,4 @@ function answer(stop: OrderStop, hand: PickHand, outcome: Outcome<{ taken: numbe
   if (!outcome.ok) return { ...refusal(sayReasons(outcome.reasons)), hand }
   const n = sayPieces(stop.levels, hand.item, outcome.value.taken)
   return { ...done(say("pick.taken", { n, sku: stop.sku, bin: stop.bin })), hand }
-}
-
-async function short(work: Work, form: FormData, allocationId: AllocationId, scanId: string): Promise<PickAnswer> {
-  const why = String(form.get("why")) as ShortReason
-  const way = String(form.get("way")) as ShortWay
-  if (!shortReasons.includes(why) || !shortWays.includes(way)) return refusal(say("short.none"))
-  const outcome = await recordShort(work, { scanId, allocationId, why, way })
-  if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-  const { missing, part, bins } = outcome.value
-  const key = part ? "part" : way === "back-order" || way === "warehouse" ? "wait" : way
-  return done(say(`short.done.${key}`, { missing, part: part ?? "", bins: bins.join(", ") }))
 }

@@ -1,5 +1,5 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
-import { data, Form, Link, redirect } from "react-router"
+import { data, Link, redirect } from "react-router"
 import { peopleOnFloor } from "server/accounts/users.ts"
 import { workContext } from "server/http/context.ts"
 import { packRun } from "server/packing/packRun.ts"
@@ -10,20 +10,23 @@ import { breakUpRun, enterRun, handRun, leaveRun } from "server/picking/walkRuns
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { PaperLinks } from "../parts/PaperLinks.tsx"
 import { printed, runPaper } from "../parts/printed.server.ts"
 import { runLabel } from "../parts/runLabel.ts"
-import { onceKey } from "../shell/once.server.ts"
+import { act, answerTo, field, nothing } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
-import { done, refusal } from "../shell/scan.server.ts"
+import { refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/run"
 import { pickSill, StopNow, StopsLeft, stopPlate, Undo } from "./PickFloor.tsx"
-import { type PickAnswer, pickAction } from "./pickActions.server.ts"
+import type { PickAnswer } from "./pickActions.server.ts"
+import { pickActs, pickScan } from "./pickActions.server.ts"
 import { emptyHand, handAt, type PickHand } from "./pickMeaning.ts"
 import { pickView } from "./pickView.server.ts"
 
@@ -51,50 +54,53 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
 
 export async function action({ request, params, context }: Route.ActionArgs): Promise<PickAnswer> {
   const work = context.get(workContext)
-  const form = await request.formData()
   const number = Number(params.number) || 0
-  return withRights(async () => {
-    const [run] = await runs(work.db, work.warehouse.id, { number })
-    if (!run) throw data(null, { status: 404 })
-    switch (form.get("intent")) {
-      case "enter": {
-        const outcome = await enterRun(work, number, Number(form.get("cart")) || null)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        const { others, takenUp } = outcome.value
-        const how = others.length > 0 ? "joined" : takenUp ? "goes-on" : "begun"
-        return done(say(`runs.${how}`, { run: number, names: others.join(", ") }))
-      }
-      case "leave": {
-        const outcome = await leaveRun(work, number)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        throw redirect("/pick")
-      }
-      case "hand": {
-        const outcome = await handRun(work, number, Number(form.get("to")) || 0)
-        return outcome.ok ? done(say("runs.handed", { run: number })) : refusal(sayReasons(outcome.reasons))
-      }
-      case "print":
-        return printed(work, runPaper(work, String(form.get("paper") ?? ""), number), onceKey(form))
-      case "pack": {
-        const outcome = await packRun(work, number)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        const { taken, left } = outcome.value
-        const words = say("runs.packed", { n: taken.length })
-        if (left.length === 0) return done(words)
-        const why = left.slice(0, 4).map((one) => `${one.orderNumber}: ${sayReasons(one.why)}`)
-        return refusal(`${words} ${why.join("; ")}`)
-      }
-      case "break-up": {
-        const outcome = await breakUpRun(work, number)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        throw redirect("/pick")
-      }
-      default: {
-        const { stops } = await runWalk(work.db, work.warehouse.id, run.id)
-        return pickAction(work, form, { runId: run.id }, stops)
-      }
-    }
-  })
+  const [run] = await withRights(() => runs(work.db, work.warehouse.id, { number }))
+  if (!run) throw data(null, { status: 404 })
+  const away = () => {
+    throw redirect("/pick")
+  }
+  return answerTo(
+    request,
+    work,
+    {
+      enter: act(
+        z.object({ cart: field.id }),
+        (_, { cart }) => enterRun(work, number, cart || null),
+        ({ others, takenUp }) => {
+          const how = others.length > 0 ? "joined" : takenUp ? "goes-on" : "begun"
+          return say(`runs.${how}`, { run: number, names: others.join(", ") })
+        },
+      ),
+      leave: act(nothing, () => leaveRun(work, number), away),
+      hand: act(
+        z.object({ to: field.id }),
+        (_, { to }) => handRun(work, number, to),
+        () => say("runs.handed", { run: number }),
+      ),
+      print: act(
+        z.object({ paper: field.text() }),
+        (_, { paper }, { key }) => printed(work, runPaper(work, paper, number), key),
+        (name) => say("packing.printed", { name }),
+      ),
+      pack: act(
+        nothing,
+        () => packRun(work, number),
+        ({ taken, left }) => {
+          const words = say("runs.packed", { n: taken.length })
+          if (left.length === 0) return words
+          const why = left.slice(0, 4).map((one) => `${one.orderNumber}: ${sayReasons(one.why)}`)
+          return refusal(`${words} ${why.join("; ")}`)
+        },
+      ),
+      "break-up": act(nothing, () => breakUpRun(work, number), away),
+      ...pickActs({ runId: run.id }, async () => (await runWalk(work.db, work.warehouse.id, run.id)).stops),
+    },
+    {
+      scanned: async (text, form) =>
+        pickScan(work, text, form, (await runWalk(work.db, work.warehouse.id, run.id)).stops),
+    },
+  )
 }
 
 export const meta: Route.MetaFunction = ({ params }) => [
@@ -133,8 +139,7 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
             </div>
           </>
         ) : run.state === "ready" ? (
-          <Form method="post" id="enter-run" className="run-enter">
-            <input type="hidden" name="intent" value="enter" />
+          <ActForm intent="enter" id="enter-run" className="run-enter">
             <label htmlFor="cart">{say("runs.cart")}</label>
             <NativeSelect.Root width="260px">
               <NativeSelect.Field
@@ -161,7 +166,7 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
               </NativeSelect.Field>
               <NativeSelect.Indicator />
             </NativeSelect.Root>
-          </Form>
+          </ActForm>
         ) : (
           <p className="pick-description">{say(`runs.state.${run.state}`)}</p>
         )}
@@ -176,28 +181,24 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
           ))}
         </ul>
         {run.picked > 0 ? (
-          <Form method="post" className="pick-acts">
-            <input type="hidden" name="intent" value="pack" />
+          <Act intent="pack" className="pick-acts">
             <Button type="submit">{say("runs.pack")}</Button>
-          </Form>
+          </Act>
         ) : null}
         <PaperLinks at={`/pick/runs/${run.number}`} papers={["list", "slips"]} sendKey={view.key} />
         {run.state !== "done" && run.state !== "dropped" ? (
           <div className="pick-acts">
             {loaderData.inIt ? (
-              <Form method="post">
-                <input type="hidden" name="intent" value="leave" />
+              <Act intent="leave">
                 <Button type="submit">{say("runs.leave")}</Button>
-              </Form>
+              </Act>
             ) : walking ? (
-              <Form method="post">
-                <input type="hidden" name="intent" value="enter" />
+              <Act intent="enter">
                 <Button type="submit">{say("runs.join")}</Button>
-              </Form>
+              </Act>
             ) : null}
             {run.state !== "ready" && loaderData.people.length > 0 ? (
-              <Form method="post" className="hand-over">
-                <input type="hidden" name="intent" value="hand" />
+              <ActForm intent="hand" className="hand-over">
                 <label htmlFor="to">{say("runs.hand-to")}</label>
                 <NativeSelect.Root width="150px">
                   <NativeSelect.Field id="to" name="to">
@@ -210,14 +211,13 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
                   <NativeSelect.Indicator />
                 </NativeSelect.Root>
                 <Button type="submit">{say("runs.hand")}</Button>
-              </Form>
+              </ActForm>
             ) : null}
-            <Form method="post">
-              <input type="hidden" name="intent" value="break-up" />
+            <Act intent="break-up">
               <Button type="submit" variant="ghost">
                 {say("runs.break-up")}
               </Button>
-            </Form>
+            </Act>
           </div>
         ) : null}
       </section>

@@ -7,15 +7,17 @@ import { type Grouping, groupings, groupsOf, runCandidates } from "server/pickin
 import { carts, runs } from "server/picking/runs.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
-import { sayReason, sayReasons } from "words/reasons.ts"
+import { sayReason } from "words/reasons.ts"
+import { z } from "zod"
+import { Act } from "../parts/ActForm.tsx"
 import { runLabel } from "../parts/runLabel.ts"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/runs"
 
 function wishOf(fields: { get(name: string): unknown; getAll(name: string): unknown[] }): RunWish {
@@ -56,13 +58,12 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  if (form.get("intent") !== "make") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-  return withRights(async () => {
-    const outcome = await makeRuns(work, wishOf(form), String(form.get("key") ?? "").slice(0, 36))
-    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-    return done(say("runs.made", { runs: outcome.value.join(", ") }))
+  return answerTo(request, context.get(workContext), {
+    make: act(
+      z.looseObject({ key: field.text(36) }),
+      (work, { key }, { form }) => makeRuns(work, wishOf(form), key),
+      (runs) => say("runs.made", { runs: runs.join(", ") }),
+    ),
   })
 }
 
@@ -202,13 +203,12 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
           <Button type="submit">{say("runs.look")}</Button>
         </Form>
         {proposed ? (
-          <Form method="post" id="make-runs" className="proposed">
-            <input type="hidden" name="intent" value="make" />
-            <input type="hidden" name="key" value={loaderData.key} />
-            <input type="hidden" name="by" value={wish.by} />
-            <input type="hidden" name="value" value={wish.value} />
-            <input type="hidden" name="cart" value={wish.cartId ?? ""} />
-            <input type="hidden" name="most" value={wish.atMost} />
+          <Act
+            intent="make"
+            sends={{ key: loaderData.key, by: wish.by, value: wish.value, cart: wish.cartId ?? "", most: wish.atMost }}
+            id="make-runs"
+            className="proposed"
+          >
             {wish.orderIds.map((id) => (
               <input key={id} type="hidden" name="order" value={id} />
             ))}
@@ -233,7 +233,7 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
                 {say("runs.left-out", { orderNumber: one.orderNumber, why: sayReason(one.why) })}
               </p>
             ))}
-          </Form>
+          </Act>
         ) : null}
         <h2>{waiting.length === 0 ? say("runs.waiting-none") : say("runs.waiting", { n: waiting.length })}</h2>
         <ul className="run-waiting">

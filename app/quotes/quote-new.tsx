@@ -1,5 +1,5 @@
 import { optionCodes } from "core/tariff/index.ts"
-import { Form, Link, redirect, useNavigation } from "react-router"
+import { Link, redirect, useNavigation } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { orderIdOf } from "server/orders/row.ts"
 import { askedFrom } from "server/quotes/form.ts"
@@ -7,13 +7,14 @@ import { makeQuote } from "server/quotes/index.ts"
 import { askedOfOrder } from "server/quotes/order.ts"
 import { customersByName } from "server/setup/customerNamed.ts"
 import { say } from "words/index.ts"
-import { sayReasons, wordFor } from "words/reasons.ts"
+import { wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { ActForm } from "../parts/ActForm.tsx"
 import { Choice, Lines, TextField } from "../parts/Fields.tsx"
-import { onceKey } from "../shell/once.server.ts"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/quote-new"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -31,18 +32,19 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(async () => {
-    if (form.get("intent") !== "quote") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    const asked = askedFrom(form)
-    if (!asked.ok) return refusal(sayReasons(asked.reasons))
-    const orderNumber = String(form.get("orderNumber") ?? "")
-    const orderId = orderNumber ? await orderIdOf(work.db, work.warehouse.id, orderNumber) : null
-    const days = Number(form.get("days")) || undefined
-    const outcome = await makeQuote(work, { asked: asked.value, days, orderId }, onceKey(form))
-    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-    throw redirect(`/orders/quotes/${outcome.value.number}`)
+  return answerTo(request, context.get(workContext), {
+    quote: act(
+      z.looseObject({ orderNumber: field.text(12), days: field.id }),
+      async (work, { orderNumber, days }, { form, key }) => {
+        const asked = askedFrom(form)
+        if (!asked.ok) return asked
+        const orderId = orderNumber ? await orderIdOf(work.db, work.warehouse.id, orderNumber) : null
+        return makeQuote(work, { asked: asked.value, days: days || undefined, orderId }, key)
+      },
+      ({ number }) => {
+        throw redirect(`/orders/quotes/${number}`)
+      },
+    ),
   })
 }
 
@@ -72,10 +74,7 @@ export default function NewQuote({ loaderData, actionData: answered }: Route.Com
         {orderNumber ? <b>{orderNumber}</b> : null}
         <Link to="/orders/quotes">{say("quote.title")}</Link>
       </div>
-      <Form id="quote-form" method="post" className="quote-form">
-        <input type="hidden" name="intent" value="quote" />
-        <input type="hidden" name="key" value={key} />
-        <input type="hidden" name="orderNumber" value={orderNumber} />
+      <ActForm id="quote-form" intent="quote" sends={{ key, orderNumber }} className="quote-form">
         <fieldset>
           <TextField
             name="customer"
@@ -139,7 +138,7 @@ export default function NewQuote({ loaderData, actionData: answered }: Route.Com
           </fieldset>
           <TextField name="note" label="quote.field.note" most={500} />
         </fieldset>
-      </Form>
+      </ActForm>
     </Screen>
   )
 }

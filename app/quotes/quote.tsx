@@ -2,7 +2,7 @@ import { Button, Input } from "@chakra-ui/react"
 import { addressLines } from "core/address/index.ts"
 import { Decimal } from "decimal.js"
 import { useState } from "react"
-import { data, Form, Link, redirect } from "react-router"
+import { data, Link, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { quoteByNumber, withdrawQuote } from "server/quotes/index.ts"
@@ -12,9 +12,10 @@ import { shipQuote } from "server/quotes/ship.ts"
 import { clockTime, dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
-import { onceKey } from "../shell/once.server.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
+import { act, answerTo, field, nothing } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
@@ -73,37 +74,31 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
-  const text = (name: string) =>
-    String(form.get(name) ?? "")
-      .trim()
-      .slice(0, 120)
-  return withRights(async () => {
-    const quote = await quoteByNumber(work.db, work.warehouse, params.number, work.now)
-    if (!quote) throw data(null, { status: 404 })
-    switch (form.get("intent")) {
-      case "mail": {
+  const quote = await withRights(() => quoteByNumber(work.db, work.warehouse, params.number, work.now))
+  if (!quote) throw data(null, { status: 404 })
+  return answerTo(request, work, {
+    mail: act(
+      z.object({ to: field.text() }),
+      (_, { to }, { key }) => {
         const values = { number: quote.number, until: shortDay(quote.validUntil) }
         const words = { subject: say("quote.mail-subject", values), body: say("quote.mail-body", values) }
-        const outcome = await mailQuote(work, quote.number, text("to"), words, onceKey(form))
-        return outcome.ok ? done(say("quote.mailed", { to: text("to") })) : refusal(sayReasons(outcome.reasons))
-      }
-      case "ship": {
-        const outcome = await shipQuote(work, quote.id, text("orderNumber"), text("service"))
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        throw redirect(
-          may(work.actor, "packing.see")
-            ? `/shipment/${outcome.value.orderNumber}`
-            : `/orders/${outcome.value.orderNumber}`,
-        )
-      }
-      case "withdraw": {
-        const outcome = await withdrawQuote(work, quote.id)
-        return outcome.ok ? done(say("quote.done-withdrawn")) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+        return mailQuote(work, quote.number, to, words, key)
+      },
+      (_, { to }) => say("quote.mailed", { to }),
+      { at: { "quote.no-address": "to" } },
+    ),
+    ship: act(
+      z.object({ orderNumber: field.text(), service: field.text() }),
+      (_, { orderNumber, service }) => shipQuote(work, quote.id, orderNumber, service),
+      ({ orderNumber }) => {
+        throw redirect(may(work.actor, "packing.see") ? `/shipment/${orderNumber}` : `/orders/${orderNumber}`)
+      },
+    ),
+    withdraw: act(
+      nothing,
+      () => withdrawQuote(work, quote.id),
+      () => say("quote.done-withdrawn"),
+    ),
   })
 }
 
@@ -200,13 +195,11 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
             <Link to="/orders/quotes">{say("quote.title")}</Link>
           </p>
           {quote.state === "withdrawn" ? null : (
-            <Form method="post" className="quote-mail">
-              <input type="hidden" name="intent" value="mail" />
-              <input type="hidden" name="key" value={quote.key} />
+            <ActForm intent="mail" sends={{ key: quote.key }} className="quote-mail">
               <label htmlFor="quote-to">{say("quote.mail-to")}</label>
               <Input id="quote-to" name="to" type="email" width="200px" required maxLength={120} />
               <Button type="submit">{say("quote.mail")}</Button>
-            </Form>
+            </ActForm>
           )}
           <ul>
             {quote.mails.map((mail) => (
@@ -216,15 +209,13 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
             ))}
           </ul>
           {open ? (
-            <Form method="post">
-              <input type="hidden" name="intent" value="withdraw" />
+            <Act intent="withdraw">
               <Button type="submit">{say("quote.withdraw")}</Button>
-            </Form>
+            </Act>
           ) : null}
         </section>
         <section className="quote-services">
-          <Form method="post" id="quote-use">
-            <input type="hidden" name="intent" value="ship" />
+          <ActForm intent="ship" id="quote-use">
             <table className="rows">
               <thead>
                 <tr>
@@ -290,7 +281,7 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
                 {quote.from ? null : <Link to={`/orders/new?quote=${quote.number}`}>{say("quote.write-order")}</Link>}
               </p>
             ) : null}
-          </Form>
+          </ActForm>
           {refused.length > 0 ? (
             <details className="cannot">
               <summary>{say("rate.cannot-n", { n: refused.length })}</summary>

@@ -7,10 +7,10 @@ import { quotes } from "server/quotes/index.ts"
 import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
+import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { followScan } from "../shell/scan.server.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/quotes"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -39,11 +39,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   }
 }
 
-export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(() => followScan(work, String(form.get("text") ?? "").slice(0, 120)))
-}
+export const action = ({ request, context }: Route.ActionArgs) => answerTo(request, context.get(workContext), {})
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("quote.title")} · ${say("app.name")}` }]
 

@@ -1,16 +1,18 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
-import { data, Form, Link } from "react-router"
+import { data, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { applyRun, changeRow, runById } from "server/ratingRuns/runs.ts"
 import { servicesByName } from "server/setup/services.ts"
 import { clockTime, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { ActForm } from "../parts/ActForm.tsx"
+import { act, answerTo, field, nothing } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/rating-run"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
@@ -43,30 +45,17 @@ export async function loader({ params, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, params, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
   const id = Number(params.run)
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "change": {
-        const outcome = await changeRow(
-          work,
-          id,
-          Number(form.get("order")),
-          String(form.get("service") ?? ""),
-          Number(form.get("version")),
-        )
-        return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
-      }
-      case "apply": {
-        const outcome = await applyRun(work, id)
-        return outcome.ok
-          ? done(say("run.applied", { n: outcome.value.changed }))
-          : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  return answerTo(request, context.get(workContext), {
+    change: act(
+      z.object({ order: field.id, service: field.text(), version: field.version }),
+      (work, { order, service, version }) => changeRow(work, id, order, service, version),
+    ),
+    apply: act(
+      nothing,
+      (work) => applyRun(work, id),
+      ({ changed }) => say("run.applied", { n: changed }),
+    ),
   })
 }
 
@@ -136,10 +125,11 @@ export default function RatingRunScreen({ loaderData: run, actionData: answered 
                   <td className="sign">{row.promisedOn ? shortDay(row.promisedOn) : ""}</td>
                   <td>
                     {row.state === "rated" ? (
-                      <Form method="post" className="run-change">
-                        <input type="hidden" name="intent" value="change" />
-                        <input type="hidden" name="order" value={row.orderId} />
-                        <input type="hidden" name="version" value={row.version} />
+                      <ActForm
+                        intent="change"
+                        sends={{ order: row.orderId, version: row.version }}
+                        className="run-change"
+                      >
                         <NativeSelect.Root width="330px" key={row.chosen}>
                           <NativeSelect.Field
                             name="service"
@@ -157,7 +147,7 @@ export default function RatingRunScreen({ loaderData: run, actionData: answered 
                         </NativeSelect.Root>
                         <Button type="submit">{say("run.change")}</Button>
                         {row.chosen === row.proposed ? null : <small>{say("run.by-hand")}</small>}
-                      </Form>
+                      </ActForm>
                     ) : (
                       <span className={row.state === "refused" ? "ember" : undefined}>{sayReasons(row.reasons)}</span>
                     )}

@@ -3,10 +3,10 @@ import { workContext } from "server/http/context.ts"
 import { runs } from "server/ratingRuns/runs.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
+import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { followScan } from "../shell/scan.server.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/rating-runs"
 
 export async function loader({ context }: Route.LoaderArgs) {
@@ -15,11 +15,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   return { runs: await runs(work.db, work.warehouse.id) }
 }
 
-export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(() => followScan(work, String(form.get("text") ?? "").slice(0, 120)))
-}
+export const action = ({ request, context }: Route.ActionArgs) => answerTo(request, context.get(workContext), {})
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("run.list")} · ${say("app.name")}` }]
 

@@ -11,18 +11,18 @@ import {
   saveAddress,
 } from "server/addresses/book.ts"
 import { importAddresses } from "server/addresses/importCsv.ts"
-import { FileRefused } from "server/formats/orderRow.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReason, sayReasons } from "words/reasons.ts"
+import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
 import { nameFields } from "../parts/shipToFields.ts"
+import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { readUpload } from "../shell/upload.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/addresses"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -41,35 +41,31 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  return withRights(async () => {
-    if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
-      try {
-        const outcome = await readUpload(request, (file) => importAddresses(work, file))
+  return answerTo(
+    request,
+    work,
+    {
+      save: act(
+        bookForm.extend({ id: field.id, version: field.version }),
+        (_, { id, version, ...address }) => saveAddress(work, address, id ? { id, version } : null),
+        () => say("book.saved"),
+      ),
+      drop: act(
+        z.object({ id: field.id }),
+        (_, { id }) => always(dropAddress(work, id)),
+        () => say("book.dropped"),
+      ),
+    },
+    {
+      upload: async (file) => {
+        const outcome = await importAddresses(work, file)
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
         const { saved, reasons } = outcome.value
         const words = say("book.imported", { n: saved })
         return reasons.length === 0 ? done(words) : refusal(`${words} ${sayReasons(reasons.slice(0, 5))}`)
-      } catch (error) {
-        if (error instanceof FileRefused) return refusal(sayReason(error.reason))
-        throw error
-      }
-    }
-    const form = await request.formData()
-    const id = Number(form.get("id")) || 0
-    switch (form.get("intent")) {
-      case "save": {
-        const fields = bookForm.safeParse(Object.fromEntries(form))
-        if (!fields.success) return refusal(sayIssues(fields.error.issues))
-        const outcome = await saveAddress(work, fields.data, id ? { id, version: Number(form.get("version")) } : null)
-        return outcome.ok ? done(say("book.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "drop":
-        await dropAddress(work, id)
-        return done(say("book.dropped"))
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
-  })
+      },
+    },
+  )
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.addresses")} · ${say("app.name")}` }]
@@ -191,10 +187,7 @@ function Edit({
     address ? (name === "postal_code" ? address.postalCode : address[name]) : name === "country" ? home : ""
   return (
     <>
-      <Form method="post" id="book-form">
-        <input type="hidden" name="intent" value="save" />
-        <input type="hidden" name="id" value={address?.id ?? 0} />
-        <input type="hidden" name="version" value={address?.version ?? 0} />
+      <ActForm intent="save" sends={{ id: address?.id ?? 0, version: address?.version ?? 0 }} id="book-form">
         <TextField name="code" label="ship-to.code" value={address?.code} most={24} />
         <TextField name="customer" label="field.customer" value={address?.customer} most={60} />
         {nameFields.map((name) => (
@@ -224,15 +217,13 @@ function Edit({
         <Button type="submit" disabled={busy || !mayWork}>
           {say("book.save")}
         </Button>
-      </Form>
+      </ActForm>
       {address && mayWork ? (
-        <Form method="post">
-          <input type="hidden" name="intent" value="drop" />
-          <input type="hidden" name="id" value={address.id} />
+        <Act intent="drop" sends={{ id: address.id }}>
           <Button type="submit" variant="ghost" disabled={busy}>
             {say("book.drop")}
           </Button>
-        </Form>
+        </Act>
       ) : null}
     </>
   )

@@ -1,16 +1,18 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
-import { Form, useNavigation } from "react-router"
+import { useNavigation } from "react-router"
 import { addToken, newTokenForm, revokeToken, tokenRights, tokens } from "server/accounts/tokens.ts"
 import { openApi } from "server/api/openapi.ts"
 import { workContext } from "server/http/context.ts"
 import { warehouses } from "server/setup/warehouse.ts"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
+import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { done } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/api"
 import { type OpenApiDocument, Reference } from "./Reference.tsx"
 import { SetUpHead } from "./SetUp.tsx"
@@ -29,26 +31,20 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "add": {
-        const read = newTokenForm.safeParse({
-          ...Object.fromEntries(form),
-          rights: form.getAll("rights").map(String),
-        })
-        if (!read.success) return refusal(sayIssues(read.error.issues))
-        const outcome = await addToken(work, read.data)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return { ...done(say("api.added", { name: read.data.name })), token: outcome.value.token }
-      }
-      case "revoke":
-        await revokeToken(work, Number(form.get("id")))
-        return done(say("api.revoked"))
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  return answerTo(request, context.get(workContext), {
+    add: act(
+      newTokenForm.extend({ rights: newTokenForm.shape.rights.prefault([]) }),
+      addToken,
+      ({ token }, { name }) => ({
+        ...done(say("api.added", { name })),
+        token,
+      }),
+    ),
+    revoke: act(
+      z.object({ id: field.id }),
+      (work, { id }) => always(revokeToken(work, id)),
+      () => say("api.revoked"),
+    ),
   })
 }
 
@@ -81,8 +77,7 @@ export default function Api({ loaderData, actionData: answered }: Route.Componen
         </section>
         <section className="item-edit">
           <h2>{say("api.new")}</h2>
-          <Form method="post" id="new-token">
-            <input type="hidden" name="intent" value="add" />
+          <ActForm intent="add" id="new-token">
             <div className="field">
               <label htmlFor="token-name">{say("api.name")}</label>
               <Input id="token-name" name="name" maxLength={60} required />
@@ -130,7 +125,7 @@ export default function Api({ loaderData, actionData: answered }: Route.Componen
             <Button type="submit" disabled={busy}>
               {say("api.add")}
             </Button>
-          </Form>
+          </ActForm>
           {made ? (
             <p className="made-token" role="status">
               {say("api.once")}
@@ -153,13 +148,11 @@ export default function Api({ loaderData, actionData: answered }: Route.Componen
                   , {one.usedAt ? say("api.used", { day: day(one.usedAt) }) : say("api.unused")}
                 </span>
                 {one.revokedAt || one.over ? null : (
-                  <Form method="post">
-                    <input type="hidden" name="intent" value="revoke" />
-                    <input type="hidden" name="id" value={one.id} />
+                  <Act intent="revoke" sends={{ id: one.id }}>
                     <Button type="submit" aria-label={`${say("api.revoke")} ${one.name}`}>
                       {say("api.revoke")}
                     </Button>
-                  </Form>
+                  </Act>
                 )}
               </li>
             ))}

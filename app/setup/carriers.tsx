@@ -1,7 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { localDate } from "core/calendar/index.ts"
 import { data, Form, Link, redirect, useSearchParams } from "react-router"
-import { FileRefused } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { importDeliveries } from "server/rating/onTime.ts"
@@ -9,14 +8,15 @@ import { importTariff, versionRows } from "server/rating/versions.ts"
 import { carrierForm, carrierRows, saveCarrier } from "server/setup/carriers.ts"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReason, sayReasons } from "words/reasons.ts"
+import { sayReasons } from "words/reasons.ts"
+import { ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { act, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { readUpload } from "../shell/upload.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/carriers"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -41,32 +41,25 @@ const largest = 4_000_000
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  return withRights(async () => {
-    if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
-      try {
-        const outcome = await readUpload(request, async (file, _name, values) => {
-          const text = await wholeText(file, largest)
-          if (values.kind === "deliveries") return importDeliveries(work, text)
-          const code = String(values.carrier ?? "")
-          const imported = await importTariff(work, code, text)
-          return imported.ok ? { ...imported, code } : imported
-        })
+  return answerTo(
+    request,
+    work,
+    { carrier: act(carrierForm, saveCarrier, () => say("carrier.saved")) },
+    {
+      upload: async (file, _, { kind, carrier = "" }) => {
+        const text = await wholeText(file, largest)
+        if (kind === "deliveries") {
+          const outcome = await importDeliveries(work, text)
+          return outcome.ok
+            ? done(say("delivery.taken", { n: outcome.value.packages }))
+            : refusal(sayReasons(outcome.reasons))
+        }
+        const outcome = await importTariff(work, carrier, text)
         if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        if (!("code" in outcome))
-          return done(say("delivery.taken", { n: (outcome.value as { packages: number }).packages }))
-        throw redirect(`/set-up/carriers/${outcome.code}/${outcome.value.number}`)
-      } catch (error) {
-        if (error instanceof FileRefused) return refusal(sayReason(error.reason))
-        throw error
-      }
-    }
-    const form = await request.formData()
-    if (form.get("intent") !== "carrier") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    const fields = carrierForm.safeParse(Object.fromEntries(form))
-    if (!fields.success) return refusal(sayIssues(fields.error.issues))
-    const outcome = await saveCarrier(work, fields.data)
-    return outcome.ok ? done(say("carrier.saved")) : refusal(sayReasons(outcome.reasons))
-  })
+        throw redirect(`/set-up/carriers/${carrier}/${outcome.value.number}`)
+      },
+    },
+  )
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.carriers")} · ${say("app.name")}` }]
@@ -139,9 +132,7 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
         </section>
         <section className="item-edit" key={open.code}>
           <h2>{open.name}</h2>
-          <Form id="carrier-form" method="post">
-            <input type="hidden" name="intent" value="carrier" />
-            <input type="hidden" name="code" value={open.code} />
+          <ActForm id="carrier-form" intent="carrier" sends={{ code: open.code }}>
             <TextField name="account" label="carrier.account-label" value={open.account} most={40} needed />
             <TextField
               name="accountForm"
@@ -164,7 +155,7 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
               mode="decimal"
               note="carrier.tolerance-note"
             />
-          </Form>
+          </ActForm>
           <h3>{say("carrier.versions")}</h3>
           <ul className="version-list">
             {at.versions.map((one) => (

@@ -5,8 +5,8 @@ import { workContext } from "server/http/context.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayEntry } from "../parts/story.ts"
+import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { followScan } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
 import { allow } from "../shell/work.ts"
@@ -28,10 +28,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   }
 }
 
-export async function action({ request, context }: Route.ActionArgs) {
-  const form = await request.formData()
-  return followScan(context.get(workContext), String(form.get("text") ?? "").slice(0, 120))
-}
+export const action = ({ request, context }: Route.ActionArgs) => answerTo(request, context.get(workContext), {})
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.changes")} · ${say("app.name")}` }]
 

@@ -1,16 +1,18 @@
 import { Button } from "@chakra-ui/react"
 import { serviceModes } from "core/tariff/index.ts"
 import { useState } from "react"
-import { Form, redirect, useSearchParams } from "react-router"
+import { redirect, useSearchParams } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { type ChargingRow, changeCharging, chargingRows, saveCharging } from "server/rating/charging.ts"
 import { say } from "words/index.ts"
-import { sayReason, sayReasons } from "words/reasons.ts"
+import { sayReason } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/charging"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -23,54 +25,58 @@ export async function loader({ context }: Route.LoaderArgs) {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  const form = await request.formData()
-  const text = (name: string) =>
-    String(form.get(name) ?? "")
-      .trim()
-      .slice(0, 2_000)
-  const list = (name: string) =>
-    text(name)
-      .toUpperCase()
-      .split(/[\s,;]+/)
-      .filter(Boolean)
-  return withRights(async () => {
-    const intent = text("intent")
-    switch (intent) {
-      case "save": {
-        const outcome = await saveCharging(work, {
-          id: Number(text("id")) || null,
-          version: Number(text("version")),
-          name: text("name"),
-          on: form.get("on") === "on",
-          body: {
-            customers: list("customers"),
-            countries: list("countries"),
-            modes: form.getAll("mode").map(String),
-            from: text("from"),
-            ...Object.fromEntries(
-              (["flat", "percent", "amount", "perPackage", "least"] as const).map((name) => [
-                name,
-                text(name).replace(",", ".") || "0",
-              ]),
-            ),
-            freeFrom: text("freeFrom").replace(",", ".") || null,
-            freePer: text("freePer") || "order",
-          },
-        })
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        throw redirect(`/set-up/charging?rule=${outcome.value.id}`)
-      }
-      case "up":
-      case "down":
-      case "drop": {
-        const outcome = await changeCharging(work, Number(text("id")), intent)
-        return outcome.ok ? done(say("charging.moved")) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, text("text").slice(0, 120))
-    }
+  const move = (how: "up" | "down" | "drop") =>
+    act(
+      z.object({ id: field.id }),
+      (_, { id }) => changeCharging(work, id, how),
+      () => say("charging.moved"),
+    )
+  return answerTo(request, work, {
+    save: act(
+      chargingFields,
+      (_, rule) => saveCharging(work, rule),
+      ({ id }) => {
+        throw redirect(`/set-up/charging?rule=${id}`)
+      },
+    ),
+    up: move("up"),
+    down: move("down"),
+    drop: move("drop"),
   })
 }
+
+const list = field.text(2_000).transform((text) =>
+  text
+    .toUpperCase()
+    .split(/[\s,;]+/)
+    .filter(Boolean),
+)
+const amount = field.text(40).transform((text) => text.replace(",", ".") || "0")
+const chargingFields = z
+  .object({
+    id: field.id,
+    version: field.version,
+    name: field.text(),
+    on: field.tick,
+    customers: list,
+    countries: list,
+    mode: field.many(z.string().max(20)),
+    from: field.text(40),
+    flat: amount,
+    percent: amount,
+    amount,
+    perPackage: amount,
+    least: amount,
+    freeFrom: field.text(40).transform((text) => text.replace(",", ".") || null),
+    freePer: field.text(20).transform((text) => text || "order"),
+  })
+  .transform(({ id, version, name, on, mode, ...body }) => ({
+    id: id || null,
+    version,
+    name,
+    on,
+    body: { ...body, modes: mode },
+  }))
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.charging")} · ${say("app.name")}` }]
 
@@ -144,8 +150,7 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
                   <span>{say(rule.on ? "charging.on" : "charging.off")}</span>
                 </span>
                 <small>{inWords(rule.body)}</small>
-                <Form method="post" className="rule-acts">
-                  <input type="hidden" name="id" value={rule.id} />
+                <Act sends={{ id: rule.id }} className="rule-acts">
                   {(["up", "down", "drop"] as const).map((one) => (
                     <button
                       key={one}
@@ -160,7 +165,7 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
                       {say(`charging.${one}`)}
                     </button>
                   ))}
-                </Form>
+                </Act>
               </li>
             ))}
           </ol>
@@ -169,10 +174,13 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
           </Button>
         </section>
         <section>
-          <Form id="charging-form" method="post" className="stack charging-form" key={`${open.id} ${open.version}`}>
-            <input type="hidden" name="intent" value="save" />
-            <input type="hidden" name="id" value={open.id} />
-            <input type="hidden" name="version" value={open.version} />
+          <ActForm
+            id="charging-form"
+            intent="save"
+            sends={{ id: open.id, version: open.version }}
+            className="stack charging-form"
+            key={`${open.id} ${open.version}`}
+          >
             <TextField name="name" label="charging.name" value={open.name} most={60} needed />
             <label className="check">
               <input type="checkbox" name="on" defaultChecked={open.on} /> {say("charging.on")}
@@ -214,7 +222,7 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
               />
               <TextField name="least" label="charging.least" value={body.least} mode="decimal" />
             </div>
-          </Form>
+          </ActForm>
         </section>
       </div>
     </Screen>

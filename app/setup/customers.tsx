@@ -5,15 +5,16 @@ import { type CustomerRow, customerForm, findCustomers, saveCustomer, saveRoutin
 import { workContext } from "server/http/context.ts"
 import { saveSlip } from "server/setup/packaging.ts"
 import { say } from "words/index.ts"
-import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
 import { SettingsFields } from "../parts/SettingsFields.tsx"
 import { settingChoices } from "../parts/settingChoices.server.ts"
 import { type SettingChoices, settingsFrom } from "../parts/settingsForm.ts"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/customers"
 import { SetUpHead } from "./SetUp.tsx"
 import { SlipFields, slipFrom } from "./SlipFields.tsx"
@@ -32,39 +33,33 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  if (form.get("intent") === "routing")
-    return withRights(async () => {
-      const outcome = await saveRouting(
-        work,
-        { id: Number(form.get("id")) || 0, version: Number(form.get("version")) || 0 },
-        {
-          ...settingsFrom(form),
-          services: form.getAll("services").map(String),
-          join: form.get("join") === "on",
-          split: form.get("split") === "on",
-          whenShort: String(form.get("whenShort") ?? "any"),
-          minimumLife: Number(String(form.get("minimumLife") ?? "0").trim() || "0"),
-        },
-      )
-      return outcome.ok ? done(say("routing.saved")) : refusal(sayReasons(outcome.reasons))
-    })
-  if (form.get("intent") === "slip")
-    return withRights(async () => {
-      const outcome = await saveSlip(work, Number(form.get("id")) || 0, slipFrom(form))
-      return outcome.ok ? done(say("slip.saved")) : refusal(sayReasons(outcome.reasons))
-    })
-  if (form.get("intent") !== "save") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-  return withRights(async () => {
-    const fields = customerForm.safeParse(Object.fromEntries(form))
-    if (!fields.success) return refusal(say("customer.shape"))
-    const outcome = await saveCustomer(work, fields.data)
-    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-    const { freed } = outcome.value
-    return done(say(freed === 0 ? "customers.saved" : "customers.freed", { n: freed }))
+  return answerTo(request, context.get(workContext), {
+    routing: act(
+      routingFields,
+      (work, { id, version, services, join, split, whenShort, minimumLife }, { form }) =>
+        saveRouting(work, { id, version }, { ...settingsFrom(form), services, join, split, whenShort, minimumLife }),
+      () => say("routing.saved"),
+    ),
+    slip: act(
+      z.object({ id: field.id }),
+      (work, { id }, { form }) => saveSlip(work, id, slipFrom(form)),
+      () => say("slip.saved"),
+    ),
+    save: act(customerForm, saveCustomer, ({ freed }) =>
+      say(freed === 0 ? "customers.saved" : "customers.freed", { n: freed }),
+    ),
   })
 }
+
+const routingFields = z.object({
+  id: field.id,
+  version: field.version,
+  services: field.many(z.string().max(20)),
+  join: field.tick,
+  split: field.tick,
+  whenShort: field.text(20).transform((text) => text || "any"),
+  minimumLife: field.text(8).transform((text) => Number(text || "0")),
+})
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.customers")} · ${say("app.name")}` }]
 
@@ -149,27 +144,22 @@ function Edit({ customer, choices, mayRoute }: { customer: CustomerRow; choices:
   return (
     <section className="item-edit">
       <h2>{customer.name}</h2>
-      <Form method="post" id="customer-form">
-        <input type="hidden" name="intent" value="save" />
-        <input type="hidden" name="id" value={customer.id} />
-        <input type="hidden" name="version" value={customer.version} />
+      <ActForm intent="save" sends={{ id: customer.id, version: customer.version }} id="customer-form">
         <Check name="credit_stop" label="customers.credit_stop" on={customer.creditStop} />
         <TextField name="credit_note" label="customers.credit_note" value={customer.creditNote} most={120} />
         <Check name="blind_ship" label="customers.blind_ship" on={customer.blindShip} />
         <Button type="submit" disabled={busy}>
           {say("customers.save")}
         </Button>
-      </Form>
+      </ActForm>
       <p className="note">{say("customers.note")}</p>
       <h2>{say("slip.title")}</h2>
-      <Form method="post">
-        <input type="hidden" name="intent" value="slip" />
-        <input type="hidden" name="id" value={customer.id} />
+      <ActForm intent="slip" sends={{ id: customer.id }}>
         <SlipFields slip={customer.slip} id="slip" />
         <Button type="submit" disabled={busy}>
           {say("slip.save")}
         </Button>
-      </Form>
+      </ActForm>
       {mayRoute ? <RoutingForm customer={customer} choices={choices} /> : null}
     </section>
   )
@@ -180,10 +170,7 @@ function RoutingForm({ customer, choices }: { customer: CustomerRow; choices: Se
   const busy = useNavigation().state !== "idle"
   const { routing } = customer
   return (
-    <Form method="post">
-      <input type="hidden" name="intent" value="routing" />
-      <input type="hidden" name="id" value={customer.id} />
-      <input type="hidden" name="version" value={customer.version} />
+    <ActForm intent="routing" sends={{ id: customer.id, version: customer.version }}>
       <h2>{say("routing.title")}</h2>
       <SettingsFields settings={routing} choices={choices} />
       <fieldset>
@@ -225,6 +212,6 @@ function RoutingForm({ customer, choices }: { customer: CustomerRow; choices: Se
       <Button type="submit" disabled={busy}>
         {say("routing.save")}
       </Button>
-    </Form>
+    </ActForm>
   )
 }

@@ -1,3 +1,4 @@
+import type { Readable } from "node:stream"
 import { Button } from "@chakra-ui/react"
 import { scanSteps, stepsOf } from "core/picking/index.ts"
 import { reason } from "core/refusal/index.ts"
@@ -7,18 +8,21 @@ import { binStates, floorOf, putPlan } from "server/floorPlan/index.ts"
 import { cartForm, itemSteps, saveCart, saveSteps, warehouseSteps } from "server/floorPlan/settings.ts"
 import { FileRefused } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
+import type { Work } from "server/http/context.ts"
 import { workContext } from "server/http/context.ts"
 import { carts } from "server/picking/runs.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReason, sayReasons, wordFor } from "words/reasons.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
 import { type BinMark, FloorDrawing } from "../parts/FloorDrawing.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { readUpload } from "../shell/upload.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/floor-plan"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -56,53 +60,49 @@ const largest = 8_000_000
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  return withRights(async () => {
-    if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
-      try {
-        const outcome = await readUpload(request, async (file, name, values) => {
-          const version = Number(values.version)
-          if (/\.csv$/i.test(name)) return importBins(work, version, file)
-          const text = await wholeText(file, largest)
-          try {
-            return putPlan(work, version, JSON.parse(text))
-          } catch (error) {
-            if (error instanceof SyntaxError) throw new FileRefused(reason("floor-plan.not-json"))
-            throw error
-          }
-        })
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons.slice(0, 8)))
-        return done(say("floor.saved", { n: outcome.value.bins }))
-      } catch (error) {
-        if (error instanceof FileRefused) return refusal(sayReason(error.reason))
-        throw error
-      }
-    }
-    const form = await request.formData()
-    switch (form.get("intent")) {
-      case "steps": {
-        const steps = Object.fromEntries(scanSteps.map((step) => [step, form.get(step) === "on"]))
-        const outcome = await saveSteps(work, null, steps)
-        return outcome.ok ? done(say("steps.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "item-steps": {
-        const answer = Object.fromEntries(
-          scanSteps.flatMap((step) =>
-            form.get(step) === "yes" ? [[step, true]] : form.get(step) === "no" ? [[step, false]] : [],
+  const saved = () => say("steps.saved")
+  const steps = <T extends z.ZodType>(one: T) =>
+    Object.fromEntries(scanSteps.map((step) => [step, one])) as Record<(typeof scanSteps)[number], T>
+  return answerTo(
+    request,
+    work,
+    {
+      steps: act(z.object(steps(field.tick)), (_, all) => saveSteps(work, null, all), saved),
+      "item-steps": act(
+        z.object({ sku: field.text(24), ...steps(field.text(3)) }),
+        (_, { sku, ...all }) =>
+          saveSteps(
+            work,
+            sku,
+            Object.fromEntries(
+              Object.entries(all).flatMap(([step, says]) => (says === "" ? [] : [[step, says === "yes"]])),
+            ),
           ),
-        )
-        const outcome = await saveSteps(work, String(form.get("sku") ?? "").trim(), answer)
-        return outcome.ok ? done(say("steps.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "cart": {
-        const fields = cartForm.safeParse(Object.fromEntries(form))
-        if (!fields.success) return refusal(sayIssues(fields.error.issues))
-        const outcome = await saveCart(work, fields.data)
-        return outcome.ok ? done(say("cart.saved", { code: fields.data.code })) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
-  })
+        saved,
+      ),
+      cart: act(cartForm, saveCart, (_, { code }) => say("cart.saved", { code })),
+    },
+    {
+      upload: async (file, name, { version }) => {
+        const outcome = await planFromFile(work, Number(version), name, file)
+        return outcome.ok
+          ? done(say("floor.saved", { n: outcome.value.bins }))
+          : refusal(sayReasons(outcome.reasons.slice(0, 8)))
+      },
+    },
+  )
+}
+
+/** A plan as JSON, or a list of bins as CSV. */
+async function planFromFile(work: Work, version: number, name: string, file: Readable) {
+  if (/\.csv$/i.test(name)) return importBins(work, version, file)
+  const text = await wholeText(file, largest)
+  try {
+    return putPlan(work, version, JSON.parse(text))
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new FileRefused(reason("floor-plan.not-json"))
+    throw error
+  }
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.floor-plan")} · ${say("app.name")}` }]
@@ -157,14 +157,13 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
         </section>
         <section className="item-edit">
           <h2>{say("steps.title")}</h2>
-          <Form method="post" id="steps-form">
-            <input type="hidden" name="intent" value="steps" />
+          <ActForm intent="steps" id="steps-form">
             {scanSteps.map((step) => (
               <label key={step} className="check">
                 <input type="checkbox" name={step} defaultChecked={at.steps[step]} /> {say(`steps.${step}`)}
               </label>
             ))}
-          </Form>
+          </ActForm>
           <h2>{say("steps.items")}</h2>
           {at.items.map((item) => (
             <p key={item.sku}>
@@ -174,8 +173,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
                 .join(", ")}
             </p>
           ))}
-          <Form method="post">
-            <input type="hidden" name="intent" value="item-steps" />
+          <ActForm intent="item-steps">
             <TextField name="sku" label="steps.sku" most={24} needed />
             <div className="step-choices">
               {scanSteps.map((step) => (
@@ -190,7 +188,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
               ))}
             </div>
             <Button type="submit">{say("steps.save-item")}</Button>
-          </Form>
+          </ActForm>
           <h2>{say("cart.title")}</h2>
           {at.carts.map((cart) => (
             <p key={cart.id}>
@@ -202,8 +200,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
               })}
             </p>
           ))}
-          <Form method="post">
-            <input type="hidden" name="intent" value="cart" />
+          <ActForm intent="cart">
             <div className="step-choices">
               {(["code", "name", "litres", "kilograms", "totes", "firstTote", "toteLitres"] as const).map((field) => (
                 <TextField
@@ -218,7 +215,7 @@ export default function FloorSetUp({ loaderData: at, actionData: answered }: Rou
               ))}
             </div>
             <Button type="submit">{say("cart.save")}</Button>
-          </Form>
+          </ActForm>
         </section>
       </div>
     </Screen>

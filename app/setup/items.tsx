@@ -10,12 +10,12 @@ import { findItems, type ItemRow, itemForm } from "server/goods/index.ts"
 import { packingForm, savePacking } from "server/goods/packing.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
+import { wordFor } from "words/reasons.ts"
+import { ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
+import { act, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { withRights } from "../shell/work.ts"
 import type { Route } from "./+types/items"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -32,23 +32,11 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  if (form.get("intent") === "packing")
-    return withRights(async () => {
-      const fields = packingForm.safeParse(Object.fromEntries(form))
-      if (!fields.success) return refusal(sayIssues(fields.error.issues))
-      const outcome = await savePacking(work, fields.data)
-      return outcome.ok ? done(say("items.saved")) : refusal(sayReasons(outcome.reasons))
-    })
-  if (form.get("intent") !== "complete") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-  return withRights(async () => {
-    const fields = itemForm.safeParse(Object.fromEntries(form))
-    if (!fields.success) return refusal(sayIssues(fields.error.issues))
-    const outcome = await completeItem(work, fields.data)
-    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-    const { freed } = outcome.value
-    return done(say(freed === 0 ? "items.saved" : "items.freed", { n: freed }))
+  return answerTo(request, context.get(workContext), {
+    packing: act(packingForm, savePacking, () => say("items.saved")),
+    complete: act(itemForm, completeItem, ({ freed }) =>
+      say(freed === 0 ? "items.saved" : "items.freed", { n: freed }),
+    ),
   })
 }
 
@@ -137,10 +125,7 @@ function Edit({ item, may }: { item: ItemRow; may: boolean }) {
         {item.description}
         {item.unNumber ? `, ${item.unNumber}` : ""}
       </p>
-      <Form method="post" id="item-form">
-        <input type="hidden" name="intent" value="complete" />
-        <input type="hidden" name="id" value={item.id} />
-        <input type="hidden" name="version" value={item.version} />
+      <ActForm intent="complete" sends={{ id: item.id, version: item.version }} id="item-form">
         <Row name="pounds" value={item.pounds} mode="decimal" />
         <div className="field">
           <label htmlFor="freightClass">{say("items.field.freightClass")}</label>
@@ -161,13 +146,10 @@ function Edit({ item, may }: { item: ItemRow; may: boolean }) {
         <Button type="submit" disabled={busy || !may}>
           {say("items.save")}
         </Button>
-      </Form>
+      </ActForm>
       <p className="note">{say("items.note")}</p>
       <h2>{say("items.packing")}</h2>
-      <Form method="post">
-        <input type="hidden" name="intent" value="packing" />
-        <input type="hidden" name="id" value={item.id} />
-        <input type="hidden" name="version" value={item.version} />
+      <ActForm intent="packing" sends={{ id: item.id, version: item.version }}>
         <Choice
           name="goodsKind"
           label="items.field.goodsKind"
@@ -188,7 +170,7 @@ function Edit({ item, may }: { item: ItemRow; may: boolean }) {
         <Button type="submit" disabled={busy || !may}>
           {say("items.save")}
         </Button>
-      </Form>
+      </ActForm>
     </section>
   )
 }

@@ -1,14 +1,14 @@
 import { Button } from "@chakra-ui/react"
-import { Form } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { outsideForm, outsideRows, saveOutside, switchOutside } from "server/outside/manage.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
+import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/outside"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -20,23 +20,13 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "save": {
-        const fields = outsideForm.safeParse(Object.fromEntries(form))
-        if (!fields.success) return refusal(sayIssues(fields.error.issues))
-        const outcome = await saveOutside(work, fields.data)
-        return outcome.ok ? done(say("outside.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "on":
-      case "off":
-        await switchOutside(work, Number(form.get("id")) || 0, form.get("intent") === "on")
-        return done(say("outside.saved"))
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  const saved = () => say("outside.saved")
+  const turn = (on: boolean) =>
+    act(z.object({ id: field.id }), (work, { id }) => always(switchOutside(work, id, on)), saved)
+  return answerTo(request, context.get(workContext), {
+    save: act(outsideForm, saveOutside, saved),
+    on: turn(true),
+    off: turn(false),
   })
 }
 
@@ -82,12 +72,11 @@ export default function Outside({ loaderData, actionData: answered }: Route.Comp
                     <td className="code">{row.url}</td>
                     <td className="figure">{row.open}</td>
                     <td className="acts">
-                      <Form method="post">
-                        <input type="hidden" name="id" value={row.id} />
+                      <Act sends={{ id: row.id }}>
                         <button type="submit" name="intent" value={row.active ? "off" : "on"} className="as-link">
                           {say(row.active ? "outside.switch-off" : "outside.switch-on")}
                         </button>
-                      </Form>
+                      </Act>
                     </td>
                   </tr>
                 ))}
@@ -97,13 +86,12 @@ export default function Outside({ loaderData, actionData: answered }: Route.Comp
         </section>
         <section className="item-edit" key={rows.length}>
           <h2>{say("outside.new")}</h2>
-          <Form method="post" id="outside-form">
-            <input type="hidden" name="intent" value="save" />
+          <ActForm intent="save" id="outside-form">
             <TextField name="code" label="outside.head.code" most={12} needed />
             <TextField name="name" label="outside.head.name" most={60} needed />
             <TextField name="url" label="outside.head.url" most={300} needed />
             <Button type="submit">{say("shifts.save")}</Button>
-          </Form>
+          </ActForm>
         </section>
       </div>
     </Screen>

@@ -1,18 +1,18 @@
 import { Button, Input } from "@chakra-ui/react"
 import { massIn, showEdges } from "core/units/index.ts"
-import { Form } from "react-router"
 import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { packagingStock, setPackagingStock } from "server/packages/used.ts"
 import { packagingTypes } from "server/packaging/catalog.ts"
 import { addPackaging, offerPackaging, packagingForm, saveSlip, slipOf } from "server/setup/packaging.ts"
 import { say } from "words/index.ts"
-import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/packaging"
 import { SetUpHead } from "./SetUp.tsx"
 import { SlipFields, slipFrom } from "./SlipFields.tsx"
@@ -46,39 +46,23 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  const code = String(form.get("code") ?? "").slice(0, 12)
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "count": {
-        const number = (name: string) => {
-          const text = String(form.get(name) ?? "").trim()
-          return /^\d{1,6}$/.test(text) ? Number(text) : Number.NaN
-        }
-        const outcome = await setPackagingStock(work, Number(form.get("id")) || 0, number("onHand"), number("lowAt"))
-        return outcome.ok ? done(say("packaging.saved", { code })) : refusal(sayReasons(outcome.reasons))
-      }
-      case "add": {
-        const read = packagingForm.safeParse(Object.fromEntries(form))
-        if (!read.success) return refusal(say("packaging.shape"))
-        const outcome = await addPackaging(work, read.data)
-        return outcome.ok
-          ? done(say("packaging.saved", { code: read.data.code }))
-          : refusal(sayReasons(outcome.reasons))
-      }
-      case "on":
-      case "off": {
-        const outcome = await offerPackaging(work, code, form.get("intent") === "on")
-        return outcome.ok ? done(say("packaging.saved", { code })) : refusal(sayReasons(outcome.reasons))
-      }
-      case "slip": {
-        const outcome = await saveSlip(work, null, slipFrom(form), String(form.get("tolerance") ?? ""))
-        return outcome.ok ? done(say("slip.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  const saved = (_: unknown, { code }: { code: string }) => say("packaging.saved", { code })
+  const offer = (on: boolean) =>
+    act(z.object({ code: field.text(12) }), (work, { code }) => offerPackaging(work, code, on), saved)
+  return answerTo(request, context.get(workContext), {
+    count: act(
+      z.object({ id: field.id, code: field.text(12), onHand: field.count, lowAt: field.count }),
+      (work, { id, onHand, lowAt }) => setPackagingStock(work, id, onHand, lowAt),
+      saved,
+    ),
+    add: act(packagingForm, addPackaging, saved),
+    on: offer(true),
+    off: offer(false),
+    slip: act(
+      z.object({ tolerance: field.text(12) }),
+      (work, { tolerance }, { form }) => saveSlip(work, null, slipFrom(form), tolerance),
+      () => say("slip.saved"),
+    ),
   })
 }
 
@@ -129,10 +113,12 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
                   <td className="figure">{type.load}</td>
                   <td>
                     <div className="acts-row">
-                      <Form method="post" className="acts-row" key={`${type.stock?.onHand} ${type.stock?.lowAt}`}>
-                        <input type="hidden" name="intent" value="count" />
-                        <input type="hidden" name="id" value={type.id} />
-                        <input type="hidden" name="code" value={type.code} />
+                      <ActForm
+                        intent="count"
+                        sends={{ id: type.id, code: type.code }}
+                        className="acts-row"
+                        key={`${type.stock?.onHand} ${type.stock?.lowAt}`}
+                      >
                         <Input
                           name="onHand"
                           inputMode="numeric"
@@ -147,14 +133,13 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
                           aria-label={say("packaging.low-label", { code: type.code })}
                         />
                         <Button type="submit">{say("packaging.save")}</Button>
-                      </Form>
+                      </ActForm>
                       {at.mayManage ? (
-                        <Form method="post">
-                          <input type="hidden" name="code" value={type.code} />
+                        <Act sends={{ code: type.code }}>
                           <Button type="submit" name="intent" value={type.active ? "off" : "on"} variant="ghost">
                             {say(type.active ? "packaging.off" : "packaging.on")}
                           </Button>
-                        </Form>
+                        </Act>
                       ) : null}
                     </div>
                   </td>
@@ -166,22 +151,24 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
         {at.mayManage ? (
           <section className="item-edit">
             <h2>{say("packaging.new")}</h2>
-            <Form method="post" id="packaging-form" key={actionData?.answer.refused ? "kept" : actionData?.answer.key}>
-              <input type="hidden" name="intent" value="add" />
+            <ActForm
+              intent="add"
+              id="packaging-form"
+              key={actionData?.answer.refused ? "kept" : actionData?.answer.key}
+            >
               <TextField name="code" label="packaging.field.code" most={12} />
               <TextField name="name" label="packaging.field.name" most={60} />
               <TextField name="inner" label="packaging.field.inner" placeholder="12 × 12 × 12" />
               <TextField name="outer" label="packaging.field.outer" placeholder="12.4 × 12.4 × 12.8" />
               <TextField name="tare" label="packaging.field.tare" mode="decimal" />
               <TextField name="load" label="packaging.field.load" mode="decimal" />
-            </Form>
+            </ActForm>
             <h2>{say("slip.title")}</h2>
-            <Form method="post">
-              <input type="hidden" name="intent" value="slip" />
+            <ActForm intent="slip">
               <SlipFields slip={at.slip} id="slip" />
               <TextField name="tolerance" label="slip.tolerance" value={at.tolerance} mode="decimal" most={5} />
               <Button type="submit">{say("slip.save")}</Button>
-            </Form>
+            </ActForm>
           </section>
         ) : null}
       </div>

@@ -1,20 +1,21 @@
 import { Button } from "@chakra-ui/react"
 import { settingNames } from "core/rules/index.ts"
 import { useState } from "react"
-import { Form, useNavigation } from "react-router"
+import { useNavigation } from "react-router"
 import { dropPattern, savePattern } from "server/decisions/rules.ts"
 import { workContext } from "server/http/context.ts"
 import { patternRows } from "server/rules/book.ts"
 import { say } from "words/index.ts"
-import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
 import { SettingsFields } from "../parts/SettingsFields.tsx"
 import { settingChoices } from "../parts/settingChoices.server.ts"
 import { settingsFrom, settingWords } from "../parts/settingsForm.ts"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/patterns"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -30,27 +31,18 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  const id = Number(form.get("id")) || null
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "save": {
-        const outcome = await savePattern(work, {
-          id,
-          version: Number(form.get("version")) || 0,
-          name: String(form.get("name") ?? ""),
-          settings: settingsFrom(form),
-        })
-        return outcome.ok ? done(say("pattern.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "drop": {
-        const outcome = await dropPattern(work, id ?? 0)
-        return outcome.ok ? done(say("pattern.dropped")) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  return answerTo(request, context.get(workContext), {
+    save: act(
+      z.object({ id: field.id, version: field.version, name: field.text() }),
+      (work, { id, version, name }, { form }) =>
+        savePattern(work, { id: id || null, version, name, settings: settingsFrom(form) }),
+      () => say("pattern.saved"),
+    ),
+    drop: act(
+      z.object({ id: field.id }),
+      (work, { id }) => dropPattern(work, id),
+      () => say("pattern.dropped"),
+    ),
   })
 }
 
@@ -108,24 +100,19 @@ export default function Patterns({ loaderData, actionData: answered }: Route.Com
           </Button>
         </section>
         <section className="item-edit" key={`${open.id} ${open.version}`}>
-          <Form method="post" id="pattern-form">
-            <input type="hidden" name="intent" value="save" />
-            <input type="hidden" name="id" value={open.id} />
-            <input type="hidden" name="version" value={open.version} />
+          <ActForm intent="save" sends={{ id: open.id, version: open.version }} id="pattern-form">
             <TextField name="name" label="pattern.name" value={open.name} most={40} needed />
             <SettingsFields settings={open.settings} choices={choices} />
             <Button type="submit" disabled={busy}>
               {say("shifts.save")}
             </Button>
-          </Form>
+          </ActForm>
           {open.id > 0 ? (
-            <Form method="post">
-              <input type="hidden" name="intent" value="drop" />
-              <input type="hidden" name="id" value={open.id} />
+            <Act intent="drop" sends={{ id: open.id }}>
               <button type="submit" className="as-link">
                 {say("pattern.drop")}
               </button>
-            </Form>
+            </Act>
           ) : null}
         </section>
       </div>

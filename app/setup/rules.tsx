@@ -1,22 +1,25 @@
 import { Button, Input } from "@chakra-ui/react"
 import { comparisons, type RuleField, ruleFields, settingNames } from "core/rules/index.ts"
 import { useState } from "react"
-import { Form, redirect, useNavigation, useSearchParams } from "react-router"
+import { redirect, useNavigation, useSearchParams } from "react-router"
 import { changeRule, type RuleForm, ruleRows, saveRule } from "server/decisions/rules.ts"
 import { effectOf, tryRules } from "server/decisions/tryRules.ts"
 import { workContext } from "server/http/context.ts"
 import { patternRows } from "server/rules/book.ts"
 import { say } from "words/index.ts"
-import { sayReasons, wordFor } from "words/reasons.ts"
+import { wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
 import { RuleEffect, RuleTried } from "../parts/RuleAnswers.tsx"
 import { SettingsFields } from "../parts/SettingsFields.tsx"
 import { settingChoices } from "../parts/settingChoices.server.ts"
 import { settingsFrom, settingWords } from "../parts/settingsForm.ts"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
+import { done } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/rules"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -54,43 +57,42 @@ function ruleFrom(form: FormData): RuleForm {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  const id = Number(form.get("id")) || 0
-  return withRights(async () => {
-    // a button says its own after what the form says
-    const intent = String(form.getAll("intent").at(-1) ?? "")
-    switch (intent) {
-      case "save": {
-        const outcome = await saveRule(work, ruleFrom(form))
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        throw redirect(`/set-up/rules?rule=${outcome.value.id}`)
-      }
-      case "try": {
+  const one = z.object({ id: field.id })
+  const change = (how: "on" | "off" | "up" | "down" | "drop") =>
+    act(
+      one,
+      (work, { id }) => changeRule(work, id, how),
+      () => say(`rule.done.${how}`),
+    )
+  return answerTo(request, context.get(workContext), {
+    save: act(
+      one,
+      (work, _, { form }) => saveRule(work, ruleFrom(form)),
+      ({ id }) => {
+        throw redirect(`/set-up/rules?rule=${id}`)
+      },
+    ),
+    try: act(
+      one.extend({ orderNumber: field.text() }),
+      (work, { id, orderNumber }, { form }) => {
         const { name, body } = ruleFrom(form)
-        const outcome = await tryRules(work, String(form.get("orderNumber") ?? "").trim(), {
-          id: id || null,
-          name,
-          body,
-        })
-        return outcome.ok ? { ...done(""), tried: outcome.value } : refusal(sayReasons(outcome.reasons))
-      }
-      case "effect": {
+        return tryRules(work, orderNumber, { id: id || null, name, body })
+      },
+      (tried) => ({ ...done(""), tried }),
+    ),
+    effect: act(
+      one,
+      (work, { id }, { form }) => {
         const { name, body } = ruleFrom(form)
-        const outcome = await effectOf(work, { id: id || null, name, body })
-        return outcome.ok ? { ...done(""), effect: outcome.value } : refusal(sayReasons(outcome.reasons))
-      }
-      case "on":
-      case "off":
-      case "up":
-      case "down":
-      case "drop": {
-        const outcome = await changeRule(work, id, intent)
-        return outcome.ok ? done(say(`rule.done.${intent}`)) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+        return effectOf(work, { id: id || null, name, body })
+      },
+      (effect) => ({ ...done(""), effect }),
+    ),
+    on: change("on"),
+    off: change("off"),
+    up: change("up"),
+    down: change("down"),
+    drop: change("drop"),
   })
 }
 
@@ -142,8 +144,7 @@ export default function Rules({ loaderData, actionData: answered }: Route.Compon
                   <span>{say(rule.on ? "rule.is-on" : "rule.is-off")}</span>
                 </span>
                 <small>{ruleWords(rule.body, choices)}</small>
-                <Form method="post" className="rule-acts">
-                  <input type="hidden" name="id" value={rule.id} />
+                <Act sends={{ id: rule.id }} className="rule-acts">
                   {[rule.on ? "off" : "on", "up", "down", "drop"].map((one) => (
                     <button
                       key={one}
@@ -156,7 +157,7 @@ export default function Rules({ loaderData, actionData: answered }: Route.Compon
                       {wordFor("rule.do", one)}
                     </button>
                   ))}
-                </Form>
+                </Act>
               </li>
             ))}
           </ol>
@@ -221,14 +222,12 @@ function Edit({ rule, patterns, choices }: { rule: RuleRow; patterns: readonly s
   const change = (key: number, more: Partial<(typeof rows)[number]>) =>
     setRows(rows.map((row) => (row.key === key ? { ...row, ...more } : row)))
   return (
-    <Form method="post" id="rule-form" className="rule-edit">
+    <ActForm intent="save" sends={{ id: rule.id, version: rule.version }} id="rule-form" className="rule-edit">
       {/* Enter in a field saves, whatever button stands first */}
       <button type="submit" name="intent" value="save" className="sr-only" tabIndex={-1} aria-hidden="true">
         {say("rule.save")}
       </button>
-      <input type="hidden" name="intent" value="save" />
-      <input type="hidden" name="id" value={rule.id} />
-      <input type="hidden" name="version" value={rule.version} />
+
       <TextField name="name" label="rule.name" value={rule.name} most={60} needed />
       <fieldset>
         <legend>{say("rule.when")}</legend>
@@ -311,6 +310,6 @@ function Edit({ rule, patterns, choices }: { rule: RuleRow; patterns: readonly s
         </div>
         <Check name="hold" label="rule.hold" on={rule.body.does.hold === true} />
       </fieldset>
-    </Form>
+    </ActForm>
   )
 }

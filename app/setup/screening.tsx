@@ -1,18 +1,18 @@
 import { Button } from "@chakra-ui/react"
 import { Form, useNavigation } from "react-router"
 import { putScreeningList, screeningLists } from "server/decisions/screeningLists.ts"
-import { FileRefused, limits } from "server/formats/orderRow.ts"
+import { limits } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
-import { sayReason, sayReasons } from "words/reasons.ts"
+import { sayReasons } from "words/reasons.ts"
 import { TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { readUpload } from "../shell/upload.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/screening"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -25,25 +25,20 @@ export async function loader({ context }: Route.LoaderArgs) {
 
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
-  return withRights(async () => {
-    if (!(request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
-      const form = await request.formData()
-      return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
-    allow(work, "screening.manage")
-    try {
-      return await readUpload(request, async (file, _name, values) => {
-        const csv = await wholeText(file, limits.bytes)
-        const outcome = await putScreeningList(work, values.list ?? "", csv)
+  return answerTo(
+    request,
+    work,
+    {},
+    {
+      upload: async (file, _, { list = "" }) => {
+        allow(work, "screening.manage")
+        const outcome = await putScreeningList(work, list, await wholeText(file, limits.bytes))
         return outcome.ok
-          ? done(say("screening.put", { list: values.list ?? "", n: outcome.value.entries }))
+          ? done(say("screening.put", { list, n: outcome.value.entries }))
           : refusal(sayReasons(outcome.reasons))
-      })
-    } catch (error) {
-      if (error instanceof FileRefused) return refusal(sayReason(error.reason))
-      throw error
-    }
-  })
+      },
+    },
+  )
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.screening")} · ${say("app.name")}` }]

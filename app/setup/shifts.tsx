@@ -1,17 +1,18 @@
 import { Button, Input } from "@chakra-ui/react"
 import { useState } from "react"
-import { Form, useNavigation } from "react-router"
+import { useNavigation } from "react-router"
 import { calendarDays, closeDay, saveWork, workForm } from "server/decisions/shifts.ts"
 import { workContext } from "server/http/context.ts"
 import { measuredWork } from "server/measures/index.ts"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReasons } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/shifts"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -37,39 +38,16 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "save": {
-        const column = (name: string) => form.getAll(`period_${name}`).map(String)
-        const [kinds, starts, ends, hands] = (["kind", "starts", "ends", "hands"] as const).map(column) as [
-          string[],
-          string[],
-          string[],
-          string[],
-        ]
-        const periods = kinds.map((kind, at) => ({ kind, starts: starts[at], ends: ends[at], hands: hands[at] ?? "" }))
-        const fields = workForm.safeParse({ ...Object.fromEntries(form), periods })
-        if (!fields.success) return refusal(sayIssues(fields.error.issues))
-        const outcome = await saveWork(work, fields.data)
-        return outcome.ok ? done(say("shifts.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "close":
-      case "open": {
-        const closed = form.get("intent") === "close"
-        const outcome = await closeDay(
-          work,
-          String(form.get("date") ?? ""),
-          String(form.get("name") ?? "").trim(),
-          closed,
-        )
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        return done(say(closed ? "shifts.closed" : "shifts.opened", { day: shortDay(String(form.get("date"))) }))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  const turn = (closed: boolean) =>
+    act(
+      z.object({ date: field.text(10), name: field.text(60) }),
+      (work, { date, name }) => closeDay(work, date, name, closed),
+      (_, { date }) => say(closed ? "shifts.closed" : "shifts.opened", { day: shortDay(date) }),
+    )
+  return answerTo(request, context.get(workContext), {
+    save: act(workForm, saveWork, () => say("shifts.saved")),
+    close: turn(true),
+    open: turn(false),
   })
 }
 
@@ -98,12 +76,11 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
         <section className="shifts-days">
           <h2>{say("shifts.days")}</h2>
           <p className="note">{say("shifts.days-note")}</p>
-          <Form method="post" className="shifts-day-new" key={at.days.map((day) => day.date).join()}>
-            <input type="hidden" name="intent" value="close" />
+          <ActForm intent="close" className="shifts-day-new" key={at.days.map((day) => day.date).join()}>
             <TextField name="date" label="shifts.day" type="date" needed />
             <TextField name="name" label="shifts.day-name" most={60} />
             <Button type="submit">{say("shifts.close")}</Button>
-          </Form>
+          </ActForm>
           <table className="rows">
             <caption className="sr-only">{say("shifts.days")}</caption>
             <tbody>
@@ -115,10 +92,7 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
                   <td>{day.name}</td>
                   <td>{day.closed ? <b>{say("shifts.is-closed")}</b> : say("shifts.is-open")}</td>
                   <td className="acts">
-                    <Form method="post">
-                      <input type="hidden" name="intent" value={day.closed ? "open" : "close"} />
-                      <input type="hidden" name="date" value={day.date} />
-                      <input type="hidden" name="name" value={day.name} />
+                    <Act intent={day.closed ? "open" : "close"} sends={{ date: day.date, name: day.name }}>
                       <button
                         type="submit"
                         className="as-link"
@@ -126,7 +100,7 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
                       >
                         {say(day.closed ? "shifts.open" : "shifts.close")}
                       </button>
-                    </Form>
+                    </Act>
                   </td>
                 </tr>
               ))}
@@ -166,9 +140,7 @@ function Edit({ at }: { at: At }) {
     setNext(next + 1)
   }
   return (
-    <Form method="post" id="shifts-form" className="shifts-edit">
-      <input type="hidden" name="intent" value="save" />
-      <input type="hidden" name="version" value={at.version} />
+    <ActForm intent="save" sends={{ version: at.version }} id="shifts-form" className="shifts-edit">
       <section>
         <h2>{say("shifts.shifts", { zone: at.zone })}</h2>
         <table className="shifts-periods">
@@ -302,6 +274,6 @@ function Edit({ at }: { at: At }) {
           {say("shifts.save")}
         </Button>
       </section>
-    </Form>
+    </ActForm>
   )
 }

@@ -1,10 +1,12 @@
 import { Button } from "@chakra-ui/react"
 import type { Reason } from "core/refusal/index.ts"
+import { accepted, reason, refused } from "core/refusal/index.ts"
 import { data, Form, useNavigation } from "react-router"
 import { guessedMapping, type Mapping, mapping } from "server/formats/mapping.ts"
-import { FileRefused, fields } from "server/formats/orderRow.ts"
+import { fields } from "server/formats/orderRow.ts"
 import { csvSample } from "server/formats/ordersCsv.ts"
 import { encodings } from "server/formats/text.ts"
+import type { Work } from "server/http/context.ts"
 import { workContext } from "server/http/context.ts"
 import {
   keepSample,
@@ -17,14 +19,16 @@ import {
 } from "server/intake/sources.ts"
 import { warehouses } from "server/setup/warehouse.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReason, sayReasons, wordFor } from "words/reasons.ts"
+import { sayReasons, wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { readUpload } from "../shell/upload.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/source"
 import { SetUpHead } from "./SetUp.tsx"
 import { SourceFields } from "./SourceFields.tsx"
@@ -81,56 +85,60 @@ function mappingFrom(form: FormData): Mapping | null {
 export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const { code } = params
-  return withRights(async () => {
-    if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
-      allow(work, "sources.manage")
-      try {
-        await readUpload(request, async (file, name, values) => {
-          const dialect = mapping.pick({ encoding: true, delimiter: true }).parse({
-            encoding: values.encoding || "auto",
-            delimiter: (values.delimiter === "tab" ? "\t" : values.delimiter) || "auto",
-          })
-          const { header, rows } = await csvSample(file, dialect)
-          file.destroy()
-          await keepSample(work, code, { name, header, rows })
-        })
-        return done(say("source.sample-kept"))
-      } catch (error) {
-        if (error instanceof FileRefused) return refusal(sayReason(error.reason))
-        throw error
-      }
-    }
-    const form = await request.formData()
-    const intent = String(form.get("intent") ?? "")
-    switch (intent) {
-      case "save": {
-        const read = sourceForm.safeParse(Object.fromEntries(form))
-        if (!read.success) return refusal(sayIssues(read.error.issues))
-        const outcome = await saveSource(work, { ...read.data, code }, false)
-        return outcome.ok ? done(say("source.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "try":
-      case "map": {
-        // trying shows rows of somebody's orders
+  return answerTo(
+    request,
+    work,
+    {
+      save: act(
+        sourceForm,
+        (_, fields) => saveSource(work, { ...fields, code }, false),
+        () => say("source.saved"),
+      ),
+      try: act(
+        z.looseObject({}),
+        (_, __, { form }) => triedMapping(work, code, form),
+        (tried) => ({ ...done(say("source.tried")), ...tried }),
+      ),
+      map: act(
+        z.looseObject({ version: field.version }),
+        async (_, { version }, { form }) => {
+          const tried = await triedMapping(work, code, form)
+          if (!tried.ok) return tried
+          const saved = await saveMapping(work, code, version, tried.value.mapping)
+          return accepted({ ...tried.value, saved })
+        },
+        ({ saved, ...tried }) =>
+          saved.ok ? say("source.mapping-saved") : { ...refusal(sayReasons(saved.reasons)), ...tried },
+      ),
+      unmap: act(
+        z.looseObject({ version: field.version }),
+        (_, { version }) => saveMapping(work, code, version, null),
+        () => say("source.mapping-off"),
+      ),
+    },
+    {
+      upload: async (file, name, { encoding, delimiter }) => {
         allow(work, "sources.manage")
-        const by = mappingFrom(form)
-        if (!by) return refusal(say("source.mapping-shape"))
-        const sample = await sampleOf(work.db, code)
-        const tried = sample ? await tryMapping(work.db, sample, by) : []
-        if (intent === "try") return { ...done(say("source.tried")), mapping: by, tried }
-        const outcome = await saveMapping(work, code, Number(form.get("version")), by)
-        return outcome.ok
-          ? done(say("source.mapping-saved"))
-          : { ...refusal(sayReasons(outcome.reasons)), mapping: by, tried }
-      }
-      case "unmap": {
-        const outcome = await saveMapping(work, code, Number(form.get("version")), null)
-        return outcome.ok ? done(say("source.mapping-off")) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
-  })
+        const dialect = mapping.pick({ encoding: true, delimiter: true }).parse({
+          encoding: encoding || "auto",
+          delimiter: (delimiter === "tab" ? "\t" : delimiter) || "auto",
+        })
+        const { header, rows } = await csvSample(file, dialect)
+        file.destroy()
+        await keepSample(work, code, { name, header, rows })
+        return done(say("source.sample-kept"))
+      },
+    },
+  )
+}
+
+/** A mapping as it was typed, and what it makes of the sample. Trying shows rows of somebody's orders. */
+async function triedMapping(work: Work, code: string, form: FormData) {
+  allow(work, "sources.manage")
+  const by = mappingFrom(form)
+  if (!by) return refused(reason("source.mapping-shape"))
+  const sample = await sampleOf(work.db, code)
+  return accepted({ mapping: by, tried: sample ? await tryMapping(work.db, sample, by) : [] })
 }
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -166,14 +174,12 @@ export default function SourcePage({ loaderData, actionData: answered }: Route.C
       </SetUpHead>
       <div className="two narrow-left">
         <section className="item-edit pad">
-          <Form method="post" id="source-form" key={source.version}>
-            <input type="hidden" name="intent" value="save" />
-            <input type="hidden" name="version" value={source.version} />
+          <ActForm intent="save" sends={{ version: source.version }} id="source-form" key={source.version}>
             <SourceFields source={source} warehouses={loaderData.warehouses} here={loaderData.here} />
             <Button type="submit" disabled={busy}>
               {say("source.save")}
             </Button>
-          </Form>
+          </ActForm>
         </section>
         <section className="scrolls">
           {writesCsv ? (
@@ -243,8 +249,7 @@ function MappingForm({
       text: wordFor(prefix, value === "\t" ? "tab" : value),
     }))
   return (
-    <Form method="post" className="mapping">
-      <input type="hidden" name="version" value={version} />
+    <ActForm sends={{ version }} className="mapping">
       <div className="typed-head">
         <Choice name="encoding" label="source.encoding" value={by.encoding} options={some(encodings, "encoding")} />
         <Choice
@@ -355,7 +360,7 @@ function MappingForm({
           </Button>
         ) : null}
       </p>
-    </Form>
+    </ActForm>
   )
 }
 

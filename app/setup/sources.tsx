@@ -1,14 +1,14 @@
 import { Button } from "@chakra-ui/react"
-import { Form, Link, redirect, useNavigation } from "react-router"
+import { Link, redirect, useNavigation } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { saveSource, sourceForm, sources } from "server/intake/sources.ts"
 import { warehouses } from "server/setup/warehouse.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReasons } from "words/reasons.ts"
+import { ActForm } from "../parts/ActForm.tsx"
+import { act, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/sources"
 import { SetUpHead } from "./SetUp.tsx"
 import { SourceFields } from "./SourceFields.tsx"
@@ -36,15 +36,14 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  if (form.get("intent") !== "add") return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-  return withRights(async () => {
-    const fields = sourceForm.safeParse(Object.fromEntries(form))
-    if (!fields.success) return refusal(sayIssues(fields.error.issues))
-    const outcome = await saveSource(work, fields.data, true)
-    if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-    throw redirect(`/set-up/sources/${outcome.value.code}`)
+  return answerTo(request, context.get(workContext), {
+    add: act(
+      sourceForm,
+      (work, fields) => saveSource(work, fields, true),
+      ({ code }) => {
+        throw redirect(`/set-up/sources/${code}`)
+      },
+    ),
   })
 }
 
@@ -101,13 +100,12 @@ export default function Sources({ loaderData, actionData: answered }: Route.Comp
         </section>
         <section className="item-edit">
           <h2>{say("sources.new")}</h2>
-          <Form method="post" id="source-new">
-            <input type="hidden" name="intent" value="add" />
+          <ActForm intent="add" id="source-new">
             <SourceFields warehouses={loaderData.warehouses} here={loaderData.here} source={null} />
             <Button type="submit" disabled={busy}>
               {say("sources.add")}
             </Button>
-          </Form>
+          </ActForm>
         </section>
       </div>
     </Screen>

@@ -17,13 +17,15 @@ import { workContext } from "server/http/context.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
-import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
+import { wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Check, TextField } from "../parts/Fields.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/stock"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -51,47 +53,40 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  const fields = Object.fromEntries(form)
-  const shape = (issues: readonly { message: string }[]) => refusal(sayIssues(issues))
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "receive": {
-        const read = receiptForm.safeParse(fields)
-        if (!read.success) return shape(read.error.issues)
-        const outcome = await receive(work, read.data)
-        return outcome.ok
-          ? done(say("stock.received", { n: read.data.quantity, ...outcome.value }))
-          : refusal(sayReasons(outcome.reasons))
-      }
-      case "transfer": {
-        const read = transferForm.safeParse(fields)
-        if (!read.success) return shape(read.error.issues)
-        const outcome = await transfer(work, read.data)
-        return outcome.ok
-          ? done(say("stock.transferred", { n: read.data.quantity, bin: read.data.to }))
-          : refusal(sayReasons(outcome.reasons))
-      }
-      case "doubt": {
-        const outcome = await doubtStock(work, Number(form.get("stockId")) || 0)
-        return outcome.ok ? done(say("stock.doubted")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "block":
-      case "free": {
-        const why = form.get("intent") === "block" ? String(form.get("why") ?? "") : null
-        const outcome = await blockBin(work, String(form.get("bin") ?? ""), why)
-        return outcome.ok
-          ? done(say(why === null ? "stock.freed" : "stock.blocked", { bin: String(form.get("bin")) }))
-          : refusal(sayReasons(outcome.reasons))
-      }
-      case "lot": {
-        const outcome = await setLotState(work, Number(form.get("lotId")) || 0, String(form.get("state") ?? ""))
-        return outcome.ok ? done(say("stock.lot-saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  const bin = field.text(16)
+  return answerTo(request, context.get(workContext), {
+    receive: act(receiptForm, receive, (value, { quantity }) => say("stock.received", { n: quantity, ...value }), {
+      at: {
+        "stock.no-bin": "bin",
+        "stock.no-item": "sku",
+        "stock.no-lot": "lot",
+      },
+    }),
+    transfer: act(transferForm, transfer, (_, { quantity, to }) => say("stock.transferred", { n: quantity, bin: to }), {
+      at: {
+        "stock.no-bin": "to",
+      },
+    }),
+    doubt: act(
+      z.object({ stockId: field.id }),
+      (work, { stockId }) => doubtStock(work, stockId),
+      () => say("stock.doubted"),
+    ),
+    block: act(
+      z.object({ bin, why: field.text(200) }),
+      (work, { bin, why }) => blockBin(work, bin, why),
+      (_, { bin }) => say("stock.blocked", { bin }),
+    ),
+    free: act(
+      z.object({ bin }),
+      (work, { bin }) => blockBin(work, bin, null),
+      (_, { bin }) => say("stock.freed", { bin }),
+    ),
+    lot: act(
+      z.object({ lotId: field.id, state: field.text(20) }),
+      (work, { lotId, state }) => setLotState(work, lotId, state),
+      () => say("stock.lot-saved"),
+    ),
   })
 }
 
@@ -174,16 +169,14 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
             <Place row={at.open} movements={at.movements} mayAdjust={at.mayAdjust} transferKey={at.key} />
           ) : null}
           <h2>{say("stock.receive")}</h2>
-          <Form method="post" id="receipt-form" key={actionData?.answer.key}>
-            <input type="hidden" name="intent" value="receive" />
-            <input type="hidden" name="key" value={at.key} />
+          <ActForm intent="receive" sends={{ key: at.key }} id="receipt-form" key={actionData?.answer.key}>
             <TextField name="sku" label="stock.field.sku" value={at.open?.sku} most={24} />
             <TextField name="bin" label="stock.field.bin" most={16} />
             <TextField name="quantity" label="stock.field.quantity" mode="numeric" most={7} />
             <TextField name="lot" label="stock.field.lot" most={24} />
             <TextField name="expires" label="stock.field.expires" most={10} placeholder="2028-08-01" />
             <Check name="released" label="stock.field.released" on />
-          </Form>
+          </ActForm>
         </section>
       </div>
     </Screen>
@@ -218,10 +211,7 @@ function Place({
         {row.bin}: {row.sku}
         {row.lot ? ` ${row.lot}` : ""}
       </h2>
-      <Form method="post" className="acts-row">
-        <input type="hidden" name="intent" value="transfer" />
-        <input type="hidden" name="key" value={transferKey} />
-        <input type="hidden" name="stockId" value={row.id} />
+      <ActForm intent="transfer" sends={{ key: transferKey, stockId: row.id }} className="acts-row">
         <Input
           name="quantity"
           inputMode="numeric"
@@ -231,19 +221,15 @@ function Place({
         />
         <Input name="to" aria-label={say("stock.field.to")} placeholder={say("stock.field.to")} width="110px" />
         <Button type="submit">{say("stock.move")}</Button>
-      </Form>
+      </ActForm>
       <div className="acts-row">
         {row.toCount ? null : (
-          <Form method="post">
-            <input type="hidden" name="intent" value="doubt" />
-            <input type="hidden" name="stockId" value={row.id} />
+          <Act intent="doubt" sends={{ stockId: row.id }}>
             <Button type="submit">{say("stock.doubt")}</Button>
-          </Form>
+          </Act>
         )}
         {mayAdjust && row.lotId !== null ? (
-          <Form method="post" className="acts-row">
-            <input type="hidden" name="intent" value="lot" />
-            <input type="hidden" name="lotId" value={row.lotId} />
+          <Act intent="lot" sends={{ lotId: row.lotId }} className="acts-row">
             {(["released", "unreleased", "blocked"] as const)
               .filter((state) => state !== row.lotState)
               .map((state) => (
@@ -251,13 +237,11 @@ function Place({
                   {say(`stock.lot-set.${state}`)}
                 </Button>
               ))}
-          </Form>
+          </Act>
         ) : null}
       </div>
       {mayAdjust ? (
-        <Form method="post" className="acts-row">
-          <input type="hidden" name="intent" value={row.blockedWhy === null ? "block" : "free"} />
-          <input type="hidden" name="bin" value={row.bin} />
+        <ActForm intent={row.blockedWhy === null ? "block" : "free"} sends={{ bin: row.bin }} className="acts-row">
           {row.blockedWhy === null ? (
             <Input
               name="why"
@@ -268,7 +252,7 @@ function Place({
             />
           ) : null}
           <Button type="submit">{say(row.blockedWhy === null ? "stock.block" : "stock.free")}</Button>
-        </Form>
+        </ActForm>
       ) : null}
       <ol className="movements">
         {movements.map((one, index) => (

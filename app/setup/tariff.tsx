@@ -1,9 +1,9 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
+import { accepted } from "core/refusal/index.ts"
 import { type Tariff, tariffTables, tariffText, withTable } from "core/tariff/index.ts"
 import { useEffect, useMemo, useState } from "react"
 import { data, Form, Link, redirect, useNavigation } from "react-router"
-import { FileRefused } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import { tryOnLastMonth } from "server/rating/pastShipments.ts"
@@ -12,13 +12,15 @@ import { changeVersion, copyVersion, saveDraft, versionOf } from "server/rating/
 import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons, wordFor } from "words/reasons.ts"
+import { z } from "zod"
+import { Act } from "../parts/ActForm.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { act, answerTo, field, nothing } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
-import { readUpload } from "../shell/upload.server.ts"
+import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/tariff"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -40,58 +42,55 @@ const largest = 1_000_000
 
 export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
+  const { code } = params
   const number = Number(params.number)
-  const at = `/set-up/carriers/${params.code}`
-  return withRights(async () => {
-    if ((request.headers.get("content-type") ?? "").startsWith("multipart/form-data")) {
-      try {
-        return await readUpload(request, async (file, _name, values) => {
-          return takeTable(work, params.code, number, values.table ?? "", await wholeText(file, largest))
-        })
-      } catch (error) {
-        if (error instanceof FileRefused) return refusal(sayReason(error.reason))
-        throw error
-      }
-    }
-    const form = await request.formData()
-    const intent = String(form.get("intent") ?? "")
-    switch (intent) {
-      case "save": {
-        const outcome = await saveDraft(
-          work,
-          params.code,
-          number,
-          Number(form.get("revision")),
-          String(form.get("document")),
-        )
-        return outcome.ok ? done(say("tariff.saved")) : refusal(sayReasons(outcome.reasons))
-      }
-      case "release":
-      case "withdraw": {
-        const outcome = await changeVersion(work, params.code, number, intent)
-        return outcome.ok ? done(say(`tariff.done.${intent}`)) : refusal(sayReasons(outcome.reasons))
-      }
-      case "drop": {
-        const outcome = await changeVersion(work, params.code, number, "drop")
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        throw redirect("/set-up/carriers")
-      }
-      case "copy": {
-        const outcome = await copyVersion(work, params.code, number)
-        if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-        throw redirect(`${at}/${outcome.value.number}`)
-      }
-      case "try": {
-        allow(work, "tariffs.manage")
-        const version = await versionOf(work.db, params.code, number)
-        if (!version) throw data(null, { status: 404 })
-        const trial = await tryOnLastMonth(work.db, version.carrierId, version.tariff, work.now)
-        return { ...done(""), trial }
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
-  })
+  const at = "/set-up/carriers"
+  const turn = (how: "release" | "withdraw") =>
+    act(
+      nothing,
+      () => changeVersion(work, code, number, how),
+      () => say(`tariff.done.${how}`),
+    )
+  return answerTo(
+    request,
+    work,
+    {
+      save: act(
+        z.object({ revision: field.version, document: z.string() }),
+        (_, { revision, document }) => saveDraft(work, code, number, revision, document),
+        () => say("tariff.saved"),
+      ),
+      release: turn("release"),
+      withdraw: turn("withdraw"),
+      drop: act(
+        nothing,
+        () => changeVersion(work, code, number, "drop"),
+        () => {
+          throw redirect(at)
+        },
+      ),
+      copy: act(
+        nothing,
+        () => copyVersion(work, code, number),
+        (copy) => {
+          throw redirect(`${at}/${code}/${copy.number}`)
+        },
+      ),
+      try: act(
+        nothing,
+        async () => {
+          allow(work, "tariffs.manage")
+          const version = await versionOf(work.db, code, number)
+          if (!version) throw data(null, { status: 404 })
+          return accepted(await tryOnLastMonth(work.db, version.carrierId, version.tariff, work.now))
+        },
+        (trial) => ({ ...done(""), trial }),
+      ),
+    },
+    {
+      upload: async (file, _, { table = "" }) => takeTable(work, code, number, table, await wholeText(file, largest)),
+    },
+  )
 }
 
 /** A table's file taken into the draft, or every cell that is wrong. */
@@ -254,11 +253,11 @@ export default function TariffVersion({ loaderData: version, actionData: answere
               </li>
             ))}
           </ul>
-          <Form id="tariff-form" method="post">
-            <input type="hidden" name="intent" value="save" />
-            <input type="hidden" name="revision" value={version.revision} />
-            <input type="hidden" name="document" value={candidate ? tariffText(candidate) : ""} />
-          </Form>
+          <Act
+            id="tariff-form"
+            intent="save"
+            sends={{ revision: version.revision, document: candidate ? tariffText(candidate) : "" }}
+          ></Act>
           <div className="tariff-acts">
             {(draft
               ? ["try", "release", "copy", "drop"]
@@ -266,7 +265,7 @@ export default function TariffVersion({ loaderData: version, actionData: answere
                 ? ["try", "copy", "withdraw"]
                 : ["copy"]
             ).map((intent) => (
-              <Form key={intent} method="post">
+              <Act key={intent}>
                 <Button
                   type="submit"
                   name="intent"
@@ -275,7 +274,7 @@ export default function TariffVersion({ loaderData: version, actionData: answere
                 >
                   {wordFor("tariff.do", intent)}
                 </Button>
-              </Form>
+              </Act>
             ))}
           </div>
           {dirty ? <p className="note">{say("tariff.save-first")}</p> : null}

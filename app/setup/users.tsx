@@ -1,6 +1,6 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
 import { useRef } from "react"
-import { Form, useNavigation } from "react-router"
+import { useNavigation } from "react-router"
 import { sessionTimes, sessionTimesForm, setSessionTimes } from "server/accounts/sessions.ts"
 import { addUser, changeUser, changeUserForm, newUserForm, type UserRow, users } from "server/accounts/users.ts"
 import { roles } from "server/actors/index.ts"
@@ -8,13 +8,14 @@ import { workContext } from "server/http/context.ts"
 import { warehouses } from "server/setup/warehouse.ts"
 import { dayAndClock } from "words/format.ts"
 import { type MessageKey, say } from "words/index.ts"
-import { sayIssues, sayReasons, wordFor } from "words/reasons.ts"
+import { wordFor } from "words/reasons.ts"
+import { ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
+import { act, always, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
-import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
-import { allow, withRights } from "../shell/work.ts"
+import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/users"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -32,33 +33,31 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const work = context.get(workContext)
-  const form = await request.formData()
-  const fields = { ...Object.fromEntries(form), warehouse: form.getAll("warehouse").map(String) }
-  const wrong = (issues: readonly { message: string }[]) => refusal(sayIssues(issues))
-  return withRights(async () => {
-    switch (form.get("intent")) {
-      case "add": {
-        const read = newUserForm.safeParse(fields)
-        if (!read.success) return wrong(read.error.issues)
-        const outcome = await addUser(work, read.data)
-        return outcome.ok ? done(say("users.added", { name: read.data.name })) : refusal(sayReasons(outcome.reasons))
-      }
-      case "times": {
-        const read = sessionTimesForm.safeParse(fields)
-        if (!read.success) return wrong(read.error.issues)
-        await setSessionTimes(work, read.data)
-        return done(say("users.times-saved"))
-      }
-      case "change": {
-        const read = changeUserForm.safeParse(fields)
-        if (!read.success) return wrong(read.error.issues)
-        const outcome = await changeUser(work, read.data)
-        return outcome.ok ? done(say("users.changed")) : refusal(sayReasons(outcome.reasons))
-      }
-      default:
-        return followScan(work, String(form.get("text") ?? "").slice(0, 120))
-    }
+  return answerTo(request, context.get(workContext), {
+    add: act(
+      newUserForm.extend({ warehouse: newUserForm.shape.warehouse.prefault([]) }),
+      addUser,
+      (_, { name }) => say("users.added", { name }),
+      {
+        at: {
+          "user.username-taken": "username",
+          "user.password-short": "password",
+          "user.password-long": "password",
+          "user.password-common": "password",
+          "user.password-own": "password",
+          "user.username-shape": "username",
+          "user.no-name": "name",
+        },
+      },
+    ),
+    times: act(
+      sessionTimesForm,
+      (work, times) => always(setSessionTimes(work, times)),
+      () => say("users.times-saved"),
+    ),
+    change: act(changeUserForm.extend({ warehouse: changeUserForm.shape.warehouse.prefault([]) }), changeUser, () =>
+      say("users.changed"),
+    ),
   })
 }
 
@@ -126,8 +125,7 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
           </table>
           <div className="sessions">
             <h2>{say("users.sessions")}</h2>
-            <Form method="post" className="session-times">
-              <input type="hidden" name="intent" value="times" />
+            <ActForm intent="times" className="session-times">
               <TextField
                 name="idleMinutes"
                 label="users.idle"
@@ -145,13 +143,12 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
               <Button type="submit" disabled={busy}>
                 {say("users.save")}
               </Button>
-            </Form>
+            </ActForm>
           </div>
         </section>
         <section className="item-edit">
           <h2>{say("users.new")}</h2>
-          <Form method="post" id="new-user" key={added.current}>
-            <input type="hidden" name="intent" value="add" />
+          <ActForm intent="add" id="new-user" key={added.current}>
             <Text name="name" label="users.head.name" />
             <Text name="username" label="users.head.username" />
             <Roles id="new-role" roles={loaderData.roles} value="clerk" />
@@ -160,7 +157,7 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
             <Button type="submit" disabled={busy}>
               {say("users.add")}
             </Button>
-          </Form>
+          </ActForm>
           <h2>{say("users.rights")}</h2>
           <dl className="rights">
             {loaderData.roles.map((role) => (
@@ -243,9 +240,7 @@ function Change({
   busy: boolean
 }) {
   return (
-    <Form method="post" className="stack">
-      <input type="hidden" name="intent" value="change" />
-      <input type="hidden" name="id" value={user.id} />
+    <ActForm intent="change" sends={{ id: user.id }} className="stack">
       <Roles id={`role-${user.id}`} roles={all} value={user.role} />
       <Places id={`user-${user.id}`} places={places} chosen={user.warehouses} />
       <div className="field">
@@ -265,6 +260,6 @@ function Change({
       <Button type="submit" disabled={busy}>
         {say("users.save")}
       </Button>
-    </Form>
+    </ActForm>
   )
 }

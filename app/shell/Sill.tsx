@@ -116,6 +116,8 @@ export function Sill({ plate, understand, scanFields = {}, answer, words, restin
   // biome-ignore lint/correctness/useExhaustiveDependencies: an outcome is told by its key
   useEffect(() => {
     const here = document.activeElement
+    // a form whose fields are wrong takes the focus to the first of them
+    if (answer?.refused && document.querySelector('form [aria-invalid="true"]')) return
     if (!done || !answer || (here !== before.current && takesKeys(here))) return
     line.current?.focus({ preventScroll: true })
   }, [done, answer?.key])

@@ -1,6 +1,7 @@
 import { workContext } from "server/http/context.ts"
 import type { Route } from "./+types/scan"
-import { followScan, resolveScan } from "./scan.server.ts"
+import { answerTo } from "./acts.server.ts"
+import { resolveScan } from "./scan.server.ts"
 
 /** What a text would mean, for the scan line to show before Enter. */
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -9,7 +10,4 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   return { fits, words }
 }
 
-export async function action({ request, context }: Route.ActionArgs) {
-  const form = await request.formData()
-  return followScan(context.get(workContext), String(form.get("text") ?? "").slice(0, 120))
-}
+export const action = ({ request, context }: Route.ActionArgs) => answerTo(request, context.get(workContext), {})

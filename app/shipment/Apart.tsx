@@ -1,6 +1,6 @@
 import { Button, Input } from "@chakra-ui/react"
-import { Form } from "react-router"
 import { say } from "words/index.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { PaperLinks } from "../parts/PaperLinks.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
@@ -12,10 +12,7 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
     <details className="apart">
       <summary>{say("packing.more")}</summary>
       <div className="apart-acts">
-        <Form method="post">
-          <input type="hidden" name="intent" value="one-off" />
-          <input type="hidden" name="key" value={view.key} />
-          <input type="hidden" name="unit" value={unit.length} />
+        <ActForm intent="one-off" sends={{ key: view.key, unit: unit.length }}>
           <span>{say("packing.one-off", { unit: unit.length })}</span>
           {(["length", "width", "height"] as const).map((edge) => (
             <Input
@@ -35,10 +32,9 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
             placeholder={say("packing.tare", { unit: unit.mass })}
           />
           <Button type="submit">{say("ship.add")}</Button>
-        </Form>
+        </ActForm>
         {chosen.length > 1 || left > 0 ? (
-          <Form method="post">
-            <input type="hidden" name="intent" value="split-off" />
+          <ActForm intent="split-off">
             {chosen.map((one) => (
               <label key={one.id} className="check">
                 <input
@@ -51,13 +47,12 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
               </label>
             ))}
             <Button type="submit">{say("packing.split-off")}</Button>
-          </Form>
+          </ActForm>
         ) : null}
         {chosen.length > 0 && (left > 0 || view.toPick > 0) ? (
-          <Form method="post">
-            <input type="hidden" name="intent" value="partial" />
+          <Act intent="partial">
             <Button type="submit">{say("packing.partial")}</Button>
-          </Form>
+          </Act>
         ) : null}
       </div>
     </details>

@@ -1,7 +1,7 @@
 import { Button, Input } from "@chakra-ui/react"
-import { Form } from "react-router"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
 /**
@@ -17,9 +17,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
     <details className="carton-edit" name="carton-edit" key={one.flaws.map((flaw) => flaw.key).join()}>
       <summary>{say("ship.edit")}</summary>
       <div className={position > 1 ? "carton-sheet left" : "carton-sheet"}>
-        <Form method="post" key={`w ${key}`}>
-          <Package sendKey={view.key} one={one} intent="weigh" />
-          <input type="hidden" name="unit" value={units.mass} />
+        <ActForm intent="weigh" sends={{ key: view.key, package: one.number, unit: units.mass }} key={`w ${key}`}>
           <label htmlFor={`w${one.number}`}>{say("ship.weight-field", { unit: units.mass })}</label>
           <Input
             id={`w${one.number}`}
@@ -40,9 +38,8 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
               <kbd>.</kbd> {say("scale.weigh")}
             </Button>
           ) : null}
-        </Form>
-        <Form method="post" id={`scale-${one.number}`} className="scale-form">
-          <input type="hidden" name="package" value={one.number} />
+        </ActForm>
+        <ActForm sends={{ package: one.number }} id={`scale-${one.number}`} className="scale-form">
           {view.scales.length > 1 ? (
             <select name="scale" aria-label={say("scale.weigh")}>
               {view.scales.map((scale) => (
@@ -52,10 +49,8 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
               ))}
             </select>
           ) : null}
-        </Form>
-        <Form method="post" key={`s ${key}`}>
-          <Package sendKey={view.key} one={one} intent="resize" />
-          <input type="hidden" name="unit" value={units.length} />
+        </ActForm>
+        <ActForm intent="resize" sends={{ key: view.key, package: one.number, unit: units.length }} key={`s ${key}`}>
           <span>{say("ship.size-field", { unit: units.length })}</span>
           {(["length", "width", "height"] as const).map((edge, at) => (
             <Input
@@ -68,12 +63,10 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
             />
           ))}
           <Button type="submit">{say("ship.save")}</Button>
-        </Form>
+        </ActForm>
         {one.contents.map((content) => (
           <div key={content.lineId} className="sheet-line">
-            <Form method="post">
-              <Package sendKey={view.key} one={one} intent="put" />
-              <input type="hidden" name="line" value={content.lineId} />
+            <ActForm intent="put" sends={{ key: view.key, package: one.number, line: content.lineId }}>
               <span>
                 {content.quantity} × {content.line}
               </span>
@@ -85,11 +78,13 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
               >
                 {say("ship.take-one")}
               </Button>
-            </Form>
+            </ActForm>
             {others.length > 0 ? (
-              <Form method="post" key={`${content.quantity}`}>
-                <Package sendKey={view.key} one={one} intent="move" />
-                <input type="hidden" name="line" value={content.lineId} />
+              <ActForm
+                intent="move"
+                sends={{ key: view.key, package: one.number, line: content.lineId }}
+                key={`${content.quantity}`}
+              >
                 <Input
                   name="quantity"
                   inputMode="numeric"
@@ -99,13 +94,12 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
                 />
                 <Others others={others} label={say("packing.move-label", { line: content.line, n: one.number })} />
                 <Button type="submit">{say("packing.move")}</Button>
-              </Form>
+              </ActForm>
             ) : null}
           </div>
         ))}
         {one.contents.length > 0 ? (
-          <Form method="post">
-            <Package sendKey={view.key} one={one} intent="copy" />
+          <ActForm intent="copy" sends={{ key: view.key, package: one.number }}>
             <Input
               name="times"
               inputMode="numeric"
@@ -114,22 +108,24 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
               aria-label={say("packing.copy-times", { n: one.number })}
             />
             <Button type="submit">{say("packing.copy")}</Button>
-          </Form>
+          </ActForm>
         ) : null}
         {others.length > 0 && one.contents.length > 0 ? (
-          <Form method="post">
-            <Package sendKey={view.key} one={one} intent="merge" />
+          <ActForm intent="merge" sends={{ key: view.key, package: one.number }}>
             <span>{say("packing.merge")}</span>
             <Others others={others} label={say("packing.merge")} />
             <Button type="submit">{say("packing.merge-go")}</Button>
-          </Form>
+          </ActForm>
         ) : null}
         {one.flaws
           .filter((flaw) => flaw.code.startsWith("flaw.") && flaw.code !== "flaw.empty" && view.mayOverride)
           .map((flaw) => (
-            <Form method="post" key={flaw.key} className="override">
-              <Package sendKey={view.key} one={one} intent="override" />
-              <input type="hidden" name="flaw" value={flaw.key} />
+            <ActForm
+              intent="override"
+              sends={{ key: view.key, package: one.number, flaw: flaw.key }}
+              key={flaw.key}
+              className="override"
+            >
               <span className="ember">{sayReason(flaw)}</span>
               <Input
                 name="why"
@@ -139,38 +135,37 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
                 placeholder={say("packing.override-why")}
               />
               <Button type="submit">{say("packing.override")}</Button>
-            </Form>
+            </ActForm>
           ))}
         <div className="sheet-acts">
           {one.contents.length > 0 ? (
             <>
-              <Act sendKey={view.key} one={one} intent="split" words={say("packing.split")} />
-              <Act sendKey={view.key} one={one} intent="empty" words={say("packing.empty")} />
+              <OneButton sendKey={view.key} one={one} intent="split" words={say("packing.split")} />
+              <OneButton sendKey={view.key} one={one} intent="empty" words={say("packing.empty")} />
             </>
           ) : null}
-          <Act sendKey={view.key} one={one} intent="remove" words={say("ship.remove")} />
+          <OneButton sendKey={view.key} one={one} intent="remove" words={say("ship.remove")} />
         </div>
       </div>
     </details>
   )
 }
 
-function Package({ one, intent, sendKey }: { one: PackageView; intent: string; sendKey: string }) {
+function OneButton({
+  one,
+  intent,
+  words,
+  sendKey,
+}: {
+  one: PackageView
+  intent: string
+  words: string
+  sendKey: string
+}) {
   return (
-    <>
-      <input type="hidden" name="key" value={sendKey} />
-      <input type="hidden" name="intent" value={intent} />
-      <input type="hidden" name="package" value={one.number} />
-    </>
-  )
-}
-
-function Act({ one, intent, words, sendKey }: { one: PackageView; intent: string; words: string; sendKey: string }) {
-  return (
-    <Form method="post">
-      <Package sendKey={sendKey} one={one} intent={intent} />
+    <Act intent={intent} sends={{ key: sendKey, package: one.number }}>
       <Button type="submit">{words}</Button>
-    </Form>
+    </Act>
   )
 }
 

@@ -1,8 +1,8 @@
 import { Button } from "@chakra-ui/react"
 import { faceDrawing } from "core/packing/index.ts"
-import { Form } from "react-router"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { CartonSheet } from "./CartonSheet.tsx"
 import { ContentGrip, PackageDrop } from "./DragGoods.tsx"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
@@ -191,10 +191,7 @@ function Recount({ one, view }: { one: PackageView; view: ShipmentView }) {
   const inside = new Set(one.contents.map((content) => content.lineId))
   const lines = view.lines.length <= mostToCount ? view.lines : view.lines.filter((line) => inside.has(line.id))
   return (
-    <Form method="post" className="recount" key={one.measured}>
-      <input type="hidden" name="intent" value="recount" />
-      <input type="hidden" name="key" value={view.key} />
-      <input type="hidden" name="package" value={one.number} />
+    <ActForm intent="recount" sends={{ key: view.key, package: one.number }} className="recount" key={one.measured}>
       <span>{say("pack.recount")}</span>
       {lines.map((line) => (
         <label key={line.id}>
@@ -210,7 +207,7 @@ function Recount({ one, view }: { one: PackageView; view: ShipmentView }) {
         </label>
       ))}
       <Button type="submit">{say("pack.recount-save")}</Button>
-    </Form>
+    </ActForm>
   )
 }
 
@@ -227,14 +224,11 @@ function Stand({
   label: string
 }) {
   return (
-    <Form method="post">
-      <input type="hidden" name="intent" value="stand-on" />
-      <input type="hidden" name="package" value={number} />
-      <input type="hidden" name="pallet" value={pallet ?? ""} />
+    <Act intent="stand-on" sends={{ package: number, pallet: pallet ?? "" }}>
       <Button type="submit" variant="ghost" aria-label={label}>
         {words}
       </Button>
-    </Form>
+    </Act>
   )
 }
 

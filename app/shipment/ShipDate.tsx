@@ -1,9 +1,9 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import type { LocalDate } from "core/calendar/index.ts"
 import { isWorkedHere } from "core/orders/index.ts"
-import { Form } from "react-router"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
+import { ActForm } from "../parts/ActForm.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** The day on which a shipment leaves, to be changed as long as no label is asked for. */
@@ -21,8 +21,7 @@ export function ShipDate({ view, onDate }: { view: ShipmentView; onDate: LocalDa
   // a day that is gone leaves with the next truck
   const value = chosen && days.includes(chosen) ? chosen : ""
   return (
-    <Form method="post" className="ship-date">
-      <input type="hidden" name="intent" value="ship-date" />
+    <ActForm intent="ship-date" className="ship-date">
       <label htmlFor="ship-date">{say("ship-date.label")}</label>
       <NativeSelect.Root width="190px" key={`${value} ${otherwise}`}>
         <NativeSelect.Field id="ship-date" name="day" defaultValue={value}>
@@ -36,6 +35,6 @@ export function ShipDate({ view, onDate }: { view: ShipmentView; onDate: LocalDa
         <NativeSelect.Indicator />
       </NativeSelect.Root>
       <Button type="submit">{say("ship-date.set")}</Button>
-    </Form>
+    </ActForm>
   )
 }

@@ -1,7 +1,8 @@
 import { Button } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { say } from "words/index.ts"
+import { Act } from "../parts/ActForm.tsx"
 import type { LedgerWays } from "./ledger.ts"
 import { RateCarriers } from "./RateCarriers.tsx"
 import { RatePlot } from "./RatePlot.tsx"
@@ -77,9 +78,7 @@ function Otherwise({ view, chosen }: { view: ShipmentView; chosen: OfferView | n
   const less = chosen?.contract ? Number(chosen.contract.amount) - Number(otherwise.cost.amount) : 0
   if (less <= 0) return null
   return (
-    <Form method="post" className="otherwise">
-      <input type="hidden" name="intent" value="repack" />
-      <input type="hidden" name="key" value={view.key} />
+    <Act intent="repack" sends={{ key: view.key }} className="otherwise">
       <span>
         {say("otherwise.costs", {
           boxes: boxesInWords({ boxes: otherwise.boxes }),
@@ -89,6 +88,6 @@ function Otherwise({ view, chosen }: { view: ShipmentView; chosen: OfferView | n
         })}
       </span>
       <Button type="submit">{say("otherwise.do")}</Button>
-    </Form>
+    </Act>
   )
 }

@@ -1,9 +1,9 @@
 import { Button } from "@chakra-ui/react"
 import type { SuggestedBox, Suggestion } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
-import { Form } from "react-router"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons } from "words/reasons.ts"
+import { Act } from "../parts/ActForm.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** What the server is sent to take a suggestion: it checks every place again. */
@@ -32,11 +32,10 @@ export function boxesInWords(suggestion: { readonly boxes: readonly Pick<Suggest
 export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion: Outcome<Suggestion> | null }) {
   if (view.plannedLeft > 0 && view.state === "open")
     return (
-      <Form method="post" className="suggested">
-        <input type="hidden" name="intent" value="fill-plan" />
+      <Act intent="fill-plan" className="suggested">
         <span>{say("suggest.planned", { n: view.plannedLeft })}</span>
         <Button type="submit">{say("suggest.fill-plan")}</Button>
-      </Form>
+      </Act>
     )
   if (!view.toSuggest || view.toSuggest.loads.length === 0) return null
   if (!suggestion) return <p className="suggested pale">{say("suggest.wait")}</p>
@@ -46,12 +45,7 @@ export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion
   return (
     <div className="suggested">
       {boxes.length > 0 ? (
-        <Form method="post">
-          {Object.entries(suggestedFields(view, suggestion.value, false))
-            .filter(([name]) => name !== "fill")
-            .map(([name, value]) => (
-              <input key={name} type="hidden" name={name} value={value} />
-            ))}
+        <Act sends={withoutFill(suggestedFields(view, suggestion.value, false))}>
           <span>
             {say("suggest.title")} <b>{boxesInWords(suggestion.value)}</b>
           </span>
@@ -61,7 +55,7 @@ export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion
           <Button type="submit" name="fill" value="yes">
             {say("suggest.fill")}
           </Button>
-        </Form>
+        </Act>
       ) : null}
       {left.map((one) => (
         <p key={one.key} className="ember">
@@ -71,3 +65,6 @@ export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion
     </div>
   )
 }
+
+/** The buttons say whether the cartons are filled. */
+const withoutFill = ({ fill: _, ...fields }: Record<string, string>) => fields

@@ -1,8 +1,9 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
 import { payerTerms } from "core/rules/index.ts"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { say } from "words/index.ts"
 import { sayReasons, wordFor } from "words/reasons.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import type { WishesView } from "./rateView.server.ts"
 
 const signed = (cost: string): string => (cost.startsWith("-") ? `−${cost.slice(1)}` : `+${cost}`)
@@ -29,10 +30,7 @@ export function Wishes({
       <h2 id="wishes-title">
         {wishes.service ? say("wish.title", { service: wishes.serviceName }) : say("wish.title-none")}
       </h2>
-      <Form method="post" className="wish-options">
-        <input type="hidden" name="intent" value="ask-option" />
-        <input type="hidden" name="key" value={formKey} />
-        <input type="hidden" name="service" value={wishes.service ?? ""} />
+      <Act intent="ask-option" sends={{ key: formKey, service: wishes.service ?? "" }} className="wish-options">
         {wishes.known.map((one) => (
           <Button
             key={one.option}
@@ -52,7 +50,7 @@ export function Wishes({
             {wordFor("option", option)} <b>{say("wish.not-known")}</b>
           </Button>
         ))}
-      </Form>
+      </Act>
       {cover ? (
         <p className="wish-cover">
           {say(Number(cover.included) > 0 ? "wish.cover" : "wish.no-cover", { included: cover.included })}
@@ -82,19 +80,13 @@ export function Wishes({
           <Answer intent="ask-hold" name="hold" value={wishes.holdAt} formKey={formKey} wide />
         ) : null}
         {wishes.pallets ? (
-          <Form method="post">
-            <input type="hidden" name="intent" value="ask-stackable" />
-            <input type="hidden" name="key" value={formKey} />
-            <input type="hidden" name="stackable" value={wishes.stackable ? "no" : "yes"} />
+          <Act intent="ask-stackable" sends={{ key: formKey, stackable: wishes.stackable ? "no" : "yes" }}>
             <Button type="submit" aria-pressed={wishes.stackable}>
               {say("wish.stackable")}
             </Button>
-          </Form>
+          </Act>
         ) : null}
-        <Form method="post">
-          <input type="hidden" name="intent" value="ask-payer" />
-          <input type="hidden" name="key" value={formKey} />
-          <input type="hidden" name="service" value={wishes.service ?? ""} />
+        <ActForm intent="ask-payer" sends={{ key: formKey, service: wishes.service ?? "" }}>
           <label htmlFor="payer">{say("wish.payer")}</label>
           <NativeSelect.Root width="170px" key={wishes.billing.terms}>
             <NativeSelect.Field id="payer" name="terms" defaultValue={wishes.billing.terms}>
@@ -116,11 +108,9 @@ export function Wishes({
             maxLength={40}
           />
           <Button type="submit">{say("wish.set")}</Button>
-        </Form>
+        </ActForm>
         {mayCharge ? (
-          <Form method="post">
-            <input type="hidden" name="intent" value="charge" />
-            <input type="hidden" name="key" value={formKey} />
+          <ActForm intent="charge" sends={{ key: formKey }}>
             <label htmlFor="charged">{say("wish.charge")}</label>
             <Input
               id="charged"
@@ -140,12 +130,10 @@ export function Wishes({
               maxLength={120}
             />
             <Button type="submit">{say("wish.set")}</Button>
-          </Form>
+          </ActForm>
         ) : null}
         {wishes.dutiesPayers.length > 0 ? (
-          <Form method="post">
-            <input type="hidden" name="intent" value="ask-duties" />
-            <input type="hidden" name="key" value={formKey} />
+          <ActForm intent="ask-duties" sends={{ key: formKey }}>
             <label htmlFor="duties">{say("wish.duties")}</label>
             <NativeSelect.Root width="170px" key={wishes.dutiesPayer ?? ""}>
               <NativeSelect.Field id="duties" name="payer" defaultValue={wishes.dutiesPayer ?? ""}>
@@ -159,7 +147,7 @@ export function Wishes({
               <NativeSelect.Indicator />
             </NativeSelect.Root>
             <Button type="submit">{say("wish.set")}</Button>
-          </Form>
+          </ActForm>
         ) : null}
       </div>
     </section>
@@ -183,9 +171,7 @@ function Answer({
   wide?: boolean
 }) {
   return (
-    <Form method="post">
-      <input type="hidden" name="intent" value={intent} />
-      <input type="hidden" name="key" value={formKey} />
+    <ActForm intent={intent} sends={{ key: formKey }}>
       <label htmlFor={`wish-${name}`}>{wordFor("wish", name)}</label>
       <Input
         id={`wish-${name}`}
@@ -198,6 +184,6 @@ function Answer({
         maxLength={120}
       />
       <Button type="submit">{say("wish.set")}</Button>
-    </Form>
+    </ActForm>
   )
 }

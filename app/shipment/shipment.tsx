@@ -2,13 +2,15 @@ import { Button, NativeSelect } from "@chakra-ui/react"
 import { type MoneyText, showMoney } from "core/money/index.ts"
 import { isWorkedHere } from "core/orders/index.ts"
 import { useState } from "react"
-import { data, Form, Link, redirect, useNavigate, useSearchParams, useSubmit } from "react-router"
+import { data, Link, redirect, useNavigate, useSearchParams, useSubmit } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { summaryByNumber } from "server/orders/facts.ts"
 import { clock, purchaseOrder, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons, sayTrouble, wordFor } from "words/reasons.ts"
+import { Act, ActForm } from "../parts/ActForm.tsx"
 import { MarksShown } from "../parts/Marks.tsx"
+import { answerTo } from "../shell/acts.server.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Understood } from "../shell/Sill.tsx"
@@ -27,7 +29,7 @@ import { ShipDate } from "./ShipDate.tsx"
 import { ShipmentRates } from "./ShipmentRates.tsx"
 import { Suggested, suggestedFields } from "./Suggested.tsx"
 import { cheapest, fastest } from "./serviceChoice.ts"
-import { type ShipmentAnswer, shipmentAction } from "./shipmentActions.server.ts"
+import { type ShipmentAnswer, shipmentActs, shipmentScan } from "./shipmentActions.server.ts"
 import { freshPlate, movingPlate, shipmentPlate, suggestedPlate } from "./shipmentPlate.ts"
 import { type ShipmentView, shipmentView } from "./shipmentView.server.ts"
 import { useSuggestion } from "./usePacking.ts"
@@ -50,11 +52,10 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
 
 export async function action({ request, params, context }: Route.ActionArgs): Promise<ShipmentAnswer> {
   const work = context.get(workContext)
-  const form = await request.formData()
-  return withRights(async () => {
-    const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber ?? "")
-    if (!order) throw data(null, { status: 404 })
-    return shipmentAction(work, order.id, form)
+  const order = await withRights(() => summaryByNumber(work.db, work.warehouse, params.orderNumber ?? ""))
+  if (!order) throw data(null, { status: 404 })
+  return answerTo(request, work, shipmentActs(work, order.id), {
+    scanned: (text, form) => shipmentScan(work, order.id, text, form),
   })
 }
 
@@ -109,10 +110,9 @@ function Parts({ view }: { view: ShipmentView }) {
         ),
       )}{" "}
       {view.state === "open" ? (
-        <Form method="post" className="in-line">
-          <input type="hidden" name="intent" value="whole" />
+        <Act intent="whole" className="in-line">
           <Button type="submit">{say("split.make-whole")}</Button>
-        </Form>
+        </Act>
       ) : null}
     </div>
   )
@@ -319,10 +319,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                   <td className="figure big">{line.packed}</td>
                   <td className="acts">
                     {editable && hand && line.picked > line.packed ? (
-                      <Form method="post">
-                        <input type="hidden" name="intent" value="put" />
-                        <input type="hidden" name="package" value={hand} />
-                        <input type="hidden" name="line" value={line.id} />
+                      <Act intent="put" sends={{ package: hand, line: line.id }}>
                         <Button
                           type="submit"
                           name="quantity"
@@ -349,13 +346,10 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                         >
                           {say("ship.put-all")}
                         </Button>
-                      </Form>
+                      </Act>
                     ) : null}
                     {line.picked > line.packed && line.ownCarton && view.state === "open" ? (
-                      <Form method="post">
-                        <input type="hidden" name="intent" value="own-cartons" />
-                        <input type="hidden" name="key" value={view.key} />
-                        <input type="hidden" name="line" value={line.id} />
+                      <Act intent="own-cartons" sends={{ key: view.key, line: line.id }}>
                         <Button
                           type="submit"
                           px="6px"
@@ -363,7 +357,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                         >
                           {say("packing.own-cartons")}
                         </Button>
-                      </Form>
+                      </Act>
                     ) : null}
                   </td>
                 </tr>
@@ -401,11 +395,10 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 ))}
               </ul>
               {view.state === "bought" && view.bought.mayVoid ? (
-                <Form method="post">
-                  <input type="hidden" name="intent" value="void" />
+                <Act intent="void">
                   <Button type="submit">{say("ship.void", { amount: showMoney(view.bought.amount) })}</Button>{" "}
                   <small>{say("ship.void-until", { n: view.bought.voidHours })}</small>
-                </Form>
+                </Act>
               ) : null}
             </div>
           ) : null}
@@ -423,9 +416,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
             (editable || view.packages.length === 0) &&
             view.toPick === 0 &&
             isWorkedHere(view.stage) ? (
-              <Form method="post" className="new-carton">
-                <input type="hidden" name="intent" value="add" />
-                <input type="hidden" name="key" value={view.key} />
+              <ActForm intent="add" sends={{ key: view.key }} className="new-carton">
                 <label htmlFor="packaging">{say("ship.new")}</label>
                 <NativeSelect.Root width="280px">
                   <NativeSelect.Field
@@ -447,27 +438,24 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                   <input type="checkbox" name="fill" value="yes" /> {say("ship.fill")}
                 </label>
                 <Button type="submit">{say("ship.add")}</Button>
-              </Form>
+              </ActForm>
             ) : null}
             {editable &&
             view.packages.some((one) => one.kind !== "pallet" && one.on === null && one.contents.length > 0) ? (
-              <Form method="post">
-                <input type="hidden" name="intent" value="palletise" />
+              <Act intent="palletise">
                 <Button type="submit">{say("ship.palletise")}</Button>
-              </Form>
+              </Act>
             ) : null}
             {editable ? null : <ShipmentPapers view={view} />}
             {view.state === "open" && !editable && view.packages.length > 0 ? (
-              <Form method="post">
-                <input type="hidden" name="intent" value="reopen" />
+              <Act intent="reopen">
                 <Button type="submit">{say("ship.reopen")}</Button>
-              </Form>
+              </Act>
             ) : null}
             {view.state === "buying" && !view.givingUp ? (
-              <Form method="post">
-                <input type="hidden" name="intent" value="give-up" />
+              <Act intent="give-up">
                 <Button type="submit">{say("ship.give-up")}</Button>
-              </Form>
+              </Act>
             ) : null}
           </header>
           <Suggested view={view} suggestion={suggestion} />

@@ -1,5 +1,5 @@
 import type { OrderId } from "core/ids/index.ts"
-import { type Outcome, reason } from "core/refusal/index.ts"
+import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { redirect } from "react-router"
 import { shipWhatIsPacked, splitShipment } from "server/decisions/apart.ts"
@@ -43,177 +43,216 @@ import { askVoid } from "server/shipping/void.ts"
 import { askFor } from "server/shipping/wishes.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
+import { z } from "zod"
 import { orderPaper, printed } from "../parts/printed.server.ts"
+import { type Answered, act, always, field, nothing } from "../shell/acts.server.ts"
 import { onceKey } from "../shell/once.server.ts"
-import type { Answer } from "../shell/Sill.tsx"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { inWords, meaning } from "./packingMeaning.ts"
 import { shipmentView } from "./shipmentView.server.ts"
-import { wantedOf } from "./wishesForm.server.ts"
+import { type WishIntent, wantedOf } from "./wishesForm.server.ts"
 
-export interface ShipmentAnswer {
-  readonly answer: Answer
+export interface ShipmentAnswer extends Answered {
   readonly hand?: number
   /** Package that scans take out of, into the one in hand. */
   readonly from?: number
 }
 
-/** Everything that is done at a shipment: packing, weighing, rearranging, buying, and what is scanned there. */
-export async function shipmentAction(work: Work, orderId: OrderId, form: FormData): Promise<ShipmentAnswer> {
-  const text = (name: string) =>
-    String(form.get(name) ?? "")
-      .trim()
-      .slice(0, 120)
-  const key = onceKey(form)
-  const number = Number(text("package"))
-  const line = Number(text("line"))
-  switch (text("intent")) {
-    case "add":
-      return added(await addCarton(work, orderId, text("packaging"), form.get("fill") === "yes", key))
-    case "remove":
-      return answerOf(await removePackage(work, orderId, number))
-    case "put":
-      return answerOf(
-        await putIn(work, orderId, {
-          package: number,
-          lineId: line,
-          quantity: Number(text("quantity")),
-          scanned: false,
-          // each press of a button is a piece more, or less
-          scanId: text("scanId") || crypto.randomUUID(),
-        }),
-        "",
-        number,
-      )
-    case "suggested":
-      return suggested(work, orderId, form, key)
-    case "print": {
+const inHand = z.object({ package: field.id })
+const kept = { kept: (fields: { readonly package: number }) => ({ hand: fields.package }) }
+/** What came of an act on a package, which is then in hand. */
+const hold = (_: unknown, fields: { readonly package: number }): ShipmentAnswer => ({
+  ...done(""),
+  hand: fields.package,
+})
+const edges = { length: field.text(12), width: field.text(12), height: field.text(12), unit: field.text(4) }
+
+/** What the forms of a shipment ask for: packing, weighing, rearranging, buying. */
+export const shipmentActs = (work: Work, orderId: OrderId) => ({
+  ...packingActs(work, orderId),
+  ...buyingActs(work, orderId),
+})
+
+/** Cartons and pallets, what is in them, their weights and sizes. */
+const packingActs = (work: Work, orderId: OrderId) => ({
+  add: act(
+    z.object({ packaging: field.text(), fill: field.tick }),
+    (_, { packaging, fill }, { key }) => addCarton(work, orderId, packaging, fill, key),
+    last,
+  ),
+  remove: act(inHand, (_, fields) => removePackage(work, orderId, fields.package)),
+  put: act(
+    inHand.extend({ line: field.id, quantity: z.coerce.number() }),
+    (_, { package: number, line, quantity }, { form }) =>
+      putIn(work, orderId, {
+        package: number,
+        lineId: line,
+        quantity,
+        scanned: false,
+        // each press of a button is a piece more, or less
+        scanId: String(form.get("scanId") ?? "").slice(0, 120) || crypto.randomUUID(),
+      }),
+    hold,
+    kept,
+  ),
+  suggested: act(
+    z.object({ boxes: z.string().max(2_000_000).default(""), fill: field.tick }),
+    (_, { boxes, fill }, { key }) => suggested(work, orderId, boxes, fill, key),
+  ),
+  print: act(
+    z.object({ paper: field.text() }),
+    async (_, { paper }, { key }) => {
       const orderNumber = await orderNumberOf(work.db, work.warehouse.id, orderId)
       return orderNumber === null
-        ? refusal(say("order.unknown"))
-        : printed(work, orderPaper(work, text("paper"), orderNumber), key)
-    }
-    case "fill-plan":
-      return answerOf(await fillPlanned(work, orderId))
-    case "move": {
-      const move = {
-        from: number,
-        to: Number(text("to")),
-        lineId: line,
-        quantity: Number(text("quantity")),
-        key,
-      }
-      return answerOf(await movePieces(work, orderId, move), "", move.to)
-    }
-    case "copy":
-      return answerOf(await copyPackage(work, orderId, number, Number(text("times")), key))
-    case "merge":
-      return answerOf(await mergePackages(work, orderId, number, Number(text("to"))), "", Number(text("to")))
-    case "split":
-      return answerOf(await splitPackage(work, orderId, number, key))
-    case "empty":
-      return answerOf(await emptyPackage(work, orderId, number), "", number)
-    case "own-cartons": {
+        ? refused(reason("order.unknown"))
+        : printed(work, orderPaper(work, paper, orderNumber), key)
+    },
+    (name) => say("packing.printed", { name }),
+  ),
+  "fill-plan": act(nothing, () => fillPlanned(work, orderId)),
+  move: act(
+    inHand.extend({ to: field.id, line: field.id, quantity: z.coerce.number() }),
+    (_, { package: from, to, line, quantity }, { key }) =>
+      movePieces(work, orderId, { from, to, lineId: line, quantity, key }),
+    (_, { to }): ShipmentAnswer => ({ ...done(""), hand: to }),
+    { kept: ({ to }) => ({ hand: to }) },
+  ),
+  copy: act(inHand.extend({ times: field.count }), (_, fields, { key }) =>
+    copyPackage(work, orderId, fields.package, fields.times, key),
+  ),
+  merge: act(
+    inHand.extend({ to: field.id }),
+    (_, fields) => mergePackages(work, orderId, fields.package, fields.to),
+    (_, { to }): ShipmentAnswer => ({ ...done(""), hand: to }),
+    { kept: ({ to }) => ({ hand: to }) },
+  ),
+  split: act(inHand, (_, fields, { key }) => splitPackage(work, orderId, fields.package, key)),
+  empty: act(inHand, (_, fields) => emptyPackage(work, orderId, fields.package), hold, kept),
+  "own-cartons": act(z.object({ line: field.id }), async (_, { line }, { key }) => {
+    const opened = await openShipment(work, orderId)
+    return opened.ok ? packInOwnCartons(work, orderId, line, key) : opened
+  }),
+  "one-off": act(
+    z.object({ ...edges, tare: field.text(12) }),
+    async (_, { tare, ...typed }, { key }) => {
       const opened = await openShipment(work, orderId)
-      return answerOf(opened.ok ? await packInOwnCartons(work, orderId, line, key) : opened)
-    }
-    case "one-off": {
-      const opened = await openShipment(work, orderId)
-      if (!opened.ok) return answerOf(opened)
-      const edges = edgesOf((["length", "width", "height"] as const).map(text), text("unit"))
-      const tare = figure(text("tare") || "0")
-      if (!edges || tare === null) return answerOf(notANumber)
-      const unit = text("unit") === "cm" ? "kg" : "lb"
-      return added(
-        await addOneOff(work, orderId, { outer: edges, tare: mass(text("tare").replace(",", ".") || "0", unit) }, key),
-      )
-    }
-    case "override":
-      return answerOf(
-        await overrideFlaw(work, orderId, number, String(form.get("flaw") ?? "").slice(0, 400), text("why")),
-      )
-    case "recount": {
-      // a field that is left empty counts none
-      const typed = [...form.entries()].flatMap(([name, value]) => {
-        const line = /^line-(\d{1,10})$/.exec(name)?.[1]
-        return line ? [[Number(line), value === "" ? 0 : Number(value)] as const] : []
-      })
-      return counted(await recount(work, orderId, number, new Map(typed), key), number)
-    }
-    case "scale":
-      return answerOf(await weighByScale(work, orderId, number, Number(text("scale")) || null), "", number)
-    case "split-off": {
-      const outcome = await splitShipment(work, orderId, form.getAll("chosen").map(Number))
-      return outcome.ok ? done(say("packing.split-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
-    }
-    case "partial": {
-      const outcome = await shipWhatIsPacked(work, orderId)
-      return outcome.ok ? done(say("packing.partial-done", outcome.value)) : refusal(sayReasons(outcome.reasons))
-    }
-    case "repack":
-      return answerOf(await repack(work, orderId, key))
-    case "whole": {
-      const outcome = await makeWhole(work, orderId)
-      if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-      throw redirect(`/shipment/${outcome.value.orderNumber}`)
-    }
-    case "put-again":
-      return { ...done(""), hand: number }
-    case "weigh":
-      return answerOf(await weighText(work, orderId, number, text("weight"), text("unit")), "", number)
-    case "resize": {
-      const edges = edgesOf((["length", "width", "height"] as const).map(text), text("unit"))
-      return answerOf(edges ? await resize(work, orderId, number, edges) : notANumber, "", number)
-    }
-    case "palletise":
-      return answerOf(await palletise(work, orderId, await firstPallet(work)))
-    case "take-apart":
-      return answerOf(await takeApart(work, orderId))
-    case "stand-on":
-      return answerOf(await standOn(work, orderId, number, Number(text("pallet")) || null))
-    case "ship-date": {
-      const outcome = await setShipDate(work, orderId, text("day") || null)
-      return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
-    }
-    case "charge":
-      return answerOf(await setCharged(work, orderId, text("amount").replace(",", "."), text("why"), key))
-    case "ask-option":
-    case "ask-declared":
-    case "ask-dry-ice":
-    case "ask-hold":
-    case "ask-stackable":
-    case "ask-payer":
-    case "ask-duties": {
-      const wanted = await wantedOf(work, orderId, text("intent"), form)
-      if (!wanted.ok) return refusal(sayReasons(wanted.reasons))
+      if (!opened.ok) return opened
+      const outer = edgesOf(typed)
+      if (!outer || figure(tare || "0") === null) return notANumber
+      const unit = typed.unit === "cm" ? "kg" : "lb"
+      return addOneOff(work, orderId, { outer, tare: mass(tare.replace(",", ".") || "0", unit) }, key)
+    },
+    last,
+  ),
+  override: act(
+    inHand.extend({ flaw: z.string().max(400).default(""), why: field.text() }),
+    (_, { package: number, flaw, why }) => overrideFlaw(work, orderId, number, flaw, why),
+  ),
+  recount: act(
+    z.looseObject({ package: field.id }),
+    (_, fields, { form, key }) => recount(work, orderId, fields.package, countedIn(form), key),
+    (shipment, fields): ShipmentAnswer => counted(accepted(shipment), fields.package),
+    { kept: (fields) => ({ hand: fields.package }) },
+  ),
+  scale: act(
+    inHand.extend({ scale: field.id }),
+    (_, fields) => weighByScale(work, orderId, fields.package, fields.scale || null),
+    hold,
+    kept,
+  ),
+  "split-off": act(
+    z.object({ chosen: field.many(field.id) }),
+    (_, { chosen }) => splitShipment(work, orderId, chosen),
+    (split) => say("packing.split-done", split),
+  ),
+  partial: act(
+    nothing,
+    () => shipWhatIsPacked(work, orderId),
+    (partial) => say("packing.partial-done", partial),
+  ),
+  repack: act(nothing, (_, __, { key }) => repack(work, orderId, key)),
+  whole: act(
+    nothing,
+    () => makeWhole(work, orderId),
+    ({ orderNumber }) => {
+      throw redirect(`/shipment/${orderNumber}`)
+    },
+  ),
+  "put-again": act(inHand, async () => accepted(null), hold),
+  weigh: act(
+    inHand.extend({ weight: field.text(), unit: field.text(4) }),
+    (_, { package: number, weight, unit }) => weighText(work, orderId, number, weight, unit),
+    hold,
+    { ...kept, at: { "pack.number-wanted": "weight" } },
+  ),
+  resize: act(
+    inHand.extend(edges),
+    async (_, { package: number, ...typed }) => {
+      const outer = edgesOf(typed)
+      return outer ? resize(work, orderId, number, outer) : notANumber
+    },
+    hold,
+    { ...kept, at: { "pack.number-wanted": "length" } },
+  ),
+  palletise: act(nothing, async () => palletise(work, orderId, await firstPallet(work))),
+  "take-apart": act(nothing, () => takeApart(work, orderId)),
+  "stand-on": act(inHand.extend({ pallet: field.id }), (_, fields) =>
+    standOn(work, orderId, fields.package, fields.pallet || null),
+  ),
+  close: act(nothing, () => closePackages(work, orderId)),
+  reopen: act(nothing, () => reopenPackages(work, orderId)),
+})
+
+/** When it leaves, what is asked for, what the customer is charged, and buying. */
+const buyingActs = (work: Work, orderId: OrderId) => {
+  const ask = (intent: WishIntent) =>
+    act(z.looseObject({}), async (_, __, { form, key }) => {
+      const wanted = await wantedOf(work, orderId, intent, form)
+      if (!wanted.ok) return wanted
       const { change, ...rest } = wanted.value
-      return answerOf(await askFor(work, orderId, rest, key, change ?? null))
-    }
-    case "void": {
-      const outcome = await askVoid(work, orderId)
-      return outcome.ok ? done("") : refusal(sayReasons(outcome.reasons))
-    }
-    case "close":
-      return answerOf(await closePackages(work, orderId))
-    case "reopen":
-      return answerOf(await reopenPackages(work, orderId))
-    case "give-up":
-      await giveUp(work, orderId)
-      return done("")
-    case "buy": {
-      const outcome = await buy(work, orderId, {
-        version: Number(text("version")),
-        serviceCode: text("service"),
-        expected: { amount: text("amount"), currency: text("currency"), leaves: text("leaves") },
-      })
-      if (!outcome.ok) return refusal(sayReasons(outcome.reasons))
-      await waitForAnswer(work.db, outcome.value.intentId, 3_000)
-      return done("")
-    }
-    default:
-      return scanned(work, orderId, text("text"), Number(text("hand")) || null, Number(text("from")) || null, key)
+      return askFor(work, orderId, rest, key, change ?? null)
+    })
+  return {
+    "ship-date": act(z.object({ day: field.text(10) }), (_, { day }) => setShipDate(work, orderId, day || null)),
+    charge: act(
+      z.object({ amount: field.text(), why: field.text() }),
+      (_, { amount, why }, { key }) => setCharged(work, orderId, amount.replace(",", "."), why, key),
+      () => "",
+    ),
+    "ask-option": ask("ask-option"),
+    "ask-declared": ask("ask-declared"),
+    "ask-dry-ice": ask("ask-dry-ice"),
+    "ask-hold": ask("ask-hold"),
+    "ask-stackable": ask("ask-stackable"),
+    "ask-payer": ask("ask-payer"),
+    "ask-duties": ask("ask-duties"),
+    void: act(nothing, () => askVoid(work, orderId)),
+    "give-up": act(nothing, () => always(giveUp(work, orderId))),
+    buy: act(
+      z.object({
+        version: field.version,
+        service: field.text(),
+        amount: field.text(),
+        currency: field.text(),
+        leaves: field.text(),
+      }),
+      (_, { version, service, ...expected }) => buy(work, orderId, { version, serviceCode: service, expected }),
+      async ({ intentId }) => {
+        await waitForAnswer(work.db, intentId, 3_000)
+        return ""
+      },
+    ),
   }
 }
+
+/** What was counted of each line; a field that is left empty counts none. */
+const countedIn = (form: FormData) =>
+  new Map(
+    [...form.entries()].flatMap(([name, value]) => {
+      const line = /^line-(\d{1,10})$/.exec(name)?.[1]
+      return line ? [[Number(line), value === "" ? 0 : Number(value)] as const] : []
+    }),
+  )
 
 const answerOf = (outcome: Outcome<Shipment>, words = "", hand?: number): ShipmentAnswer =>
   outcome.ok ? { ...done(words), hand } : { ...refusal(sayReasons(outcome.reasons)), hand }
@@ -225,8 +264,9 @@ const counted = (outcome: Outcome<Shipment>, number: number): ShipmentAnswer => 
     ? { ...refusal(sayReasons(one.flaws.filter(isOfWeight))), hand: number }
     : answerOf(outcome, say("pack.counted-said", { n: number }), number)
 }
-const added = (outcome: Outcome<Shipment>): ShipmentAnswer =>
-  answerOf(outcome, "", outcome.ok ? outcome.value.packages.at(-1)?.number : undefined)
+/** A package that was added is in hand. */
+const last = (shipment: Shipment): ShipmentAnswer => ({ ...done(""), hand: shipment.packages.at(-1)?.number })
+const added = (outcome: Outcome<Shipment>): ShipmentAnswer => (outcome.ok ? last(outcome.value) : answerOf(outcome))
 
 async function addCarton(
   work: Work,
@@ -240,18 +280,23 @@ async function addCarton(
 }
 
 /** A suggestion that the browser worked out, read and checked. */
-async function suggested(work: Work, orderId: OrderId, form: FormData, key: string): Promise<ShipmentAnswer> {
+async function suggested(
+  work: Work,
+  orderId: OrderId,
+  boxes: string,
+  fill: boolean,
+  key: string,
+): Promise<Outcome<Shipment>> {
   let body: unknown = null
   try {
-    body = JSON.parse(String(form.get("boxes") ?? "").slice(0, 2_000_000))
+    body = JSON.parse(boxes)
   } catch {
     // what can't be read is refused below
   }
   const read = suggestedSchema.safeParse(body)
-  if (!read.success) return refusal(say("packing.not-right"))
+  if (!read.success) return refused(reason("packing.not-right"))
   const opened = await openShipment(work, orderId)
-  if (!opened.ok) return refusal(sayReasons(opened.reasons))
-  return answerOf(await packSuggested(work, orderId, read.data, form.get("fill") === "yes", key))
+  return opened.ok ? packSuggested(work, orderId, read.data, fill, key) : opened
 }
 
 const figure = (text: string): number | null =>
@@ -261,14 +306,11 @@ const notANumber: Outcome<Shipment> = { ok: false, reasons: [reason("pack.number
 const firstPallet = async ({ db }: Work): Promise<string> =>
   (await packagingTypes(db)).find((type) => type.kind === "pallet")?.code ?? ""
 
-function edgesOf(texts: readonly string[], unit: string) {
+function edgesOf({ length: l, width: w, height: h, unit }: Record<keyof typeof edges, string>) {
+  const texts = [l, w, h]
   if (texts.some((text) => figure(text) === null)) return null
-  const [l, w, h] = texts.map((text) => length(text.replace(",", "."), unit === "cm" ? "cm" : "in")) as [
-    ReturnType<typeof length>,
-    ReturnType<typeof length>,
-    ReturnType<typeof length>,
-  ]
-  return { length: l, width: w, height: h }
+  const read = (text: string) => length(text.replace(",", "."), unit === "cm" ? "cm" : "in")
+  return { length: read(l), width: read(w), height: read(h) }
 }
 
 /** A weight as typed, with its unit or in the one that the form says. */
@@ -288,14 +330,15 @@ async function weighText(
 }
 
 /** A scan at packing: an item into the carton in hand, a line with a quantity, a carton of the catalog, a weight. */
-async function scanned(
+export async function shipmentScan(
   work: Work,
   orderId: OrderId,
   text: string,
-  hand: number | null,
-  out: number | null,
-  scanId: string,
+  form: FormData,
 ): Promise<ShipmentAnswer> {
+  const hand = Number(form.get("hand")) || null
+  const out = Number(form.get("from")) || null
+  const scanId = onceKey(form)
   const orderNumber = await orderNumberOf(work.db, work.warehouse.id, orderId)
   const view = orderNumber === null ? null : await shipmentView(work, orderNumber)
   if (!view) return refusal(say("order.unknown"))

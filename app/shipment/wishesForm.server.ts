@@ -12,8 +12,15 @@ import { type OptionsChange, withOption } from "server/shipping/wishes.ts"
 /** What a form asks for; options as a change of those that are asked for by then. */
 export type Wanted = Partial<Wishes> & { readonly change?: OptionsChange }
 
+export type WishIntent = `ask-${"option" | "declared" | "dry-ice" | "hold" | "stackable" | "payer" | "duties"}`
+
 /** What a form of the shipment's wishes asks for, read and checked. */
-export async function wantedOf(work: Work, orderId: OrderId, intent: string, form: FormData): Promise<Outcome<Wanted>> {
+export async function wantedOf(
+  work: Work,
+  orderId: OrderId,
+  intent: WishIntent,
+  form: FormData,
+): Promise<Outcome<Wanted>> {
   const text = (name: string) =>
     String(form.get(name) ?? "")
       .trim()

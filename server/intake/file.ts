@@ -1,5 +1,5 @@
 import type { IntakeId, SourceId } from "core/ids/index.ts"
-import { type Reason, reason } from "core/refusal/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
@@ -204,19 +204,19 @@ export async function correctRow(
   line: number,
   changed: Readonly<Record<string, string>>,
   andTake = true,
-): Promise<{ ok: boolean; reasons: readonly Reason[] }> {
+): Promise<Outcome<null>> {
   const { db, actor } = context
   authorise(actor, "orders.work")
   const file = await db("intake_file").where({ id: intakeId, warehouse_id: actor.warehouseId }).first()
-  if (!file) return { ok: false, reasons: [reason("intake.unknown")] }
-  if (file.state === "taking" || file.state === "reading") return { ok: false, reasons: [reason("intake.being-taken")] }
+  if (!file) return refused(reason("intake.unknown"))
+  if (file.state === "taking" || file.state === "reading") return refused(reason("intake.being-taken"))
   const row = await db("intake_row").where({ intake_id: intakeId, line, refused: true }).first()
-  if (!row) return { ok: false, reasons: [reason("intake.no-such-row", { line })] }
+  if (!row) return refused(reason("intake.no-such-row", { line }))
   const before = parsed<Record<string, string>>(row.raw)
   const read = await new Catalogue(db).resolve(readRow({ ...before, ...known(changed) }, line))
-  if (!read.row) return { ok: false, reasons: read.refusals }
+  if (!read.row) return refused(...read.refusals)
   if (row.order_number !== "" && read.row.order_number !== row.order_number)
-    return { ok: false, reasons: [reason("intake.other-order", { number: row.order_number })] }
+    return refused(reason("intake.other-order", { number: row.order_number }))
   const number = read.row.order_number
   const others = await db("intake_row")
     .where({ intake_id: intakeId, order_number: number, refused: false })
@@ -225,7 +225,7 @@ export async function correctRow(
   const differs = first
     ? differences({ row: parsed<OrderRow>(first.parsed), line: first.line, document: undefined }, read.row, line)
     : []
-  if (differs.length > 0) return { ok: false, reasons: differs }
+  if (differs.length > 0) return refused(...differs)
   await inTransaction(db, async (trx) => {
     await trx("intake_row")
       .where({ intake_id: intakeId, line })
@@ -253,7 +253,7 @@ export async function correctRow(
     if (file.taken_at) await trx("intake_file").where({ id: intakeId }).update({ taken_at: null, state: "read" })
   })
   if (file.taken_at && andTake) await takeIn(context, intakeId)
-  return { ok: true, reasons: [] }
+  return accepted(null)
 }
 
 /** Only what is a field of a row, without what else a form or a file may hold. */

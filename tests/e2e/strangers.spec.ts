@@ -1,6 +1,7 @@
 import { execFileSync } from "node:child_process"
 import { existsSync, readFileSync } from "node:fs"
 import { expect } from "@playwright/test"
+import { actsIn } from "../acts.ts"
 import { megabytes, sendRaw } from "../rawRequest.ts"
 import { signIn, test, url } from "./hands.ts"
 
@@ -79,10 +80,9 @@ test("forms with figures that are none, in every field that routes have, are ref
   for (const [, pattern, file] of text.matchAll(/\broute\("([^"]+)", "([^"]+)"\)/g)) {
     const source = acting(file as string)
     for (const [, name] of source.matchAll(/\b(?:get|getAll|text|word)\("([\w-]+)"\)/g)) named.add(name as string)
-    intents.set(`/${pattern}`, [
-      ...new Set([...source.matchAll(/case "([a-z-]+)":/g)].map((one) => one[1] as string)),
-      "",
-    ])
+    for (const [, name] of source.matchAll(/\b(\w+): field\.\w+/g)) named.add(name as string)
+    for (const [, name] of source.matchAll(/\bname="([\w-]+)"/g)) named.add(name as string)
+    intents.set(`/${pattern}`, [...new Set(actsIn(source)), ""])
   }
   const values = [
     "NaN",

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import { movementsOf } from "server/decisions/stock.ts"
 import type { Work } from "server/http/context.ts"
 import type { Shipment } from "server/packages/shipment.ts"
@@ -9,10 +10,11 @@ import { carts, runs } from "server/picking/runs.ts"
 import { enterRun } from "server/picking/walkRuns.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { pickAction } from "../../app/pick/pickActions.server.ts"
+import { type PickAnswer, pickActs, pickScan } from "../../app/pick/pickActions.server.ts"
 import { pickView } from "../../app/pick/pickView.server.ts"
+import { answerForm } from "../../app/shell/acts.server.ts"
 import { resolveScan } from "../../app/shell/scan.server.ts"
-import { type ShipmentAnswer, shipmentAction } from "../../app/shipment/shipmentActions.server.ts"
+import { type ShipmentAnswer, shipmentActs, shipmentScan } from "../../app/shipment/shipmentActions.server.ts"
 import { shipmentView } from "../../app/shipment/shipmentView.server.ts"
 import { there } from "../../server/db/there.ts"
 import { as, formOf, openRig, orderBySource, pickAll, type Rig, row, takeFile, value, workOf } from "./rig.ts"
@@ -43,6 +45,9 @@ const led = async (to: Promise<unknown>): Promise<string | null> =>
     (thrown) => (thrown as Response).headers.get("location"),
   )
 
+const atShipment = (who: Work, orderId: OrderId, form: FormData): Promise<ShipmentAnswer> =>
+  answerForm(form, who, shipmentActs(who, orderId), (text, sent) => shipmentScan(who, orderId, text, sent))
+
 describe("at a stop", () => {
   let order: { id: number; number: string }
   beforeAll(async () => {
@@ -51,11 +56,17 @@ describe("at a stop", () => {
   const stops = () => pickStops(rig.db, order.id)
   /** What travels with each scan; what was confirmed comes back in the answer. */
   const send = async (stop: OrderStop, fields: Record<string, string | number>) =>
-    pickAction(
+    at(
       work,
       formOf({ intent: "scan", allocation: stop.allocationId, bin: "", tote: "", lot: "", item: "", ...fields }),
-      { orderId: order.id },
       await stops(),
+    )
+  const at = (who: Work, form: FormData, stops: readonly OrderStop[]): Promise<PickAnswer> =>
+    answerForm(
+      form,
+      who,
+      pickActs({ orderId: order.id }, async () => stops),
+      (text, sent) => pickScan(who, text, sent, stops),
     )
   const yeast = async () => (await stops()).find((one) => one.sku === "YST-LAG-500") as OrderStop
 
@@ -120,11 +131,8 @@ describe("at a stop", () => {
   it("of another warehouse, or gone, nothing is done", async () => {
     const other = { ...work, ...as(rig.context, { warehouseId: 2 }) }
     const form = formOf({ intent: "skip", allocation: (await yeast()).allocationId })
-    expect((await pickAction(other, form, { orderId: order.id }, [])).answer.refused).toBe(true)
-    expect(
-      (await pickAction(work, formOf({ intent: "by-hand", allocation: 99_999 }), { orderId: order.id }, [])).answer
-        .refused,
-    ).toBe(true)
+    expect((await at(other, form, [])).answer.refused).toBe(true)
+    expect((await at(work, formOf({ intent: "by-hand", allocation: 99_999 }), [])).answer.refused).toBe(true)
   })
   it("another order's number leads there", async () => {
     const next = await ordered("A-2", ["PH-METER", 1])
@@ -139,7 +147,7 @@ describe("at the bench", () => {
     await pickAll(rig.context, order.id)
   })
   const send = (fields: Record<string, string | number>): Promise<ShipmentAnswer> =>
-    shipmentAction(work, order.id, formOf(fields))
+    atShipment(work, order.id, formOf(fields))
   const scan = (text: string, hand?: number, more: Record<string, string | number> = {}) =>
     send({ intent: "scan", text, scanId: randomUUID(), hand: hand ?? "", ...more })
   const now = async () => (await shipmentOf(rig.db, order.id)) as Shipment
@@ -270,8 +278,8 @@ describe("a scan anywhere", () => {
     expect(await to(order.number, { ...work, ...as(rig.context, { role: "sales" }) })).toBe(`/orders/${order.number}`)
     await pickAll(rig.context, order.id)
     expect(await to(order.number)).toBe(`/shipment/${order.number}`)
-    await shipmentAction(work, order.id, formOf({ intent: "add", packaging: "K12", fill: "yes" }))
-    await shipmentAction(work, order.id, formOf({ intent: "close" }))
+    await atShipment(work, order.id, formOf({ intent: "add", packaging: "K12", fill: "yes" }))
+    await atShipment(work, order.id, formOf({ intent: "close" }))
     const { packages } = (await shipmentOf(rig.db, order.id)) as Shipment
     for (const text of [packages[0]?.sscc ?? "", `(00)${packages[0]?.sscc}`, `${order.number}-1`])
       expect(await to(text)).toBe(`/shipment/${order.number}`)

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
-import { orderAction } from "app/orders/orderActions.server.ts"
+import { orderActs } from "app/orders/orderActions.server.ts"
+import { answerForm } from "app/shell/acts.server.ts"
 import type { OrderId } from "core/ids/index.ts"
 import { cancelByHand } from "server/decisions/cancel.ts"
 import { holdOrder } from "server/decisions/hold.ts"
@@ -196,7 +197,7 @@ describe("a change that two people decide", () => {
       const work = await workOf(as(rig.context, { name }))
       const order = await summaryByNumber(rig.db, work.warehouse, number)
       if (!order) throw new Error("no order")
-      const answer = (await orderAction(work, order, formOf({ intent, change }))) as { answer: { words: string } }
+      const answer = await answerForm(formOf({ intent, change }), work, orderActs(work, order))
       return answer.answer.words
     }
     expect(await press("keep-change", "Tomas")).toBe("The order stays as it is.")

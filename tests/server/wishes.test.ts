@@ -9,7 +9,8 @@ import { buy, offersFor } from "server/shipping/buy.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { askFor, optionCosts, withOption } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { shipmentAction } from "../../app/shipment/shipmentActions.server.ts"
+import { answerForm } from "../../app/shell/acts.server.ts"
+import { shipmentActs } from "../../app/shipment/shipmentActions.server.ts"
 import { parsed } from "../../server/audit/index.ts"
 import { there } from "../../server/db/there.ts"
 import {
@@ -40,8 +41,10 @@ const offer = async (shipment: Shipment, code: string): Promise<Offer> => {
   return found
 }
 const cents = (of: Offer) => Math.round(Number(of.rate?.contract.amount) * 100)
-const send = async (orderId: OrderId, fields: Record<string, string>) =>
-  shipmentAction(await workOf(rig.context), orderId, formOf({ key: randomUUID(), ...fields }))
+const send = async (orderId: OrderId, fields: Record<string, string>) => {
+  const work = await workOf(rig.context)
+  return answerForm(formOf({ key: randomUUID(), ...fields }), work, shipmentActs(work, orderId))
+}
 const again = async (orderId: OrderId) => (await shipmentOf(rig.db, orderId)) as Shipment
 const purchase = (shipment: Shipment, of: Offer, more: { leaves?: string } = {}) => ({
   version: shipment.version,

@@ -51,6 +51,10 @@ export const frame = translation({
   "scan.door-unknown": "Heute kommt kein Lkw an Tor {door}.",
   "scan.unknown":
     "Das passt zu nichts. Scannen Sie einen Auftrag, ein Packstück oder ein Tor, oder tippen Sie eine Auftragsnummer.",
+  "form.missing": "Hier fehlt ein Wert.",
+  "form.too-long": "Das ist zu lang.",
+  "form.wrong": "Das ist kein gültiger Wert.",
+  "form.marked": "{n, plural, one {Ein Feld ist} other {# Felder sind}} zu ändern. Nichts wurde gespeichert.",
   "words.title": "Was Sie hier scannen oder tippen können",
   "words.close": "Schließen",
   "words.order.does":
