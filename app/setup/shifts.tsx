@@ -1,4 +1,4 @@
-import { Button, Input } from "@chakra-ui/react"
+import { Button } from "@chakra-ui/react"
 import { useState } from "react"
 import { useNavigation } from "react-router"
 import { calendarDays, closeDay, saveWork, workForm } from "server/decisions/shifts.ts"
@@ -7,7 +7,7 @@ import { measuredWork } from "server/measures/index.ts"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
-import { Act, ActForm } from "../parts/ActForm.tsx"
+import { Act, ActForm, FieldError } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -124,97 +124,10 @@ const kinds = ["shift", "break"] as const
 
 function Edit({ at }: { at: At }) {
   const busy = useNavigation().state !== "idle"
-  const [periods, setPeriods] = useState(() => at.periods.map((one, index) => ({ ...one, key: index })))
-  const [next, setNext] = useState(periods.length)
-  const add = (kind: "shift" | "break") => {
-    setPeriods([
-      ...periods,
-      {
-        kind,
-        starts: kind === "shift" ? "08:00" : "12:00",
-        ends: kind === "shift" ? "16:00" : "12:30",
-        hands: null,
-        key: next,
-      },
-    ])
-    setNext(next + 1)
-  }
   return (
     <ActForm intent="save" sends={{ version: at.version }} id="shifts-form" className="shifts-edit">
       <section>
-        <h2>{say("shifts.shifts", { zone: at.zone })}</h2>
-        <table className="shifts-periods">
-          <thead>
-            <tr>
-              {(["kind", "starts", "ends", "hands"] as const).map((name) => (
-                <th key={name} scope="col">
-                  {say(`shifts.head.${name}`)}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {periods.map((one, row) => (
-              <tr key={one.key}>
-                <td>
-                  <select
-                    name="period_kind"
-                    defaultValue={one.kind}
-                    aria-label={say("shifts.row", { what: say("shifts.head.kind"), row: row + 1 })}
-                  >
-                    {kinds.map((kind) => (
-                      <option key={kind} value={kind}>
-                        {say(`shifts.kind.${kind}`)}
-                      </option>
-                    ))}
-                  </select>
-                </td>
-                {(["starts", "ends"] as const).map((name) => (
-                  <td key={name}>
-                    <input
-                      type="text"
-                      inputMode="numeric"
-                      pattern="([01][0-9]|2[0-3]):[0-5][0-9]"
-                      maxLength={5}
-                      name={`period_${name}`}
-                      defaultValue={one[name]}
-                      required
-                      aria-label={say("shifts.row", { what: say(`shifts.head.${name}`), row: row + 1 })}
-                    />
-                  </td>
-                ))}
-                <td>
-                  <input
-                    type="number"
-                    name="period_hands"
-                    min={1}
-                    max={99}
-                    defaultValue={one.hands ?? ""}
-                    placeholder={one.kind === "shift" ? String(at.hands) : ""}
-                    aria-label={say("shifts.row", { what: say("shifts.head.hands"), row: row + 1 })}
-                  />
-                </td>
-                <td>
-                  <button
-                    type="button"
-                    aria-label={say("shifts.drop-row", { row: row + 1 })}
-                    onClick={() => setPeriods(periods.filter((other) => other !== one))}
-                  >
-                    ×
-                  </button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        <p className="shifts-adds">
-          <button type="button" onClick={() => add("shift")}>
-            {say("shifts.add-shift")}
-          </button>
-          <button type="button" onClick={() => add("break")}>
-            {say("shifts.add-break")}
-          </button>
-        </p>
+        <Periods at={at} />
         <div className="shifts-people">
           <TextField name="hands" label="shifts.hands" value={String(at.hands)} mode="numeric" />
           <TextField
@@ -237,43 +150,160 @@ function Edit({ at }: { at: At }) {
         <p className="note">{say("shifts.minutes-note")}</p>
         <div className="shifts-minutes">
           {coefficients.map(([name, of]) => (
-            <div className="field" key={name}>
-              <label htmlFor={name}>{say(`shifts.${name}`)}</label>
-              <Input id={name} name={name} defaultValue={String(at.workload[of])} inputMode="decimal" maxLength={7} />
-            </div>
+            <TextField
+              key={name}
+              name={name}
+              label={`shifts.${name}`}
+              value={String(at.workload[of])}
+              mode="decimal"
+              most={7}
+            />
           ))}
         </div>
-        <table className="rows tight">
-          <caption>
-            {at.measured.orders === 0 ? say("shifts.no-measures") : say("shifts.measures", { n: at.measured.orders })}
-          </caption>
-          <thead>
-            <tr>
-              <th scope="col" />
-              {(["pick", "pack", "papers"] as const).map((kind) => (
-                <th key={kind} scope="col" className="figure">
-                  {say(`shifts.of.${kind}`)}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {(["predicted", "measured"] as const).map((side) => (
-              <tr key={side}>
-                <th scope="row">{say(`shifts.${side}`)}</th>
-                {(["pick", "pack", "papers"] as const).map((kind) => (
-                  <td key={kind} className="figure">
-                    {at.measured.orders === 0 ? "–" : (at.measured[side][kind] / at.measured.orders).toFixed(1)}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Measured at={at} />
         <Button type="submit" disabled={busy}>
           {say("shifts.save")}
         </Button>
       </section>
     </ActForm>
+  )
+}
+
+/** Shifts and breaks, as many as there are. */
+function Periods({ at }: { at: At }) {
+  const [periods, setPeriods] = useState(() => at.periods.map((one, index) => ({ ...one, key: index })))
+  const [next, setNext] = useState(periods.length)
+  const add = (kind: "shift" | "break") => {
+    const [starts, ends] = kind === "shift" ? (["08:00", "16:00"] as const) : (["12:00", "12:30"] as const)
+    setPeriods([...periods, { kind, starts, ends, hands: null, key: next }])
+    setNext(next + 1)
+  }
+  return (
+    <>
+      <h2>{say("shifts.shifts", { zone: at.zone })}</h2>
+      <table className="shifts-periods">
+        <thead>
+          <tr>
+            {(["kind", "starts", "ends", "hands"] as const).map((name) => (
+              <th key={name} scope="col">
+                {say(`shifts.head.${name}`)}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {periods.map((one, row) => (
+            <PeriodRow
+              key={one.key}
+              one={one}
+              row={row}
+              usual={at.hands}
+              onDrop={() => setPeriods(periods.filter((other) => other !== one))}
+            />
+          ))}
+        </tbody>
+      </table>
+      <FieldError name="periods" />
+      <p className="shifts-adds">
+        <button type="button" onClick={() => add("shift")}>
+          {say("shifts.add-shift")}
+        </button>
+        <button type="button" onClick={() => add("break")}>
+          {say("shifts.add-break")}
+        </button>
+      </p>
+    </>
+  )
+}
+
+function PeriodRow({
+  one,
+  row,
+  usual,
+  onDrop,
+}: {
+  one: At["periods"][number]
+  row: number
+  usual: number
+  onDrop: () => void
+}) {
+  const label = (name: "kind" | "starts" | "ends" | "hands") =>
+    say("shifts.row", { what: say(`shifts.head.${name}`), row: row + 1 })
+  return (
+    <tr>
+      <td>
+        <select name={`periods[${row}].kind`} defaultValue={one.kind} aria-label={label("kind")}>
+          {kinds.map((kind) => (
+            <option key={kind} value={kind}>
+              {say(`shifts.kind.${kind}`)}
+            </option>
+          ))}
+        </select>
+      </td>
+      {(["starts", "ends"] as const).map((name) => (
+        <td key={name}>
+          <input
+            type="text"
+            inputMode="numeric"
+            pattern="([01][0-9]|2[0-3]):[0-5][0-9]"
+            maxLength={5}
+            name={`periods[${row}].${name}`}
+            defaultValue={one[name]}
+            required
+            aria-label={label(name)}
+          />
+          <FieldError name={`periods[${row}].${name}`} />
+        </td>
+      ))}
+      <td>
+        <input
+          type="number"
+          name={`periods[${row}].hands`}
+          min={1}
+          max={99}
+          defaultValue={one.hands ?? ""}
+          placeholder={one.kind === "shift" ? String(usual) : ""}
+          aria-label={label("hands")}
+        />
+        <FieldError name={`periods[${row}].hands`} />
+      </td>
+      <td>
+        <button type="button" aria-label={say("shifts.drop-row", { row: row + 1 })} onClick={onDrop}>
+          ×
+        </button>
+      </td>
+    </tr>
+  )
+}
+
+/** Minutes that were predicted for finished orders, beside those that they took. */
+function Measured({ at }: { at: At }) {
+  const { orders, ...sides } = at.measured
+  return (
+    <table className="rows tight">
+      <caption>{orders === 0 ? say("shifts.no-measures") : say("shifts.measures", { n: orders })}</caption>
+      <thead>
+        <tr>
+          <th scope="col" />
+          {(["pick", "pack", "papers"] as const).map((kind) => (
+            <th key={kind} scope="col" className="figure">
+              {say(`shifts.of.${kind}`)}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {(["predicted", "measured"] as const).map((side) => (
+          <tr key={side}>
+            <th scope="row">{say(`shifts.${side}`)}</th>
+            {(["pick", "pack", "papers"] as const).map((kind) => (
+              <td key={kind} className="figure">
+                {orders === 0 ? "–" : (sides[side][kind] / orders).toFixed(1)}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }
