@@ -1,5 +1,5 @@
 import type { SubmissionResult } from "@conform-to/react"
-import { createContext, type ReactNode, type Ref, useContext, useEffect } from "react"
+import { createContext, type ReactNode, type Ref, useContext, useEffect, useState } from "react"
 import { Form, type FormProps, useActionData } from "react-router"
 import { useKept } from "../shell/useKept.ts"
 
@@ -49,7 +49,7 @@ export function useFieldState(name: string, value: string) {
   const { form, errors, typed } = useContext(States)
   const error = errors[name]?.join(" ") ?? ""
   const before = typed[name]
-  return { error, errorId: `${form}-${name}-error`, typed: error && typeof before === "string" ? before : value }
+  return { error, errorId: errorIdOf(form, name), typed: error && typeof before === "string" ? before : value }
 }
 
 /** What is wrong with a field, under it. */
@@ -68,24 +68,61 @@ interface Refused {
 
 /**
  * A form with fields that asks the page's action for one thing. Where the action refuses it, what is wrong stands at its
- * field, the first wrong field has the focus, and what was typed is still there.
+ * field, or under the form by the field's label where a control shows none of its own; the first wrong field has the
+ * focus, and what was typed is still there.
  */
 export function ActForm({ intent, sends = {}, id, children, ...form }: ActProps) {
   const name = id ?? nameOf(intent, sends)
   const kept = useKept(useActionData<Refused>())
   const refused = kept?.wrong?.form === name ? kept.wrong.result : undefined
-  useEffect(() => {
-    if (refused) document.querySelector<HTMLElement>(`#${CSS.escape(name)} [aria-invalid="true"]`)?.focus()
-  }, [refused, name])
+  const others = useOtherErrors(name, refused)
   return (
     <States.Provider value={{ form: name, errors: refused?.error ?? {}, typed: refused?.initialValue ?? {} }}>
       <Form method="post" id={name} {...form}>
         <Unseen intent={intent} sends={{ ...sends, form: name }} />
         {children}
+        {others.map((words) => (
+          <small key={words} className="field-error">
+            {words}
+          </small>
+        ))}
       </Form>
     </States.Provider>
   )
 }
+
+/** Marks the wrong controls of a form and goes to the first; answers what is wrong with those that do not show it. */
+function useOtherErrors(name: string, refused: SubmissionResult | undefined): readonly string[] {
+  const [others, setOthers] = useState<readonly string[]>([])
+  useEffect(() => {
+    const form = document.getElementById(name)
+    if (!refused?.error || !(form instanceof HTMLFormElement)) return setOthers([])
+    const wrong = Object.entries(refused.error).flatMap(([field, words]) => {
+      const named = form.elements.namedItem(field)
+      const control = named instanceof RadioNodeList ? named[0] : named
+      return control instanceof HTMLInputElement ||
+        control instanceof HTMLSelectElement ||
+        control instanceof HTMLTextAreaElement
+        ? [{ field, control, words: words ?? [] }]
+        : []
+    })
+    for (const { control } of wrong) control.setAttribute("aria-invalid", "true")
+    wrong[0]?.control.focus()
+    setOthers(
+      wrong
+        .filter(({ field, control }) => control.type !== "hidden" && !document.getElementById(errorIdOf(name, field)))
+        .map(({ control, words }) => `${labelOf(control)}: ${words.join(" ")}`),
+    )
+    return () => {
+      for (const { control } of wrong) control.removeAttribute("aria-invalid")
+    }
+  }, [refused, name])
+  return others
+}
+
+const errorIdOf = (form: string, field: string): string => `${form}-${field}-error`
+const labelOf = (control: HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement): string =>
+  control.labels?.[0]?.textContent?.trim() || control.getAttribute("aria-label") || control.name
 
 /** Forms of one kind on a page are told apart by what they are about. */
 const nameOf = (intent = "form", sends: ActProps["sends"] = {}): string =>
