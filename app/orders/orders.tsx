@@ -37,26 +37,34 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const search = new URL(request.url).searchParams
   const filter = readFilter(search)
-  const page = await findOrders(work, work.warehouse, filter, Number(search.get("before")) || null)
-  const tags = await tagsOf(
+  const [page, last, own, sources, carriers, tags, collections, patterns] = await Promise.all([
+    findOrders(work, work.warehouse, filter, Number(search.get("before")) || null),
+    lastGroup(work),
+    views(work),
+    sourceNames(work.db),
+    carrierNames(work.db),
+    knownTags(work.db),
+    openCollections(work.db, work.warehouse.id, work.now),
+    patternRows(work.db),
+  ])
+  const tagged = await tagsOf(
     work.db,
     page.orders.map((order) => order.id),
   )
-  const last = await lastGroup(work)
   return {
     filter,
     query: filterQuery(filter),
     paged: search.has("before"),
     next: page.next,
-    views: await views(work),
+    views: own,
     choices: {
       stages: [...filterStages],
       promised: [...promiseDays],
       received: [...receiptDays],
-      sources: await sourceNames(work.db),
-      carriers: await carrierNames(work.db),
-      tags: await knownTags(work.db),
-      collections: (await openCollections(work.db, work.warehouse.id, work.now)).slice(0, 24).map((one) => ({
+      sources,
+      carriers,
+      tags,
+      collections: collections.slice(0, 24).map((one) => ({
         id: one.id,
         name: say("group.collection-of", {
           door: one.door,
@@ -64,7 +72,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
           at: dayAndClock(one.cutOff, work.warehouse.zone),
         }),
       })),
-      patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
+      patterns: patterns.map((one) => ({ id: one.id, name: one.name })),
     },
     mayWork: may(work.actor, "orders.work"),
     mayRelease: may(work.actor, "orders.release-hold"),
@@ -81,7 +89,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       lines: order.lines,
       stage: order.stage,
       stops: order.stops,
-      tags: tags.get(order.id) ?? [],
+      tags: tagged.get(order.id) ?? [],
     })),
   }
 }

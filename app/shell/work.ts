@@ -21,13 +21,12 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
     url.searchParams.delete("_routes")
     throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname.replace(/\.data$/, "") + url.search)}`)
   }
-  if (token && showsPerson(request)) await noteSeen(db, token)
-  context.set(workContext, {
-    db,
-    actor,
-    now: await businessNow(db),
-    warehouse: await warehouseById(db, actor.warehouseId),
-  })
+  const [now, warehouse] = await Promise.all([
+    businessNow(db),
+    warehouseById(db, actor.warehouseId),
+    token && showsPerson(request) ? noteSeen(db, token) : null,
+  ])
+  context.set(workContext, { db, actor, now, warehouse })
   try {
     return await readAs(actor.reader, next)
   } catch (error) {

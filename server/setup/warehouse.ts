@@ -29,13 +29,15 @@ export interface Warehouse {
 
 /** A warehouse with its working time. Throws when there is none with this id. */
 export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
-  const row = await db("warehouse").where({ id }).first()
+  const [row, periods] = await Promise.all([
+    db("warehouse").where({ id }).first(),
+    db("work_period")
+      .where({ warehouse_id: id })
+      .orderBy("starts")
+      .orderBy("id")
+      .select("kind", "starts", "ends", "hands"),
+  ])
   if (!row) throw new Error(`no warehouse has the id ${id}`)
-  const periods = await db("work_period")
-    .where({ warehouse_id: id })
-    .orderBy("starts")
-    .orderBy("id")
-    .select("kind", "starts", "ends", "hands")
   return {
     id,
     code: row.code,
