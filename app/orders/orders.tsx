@@ -7,6 +7,7 @@ import { changeGroup, groupChange, lastGroup, mostAtOnce, undoGroup } from "serv
 import type { Work } from "server/http/context.ts"
 import { workContext } from "server/http/context.ts"
 import { sourceNames } from "server/intake/source.ts"
+import { onceForEachChange } from "server/live/kept.ts"
 import type { OrderFilter } from "server/orders/filter.ts"
 import { filterQuery, filterStages, promiseDays, readFilter, receiptDays } from "server/orders/filter.ts"
 import { allOrders, findOrders } from "server/orders/list.ts"
@@ -37,15 +38,21 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const search = new URL(request.url).searchParams
   const filter = readFilter(search)
-  const [page, last, own, sources, carriers, tags, collections, patterns] = await Promise.all([
+  const { db, warehouse } = work
+  const [page, last, own, setUp, collections] = await Promise.all([
     findOrders(work, work.warehouse, filter, Number(search.get("before")) || null),
     lastGroup(work),
     views(work),
-    sourceNames(work.db),
-    carrierNames(work.db),
-    knownTags(work.db),
-    openCollections(work.db, work.warehouse.id, work.now),
-    patternRows(work.db),
+    onceForEachChange(work, warehouse.id, "list choices", async () => {
+      const [sources, carriers, tags, patterns] = await Promise.all([
+        sourceNames(db),
+        carrierNames(db),
+        knownTags(db),
+        patternRows(db),
+      ])
+      return { sources, carriers, tags, patterns: patterns.map((one) => ({ id: one.id, name: one.name })) }
+    }),
+    openCollections(db, warehouse.id, work.now),
   ])
   const tagged = await tagsOf(
     work.db,
@@ -61,9 +68,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       stages: [...filterStages],
       promised: [...promiseDays],
       received: [...receiptDays],
-      sources,
-      carriers,
-      tags,
+      ...setUp,
       collections: collections.slice(0, 24).map((one) => ({
         id: one.id,
         name: say("group.collection-of", {
@@ -72,7 +77,6 @@ export async function loader({ request, context }: Route.LoaderArgs) {
           at: dayAndClock(one.cutOff, work.warehouse.zone),
         }),
       })),
-      patterns: patterns.map((one) => ({ id: one.id, name: one.name })),
     },
     mayWork: may(work.actor, "orders.work"),
     mayRelease: may(work.actor, "orders.release-hold"),

@@ -11,6 +11,7 @@ import { parsed } from "server/audit/index.ts"
 import type { JoinedFor } from "server/decisions/join.ts"
 import { labelsPrinted, papersOf } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
+import { onceForEachChange } from "server/live/kept.ts"
 import { type OrderSummary, summaries, summaryByNumber } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { partsOf } from "server/orders/parts.ts"
@@ -37,14 +38,20 @@ import { variantsOf } from "server/shipping/variants.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
 
 /** What is stored about a shipment and what it needs: asked for together, as far as one answer does not need another. */
-async function readAt({ db, warehouse, now }: Work, order: OrderSummary) {
-  const [shipment, types, labels, papers, stockOf, scales, marks, open] = await Promise.all([
+async function readAt(work: Work, order: OrderSummary) {
+  const { db, warehouse, now } = work
+  const [shipment, labels, papers, { types, stockOf, scales }, marks, open] = await Promise.all([
     shipmentOrDraft(db, order.id),
-    packagingTypes(db),
     labelsPrinted(db, order.id),
     papersOf(db, order.id, ["invoice", "bill-of-lading"]),
-    packagingStock(db, warehouse.id),
-    scalesOf(db, warehouse.id),
+    onceForEachChange(work, warehouse.id, "packing bench", async () => {
+      const [types, stockOf, scales] = await Promise.all([
+        packagingTypes(db),
+        packagingStock(db, warehouse.id),
+        scalesOf(db, warehouse.id),
+      ])
+      return { types, stockOf, scales }
+    }),
     marksOf(db, order.id),
     openCollections(db, warehouse.id, now),
   ])
@@ -89,11 +96,16 @@ async function readAt({ db, warehouse, now }: Work, order: OrderSummary) {
 }
 
 /** What the shipment costs by each service, once something is packed, and with other cartons. */
-async function rate({ db, warehouse, now }: Work, shipment: Shipment | null) {
+async function rate(work: Work, shipment: Shipment | null) {
+  const { db, warehouse, now } = work
   const ratable =
     shipment?.packages.some((one) => one.contents.length > 0) && ["open", "buying"].includes(shipment.state)
-  const rated: Rated | null = ratable && shipment ? await offersFor(db, warehouse, shipment, now) : null
-  return { rated, other: shipment && rated ? await otherwise(db, rated, shipment) : null }
+  if (!ratable || !shipment) return { rated: null, other: null }
+  // trucks leave by the minute; whoever buys is rated again
+  const minute = Math.floor(now.getTime() / 60_000)
+  const name = `rates ${shipment.id} ${shipment.version} ${minute}`
+  const rated: Rated = await onceForEachChange(work, warehouse.id, name, () => offersFor(db, warehouse, shipment, now))
+  return { rated, other: await otherwise(db, rated, shipment) }
 }
 
 /** The carton that is offered to begin with: a pallet for freight, what was settled where all fits, else by size. */
@@ -109,16 +121,21 @@ function suggestedCarton(
     : suggestPackaging(types, left)
 }
 
-/** Everything the shipment's screen shows, as plain data: from lines to label. Null when no order has the number. */
+/** The same by the number of the order; null where none has it. */
+export async function shipmentViewOf(work: Work, orderNumber: string): Promise<ShipmentView | null> {
+  const order = await summaryByNumber(work.db, work.warehouse, orderNumber)
+  return order && shipmentView(work, order)
+}
+
+/** Everything the shipment's screen shows, as plain data: from lines to label. */
 export async function shipmentView(
   work: Work,
-  orderNumber: string,
+  order: OrderSummary,
   wanted: string | null = null,
   withVariants = false,
 ) {
-  const { db, warehouse } = work
-  const order = await summaryByNumber(db, warehouse, orderNumber)
-  if (!order) return null
+  const { warehouse, db } = work
+  const { orderNumber } = order
   const at = await readAt(work, order)
   const { shipment, rows, types, collection, labels, papers, bought, members, stops, stopped, stockOf, left } = at
   const { rated, other } = await rate(work, shipment)
@@ -256,7 +273,7 @@ export async function shipmentView(
   }
 }
 
-export type ShipmentView = NonNullable<Awaited<ReturnType<typeof shipmentView>>>
+export type ShipmentView = Awaited<ReturnType<typeof shipmentView>>
 export type PackageView = ShipmentView["packages"][number]
 export type { OfferView } from "./rateView.server.ts"
 

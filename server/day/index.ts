@@ -73,10 +73,14 @@ async function dayFacts(db: Knex, warehouse: Warehouse, today: LocalDate): Promi
 }
 
 /** The day of a warehouse: its collections with the orders laid back from them, what is stopped, and what comes next. */
-export async function dayView({ db, now }: Pick<Context, "db" | "now">, warehouse: Warehouse): Promise<DayView> {
+export async function dayView(
+  context: Pick<Context, "db" | "now" | "changes">,
+  warehouse: Warehouse,
+): Promise<DayView> {
+  const { db, now } = context
   const today = localDate(now, warehouse.zone)
   const name = `day ${today} ${warehouse.version}`
-  return layOut(await onceForEachChange(db, warehouse.id, name, () => dayFacts(db, warehouse, today)), now)
+  return layOut(await onceForEachChange(context, warehouse.id, name, () => dayFacts(db, warehouse, today)), now)
 }
 
 /** The day as it stands at an instant. */

@@ -1,5 +1,6 @@
 import type { WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
+import type { Context } from "../actors/index.ts"
 
 /** Notices that a state is told by: more than may be written while one of them waits for its transaction to commit. */
 const latest = 200
@@ -36,7 +37,7 @@ const kept = new WeakMap<Knex, Map<string, Kept>>()
  * @param name of what is worked out, with all that it depends on besides the warehouse
  */
 export async function onceForEachChange<T>(
-  db: Knex,
+  { db, changes }: Pick<Context, "db" | "changes">,
   warehouseId: WarehouseId,
   name: string,
   work: () => Promise<T>,
@@ -45,7 +46,7 @@ export async function onceForEachChange<T>(
   kept.set(db, all)
   const key = `${warehouseId} ${name}`
   // asked before the work begins: what changes meanwhile is worked out again next time
-  const state = await changeState(db, warehouseId)
+  const state = changes ?? (await changeState(db, warehouseId))
   const known = all.get(key)
   if (known && known.state === state && Date.now() - known.at < longestMs) return known.value as Promise<T>
   const value = work()
