@@ -1,3 +1,4 @@
+import { join } from "node:path"
 import { reactRouter } from "@react-router/dev/vite"
 import { defineConfig, type Plugin } from "vite"
 
@@ -15,15 +16,37 @@ const serverFileNames: Plugin = {
   },
 }
 
+/**
+ * The router's package gives its development build, with its warnings, to whoever imports it by name; what is built for
+ * use takes the other one, in the browser and on the server.
+ */
+const routerForUse: Plugin = {
+  name: "varnok:router-for-use",
+  apply: "build",
+  enforce: "pre",
+  resolveId(source) {
+    const file = { "react-router": "index.mjs", "react-router/dom": "dom-export.mjs" }[source]
+    return file && join(import.meta.dirname, "node_modules/react-router/dist/production", file)
+  },
+}
+
 export default defineConfig({
-  plugins: [reactRouter(), serverFileNames],
+  plugins: [routerForUse, reactRouter(), serverFileNames],
   resolve: { tsconfigPaths: true },
   // no data: addresses, so that the content security policy can forbid them
   build: { assetsInlineLimit: 0 },
   environments: {
     ssr: {
       resolve: {
-        noExternal: [/^@chakra-ui\//, /^@ark-ui\//, /^@zag-js\//, /^@internationalized\//, "lucide-react"],
+        noExternal: [
+          /^@chakra-ui\//,
+          /^@ark-ui\//,
+          /^@zag-js\//,
+          /^@internationalized\//,
+          "lucide-react",
+          "react-router",
+          /^@react-router\//,
+        ],
       },
       build: {
         rollupOptions: {

@@ -1,8 +1,6 @@
-import { PassThrough } from "node:stream"
+import { Writable } from "node:stream"
 import createCache from "@emotion/cache"
 import { CacheProvider } from "@emotion/react"
-import { createReadableStreamFromReadable } from "@react-router/node"
-import { isbot } from "isbot"
 import { renderToPipeableStream } from "react-dom/server"
 import { type EntryContext, type RouterContextProvider, ServerRouter } from "react-router"
 import { NotAllowed } from "server/actors/index.ts"
@@ -28,29 +26,43 @@ export default function handleRequest(
   const cache = createCache({ key: "vk", nonce })
   return new Promise((resolve, reject) => {
     let code = status
-    let answered = false
-    const whole = isbot(request.headers.get("user-agent") ?? "") || routerContext.isSpaMode
-    const answer = () => {
-      answered = true
-      const body = new PassThrough()
-      headers.set("Content-Type", "text/html; charset=utf-8")
-      resolve(new Response(createReadableStreamFromReadable(body), { headers, status: code }))
-      pipe(body)
-    }
+    headers.set("Content-Type", "text/html; charset=utf-8")
+    // what a page shows is there before it is drawn: in one piece it costs a tenth less than as two thousand small ones
+    const answer = () => pipe(new Whole((page) => resolve(new Response(page, { headers, status: code }))))
     const { pipe, abort } = renderToPipeableStream(
       <CacheProvider value={cache}>
         <ServerRouter context={routerContext} url={request.url} nonce={nonce} />
       </CacheProvider>,
       {
         nonce,
-        [whole ? "onAllReady" : "onShellReady"]: answer,
+        onAllReady: answer,
         onShellError: reject,
         onError(error: unknown) {
           code = 500
-          if (answered) context.get(frameContext).note(error)
+          context.get(frameContext).note(error)
         },
       },
     )
     setTimeout(abort, giveUpAfterMs + 1_000)
   })
+}
+
+/** Keeps what is written until its end, and gives it on as a whole. */
+class Whole extends Writable {
+  private readonly parts: Uint8Array[] = []
+
+  constructor(private readonly done: (whole: Uint8Array<ArrayBuffer>) => void) {
+    super()
+  }
+
+  override _write(part: Uint8Array, _encoding: string, next: () => void): void {
+    // the writer uses its memory again
+    this.parts.push(Uint8Array.from(part))
+    next()
+  }
+
+  override _final(next: () => void): void {
+    this.done(Buffer.concat(this.parts))
+    next()
+  }
 }

@@ -30,8 +30,13 @@ export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
   const seesFloor = may(work.actor, "packing.see")
-  const advice = seesFloor ? await adviceFor(work, work.warehouse, day) : null
-  const last = seesFloor ? await lastGroup(work) : null
+  const [advice, last, joinable] = seesFloor
+    ? await Promise.all([
+        adviceFor(work, work.warehouse, day),
+        lastGroup(work),
+        shipTosOfSeveral(work.db, work.warehouse.id),
+      ])
+    : [null, null, []]
   const brief = (order: (typeof day.stopped)[number] | (typeof day.collections)[number]["orders"][number]) => ({
     id: order.id,
     orderNumber: order.orderNumber,
@@ -67,7 +72,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     breaks: day.breaks,
     next: day.next ? { ...brief(day.next.order), task: day.next.task } : null,
     any: day.counts.today > 0,
-    joinable: seesFloor ? (await shipTosOfSeveral(work.db, work.warehouse.id)).length : 0,
+    joinable: joinable.length,
     advice: advice && adviceShown(advice, day),
     undo:
       last?.change.what === "moves" || last?.change.what === "hold"

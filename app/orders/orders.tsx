@@ -7,6 +7,7 @@ import { changeGroup, groupChange, lastGroup, mostAtOnce, undoGroup } from "serv
 import type { Work } from "server/http/context.ts"
 import { workContext } from "server/http/context.ts"
 import { sourceNames } from "server/intake/source.ts"
+import { onceForEachChange } from "server/live/kept.ts"
 import type { OrderFilter } from "server/orders/filter.ts"
 import { filterQuery, filterStages, promiseDays, readFilter, receiptDays } from "server/orders/filter.ts"
 import { allOrders, findOrders } from "server/orders/list.ts"
@@ -37,26 +38,38 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const search = new URL(request.url).searchParams
   const filter = readFilter(search)
-  const page = await findOrders(work, work.warehouse, filter, Number(search.get("before")) || null)
-  const tags = await tagsOf(
+  const { db, warehouse } = work
+  const [page, last, own, setUp, collections] = await Promise.all([
+    findOrders(work, work.warehouse, filter, Number(search.get("before")) || null),
+    lastGroup(work),
+    views(work),
+    onceForEachChange(work, warehouse.id, "list choices", async () => {
+      const [sources, carriers, tags, patterns] = await Promise.all([
+        sourceNames(db),
+        carrierNames(db),
+        knownTags(db),
+        patternRows(db),
+      ])
+      return { sources, carriers, tags, patterns: patterns.map((one) => ({ id: one.id, name: one.name })) }
+    }),
+    openCollections(db, warehouse.id, work.now),
+  ])
+  const tagged = await tagsOf(
     work.db,
     page.orders.map((order) => order.id),
   )
-  const last = await lastGroup(work)
   return {
     filter,
     query: filterQuery(filter),
     paged: search.has("before"),
     next: page.next,
-    views: await views(work),
+    views: own,
     choices: {
       stages: [...filterStages],
       promised: [...promiseDays],
       received: [...receiptDays],
-      sources: await sourceNames(work.db),
-      carriers: await carrierNames(work.db),
-      tags: await knownTags(work.db),
-      collections: (await openCollections(work.db, work.warehouse.id, work.now)).slice(0, 24).map((one) => ({
+      ...setUp,
+      collections: collections.slice(0, 24).map((one) => ({
         id: one.id,
         name: say("group.collection-of", {
           door: one.door,
@@ -64,7 +77,6 @@ export async function loader({ request, context }: Route.LoaderArgs) {
           at: dayAndClock(one.cutOff, work.warehouse.zone),
         }),
       })),
-      patterns: (await patternRows(work.db)).map((one) => ({ id: one.id, name: one.name })),
     },
     mayWork: may(work.actor, "orders.work"),
     mayRelease: may(work.actor, "orders.release-hold"),
@@ -81,7 +93,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       lines: order.lines,
       stage: order.stage,
       stops: order.stops,
-      tags: tags.get(order.id) ?? [],
+      tags: tagged.get(order.id) ?? [],
     })),
   }
 }

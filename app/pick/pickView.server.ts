@@ -19,8 +19,12 @@ export async function pickView(
   const wanted = Number(search.get("stop"))
   const chosen = stops.find((one) => one.allocationId === wanted && one.picked < one.quantity)
   const stop = chosen ?? nextStop(stops, actor.userId)
-  const floor = await floorOf(db, warehouse.id)
-  const names = await namesOf(db, [...new Set(stops.flatMap((one) => one.claimedBy ?? []))])
+  const [floor, names, last, choices] = await Promise.all([
+    floorOf(db, warehouse.id),
+    namesOf(db, [...new Set(stops.flatMap((one) => one.claimedBy ?? []))]),
+    lastTake(work, scope),
+    search.get("short") !== null && stop ? shortChoices(work, stop.allocationId) : null,
+  ])
   return {
     stops,
     stop,
@@ -32,11 +36,8 @@ export async function pickView(
     people: Object.fromEntries(names) as Readonly<Record<number, string>>,
     me: actor.userId,
     key: crypto.randomUUID(),
-    last: await lastTake(work, scope),
-    short:
-      search.get("short") !== null && stop
-        ? { allocationId: stop.allocationId, choices: await shortChoices(work, stop.allocationId) }
-        : null,
+    last,
+    short: choices && stop ? { allocationId: stop.allocationId, choices } : null,
   }
 }
 

@@ -1,12 +1,13 @@
 import type { MiddlewareFunction } from "react-router"
 import { redirect } from "react-router"
-import { actorOf, noteSeen } from "server/accounts/sessions.ts"
+import { actorOf, noteSeen, seenLongAgo } from "server/accounts/sessions.ts"
 import { may, NotAllowed, type Right } from "server/actors/index.ts"
 import { businessNow } from "server/clock/index.ts"
 import { type DayView, dayView } from "server/day/index.ts"
 import type { Work } from "server/http/context.ts"
 import { frameContext, workContext } from "server/http/context.ts"
 import { sessionToken } from "server/http/cookies.ts"
+import { changeState, onceForEachChange } from "server/live/kept.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { readAs } from "./reader.server.ts"
 
@@ -21,13 +22,16 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
     url.searchParams.delete("_routes")
     throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname.replace(/\.data$/, "") + url.search)}`)
   }
-  if (token && showsPerson(request)) await noteSeen(db, token)
-  context.set(workContext, {
-    db,
-    actor,
-    now: await businessNow(db),
-    warehouse: await warehouseById(db, actor.warehouseId),
-  })
+  const reads = request.method === "GET" || request.method === "HEAD"
+  const [now, changes] = await Promise.all([
+    businessNow(db),
+    reads ? changeState(db, actor.warehouseId) : undefined,
+    token && showsPerson(request) && seenLongAgo(actor) ? noteSeen(db, token) : null,
+  ])
+  const warehouse = await onceForEachChange({ db, changes }, actor.warehouseId, "warehouse", () =>
+    warehouseById(db, actor.warehouseId),
+  )
+  context.set(workContext, { db, actor, now, warehouse, changes, places: actor.places })
   try {
     return await readAs(actor.reader, next)
   } catch (error) {

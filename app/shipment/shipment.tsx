@@ -47,7 +47,7 @@ export async function loader({ params, request, context }: Route.LoaderArgs) {
   if (order.lead) throw redirect(`/shipment/${order.lead.orderNumber}`)
   const { searchParams } = new URL(request.url)
   const variants = searchParams.get("drawing") === "variants"
-  return (await shipmentView(work, params.orderNumber, searchParams.get("service"), variants)) as ShipmentView
+  return shipmentView(work, order, searchParams.get("service"), variants)
 }
 
 export async function action({ request, params, context }: Route.ActionArgs): Promise<ShipmentAnswer> {

@@ -49,7 +49,7 @@ import { type Answered, act, always, field, nothing } from "../shell/acts.server
 import { onceKey } from "../shell/once.server.ts"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { inWords, meaning } from "./packingMeaning.ts"
-import { shipmentView } from "./shipmentView.server.ts"
+import { shipmentViewOf } from "./shipmentView.server.ts"
 import { type WishIntent, wantedOf } from "./wishesForm.server.ts"
 
 export interface ShipmentAnswer extends Answered {
@@ -340,7 +340,7 @@ export async function shipmentScan(
   const out = Number(form.get("from")) || null
   const scanId = onceKey(form)
   const orderNumber = await orderNumberOf(work.db, work.warehouse.id, orderId)
-  const view = orderNumber === null ? null : await shipmentView(work, orderNumber)
+  const view = orderNumber === null ? null : await shipmentViewOf(work, orderNumber)
   if (!view) return refusal(say("order.unknown"))
   const meant = view.state === "open" ? meaning(view, text, hand, out) : null
   if (!meant) return followScan(work, text)

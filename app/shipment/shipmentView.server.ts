@@ -11,7 +11,8 @@ import { parsed } from "server/audit/index.ts"
 import type { JoinedFor } from "server/decisions/join.ts"
 import { labelsPrinted, papersOf } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
-import { summaries, summaryByNumber } from "server/orders/facts.ts"
+import { onceForEachChange } from "server/live/kept.ts"
+import { type OrderSummary, summaries, summaryByNumber } from "server/orders/facts.ts"
 import { marksOf } from "server/orders/marks.ts"
 import { partsOf } from "server/orders/parts.ts"
 import {
@@ -36,56 +37,115 @@ import { otherwise } from "server/shipping/otherwise.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
 
-/** Everything the shipment's screen shows, as plain data: from lines to label. Null when no order has the number. */
-export async function shipmentView(
-  work: Work,
-  orderNumber: string,
-  wanted: string | null = null,
-  withVariants = false,
-) {
+/** What is stored about a shipment and what it needs: asked for together, as far as one answer does not need another. */
+async function readAt(work: Work, order: OrderSummary) {
   const { db, warehouse, now } = work
-  const order = await summaryByNumber(db, warehouse, orderNumber)
-  if (!order) return null
-  const shipment = await shipmentOrDraft(db, order.id)
-  const rows = (await plannedRows(db, shipment?.orderId ?? order.id)).order
-  const types = await packagingTypes(db)
-  const rated: Rated | null =
-    shipment?.packages.some((one) => one.contents.length > 0) && ["open", "buying"].includes(shipment.state)
-      ? await offersFor(db, warehouse, shipment, now)
-      : null
-  const offers = rated?.offers ?? []
-  const preselected = rated?.preselected ?? null
-  const chosen = offers.find((one) => one.service.code === wanted && one.rate) ?? preselected
-  const other = shipment && rated ? await otherwise(db, rated, shipment) : null
-  const left = shipment ? unpacked(shipment) : []
-  const settled = types.find((type) => type.code === settingOf(shipment?.settled ?? {}, "packaging"))
-  const freight = left.some((one) => goesAsFreight(one.item))
-  const suggestion = freight
-    ? (types.find((type) => type.kind === "pallet") ?? null)
-    : settled && left.every((one) => fitsInside(one.item.unitSize, settled.inner))
-      ? settled
-      : suggestPackaging(types, left)
-  const units = shipment && shipment.shipTo.country !== warehouse.country ? metric : imperial
-  const collection = order.collectionId
-    ? await collectionById(db, warehouse.id, shipment?.collectionId ?? order.collectionId)
-    : null
-  const labels = await labelsPrinted(db, order.id)
-  const papers = await papersOf(db, order.id, ["invoice", "bill-of-lading"])
-  const bought = shipment?.serviceId ? await serviceById(db, shipment.serviceId) : null
-  const members = (shipment?.members ?? [{ id: order.id, orderNumber }]).map((one) => ({
+  const [shipment, labels, papers, { types, stockOf, scales }, marks, open] = await Promise.all([
+    shipmentOrDraft(db, order.id),
+    labelsPrinted(db, order.id),
+    papersOf(db, order.id, ["invoice", "bill-of-lading"]),
+    onceForEachChange(work, warehouse.id, "packing bench", async () => {
+      const [types, stockOf, scales] = await Promise.all([
+        packagingTypes(db),
+        packagingStock(db, warehouse.id),
+        scalesOf(db, warehouse.id),
+      ])
+      return { types, stockOf, scales }
+    }),
+    marksOf(db, order.id),
+    openCollections(db, warehouse.id, now),
+  ])
+  const members = (shipment?.members ?? [{ id: order.id, orderNumber: order.orderNumber }]).map((one) => ({
     id: one.id,
     orderNumber: one.orderNumber,
   }))
-  const stops = (await Promise.all(members.map((one) => pickStops(db, one.id)))).flat()
-  const stopped = await summaries(db, warehouse, (query) =>
-    query.whereIn(
-      "o.id",
-      members.map((one) => one.id),
-    ),
-  )
+  const lead = shipment?.orderId ?? order.id
+  const [planned, collection, bought, stops, stopped, parts] = await Promise.all([
+    plannedRows(db, lead),
+    order.collectionId ? collectionById(db, warehouse.id, shipment?.collectionId ?? order.collectionId) : null,
+    shipment?.serviceId ? serviceById(db, shipment.serviceId) : null,
+    Promise.all(members.map((one) => pickStops(db, one.id))),
+    members.length === 1
+      ? [order]
+      : summaries(db, warehouse, (query) =>
+          query.whereIn(
+            "o.id",
+            members.map((one) => one.id),
+          ),
+        ),
+    partsOf(db, lead),
+  ])
+  return {
+    shipment,
+    types,
+    labels,
+    papers,
+    stockOf,
+    scales,
+    marks,
+    days: shipDays(open, localDate(now, warehouse.zone)),
+    rows: planned.order,
+    collection,
+    bought,
+    members,
+    stops: stops.flat(),
+    stopped,
+    parts,
+    left: shipment ? unpacked(shipment) : [],
+  }
+}
+
+/** What the shipment costs by each service, once something is packed, and with other cartons. */
+async function rate(work: Work, shipment: Shipment | null) {
+  const { db, warehouse, now } = work
+  const ratable =
+    shipment?.packages.some((one) => one.contents.length > 0) && ["open", "buying"].includes(shipment.state)
+  if (!ratable || !shipment) return { rated: null, other: null }
+  // trucks leave by the minute; whoever buys is rated again
+  const minute = Math.floor(now.getTime() / 60_000)
+  const name = `rates ${shipment.id} ${shipment.version} ${minute}`
+  const rated: Rated = await onceForEachChange(work, warehouse.id, name, () => offersFor(db, warehouse, shipment, now))
+  return { rated, other: await otherwise(db, rated, shipment) }
+}
+
+/** The carton that is offered to begin with: a pallet for freight, what was settled where all fits, else by size. */
+function suggestedCarton(
+  types: readonly PackagingType[],
+  shipment: Shipment | null,
+  left: ReturnType<typeof unpacked>,
+): PackagingType | null {
+  if (left.some((one) => goesAsFreight(one.item))) return types.find((type) => type.kind === "pallet") ?? null
+  const settled = types.find((type) => type.code === settingOf(shipment?.settled ?? {}, "packaging"))
+  return settled && left.every((one) => fitsInside(one.item.unitSize, settled.inner))
+    ? settled
+    : suggestPackaging(types, left)
+}
+
+/** The same by the number of the order; null where none has it. */
+export async function shipmentViewOf(work: Work, orderNumber: string): Promise<ShipmentView | null> {
+  const order = await summaryByNumber(work.db, work.warehouse, orderNumber)
+  return order && shipmentView(work, order)
+}
+
+/** Everything the shipment's screen shows, as plain data: from lines to label. */
+export async function shipmentView(
+  work: Work,
+  order: OrderSummary,
+  wanted: string | null = null,
+  withVariants = false,
+) {
+  const { warehouse, db } = work
+  const { orderNumber } = order
+  const at = await readAt(work, order)
+  const { shipment, rows, types, collection, labels, papers, bought, members, stops, stopped, stockOf, left } = at
+  const { rated, other } = await rate(work, shipment)
+  const offers = rated?.offers ?? []
+  const preselected = rated?.preselected ?? null
+  const chosen = offers.find((one) => one.service.code === wanted && one.rate) ?? preselected
+  const suggestion = suggestedCarton(types, shipment, left)
+  const units = shipment && shipment.shipTo.country !== warehouse.country ? metric : imperial
   // figures of packages that are not built yet are nobody's here
   const billedOf = preselected?.needs === null ? preselected : null
-  const stockOf = await packagingStock(db, warehouse.id)
   return {
     /** What forms of this page are known by when they are sent; see `onceKey`. */
     key: crypto.randomUUID(),
@@ -105,7 +165,7 @@ export async function shipmentView(
           0,
         )
       : 0,
-    scales: await scalesOf(db, warehouse.id),
+    scales: at.scales,
     mayOverride: may(work.actor, "orders.override"),
     orderId: order.id,
     orderNumber,
@@ -118,14 +178,14 @@ export async function shipmentView(
       chosen: rows.chosen_ship_on,
       asked: rows.ship_on,
       truck: shipment?.leaving.collectionId ? shipment.leaving.shipOn : null,
-      days: shipDays(await openCollections(db, warehouse.id, now), localDate(now, warehouse.zone)),
+      days: at.days,
     },
     stage: order.stage,
     members,
     /** What the orders were joined for: together, and what they would have cost apart. */
     joinedFor: rows.joined_for && members.length > 1 ? parsed<JoinedFor>(rows.joined_for) : null,
     /** The order in parts, of which this is one; none where it is whole. */
-    parts: (await partsOf(db, shipment?.orderId ?? order.id)).map((one) => ({
+    parts: at.parts.map((one) => ({
       orderNumber: one.orderNumber,
       warehouse: one.warehouseId === warehouse.id ? "" : one.warehouse,
     })),
@@ -150,7 +210,7 @@ export async function shipmentView(
     pieces: handled(shipment?.packages ?? []).length,
     version: shipment?.version ?? 0,
     notes: shipment?.notes ?? "",
-    marks: await marksOf(db, order.id),
+    marks: at.marks,
     trouble: shipment?.trouble ?? null,
     kind: shipment?.shipTo.kind ?? "unknown",
     shipTo: shipment ? addressLines({ ...shipment.shipTo, company: "", attention: "" }) : [],
@@ -213,7 +273,7 @@ export async function shipmentView(
   }
 }
 
-export type ShipmentView = NonNullable<Awaited<ReturnType<typeof shipmentView>>>
+export type ShipmentView = Awaited<ReturnType<typeof shipmentView>>
 export type PackageView = ShipmentView["packages"][number]
 export type { OfferView } from "./rateView.server.ts"
 

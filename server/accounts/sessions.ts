@@ -121,6 +121,9 @@ const lasting = (db: Knex, token: string) =>
 /** Somebody who signed in, and how things are told to them. */
 export interface PresentActor extends Actor {
   readonly reader: Reader
+  /** Warehouses where this person may work. */
+  readonly places: readonly WarehouseId[]
+  readonly seenAt: Date
 }
 
 /** The actor of a session token, or null when it is unknown, has run out, or its user no longer works here. */
@@ -133,19 +136,26 @@ export async function actorOf(db: Knex, token: string): Promise<PresentActor | n
     "user.language",
     "user.clock",
     "session.warehouse_id as chosen",
+    "session.seen_at",
+    // every request asks this: one statement for all of it
+    db.raw(
+      "(SELECT GROUP_CONCAT(p.warehouse_id ORDER BY p.warehouse_id) FROM user_warehouse p WHERE p.user_id = user.id) AS places",
+    ),
   )
   if (!row) return null
-  const mayBeAt = await db("user_warehouse").where({ user_id: row.id }).orderBy("warehouse_id").select("warehouse_id")
-  const ids = mayBeAt.map((one) => one.warehouse_id as number)
-  const warehouseId = [row.chosen, row.warehouse_id, ids[0]].find((id) => ids.includes(id))
+  const places: WarehouseId[] = row.places ? String(row.places).split(",").map(Number) : []
+  const warehouseId = [row.chosen, row.warehouse_id, places[0]].find((id) => places.includes(id))
   if (!warehouseId) return null
   const reader = { language: asLanguage(row.language), clock: asClock(row.clock) }
-  return { userId: row.id, name: row.name, role: row.role, warehouseId, reader }
+  return { userId: row.id, name: row.name, role: row.role, warehouseId, reader, places, seenAt: row.seen_at }
 }
 
 /** Whether a session still lasts; asked by what goes on beside the pages, such as a stream. */
 export const sessionLasts = async (db: Knex, token: string): Promise<boolean> =>
   (await lasting(db, token).first("user.id")) !== undefined
+
+/** Whether it is to be noted again that somebody is there. */
+export const seenLongAgo = ({ seenAt }: PresentActor): boolean => Date.now() - seenAt.getTime() > 60_000
 
 /** Somebody is there: the session's idle time begins again. Written at most once a minute. */
 export async function noteSeen(db: Knex, token: string): Promise<void> {

@@ -145,6 +145,7 @@ export async function changeUser(context: Context, form: z.infer<typeof changeUs
 
 /** The names of people by their ids. */
 export async function namesOf(db: Knex, ids: readonly number[]): Promise<Map<number, string>> {
+  if (ids.length === 0) return new Map()
   const rows = await db("user").whereIn("id", ids).select("id", "name")
   return new Map(rows.map((one) => [one.id, one.name]))
 }

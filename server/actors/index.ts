@@ -18,6 +18,11 @@ export interface Context {
   readonly db: Knex
   readonly actor: Actor
   readonly now: Date
+  /**
+   * What had changed in the warehouse when the request came (`server/live/kept.ts`): only of a request that changes
+   * nothing, so that it is asked once for all that the page shows.
+   */
+  readonly changes?: string
 }
 
 /** A use case asked for by somebody who may not. The server answers 403. */

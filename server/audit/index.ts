@@ -73,20 +73,19 @@ export async function announce(
     readonly warehouseId?: WarehouseId
   },
 ): Promise<void> {
-  const from = (table: string, id: number) => trx(table).where({ id }).first("warehouse_id")
+  const from = (table: "sales_order" | "collection", id: number) => trx(table).where({ id }).pluck("warehouse_id")
+  // what is set up for all warehouses changes what each of them shows
   const at = change.warehouseId
-    ? { warehouse_id: change.warehouseId }
+    ? [change.warehouseId]
     : change.orderId
       ? await from("sales_order", change.orderId)
       : change.collectionId
         ? await from("collection", change.collectionId)
-        : null
-  if (!at) return
-  await trx("change_notice").insert({
-    at: new Date(),
-    warehouse_id: at.warehouse_id,
-    order_id: change.orderId ?? null,
-  })
+        : await trx("warehouse").pluck("id")
+  if (at.length === 0) return
+  await trx("change_notice").insert(
+    at.map((warehouse_id) => ({ at: new Date(), warehouse_id, order_id: change.orderId ?? null })),
+  )
 }
 
 export interface TimelineEntry {

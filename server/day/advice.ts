@@ -1,10 +1,11 @@
 import { createHash } from "node:crypto"
-import { handsNeeded, planDay } from "core/day/index.ts"
+import { type DayColumn, handsNeeded, planDay } from "core/day/index.ts"
 import type { CollectionId, OrderId, ServiceId } from "core/ids/index.ts"
 import { allMinutes } from "core/orders/index.ts"
 import { cover } from "core/plan/index.ts"
 import { Decimal } from "decimal.js"
 import type { Context } from "../actors/index.ts"
+import { onceForEachChange } from "../live/kept.ts"
 import type { OrderSummary } from "../orders/facts.ts"
 import { bestWay, type Ground, groundOf, type Way, waysOf } from "../plan/plan.ts"
 import { plannedRows } from "../plan/plannedRows.ts"
@@ -55,7 +56,18 @@ const mostLookedAt = 60
 export async function adviceFor(context: Context, warehouse: Warehouse, day: DayView): Promise<Advice | null> {
   const late = day.collections.find((one) => (one.column?.willMiss.length ?? 0) > 0)
   if (!late?.column) return null
-  const column = late.column
+  const { column } = late
+  // it rates orders by every service: once for each change and each minute of the clock
+  const minute = Math.floor(context.now.getTime() / 60_000)
+  return onceForEachChange(context, warehouse.id, `advice ${late.id} ${minute}`, () =>
+    workOut(context, warehouse, day, { ...late, column }),
+  )
+}
+
+type Late = DayView["collections"][number] & { readonly column: DayColumn }
+
+async function workOut(context: Context, warehouse: Warehouse, day: DayView, late: Late): Promise<Advice> {
+  const { column } = late
   const ground = await groundOf(context.db, warehouse.id, context.now)
   const cutOffOf = new Map(ground.collections.map((one) => [one.id, one.cutOff]))
   // orders of one shipment leave together, and what is begun stays

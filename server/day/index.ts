@@ -1,8 +1,11 @@
 import { type Crew, crewBackFrom } from "core/calendar/crew.ts"
-import { localDate } from "core/calendar/index.ts"
+import { type LocalDate, localDate } from "core/calendar/index.ts"
 import { type DayColumn, planDay } from "core/day/index.ts"
+import type { CollectionId } from "core/ids/index.ts"
 import { allMinutes, isOnTheLine, stages } from "core/orders/index.ts"
+import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
+import { onceForEachChange } from "../live/kept.ts"
 import { type OrderSummary, summaries } from "../orders/facts.ts"
 import { type Collection, collectionsOn } from "../setup/collections.ts"
 import { crewOf, handsAt, handsSetFor, type Warehouse } from "../setup/warehouse.ts"
@@ -37,29 +40,65 @@ export interface DayView {
   readonly breaks: readonly { readonly from: Date; readonly to: Date }[]
 }
 
-/** The day of a warehouse: its collections with the orders laid back from them, what is stopped, and what comes next. */
-export async function dayView(context: Context, warehouse: Warehouse): Promise<DayView> {
-  const { db, now } = context
-  const today = localDate(now, warehouse.zone)
-  const collections = await collectionsOn(db, warehouse.id, today)
-  const crew = await crewOf(db, warehouse, today)
-  const from = collections[0]?.cutOff ?? now
-  // two narrow looks by index: an OR over both, or a subquery, would read every order there ever was
+/** What is stored about the day of a warehouse, before the clock says what is late. */
+interface DayFacts {
+  readonly collections: readonly Collection[]
+  readonly crew: readonly Crew[]
+  readonly open: readonly OrderSummary[]
+  readonly packages: readonly { readonly collection_id: number; readonly state: string; readonly n: number }[]
+  readonly handsSet: number | null
+}
+
+async function dayFacts(db: Knex, warehouse: Warehouse, today: LocalDate): Promise<DayFacts> {
   const here = () => db("sales_order").where({ warehouse_id: warehouse.id })
-  const leaving = collections.map((one) => one.id)
-  const [online, going] = await Promise.all([
+  const [collections, crew, handsSet, online] = await Promise.all([
+    collectionsOn(db, warehouse.id, today),
+    crewOf(db, warehouse, today),
+    handsSetFor(db, warehouse, today),
+    // two narrow looks by index: an OR over both, or a subquery, would read every order there ever was
     here().whereNull("left_line_at").pluck("id"),
+  ])
+  const leaving = collections.map((one) => one.id)
+  const [going, packages] = await Promise.all([
     here().whereIn("collection_id", leaving).pluck("id"),
+    db("package")
+      .whereIn("collection_id", leaving)
+      .whereIn("state", ["labelled", "on-truck", "left-behind", "gone"])
+      .groupBy("collection_id", "state")
+      .select<{ collection_id: number; state: string; n: number }[]>("collection_id", "state", db.raw("COUNT(*) AS n")),
   ])
   const ids = [...new Set<number>([...online, ...going])]
   const open = await summaries(db, warehouse, (query) => query.whereIn("o.id", ids).orderBy("o.id"))
+  return { collections, crew, open, packages, handsSet }
+}
+
+/** The day of a warehouse: its collections with the orders laid back from them, what is stopped, and what comes next. */
+export async function dayView(
+  context: Pick<Context, "db" | "now" | "changes">,
+  warehouse: Warehouse,
+): Promise<DayView> {
+  const { db, now } = context
+  const today = localDate(now, warehouse.zone)
+  const name = `day ${today} ${warehouse.version}`
+  return layOut(await onceForEachChange(context, warehouse.id, name, () => dayFacts(db, warehouse, today)), now)
+}
+
+/** The day as it stands at an instant. */
+function layOut({ collections, crew, open, packages, handsSet }: DayFacts, now: Date): DayView {
+  const from = collections[0]?.cutOff ?? now
   const onLine = open.filter((order) => isOnTheLine(order.stage))
   // what is labeled and must not leave is to be solved as well
   const held = open.filter((order) => order.stage === "labelled" && order.stops.length > 0)
   const stopped = [...onLine.filter((order) => order.stops.length > 0), ...held]
   const working = onLine.filter((order) => order.stops.length === 0)
   const coming = collections.filter((one) => one.closedAt === null && one.cutOff > now)
-  const ordersOf = (id: number) => working.filter((order) => order.collectionId === id).sort(byProgress)
+  const byCollection = new Map<number | null, OrderSummary[]>()
+  for (const order of working.toSorted(byProgress)) {
+    const those = byCollection.get(order.collectionId)
+    if (those) those.push(order)
+    else byCollection.set(order.collectionId, [order])
+  }
+  const ordersOf = (id: CollectionId) => byCollection.get(id) ?? []
   const columns = planDay(
     coming.map((one) => ({ id: one.id, cutOff: one.cutOff })),
     coming.flatMap((one) =>
@@ -72,17 +111,9 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
     now,
     crew,
   )
-  const packages = await db("package")
-    .whereIn(
-      "collection_id",
-      collections.map((one) => one.id),
-    )
-    .whereIn("state", ["labelled", "on-truck", "left-behind", "gone"])
-    .groupBy("collection_id", "state")
-    .select<{ collection_id: number; state: string; n: number }[]>("collection_id", "state", db.raw("COUNT(*) AS n"))
   const count = (id: number, states: readonly string[]) =>
     packages
-      .filter((row) => row.collection_id === id && states.includes(row.state as string))
+      .filter((row) => row.collection_id === id && states.includes(row.state))
       .reduce((sum, row) => sum + Number(row.n), 0)
   const columnOf = new Map(columns.map((column) => [column.collectionId, column]))
   const view = collections.map((one) => ({
@@ -119,7 +150,7 @@ export async function dayView(context: Context, warehouse: Warehouse): Promise<D
     next: next ? { order: next, task: stages.indexOf(next.stage) < stages.indexOf("picked") ? "pick" : "pack" } : null,
     crew,
     hands: handsAt(crew, now),
-    handsByHand: (await handsSetFor(db, warehouse, today)) !== null,
+    handsByHand: handsSet !== null,
     shift: { from: crew[0]?.from ?? from, to: crew.at(-1)?.to ?? from },
     breaks: crew
       .slice(1)

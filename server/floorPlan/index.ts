@@ -29,11 +29,12 @@ const known = new WeakMap<object, Map<number, Floor>>()
 
 /** A warehouse's floor with its bins; what lies between them is worked out once for a version of the plan. */
 export async function floorOf(db: Knex, warehouseId: WarehouseId): Promise<Floor> {
-  const row = there(await db("warehouse").where({ id: warehouseId }).first("floor_plan", "plan_version"))
+  const now = there(await db("warehouse").where({ id: warehouseId }).first("plan_version"))
   const here = known.get(db.client) ?? new Map<number, Floor>()
   known.set(db.client, here)
   const before = here.get(warehouseId)
-  if (before && before.version === row.plan_version) return before
+  if (before && before.version === now.plan_version) return before
+  const row = there(await db("warehouse").where({ id: warehouseId }).first("floor_plan", "plan_version"))
   const body = row.floor_plan === null ? emptyPlan : { ...emptyPlan, ...parsed<Partial<FloorPlan>>(row.floor_plan) }
   const bins = await db("bin")
     .where({ warehouse_id: warehouseId })

@@ -1,3 +1,4 @@
+import type { WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { createContext } from "react-router"
 import type { Context } from "../actors/index.ts"
@@ -25,6 +26,8 @@ export interface RequestFrame {
 /** Who works where: set by the shell's middleware for every route behind the sign-in. */
 export interface Work extends Context {
   readonly warehouse: Warehouse
+  /** Warehouses where the actor may work, where that is known already. */
+  readonly places?: readonly WarehouseId[]
 }
 
 export const frameContext = createContext<RequestFrame>()

@@ -1,9 +1,11 @@
 import { type Crew, crewOn, type WorkPeriod } from "core/calendar/crew.ts"
 import type { LocalDate } from "core/calendar/index.ts"
+import type { WarehouseId } from "core/ids/index.ts"
 import type { WorkCoefficients } from "core/orders/index.ts"
 import type { LeavePolicy } from "core/plan/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
+import { onceForEachChange } from "../live/kept.ts"
 
 export interface Warehouse {
   readonly id: number
@@ -29,13 +31,15 @@ export interface Warehouse {
 
 /** A warehouse with its working time. Throws when there is none with this id. */
 export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
-  const row = await db("warehouse").where({ id }).first()
+  const [row, periods] = await Promise.all([
+    db("warehouse").where({ id }).first(),
+    db("work_period")
+      .where({ warehouse_id: id })
+      .orderBy("starts")
+      .orderBy("id")
+      .select("kind", "starts", "ends", "hands"),
+  ])
   if (!row) throw new Error(`no warehouse has the id ${id}`)
-  const periods = await db("work_period")
-    .where({ warehouse_id: id })
-    .orderBy("starts")
-    .orderBy("id")
-    .select("kind", "starts", "ends", "hands")
   return {
     id,
     code: row.code,
@@ -84,8 +88,13 @@ export const warehouses = (db: Knex): Promise<{ id: number; name: string }[]> =>
   db("warehouse").where({ at_work: true }).orderBy("id").select("id", "name")
 
 /** Those where somebody may work. */
-export const warehousesOf = ({ db, actor }: Pick<Context, "db" | "actor">): Promise<{ id: number; name: string }[]> =>
-  warehouses(db).then(async (all) => {
-    const own = await db("user_warehouse").where("user_id", actor.userId).pluck("warehouse_id")
-    return all.filter((one) => own.includes(one.id))
-  })
+export async function warehousesOf(
+  context: Pick<Context, "db" | "actor" | "changes"> & { readonly places?: readonly WarehouseId[] },
+): Promise<{ id: number; name: string }[]> {
+  const { db, actor } = context
+  const [all, own] = await Promise.all([
+    onceForEachChange(context, actor.warehouseId, "warehouses", () => warehouses(db)),
+    context.places ?? db("user_warehouse").where("user_id", actor.userId).pluck("warehouse_id"),
+  ])
+  return all.filter((one) => own.includes(one.id))
+}

@@ -8,6 +8,8 @@ import { signIn } from "server/accounts/sessions.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { connect } from "server/db/connection.ts"
 import { migrate } from "server/db/migrate.ts"
+import { summaryById } from "server/orders/facts.ts"
+import { addPackage, openShipment } from "server/packing/index.ts"
 import { labelPdf } from "server/pdf/label.ts"
 import { ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
@@ -71,15 +73,27 @@ interface Figure {
   readonly perSecond: number
   readonly median: number
   readonly p97: number
+  /** Time of the processor that the application took for each, in milliseconds; it varies less than the machine does. */
+  readonly cpu: number
+}
+
+/** Milliseconds of a processor that the application has had so far. */
+function appCpu(): number {
+  const fields = readFileSync(`/proc/${app.pid}/stat`, "utf8")
+    .replace(/^.*\) /, "")
+    .split(" ")
+  return (Number(fields[11]) + Number(fields[12])) * 10
 }
 const figures: Figure[] = []
 async function page(name: string, path: string, signedIn = true): Promise<Figure> {
   const headers = signedIn ? { cookie } : undefined
   await autocannon({ url: base + path, headers, connections: 1, duration: 2 })
+  const before = appCpu()
   const found = await autocannon({ url: base + path, headers, connections, duration: seconds })
+  const cpu = (appCpu() - before) / found.requests.total
   if (found.non2xx > 0 || found.errors > 0) throw new Error(`${name}: ${found.non2xx} answers were no pages`)
   const alone = await autocannon({ url: base + path, headers, connections: 1, duration: Math.max(2, seconds / 2) })
-  const figure = { name, perSecond: found.requests.average, median: alone.latency.p50, p97: alone.latency.p97_5 }
+  const figure = { name, perSecond: found.requests.average, median: alone.latency.p50, p97: alone.latency.p97_5, cpu }
   figures.push(figure)
   return figure
 }
@@ -90,16 +104,55 @@ say(
 const trivial = await page("trivial page (sign-in)", "/sign-in", false)
 await fillOrders(db, 0, 300, 300)
 await page("day, 300 open orders", "/")
+await pagesOfWork()
+// --pages: these alone
+if (process.argv.includes("--pages")) {
+  table()
+  await end()
+}
 await fillOrders(db, 300, 1_000, 300)
 if (app.pid) await benchHostile(base, app.pid, cookie)
 // --hostile: these alone
 if (process.argv.includes("--hostile")) {
+  await end()
+}
+/** The pages that a clerk works on: the list, an order that is picked, one that is packed and rated, the dock. */
+async function pagesOfWork(): Promise<void> {
+  const warehouse = await warehouseById(db, 1)
+  const clerk = there(await db("user").where({ username: "maren" }).first("id", "name"))
+  const context = { db, now, actor: { userId: clerk.id, name: clerk.name, role: "clerk" as const, warehouseId: 1 } }
+  const numberOf = async (id: number) => there(await db("sales_order").where({ id }).first("order_number")).order_number
+  // every fourth is picked: one of them is put into a carton, so that its shipment is rated
+  const packed = 1_000_004
+  there(await summaryById(db, warehouse, packed))
+  await openShipment(context, packed)
+  const filled = await addPackage(context, packed, "K12", true, "figures")
+  if (!filled.ok) throw new Error("the order of the figures does not fit its carton")
+  await page("list, 300 open orders", "/orders")
+  await page("pick, one of 300", `/pick/${await numberOf(1_000_005)}`)
+  await page("shipment, packed and rated", `/shipment/${await numberOf(packed)}`)
+  await page(
+    "dock, 300 open orders",
+    `/dock/${there(await db("collection").where({ warehouse_id: 1 }).first("id")).id}`,
+  )
+}
+
+function table(): void {
+  say("\npage                              requests/s  of trivial   alone: median ms   97.5 % ms   CPU ms")
+  for (const one of figures)
+    say(
+      `${one.name.padEnd(34)}${one.perSecond.toFixed(1).padStart(9)}${`${((one.perSecond / trivial.perSecond) * 100).toFixed(1)} %`.padStart(12)}${String(one.median).padStart(19)}${String(one.p97).padStart(12)}${one.cpu.toFixed(1).padStart(9)}`,
+    )
+}
+
+async function end(): Promise<never> {
   await app.stop()
   await db.destroy()
   await database.stop()
   rmSync(folder, { recursive: true, force: true })
   process.exit(0)
 }
+
 /** What the list is asked for, at a thousand orders and at a hundred thousand. */
 const asked: readonly (readonly [string, string])[] = [
   ["all", ""],
@@ -119,11 +172,7 @@ const large = new Map<string, Figure>()
 for (const [name, query] of asked) large.set(name, await page(`orders, 100 000: ${name}`, `/orders${query}`))
 await page("trivial page again", "/sign-in", false)
 
-say("\npage                              requests/s  of trivial   alone: median ms   97.5 % ms")
-for (const one of figures)
-  say(
-    `${one.name.padEnd(34)}${one.perSecond.toFixed(1).padStart(9)}${`${((one.perSecond / trivial.perSecond) * 100).toFixed(1)} %`.padStart(12)}${String(one.median).padStart(19)}${String(one.p97).padStart(12)}`,
-  )
+table()
 
 say("\nthe list at 100 000 orders against 1 000, medians of one who asks alone")
 for (const [name] of asked) {

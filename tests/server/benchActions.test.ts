@@ -15,7 +15,7 @@ import { pickView } from "../../app/pick/pickView.server.ts"
 import { answerForm } from "../../app/shell/acts.server.ts"
 import { resolveScan } from "../../app/shell/scan.server.ts"
 import { type ShipmentAnswer, shipmentActs, shipmentScan } from "../../app/shipment/shipmentActions.server.ts"
-import { shipmentView } from "../../app/shipment/shipmentView.server.ts"
+import { shipmentViewOf } from "../../app/shipment/shipmentView.server.ts"
 import { there } from "../../server/db/there.ts"
 import { as, formOf, openRig, orderBySource, pickAll, type Rig, row, takeFile, value, workOf } from "./rig.ts"
 
@@ -262,11 +262,11 @@ describe("at the bench", () => {
     expect(await reconcileStock(rig.db)).toEqual([])
   })
   it("shows what stands there, and a new key each time it is shown", async () => {
-    const [first, second] = [await shipmentView(work, order.number), await shipmentView(work, order.number)]
+    const [first, second] = [await shipmentViewOf(work, order.number), await shipmentViewOf(work, order.number)]
     expect(first).toMatchObject({ orderNumber: order.number, toPick: 0, state: "open", pieces: 1, plannedLeft: 0 })
     expect(first?.packages[0]?.contents).toMatchObject([{ line: "a", quantity: 6 }])
     expect(first?.key).not.toBe(second?.key)
-    expect(await shipmentView(work, "1")).toBeNull()
+    expect(await shipmentViewOf(work, "1")).toBeNull()
   })
 })
 

@@ -10,7 +10,7 @@ import { carrierForm, carrierRows, saveCarrier } from "server/setup/carriers.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { action as tariffAction } from "../../app/setup/tariff.tsx"
 import { loader as tariffFile } from "../../app/setup/tariff-file.ts"
-import { shipmentView } from "../../app/shipment/shipmentView.server.ts"
+import { shipmentViewOf } from "../../app/shipment/shipmentView.server.ts"
 import { as, codes, formOf, header, openRig, packed, type Rig, row, value, workOf } from "./rig.ts"
 
 let rig: Rig
@@ -81,7 +81,7 @@ describe("what the customer asked and paid for", () => {
       await takeIn(rig.context, await previewFile(rig.context, "file", "asked.csv", Readable.from([Buffer.from(text)])))
       const { orderId } = await packed(rig.context, number)
       const name = (await shipmentOf(rig.db, orderId))?.orderNumber as string
-      const view = await shipmentView(await workOf(rig.context), name)
+      const view = await shipmentViewOf(await workOf(rig.context), name)
       expect(view?.offers.filter((one) => one.asked).map((one) => one.code)).toEqual(["LKX"])
       expect(view?.wishes?.paid).toBe("64.00")
     }

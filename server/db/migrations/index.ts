@@ -17,6 +17,7 @@ import { quotes } from "./0015-quotes.ts"
 import { defence } from "./0016-defence.ts"
 import { oneAnswer } from "./0017-one-answer.ts"
 import { words } from "./0018-words.ts"
+import { cheapPages } from "./0019-cheap-pages.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -38,4 +39,5 @@ export const migrations: readonly Migration[] = [
   defence,
   oneAnswer,
   words,
+  cheapPages,
 ]
