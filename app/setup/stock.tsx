@@ -45,7 +45,8 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     more,
     open,
     movements: open ? await movementsOf(work, open.id) : [],
-    wrong: await reconcileStock(work.db, work.warehouse.id),
+    // of what is shown: `npm run reconcile` goes over all of it
+    wrong: await reconcileStock(work.db, { warehouseId: work.warehouse.id, stockIds: rows.map((row) => row.id) }),
     mayAdjust: may(work.actor, "stock.adjust"),
     rights: setUpRights(work.actor),
     key: crypto.randomUUID(),

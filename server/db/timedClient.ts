@@ -1,5 +1,6 @@
 import MySql2 from "knex/lib/dialects/mysql2/index.js"
 import { notANumber } from "./faults.ts"
+import { LockWatch } from "./lockOrder.ts"
 
 interface Asked {
   sql?: string
@@ -8,6 +9,14 @@ interface Asked {
 }
 interface Connection {
   destroy(): void
+}
+
+const watching = process.env.VARNOK_LOCK_ORDER === "1"
+const watches = new WeakMap<Connection, LockWatch>()
+function watchOf(connection: Connection): LockWatch {
+  const watch = watches.get(connection) ?? new LockWatch()
+  watches.set(connection, watch)
+  return watch
 }
 
 /**
@@ -20,6 +29,7 @@ export class TimedClient extends MySql2 {
     const query: Asked = typeof asked === "string" ? { sql: asked } : asked
     if (query.bindings?.some((value) => typeof value === "number" && !Number.isFinite(value)))
       throw Object.assign(new RangeError("a figure that is no number was asked for"), { code: notANumber })
+    if (watching) watchOf(connection).note(query.sql ?? "", new Error().stack ?? "")
     const timeout = this.config.queryMs
     query.options = timeout ? { timeout, ...query.options } : query.options
     try {

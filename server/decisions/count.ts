@@ -5,6 +5,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
+import { lockOrders } from "../orders/joined.ts"
 import { moveStock } from "../stock/move.ts"
 import { askForDeal } from "../stock/waiting.ts"
 import { recheck } from "./recheck.ts"
@@ -96,7 +97,7 @@ export async function count(
     .distinct("l.order_id")
     .pluck("l.order_id")
   return inTransaction(db, async (trx): Promise<Outcome<{ difference: number; orders: readonly string[] }>> => {
-    await trx("sales_order").whereIn("id", holding).orderBy("id").forUpdate().select("id")
+    await lockOrders(trx, holding)
     const task = await trx("count_task").where({ id: taskId }).whereNull("done_at").forUpdate().first()
     if (!task) {
       const done = await trx("count_task").where({ id: taskId }).first("expected", "counted")

@@ -4,6 +4,7 @@ import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { lockOrders } from "../orders/joined.ts"
 import { currentStops } from "../orders/stops.ts"
 import { freeStock } from "../stock/allocation.ts"
 import { claimants, waiting } from "../stock/waiting.ts"
@@ -72,7 +73,7 @@ export async function dealStock(db: Knex, { warehouseId, itemIds }: Deal, now: D
       await inTransaction(db, async (trx) => {
         const ids = [claimant.id, ...lesser.map((one) => one.id)].sort((a, b) => a - b)
         // locked before anything is read, so that what is read is how it stands now
-        await trx("sales_order").whereIn("id", ids).orderBy("id").forUpdate().select("id")
+        await lockOrders(trx, ids)
         await recheck(trx, claimant.id, program, now, { dealing: true })
         if (!(await onlyShort(trx, claimant.id))) return
         const still = new Set(await holders(trx, warehouseId, lacking))

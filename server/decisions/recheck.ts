@@ -150,8 +150,13 @@ interface Planned {
   readonly plan: ReturnType<typeof planOrder>
 }
 
-const lockedOrder = async (trx: Knex, orderId: OrderId): Promise<OrderRow> =>
-  there(await trx("sales_order").where({ id: orderId }).forUpdate().first())
+/** The order with its open shipment, both locked before the stock of its items is. */
+async function lockedOrder(trx: Knex, orderId: OrderId): Promise<OrderRow> {
+  const order = there(await trx("sales_order").where({ id: orderId }).forUpdate().first())
+  const lead = order.joined_to_id ?? order.id
+  await trx("shipment").where({ order_id: lead, state: "open" }).forUpdate().select("id")
+  return order
+}
 
 const groundFor = async (trx: Knex, order: OrderRow, now: Date, ground?: Ground): Promise<Ground> =>
   ground && ground.warehouse.id === order.warehouse_id ? ground : groundOf(trx, order.warehouse_id, now)

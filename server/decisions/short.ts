@@ -7,7 +7,7 @@ import { authorise, type Context, may } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
-import { membersOf } from "../orders/joined.ts"
+import { lockOrders, membersOf } from "../orders/joined.ts"
 import { leaveRuns } from "../orders/membership.ts"
 import { splitOff } from "../orders/parts.ts"
 import { levelsOf } from "../packaging/catalog.ts"
@@ -150,8 +150,7 @@ export async function recordShort(
   return inTransaction(
     db,
     async (trx): Promise<Outcome<{ missing: number; part: string | null; bins: readonly string[] }>> => {
-      if (orderId !== null)
-        await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first("id")
+      if (orderId !== null) await lockOrders(trx, [orderId], actor.warehouseId)
       const before = await trx("pick_short").where({ scan_id: short.scanId }).first("order_id", "quantity", "at")
       if (before) return accepted(await toldBefore(trx, before))
       if (orderId === null) return refused(reason("pick.no-such-stop"))

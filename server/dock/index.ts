@@ -340,6 +340,24 @@ export async function ordersToGo(
 /** So many orders are named in a refusal. */
 const mostNamed = 8
 
+/** Locks the orders of what is on a truck, with their other parts: what each source is told depends on all of them. */
+async function lockOrdersOf(trx: Knex, collectionId: CollectionId): Promise<void> {
+  const loaded = trx("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .join("sales_order as o", (on) => on.on("o.id", "h.order_id").orOn("o.joined_to_id", "h.order_id"))
+    .where("p.collection_id", collectionId)
+  const own: { source_id: number; source_number: string }[] = await loaded.distinct("o.source_id", "o.source_number")
+  if (own.length === 0) return
+  await trx("sales_order")
+    .whereIn(
+      ["source_id", "source_number"],
+      own.map((one) => [one.source_id, one.source_number]),
+    )
+    .orderBy("id")
+    .forUpdate()
+    .select("id")
+}
+
 /**
  * Closes a collection: everything for it is on the truck or named as left behind, as many are on the truck as the
  * clerk saw, and none of them is stopped. Ahead of its cut-off, with orders to go, it also wants the number of those
@@ -355,6 +373,7 @@ export async function closeCollection(
   const { db, actor, now } = context
   authorise(actor, "dock.work")
   return inTransaction(db, async (trx) => {
+    await lockOrdersOf(trx, collectionId)
     await trx("collection").where({ id: collectionId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
     const collection = await collectionById(trx, actor.warehouseId, collectionId)
     if (!collection) return refused(reason("dock.no-such-collection"))

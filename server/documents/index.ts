@@ -116,7 +116,7 @@ export async function printNow(
 export async function reprint(context: Context, documentId: DocumentId): Promise<boolean> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
-  return db.transaction(async (trx) => {
+  return inTransaction(db, async (trx) => {
     const document = await trx("document")
       .where({ id: documentId, warehouse_id: actor.warehouseId })
       .whereNull("void_at")

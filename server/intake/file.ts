@@ -226,9 +226,10 @@ export async function correctRow(
     ? differences({ row: parsed<OrderRow>(first.parsed), line: first.line, document: undefined }, read.row, line)
     : []
   if (differs.length > 0) return refused(...differs)
-  await inTransaction(db, async (trx) => {
-    await trx("intake_row")
-      .where({ intake_id: intakeId, line })
+  const corrected = await inTransaction(db, async (trx) => {
+    // somebody else may have corrected it meanwhile
+    const mine = await trx("intake_row")
+      .where({ intake_id: intakeId, line, refused: true })
       .update({
         raw: JSON.stringify(read.raw),
         refusals: "[]",
@@ -236,6 +237,8 @@ export async function correctRow(
         order_number: number,
         corrected_by: actor.name,
       })
+    if (mine === 0) return false
+    await trx("intake_file").where({ id: file.id }).decrement("refused_count", 1)
     await count(trx, file, number)
     if (number !== row.order_number) await count(trx, file, row.order_number)
     const changes = Object.entries(read.raw)
@@ -251,7 +254,9 @@ export async function correctRow(
     })
     // an intake that was imported before takes this one order again
     if (file.taken_at) await trx("intake_file").where({ id: intakeId }).update({ taken_at: null, state: "read" })
+    return true
   })
+  if (!corrected) return refused(reason("intake.no-such-row", { line }))
   if (file.taken_at && andTake) await takeIn(context, intakeId)
   return accepted(null)
 }
@@ -270,6 +275,13 @@ async function count(trx: Knex, file: { id: number; source_id: number }, number:
   const draft = await draftFrom(trx, file.id, number, "ship")
   const first = draft.rows[0]
   const known = await trx("intake_order").where(at).first("position", "fate")
+  // the sums of the file go with it: counted anew, each corrected row would count all of them
+  await trx("intake_file")
+    .where({ id: file.id })
+    .update({
+      order_count: trx.raw("order_count + ?", [Number(rows.length > 0) - Number(!!known)]),
+      taken_count: trx.raw("taken_count - ?", [Number(!!known?.fate)]),
+    })
   if (rows.length === 0) {
     await trx("intake_order").where(at).delete()
   } else {
@@ -291,15 +303,6 @@ async function count(trx: Knex, file: { id: number; source_id: number }, number:
       .onConflict(["intake_id", "position"])
       .merge()
   }
-  const sums = await trx("intake_order")
-    .where({ intake_id: file.id })
-    .count({ orders: "*" })
-    .count({ taken: "fate" })
-    .first()
-  const refused = await trx("intake_row").where({ intake_id: file.id, refused: true }).count({ n: "*" }).first()
-  await trx("intake_file")
-    .where({ id: file.id })
-    .update({ order_count: Number(sums?.orders), taken_count: Number(sums?.taken), refused_count: Number(refused?.n) })
 }
 
 /** The refused rows of an intake with the fields as they came, for correcting them elsewhere. */

@@ -3,6 +3,7 @@ import type { JobId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { coded, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
 
 export interface Job {
   readonly id: number
@@ -61,7 +62,7 @@ export async function claim(db: Knex, kinds: readonly string[]): Promise<(Job & 
 
 function claimOne(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: string }) | "aside" | null> {
   const now = new Date()
-  return db.transaction(async (trx) => {
+  return inTransaction(db, async (trx) => {
     const row = await trx("job")
       .where({ state: "waiting" })
       .whereIn("kind", [...kinds])
@@ -112,7 +113,7 @@ export async function takeAlong(
   most = 1_000,
 ): Promise<Job["payload"]> {
   const now = new Date()
-  return db.transaction(async (trx) => {
+  return inTransaction(db, async (trx) => {
     const rows = await trx("job")
       .where({ kind: job.kind, state: "waiting" })
       .whereNot("id", job.id)

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto"
 import { shipToKey } from "core/address/index.ts"
-import type { OrderId } from "core/ids/index.ts"
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import type { AddressColumns } from "../addresses/row.ts"
@@ -77,4 +77,25 @@ export async function part(
       detail: { orders: (id === lead ? leaving : [lead]).map((one) => names.get(one)).join(", ") },
     })
   return members.filter((id) => id !== orderId)
+}
+
+/** Locks an order and then its shipments, in the one order of `lockOrder`; whoever packs, buys or voids begins with it. */
+export async function lockShipmentOf(trx: Knex, orderId: OrderId, warehouseId: WarehouseId): Promise<void> {
+  await trx("sales_order").where({ id: orderId, warehouse_id: warehouseId }).forUpdate().select("id")
+  await trx("shipment").where({ order_id: orderId, warehouse_id: warehouseId }).orderBy("id").forUpdate().select("id")
+}
+
+/**
+ * Locks orders and then the open shipments that they are in, each by their ids: for whoever goes on to lock stock.
+ * An order of another warehouse is left alone where one is given.
+ */
+export async function lockOrders(trx: Knex, orderIds: readonly OrderId[], warehouseId?: WarehouseId): Promise<void> {
+  const orders = await trx("sales_order")
+    .whereIn("id", [...orderIds])
+    .where((own) => warehouseId !== undefined && own.where({ warehouse_id: warehouseId }))
+    .orderBy("id")
+    .forUpdate()
+    .select("id", "joined_to_id")
+  const leads = [...new Set(orders.map((one) => one.joined_to_id ?? one.id))]
+  await trx("shipment").whereIn("order_id", leads).where({ state: "open" }).orderBy("id").forUpdate().select("id")
 }

@@ -6,7 +6,7 @@ import { type AuditAction, announce, type Change, type DeedOf, record } from "..
 import { inTransaction } from "../db/connection.ts"
 import { newId, there } from "../db/there.ts"
 import { measure } from "../measures/index.ts"
-import { leadOf } from "../orders/joined.ts"
+import { leadOf, lockShipmentOf } from "../orders/joined.ts"
 import { type Shipment, type ShipmentPackage, shipmentOf } from "../packages/shipment.ts"
 import { packagingTypes } from "../packaging/catalog.ts"
 
@@ -44,7 +44,7 @@ export async function change(
   const orderId = await leadOf(db, ofOrder)
   try {
     return await inTransaction(db, async (trx) => {
-      await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
+      await lockShipmentOf(trx, orderId, actor.warehouseId)
       const shipment = await shipmentOf(trx, orderId)
       if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
       if (shipment.orderId !== orderId || !shipment.members.some((one) => one.id === ofOrder))

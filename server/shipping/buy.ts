@@ -16,7 +16,7 @@ import { inTransaction } from "../db/connection.ts"
 import { newId, there } from "../db/there.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
 import { measure } from "../measures/index.ts"
-import { leadOf } from "../orders/joined.ts"
+import { leadOf, lockShipmentOf } from "../orders/joined.ts"
 import { senderLines } from "../orders/parties.ts"
 import { billingOf, rateable, shippedLines } from "../packages/goods.ts"
 import { handled, keepingOpen, type Shipment, shipmentOf } from "../packages/shipment.ts"
@@ -80,7 +80,7 @@ export async function buy(
   authorise(actor, "shipping.buy")
   const orderId = await leadOf(db, ofOrder)
   return inTransaction(db, async (trx) => {
-    await trx("shipment").where({ order_id: orderId, warehouse_id: actor.warehouseId }).forUpdate().select("id")
+    await lockShipmentOf(trx, orderId, actor.warehouseId)
     const shipment = await shipmentOf(trx, orderId)
     if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
     if (shipment.orderId !== orderId) return refused(reason("order.changed-meanwhile"))

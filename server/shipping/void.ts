@@ -8,7 +8,7 @@ import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 import { type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
-import { leadOf, membersOf } from "../orders/joined.ts"
+import { leadOf, lockShipmentOf, membersOf } from "../orders/joined.ts"
 import { takeFromBalance } from "./accept.ts"
 import { voiding } from "./jobs.ts"
 
@@ -35,10 +35,10 @@ export async function askVoid(
   authorise(actor, "shipping.void")
   const orderId = await leadOf(db, ofOrder)
   return inTransaction(db, async (trx) => {
+    await lockShipmentOf(trx, orderId, actor.warehouseId)
     const shipment = await trx("shipment")
       .where({ order_id: orderId, warehouse_id: actor.warehouseId })
       .whereIn("state", ["bought", "voiding"])
-      .forUpdate()
       .first("id", "state", "bought_at")
     if (!shipment) return refused(reason("void.nothing-bought"))
     const intent = await trx("buy_intent")

@@ -1,6 +1,7 @@
-import type { ItemId, LineId, OrderId, WarehouseId } from "core/ids/index.ts"
+import type { ItemId, LineId, OrderId, StockId, WarehouseId } from "core/ids/index.ts"
 import { type Allocated, allocateStock, type ItemLevel, type StockPlace, type Take } from "core/picking/index.ts"
 import type { Knex } from "knex"
+import type { AllocationRow } from "../db/tables.ts"
 
 export interface Held {
   readonly quantity: number
@@ -108,13 +109,30 @@ export async function hold(trx: Knex, taken: ReadonlyMap<number, readonly Take[]
     takes.map((take) => ({ order_line_id: lineId, stock_id: take.stockId, quantity: take.quantity })),
   )
   if (rows.length === 0) return
-  const sums = new Map<number, number>()
-  for (const row of rows) sums.set(row.stock_id, (sums.get(row.stock_id) ?? 0) + row.quantity)
   await trx("allocation").insert(rows)
-  const cases = [...sums].map(() => "WHEN ? THEN ?").join(" ")
+  await changeAllocated(
+    trx,
+    rows.map((row) => [row.stock_id, row.quantity]),
+  )
+}
+
+/**
+ * Adds to what is allocated of places of stock, in one statement that locks them in the order of their ids: whoever
+ * changes several places does so by this, so that two never wait for each other.
+ */
+async function changeAllocated(trx: Knex, changes: readonly (readonly [stockId: StockId, pieces: number])[]) {
+  const sums = new Map<number, number>()
+  for (const [stockId, pieces] of changes) sums.set(stockId, (sums.get(stockId) ?? 0) + pieces)
+  const changed = [...sums].filter(([, pieces]) => pieces !== 0).sort(([a], [b]) => a - b)
+  if (changed.length === 0) return
+  const cases = changed.map(() => "WHEN ? THEN ?").join(" ")
   await trx("stock")
-    .whereIn("id", [...sums.keys()])
-    .update({ allocated: trx.raw(`allocated + CASE id ${cases} ELSE 0 END`, [...sums].flat()) })
+    .whereIn(
+      "id",
+      changed.map(([id]) => id),
+    )
+    .orderBy("id")
+    .update({ allocated: trx.raw(`CAST(allocated AS SIGNED) + CASE id ${cases} ELSE 0 END`, changed.flat()) })
 }
 
 /** Gives back what an order holds and has not picked; the items of which something is free again. */
@@ -123,23 +141,40 @@ export async function freeStock(trx: Knex, orderId: OrderId): Promise<number[]> 
     .join("order_line", "order_line.id", "allocation.order_line_id")
     .where({ order_id: orderId })
     .select("allocation.id", "stock_id", "item_id", "quantity", "picked")
-  for (const row of rows) {
-    await trx("stock")
-      .where({ id: row.stock_id })
-      .decrement("allocated", row.quantity - row.picked)
-    await trx("allocation").where({ id: row.id }).delete()
-  }
+  await giveBack(trx, rows)
+  await end(trx, rows)
   return [...new Set(rows.filter((row) => row.quantity > row.picked).map((row) => row.item_id as number))]
 }
 
 /** Gives back what a line holds and has not picked. */
 export async function freeUnpicked(trx: Knex, lineId: LineId): Promise<void> {
   const rows = await trx("allocation").where({ order_line_id: lineId }).whereRaw("quantity > picked")
-  for (const row of rows) {
-    await trx("stock")
-      .where({ id: row.stock_id })
-      .decrement("allocated", row.quantity - row.picked)
-    if (row.picked > 0) await trx("allocation").where({ id: row.id }).update({ quantity: row.picked })
-    else await trx("allocation").where({ id: row.id }).delete()
-  }
+  await giveBack(trx, rows)
+  await end(
+    trx,
+    rows.filter((row) => row.picked === 0),
+  )
+  const begun = rows.filter((row) => row.picked > 0).map((row) => row.id)
+  if (begun.length > 0)
+    await trx("allocation")
+      .whereIn("id", begun)
+      .update({ quantity: trx.ref("picked") })
+}
+
+type HeldRow = Pick<AllocationRow, "id" | "stock_id" | "quantity" | "picked">
+
+const giveBack = (trx: Knex, rows: readonly HeldRow[]): Promise<void> =>
+  changeAllocated(
+    trx,
+    rows.map((row) => [row.stock_id, row.picked - row.quantity]),
+  )
+
+async function end(trx: Knex, rows: readonly HeldRow[]): Promise<void> {
+  if (rows.length === 0) return
+  await trx("allocation")
+    .whereIn(
+      "id",
+      rows.map((row) => row.id),
+    )
+    .delete()
 }

@@ -103,24 +103,30 @@ export interface Unreconciled {
 
 /**
  * Places whose stock is not the sum of its movements, or whose held pieces are not those of the allocations; none on a
- * sound database. Of all warehouses, or of one.
+ * sound database. Of all warehouses and places, or of some: a page asks about those that it shows.
  */
-export async function reconcileStock(db: Knex, warehouseId?: WarehouseId): Promise<Unreconciled[]> {
+export async function reconcileStock(
+  db: Knex,
+  { warehouseId, stockIds }: { readonly warehouseId?: WarehouseId; readonly stockIds?: readonly StockId[] } = {},
+): Promise<Unreconciled[]> {
+  const of = <Row extends object, Result>(query: Knex.QueryBuilder<Row, Result>) =>
+    stockIds === undefined ? query : query.whereIn("stock_id", [...stockIds])
   const rows = await db("stock as s")
     .join("bin as b", "b.id", "s.bin_id")
     .join("item as i", "i.id", "s.item_id")
     .leftJoin("lot as l", "l.id", "s.lot_id")
     .leftJoin(
-      db("stock_movement").groupBy("stock_id").select("stock_id").sum({ moved: "quantity" }).as("m"),
+      of(db("stock_movement")).groupBy("stock_id").select("stock_id").sum({ moved: "quantity" }).as("m"),
       "m.stock_id",
       "s.id",
     )
     .leftJoin(
-      db("allocation").groupBy("stock_id").select("stock_id", db.raw("SUM(quantity - picked) AS held")).as("a"),
+      of(db("allocation")).groupBy("stock_id").select("stock_id", db.raw("SUM(quantity - picked) AS held")).as("a"),
       "a.stock_id",
       "s.id",
     )
     .where((query) => warehouseId !== undefined && query.where("s.warehouse_id", warehouseId))
+    .where((query) => stockIds !== undefined && query.whereIn("s.id", [...stockIds]))
     .whereRaw("(s.on_hand <> COALESCE(m.moved, 0) OR s.allocated <> COALESCE(a.held, 0))")
     .orderBy("b.code")
     .select("b.code as bin", "i.sku", "l.code as lot", "s.on_hand", "m.moved", "s.allocated", "a.held")
