@@ -127,7 +127,8 @@ export const shouldRevalidate = ({ formData, defaultShouldRevalidate }: ShouldRe
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("order-new.title")} · ${say("app.name")}` }]
 
-const emptyLine = { sku: "", quantity: "", unit: "", unit_price: "" }
+type Line = DraftContent["lines"][number]
+const emptyLine: Line = { sku: "", quantity: "", unit: "", unit_price: "" }
 
 export default function OrderNew({ loaderData, actionData: answered }: Route.ComponentProps) {
   return <Typed key={loaderData.id} loaderData={loaderData} answered={answered} />
@@ -152,7 +153,7 @@ function Typed({
     busy,
   )
   const set = (name: keyof DraftContent) => (value: string) => setContent((now) => ({ ...now, [name]: value }))
-  const setLine = (index: number, change: Partial<DraftContent["lines"][number]>) =>
+  const setLine = (index: number, change: Partial<Line>) =>
     setContent((now) => {
       const lines = [...now.lines]
       while (lines.length <= index) lines.push(emptyLine)
@@ -234,95 +235,18 @@ function Typed({
               </tr>
             </thead>
             <tbody>
-              {Array.from({ length: rows }, (_, index) => {
-                const line = content.lines[index] ?? emptyLine
-                const item = facts[line.sku.toUpperCase()]
-                return (
-                  <tr key={index}>
-                    <td className="wide">
-                      <LookUp<FoundItem>
-                        name="sku"
-                        id={`sku-${index}`}
-                        label="field.sku"
-                        hiddenLabel
-                        value={line.sku}
-                        from="/look-up/items"
-                        textOf={skuOf}
-                        show={(one) => (
-                          <>
-                            <b className="code">{one.sku}</b> {one.description}{" "}
-                            <i className={one.free > 0 ? undefined : "ember"}>
-                              {say("order-new.free", { n: one.free })}
-                            </i>
-                          </>
-                        )}
-                        onChange={(sku) => setLine(index, { sku })}
-                        onChoose={(one) => {
-                          setFacts((now) => ({ ...now, [one.sku.toUpperCase()]: one }))
-                          setLine(index, {
-                            sku: one.sku,
-                            unit: line.unit || one.units[0] || "each",
-                            quantity: line.quantity || "1",
-                            unit_price: line.unit_price || (one.currency === content.currency ? one.price : ""),
-                          })
-                        }}
-                      />
-                    </td>
-                    <td className="figure narrow">
-                      <LineField
-                        name="quantity"
-                        label={say("order-new.quantity-n", { n: index + 1 })}
-                        value={line.quantity}
-                        mode="numeric"
-                        most={6}
-                        onChange={(value) => setLine(index, { quantity: value })}
-                      />
-                    </td>
-                    <td className="narrow">
-                      <LineField
-                        name="unit"
-                        label={say("order-new.unit-n", { n: index + 1 })}
-                        value={line.unit}
-                        most={16}
-                        list={item ? `units-${index}` : undefined}
-                        onChange={(value) => setLine(index, { unit: value })}
-                      />
-                      {item ? (
-                        <datalist id={`units-${index}`}>
-                          {item.units.map((unit) => (
-                            <option key={unit} value={unit} />
-                          ))}
-                        </datalist>
-                      ) : null}
-                    </td>
-                    <td className="figure narrow">
-                      <LineField
-                        name="unit_price"
-                        label={say("order-new.price-n", { n: index + 1 })}
-                        value={line.unit_price}
-                        mode="decimal"
-                        most={14}
-                        onChange={(value) => setLine(index, { unit_price: value })}
-                      />
-                    </td>
-                    <td>
-                      {item ? `${item.description}, ${say("order-new.free", { n: item.free })}` : ""}{" "}
-                      {line.sku || line.quantity ? (
-                        <Button
-                          type="button"
-                          variant="ghost"
-                          aria-label={say("order-new.remove-n", { n: index + 1 })}
-                          onClick={() =>
-                            setContent((now) => ({ ...now, lines: now.lines.filter((_, at) => at !== index) }))
-                          }
-                        >
-                          {say("order-new.remove")}
-                        </Button>
-                      ) : null}
-                    </td>
-                  </tr>
-                )
-              })}
+              {Array.from({ length: rows }, (_, index) => (
+                <DraftLine
+                  key={index}
+                  index={index}
+                  line={content.lines[index] ?? emptyLine}
+                  item={facts[(content.lines[index]?.sku ?? "").toUpperCase()]}
+                  currency={content.currency}
+                  onChange={(change) => setLine(index, change)}
+                  onKnown={(one) => setFacts((now) => ({ ...now, [one.sku.toUpperCase()]: one }))}
+                  onDrop={() => setContent((now) => ({ ...now, lines: now.lines.filter((_, at) => at !== index) }))}
+                />
+              ))}
             </tbody>
           </table>
           <div className="typed-head">
@@ -340,59 +264,179 @@ function Typed({
           {head("notes", { most: 500 })}
         </section>
         <section>
-          <h2>{say("order.address")}</h2>
-          <AddressLookUp onChoose={(one) => setContent((now) => ({ ...now, ...chosenAddress(one, now) }))} />
-          <div className="typed-address">
-            {(
-              ["company", "attention", "street", "street2", "city", "state", "postal_code", "country", "phone"] as const
-            ).map((name) => (
-              <TextField
-                key={name}
-                name={name}
-                label={`order.${name}`}
-                value={content[name]}
-                onChange={set(name)}
-                most={60}
-              />
-            ))}
-            <Choice
-              name="address_kind"
-              label="order.address_kind"
-              value={content.address_kind || "unknown"}
-              onChange={set("address_kind")}
-              options={(["unknown", "business", "residential"] as const).map((kind) => ({
-                value: kind,
-                text: say(`kind.${kind}`),
-              }))}
-            />
-          </div>
-          {content.country.toUpperCase() !== loaderData.home && content.country !== "" ? (
-            <div className="typed-address">
-              <p className="note">{say("order-new.abroad", { country: countryName(content.country.toUpperCase()) })}</p>
-              <Choice
-                name="incoterm"
-                label="order.incoterm"
-                value={content.incoterm}
-                onChange={set("incoterm")}
-                options={[
-                  { value: "", text: "–" },
-                  ...Object.entries(incoterms).map(([code, rule]) => ({ value: code, text: `${code} ${rule.title}` })),
-                ]}
-              />
-              <TextField
-                name="incoterm_place"
-                label="order.incoterm_place"
-                value={content.incoterm_place}
-                onChange={set("incoterm_place")}
-              />
-            </div>
-          ) : null}
+          <DraftAddress content={content} home={loaderData.home} onChange={setContent} set={set} />
           <Button type="submit" disabled={busy || !ready}>
             {say("order-new.plate")}
           </Button>
         </section>
       </ActForm>
     </Screen>
+  )
+}
+
+/** A line as it is typed, with what is known of its item. */
+function DraftLine({
+  index,
+  line,
+  item,
+  currency,
+  onChange,
+  onKnown,
+  onDrop,
+}: {
+  index: number
+  line: Line
+  item: FoundItem | undefined
+  currency: string
+  onChange: (change: Partial<Line>) => void
+  onKnown: (item: FoundItem) => void
+  onDrop: () => void
+}) {
+  return (
+    <tr>
+      <td className="wide">
+        <LookUp<FoundItem>
+          name="sku"
+          id={`sku-${index}`}
+          label="field.sku"
+          hiddenLabel
+          value={line.sku}
+          from="/look-up/items"
+          textOf={skuOf}
+          show={(one) => (
+            <>
+              <b className="code">{one.sku}</b> {one.description}{" "}
+              <i className={one.free > 0 ? undefined : "ember"}>{say("order-new.free", { n: one.free })}</i>
+            </>
+          )}
+          onChange={(sku) => onChange({ sku })}
+          onChoose={(one) => {
+            onKnown(one)
+            onChange({
+              sku: one.sku,
+              unit: line.unit || one.units[0] || "each",
+              quantity: line.quantity || "1",
+              unit_price: line.unit_price || (one.currency === currency ? one.price : ""),
+            })
+          }}
+        />
+      </td>
+      <td className="figure narrow">
+        <LineField
+          name="quantity"
+          label={say("order-new.quantity-n", { n: index + 1 })}
+          value={line.quantity}
+          mode="numeric"
+          most={6}
+          onChange={(value) => onChange({ quantity: value })}
+        />
+      </td>
+      <td className="narrow">
+        <LineField
+          name="unit"
+          label={say("order-new.unit-n", { n: index + 1 })}
+          value={line.unit}
+          most={16}
+          list={item ? `units-${index}` : undefined}
+          onChange={(value) => onChange({ unit: value })}
+        />
+        {item ? (
+          <datalist id={`units-${index}`}>
+            {item.units.map((unit) => (
+              <option key={unit} value={unit} />
+            ))}
+          </datalist>
+        ) : null}
+      </td>
+      <td className="figure narrow">
+        <LineField
+          name="unit_price"
+          label={say("order-new.price-n", { n: index + 1 })}
+          value={line.unit_price}
+          mode="decimal"
+          most={14}
+          onChange={(value) => onChange({ unit_price: value })}
+        />
+      </td>
+      <td>
+        {item ? `${item.description}, ${say("order-new.free", { n: item.free })}` : ""}{" "}
+        {line.sku || line.quantity ? (
+          <Button
+            type="button"
+            variant="ghost"
+            aria-label={say("order-new.remove-n", { n: index + 1 })}
+            onClick={onDrop}
+          >
+            {say("order-new.remove")}
+          </Button>
+        ) : null}
+      </td>
+    </tr>
+  )
+}
+
+/** Where the order goes, and on which terms where that is abroad. */
+function DraftAddress({
+  content,
+  home,
+  onChange,
+  set,
+}: {
+  content: DraftContent
+  home: string
+  onChange: (change: (now: DraftContent) => DraftContent) => void
+  set: (name: keyof DraftContent) => (value: string) => void
+}) {
+  return (
+    <>
+      <h2>{say("order.address")}</h2>
+      <AddressLookUp onChoose={(one) => onChange((now) => ({ ...now, ...chosenAddress(one, now) }))} />
+      <div className="typed-address">
+        {(
+          ["company", "attention", "street", "street2", "city", "state", "postal_code", "country", "phone"] as const
+        ).map((name) => (
+          <TextField
+            key={name}
+            name={name}
+            label={`order.${name}`}
+            value={content[name]}
+            onChange={set(name)}
+            most={60}
+          />
+        ))}
+        <Choice
+          name="address_kind"
+          label="order.address_kind"
+          value={content.address_kind || "unknown"}
+          onChange={set("address_kind")}
+          options={(["unknown", "business", "residential"] as const).map((kind) => ({
+            value: kind,
+            text: say(`kind.${kind}`),
+          }))}
+        />
+      </div>
+      {content.country.toUpperCase() !== home && content.country !== "" ? (
+        <div className="typed-address">
+          <p className="note">{say("order-new.abroad", { country: countryName(content.country.toUpperCase()) })}</p>
+          <Choice
+            name="incoterm"
+            label="order.incoterm"
+            value={content.incoterm}
+            onChange={set("incoterm")}
+            options={[
+              { value: "", text: "–" },
+              ...Object.entries(incoterms).map(([code, rule]) => ({ value: code, text: `${code} ${rule.title}` })),
+            ]}
+          />
+          <TextField
+            name="incoterm_place"
+            label="order.incoterm_place"
+            value={content.incoterm_place}
+            onChange={set("incoterm_place")}
+          />
+        </div>
+      ) : null}
+    </>
   )
 }
 

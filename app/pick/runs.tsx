@@ -73,9 +73,7 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
   const actionData = useKept(answered)
   useLive(null)
   const { zone, actor } = useShell()
-  const [search] = useSearchParams()
-  const { runs: open, waiting, wish, proposed, groups } = loaderData
-  const valued = ["collection", "carrier", "zone", "customer", "item"].includes(wish.by)
+  const { runs: open, proposed } = loaderData
   return (
     <Screen
       ribbon={{}}
@@ -91,185 +89,210 @@ export default function Runs({ loaderData, actionData: answered }: Route.Compone
           <h1>{say("runs.title")}</h1>
           {loaderData.counts > 0 ? <Link to="/pick/counts">{say("runs.counts", { n: loaderData.counts })}</Link> : null}
         </header>
-        {open.length === 0 ? (
-          <p className="nothing">{say("runs.none")}</p>
-        ) : (
-          <ul className="run-cards">
-            {open.map((run) => (
-              <li key={run.id}>
-                <Link to={`/pick/runs/${run.number}`} className="run-number">
-                  {run.number}
-                </Link>
-                <div>
-                  <p>
-                    <b>{runLabel(run.label)}</b> {say("runs.plate.no-walk", { orders: run.orders })}
-                    {run.leavesAt ? `, ${say("runs.head.leaves")} ${clock(run.leavesAt, zone)}` : ""}
-                  </p>
-                  <svg
-                    className="run-stops"
-                    viewBox={`0 0 ${Math.max(1, run.stops)} 1`}
-                    preserveAspectRatio="none"
-                    aria-hidden="true"
-                  >
-                    <rect width={Math.max(1, run.stops)} height="1" className="todo" />
-                    <rect width={run.stopsDone} height="1" className="did" />
-                  </svg>
-                  <p className="pale">
-                    {say("runs.pieces", { picked: run.picked, pieces: run.pieces })} {say("runs.head.pieces")}
-                    {run.metres === null ? "" : `, ${say("runs.metres", { metres: Math.round(run.metres) })}`}
-                    {run.metres !== null && run.apartMetres !== null && run.apartMetres - run.metres >= 1
-                      ? `, ${say("runs.saved", { saved: Math.round(run.apartMetres - run.metres) })}`
-                      : ""}
-                  </p>
-                </div>
-                <p className="run-who">
-                  {run.people.length > 0 ? run.people.join(", ") : say(`runs.state.${run.state}`)}
-                  {run.cart ? <small>{run.cart}</small> : null}
-                </p>
-              </li>
-            ))}
-          </ul>
-        )}
+        <OpenRuns runs={open} zone={zone} />
       </section>
       <section className="runs-new scrolls">
         <h2>{say("runs.new")}</h2>
-        <Form method="get" id="runs-wish" className="run-wish">
-          <div className="field">
-            <label htmlFor="by">{say("runs.by")}</label>
-            <NativeSelect.Root>
-              <NativeSelect.Field
-                id="by"
-                name="by"
-                defaultValue={wish.by}
-                key={`by ${wish.by}`}
-                onChange={(event) => event.currentTarget.form?.requestSubmit()}
-              >
-                {groupings.map((by) => (
-                  <option key={by} value={by}>
-                    {say(`runs.by.${by}`)}
-                  </option>
-                ))}
-              </NativeSelect.Field>
-              <NativeSelect.Indicator />
-            </NativeSelect.Root>
-          </div>
-          {valued ? (
-            <div className="field">
-              <label htmlFor="value">{say("runs.which")}</label>
-              <NativeSelect.Root>
-                <NativeSelect.Field
-                  id="value"
-                  name="value"
-                  defaultValue={wish.value}
-                  key={`${wish.by} ${wish.value}`}
-                  onChange={(event) => event.currentTarget.form?.requestSubmit()}
-                >
-                  <option value="–">–</option>
-                  {groups.map((group) => (
-                    <option key={group.value} value={group.value}>
-                      {say("runs.choice", {
-                        label: runLabel(`${wish.by}:${group.label}`),
-                        n: group.orders,
-                      })}
-                    </option>
-                  ))}
-                </NativeSelect.Field>
-                <NativeSelect.Indicator />
-              </NativeSelect.Root>
-            </div>
-          ) : null}
-          <div className="field">
-            <label htmlFor="cart">{say("runs.cart")}</label>
-            <NativeSelect.Root>
-              <NativeSelect.Field id="cart" name="cart" defaultValue={wish.cartId ? String(wish.cartId) : ""}>
-                <option value="">{say("runs.no-cart")}</option>
-                {loaderData.carts.map((one) => (
-                  <option key={one.id} value={one.id}>
-                    {say(one.totes > 0 ? "runs.cart-totes" : "runs.cart-plain", {
-                      code: one.code,
-                      name: one.name,
-                      totes: one.totes,
-                    })}
-                  </option>
-                ))}
-              </NativeSelect.Field>
-              <NativeSelect.Indicator />
-            </NativeSelect.Root>
-          </div>
-          <div className="field narrow">
-            <label htmlFor="most">{say("runs.at-most")}</label>
-            <Input id="most" name="most" type="number" min={1} max={60} defaultValue={wish.atMost} />
-          </div>
-          <Button type="submit">{say("runs.look")}</Button>
-        </Form>
-        {proposed ? (
-          <Act
-            intent="make"
-            sends={{ key: loaderData.key, by: wish.by, value: wish.value, cart: wish.cartId ?? "", most: wish.atMost }}
-            id="make-runs"
-            className="proposed"
-          >
-            {wish.orderIds.map((id) => (
-              <input key={id} type="hidden" name="order" value={id} />
-            ))}
-            <p>
-              <b>{toldProposal(proposed)}</b>
-            </p>
-            <ol>
-              {proposed.runs.map((run) => (
-                <li key={run.orders[0]?.id}>
-                  <span>
-                    {proposed.measured ? say("runs.metres", { metres: Math.round(run.metres) }) : ""}
-                    {proposed.measured && run.apartMetres - run.metres >= 1
-                      ? `, ${say("runs.saved", { saved: Math.round(run.apartMetres - run.metres) })}`
-                      : ""}
-                  </span>{" "}
-                  {run.orders.map((one) => one.orderNumber).join(" ")}
-                </li>
-              ))}
-            </ol>
-            {proposed.left.map((one) => (
-              <p key={one.orderNumber} className="pale">
-                {say("runs.left-out", { orderNumber: one.orderNumber, why: sayReason(one.why) })}
-              </p>
-            ))}
-          </Act>
-        ) : null}
-        <h2>{waiting.length === 0 ? say("runs.waiting-none") : say("runs.waiting", { n: waiting.length })}</h2>
-        <ul className="run-waiting">
-          {waiting.slice(0, 300).map((one) => (
-            <li key={one.id}>
-              {wish.by === "hand" ? (
-                <input
-                  type="checkbox"
-                  form="runs-wish"
-                  name="order"
-                  value={one.id}
-                  defaultChecked={search.getAll("order").includes(String(one.id))}
-                  aria-label={say("runs.choose", { orderNumber: one.orderNumber })}
-                />
-              ) : null}
-              <Link
-                to={`/pick/${one.orderNumber}`}
-                aria-label={say("runs.pick-alone", { orderNumber: one.orderNumber })}
-              >
-                {one.orderNumber}
-              </Link>
-              <span className="run-customer">{one.customer}</span>
-              <span className="pale">
-                {one.door ? <i className="plate-small in-text">{one.door}</i> : null}{" "}
-                {one.leavesAt ? clock(one.leavesAt, zone) : ""}
-              </span>
-              <b>{one.pieces}</b>
-            </li>
-          ))}
-        </ul>
+        <WishForm loaded={loaderData} />
+        {proposed ? <Proposal loaded={loaderData} proposed={proposed} /> : null}
+        <Waiting loaded={loaderData} zone={zone} />
       </section>
     </Screen>
   )
 }
 
 type Loaded = Route.ComponentProps["loaderData"]
+
+/** Runs that are to be walked or being walked, with how far each is. */
+function OpenRuns({ runs: open, zone }: { runs: Loaded["runs"]; zone: string }) {
+  return open.length === 0 ? (
+    <p className="nothing">{say("runs.none")}</p>
+  ) : (
+    <ul className="run-cards">
+      {open.map((run) => (
+        <li key={run.id}>
+          <Link to={`/pick/runs/${run.number}`} className="run-number">
+            {run.number}
+          </Link>
+          <div>
+            <p>
+              <b>{runLabel(run.label)}</b> {say("runs.plate.no-walk", { orders: run.orders })}
+              {run.leavesAt ? `, ${say("runs.head.leaves")} ${clock(run.leavesAt, zone)}` : ""}
+            </p>
+            <svg
+              className="run-stops"
+              viewBox={`0 0 ${Math.max(1, run.stops)} 1`}
+              preserveAspectRatio="none"
+              aria-hidden="true"
+            >
+              <rect width={Math.max(1, run.stops)} height="1" className="todo" />
+              <rect width={run.stopsDone} height="1" className="did" />
+            </svg>
+            <p className="pale">
+              {say("runs.pieces", { picked: run.picked, pieces: run.pieces })} {say("runs.head.pieces")}
+              {run.metres === null ? "" : `, ${say("runs.metres", { metres: Math.round(run.metres) })}`}
+              {run.metres !== null && run.apartMetres !== null && run.apartMetres - run.metres >= 1
+                ? `, ${say("runs.saved", { saved: Math.round(run.apartMetres - run.metres) })}`
+                : ""}
+            </p>
+          </div>
+          <p className="run-who">
+            {run.people.length > 0 ? run.people.join(", ") : say(`runs.state.${run.state}`)}
+            {run.cart ? <small>{run.cart}</small> : null}
+          </p>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+/** Which orders are picked together, with which cart. */
+function WishForm({ loaded: { wish, groups, carts } }: { loaded: Loaded }) {
+  const valued = ["collection", "carrier", "zone", "customer", "item"].includes(wish.by)
+  return (
+    <Form method="get" id="runs-wish" className="run-wish">
+      <div className="field">
+        <label htmlFor="by">{say("runs.by")}</label>
+        <NativeSelect.Root>
+          <NativeSelect.Field
+            id="by"
+            name="by"
+            defaultValue={wish.by}
+            key={`by ${wish.by}`}
+            onChange={(event) => event.currentTarget.form?.requestSubmit()}
+          >
+            {groupings.map((by) => (
+              <option key={by} value={by}>
+                {say(`runs.by.${by}`)}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </div>
+      {valued ? (
+        <div className="field">
+          <label htmlFor="value">{say("runs.which")}</label>
+          <NativeSelect.Root>
+            <NativeSelect.Field
+              id="value"
+              name="value"
+              defaultValue={wish.value}
+              key={`${wish.by} ${wish.value}`}
+              onChange={(event) => event.currentTarget.form?.requestSubmit()}
+            >
+              <option value="–">–</option>
+              {groups.map((group) => (
+                <option key={group.value} value={group.value}>
+                  {say("runs.choice", {
+                    label: runLabel(`${wish.by}:${group.label}`),
+                    n: group.orders,
+                  })}
+                </option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+        </div>
+      ) : null}
+      <div className="field">
+        <label htmlFor="cart">{say("runs.cart")}</label>
+        <NativeSelect.Root>
+          <NativeSelect.Field id="cart" name="cart" defaultValue={wish.cartId ? String(wish.cartId) : ""}>
+            <option value="">{say("runs.no-cart")}</option>
+            {carts.map((one) => (
+              <option key={one.id} value={one.id}>
+                {say(one.totes > 0 ? "runs.cart-totes" : "runs.cart-plain", {
+                  code: one.code,
+                  name: one.name,
+                  totes: one.totes,
+                })}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+      </div>
+      <div className="field narrow">
+        <label htmlFor="most">{say("runs.at-most")}</label>
+        <Input id="most" name="most" type="number" min={1} max={60} defaultValue={wish.atMost} />
+      </div>
+      <Button type="submit">{say("runs.look")}</Button>
+    </Form>
+  )
+}
+
+/** What runs would be made, and how far each is to walk. */
+function Proposal({ loaded: { key, wish }, proposed }: { loaded: Loaded; proposed: NonNullable<Loaded["proposed"]> }) {
+  return (
+    <Act
+      intent="make"
+      sends={{ key: key, by: wish.by, value: wish.value, cart: wish.cartId ?? "", most: wish.atMost }}
+      id="make-runs"
+      className="proposed"
+    >
+      {wish.orderIds.map((id) => (
+        <input key={id} type="hidden" name="order" value={id} />
+      ))}
+      <p>
+        <b>{toldProposal(proposed)}</b>
+      </p>
+      <ol>
+        {proposed.runs.map((run) => (
+          <li key={run.orders[0]?.id}>
+            <span>
+              {proposed.measured ? say("runs.metres", { metres: Math.round(run.metres) }) : ""}
+              {proposed.measured && run.apartMetres - run.metres >= 1
+                ? `, ${say("runs.saved", { saved: Math.round(run.apartMetres - run.metres) })}`
+                : ""}
+            </span>{" "}
+            {run.orders.map((one) => one.orderNumber).join(" ")}
+          </li>
+        ))}
+      </ol>
+      {proposed.left.map((one) => (
+        <p key={one.orderNumber} className="pale">
+          {say("runs.left-out", { orderNumber: one.orderNumber, why: sayReason(one.why) })}
+        </p>
+      ))}
+    </Act>
+  )
+}
+
+/** Orders that wait to be picked, each to be picked alone or chosen for a run. */
+function Waiting({ loaded: { waiting, wish }, zone }: { loaded: Loaded; zone: string }) {
+  const [search] = useSearchParams()
+  return (
+    <>
+      <h2>{waiting.length === 0 ? say("runs.waiting-none") : say("runs.waiting", { n: waiting.length })}</h2>
+      <ul className="run-waiting">
+        {waiting.slice(0, 300).map((one) => (
+          <li key={one.id}>
+            {wish.by === "hand" ? (
+              <input
+                type="checkbox"
+                form="runs-wish"
+                name="order"
+                value={one.id}
+                defaultChecked={search.getAll("order").includes(String(one.id))}
+                aria-label={say("runs.choose", { orderNumber: one.orderNumber })}
+              />
+            ) : null}
+            <Link to={`/pick/${one.orderNumber}`} aria-label={say("runs.pick-alone", { orderNumber: one.orderNumber })}>
+              {one.orderNumber}
+            </Link>
+            <span className="run-customer">{one.customer}</span>
+            <span className="pale">
+              {one.door ? <i className="plate-small in-text">{one.door}</i> : null}{" "}
+              {one.leavesAt ? clock(one.leavesAt, zone) : ""}
+            </span>
+            <b>{one.pieces}</b>
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
 
 function toldProposal(proposed: NonNullable<Loaded["proposed"]>): string {
   const n = proposed.runs.length

@@ -108,10 +108,8 @@ export const meta: Route.MetaFunction = ({ params }) => [
 
 export default function QuoteScreen({ loaderData: quote, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
-  const { zone } = useShell()
   useLive(null)
   const taken = quote.services.filter((one) => one.charged !== null)
-  const refused = quote.services.filter((one) => one.charged === null)
   const [picked, setPicked] = useState(quote.chosen ?? taken[0]?.code ?? "")
   const open = quote.state === "open"
   const state = say(`quote.state.${quote.state}`, { orderNumber: quote.shippedWith ?? "" })
@@ -142,160 +140,189 @@ export default function QuoteScreen({ loaderData: quote, actionData: answered }:
       }}
     >
       <div className="quote-body">
-        <section className="quote-facts">
-          <h1>{quote.number}</h1>
-          <p>
-            <b>{quote.customer.name || quote.to[0]}</b>
-            {quote.to
-              .filter((line) => line !== (quote.customer.name || quote.to[0]))
-              .map((line) => (
-                <span key={line}>{line}</span>
-              ))}
-          </p>
-          <dl>
-            <dt>{say("quote.until")}</dt>
-            <dd className={quote.state === "over" ? "ember" : undefined}>{shortDay(quote.validUntil)}</dd>
-            <dt>{say("quote.by")}</dt>
+        <QuoteFacts quote={quote} open={open} state={state} />
+        <QuoteServices quote={quote} open={open} picked={picked} onPick={setPicked} />
+      </div>
+    </Screen>
+  )
+}
+
+type Quote = Route.ComponentProps["loaderData"]
+
+/** Whom the quote is for, until when, for which goods, and to whom it was sent. */
+function QuoteFacts({ quote, open, state }: { quote: Quote; open: boolean; state: string }) {
+  const { zone } = useShell()
+  return (
+    <section className="quote-facts">
+      <h1>{quote.number}</h1>
+      <p>
+        <b>{quote.customer.name || quote.to[0]}</b>
+        {quote.to
+          .filter((line) => line !== (quote.customer.name || quote.to[0]))
+          .map((line) => (
+            <span key={line}>{line}</span>
+          ))}
+      </p>
+      <dl>
+        <dt>{say("quote.until")}</dt>
+        <dd className={quote.state === "over" ? "ember" : undefined}>{shortDay(quote.validUntil)}</dd>
+        <dt>{say("quote.by")}</dt>
+        <dd>
+          {quote.madeBy}, {dayAndClock(quote.madeAt, zone)}
+        </dd>
+        {quote.from ? (
+          <>
+            <dt>{say("quote.order")}</dt>
             <dd>
-              {quote.madeBy}, {dayAndClock(quote.madeAt, zone)}
+              <Link to={`/orders/${quote.from}`}>{quote.from}</Link>
             </dd>
-            {quote.from ? (
-              <>
-                <dt>{say("quote.order")}</dt>
-                <dd>
-                  <Link to={`/orders/${quote.from}`}>{quote.from}</Link>
-                </dd>
-              </>
-            ) : null}
-            {quote.promisedOn ? (
-              <>
-                <dt>{say("quote.must")}</dt>
-                <dd>{shortDay(quote.promisedOn)}</dd>
-              </>
-            ) : null}
-            {quote.worth ? (
-              <>
-                <dt>{say("quote.worth")}</dt>
-                <dd>{quote.worth}</dd>
-              </>
-            ) : null}
-          </dl>
-          <ul>
-            {quote.goods.map((line) => (
-              <li key={line}>{line}</li>
+          </>
+        ) : null}
+        {quote.promisedOn ? (
+          <>
+            <dt>{say("quote.must")}</dt>
+            <dd>{shortDay(quote.promisedOn)}</dd>
+          </>
+        ) : null}
+        {quote.worth ? (
+          <>
+            <dt>{say("quote.worth")}</dt>
+            <dd>{quote.worth}</dd>
+          </>
+        ) : null}
+      </dl>
+      <ul>
+        {quote.goods.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+        {quote.options.map((option) => (
+          <li key={option}>{wordFor("option", option)}</li>
+        ))}
+      </ul>
+      {quote.note ? <p>{quote.note}</p> : null}
+      {open ? null : <p className="strong">{state}</p>}
+      <p>
+        <a href={`/orders/quotes/${quote.number}/quote.pdf`}>{say("quote.pdf")}</a>{" "}
+        <Link to="/orders/quotes">{say("quote.title")}</Link>
+      </p>
+      {quote.state === "withdrawn" ? null : (
+        <ActForm intent="mail" sends={{ key: quote.key }} className="quote-mail">
+          <label htmlFor="quote-to">{say("quote.mail-to")}</label>
+          <Input id="quote-to" name="to" type="email" width="200px" required maxLength={120} />
+          <Button type="submit">{say("quote.mail")}</Button>
+        </ActForm>
+      )}
+      <ul>
+        {quote.mails.map((mail) => (
+          <li key={mail.id} className={mail.trouble ? "ember" : undefined}>
+            {say(`quote.mail-state.${mail.state}`, { to: mail.to })} {sayTrouble(mail.trouble)}
+          </li>
+        ))}
+      </ul>
+      {open ? (
+        <Act intent="withdraw">
+          <Button type="submit">{say("quote.withdraw")}</Button>
+        </Act>
+      ) : null}
+    </section>
+  )
+}
+
+/** What each service is charged and costs, and the order that goes with one of them. */
+function QuoteServices({
+  quote,
+  open,
+  picked,
+  onPick,
+}: {
+  quote: Quote
+  open: boolean
+  picked: string
+  onPick: (code: string) => void
+}) {
+  const taken = quote.services.filter((one) => one.charged !== null)
+  const refused = quote.services.filter((one) => one.charged === null)
+  return (
+    <section className="quote-services">
+      <ActForm intent="ship" id="quote-use">
+        <table className="rows">
+          <thead>
+            <tr>
+              <th scope="col">{say("quote.service")}</th>
+              <th scope="col">{say("quote.arrives")}</th>
+              <th scope="col" className="figure">
+                {say("quote.charged")} {quote.currency}
+              </th>
+              {quote.costs ? (
+                <>
+                  <th scope="col" className="figure">
+                    {say("quote.cost")}
+                  </th>
+                  <th scope="col" className="figure">
+                    {say("quote.margin")}
+                  </th>
+                </>
+              ) : null}
+            </tr>
+          </thead>
+          <tbody>
+            {taken.map((one) => (
+              <tr key={one.code} className={one.code === picked ? "next" : one.late ? "pale" : undefined}>
+                <th scope="row">
+                  <label className="check">
+                    <input
+                      type="radio"
+                      name="service"
+                      value={one.code}
+                      checked={one.code === picked}
+                      onChange={() => onPick(one.code)}
+                    />{" "}
+                    {one.name}
+                  </label>
+                </th>
+                <td className="sign">
+                  {one.arrives ? `${shortDay(one.arrives.date)}, ${clockTime(one.arrives.time)}` : ""}
+                  {one.late ? ` ${say("rate.late")}` : ""}
+                </td>
+                <td className="figure strong">{one.charged}</td>
+                {quote.costs ? (
+                  <>
+                    <td className="figure">{one.contract}</td>
+                    <td className="figure">{one.margin}</td>
+                  </>
+                ) : null}
+              </tr>
             ))}
-            {quote.options.map((option) => (
-              <li key={option}>{wordFor("option", option)}</li>
-            ))}
-          </ul>
-          {quote.note ? <p>{quote.note}</p> : null}
-          {open ? null : <p className="strong">{state}</p>}
-          <p>
-            <a href={`/orders/quotes/${quote.number}/quote.pdf`}>{say("quote.pdf")}</a>{" "}
-            <Link to="/orders/quotes">{say("quote.title")}</Link>
+          </tbody>
+        </table>
+        {open && quote.mayShip ? (
+          <p className="quote-order">
+            <label htmlFor="quote-order">{say("quote.use")}</label>
+            <Input
+              id="quote-order"
+              name="orderNumber"
+              defaultValue={quote.orderNumber}
+              width="110px"
+              required
+              maxLength={12}
+            />
+            <Button type="submit">{say("quote.use-do")}</Button>
+            {quote.from ? null : <Link to={`/orders/new?quote=${quote.number}`}>{say("quote.write-order")}</Link>}
           </p>
-          {quote.state === "withdrawn" ? null : (
-            <ActForm intent="mail" sends={{ key: quote.key }} className="quote-mail">
-              <label htmlFor="quote-to">{say("quote.mail-to")}</label>
-              <Input id="quote-to" name="to" type="email" width="200px" required maxLength={120} />
-              <Button type="submit">{say("quote.mail")}</Button>
-            </ActForm>
-          )}
+        ) : null}
+      </ActForm>
+      {refused.length > 0 ? (
+        <details className="cannot">
+          <summary>{say("rate.cannot-n", { n: refused.length })}</summary>
           <ul>
-            {quote.mails.map((mail) => (
-              <li key={mail.id} className={mail.trouble ? "ember" : undefined}>
-                {say(`quote.mail-state.${mail.state}`, { to: mail.to })} {sayTrouble(mail.trouble)}
+            {refused.map((one) => (
+              <li key={one.code}>
+                <b>{one.name}</b> {sayReasons(one.refusals)}
               </li>
             ))}
           </ul>
-          {open ? (
-            <Act intent="withdraw">
-              <Button type="submit">{say("quote.withdraw")}</Button>
-            </Act>
-          ) : null}
-        </section>
-        <section className="quote-services">
-          <ActForm intent="ship" id="quote-use">
-            <table className="rows">
-              <thead>
-                <tr>
-                  <th scope="col">{say("quote.service")}</th>
-                  <th scope="col">{say("quote.arrives")}</th>
-                  <th scope="col" className="figure">
-                    {say("quote.charged")} {quote.currency}
-                  </th>
-                  {quote.costs ? (
-                    <>
-                      <th scope="col" className="figure">
-                        {say("quote.cost")}
-                      </th>
-                      <th scope="col" className="figure">
-                        {say("quote.margin")}
-                      </th>
-                    </>
-                  ) : null}
-                </tr>
-              </thead>
-              <tbody>
-                {taken.map((one) => (
-                  <tr key={one.code} className={one.code === picked ? "next" : one.late ? "pale" : undefined}>
-                    <th scope="row">
-                      <label className="check">
-                        <input
-                          type="radio"
-                          name="service"
-                          value={one.code}
-                          checked={one.code === picked}
-                          onChange={() => setPicked(one.code)}
-                        />{" "}
-                        {one.name}
-                      </label>
-                    </th>
-                    <td className="sign">
-                      {one.arrives ? `${shortDay(one.arrives.date)}, ${clockTime(one.arrives.time)}` : ""}
-                      {one.late ? ` ${say("rate.late")}` : ""}
-                    </td>
-                    <td className="figure strong">{one.charged}</td>
-                    {quote.costs ? (
-                      <>
-                        <td className="figure">{one.contract}</td>
-                        <td className="figure">{one.margin}</td>
-                      </>
-                    ) : null}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-            {open && quote.mayShip ? (
-              <p className="quote-order">
-                <label htmlFor="quote-order">{say("quote.use")}</label>
-                <Input
-                  id="quote-order"
-                  name="orderNumber"
-                  defaultValue={quote.orderNumber}
-                  width="110px"
-                  required
-                  maxLength={12}
-                />
-                <Button type="submit">{say("quote.use-do")}</Button>
-                {quote.from ? null : <Link to={`/orders/new?quote=${quote.number}`}>{say("quote.write-order")}</Link>}
-              </p>
-            ) : null}
-          </ActForm>
-          {refused.length > 0 ? (
-            <details className="cannot">
-              <summary>{say("rate.cannot-n", { n: refused.length })}</summary>
-              <ul>
-                {refused.map((one) => (
-                  <li key={one.code}>
-                    <b>{one.name}</b> {sayReasons(one.refusals)}
-                  </li>
-                ))}
-              </ul>
-            </details>
-          ) : null}
-        </section>
-      </div>
-    </Screen>
+        </details>
+      ) : null}
+    </section>
   )
 }

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import type { OrderId } from "core/ids/index.ts"
+import { announce } from "server/audit/index.ts"
 import { connect } from "server/db/connection.ts"
 import { changeAddress } from "server/decisions/address.ts"
 import { endLive, liveStream, othersAt } from "server/live/index.ts"
@@ -51,16 +52,17 @@ describe("live", () => {
     const here = listen({ ...rig.context, db: other }, null)
     const reno = listen(as({ ...rig.context, db: other }, { warehouseId: 2 }), null)
     await eventually(() => here.heard.length).toBeGreaterThan(0)
-    await new Promise((resolve) => setTimeout(resolve, 500))
     await takeFile(rig.context, row({ order_number: "L-1" }))
     const { id } = await orderBySource(rig.db, "L-1")
-    await eventually(() =>
-      here.heard.some((one) => one.event === "change" && (one.data as { order: number }).order === id),
-    ).toBe(true)
+    expect(await rig.db("change_notice").where({ order_id: id })).not.toEqual([])
+    // who begins to listen hears what is told from then on: it is told until somebody listens
+    await eventually(async () => {
+      await announce(rig.db, { orderId: id })
+      return here.heard.some((one) => one.event === "change" && (one.data as { order: number }).order === id)
+    }).toBe(true)
     expect(reno.heard.filter((one) => one.event === "change")).toEqual([])
     here.stop()
     reno.stop()
-    await new Promise((resolve) => setTimeout(resolve, 700))
     await other.destroy()
   })
 

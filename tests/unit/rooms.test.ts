@@ -2,6 +2,7 @@ import { execFileSync } from "node:child_process"
 import { existsSync, readFileSync } from "node:fs"
 import { dirname, join, normalize } from "node:path"
 import { describe, expect, it } from "vitest"
+import { floors, places, shared } from "./floors.ts"
 
 /** What each room may import, as in docs/architecture.md. A room may always import itself. */
 const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
@@ -15,23 +16,6 @@ const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
   demo: { rooms: ["core", "server", "words"] },
 }
 
-/**
- * The server's floors from the bottom up, and the rooms of each in their order: a room may import those before it, never
- * one after it. What a lower room must tell a higher one goes by a job or a change notice.
- */
-const floors: Readonly<Record<string, readonly string[]>> = {
-  ground: "db log clock actors audit jobs live gateways formats pdf bodies compute".split(" "),
-  records: "accounts setup packaging addresses goods floorPlan screening orders measures stock documents mail".split(
-    " ",
-  ),
-  trade: "rules rating plan packages packing picking papers reports".split(" "),
-  decisions: ["decisions"],
-  steps: "ratingRuns intake outside quotes shipping dock day".split(" "),
-  doors: "api http worker".split(" "),
-}
-/** What the places of `app` share, from the bottom up, and the places. */
-const shared = ["theme", "workers", "shell", "parts"]
-const places = "account day orders intake rating quotes pick shipment dock papers setup".split(" ")
 /** The program that runs in the threads: it is given what they compute. */
 const programs = new Set(["server/compute/worker.ts"])
 
