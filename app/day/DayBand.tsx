@@ -9,6 +9,8 @@ type Collection = DayData["collections"][number]
 type Order = Collection["orders"][number]
 
 const height = 374
+/** How wide the part of the drawing is that is past. */
+const night = 250
 const rail = 338
 const top = 230
 const spineHeight = rail - top
@@ -31,7 +33,6 @@ export function DayBand({
   next: number | null
   chosen: number | null
 }) {
-  const night = 250
   const at = now.getTime()
   const hours = hoursBetween(at - 70 * 60_000, coming.at(-1)?.cutOff.getTime() ?? at, zone)
   const last = day.collections.filter((one) => one.column === null).at(-1)
@@ -64,91 +65,21 @@ export function DayBand({
         <rect x="0" y="0" width={night} height={height} className="night" />
         <rect x={night} y={rail - 2} width={1280 - night} height="4" className="ink" />
         <rect x="0" y={rail - 1} width={night} height="2" className="gone" />
-        {hours.map((hour) => (
-          <g key={hour.at}>
-            <rect
-              x={scale.x(hour.at)}
-              y={rail}
-              width="2"
-              height={hour.whole ? 12 : 6}
-              className={hour.at <= at ? "gone" : "ink"}
-            />
-            {hour.whole && scale.x(hour.at) > 24 && Math.abs(scale.x(hour.at) - night) > 14 ? (
-              <text x={scale.x(hour.at)} y={rail + 30} className={hour.at <= at ? "axis on-night" : "axis"}>
-                {hour.label}
-              </text>
-            ) : null}
-          </g>
+        <Hours hours={hours} scale={scale} at={at} />
+        {coming.map((one, index) => (
+          <TruckColumn
+            key={one.id}
+            one={one}
+            before={coming[index - 1]}
+            column={scale.columns[index] as Column}
+            striped={index % 2 === 1}
+            scale={scale}
+            at={at}
+            next={next}
+            chosen={chosen}
+          />
         ))}
-        {coming.map((one, index) => {
-          const column = scale.columns[index] as { left: number; width: number }
-          const post = column.left + column.width
-          const free =
-            one.column && index > 0
-              ? freeBefore(one, coming[index - 1] as Collection)
-              : one.column
-                ? freeFrom(one, at)
-                : 0
-          const firstX = one.column?.bars[0] ? scale.x(one.column.bars[0].from.getTime()) : post
-          return (
-            <g key={one.id}>
-              <rect x={post - 2} y="0" width="4" height={rail} className="ink" />
-              {index % 2 === 1 && one.column?.bars.length ? (
-                <rect x={firstX} y={top - 4} width={Math.max(0, post - firstX)} height="4" className="rule" />
-              ) : null}
-              {one.column?.bars.map((bar) => {
-                const order = one.orders.find((candidate) => candidate.id === bar.orderId)
-                return order ? (
-                  <OrderBar
-                    key={bar.orderId}
-                    order={order}
-                    from={scale.x(bar.from.getTime())}
-                    to={scale.x(bar.to.getTime())}
-                    night={night}
-                    miss={one.column?.willMiss.includes(order.id) ?? false}
-                    next={order.id === next}
-                    chosen={order.id === chosen}
-                  />
-                ) : null
-              })}
-              <StackDoor door={one.door} end={endsBefore(one, scale, post)} />
-              {free >= 5 && firstX - Math.max(column.left, night) > 44 ? (
-                <g className="free">
-                  <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 38} className="figure">
-                    {Math.floor(free)}
-                  </text>
-                  <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 24} className="word">
-                    {say("day.free")}
-                  </text>
-                  <line
-                    x1={Math.max(column.left, night) + 6}
-                    x2={firstX - 6}
-                    y1={rail - 14}
-                    y2={rail - 14}
-                    markerStart="url(#arrow)"
-                    markerEnd="url(#arrow)"
-                  />
-                </g>
-              ) : null}
-            </g>
-          )
-        })}
-        {day.breaks
-          .filter((rest) => rest.from.getTime() >= at && rest.to.getTime() <= (coming.at(-1)?.cutOff.getTime() ?? at))
-          .map((rest) => {
-            const [from, to] = [scale.x(rest.from.getTime()), scale.x(rest.to.getTime())]
-            return (
-              <g key={rest.from.getTime()}>
-                <rect x={from} y={top} width={to - from} height={spineHeight} className="break" />
-                <text
-                  transform={`translate(${(from + to) / 2 + 5} ${top + spineHeight / 2}) rotate(-90)`}
-                  className="break-word"
-                >
-                  {say("day.break")}
-                </text>
-              </g>
-            )
-          })}
+        <Breaks day={day} scale={scale} at={at} until={coming.at(-1)?.cutOff.getTime() ?? at} />
         {day.stopped.map((order) =>
           order.solveBy && scale.x(order.solveBy.getTime()) > 4 ? (
             <path key={order.id} d={triangle(Math.max(8, scale.x(order.solveBy.getTime())))} className="triangle">
@@ -191,6 +122,123 @@ export function DayBand({
         </p>
       ) : null}
     </div>
+  )
+}
+
+type Column = { left: number; width: number }
+
+/** The axis: hours, and the quarters between them. */
+function Hours({ hours, scale, at }: { hours: ReturnType<typeof hoursBetween>; scale: Stretch; at: number }) {
+  return (
+    <>
+      {hours.map((hour) => (
+        <g key={hour.at}>
+          <rect
+            x={scale.x(hour.at)}
+            y={rail}
+            width="2"
+            height={hour.whole ? 12 : 6}
+            className={hour.at <= at ? "gone" : "ink"}
+          />
+          {hour.whole && scale.x(hour.at) > 24 && Math.abs(scale.x(hour.at) - night) > 14 ? (
+            <text x={scale.x(hour.at)} y={rail + 30} className={hour.at <= at ? "axis on-night" : "axis"}>
+              {hour.label}
+            </text>
+          ) : null}
+        </g>
+      ))}
+    </>
+  )
+}
+
+/** What is done for one truck, laid back from its post; and the time that is free before it. */
+function TruckColumn({
+  one,
+  before,
+  column,
+  striped,
+  scale,
+  at,
+  next,
+  chosen,
+}: {
+  one: Collection
+  before: Collection | undefined
+  column: Column
+  striped: boolean
+  scale: Stretch
+  at: number
+  next: number | null
+  chosen: number | null
+}) {
+  const post = column.left + column.width
+  const free = one.column && before ? freeBefore(one, before) : one.column ? freeFrom(one, at) : 0
+  const firstX = one.column?.bars[0] ? scale.x(one.column.bars[0].from.getTime()) : post
+  return (
+    <g>
+      <rect x={post - 2} y="0" width="4" height={rail} className="ink" />
+      {striped && one.column?.bars.length ? (
+        <rect x={firstX} y={top - 4} width={Math.max(0, post - firstX)} height="4" className="rule" />
+      ) : null}
+      {one.column?.bars.map((bar) => {
+        const order = one.orders.find((candidate) => candidate.id === bar.orderId)
+        return order ? (
+          <OrderBar
+            key={bar.orderId}
+            order={order}
+            from={scale.x(bar.from.getTime())}
+            to={scale.x(bar.to.getTime())}
+            night={night}
+            miss={one.column?.willMiss.includes(order.id) ?? false}
+            next={order.id === next}
+            chosen={order.id === chosen}
+          />
+        ) : null
+      })}
+      <StackDoor door={one.door} end={endsBefore(one, scale, post)} />
+      {free >= 5 && firstX - Math.max(column.left, night) > 44 ? (
+        <g className="free">
+          <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 38} className="figure">
+            {Math.floor(free)}
+          </text>
+          <text x={(Math.max(column.left, night) + firstX) / 2} y={rail - 24} className="word">
+            {say("day.free")}
+          </text>
+          <line
+            x1={Math.max(column.left, night) + 6}
+            x2={firstX - 6}
+            y1={rail - 14}
+            y2={rail - 14}
+            markerStart="url(#arrow)"
+            markerEnd="url(#arrow)"
+          />
+        </g>
+      ) : null}
+    </g>
+  )
+}
+
+/** Times in which nobody works. */
+function Breaks({ day, scale, at, until }: { day: DayData; scale: Stretch; at: number; until: number }) {
+  return (
+    <>
+      {day.breaks
+        .filter((rest) => rest.from.getTime() >= at && rest.to.getTime() <= until)
+        .map((rest) => {
+          const [from, to] = [scale.x(rest.from.getTime()), scale.x(rest.to.getTime())]
+          return (
+            <g key={rest.from.getTime()}>
+              <rect x={from} y={top} width={to - from} height={spineHeight} className="break" />
+              <text
+                transform={`translate(${(from + to) / 2 + 5} ${top + spineHeight / 2}) rotate(-90)`}
+                className="break-word"
+              >
+                {say("day.break")}
+              </text>
+            </g>
+          )
+        })}
+    </>
   )
 }
 

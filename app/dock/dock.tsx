@@ -209,80 +209,17 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
 const of = (one: Door, ...states: string[]) => one.packages.filter((pack) => states.includes(pack.state))
 
 function OpenDoor({ one, missed, now, zone }: { one: Door; missed: readonly OrderToGo[]; now: Date; zone: string }) {
-  const { today } = useShell()
   const left = Math.floor((one.cutOff.getTime() - now.getTime()) / 60_000)
   const missing = of(one, "labelled")
   const behind = of(one, "left-behind")
   const loaded = of(one, "on-truck", "gone")
-  const stopped = one.toGo.filter((order) => order.stopped).length
   const soon = left < 15 && missing.length > 0 && !one.closedAt
-  const weight = (packages: typeof missing) => packages.reduce((sum, pack) => sum + Number(pack.lb), 0).toFixed(1)
   return (
     <section className="door-open" aria-label={say("dock.go", { door: one.door })}>
-      <header>
-        <p className="door-plate">{one.door}</p>
-        <div>
-          <p className="door-carrier">{one.carrier}</p>
-          <p>
-            {say("dock.cut-off", { time: "" })}
-            <b className="door-time">{clock(one.cutOff, zone)}</b>
-            {one.onDate === today ? "" : ` ${shortDay(one.onDate)}`}
-          </p>
-          {one.closedAt ? (
-            <p>
-              {say("dock.left", { time: clock(one.closedAt, zone) })},{" "}
-              {say("dock.closed-by", { name: one.closedBy ?? "" })}
-            </p>
-          ) : one.toGo.length > 0 ? (
-            <p>
-              {say("dock.still-working", { n: one.toGo.length })}
-              {stopped > 0 ? say("dock.still-stopped", { n: stopped }) : ""}
-            </p>
-          ) : null}
-        </div>
-        {one.closedAt ? null : (
-          <p className={soon || left < 0 ? "door-left ember" : "door-left"}>
-            <b>
-              {left < 0 ? "–" : left < 100 ? left : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`}
-            </b>
-            <span>{left < 0 ? say("dock.past") : left < 100 ? say("dock.minutes-left") : say("dock.hours-left")}</span>
-          </p>
-        )}
-      </header>
+      <DoorHead one={one} left={left} hot={soon || left < 0} zone={zone} />
       <Truck packages={one.packages} closed={one.closedAt !== null} />
       {one.packages.length === 0 ? <p className="nothing">{say("dock.no-packages")}</p> : null}
-      <ul className="door-counts">
-        <li>
-          <b>{loaded.length}</b>
-          <span>
-            {say("dock.on-truck")}
-            <br />
-            {weight(loaded)} lb
-          </span>
-        </li>
-        <li className={soon ? "ember" : undefined}>
-          <b>{missing.length}</b>
-          <span>
-            {say("dock.at-door")}
-            <br />
-            {weight(missing)} lb
-          </span>
-        </li>
-        {behind.length > 0 ? (
-          <li className="ember">
-            <b>{behind.length}</b>
-            <span>{say("dock.left-behind")}</span>
-          </li>
-        ) : null}
-        <li className="light">
-          <b>{one.packages.length}</b>
-          <span>
-            {say("dock.packages")}
-            <br />
-            {one.lb} lb
-          </span>
-        </li>
-      </ul>
+      <DoorCounts one={one} hot={soon} />
       <ul className="door-missing">
         {[...missing, ...behind].map((pack) => (
           <li key={pack.id} className={pack.state === "left-behind" || pack.stopped ? "behind" : undefined}>
@@ -367,6 +304,86 @@ function OpenDoor({ one, missed, now, zone }: { one: Door; missed: readonly Orde
         ) : null}
       </footer>
     </section>
+  )
+}
+
+/** Whose truck it is, until when, and how long that is from now. */
+function DoorHead({ one, left, hot, zone }: { one: Door; left: number; hot: boolean; zone: string }) {
+  const { today } = useShell()
+  const stopped = one.toGo.filter((order) => order.stopped).length
+  return (
+    <header>
+      <p className="door-plate">{one.door}</p>
+      <div>
+        <p className="door-carrier">{one.carrier}</p>
+        <p>
+          {say("dock.cut-off", { time: "" })}
+          <b className="door-time">{clock(one.cutOff, zone)}</b>
+          {one.onDate === today ? "" : ` ${shortDay(one.onDate)}`}
+        </p>
+        {one.closedAt ? (
+          <p>
+            {say("dock.left", { time: clock(one.closedAt, zone) })},{" "}
+            {say("dock.closed-by", { name: one.closedBy ?? "" })}
+          </p>
+        ) : one.toGo.length > 0 ? (
+          <p>
+            {say("dock.still-working", { n: one.toGo.length })}
+            {stopped > 0 ? say("dock.still-stopped", { n: stopped }) : ""}
+          </p>
+        ) : null}
+      </div>
+      {one.closedAt ? null : (
+        <p className={hot ? "door-left ember" : "door-left"}>
+          <b>{left < 0 ? "–" : left < 100 ? left : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`}</b>
+          <span>{left < 0 ? say("dock.past") : left < 100 ? say("dock.minutes-left") : say("dock.hours-left")}</span>
+        </p>
+      )}
+    </header>
+  )
+}
+
+const weight = (packages: readonly { readonly lb: string }[]) =>
+  packages.reduce((sum, pack) => sum + Number(pack.lb), 0).toFixed(1)
+
+/** How many packages are on the truck, at the door and left behind, with their weights. */
+function DoorCounts({ one, hot }: { one: Door; hot: boolean }) {
+  const missing = of(one, "labelled")
+  const behind = of(one, "left-behind")
+  const loaded = of(one, "on-truck", "gone")
+  return (
+    <ul className="door-counts">
+      <li>
+        <b>{loaded.length}</b>
+        <span>
+          {say("dock.on-truck")}
+          <br />
+          {weight(loaded)} lb
+        </span>
+      </li>
+      <li className={hot ? "ember" : undefined}>
+        <b>{missing.length}</b>
+        <span>
+          {say("dock.at-door")}
+          <br />
+          {weight(missing)} lb
+        </span>
+      </li>
+      {behind.length > 0 ? (
+        <li className="ember">
+          <b>{behind.length}</b>
+          <span>{say("dock.left-behind")}</span>
+        </li>
+      ) : null}
+      <li className="light">
+        <b>{one.packages.length}</b>
+        <span>
+          {say("dock.packages")}
+          <br />
+          {one.lb} lb
+        </span>
+      </li>
+    </ul>
   )
 }
 

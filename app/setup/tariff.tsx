@@ -128,44 +128,8 @@ export default function TariffVersion({ loaderData: version, actionData: answere
   const { zone } = useShell()
   const busy = useNavigation().state !== "idle"
   const draft = version.state === "draft"
-  // what was read from the server, then what was typed; a revision that was saved elsewhere comes in again
-  const [kept, setKept] = useState({ text: version.text, revision: version.revision })
-  const [table, setTable] = useState(whole)
-  const [text, setText] = useState(version.text)
-  const [linted, setLinted] = useState<Linted>(() => lintDocument(version.text))
-  const [tariff, setTariff] = useState<Tariff | null>(linted.tariff)
+  const { table, text, setText, linted, names, candidate, dirty, errors, choose } = useTariffText(version)
   const [goTo, setGoTo] = useState<{ at: number; key: number } | null>(null)
-  if (kept.revision !== version.revision) {
-    setKept({ text: version.text, revision: version.revision })
-    const anew = lintDocument(version.text)
-    setTariff(anew.tariff)
-    const shown = table === whole ? undefined : tables(anew.tariff).find((one) => one.name === table)
-    setTable(shown ? table : whole)
-    setText(shown ? tableText(shown) : version.text)
-    setLinted(anew)
-  }
-  // live, but not at every sign
-  useEffect(() => {
-    const timer = setTimeout(() => {
-      const found = table === whole ? lintDocument(text) : tariff && lintText(tariff, table, text)
-      if (!found) return
-      setLinted(found)
-      if (found.tariff && table === whole) setTariff(found.tariff)
-    }, 300)
-    return () => clearTimeout(timer)
-  }, [text, table, tariff])
-  const names = useMemo(() => tables(tariff).map((one) => one.name), [tariff])
-  const candidate = linted.tariff
-  const dirty = candidate !== null && tariffText(candidate) !== version.text
-  const errors = linted.marks.filter((one) => one.level === "error").length
-  const choose = (name: string) => {
-    const base = candidate ?? tariff
-    if (!base) return
-    setTariff(base)
-    setTable(name)
-    const chosen = tables(base).find((one) => one.name === name)
-    setText(chosen ? tableText(chosen) : tariffText(base))
-  }
   const trial = actionData && "trial" in actionData ? (actionData.trial as Trial) : null
   return (
     <Screen
@@ -286,6 +250,48 @@ export default function TariffVersion({ loaderData: version, actionData: answere
       </div>
     </Screen>
   )
+}
+
+/** The text that is edited, the whole document or one of its tables, linted as one types. */
+function useTariffText(version: Pick<Route.ComponentProps["loaderData"], "text" | "revision">) {
+  // what was read from the server, then what was typed; a revision that was saved elsewhere comes in again
+  const [kept, setKept] = useState({ text: version.text, revision: version.revision })
+  const [table, setTable] = useState(whole)
+  const [text, setText] = useState(version.text)
+  const [linted, setLinted] = useState<Linted>(() => lintDocument(version.text))
+  const [tariff, setTariff] = useState<Tariff | null>(linted.tariff)
+  if (kept.revision !== version.revision) {
+    setKept({ text: version.text, revision: version.revision })
+    const anew = lintDocument(version.text)
+    setTariff(anew.tariff)
+    const shown = table === whole ? undefined : tables(anew.tariff).find((one) => one.name === table)
+    setTable(shown ? table : whole)
+    setText(shown ? tableText(shown) : version.text)
+    setLinted(anew)
+  }
+  // live, but not at every sign
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      const found = table === whole ? lintDocument(text) : tariff && lintText(tariff, table, text)
+      if (!found) return
+      setLinted(found)
+      if (found.tariff && table === whole) setTariff(found.tariff)
+    }, 300)
+    return () => clearTimeout(timer)
+  }, [text, table, tariff])
+  const names = useMemo(() => tables(tariff).map((one) => one.name), [tariff])
+  const candidate = linted.tariff
+  const dirty = candidate !== null && tariffText(candidate) !== version.text
+  const errors = linted.marks.filter((one) => one.level === "error").length
+  const choose = (name: string) => {
+    const base = candidate ?? tariff
+    if (!base) return
+    setTariff(base)
+    setTable(name)
+    const chosen = tables(base).find((one) => one.name === name)
+    setText(chosen ? tableText(chosen) : tariffText(base))
+  }
+  return { table, text, setText, linted, names, candidate, dirty, errors, choose }
 }
 
 const tables = (tariff: Tariff | null) => (tariff ? tariffTables(tariff) : [])

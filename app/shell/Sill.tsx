@@ -1,12 +1,14 @@
-import { CornerDownLeft, ScanBarcode } from "lucide-react"
-import { type MouseEvent, type ReactNode, useEffect, useRef, useState } from "react"
-import { Form, Link, useFetcher, useNavigate, useNavigation, useSubmit } from "react-router"
-import { clock } from "words/format.ts"
+import { ScanBarcode } from "lucide-react"
+import { type ReactNode, useEffect, useRef, useState } from "react"
+import { Form, useFetcher, useNavigate, useNavigation, useSubmit } from "react-router"
 import { say } from "words/index.ts"
+import { EnterPlate } from "./EnterPlate.tsx"
+import { LastSheet, WordsSheet } from "./SillSheets.tsx"
 import { refusalSound } from "./sound.ts"
 import { placeKeys } from "./TopLine.tsx"
-import { useNow, useShell } from "./useNow.ts"
-import { takesKeys, useScanner } from "./useScanner.ts"
+import { useNow } from "./useNow.ts"
+import { useScanFocus } from "./useScanFocus.ts"
+import { useScanner } from "./useScanner.ts"
 import { useScanQueue } from "./useScanQueue.ts"
 import { useSingleKeys } from "./useSingleKeys.ts"
 
@@ -51,7 +53,6 @@ export interface SillProps {
 
 /** The bottom of every screen: scan line and Enter plate. */
 export function Sill({ plate, understand, scanFields = {}, answer, words, resting, keys }: SillProps) {
-  const { zone } = useShell()
   const now = useNow()
   const line = useRef<HTMLInputElement>(null)
   const plateForm = useRef<HTMLFormElement>(null)
@@ -90,13 +91,6 @@ export function Sill({ plate, understand, scanFields = {}, answer, words, restin
     else plateForm.current?.requestSubmit()
   }
 
-  // the plate may show the next step before a double click is over: its second half presses nothing
-  const oncePerDoubleClick = (event: MouseEvent) => {
-    if (event.detail < 2) return
-    event.preventDefault()
-    event.stopPropagation()
-  }
-
   // what the screen itself does not know is asked of the server, shortly after the last key
   const ask = reading.load
   const needsAsking = text.trim() !== "" && !known
@@ -106,24 +100,7 @@ export function Sill({ plate, understand, scanFields = {}, answer, words, restin
     return () => clearTimeout(timer)
   }, [text, needsAsking, ask])
 
-  // the focus rests in the scan line and comes back after every completed action, but never out of a field that
-  // somebody went to meanwhile
-  const done = navigation.state === "idle"
-  const before = useRef<Element | null>(null)
-  useEffect(() => {
-    if (!done) before.current = document.activeElement
-  }, [done])
-  // biome-ignore lint/correctness/useExhaustiveDependencies: an outcome is told by its key
-  useEffect(() => {
-    const here = document.activeElement
-    // a form whose fields are wrong takes the focus to the first of them
-    if (answer?.refused && document.querySelector('form [aria-invalid="true"]')) return
-    if (!done || !answer || (here !== before.current && takesKeys(here))) return
-    line.current?.focus({ preventScroll: true })
-  }, [done, answer?.key])
-  useEffect(() => {
-    if (document.activeElement === document.body) line.current?.focus({ preventScroll: true })
-  }, [])
+  useScanFocus(line, navigation.state === "idle", answer)
   const refusedKey = answer?.refused ? answer.key : ""
   useEffect(() => {
     if (refusedKey) refusalSound()
@@ -154,62 +131,18 @@ export function Sill({ plate, understand, scanFields = {}, answer, words, restin
 
   const understood = known ?? (needsAsking ? (reading.data ?? null) : null)
   const busy = navigation.state !== "idle"
-  const plateInside = (
-    <>
-      <span className="plate-key" aria-hidden="true">
-        <CornerDownLeft size={30} strokeWidth={2.5} />
-      </span>
-      <span className="plate-words">
-        <strong>{plate.verb}</strong>
-        <small>{plate.detail}</small>
-      </span>
-    </>
-  )
   return (
     <footer className={answer?.refused ? "sill refused" : "sill"}>
       {refusedKey ? <div key={refusedKey} className="flash" aria-hidden="true" /> : null}
       {showWords ? (
-        <section className="sheet" aria-label={say("words.title")}>
-          <h2>{say("words.title")}</h2>
-          <dl>
-            {[
-              ...words,
-              [say("words.enter"), say("words.enter.does")] as const,
-              [say("words.esc"), say("words.esc.does")] as const,
-              [say("words.keys"), say("words.keys.does")] as const,
-            ].map(([word, does]) => (
-              <div key={word}>
-                <dt>{word}</dt>
-                <dd>{does}</dd>
-              </div>
-            ))}
-          </dl>
-          {keys ? (
-            <label className="check on-night">
-              <input type="checkbox" checked={singleKeys} onChange={(event) => setSingleKeys(event.target.checked)} />{" "}
-              {say("words.single-keys")}
-            </label>
-          ) : null}
-          <button type="button" className="on-night" onClick={() => setShowWords(false)}>
-            {say("words.close")}
-          </button>
-        </section>
+        <WordsSheet
+          words={words}
+          singleKeys={keys ? singleKeys : null}
+          onSingleKeys={setSingleKeys}
+          onClose={() => setShowWords(false)}
+        />
       ) : null}
-      {showLast ? (
-        <section className="sheet" aria-label={say("scan.history")}>
-          <h2>{say("scan.history")}</h2>
-          {history.length === 0 ? <p>{say("scan.none-yet")}</p> : null}
-          <ol>
-            {history.map((one, index) => (
-              <li key={index}>
-                <span className="code">
-                  {clock(one.at, zone)} {one.text}
-                </span>
-              </li>
-            ))}
-          </ol>
-        </section>
-      ) : null}
+      {showLast ? <LastSheet history={history} /> : null}
       <Form
         method="post"
         className="scan"
@@ -269,35 +202,7 @@ export function Sill({ plate, understand, scanFields = {}, answer, words, restin
               : (answer?.words ?? resting ?? "")}
         </p>
       </Form>
-      <div
-        id="enter-plate"
-        className={plate.ready ? "plate ready" : "plate"}
-        data-busy={busy}
-        onClickCapture={oncePerDoubleClick}
-      >
-        {!plate.ready ? (
-          <div className="plate-body" role="status">
-            {plateInside}
-          </div>
-        ) : plate.to ? (
-          <Link ref={plateLink} to={plate.to} className="plate-body">
-            {plateInside}
-          </Link>
-        ) : plate.form ? (
-          <button type="submit" form={plate.form} className="plate-body" disabled={busy}>
-            {plateInside}
-          </button>
-        ) : (
-          <Form method="post" ref={plateForm}>
-            {Object.entries(plate.send ?? {}).map(([name, value]) => (
-              <input key={name} type="hidden" name={name} value={value} />
-            ))}
-            <button type="submit" className="plate-body" disabled={busy}>
-              {plateInside}
-            </button>
-          </Form>
-        )}
-      </div>
+      <EnterPlate plate={plate} busy={busy} form={plateForm} link={plateLink} />
     </footer>
   )
 }
