@@ -13,6 +13,8 @@ export default defineConfig({
           // generous: a loaded machine is slow, and no test is about time
           testTimeout: 60_000,
           isolate: false,
+          // as many as the others, so that both run side by side
+          maxWorkers: 2,
           include: [
             "core/**/*.test.ts",
             "server/**/*.unit.test.ts",

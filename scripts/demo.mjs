@@ -1,65 +1,23 @@
-import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from "node:fs"
-import { join, resolve } from "node:path"
-import { startDatabase } from "./database.mjs"
-import { keepRunning, reachable, run, start, startStandins } from "./stack.mjs"
+import { existsSync, readdirSync, statSync } from "node:fs"
+import { join } from "node:path"
+import { keepRunning, run, start } from "./stack.mjs"
+import { openWorld, option, say } from "./world.mjs"
 
 /**
  * The whole demo: database, stand-ins, worker and application, until Ctrl+C. A usual port that is taken moves on to the
- * next one; a program that ends by itself is started again, and that is said.
+ * next one; a program that ends by itself is started again, and that is said. --port N is for tests and for a second
+ * demo beside the first.
  */
-const fresh = process.argv.includes("--fresh")
-const option = (name, fallback) => {
-  const at = process.argv.indexOf(name)
-  return at >= 0 ? process.argv[at + 1] : fallback
-}
-// --data FOLDER, --port N and --volatile are for tests and for a second demo beside the first
-const folder = resolve(option("--data", ".data/demo"))
-const logs = join(folder, "logs")
-const say = (text) => process.stdout.write(`${text}\n`)
-// nobody reads what is said any more: that ends nothing
-for (const stream of [process.stdout, process.stderr]) stream.on("error", () => undefined)
-
-if (fresh) rmSync(folder, { recursive: true, force: true })
-mkdirSync(folder, { recursive: true })
-
-/** What runs, with how to end it: stand-ins, worker and application first, then the database. */
-const programs = []
-let database
-let stopping = false
-async function stop(code) {
-  if (stopping) return
-  stopping = true
-  say("stopping")
-  await Promise.all(programs.map((program) => program.stop()))
-  await database?.stop()
-  process.exit(code)
-}
-process.on("SIGINT", () => stop(0))
-process.on("SIGTERM", () => stop(0))
+const world = openWorld(".data/demo")
+const { logs, programs } = world
 
 try {
   if (buildIsOld()) {
     say("building the application (half a minute)")
     await run("build", process.execPath, ["node_modules/@react-router/dev/bin.js", "build"], { logs })
   }
-  say("starting the database")
-  const volatile = process.argv.includes("--volatile")
-  const at = join(folder, "database")
-  const first = await startDatabase(at, { volatile })
-  const asProgram = (one) => ({ ...one, name: "database", started: Promise.resolve() })
-  database = keepRunning(asProgram(first), say, async () =>
-    asProgram(await startDatabase(at, { volatile, port: first.port })),
-  )
-  const standins = await startStandins(folder, 4810, "demo/files/shop-orders.json", 90)
-  for (const program of standins.programs) programs.push(keepRunning(program, say, (dead) => program.restarted(dead)))
-  const env = {
-    VARNOK_DATABASE: first.url,
-    VARNOK_DEMO: "maren,tomas,ilse,ada:cellar-door",
-    VARNOK_STANDINS: JSON.stringify(standins.addresses),
-    VARNOK_REACHABLE: reachable(standins.addresses),
-    VARNOK_DROP: join(folder, "drop"),
-    NODE_ENV: "production",
-  }
+  const { env: own, addresses } = await world.start(4810)
+  const env = { ...own, NODE_ENV: "production" }
   await run("migrate", process.execPath, ["build/server/migrate.js"], { logs, env })
   say("loading the demo's data")
   await run("load", process.execPath, ["build/server/demo.js"], { logs, env })
@@ -77,20 +35,10 @@ try {
   const port = /\d+/.exec(await app.started)[0]
   // the address that was printed stays: a program that is started again takes its own port or waits for it
   programs.push(keepRunning(app, say, (dead) => dead.again(undefined, { ...env, PORT: port, VARNOK_PORT_TRIES: "1" })))
-  say("")
-  say(`  Varnok           http://127.0.0.1:${port}/`)
-  say(`  printer's trays  ${standins.addresses.printer}/`)
-  say(`  carriers         ${standins.addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED SIER HEAR PINE HALC VANS)`)
-  say(`  outside wareh.   ${standins.addresses.outsideWarehouse}/v1/orders (ships after a minute and a half)`)
-  say(`  bench scale      ${standins.addresses.scale}/ (put something on it, then weigh)`)
-  say("  order files      demo/files/orders-noon.csv, demo/files/orders-buyer.edi")
-  say(`  drop folder      ${join(folder, "drop", "dealers")} (try demo/files/orders-dealers.csv)`)
-  say("")
-  say("  Sign in as maren (clerk), tomas (lead), ilse (sales desk) or ada (administrator), password cellar-door.")
-  say("  Ctrl+C stops everything; the data stay. `npm run demo -- --fresh` starts over.")
+  world.tell(port, addresses, "npm run demo")
 } catch (error) {
   process.stderr.write(`${error.message}\n`)
-  await stop(1)
+  await world.stop(1)
 }
 
 /** Whether a source file is newer than the build. */

@@ -1,10 +1,10 @@
 import { watch } from "node:fs"
-import { run, start } from "./stack.mjs"
+import { keepRunning, run, start } from "./stack.mjs"
 import { openWorld, option, say } from "./world.mjs"
 
 /**
- * The demo's data with the sources as they are saved: screens change in the browser by themselves, the server's process
- * and the worker are started again within a second when something below them changes.
+ * The demo's data with the sources as they are saved: screens change in the browser by themselves, the server
+ * reads with the next request what it is made of, and the worker is started again.
  */
 const world = openWorld(".data/dev")
 const { logs, programs } = world
@@ -18,17 +18,21 @@ try {
   await run("load", process.execPath, [...source, "demo/load.main.ts"], { logs, env: own })
   const port = option("--port", "4830")
   const worker = restarting("worker", [...source, "server/worker/main.ts"], /listening for jobs/, own)
-  const app = restarting("app", ["scripts/dev-server.mjs"], /listening on \d+/, { ...own, PORT: port })
-  programs.push(worker, app)
-  await app.ready()
+  const app = start("app", process.execPath, ["scripts/dev-server.mjs"], {
+    logs,
+    env: { ...own, PORT: port },
+    ready: /listening on \d+/,
+  })
+  programs.push(worker, keepRunning(app, say))
+  await app.started
   world.tell(port, addresses, "npm run dev")
-  say("  Saved screens show at once; after a change of core, words or server the pages are read again.")
+  say("  Saved screens show at once; what the server is made of is read again with the next request.")
 
-  // what the server and the worker are made of; screens are the browser's
+  // what the worker is made of
   const changed = soon(() => {
     const began = Date.now()
-    Promise.all([worker.restart(), app.restart()]).then(
-      () => say(`restarted in ${((Date.now() - began) / 1000).toFixed(1)} s`),
+    worker.restart().then(
+      () => say(`the worker was started again in ${((Date.now() - began) / 1000).toFixed(1)} s`),
       (error) => say(error.message),
     )
   })
@@ -47,7 +51,6 @@ function restarting(name, args, ready, env) {
   const fail = (error) => say(`${name} does not run: ${error.message.split("\n").slice(0, 12).join("\n")}`)
   current.started.catch(fail)
   return {
-    ready: () => current.started,
     stop: () => current.stop(),
     restart: async () => {
       await current.kill()

@@ -48,7 +48,7 @@ export async function action({ request, context }: Route.ActionArgs) {
         const tried = { username: `own ${work.actor.userId}`, address: "account", device: null }
         const wait = await countSignIn(work.db, tried)
         if (wait !== null) return refused(reason("sign-in.too-many", { seconds: wait }))
-        const outcome = await changeOwnPassword(work, sessionToken(request) ?? "", typed)
+        const outcome = await changeOwnPassword(work, (await sessionToken(request)) ?? "", typed)
         if (outcome.ok) await forgetSignIns(work.db, tried)
         return outcome
       },

@@ -30,7 +30,7 @@ const form = z.object({
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const { db, demo } = context.get(frameContext)
-  const token = sessionToken(request)
+  const token = await sessionToken(request)
   if (token && (await actorOf(db, token))) throw redirect("/")
   const users = demo ? await accountsNamed(db, demo.accounts) : []
   return { accounts: users.map((user) => ({ ...user, password: demo?.password as string })) }
@@ -45,7 +45,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const submission = parseWithZod(known, { schema: form })
   if (submission.status !== "success") return data(submission.reply({ hideFields: ["password"] }), { status: 400 })
   const { username, password } = submission.value
-  const device = deviceToken(request)
+  const device = await deviceToken(request)
   const tried = { username, address: frame.address, device }
   const wait = await countSignIn(frame.db, tried)
   if (wait !== null)
@@ -58,8 +58,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     return data(submission.reply({ hideFields: ["password"], formErrors: [say("sign-in.wrong")] }), { status: 401 })
   await forgetSignIns(frame.db, tried)
   const headers = new Headers()
-  headers.append("set-cookie", sessionCookie(signed.token, signed.seconds, frame.secure))
-  headers.append("set-cookie", deviceCookie(signed.device, frame.secure))
+  headers.append("set-cookie", await sessionCookie(signed.token, signed.seconds, frame.secure))
+  headers.append("set-cookie", await deviceCookie(signed.device, frame.secure))
   // a new page: it is told in the language of whoever signed in
   throw redirectDocument(ownPath(new URL(request.url).searchParams.get("to")), { headers })
 }

@@ -8,7 +8,7 @@ import type { Route } from "./+types/live"
 /** Server-sent events for the browser that asks; `?order=` is the id of the order it shows. */
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
-  const token = sessionToken(request) ?? ""
+  const token = (await sessionToken(request)) ?? ""
   const asked = Number(new URL(request.url).searchParams.get("order")) || null
   const own = asked && (await orderNumberOf(work.db, work.warehouse.id, asked)) !== null ? asked : null
   return new Response(

@@ -10,7 +10,7 @@ export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const form = await request.formData()
   return withRights(async () => {
-    await switchWarehouse(work.db, sessionToken(request) ?? "", work.actor, Number(form.get("warehouse")))
+    await switchWarehouse(work.db, (await sessionToken(request)) ?? "", work.actor, Number(form.get("warehouse")))
     throw redirect("/")
   })
 }

@@ -14,7 +14,7 @@ import { readAs } from "./reader.server.ts"
 /** Lets only signed-in people through, and gives every loader and action who works where and when. */
 export const requireActor: MiddlewareFunction<Response> = async ({ request, context }, next) => {
   const { db } = context.get(frameContext)
-  const token = sessionToken(request)
+  const token = await sessionToken(request)
   const actor = token ? await actorOf(db, token) : null
   if (!actor) {
     const url = new URL(request.url)

@@ -66,6 +66,10 @@ export const moneyText = (value: Money): MoneyText => ({
   currency: value.currency,
 })
 
+/** A price of one piece: to four decimals where it has them, else to the minor unit. */
+export const unitAmount = (value: Money): string =>
+  value.amount.decimalPlaces() > minorUnit(value.currency) ? value.amount.toFixed(4) : moneyText(value).amount
+
 export const moneyFrom = (text: MoneyText): Money => money(text.amount, text.currency)
 
 /** For reading: `$84.65`, or `84.65 CAD` for another currency than the dollar. */

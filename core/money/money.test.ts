@@ -1,5 +1,5 @@
-import { expect, it } from "vitest"
-import { minorUnit, money, moneyFrom, moneyText, roundMoney, showMoney, sumMoney } from "./index.ts"
+import { describe, expect, it } from "vitest"
+import { minorUnit, money, moneyFrom, moneyText, roundMoney, showMoney, sumMoney, unitAmount } from "./index.ts"
 
 // ISO 4217: JPY has no decimals, USD 2, KWD 3; HUF and IDR 2, where Intl shows none
 it.each([
@@ -33,4 +33,14 @@ it("reads as people write it", () => {
   expect(showMoney({ amount: "1234567.80", currency: "USD" })).toBe("$1,234,567.80")
   expect(showMoney({ amount: "84.65", currency: "CAD" })).toBe("84.65 CAD")
   expect(showMoney({ amount: "1250", currency: "JPY" })).toBe("1,250 JPY")
+})
+
+describe("the price of one piece", () => {
+  it("keeps its four decimals, and has those of its currency otherwise", () => {
+    // a thousandth of a carton at 12.50 is 0.0125
+    expect(unitAmount(money("0.0125", "USD"))).toBe("0.0125")
+    expect(unitAmount(money("12.5000", "USD"))).toBe("12.50")
+    expect(unitAmount(money("12.505", "USD"))).toBe("12.5050")
+    expect([unitAmount(money("150", "JPY")), unitAmount(money("1.2345", "KWD"))]).toEqual(["150", "1.2345"])
+  })
 })

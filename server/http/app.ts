@@ -20,7 +20,9 @@ import { sessionTokenOf } from "./cookies.ts"
 export interface AppSettings {
   readonly db: Knex
   readonly log: Logger
-  readonly build: ServerBuild
+  readonly build: ServerBuild | (() => Promise<ServerBuild>)
+  /** Screens come from Vite as they are saved: its scripts have no nonce, and its own socket is listened to. */
+  readonly fromSources?: boolean
   /** Cookies by https only, and a proxy in front is believed. */
   readonly secure: boolean
   readonly demo: RequestFrame["demo"]
@@ -30,7 +32,7 @@ export interface AppSettings {
 const healthMs = 2_000
 
 /** Everything that answers a request, in its order: headers, files, the API, limits of bodies, the application. */
-export function makeApp({ db, log, build, secure, demo }: AppSettings): Express {
+export function makeApp({ db, log, build, secure, demo, fromSources = false }: AppSettings): Express {
   const app = express()
   app.disable("x-powered-by")
   // nothing here reads Express's own view of a query, so nothing is parsed
@@ -57,7 +59,7 @@ export function makeApp({ db, log, build, secure, demo }: AppSettings): Express 
   )
   app.use((request, response, next) => {
     helmet({
-      contentSecurityPolicy: {
+      contentSecurityPolicy: !fromSources && {
         useDefaults: false,
         directives: {
           defaultSrc: ["'self'"],
@@ -152,7 +154,7 @@ export function makeApp({ db, log, build, secure, demo }: AppSettings): Express 
 }
 
 async function isSignedIn(db: Knex, cookie: string | undefined): Promise<boolean> {
-  const token = sessionTokenOf(cookie)
+  const token = await sessionTokenOf(cookie)
   return token !== null && (await actorOf(db, token)) !== null
 }
 

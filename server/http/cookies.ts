@@ -1,29 +1,31 @@
-const session = "varnok_session"
-const device = "varnok_device"
+import { createCookie } from "react-router"
+
+const common = { path: "/", httpOnly: true, sameSite: "lax" } as const
+const session = createCookie("varnok_session", common)
+const device = createCookie("varnok_device", common)
 const deviceDays = 180
 
-const tokenIn = (cookies: string | null | undefined, name: string): string | null =>
-  new RegExp(`(?:^|;\\s*)${name}=([\\w-]{20,100})(?:;|$)`).exec(cookies ?? "")?.[1] ?? null
+/** A token from a cookie's value, which may be anything. */
+const token = (value: unknown): string | null =>
+  typeof value === "string" && /^[\w-]{20,100}$/.test(value) ? value : null
 
 /** The session token of a request's cookies, if there is one. */
-export const sessionToken = (request: { readonly headers: Headers }): string | null =>
-  tokenIn(request.headers.get("cookie"), session)
+export const sessionToken = (request: { readonly headers: Headers }): Promise<string | null> =>
+  sessionTokenOf(request.headers.get("cookie"))
 
 /** The same of a cookie header that stands alone. */
-export const sessionTokenOf = (cookies: string | undefined): string | null => tokenIn(cookies, session)
+export const sessionTokenOf = async (cookies: string | null | undefined): Promise<string | null> =>
+  token(await session.parse(cookies ?? null))
 
 /** What a browser is known by that somebody has signed in with before. */
-export const deviceToken = (request: { readonly headers: Headers }): string | null =>
-  tokenIn(request.headers.get("cookie"), device)
-
-const cookie = (name: string, value: string, seconds: number, secure: boolean): string =>
-  `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${seconds}${secure ? "; Secure" : ""}`
+export const deviceToken = async (request: { readonly headers: Headers }): Promise<string | null> =>
+  token(await device.parse(request.headers.get("cookie")))
 
 /** For as long as the session can last; the server ends it sooner when it is idle. */
-export const sessionCookie = (token: string, seconds: number, secure: boolean): string =>
-  cookie(session, token, seconds, secure)
+export const sessionCookie = (token: string, seconds: number, secure: boolean): Promise<string> =>
+  session.serialize(token, { maxAge: seconds, secure })
 
-export const noSessionCookie = (): string => cookie(session, "", 0, false)
+export const noSessionCookie = (): Promise<string> => session.serialize("", { maxAge: 0 })
 
-export const deviceCookie = (token: string, secure: boolean): string =>
-  cookie(device, token, deviceDays * 86_400, secure)
+export const deviceCookie = (token: string, secure: boolean): Promise<string> =>
+  device.serialize(token, { maxAge: deviceDays * 86_400, secure })

@@ -5,6 +5,7 @@ import { connect, patience } from "../db/connection.ts"
 import { endLive } from "../live/index.ts"
 import { makeLog } from "../log/index.ts"
 import { makeApp } from "./app.ts"
+import { demoOf } from "./demo.ts"
 import { listen } from "./listen.ts"
 
 const log = makeLog("app")
@@ -16,11 +17,6 @@ const app = makeApp({
   secure: process.env.VARNOK_SECURE === "1",
   demo: demoOf(process.env.VARNOK_DEMO),
 })
-/** `account,account:password`, as the start command of the demo gives it. */
-function demoOf(text: string | undefined) {
-  const [accounts = "", password = ""] = (text ?? "").split(":")
-  return password ? { accounts: accounts.split(","), password } : null
-}
 
 // a sender that trickles its headers, or its body beyond what any route allows, holds its connection for so long
 const server = createServer({ headersTimeout: 15_000, requestTimeout: 330_000, keepAliveTimeout: 10_000 }, app)

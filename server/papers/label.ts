@@ -4,6 +4,7 @@ import { type Reason, reason } from "core/refusal/index.ts"
 import type { OptionCode } from "core/tariff/index.ts"
 import { showMass, showSize } from "core/units/index.ts"
 import { onPaper } from "words/papers.ts"
+import { there } from "../db/there.ts"
 import { senderLines } from "../orders/parties.ts"
 import { handled, type Shipment, type ShipmentPackage } from "../packages/shipment.ts"
 import { drawLabel } from "../pdf/label.ts"
@@ -55,7 +56,7 @@ export function labelModel(
     driver: forDriver(shipment, carriage.options ?? shipment.wishes.options),
     routingCode: numbers.routingCode,
     trackingNumber: numbers.trackingNumber,
-    sscc: one.sscc ?? "000000000000000000",
+    sscc: there(one.sscc),
     packageName: `${shipment.orderNumber}-${one.number}`,
   }
 }

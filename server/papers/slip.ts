@@ -1,6 +1,7 @@
 import { addressLines } from "core/address/index.ts"
 import { type SlipModel, type SlipSettings, slipSettings } from "core/documents/index.ts"
 import type { LineId, OrderId } from "core/ids/index.ts"
+import { money, unitAmount } from "core/money/index.ts"
 import type { Knex } from "knex"
 import { onPaper } from "words/papers.ts"
 import { parsed } from "../audit/index.ts"
@@ -47,11 +48,13 @@ export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] |
     )
     .select("id", "order_id", "line_number", "unit_price", "cancelled")
   const order = there(
-    await db("sales_order").where({ id: shipment.orderId }).first("ordered_on", "source_id", "source_number"),
+    await db("sales_order")
+      .where({ id: shipment.orderId })
+      .first("ordered_on", "source_id", "source_number", "currency"),
   )
   const parts = await otherParts(db, order, shipment)
   const priceOf = (row: { readonly unit_price: string | null } | undefined) =>
-    settings.prices && row?.unit_price ? Number(row.unit_price).toFixed(2) : ""
+    settings.prices && row?.unit_price ? unitAmount(money(row.unit_price, order.currency)) : ""
   const facts = [
     { name: onPaper("print.our-order"), text: shipment.members.map((one) => one.orderNumber).join(", ") },
     { name: onPaper("print.your-order"), text: shipment.poNumber },

@@ -1,5 +1,5 @@
 import type { InvoiceModel } from "core/customs/index.ts"
-import { type Money, moneyText } from "core/money/index.ts"
+import { moneyText, unitAmount } from "core/money/index.ts"
 import { massIn } from "core/units/index.ts"
 import type { Say } from "words/index.ts"
 import { onPaper } from "words/papers.ts"
@@ -31,7 +31,7 @@ export async function invoicePdf(model: InvoiceModel, madeAt: Date, say = onPape
     one.origin,
     `${one.quantity} EA`,
     massIn(one.netWeight, "kg").toFixed(2),
-    unitValue(one.unitValue),
+    unitAmount(one.unitValue),
     moneyText(one.value).amount,
   ])
   const y = table(paper.page, columns(say), rows, {
@@ -42,10 +42,6 @@ export async function invoicePdf(model: InvoiceModel, madeAt: Date, say = onPape
   totals(paper, model, paper.room(y, 190) + 8, say)
   return paper.finish()
 }
-
-/** A unit value to four decimals where it has them, else to the minor unit. */
-const unitValue = (value: Money): string =>
-  value.amount.decimalPlaces() > 2 ? value.amount.toFixed(4) : moneyText(value).amount
 
 function head(paper: Paper, model: InvoiceModel, say: Say): number {
   const { page, left, width, top: margin } = paper

@@ -8,6 +8,7 @@ import { signIn } from "server/accounts/sessions.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { connect } from "server/db/connection.ts"
 import { migrate } from "server/db/migrate.ts"
+import { sessionCookie } from "server/http/cookies.ts"
 import { summaryById } from "server/orders/facts.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
 import { labelPdf } from "server/pdf/label.ts"
@@ -66,7 +67,8 @@ for (let tries = 0; tries < 200; tries += 1) {
     break
   await new Promise((resolve) => setTimeout(resolve, 100))
 }
-const cookie = `varnok_session=${(await signIn(db, "maren", "cellar-door"))?.token}`
+const cookie =
+  (await sessionCookie(there(await signIn(db, "maren", "cellar-door")).token, 43_200, false)).split(";")[0] ?? ""
 
 interface Figure {
   readonly name: string

@@ -11,6 +11,7 @@ import {
 } from "server/accounts/sessions.ts"
 import { addUser, changeUser } from "server/accounts/users.ts"
 import { frameContext, workContext } from "server/http/context.ts"
+import { sessionCookie } from "server/http/cookies.ts"
 import { countSignIn, forgetSignIns, siteOf } from "server/http/signInLimit.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { requireActor } from "../../app/shell/work.ts"
@@ -85,7 +86,7 @@ describe("a session", () => {
       context.set(frameContext, { db: rig.db } as never)
       const request = new Request(`http://varnok.test${path}`, {
         method,
-        headers: { cookie: `varnok_session=${token}` },
+        headers: { cookie: await sessionCookie(token, 60, false) },
       })
       await requireActor({ request, context, params: {} } as never, async () => new Response())
       expect(context.get(workContext).actor.name).toBe("awake Aas")

@@ -89,6 +89,20 @@ describe("the rooms depend downwards only", () => {
     expect([...new Set(own.map(placeOf))].toSorted()).toEqual([...shared, ...places].toSorted())
   })
 
+  it("screens fall into components of about 150 lines", () => {
+    const long = files
+      .filter((file) => /^app\/.*\.tsx$/.test(file))
+      .flatMap((file) =>
+        [...readFileSync(file, "utf8").matchAll(/^(?:export )?(?:default )?function (\w+)[\s\S]*?^}$/gm)].flatMap(
+          (one) => {
+            const lines = one[0].split("\n").length
+            return lines > 175 ? [`${file}: ${one[1]} has ${lines} lines`] : []
+          },
+        ),
+      )
+    expect(long).toEqual([])
+  })
+
   it("core touches no file, clock or chance", () => {
     const own = files.filter((file) => file.startsWith("core/") && !file.endsWith(".test.ts"))
     const wrong = own.filter((file) =>

@@ -150,7 +150,6 @@ export const frame = {
   "account.clock.24": "14:15",
   "account.clock.12": "2:15 PM",
   "account.reader-save": "Save",
-  "account.reader-unknown": "Choose a language and a way to write times from the lists.",
   "account.save": "Change password",
   "account.plate": "Change password",
   "account.plate-detail": "other browsers are signed out",

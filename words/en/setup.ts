@@ -384,7 +384,6 @@ export const setup = {
   "customer.no-note": "Enter why nothing can ship to this customer; the clerks see it.",
   "customer.unknown": "This customer is no longer here.",
   "customer.changed-meanwhile": "Someone else changed {name}. The new values are shown. Check them and try again.",
-  "customer.shape": "Use up to 120 characters for the reason.",
   "customers.find-label": "Name, code",
   "customers.none": "No customers match.",
   "customers.head.code": "code",
