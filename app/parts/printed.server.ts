@@ -3,7 +3,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { DocumentKind } from "server/documents/index.ts"
 import { printNow } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
-import { summaryByNumber } from "server/orders/facts.ts"
+import { type OrderSummary, summaryByNumber } from "server/orders/facts.ts"
 import { logisticLabels } from "server/papers/logistic.ts"
 import { pickListModel } from "server/papers/pickList.ts"
 import { slipsOf } from "server/papers/slip.ts"
@@ -24,25 +24,61 @@ export interface FloorPaper {
   readonly orderId: OrderId | null
 }
 
-/** The pick list, the packing slips or the logistic labels of an order; null where there are none. */
+interface MakeOf {
+  /** Whether a shipment's page offers it. */
+  readonly offered: (packages: readonly { readonly sscc: string | null }[]) => boolean
+  /** Its bytes, or null where there is nothing to print. */
+  readonly make: (work: Work, order: OrderSummary) => Promise<Buffer | null>
+  readonly kind: DocumentKind
+  /** What its file is called, before the order's number. */
+  readonly file: string
+}
+
+/** The papers of one order by the names of their addresses: what each is called stands in `paper.of-floor.` in `words`. */
+const ofOrder: Readonly<Record<string, MakeOf>> = {
+  list: {
+    kind: "pick-list",
+    file: "pick-list",
+    offered: () => false,
+    make: async ({ db, warehouse, now }, order) => {
+      const head = {
+        number: order.orderNumber,
+        title: say("paper.of-floor.list"),
+        facts: [order.customer, order.place],
+      }
+      return pickListPdf(pickListModel(await orderWalk(db, warehouse.id, order.id), head), now)
+    },
+  },
+  slips: {
+    kind: "packing-slip",
+    file: "packing-slip",
+    offered: () => true,
+    make: async ({ db, now }, order) => {
+      const slips = await slipsOf(db, order.id)
+      return slips && slipsPdf(slips, order.orderNumber, now)
+    },
+  },
+  logistic: {
+    kind: "logistic-label",
+    file: "logistic-labels",
+    offered: (packages) => packages.some((one) => one.sscc),
+    make: async ({ db, now }, order) => {
+      const labels = await logisticLabels(db, order.id)
+      return labels && labels.length > 0 ? logisticLabelsPdf(labels, now) : null
+    },
+  },
+}
+
+/** The names of the papers that a shipment's page offers. */
+export const offeredPapers = (packages: readonly { readonly sscc: string | null }[]): string[] =>
+  packages.length === 0 ? [] : Object.keys(ofOrder).filter((name) => ofOrder[name]?.offered(packages))
+
+/** A paper of an order by its name; null for no such order or paper, or where there is nothing to print. */
 export async function orderPaper(work: Work, paper: string, orderNumber: string): Promise<FloorPaper | null> {
-  const { db, warehouse, now } = work
-  const order = await summaryByNumber(db, warehouse, orderNumber)
-  if (!order) return null
-  if (paper === "list") {
-    const head = { number: order.orderNumber, title: say("pick.list"), facts: [order.customer, order.place] }
-    const bytes = await pickListPdf(pickListModel(await orderWalk(db, warehouse.id, order.id), head), now)
-    return { kind: "pick-list", name: `pick-list-${orderNumber}`, bytes, orderId: order.id }
-  }
-  if (paper === "slips") {
-    const slips = await slipsOf(db, order.id)
-    const bytes = slips ? await slipsPdf(slips, orderNumber, now) : null
-    return bytes && { kind: "packing-slip", name: `packing-slip-${orderNumber}`, bytes, orderId: order.id }
-  }
-  const labels = paper === "logistic" ? await logisticLabels(db, order.id) : null
-  if (!labels || labels.length === 0) return null
-  const bytes = await logisticLabelsPdf(labels, now)
-  return { kind: "logistic-label", name: `logistic-labels-${orderNumber}`, bytes, orderId: order.id }
+  const made = Object.hasOwn(ofOrder, paper) ? ofOrder[paper] : undefined
+  const order = made && (await summaryByNumber(work.db, work.warehouse, orderNumber))
+  const bytes = order && (await made.make(work, order))
+  return bytes ? { kind: made.kind, name: `${made.file}-${orderNumber}`, bytes, orderId: order.id } : null
 }
 
 /** The pick list of a run, or the packing slips of its orders before they are packed; null where there are none. */
@@ -60,7 +96,7 @@ export async function runPaper(work: Work, paper: string, number: number): Promi
   if (paper !== "list") return null
   const model = pickListModel(await runWalk(db, warehouse.id, run.id), {
     number: `R${number}`,
-    title: say("pick.list"),
+    title: say("paper.of-floor.list"),
     facts: [
       runLabel(run.label),
       say("runs.plate.no-walk", { orders: run.orders }),

@@ -81,7 +81,7 @@ export default function Pick({ loaderData: order, actionData: answered }: Route.
           </>
         )}
         <p className="pick-papers">
-          <a href={`/pick/${order.orderNumber}/list.pdf`}>{say("pick.list")}</a>
+          <a href={`/pick/${order.orderNumber}/list.pdf`}>{say("paper.of-floor.list")}</a>
         </p>
       </section>
       <StopsLeft view={view} stop={stop} several={false} />

@@ -61,12 +61,6 @@ export function Apart({ view, left }: { view: ShipmentView; left: number }) {
 
 /** Packing slips, and logistic labels once packages have their numbers. */
 export function ShipmentPapers({ view }: { view: ShipmentView }) {
-  if (view.packages.length === 0) return null
-  return (
-    <PaperLinks
-      at={`/shipment/${view.orderNumber}`}
-      sendKey={view.key}
-      papers={view.packages.some((one) => one.sscc) ? ["slips", "logistic"] : ["slips"]}
-    />
-  )
+  if (view.floorPapers.length === 0) return null
+  return <PaperLinks at={`/shipment/${view.orderNumber}`} sendKey={view.key} papers={view.floorPapers} />
 }

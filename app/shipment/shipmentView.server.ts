@@ -35,6 +35,7 @@ import { serviceById } from "server/setup/services.ts"
 import { givingUp, offersFor, type Rated } from "server/shipping/buy.ts"
 import { otherwise } from "server/shipping/otherwise.ts"
 import { variantsOf } from "server/shipping/variants.ts"
+import { offeredPapers } from "../parts/printed.server.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
 
 /** What is stored about a shipment and what it needs: asked for together, as far as one answer does not need another. */
@@ -232,6 +233,7 @@ export async function shipmentView(
     packages: (shipment?.packages ?? []).map((one) =>
       packageView(shipment as Shipment, one, units, types, ratedOf(billedOf, one.number)),
     ),
+    floorPapers: offeredPapers(shipment?.packages ?? []),
     catalogue: types
       .filter((type) => type.active)
       .map((type) => ({

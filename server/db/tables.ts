@@ -253,7 +253,7 @@ export interface DeliveryRow {
 export interface DocumentRow {
   id: Id<"document">
   warehouse_id: Id<"warehouse">
-  kind: "label" | "manifest" | "bill-of-lading" | "invoice" | "pick-list" | "packing-slip" | "logistic-label"
+  kind: string
   name: string
   media: string
   sha256: string
@@ -1379,7 +1379,7 @@ export interface NewDeliveryRow {
 export interface NewDocumentRow {
   id?: Id<"document"> | string
   warehouse_id: Id<"warehouse">
-  kind: "label" | "manifest" | "bill-of-lading" | "invoice" | "pick-list" | "packing-slip" | "logistic-label"
+  kind: string
   name: string
   media: string
   sha256: string

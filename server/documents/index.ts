@@ -2,13 +2,19 @@ import { createHash, randomUUID } from "node:crypto"
 import type { CollectionId, DocumentId, IntentId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
+import type { MessageKey } from "words/catalogue.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { newId } from "../db/there.ts"
 import { printing } from "./jobs.ts"
 
-export type DocumentKind = keyof typeof mediaOf
+/** Kinds of papers: each has words of its own, `papers.kind.` in `words`. */
+export type DocumentKind = MessageKey extends infer Key
+  ? Key extends `papers.kind.${infer Kind}`
+    ? Kind
+    : never
+  : never
 
 export interface NewDocument {
   readonly warehouseId: WarehouseId
@@ -41,20 +47,13 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
   return id
 }
 
-const letter = "na_letter_8.5x11in"
-/** Media of a kind of document, as PWG 5101.1 names them. */
-const mediaOf = {
-  label: "na_index-4x6_4x6in",
-  manifest: letter,
-  "bill-of-lading": letter,
-  invoice: letter,
-  "pick-list": letter,
-  "packing-slip": letter,
-  "logistic-label": "na_index-4x6_4x6in",
-} as const
+/** The medium of a kind of document, as PWG 5101.1 names them: labels on the label printer, all else on letter paper. */
+const mediaOf = (kind: DocumentKind) => (/(^|-)label$/.test(kind) ? "na_index-4x6_4x6in" : "na_letter_8.5x11in")
 
 const printerFor = (trx: Knex, warehouseId: WarehouseId, kind: DocumentKind): Promise<{ id: number } | undefined> =>
-  trx("printer").where({ warehouse_id: warehouseId, media: mediaOf[kind] }).first("id")
+  trx("printer")
+    .where({ warehouse_id: warehouseId, media: mediaOf(kind) })
+    .first("id")
 
 /** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */
 export async function printDocument(
@@ -65,7 +64,7 @@ export async function printDocument(
   copies = 1,
 ): Promise<void> {
   const printer = await printerFor(trx, warehouseId, kind)
-  if (!printer) throw new Error(coded(reason("paper.no-printer", { media: mediaOf[kind] })))
+  if (!printer) throw new Error(coded(reason("paper.no-printer", { media: mediaOf(kind) })))
   const name = randomUUID()
   const id = newId(
     await trx("print_job").insert({
@@ -93,7 +92,7 @@ export async function printNow(
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const { kind, name, bytes, orderId } = paper
     if (!(await printerFor(trx, actor.warehouseId, kind)))
-      return refused(reason("paper.no-printer", { media: mediaOf[kind] }))
+      return refused(reason("paper.no-printer", { media: mediaOf(kind) }))
     const note = {
       id: key,
       at: now,
@@ -122,7 +121,7 @@ export async function reprint(context: Context, documentId: DocumentId): Promise
       .whereNull("void_at")
       .first("id", "kind", "name", "order_id", "collection_id")
     if (!document) return false
-    await printDocument(trx, actor.warehouseId, document.id, document.kind)
+    await printDocument(trx, actor.warehouseId, document.id, document.kind as DocumentKind)
     await record(trx, actor, now, {
       action: "paper.reprinted",
       orderId: document.order_id,

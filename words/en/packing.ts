@@ -84,7 +84,7 @@ export const packing = {
   "packing.print-label": "Print: {paper}",
   "packing.printed": "{name} is printing.",
   "packing.no-paper": "There is no such paper.",
-  "packing.logistic": "Logistic labels",
+  "paper.of-floor.logistic": "Logistic labels",
   "packing.low": "{n} left",
   "packing.drag": "Drag {line} into a package, or use the buttons",
   "flaw.not-together": "{sku} and {other} can't go in one package",

@@ -4,6 +4,8 @@ import type { Migration } from "../migrate.ts"
 export const cheapPages: Migration = {
   name: "0019-cheap-pages",
   statements: [
+    // which kinds of papers there are is said by their words
+    "ALTER TABLE document MODIFY kind VARCHAR(24) NOT NULL",
     "ALTER TABLE change_notice ADD INDEX IF NOT EXISTS of_warehouse (warehouse_id, id)",
     "ALTER TABLE change_notice ADD INDEX IF NOT EXISTS by_time (at)",
     // what the clear-up takes away
