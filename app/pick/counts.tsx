@@ -5,6 +5,7 @@ import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
 import { z } from "zod"
 import { ActForm } from "../parts/ActForm.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -63,49 +64,52 @@ export default function Counts({ loaderData, actionData: answered }: Route.Compo
       {tasks.length === 0 ? (
         <p className="nothing">{say("count.none")}</p>
       ) : (
-        <table className="rows">
-          <thead>
-            <tr>
-              {(["bin", "item", "why", "counted"] as const).map((name) => (
-                <th key={name} scope="col">
-                  {say(`count.head.${name}`)}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {tasks.map((task) => (
-              <tr key={task.id}>
-                <th scope="row" className="code big">
-                  {task.bin}
-                </th>
-                <td>
+        <Table
+          rows={tasks}
+          rowKey={(task) => task.id}
+          columns={[
+            { name: "bin", head: say("count.head.bin"), className: "code big", heads: true, cell: (task) => task.bin },
+            {
+              name: "item",
+              head: say("count.head.item"),
+              cell: (task) => (
+                <>
                   {task.description}
                   <br />
                   <span className="code">
                     {task.sku}
                     {task.lot ? `, ${say("pick.lot", { lot: task.lot })}` : ""}
                   </span>
-                </td>
-                <td>
+                </>
+              ),
+            },
+            {
+              name: "why",
+              head: say("count.head.why"),
+              cell: (task) => (
+                <>
                   {wordFor("count.why", task.why)}
                   {task.order ? `, ${say("count.for", { orderNumber: task.order, who: task.raisedBy })}` : ""}
-                </td>
-                <td>
-                  <ActForm intent="count" sends={{ task: task.id, bin: task.bin }} className="count-form">
-                    <Input
-                      name="counted"
-                      inputMode="numeric"
-                      required
-                      aria-label={say("count.field", { sku: task.sku, bin: task.bin })}
-                    />
-                    <Button type="submit">{say("count.save")}</Button>
-                  </ActForm>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+                </>
+              ),
+            },
+            {
+              name: "counted",
+              head: say("count.head.counted"),
+              cell: (task) => (
+                <ActForm intent="count" sends={{ task: task.id, bin: task.bin }} className="count-form">
+                  <Input
+                    name="counted"
+                    inputMode="numeric"
+                    required
+                    aria-label={say("count.field", { sku: task.sku, bin: task.bin })}
+                  />
+                  <Button type="submit">{say("count.save")}</Button>
+                </ActForm>
+              ),
+            },
+          ]}
+        />
       )}
     </Screen>
   )

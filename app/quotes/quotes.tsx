@@ -7,6 +7,7 @@ import { quotes } from "server/quotes/index.ts"
 import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
+import { Table } from "../parts/Table.tsx"
 import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useShell } from "../shell/useNow.ts"
@@ -75,37 +76,44 @@ export default function Quotes({ loaderData, actionData }: Route.ComponentProps)
       {rows.length === 0 ? <p className="note">{say(words ? "quote.none-found" : "quote.none")}</p> : null}
       {rows.length > 0 ? (
         <div className="quote-list">
-          <table className="rows">
-            <thead>
-              <tr>
-                {(["number", "customer", "place", "best", "until", "by"] as const).map((name) => (
-                  <th key={name} scope="col" className={name === "best" ? "figure" : undefined}>
-                    {say(`quote.${name}`)}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((one) => (
-                <tr key={one.number} className={one.state === "open" ? undefined : "pale"}>
-                  <th scope="row">
-                    <Link to={`/orders/quotes/${one.number}`}>{one.number}</Link>
-                  </th>
-                  <td>{one.customer}</td>
-                  <td>{one.place}</td>
-                  <td className="figure">{one.best ? showMoney(one.best.amount) : ""}</td>
-                  <td>
-                    {one.state === "open"
-                      ? shortDay(one.validUntil)
-                      : wordFor("quote.state", one.state, { orderNumber: one.shippedWith ?? "" })}
-                  </td>
-                  <td>
+          <Table
+            rows={rows}
+            rowKey={(one) => one.number}
+            rowClass={(one) => (one.state === "open" ? undefined : "pale")}
+            columns={[
+              {
+                name: "number",
+                head: say("quote.number"),
+                heads: true,
+                cell: (one) => <Link to={`/orders/quotes/${one.number}`}>{one.number}</Link>,
+              },
+              { name: "customer", head: say("quote.customer"), cell: (one) => one.customer },
+              { name: "place", head: say("quote.place"), cell: (one) => one.place },
+              {
+                name: "best",
+                head: say("quote.best"),
+                className: "figure",
+                cell: (one) => (one.best ? showMoney(one.best.amount) : ""),
+              },
+              {
+                name: "until",
+                head: say("quote.until"),
+                cell: (one) =>
+                  one.state === "open"
+                    ? shortDay(one.validUntil)
+                    : wordFor("quote.state", one.state, { orderNumber: one.shippedWith ?? "" }),
+              },
+              {
+                name: "by",
+                head: say("quote.by"),
+                cell: (one) => (
+                  <>
                     {one.madeBy}, {dayAndClock(one.madeAt, zone)}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+            ]}
+          />
         </div>
       ) : null}
     </Screen>

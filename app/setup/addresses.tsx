@@ -19,6 +19,7 @@ import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
 import { nameFields } from "../parts/shipToFields.ts"
+import { Table } from "../parts/Table.tsx"
 import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -104,38 +105,46 @@ export default function Addresses({ loaderData, actionData: answered }: Route.Co
         <section className="scrolls">
           {addresses.length === 0 ? <p className="nothing">{say(find ? "book.none" : "book.empty")}</p> : null}
           {addresses.length > 0 ? (
-            <table className="rows">
-              <caption className="sr-only">{say("setup.addresses")}</caption>
-              <thead>
-                <tr>
-                  {(["code", "company", "street", "place", "kind"] as const).map((name) => (
-                    <th key={name} scope="col">
-                      {say(`book.head.${name}`)}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {addresses.map((one) => (
-                  <tr key={one.id} className={one === open ? "next" : undefined}>
-                    <th scope="row" className="code">
-                      <button type="button" className="as-link" onClick={() => setChosen(one.id)}>
-                        {one.code || `#${one.id}`}
-                      </button>
-                    </th>
-                    <td>{one.company || one.attention}</td>
-                    <td>{one.street}</td>
-                    <td>
+            <Table
+              caption={say("setup.addresses")}
+              rows={addresses}
+              rowKey={(one) => one.id}
+              rowClass={(one) => (one === open ? "next" : undefined)}
+              columns={[
+                {
+                  name: "code",
+                  head: say("book.head.code"),
+                  className: "code",
+                  heads: true,
+                  cell: (one) => (
+                    <button type="button" className="as-link" onClick={() => setChosen(one.id)}>
+                      {one.code || `#${one.id}`}
+                    </button>
+                  ),
+                },
+                { name: "company", head: say("book.head.company"), cell: (one) => one.company || one.attention },
+                { name: "street", head: say("book.head.street"), cell: (one) => one.street },
+                {
+                  name: "place",
+                  head: say("book.head.place"),
+                  cell: (one) => (
+                    <>
                       {one.city} {one.state || one.country} {one.postalCode}
-                    </td>
-                    <td>
+                    </>
+                  ),
+                },
+                {
+                  name: "kind",
+                  head: say("book.head.kind"),
+                  cell: (one) => (
+                    <>
                       {say(`kind.${one.kind}`)}
                       {one.kindConfirmed ? `, ${say("book.sure")}` : ""}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+                    </>
+                  ),
+                },
+              ]}
+            />
           ) : null}
           {mayWork ? (
             <Form method="post" encType="multipart/form-data" className="upload">

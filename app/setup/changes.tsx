@@ -5,6 +5,7 @@ import { workContext } from "server/http/context.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayEntry } from "../parts/story.ts"
+import { Table } from "../parts/Table.tsx"
 import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -60,29 +61,23 @@ export default function Changes({ loaderData, actionData: answered }: Route.Comp
       {page.entries.length === 0 ? (
         <p className="nothing">{say("changes.none")}</p>
       ) : (
-        <table className="rows">
-          <caption className="sr-only">{say("setup.changes")}</caption>
-          <thead>
-            <tr>
-              {(["when", "who", "order", "what", "kind"] as const).map((name) => (
-                <th key={name} scope="col">
-                  {say(`changes.${name}`)}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {page.entries.map((entry) => (
-              <tr key={entry.id}>
-                <td>{dayAndClock(entry.at, zone)}</td>
-                <td>{entry.actor}</td>
-                <td>{entry.orderNumber ? <Link to={`/orders/${entry.orderNumber}`}>{entry.orderNumber}</Link> : ""}</td>
-                <td>{sayEntry(entry)}</td>
-                <td className="code">{entry.action}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          caption={say("setup.changes")}
+          rows={page.entries}
+          rowKey={(entry) => entry.id}
+          columns={[
+            { name: "when", head: say("changes.when"), cell: (entry) => dayAndClock(entry.at, zone) },
+            { name: "who", head: say("changes.who"), cell: (entry) => entry.actor },
+            {
+              name: "order",
+              head: say("changes.order"),
+              cell: (entry) =>
+                entry.orderNumber ? <Link to={`/orders/${entry.orderNumber}`}>{entry.orderNumber}</Link> : "",
+            },
+            { name: "what", head: say("changes.what"), cell: (entry) => sayEntry(entry) },
+            { name: "kind", head: say("changes.kind"), className: "code", cell: (entry) => entry.action },
+          ]}
+        />
       )}
       {page.next ? (
         <p className="pager">

@@ -11,6 +11,7 @@ import { Check, Choice, TextField } from "../parts/Fields.tsx"
 import { SettingsFields } from "../parts/SettingsFields.tsx"
 import { settingChoices } from "../parts/settingChoices.server.ts"
 import { type SettingChoices, settingsFrom } from "../parts/settingsForm.ts"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -98,32 +99,33 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
       ) : (
         <div className="two wide-left">
           <section className="scrolls">
-            <table className="rows">
-              <caption className="sr-only">{say("setup.customers")}</caption>
-              <thead>
-                <tr>
-                  {(["code", "name", "open", "credit"] as const).map((name) => (
-                    <th key={name} scope="col" className={name === "open" ? "figure" : undefined}>
-                      {say(`customers.head.${name}`)}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {customers.map((one) => (
-                  <tr key={one.id} className={one === open ? "next" : undefined}>
-                    <th scope="row" className="code">
-                      <button type="button" className="as-link" onClick={() => setChosen(one.code)}>
-                        {one.code}
-                      </button>
-                    </th>
-                    <td>{one.name}</td>
-                    <td className="figure">{one.open}</td>
-                    <td className="ember">{one.creditStop ? one.creditNote : ""}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              caption={say("setup.customers")}
+              rows={customers}
+              rowKey={(one) => one.id}
+              rowClass={(one) => (one === open ? "next" : undefined)}
+              columns={[
+                {
+                  name: "code",
+                  head: say("customers.head.code"),
+                  className: "code",
+                  heads: true,
+                  cell: (one) => (
+                    <button type="button" className="as-link" onClick={() => setChosen(one.code)}>
+                      {one.code}
+                    </button>
+                  ),
+                },
+                { name: "name", head: say("customers.head.name"), cell: (one) => one.name },
+                { name: "open", head: say("customers.head.open"), className: "figure", cell: (one) => one.open },
+                {
+                  name: "credit",
+                  head: say("customers.head.credit"),
+                  className: "ember",
+                  cell: (one) => (one.creditStop ? one.creditNote : ""),
+                },
+              ]}
+            />
           </section>
           {open ? (
             <Edit

@@ -13,6 +13,7 @@ import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -78,36 +79,46 @@ export default function Items({ loaderData, actionData: answered }: Route.Compon
       ) : (
         <div className="two wide-left">
           <section className="scrolls">
-            <table className="rows">
-              <caption className="sr-only">{say("setup.items")}</caption>
-              <thead>
-                <tr>
-                  {(["sku", "description", "pounds", "class", "hs", "origin", "free", "gaps"] as const).map((name) => (
-                    <th key={name} scope="col" className={["pounds", "free"].includes(name) ? "figure" : undefined}>
-                      {say(`items.head.${name}`)}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {items.map((item) => (
-                  <tr key={item.id} className={item === open ? "next" : undefined}>
-                    <th scope="row" className="code">
-                      <button type="button" className="as-link" onClick={() => setChosen(item.sku)}>
-                        {item.sku}
-                      </button>
-                    </th>
-                    <td>{item.description}</td>
-                    <td className="figure">{item.pounds || "–"}</td>
-                    <td>{item.freightClass || say("items.by-density")}</td>
-                    <td className="code">{item.hsCode || "–"}</td>
-                    <td>{item.origin || "–"}</td>
-                    <td className="figure">{item.free}</td>
-                    <td className="ember">{item.gaps.map((gap) => wordFor("items.gap", gap)).join(", ")}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              caption={say("setup.items")}
+              rows={items}
+              rowKey={(item) => item.id}
+              rowClass={(item) => (item === open ? "next" : undefined)}
+              columns={[
+                {
+                  name: "sku",
+                  head: say("items.head.sku"),
+                  className: "code",
+                  heads: true,
+                  cell: (item) => (
+                    <button type="button" className="as-link" onClick={() => setChosen(item.sku)}>
+                      {item.sku}
+                    </button>
+                  ),
+                },
+                { name: "description", head: say("items.head.description"), cell: (item) => item.description },
+                {
+                  name: "pounds",
+                  head: say("items.head.pounds"),
+                  className: "figure",
+                  cell: (item) => item.pounds || "–",
+                },
+                {
+                  name: "class",
+                  head: say("items.head.class"),
+                  cell: (item) => item.freightClass || say("items.by-density"),
+                },
+                { name: "hs", head: say("items.head.hs"), className: "code", cell: (item) => item.hsCode || "–" },
+                { name: "origin", head: say("items.head.origin"), cell: (item) => item.origin || "–" },
+                { name: "free", head: say("items.head.free"), className: "figure", cell: (item) => item.free },
+                {
+                  name: "gaps",
+                  head: say("items.head.gaps"),
+                  className: "ember",
+                  cell: (item) => item.gaps.map((gap) => wordFor("items.gap", gap)).join(", "),
+                },
+              ]}
+            />
           </section>
           {open ? <Edit item={open} key={`${open.sku} ${open.version}`} may={mayComplete} /> : null}
         </div>

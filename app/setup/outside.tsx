@@ -5,6 +5,7 @@ import { say } from "words/index.ts"
 import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -51,37 +52,35 @@ export default function Outside({ loaderData, actionData: answered }: Route.Comp
           <p className="note">{say("outside.note")}</p>
           {rows.length === 0 ? <p>{say("outside.none")}</p> : null}
           {rows.length > 0 ? (
-            <table className="rows">
-              <caption className="sr-only">{say("setup.outside")}</caption>
-              <thead>
-                <tr>
-                  {(["code", "name", "url", "open", "state"] as const).map((name) => (
-                    <th key={name} scope="col" className={name === "open" ? "figure" : undefined}>
-                      {say(`outside.head.${name}`)}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((row) => (
-                  <tr key={row.id}>
-                    <th scope="row" className="code">
-                      {row.code}
-                    </th>
-                    <td>{row.name}</td>
-                    <td className="code">{row.url}</td>
-                    <td className="figure">{row.open}</td>
-                    <td className="acts">
-                      <Act sends={{ id: row.id }}>
-                        <button type="submit" name="intent" value={row.active ? "off" : "on"} className="as-link">
-                          {say(row.active ? "outside.switch-off" : "outside.switch-on")}
-                        </button>
-                      </Act>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              caption={say("setup.outside")}
+              rows={rows}
+              rowKey={(row) => row.id}
+              columns={[
+                {
+                  name: "code",
+                  head: say("outside.head.code"),
+                  className: "code",
+                  heads: true,
+                  cell: (row) => row.code,
+                },
+                { name: "name", head: say("outside.head.name"), cell: (row) => row.name },
+                { name: "url", head: say("outside.head.url"), className: "code", cell: (row) => row.url },
+                { name: "open", head: say("outside.head.open"), className: "figure", cell: (row) => row.open },
+                {
+                  name: "state",
+                  head: say("outside.head.state"),
+                  className: "acts",
+                  cell: (row) => (
+                    <Act sends={{ id: row.id }}>
+                      <button type="submit" name="intent" value={row.active ? "off" : "on"} className="as-link">
+                        {say(row.active ? "outside.switch-off" : "outside.switch-on")}
+                      </button>
+                    </Act>
+                  ),
+                },
+              ]}
+            />
           ) : null}
         </section>
         <section className="item-edit" key={rows.length}>

@@ -5,6 +5,7 @@ import { saveSource, sourceForm, sources } from "server/intake/sources.ts"
 import { warehouses } from "server/setup/warehouse.ts"
 import { say } from "words/index.ts"
 import { ActForm } from "../parts/ActForm.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -65,38 +66,47 @@ export default function Sources({ loaderData, actionData: answered }: Route.Comp
       <SetUpHead name="setup.sources" rights={loaderData.rights} />
       <div className="two wide-left">
         <section className="scrolls">
-          <table className="rows">
-            <caption className="sr-only">{say("setup.sources")}</caption>
-            <thead>
-              <tr>
-                {(["name", "code", "how", "warehouse", "writes"] as const).map((name) => (
-                  <th key={name} scope="col">
-                    {say(`source.head.${name}`)}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {loaderData.sources.map((source) => (
-                <tr key={source.code} className={source.active ? undefined : "pale"}>
-                  <th scope="row" className="big">
-                    {source.kind === "typed" ? (
-                      source.name
-                    ) : (
-                      <Link to={`/set-up/sources/${source.code}`}>{source.name}</Link>
-                    )}
-                  </th>
-                  <td className="code">{source.code}</td>
-                  <td>
+          <Table
+            caption={say("setup.sources")}
+            rows={loaderData.sources}
+            rowKey={(source) => source.code}
+            rowClass={(source) => (source.active ? undefined : "pale")}
+            columns={[
+              {
+                name: "name",
+                head: say("source.head.name"),
+                className: "big",
+                heads: true,
+                cell: (source) =>
+                  source.kind === "typed" ? (
+                    source.name
+                  ) : (
+                    <Link to={`/set-up/sources/${source.code}`}>{source.name}</Link>
+                  ),
+              },
+              { name: "code", head: say("source.head.code"), className: "code", cell: (source) => source.code },
+              {
+                name: "how",
+                head: say("source.head.how"),
+                cell: (source) => (
+                  <>
                     {say(`source.how.${source.kind}`, { folder: source.folder ?? "", seconds: source.everySeconds })}
                     {source.active ? "" : `, ${say("source.off")}`}
-                  </td>
-                  <td>{source.warehouse ?? say("source.any-warehouse")}</td>
-                  <td>{say(source.mapped ? "source.mapped" : "source.as-ours")}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+              {
+                name: "warehouse",
+                head: say("source.head.warehouse"),
+                cell: (source) => source.warehouse ?? say("source.any-warehouse"),
+              },
+              {
+                name: "writes",
+                head: say("source.head.writes"),
+                cell: (source) => say(source.mapped ? "source.mapped" : "source.as-ours"),
+              },
+            ]}
+          />
         </section>
         <section className="item-edit">
           <h2>{say("sources.new")}</h2>

@@ -21,6 +21,7 @@ import { wordFor } from "words/reasons.ts"
 import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Check, TextField } from "../parts/Fields.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -131,37 +132,44 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
           {at.rows.length === 0 ? (
             <p className="nothing">{say("stock.none")}</p>
           ) : (
-            <table className="rows">
-              <caption className="sr-only">{say("setup.stock")}</caption>
-              <thead>
-                <tr>
-                  {(["bin", "item", "lot", "expires", "there", "held"] as const).map((name) => (
-                    <th key={name} scope="col" className={name === "there" || name === "held" ? "figure" : undefined}>
-                      {say(`stock.head.${name}`)}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {at.rows.map((row) => (
-                  <tr key={row.id} className={row.id === at.open?.id ? "next" : undefined}>
-                    <th scope="row" className="code">
-                      <Link to={to(row.id)} preventScrollReset>
-                        {row.bin}
-                      </Link>
-                    </th>
-                    <td>
+            <Table
+              caption={say("setup.stock")}
+              rows={at.rows}
+              rowKey={(row) => row.id}
+              rowClass={(row) => (row.id === at.open?.id ? "next" : undefined)}
+              columns={[
+                {
+                  name: "bin",
+                  head: say("stock.head.bin"),
+                  className: "code",
+                  heads: true,
+                  cell: (row) => (
+                    <Link to={to(row.id)} preventScrollReset>
+                      {row.bin}
+                    </Link>
+                  ),
+                },
+                {
+                  name: "item",
+                  head: say("stock.head.item"),
+                  cell: (row) => (
+                    <>
                       {row.description} <span className="code">{row.sku}</span>
                       <Doubts row={row} />
-                    </td>
-                    <td className="code">{row.lot ?? ""}</td>
-                    <td className="code">{row.expiresOn ?? ""}</td>
-                    <td className="figure">{row.onHand}</td>
-                    <td className="figure">{row.allocated || ""}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+                    </>
+                  ),
+                },
+                { name: "lot", head: say("stock.head.lot"), className: "code", cell: (row) => row.lot ?? "" },
+                {
+                  name: "expires",
+                  head: say("stock.head.expires"),
+                  className: "code",
+                  cell: (row) => row.expiresOn ?? "",
+                },
+                { name: "there", head: say("stock.head.there"), className: "figure", cell: (row) => row.onHand },
+                { name: "held", head: say("stock.head.held"), className: "figure", cell: (row) => row.allocated || "" },
+              ]}
+            />
           )}
           {at.more ? <p className="pager">{say("stock.more")}</p> : null}
         </section>

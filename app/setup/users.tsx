@@ -11,6 +11,7 @@ import { type MessageKey, say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, always, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -84,45 +85,52 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
       <SetUpHead name="setup.users" rights={loaderData.rights} />
       <div className="two wide-left">
         <section className="scrolls">
-          <table className="rows">
-            <caption className="sr-only">{say("setup.users")}</caption>
-            <thead>
-              <tr>
-                {(["name", "username", "role", "warehouses", "seen", "change"] as const).map((name) => (
-                  <th key={name} scope="col">
-                    {say(`users.head.${name}`)}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {loaderData.users.map((user) => (
-                <tr key={user.id} className={user.active ? undefined : "pale"}>
-                  <th scope="row">{user.name}</th>
-                  <td className="code">{user.username}</td>
-                  <td>
+          <Table
+            caption={say("setup.users")}
+            rows={loaderData.users}
+            rowKey={(user) => user.id}
+            rowClass={(user) => (user.active ? undefined : "pale")}
+            columns={[
+              { name: "name", head: say("users.head.name"), heads: true, cell: (user) => user.name },
+              { name: "username", head: say("users.head.username"), className: "code", cell: (user) => user.username },
+              {
+                name: "role",
+                head: say("users.head.role"),
+                cell: (user) => (
+                  <>
                     {say(`role.${user.role}`)}
                     {user.active ? "" : `, ${say("users.inactive")}`}
-                  </td>
-                  <td>
-                    {loaderData.places
-                      .filter((place) => user.warehouses.includes(place.id))
-                      .map((place) => place.name)
-                      .join(", ")}
-                  </td>
-                  <td>{user.lastSeen ? dayAndClock(user.lastSeen, zone) : "–"}</td>
-                  <td>
-                    <details className="carton-edit" name="user-edit">
-                      <summary>{say("users.head.change")}</summary>
-                      <div className="carton-sheet left">
-                        <Change user={user} places={loaderData.places} roles={loaderData.roles} busy={busy} />
-                      </div>
-                    </details>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+              {
+                name: "warehouses",
+                head: say("users.head.warehouses"),
+                cell: (user) =>
+                  loaderData.places
+                    .filter((place) => user.warehouses.includes(place.id))
+                    .map((place) => place.name)
+                    .join(", "),
+              },
+              {
+                name: "seen",
+                head: say("users.head.seen"),
+                cell: (user) => (user.lastSeen ? dayAndClock(user.lastSeen, zone) : "–"),
+              },
+              {
+                name: "change",
+                head: say("users.head.change"),
+                cell: (user) => (
+                  <details className="carton-edit" name="user-edit">
+                    <summary>{say("users.head.change")}</summary>
+                    <div className="carton-sheet left">
+                      <Change user={user} places={loaderData.places} roles={loaderData.roles} busy={busy} />
+                    </div>
+                  </details>
+                ),
+              },
+            ]}
+          />
           <div className="sessions">
             <h2>{say("users.sessions")}</h2>
             <ActForm intent="times" className="session-times">
