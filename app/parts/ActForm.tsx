@@ -107,7 +107,9 @@ function useOtherErrors(name: string, refused: SubmissionResult | undefined): re
         : []
     })
     for (const { control } of wrong) control.setAttribute("aria-invalid", "true")
-    wrong[0]?.control.focus()
+    // the page itself never scrolls, only the part of it that the field stands in
+    wrong[0]?.control.focus({ preventScroll: true })
+    wrong[0]?.control.scrollIntoView({ block: "nearest" })
     setOthers(
       wrong
         .filter(({ field, control }) => control.type !== "hidden" && !document.getElementById(errorIdOf(name, field)))

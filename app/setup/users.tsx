@@ -7,7 +7,7 @@ import { roles } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { warehouses } from "server/setup/warehouse.ts"
 import { dayAndClock } from "words/format.ts"
-import { type MessageKey, say } from "words/index.ts"
+import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
@@ -157,11 +157,11 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
         <section className="item-edit">
           <h2>{say("users.new")}</h2>
           <ActForm intent="add" id="new-user" key={added.current}>
-            <Text name="name" label="users.head.name" />
-            <Text name="username" label="users.head.username" />
+            <TextField name="name" id="new-name" label="users.head.name" most={200} needed />
+            <TextField name="username" id="new-username" label="users.head.username" most={200} needed />
             <Roles id="new-role" roles={loaderData.roles} value="clerk" />
             <Places id="new" places={loaderData.places} chosen={loaderData.places.slice(0, 1).map((one) => one.id)} />
-            <Text name="password" label="users.password" type="password" />
+            <TextField name="password" id="new-password" label="users.password" most={200} needed type="password" />
             <Button type="submit" disabled={busy}>
               {say("users.add")}
             </Button>
@@ -178,15 +178,6 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
         </section>
       </div>
     </Screen>
-  )
-}
-
-function Text({ name, label, type = "text" }: { name: string; label: MessageKey; type?: string }) {
-  return (
-    <div className="field">
-      <label htmlFor={`new-${name}`}>{say(label)}</label>
-      <Input id={`new-${name}`} name={name} type={type} maxLength={200} autoComplete="off" required />
-    </div>
   )
 }
 

@@ -325,7 +325,7 @@ export const intake = {
   "order-new.typing": "Typing …",
   "order-new.not-kept": "Not saved.",
   "order-new.drop": "Discard",
-  "order-new.what": "items",
+  "order-new.what": "Description",
   "order-new.free": "{n} available",
   "order-new.quantity-n": "Quantity of line {n}",
   "order-new.unit-n": "Unit of line {n}",
