@@ -12,6 +12,7 @@ import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, always, answerTo, field, nothing } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -134,34 +135,31 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
       )}
       <div className="two">
         <section className="scrolls">
-          <table className="rows">
-            <thead>
-              <tr>
-                <th scope="col">{say("intake-file.order")}</th>
-                <th scope="col">{say("intake-file.customer")}</th>
-                <th scope="col">{say("intake-file.place")}</th>
-                <th scope="col" className="figure">
-                  {say("intake-file.lines")}
-                </th>
-                <th scope="col">{say("intake-file.fate")}</th>
-              </tr>
-            </thead>
-            <tbody>
-              {preview.orders.map((order) => (
-                <tr key={order.number} className={order.fate === "unchanged" ? "pale" : undefined}>
-                  <th scope="row" className="code">
-                    {order.orderNumber ? <Link to={`/orders/${order.orderNumber}`}>{order.number}</Link> : order.number}
-                  </th>
-                  <td>{order.customer}</td>
-                  <td>{order.place}</td>
-                  <td className="figure">{order.goodRows}</td>
-                  <td
-                    className={
-                      order.refusedRows > 0 || ["nothing-good", "aside", "other-warehouse"].includes(order.fate)
-                        ? "ember"
-                        : undefined
-                    }
-                  >
+          <Table
+            rows={preview.orders}
+            rowKey={(order) => order.number}
+            rowClass={(order) => (order.fate === "unchanged" ? "pale" : undefined)}
+            columns={[
+              {
+                name: "order",
+                head: say("intake-file.order"),
+                className: "code",
+                heads: true,
+                cell: (order) =>
+                  order.orderNumber ? <Link to={`/orders/${order.orderNumber}`}>{order.number}</Link> : order.number,
+              },
+              { name: "customer", head: say("intake-file.customer"), cell: (order) => order.customer },
+              { name: "place", head: say("intake-file.place"), cell: (order) => order.place },
+              { name: "lines", head: say("intake-file.lines"), className: "figure", cell: (order) => order.goodRows },
+              {
+                name: "fate",
+                head: say("intake-file.fate"),
+                className: (order) =>
+                  order.refusedRows > 0 || ["nothing-good", "aside", "other-warehouse"].includes(order.fate)
+                    ? "ember"
+                    : undefined,
+                cell: (order) => (
+                  <>
                     {sayCode(fateWords(order.fate, preview.takenAt !== null), {
                       orderNumber: order.orderNumber ?? "",
                       trouble: sayTrouble(order.trouble),
@@ -169,11 +167,11 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
                     {order.refusedRows > 0 && order.goodRows > 0
                       ? `, ${say("fate.with-refused", { n: order.refusedRows })}`
                       : ""}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+            ]}
+          />
           {preview.orderCount > preview.page ? (
             <p className="pager">
               {preview.from > 0 ? (

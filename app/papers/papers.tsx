@@ -8,6 +8,7 @@ import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -64,39 +65,42 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
           {papers.length === 0 ? (
             <p>{say("papers.none")}</p>
           ) : (
-            <table className="rows">
-              <caption className="sr-only">{say("papers.table")}</caption>
-              <thead>
-                <tr>
-                  <th scope="col">{say("papers.name")}</th>
-                  <th scope="col">{say("papers.kind")}</th>
-                  <th scope="col">{say("papers.made")}</th>
-                  <th scope="col">{say("papers.printing")}</th>
-                  <th scope="col">
-                    <span className="sr-only">{say("papers.again")}</span>
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {papers.map((one) => (
-                  <tr key={one.id} className={one.void ? "pale" : undefined}>
-                    <th scope="row">
-                      {one.orderNumber ? <Link to={`/orders/${one.orderNumber}`}>{one.name}</Link> : one.name}
-                    </th>
-                    <td>{say(`papers.kind.${one.kind}`)}</td>
-                    <td>{clock(one.madeAt, zone)}</td>
-                    <td className={one.trouble ? "ember" : undefined}>
-                      {one.void
-                        ? say("papers.void")
-                        : one.trouble
-                          ? say("papers.trouble", { trouble: sayTrouble(one.trouble) })
-                          : one.waiting > 0
-                            ? say("papers.waiting")
-                            : one.printed > 1
-                              ? say("papers.printed-n", { n: one.printed })
-                              : say("papers.printed")}
-                    </td>
-                    <td className="acts">
+            <Table
+              caption={say("papers.table")}
+              rows={papers}
+              rowKey={(one) => one.id}
+              rowClass={(one) => (one.void ? "pale" : undefined)}
+              columns={[
+                {
+                  name: "name",
+                  head: say("papers.name"),
+                  heads: true,
+                  cell: (one) =>
+                    one.orderNumber ? <Link to={`/orders/${one.orderNumber}`}>{one.name}</Link> : one.name,
+                },
+                { name: "kind", head: say("papers.kind"), cell: (one) => say(`papers.kind.${one.kind}`) },
+                { name: "made", head: say("papers.made"), cell: (one) => clock(one.madeAt, zone) },
+                {
+                  name: "printing",
+                  head: say("papers.printing"),
+                  className: (one) => (one.trouble ? "ember" : undefined),
+                  cell: (one) =>
+                    one.void
+                      ? say("papers.void")
+                      : one.trouble
+                        ? say("papers.trouble", { trouble: sayTrouble(one.trouble) })
+                        : one.waiting > 0
+                          ? say("papers.waiting")
+                          : one.printed > 1
+                            ? say("papers.printed-n", { n: one.printed })
+                            : say("papers.printed"),
+                },
+                {
+                  name: "again",
+                  head: <span className="sr-only">{say("papers.again")}</span>,
+                  className: "acts",
+                  cell: (one) => (
+                    <>
                       <a href={`/papers/${one.id}.pdf`}>{say("papers.view")}</a>
                       {one.void ? null : (
                         <Act intent="reprint" sends={{ document: one.id, name: one.name }}>
@@ -105,11 +109,11 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
                           </Button>
                         </Act>
                       )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+                    </>
+                  ),
+                },
+              ]}
+            />
           )}
         </section>
         <section>

@@ -4,6 +4,7 @@ import type { EffectOnDay } from "server/decisions/tryRules.ts"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
 import { type SettingChoices, settingWords } from "./settingsForm.ts"
+import { Table } from "./Table.tsx"
 
 interface Tried {
   readonly orderNumber: string
@@ -94,23 +95,22 @@ export function RuleEffect({ effect, choices }: { effect: EffectOnDay; choices: 
       {effects.length > 0 ? (
         <>
           <p>{say("rule.effect-cost", { amount: effect.dearer.replace("-", "−"), currency: effect.currency })}</p>
-          <table className="rows tight">
-            <thead>
-              <tr>
-                <th scope="col">{say("orders.head.order")}</th>
-                <th scope="col">{say("rule.changes")}</th>
-                <th scope="col" className="figure">
-                  {say("rule.cost")}
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {effects.map((one) => (
-                <tr key={one.orderNumber}>
-                  <th scope="row">
-                    <Link to={`/orders/${one.orderNumber}`}>{one.orderNumber}</Link>
-                  </th>
-                  <td>
+          <Table
+            className="rows tight"
+            rows={effects}
+            rowKey={(one) => one.orderNumber}
+            columns={[
+              {
+                name: "c1",
+                head: say("orders.head.order"),
+                heads: true,
+                cell: (one) => <Link to={`/orders/${one.orderNumber}`}>{one.orderNumber}</Link>,
+              },
+              {
+                name: "changes",
+                head: say("rule.changes"),
+                cell: (one) => (
+                  <>
                     {one.customer}
                     <br />
                     {[
@@ -129,14 +129,21 @@ export function RuleEffect({ effect, choices }: { effect: EffectOnDay; choices: 
                     ]
                       .filter(Boolean)
                       .join("; ")}
-                  </td>
-                  <td className="figure">
+                  </>
+                ),
+              },
+              {
+                name: "cost",
+                head: say("rule.cost"),
+                className: "figure",
+                cell: (one) => (
+                  <>
                     {one.cost.from?.amount ?? "–"} → {one.cost.to?.amount ?? "–"}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+            ]}
+          />
         </>
       ) : null}
     </>

@@ -10,7 +10,7 @@ export interface TableColumn<Row extends object> {
   readonly cell: (row: Row) => ReactNode
   /** What it is sorted by; without it, by the text or figure that the cell shows, or not at all. */
   readonly by?: (row: Row) => string | number
-  readonly className?: string
+  readonly className?: string | ((row: Row) => string | undefined)
   /** The cell that names its row. */
   readonly heads?: boolean
 }
@@ -66,11 +66,11 @@ export function Table<Row extends object>({
           <tr key={rowKey(row)} className={rowClass?.(row)}>
             {columns.map((one) =>
               one.heads ? (
-                <th key={one.name} scope="row" className={one.className}>
+                <th key={one.name} scope="row" className={classOf(one, row)}>
                   {one.cell(row)}
                 </th>
               ) : (
-                <td key={one.name} className={one.className}>
+                <td key={one.name} className={classOf(one, row)}>
                   {one.cell(row)}
                 </td>
               ),
@@ -81,6 +81,9 @@ export function Table<Row extends object>({
     </table>
   )
 }
+
+const classOf = <Row extends object>({ className }: TableColumn<Row>, row: Row): string | undefined =>
+  typeof className === "function" ? className(row) : className
 
 /** How a column is sorted; one whose cells show neither text nor figures, and that says no more, is not. */
 function sorting<Row extends object>(column: TableColumn<Row>, rows: readonly Row[]) {
@@ -111,7 +114,7 @@ function Head<Row extends object>({
   return (
     <th
       scope="col"
-      className={of.className?.includes("figure") ? "figure" : undefined}
+      className={typeof of.className === "string" && of.className.includes("figure") ? "figure" : undefined}
       aria-sort={sorted ? (sorted === "asc" ? "ascending" : "descending") : undefined}
     >
       {onSort ? (

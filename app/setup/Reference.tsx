@@ -1,4 +1,5 @@
 import { say } from "words/index.ts"
+import { Table } from "../parts/Table.tsx"
 
 interface Schema {
   readonly $ref?: string
@@ -58,28 +59,26 @@ export function Reference({ of }: { of: OpenApiDocument }) {
       {(["Order", "OrderAnswer", "OrderStatus", "Problem"] as const).map((name) => (
         <article key={name}>
           <h2>{name}</h2>
-          <table className="rows tight">
-            <caption className="sr-only">{name}</caption>
-            <thead>
-              <tr>
-                <th scope="col">{say("api.field")}</th>
-                <th scope="col">{say("api.type")}</th>
-                <th scope="col">{say("api.meaning")}</th>
-              </tr>
-            </thead>
-            <tbody>
-              {fieldsOf(of.components.schemas[name] ?? {}).map(([field, schema, needed]) => (
-                <tr key={field}>
-                  <td className="code">{field}</td>
-                  <td>{typeOf(schema)}</td>
-                  <td>
+          <Table
+            className="rows tight"
+            caption={name}
+            rows={fieldsOf(of.components.schemas[name] ?? {})}
+            rowKey={([field]) => field}
+            columns={[
+              { name: "field", head: say("api.field"), className: "code", cell: ([field]) => field },
+              { name: "type", head: say("api.type"), cell: ([, schema]) => typeOf(schema) },
+              {
+                name: "meaning",
+                head: say("api.meaning"),
+                cell: ([, schema, needed]) => (
+                  <>
                     {needed ? `${say("api.needed")} ` : ""}
                     {schema.description ?? ""}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+            ]}
+          />
         </article>
       ))}
     </div>

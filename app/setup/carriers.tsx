@@ -12,6 +12,7 @@ import { sayReasons } from "words/reasons.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -95,40 +96,41 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
             <FileInput id="deliveries-file" accept=".csv,text/csv" />
             <Button type="submit">{say("delivery.take")}</Button>
           </Form>
-          <table className="rows">
-            <thead>
-              <tr>
-                <th scope="col">{say("carrier.name")}</th>
-                <th scope="col" className="figure">
-                  {say("carrier.services")}
-                </th>
-                <th scope="col">{say("carrier.in-force")}</th>
-                <th scope="col" className="figure">
-                  {say("carrier.balance")}
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {at.carriers.map((one) => (
-                <tr key={one.code} className={one.code === open.code ? "next" : undefined}>
-                  <th scope="row">
+          <Table
+            rows={at.carriers}
+            rowKey={(one) => one.code}
+            rowClass={(one) => (one.code === open.code ? "next" : undefined)}
+            columns={[
+              {
+                name: "name",
+                head: say("carrier.name"),
+                heads: true,
+                cell: (one) => (
+                  <>
                     <Link to={`?carrier=${one.code}`} replace={search.has("carrier")} preventScrollReset>
                       {one.name}
                     </Link>{" "}
                     <span className="code">{one.code}</span>
-                  </th>
-                  <td className="figure">{one.services}</td>
-                  <td className={one.version ? undefined : "ember"}>
+                  </>
+                ),
+              },
+              { name: "services", head: say("carrier.services"), className: "figure", cell: (one) => one.services },
+              {
+                name: "in-force",
+                head: say("carrier.in-force"),
+                className: (one) => (one.version ? undefined : "ember"),
+                cell: (one) => (
+                  <>
                     {one.version
                       ? say("carrier.version", { n: one.version.number, from: shortDay(one.version.from) })
                       : say("carrier.no-version")}
                     {one.drafts > 0 ? `, ${say("carrier.drafts", { n: one.drafts })}` : ""}
-                  </td>
-                  <td className="figure">{one.balance ?? ""}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+              { name: "balance", head: say("carrier.balance"), className: "figure", cell: (one) => one.balance ?? "" },
+            ]}
+          />
         </section>
         <section className="item-edit" key={open.code}>
           <h2>{open.name}</h2>

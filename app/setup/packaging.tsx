@@ -9,6 +9,7 @@ import { say } from "words/index.ts"
 import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -68,8 +69,6 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.packaging")} · ${say("app.name")}` }]
 
-const heads = ["code", "name", "inner", "outer", "tare", "load", "on-hand"] as const
-
 export default function Packaging({ loaderData: at, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
   return (
@@ -87,66 +86,70 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
       <SetUpHead name="setup.packaging" rights={at.rights} />
       <div className="two wide-left">
         <section className="scrolls">
-          <table className="rows">
-            <caption className="sr-only">{say("setup.packaging")}</caption>
-            <thead>
-              <tr>
-                {heads.map((name) => (
-                  <th key={name} scope="col" className={name === "tare" || name === "load" ? "figure" : undefined}>
-                    {say(`packaging.head.${name}`)}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {at.types.map((type) => (
-                <tr key={type.id} className={type.active ? undefined : "pale"}>
-                  <th scope="row" className="code">
-                    {type.code}
-                  </th>
-                  <td>
+          <Table
+            caption={say("setup.packaging")}
+            rows={at.types}
+            rowKey={(type) => type.id}
+            rowClass={(type) => (type.active ? undefined : "pale")}
+            columns={[
+              {
+                name: "code",
+                head: say("packaging.head.code"),
+                className: "code",
+                heads: true,
+                cell: (type) => type.code,
+              },
+              {
+                name: "name",
+                head: say("packaging.head.name"),
+                cell: (type) => (
+                  <>
                     {type.name} {type.stock?.low ? <b className="low-mark">{say("packaging.low")}</b> : null}
-                  </td>
-                  <td className="whole">{type.inner}</td>
-                  <td className="whole">{type.outer}</td>
-                  <td className="figure">{type.tare}</td>
-                  <td className="figure">{type.load}</td>
-                  <td>
-                    <div className="acts-row">
-                      <ActForm
-                        intent="count"
-                        sends={{ id: type.id, code: type.code }}
-                        className="acts-row"
-                        key={`${type.stock?.onHand} ${type.stock?.lowAt}`}
-                      >
-                        <Input
-                          name="onHand"
-                          inputMode="numeric"
-                          defaultValue={type.stock?.onHand ?? ""}
-                          aria-label={say("packaging.count-label", { code: type.code })}
-                        />
-                        <span>{say("packaging.head.low-at")}</span>
-                        <Input
-                          name="lowAt"
-                          inputMode="numeric"
-                          defaultValue={type.stock?.lowAt ?? ""}
-                          aria-label={say("packaging.low-label", { code: type.code })}
-                        />
-                        <Button type="submit">{say("packaging.save")}</Button>
-                      </ActForm>
-                      {at.mayManage ? (
-                        <Act sends={{ code: type.code }}>
-                          <Button type="submit" name="intent" value={type.active ? "off" : "on"} variant="ghost">
-                            {say(type.active ? "packaging.off" : "packaging.on")}
-                          </Button>
-                        </Act>
-                      ) : null}
-                    </div>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </>
+                ),
+              },
+              { name: "inner", head: say("packaging.head.inner"), className: "whole", cell: (type) => type.inner },
+              { name: "outer", head: say("packaging.head.outer"), className: "whole", cell: (type) => type.outer },
+              { name: "tare", head: say("packaging.head.tare"), className: "figure", cell: (type) => type.tare },
+              { name: "load", head: say("packaging.head.load"), className: "figure", cell: (type) => type.load },
+              {
+                name: "on-hand",
+                head: say("packaging.head.on-hand"),
+                cell: (type) => (
+                  <div className="acts-row">
+                    <ActForm
+                      intent="count"
+                      sends={{ id: type.id, code: type.code }}
+                      className="acts-row"
+                      key={`${type.stock?.onHand} ${type.stock?.lowAt}`}
+                    >
+                      <Input
+                        name="onHand"
+                        inputMode="numeric"
+                        defaultValue={type.stock?.onHand ?? ""}
+                        aria-label={say("packaging.count-label", { code: type.code })}
+                      />
+                      <span>{say("packaging.head.low-at")}</span>
+                      <Input
+                        name="lowAt"
+                        inputMode="numeric"
+                        defaultValue={type.stock?.lowAt ?? ""}
+                        aria-label={say("packaging.low-label", { code: type.code })}
+                      />
+                      <Button type="submit">{say("packaging.save")}</Button>
+                    </ActForm>
+                    {at.mayManage ? (
+                      <Act sends={{ code: type.code }}>
+                        <Button type="submit" name="intent" value={type.active ? "off" : "on"} variant="ghost">
+                          {say(type.active ? "packaging.off" : "packaging.on")}
+                        </Button>
+                      </Act>
+                    ) : null}
+                  </div>
+                ),
+              },
+            ]}
+          />
         </section>
         {at.mayManage ? (
           <section className="item-edit">

@@ -8,6 +8,7 @@ import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { Table } from "../parts/Table.tsx"
 import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -80,25 +81,15 @@ export default function Screening({ loaderData, actionData: answered }: Route.Co
       {loaderData.lists.length === 0 ? (
         <p className="nothing">{say("screening.none")}</p>
       ) : (
-        <table className="rows">
-          <caption className="sr-only">{say("setup.screening")}</caption>
-          <thead>
-            <tr>
-              <th scope="col">{say("screening.list")}</th>
-              <th scope="col">{say("screening.entries")}</th>
-            </tr>
-          </thead>
-          <tbody>
-            {loaderData.lists.map((one) => (
-              <tr key={one.list}>
-                <th scope="row" className="big">
-                  {one.list}
-                </th>
-                <td>{one.entries}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          caption={say("setup.screening")}
+          rows={loaderData.lists}
+          rowKey={(one) => one.list}
+          columns={[
+            { name: "list", head: say("screening.list"), className: "big", heads: true, cell: (one) => one.list },
+            { name: "entries", head: say("screening.entries"), cell: (one) => one.entries },
+          ]}
+        />
       )}
       <p className="note">{say("screening.note")}</p>
     </Screen>
