@@ -1,17 +1,18 @@
 import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
-import { leadOf } from "./joined.ts"
 
 /**
  * Whether labels of an order were asked for or bought, or an outside warehouse has it: it can't be changed before they are
- * void, or it is back.
+ * void, or it is back. Asked before nearly every change, so it is one statement.
  */
 export async function labelsAskedFor(trx: Knex, orderId: OrderId): Promise<boolean> {
-  const shipment = await trx("shipment")
-    .where({ order_id: await leadOf(trx, orderId) })
-    .whereIn("state", ["buying", "bought", "voiding"])
-    .first("id")
-  if (shipment !== undefined) return true
-  const outside = await trx("outside_order").where({ order_id: orderId }).whereNot({ state: "refused" }).first("state")
-  return outside !== undefined
+  const labels = trx("shipment as h")
+    .whereRaw("h.order_id = COALESCE(o.joined_to_id, o.id)")
+    .whereIn("h.state", ["buying", "bought", "voiding"])
+  const outside = trx("outside_order as x").whereRaw("x.order_id = o.id").whereNot("x.state", "refused")
+  const row = await trx("sales_order as o")
+    .where("o.id", orderId)
+    .where((asked) => asked.whereExists(labels.select(trx.raw("1"))).orWhereExists(outside.select(trx.raw("1"))))
+    .first("o.id")
+  return row !== undefined
 }
