@@ -95,6 +95,7 @@ function sorting<Row extends object>(column: TableColumn<Row>, rows: readonly Ro
   return by
     ? {
         accessorFn: by,
+        sortDescFirst: false,
         sortFn: (a: { original: Row }, b: { original: Row }) => compare(by(a.original), by(b.original)),
       }
     : { enableSorting: false, accessorFn: () => "" }

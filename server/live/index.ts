@@ -3,6 +3,7 @@ import type { OrderId, UserId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { announce } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 
 interface Notice {
@@ -99,8 +100,13 @@ export function liveStream(
           end()
         }
       }
+      // of several answers under way at once only the newest question's counts
+      let asked = 0
       const people = async () => {
-        if (orderId !== null) send("people", await othersAt(db, orderId, actor.userId ?? 0))
+        if (orderId === null) return
+        const nth = ++asked
+        const names = await othersAt(db, orderId, actor.userId ?? 0)
+        if (nth === asked) send("people", names)
       }
       const unlisten = feed.listen((notice) => {
         if (notice.warehouse_id !== actor.warehouseId) return
@@ -118,11 +124,13 @@ export function liveStream(
           () => undefined,
         )
         send("beat", {})
-        if (orderId !== null)
-          void db("presence")
-            .where({ id: presence })
-            .update({ seen_at: new Date() })
-            .catch(() => undefined)
+        if (orderId === null) return
+        void db("presence")
+          .where({ id: presence })
+          .update({ seen_at: new Date() })
+          // whose process died tells nobody that they left
+          .then(people)
+          .catch(() => undefined)
       }, beatMs)
       end = () => {
         end = () => {}
@@ -157,8 +165,10 @@ export function liveStream(
 
 async function leave(db: Knex, presence: string, warehouseId: WarehouseId, orderId: OrderId | null): Promise<void> {
   if (orderId === null) return
-  await db("presence").where({ id: presence }).delete()
-  await announce(db, { warehouseId, orderId })
+  await inTransaction(db, async (trx) => {
+    await trx("presence").where({ id: presence }).delete()
+    await announce(trx, { warehouseId, orderId })
+  })
 }
 
 /** The names of others who have an order open now. */

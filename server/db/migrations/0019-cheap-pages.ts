@@ -11,7 +11,6 @@ export const cheapPages: Migration = {
     // what the clear-up takes away
     "ALTER TABLE known_device ADD INDEX IF NOT EXISTS by_seen (seen_at)",
     "ALTER TABLE api_request ADD INDEX IF NOT EXISTS by_time (at)",
-    "ALTER TABLE presence ADD INDEX IF NOT EXISTS by_seen (seen_at)",
     // changes of one person, newest first; orders to one country
     "ALTER TABLE audit ADD INDEX IF NOT EXISTS by_actor (actor, id)",
     "ALTER TABLE sales_order ADD INDEX IF NOT EXISTS by_country (warehouse_id, country, id)",
