@@ -8,6 +8,7 @@ import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { ActForm } from "../parts/ActForm.tsx"
+import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field, nothing } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -100,70 +101,88 @@ export default function RatingRunScreen({ loaderData: run, actionData: answered 
         </p>
       </div>
       <div className="quote-list">
-        <table className="rows run-rows">
-          <thead>
-            <tr>
-              <th scope="col">{say("run.order")}</th>
-              <th scope="col">{say("quote.customer")}</th>
-              <th scope="col">{say("run.promised")}</th>
-              <th scope="col">{say("run.service")}</th>
-              <th scope="col">{say("run.arrives")}</th>
-              <th scope="col" className="figure">
-                {say("run.cost")}
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {run.rows.map((row) => {
-              const chosen = row.offers.find((one) => one.code === row.chosen)
-              return (
-                <tr key={row.orderId} className={row.state === "waiting" ? "pale" : undefined}>
-                  <th scope="row">
-                    <Link to={`/orders/${row.orderNumber}`}>{row.orderNumber}</Link>
-                  </th>
-                  <td>{row.customer}</td>
-                  <td className="sign">{row.promisedOn ? shortDay(row.promisedOn) : ""}</td>
-                  <td>
-                    {row.state === "rated" ? (
-                      <ActForm
-                        intent="change"
-                        sends={{ order: row.orderId, version: row.version }}
-                        className="run-change"
-                      >
-                        <NativeSelect.Root width="330px" key={row.chosen}>
-                          <NativeSelect.Field
-                            name="service"
-                            defaultValue={row.chosen ?? ""}
-                            aria-label={`${say("run.service")} ${row.orderNumber}`}
-                          >
-                            {row.offers.map((one) => (
-                              <option key={one.code} value={one.code}>
-                                {one.name}, {one.contract}, {one.arrives ? shortDay(one.arrives.slice(0, 10)) : ""}
-                                {one.late ? `, ${say("rate.late")}` : ""}
-                              </option>
-                            ))}
-                          </NativeSelect.Field>
-                          <NativeSelect.Indicator />
-                        </NativeSelect.Root>
-                        <Button type="submit">{say("run.change")}</Button>
-                        {row.chosen === row.proposed ? null : <small>{say("run.by-hand")}</small>}
-                      </ActForm>
-                    ) : (
-                      <span className={row.state === "refused" ? "ember" : undefined}>{sayReasons(row.reasons)}</span>
-                    )}
-                  </td>
-                  <td className={chosen?.late ? "sign ember" : "sign"}>
-                    {chosen?.arrives
-                      ? `${shortDay(chosen.arrives.slice(0, 10))}, ${clockTime(chosen.arrives.slice(11))}`
-                      : ""}
-                  </td>
-                  <td className="figure strong">{chosen?.contract ?? ""}</td>
-                </tr>
-              )
-            })}
-          </tbody>
-        </table>
+        <Table
+          className="rows run-rows"
+          caption={say("run.title")}
+          columns={columns()}
+          rows={run.rows}
+          rowKey={(row) => row.orderId}
+          rowClass={(row) => (row.state === "waiting" ? "pale" : undefined)}
+        />
       </div>
     </Screen>
+  )
+}
+
+type Row = Awaited<ReturnType<typeof loader>>["rows"][number]
+
+const chosenOf = (row: Row) => row.offers.find((one) => one.code === row.chosen)
+
+/** What has no service yet stands after all that has one. */
+const last = "~"
+const columns = (): readonly TableColumn<Row>[] => [
+  {
+    name: "order",
+    heads: true,
+    head: say("run.order"),
+    by: (row) => row.orderNumber,
+    cell: (row) => <Link to={`/orders/${row.orderNumber}`}>{row.orderNumber}</Link>,
+  },
+  { name: "customer", head: say("quote.customer"), cell: (row) => row.customer },
+  {
+    name: "promised",
+    className: "sign",
+    head: say("run.promised"),
+    by: (row) => row.promisedOn ?? last,
+    cell: (row) => (row.promisedOn ? shortDay(row.promisedOn) : ""),
+  },
+  {
+    name: "service",
+    head: say("run.service"),
+    by: (row) => chosenOf(row)?.name ?? last,
+    cell: (row) => <ServiceOf row={row} />,
+  },
+  {
+    name: "arrives",
+    className: (row) => (chosenOf(row)?.late ? "sign ember" : "sign"),
+    head: say("run.arrives"),
+    by: (row) => chosenOf(row)?.arrives ?? last,
+    cell: (row) => {
+      const { arrives } = chosenOf(row) ?? {}
+      return arrives ? `${shortDay(arrives.slice(0, 10))}, ${clockTime(arrives.slice(11))}` : ""
+    },
+  },
+  {
+    name: "cost",
+    className: "figure strong",
+    head: say("run.cost"),
+    by: (row) => Number(chosenOf(row)?.contract ?? Number.POSITIVE_INFINITY),
+    cell: (row) => chosenOf(row)?.contract ?? "",
+  },
+]
+
+function ServiceOf({ row }: { row: Row }) {
+  if (row.state !== "rated")
+    return <span className={row.state === "refused" ? "ember" : undefined}>{sayReasons(row.reasons)}</span>
+  return (
+    <ActForm intent="change" sends={{ order: row.orderId, version: row.version }} className="run-change">
+      <NativeSelect.Root width="330px" key={row.chosen}>
+        <NativeSelect.Field
+          name="service"
+          defaultValue={row.chosen ?? ""}
+          aria-label={`${say("run.service")} ${row.orderNumber}`}
+        >
+          {row.offers.map((one) => (
+            <option key={one.code} value={one.code}>
+              {one.name}, {one.contract}, {one.arrives ? shortDay(one.arrives.slice(0, 10)) : ""}
+              {one.late ? `, ${say("rate.late")}` : ""}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+      <Button type="submit">{say("run.change")}</Button>
+      {row.chosen === row.proposed ? null : <small>{say("run.by-hand")}</small>}
+    </ActForm>
   )
 }

@@ -183,7 +183,7 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
             <TextField name="bin" label="stock.field.bin" most={16} />
             <TextField name="quantity" label="stock.field.quantity" mode="numeric" most={7} />
             <TextField name="lot" label="stock.field.lot" most={24} />
-            <TextField name="expires" label="stock.field.expires" most={10} placeholder="2028-08-01" />
+            <TextField name="expires" label="stock.field.expires" type="date" />
             <Check name="released" label="stock.field.released" on />
           </ActForm>
         </section>
