@@ -19,6 +19,8 @@ await new Promise((resolve, reject) => {
   })
   demo.once("exit", () => reject(new Error(output)))
 })
+// what fails in between leaves no demo behind
+process.once("exit", () => demo.kill("SIGTERM"))
 const base = /Varnok\s+(http\S+)\//.exec(output)[1]
 const flags =
   "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
@@ -56,8 +58,10 @@ const sheet = async (link, name) => {
 const byHand = async (order) => {
   await page.goto(`${base}/pick/${order}`)
   await page.waitForTimeout(700)
-  while ((await page.locator(".by-hand button").count()) > 0) {
-    await page.locator(".by-hand button").click()
+  const button = page.locator(".by-hand button")
+  while ((await button.count()) > 0) {
+    // the last one goes away with the stop it belongs to, maybe just now
+    await button.click({ timeout: 5_000 }).catch(() => undefined)
     await page.waitForTimeout(600)
   }
 }
