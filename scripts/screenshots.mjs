@@ -39,7 +39,8 @@ const line = async (text) => {
 }
 const plate = async () => {
   await page.waitForTimeout(700)
-  await page.locator(".plate-body").click()
+  // a plate that waits for something is no button: pressed then, nothing would come of it
+  await page.locator(".plate.ready .plate-body").click()
   await page.waitForTimeout(1200)
 }
 const sheet = async (link, name) => {
