@@ -24,6 +24,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import { allow, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/run"
+import { cartWords } from "./cartWords.ts"
 import { pickSill, StopNow, StopsLeft, stopPlate, Undo } from "./PickFloor.tsx"
 import type { PickAnswer } from "./pickActions.server.ts"
 import { pickActs, pickScan } from "./pickActions.server.ts"
@@ -154,13 +155,7 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
                 <option value="">{say("runs.no-cart")}</option>
                 {loaderData.carts.map((one) => (
                   <option key={one.id} value={one.id} disabled={one.busyWith !== null}>
-                    {one.busyWith !== null
-                      ? say("runs.cart-busy", { code: one.code, name: one.name, run: one.busyWith })
-                      : say(one.totes > 0 ? "runs.cart-totes" : "runs.cart-plain", {
-                          code: one.code,
-                          name: one.name,
-                          totes: one.totes,
-                        })}
+                    {cartWords(one)}
                   </option>
                 ))}
               </NativeSelect.Field>

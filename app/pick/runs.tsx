@@ -19,6 +19,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/runs"
+import { cartWords } from "./cartWords.ts"
 
 function wishOf(fields: { get(name: string): unknown; getAll(name: string): unknown[] }): RunWish {
   const by = String(fields.get("by") ?? "") as Grouping
@@ -202,11 +203,8 @@ function WishForm({ loaded: { wish, groups, carts } }: { loaded: Loaded }) {
             <option value="">{say("runs.no-cart")}</option>
             {carts.map((one) => (
               <option key={one.id} value={one.id}>
-                {say(one.totes > 0 ? "runs.cart-totes" : "runs.cart-plain", {
-                  code: one.code,
-                  name: one.name,
-                  totes: one.totes,
-                })}
+                {/* it may be back by the time of the run */}
+                {cartWords({ ...one, busyWith: null })}
               </option>
             ))}
           </NativeSelect.Field>
