@@ -296,6 +296,13 @@ function platefor(day: DayData, zone: string): Plate {
   return { verb: say("day.plate.none"), detail: say("day.plate.none-detail"), ready: false }
 }
 
+const spines = [
+  ["legend.to-pick", "none", "none"],
+  ["legend.picking", "hatch", "none"],
+  ["legend.picked", "solid", "none"],
+  ["legend.packing", "solid", "hatch"],
+] as const
+
 function Legend({
   later,
   joinable,
@@ -309,30 +316,14 @@ function Legend({
 }) {
   return (
     <aside className="legend">
-      <span>
-        <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
-          <Spine picked="none" packed="none" />
-        </svg>{" "}
-        {say("legend.to-pick")}
-      </span>
-      <span>
-        <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
-          <Spine picked="hatch" packed="none" />
-        </svg>{" "}
-        {say("legend.picking")}
-      </span>
-      <span>
-        <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
-          <Spine picked="solid" packed="none" />
-        </svg>{" "}
-        {say("legend.picked")}
-      </span>
-      <span>
-        <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
-          <Spine picked="solid" packed="hatch" />
-        </svg>{" "}
-        {say("legend.packing")}
-      </span>
+      {spines.map(([key, picked, packed]) => (
+        <span key={key}>
+          <svg viewBox="0 0 18 44" width="12" height="26" aria-hidden="true">
+            <Spine picked={picked} packed={packed} />
+          </svg>{" "}
+          {say(key)}
+        </span>
+      ))}
       <span>
         <svg viewBox="0 0 14 12" width="14" height="12" aria-hidden="true">
           <path d="M7 1 L13 11 L1 11 Z" className="triangle" />
