@@ -89,7 +89,7 @@ export async function addToken(
       action: "token.added",
       detail: { name: form.name, rights: form.rights.join(", "), days: form.days },
     })
-    return accepted({ id: id, token })
+    return accepted({ id, token })
   })
 }
 
@@ -107,10 +107,7 @@ export async function revokeToken(context: Context, id: number): Promise<void> {
 
 /** A source of a token's own. Its code is not a word that people choose: theirs have no dot. */
 async function newSource(trx: Knex, name: string): Promise<number> {
-  const id = newId(
-    await trx("order_source").insert({ code: `api.${randomBytes(9).toString("hex")}`, name, kind: "api" }),
-  )
-  return id
+  return newId(await trx("order_source").insert({ code: `api.${randomBytes(9).toString("hex")}`, name, kind: "api" }))
 }
 
 export interface Caller {

@@ -79,7 +79,7 @@ export async function addUser(context: Context, form: z.infer<typeof newUserForm
     )
     await trx("user_warehouse").insert(form.warehouse.map((warehouse_id) => ({ user_id: id, warehouse_id })))
     await record(trx, actor, now, { action: "user.added", detail: { username: form.username, role: form.role } })
-    return accepted({ id: id })
+    return accepted({ id })
   })
 }
 

@@ -69,7 +69,7 @@ export async function makeRun(
       500,
     )
     await ratingRun.queue(trx, `rating:${id}:0`, { runId: id, part: 0 })
-    return accepted({ id: id })
+    return accepted({ id })
   })
 }
 
