@@ -1,5 +1,5 @@
 import type { SubmissionResult } from "@conform-to/react"
-import { createContext, type ReactNode, type Ref, useContext, useEffect, useState } from "react"
+import { createContext, type ReactNode, type Ref, useContext, useEffect, useRef, useState } from "react"
 import { Form, type FormProps, useActionData } from "react-router"
 import { useKept } from "../shell/useKept.ts"
 
@@ -41,15 +41,28 @@ interface FieldStates {
   readonly form: string
   readonly errors: Readonly<Record<string, readonly string[] | null>>
   readonly typed: Readonly<Record<string, unknown>>
+  readonly changed: readonly string[]
 }
-const States = createContext<FieldStates>({ form: "", errors: {}, typed: {} })
+const States = createContext<FieldStates>({ form: "", errors: {}, typed: {}, changed: [] })
 
-/** What is wrong with a field of the form around it, and what was typed there before it was refused. */
+/**
+ * What is wrong with a field of the form around it, and what was typed there before it was refused. A field that was left
+ * as it was shows what is stored now: somebody else may have changed it meanwhile.
+ */
 export function useFieldState(name: string, value: string) {
-  const { form, errors, typed } = useContext(States)
+  const { form, errors, typed, changed } = useContext(States)
   const error = errors[name]?.join(" ") ?? ""
-  const before = typed[name]
-  return { error, errorId: errorIdOf(form, name), typed: error && typeof before === "string" ? before : value }
+  // a field left empty comes back as none
+  const before = typed[name] ?? (changed.includes(name) ? "" : undefined)
+  const own = error !== "" || changed.includes(name)
+  return { error, errorId: errorIdOf(form, name), typed: own && typeof before === "string" ? before : value }
+}
+
+/** The rows that were typed under a name before they were refused; null where they show what is stored. */
+export function useTypedRows(name: string): readonly Readonly<Record<string, string | undefined>>[] | null {
+  const { typed, changed } = useContext(States)
+  const rows = typed[name]
+  return Array.isArray(rows) && changed.some((one) => one.startsWith(name)) ? rows : null
 }
 
 /** What is wrong with a field, under it. */
@@ -63,7 +76,7 @@ export function FieldError({ name }: { name: string }) {
 }
 
 interface Refused {
-  readonly wrong?: { readonly form: string; readonly result: SubmissionResult }
+  readonly wrong?: { readonly form: string; readonly result: SubmissionResult; readonly changed: readonly string[] }
 }
 
 /**
@@ -74,13 +87,25 @@ interface Refused {
 export function ActForm({ intent, sends = {}, id, children, ...form }: ActProps) {
   const name = id ?? nameOf(intent, sends)
   const kept = useKept(useActionData<Refused>())
-  const refused = kept?.wrong?.form === name ? kept.wrong.result : undefined
+  const wrong = kept?.wrong?.form === name ? kept.wrong : undefined
+  const refused = wrong?.result
+  const changed = wrong?.changed ?? []
   const others = useOtherErrors(name, refused)
+  const note = useRef<HTMLInputElement>(null)
   return (
-    <States.Provider value={{ form: name, errors: refused?.error ?? {}, typed: refused?.initialValue ?? {} }}>
-      <Form method="post" id={name} {...form}>
+    <States.Provider value={{ form: name, errors: refused?.error ?? {}, typed: refused?.initialValue ?? {}, changed }}>
+      <Form
+        method="post"
+        id={name}
+        {...form}
+        onSubmit={(event) => {
+          if (note.current) note.current.value = changedOf(event.currentTarget, changed).join(" ")
+          form.onSubmit?.(event)
+        }}
+      >
         <Unseen intent={intent} sends={{ ...sends, form: name }} />
         {children}
+        <input type="hidden" name="changed" ref={note} />
         {others.map((words) => (
           <small key={words} className="field-error">
             {words}
@@ -89,6 +114,22 @@ export function ActForm({ intent, sends = {}, id, children, ...form }: ActProps)
       </Form>
     </States.Provider>
   )
+}
+
+/** The names of a form's fields that somebody changed: they outlast a refusal whatever is stored meanwhile. */
+function changedOf(form: HTMLFormElement, before: readonly string[]): readonly string[] {
+  const now = [...form.elements].flatMap((one) => (isChanged(one) ? [one.name] : []))
+  return [...new Set([...before, ...now])]
+}
+
+type Control = HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement
+
+function isChanged(control: Element): control is Control {
+  if (control instanceof HTMLSelectElement)
+    return [...control.options].some((one) => one.selected !== one.defaultSelected)
+  if (control instanceof HTMLTextAreaElement) return control.value !== control.defaultValue
+  if (!(control instanceof HTMLInputElement) || control.type === "hidden") return false
+  return control.checked !== control.defaultChecked || control.value !== control.defaultValue
 }
 
 /** Marks the wrong controls of a form and goes to the first; answers what is wrong with those that do not show it. */
@@ -123,7 +164,7 @@ function useOtherErrors(name: string, refused: SubmissionResult | undefined): re
 }
 
 const errorIdOf = (form: string, field: string): string => `${form}-${field}-error`
-const labelOf = (control: HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement): string =>
+const labelOf = (control: Control): string =>
   control.labels?.[0]?.textContent?.trim() || control.getAttribute("aria-label") || control.name
 
 /** Forms of one kind on a page are told apart by what they are about. */

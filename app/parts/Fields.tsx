@@ -69,6 +69,7 @@ export function Choice({
   id?: string
   onChange?: (value: string) => void
 }) {
+  const { typed } = useFieldState(name, value)
   return (
     <div className="field">
       <label htmlFor={id}>{say(label)}</label>
@@ -76,7 +77,7 @@ export function Choice({
         <NativeSelect.Field
           id={id}
           name={name}
-          {...(onChange ? { value, onChange: (event) => onChange(event.target.value) } : { defaultValue: value })}
+          {...(onChange ? { value, onChange: (event) => onChange(event.target.value) } : { defaultValue: typed })}
         >
           {grouped(options).map(({ group, members }) => {
             const choices = members.map((one) => (
@@ -118,10 +119,11 @@ function grouped(options: readonly ChoiceOption[]): { group: string | undefined;
 
 /** A yes or no. */
 export function Check({ name, label, on, id = name }: { name: string; label: MessageKey; on: boolean; id?: string }) {
+  const { typed } = useFieldState(name, on ? "on" : "")
   return (
     <div className="field">
       <label htmlFor={id} className="check">
-        <input type="checkbox" id={id} name={name} defaultChecked={on} /> {say(label)}
+        <input type="checkbox" id={id} name={name} defaultChecked={typed !== ""} /> {say(label)}
       </label>
       <FieldError name={name} />
     </div>

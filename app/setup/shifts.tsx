@@ -7,7 +7,7 @@ import { measuredWork } from "server/measures/index.ts"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
-import { Act, ActForm, FieldError } from "../parts/ActForm.tsx"
+import { Act, ActForm, FieldError, useTypedRows } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -171,12 +171,21 @@ function Edit({ at }: { at: At }) {
 
 /** Shifts and breaks, as many as there are. */
 function Periods({ at }: { at: At }) {
-  const [periods, setPeriods] = useState(() => at.periods.map((one, index) => ({ ...one, key: index })))
+  const typed = useTypedRows("periods")
+  const [periods, setPeriods] = useState(() =>
+    (typed?.map(periodOf) ?? at.periods).map((one, key) => ({ ...one, key })),
+  )
   const [next, setNext] = useState(periods.length)
+  const [rowsChanged, setRowsChanged] = useState(typed !== null)
   const add = (kind: "shift" | "break") => {
     const [starts, ends] = kind === "shift" ? (["08:00", "16:00"] as const) : (["12:00", "12:30"] as const)
     setPeriods([...periods, { kind, starts, ends, hands: null, key: next }])
     setNext(next + 1)
+    setRowsChanged(true)
+  }
+  const drop = (key: number) => {
+    setPeriods(periods.filter((other) => other.key !== key))
+    setRowsChanged(true)
   }
   return (
     <>
@@ -193,17 +202,12 @@ function Periods({ at }: { at: At }) {
         </thead>
         <tbody>
           {periods.map((one, row) => (
-            <PeriodRow
-              key={one.key}
-              one={one}
-              row={row}
-              usual={at.hands}
-              onDrop={() => setPeriods(periods.filter((other) => other !== one))}
-            />
+            <PeriodRow key={one.key} one={one} row={row} usual={at.hands} onDrop={() => drop(one.key)} />
           ))}
         </tbody>
       </table>
       <FieldError name="periods" />
+      {rowsChanged ? <input type="hidden" name="changed" value="periods" /> : null}
       <p className="shifts-adds">
         <button type="button" onClick={() => add("shift")}>
           {say("shifts.add-shift")}
@@ -216,17 +220,22 @@ function Periods({ at }: { at: At }) {
   )
 }
 
-function PeriodRow({
-  one,
-  row,
-  usual,
-  onDrop,
-}: {
-  one: At["periods"][number]
-  row: number
-  usual: number
-  onDrop: () => void
-}) {
+/** A shift or a break as a person types it. */
+interface Period {
+  readonly kind: "shift" | "break"
+  readonly starts: string
+  readonly ends: string
+  readonly hands: number | null
+}
+
+const periodOf = (row: Readonly<Record<string, string | undefined>>): Period => ({
+  kind: row.kind === "break" ? "break" : "shift",
+  starts: row.starts ?? "",
+  ends: row.ends ?? "",
+  hands: row.hands ? Number(row.hands) : null,
+})
+
+function PeriodRow({ one, row, usual, onDrop }: { one: Period; row: number; usual: number; onDrop: () => void }) {
   const label = (name: "kind" | "starts" | "ends" | "hands") =>
     say("shifts.row", { what: say(`shifts.head.${name}`), row: row + 1 })
   return (

@@ -17,7 +17,12 @@ import { withRights } from "./work.ts"
 export interface Answered {
   readonly answer: Answer
   /** The form that was sent, as `ActForm` names it, with its errors by field. */
-  readonly wrong?: { readonly form: string; readonly result: SubmissionResult }
+  readonly wrong?: {
+    readonly form: string
+    readonly result: SubmissionResult
+    /** Fields that somebody changed in the form since it was shown. */
+    readonly changed: readonly string[]
+  }
 }
 
 /** What a form that asks for one thing brings besides its fields. */
@@ -43,6 +48,7 @@ export function act<S extends z.ZodType, T, A extends Answered = Answered>(
   return async (work, form) => {
     const read = parseWithZod(ownFields(form), { schema: fields, disableAutoCoercion: true, error: usual })
     const name = String(form.get("form") ?? "").slice(0, 120)
+    const changed = form.getAll("changed").join(" ").slice(0, 4_000).split(" ")
     const secret = [...form.keys()].filter((one) => /password/i.test(one))
     if (read.status !== "success") {
       const result = read.reply({ hideFields: secret })
@@ -51,6 +57,7 @@ export function act<S extends z.ZodType, T, A extends Answered = Answered>(
         ...refusal(inAll(errors.map(([, all]) => all))),
         wrong: {
           form: name,
+          changed,
           result: { ...result, error: Object.fromEntries(errors.map(([at, all]) => [at, all.map(sayIssue)])) },
         },
       }
@@ -60,7 +67,7 @@ export function act<S extends z.ZodType, T, A extends Answered = Answered>(
       const refused = { ...refusal(sayReasons(outcome.reasons)), ...kept?.(read.value) }
       if (!name) return refused
       const fieldErrors = placedAt(outcome.reasons, at)
-      return { ...refused, wrong: { form: name, result: read.reply({ hideFields: secret, fieldErrors }) } }
+      return { ...refused, wrong: { form: name, changed, result: read.reply({ hideFields: secret, fieldErrors }) } }
     }
     const what = await told(outcome.value, read.value)
     return typeof what === "string" ? done(what) : what
@@ -94,7 +101,7 @@ export const always = async <T>(work: Promise<T>): Promise<Outcome<T>> => accept
 /** The fields of a form that the schema reads: not what the form itself is told by, nor what the parser takes for its own. */
 function ownFields(form: FormData): FormData {
   const own = new FormData()
-  for (const [name, value] of form) if (!/^(intent|form|scanId|__\w+__)$/.test(name)) own.append(name, value)
+  for (const [name, value] of form) if (!/^(intent|form|changed|scanId|__\w+__)$/.test(name)) own.append(name, value)
   return own
 }
 

@@ -57,6 +57,13 @@ describe("a form", () => {
     })
     expect(JSON.stringify(answered)).not.toContain("secret")
   })
+  it("that is refused comes back with the names of the fields that were changed in it; the schema does not see them", async () => {
+    const seen = vi.fn(async (): Promise<Outcome<null>> => refused(reason("order.unknown")))
+    const fields = { intent: "any", form: "new", changed: ["name city", "periods"], name: "Anna" }
+    const answered = await send({ any: act(z.looseObject({}), seen) }, fields)
+    expect(seen).toHaveBeenCalledWith(work, { name: "Anna" }, expect.anything())
+    expect(answered).toMatchObject({ wrong: { changed: ["name", "city", "periods"] } })
+  })
   it("keeps in hand what was in hand when it is refused", async () => {
     const put = act(
       z.object({ package: field.id }),

@@ -29,7 +29,7 @@ export const addressForm = z.object({
     .string()
     .trim()
     .toUpperCase()
-    .regex(/^[A-Z]{2}$/),
+    .regex(/^[A-Z]{2}$/, { error: "book.country" }),
   phone: line(24),
   address_kind: z.enum(["unknown", "business", "residential"]),
   /** A person has made sure of the kind. */

@@ -10,28 +10,34 @@ import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 import { slipSchema } from "./slipSettings.ts"
 
-const figure = z
+const figureOf = (text: string): string => text.replace(",", ".")
+const aboveNothing = (text: string): boolean => Number(figureOf(text)) > 0
+const weight = z
   .string()
   .trim()
-  .regex(/^\d{1,4}([.,]\d{1,3})?$/, { error: "packaging.shape" })
-  .transform((text) => text.replace(",", "."))
-  .refine((text) => Number(text) > 0, { error: "packaging.shape" })
+  .regex(/^\d{1,4}([.,]\d{1,3})?$/, { error: "packaging.weight", abort: true })
+  .refine(aboveNothing, { error: "packaging.weight", abort: true })
+  .transform(figureOf)
+/** Length, width and height in one text, such as 12 × 9 × 8. */
 const edges = z
   .string()
-  .transform((text) => text.split(/[×x*;\s]+/).filter(Boolean))
-  .pipe(z.tuple([figure, figure, figure], { error: "packaging.shape" }))
+  .trim()
+  .regex(/^\d{1,4}([.,]\d{1,3})?([×x*;\s]{1,5}\d{1,4}([.,]\d{1,3})?){2}$/i, { error: "packaging.edges", abort: true })
+  .transform((text) => text.split(/[×x*;\s]+/i) as [string, string, string])
+  .refine((all) => all.every(aboveNothing), { error: "packaging.edges" })
+  .transform(([length, width, height]) => [figureOf(length), figureOf(width), figureOf(height)] as const)
 
 export const packagingForm = z.object({
   code: z
     .string()
     .trim()
     .toUpperCase()
-    .regex(/^[A-Z0-9][A-Z0-9-]{0,11}$/, { error: "packaging.shape" }),
-  name: z.string().trim().min(1, { error: "packaging.shape" }).max(60),
+    .regex(/^[A-Z0-9][A-Z0-9-]{0,11}$/, { error: "packaging.code" }),
+  name: z.string().trim().min(1, { error: "packaging.name" }).max(60),
   inner: edges,
   outer: edges,
-  tare: figure,
-  load: figure,
+  tare: weight,
+  load: weight,
 })
 
 /** Adds a carton to the catalog; inches and pounds. Refused for a code that is there, or an inside larger than the outside. */

@@ -141,6 +141,35 @@ test("an order is split over both warehouses and made whole again", async ({ pag
   await expect(page.locator(".order-stops")).toContainText("30 ordered, 9 here")
 })
 
+test("two change the shifts at once: the second is told, and keeps the break that was typed", async ({
+  page,
+  browser,
+}) => {
+  const other = await browser.newPage()
+  for (const one of [page, other]) {
+    await signIn(one, "ada")
+    await one.goto(`${url()}/set-up/shifts`)
+  }
+  const rows = page.locator(".shifts-periods tbody tr")
+  const before = await rows.count()
+  await page.getByRole("button", { name: "+ break" }).click()
+  await page.getByLabel(`from, row ${before + 1}`).fill("19:00")
+  await page.getByLabel(`to, row ${before + 1}`).fill("19:15")
+  await other.getByLabel("People on a shift without a number").fill("7")
+  await other.locator(".plate-body").click()
+  await expect(other.locator("#scan-answer")).toContainText("Saved.")
+  await page.locator(".plate-body").click()
+  await expect(page.getByRole("alert")).toContainText("Someone else changed the shifts.")
+  await expect(rows).toHaveCount(before + 1)
+  await expect(page.getByLabel(`from, row ${before + 1}`)).toHaveValue("19:00")
+  await expect(page.getByLabel("People on a shift without a number")).toHaveValue("7")
+  await page.getByRole("button", { name: `Remove row ${before + 1}` }).click()
+  await page.locator(".plate-body").click()
+  await expect(page.locator("#scan-answer")).toContainText("Saved.")
+  await expect(rows).toHaveCount(before)
+  await other.close()
+})
+
 test("working time is changed and a day closed by an administrator", async ({ page }) => {
   await signIn(page, "ada")
   await page.goto(`${url()}/set-up/shifts`)

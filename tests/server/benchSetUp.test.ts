@@ -64,11 +64,18 @@ describe("packaging", () => {
       expect(codes(await addPackaging(admin(), packagingForm.parse({ ...typed, ...more })))).toEqual(expected),
   )
   it.each([
-    ["two edges", { inner: "40 8" }],
-    ["no weight", { tare: "0" }],
-    ["words", { load: "heavy" }],
-    ["a million inches", { inner: "1000000 1 1" }],
-  ])("has no %s", (_, more) => expect(packagingForm.safeParse({ ...typed, ...more }).success).toBe(false))
+    ["two edges", { inner: "40 8" }, "inner", "packaging.edges"],
+    ["words for edges", { inner: "40 by 8" }, "inner", "packaging.edges"],
+    ["an edge of nothing", { outer: "40 0 8" }, "outer", "packaging.edges"],
+    ["a million inches", { inner: "1000000 1 1" }, "inner", "packaging.edges"],
+    ["no weight", { tare: "0" }, "tare", "packaging.weight"],
+    ["words for a weight", { load: "heavy" }, "load", "packaging.weight"],
+    ["no name", { name: " " }, "name", "packaging.name"],
+    ["blanks in its code", { code: "K 1" }, "code", "packaging.code"],
+  ])("has no %s, and is told so at that field", (_, more, at, words) => {
+    const issues = packagingForm.safeParse({ ...typed, ...more }).error?.issues
+    expect(issues?.map((one) => [one.path.join("."), one.message])).toEqual([[at, words]])
+  })
   it("that has run out is not suggested", async () => {
     const type = (await packagingTypes(rig.db)).find((one) => one.code === "K02")
     value(await setPackagingStock(rig.context, type?.id ?? 0, 0, 10))

@@ -163,7 +163,7 @@ export const intake = {
   "source.warehouse": "Choose the warehouse for these orders.",
   "source.folder-taken": "{name} already uses this folder.",
   "source.code-taken": "A source with the code {code} already exists.",
-  "source.changed-meanwhile": "Someone else changed {name}. The new values are shown. Check them and try again.",
+  "source.changed-meanwhile": "Someone else changed {name}. What you typed is kept. Check it, then save again.",
   "source.address": "An address starts with http:// or https://.",
   "source.code": "Use 2 to 24 letters, digits and hyphens for the code.",
   "source.name": "Use 1 to 60 characters for the name.",
