@@ -16,6 +16,7 @@ import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { refusal } from "../shell/scan.server.ts"
@@ -76,6 +77,7 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
   useLive(null)
   const taking = loaderData.sources.filter((one) => one.active && (one.kind === "upload" || one.kind === "folder"))
   const asked = loaderData.sources.filter((one) => one.active && one.kind === "pull")
+  const { zone } = useShell()
   return (
     <Screen
       ribbon={{}}
@@ -115,23 +117,14 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
       </Form>
       <div className="two">
         <section className="scrolls">
-          <table className="rows sources">
-            <caption>{say("intake.sources")}</caption>
-            <thead>
-              <tr>
-                {(["name", "how", "ran", "orders", "refused"] as const).map((name) => (
-                  <th key={name} scope="col" className={["orders", "refused"].includes(name) ? "figure" : undefined}>
-                    {say(`source.head.${name}`)}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {loaderData.sources.map((source) => (
-                <SourceLine key={source.id} source={source} mayManage={loaderData.mayManage} />
-              ))}
-            </tbody>
-          </table>
+          <Table
+            className="rows sources"
+            title={say("intake.sources")}
+            rows={loaderData.sources}
+            rowKey={(source) => source.id}
+            rowClass={(source) => (source.active ? undefined : "pale")}
+            columns={sourceColumns(loaderData.mayManage, zone)}
+          />
           {asked.length > 0 ? (
             <ActForm intent="ask" className="upload ask">
               <Choice
@@ -154,7 +147,7 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
             <span className="code">{loaderData.columns}</span>
           </details>
         </section>
-        <section>
+        <section className="intake-recent">
           <Recent recent={loaderData.recent} />
           <h2>{say("intake.drafts")}</h2>
           {loaderData.drafts.length === 0 ? <p className="note">{say("intake.no-drafts")}</p> : null}
@@ -171,29 +164,40 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
   )
 }
 
-function SourceLine({
-  source,
-  mayManage,
-}: {
-  source: Omit<SourceRow, "mapping"> & { mapped: boolean }
-  mayManage: boolean
-}) {
-  const { zone } = useShell()
-  return (
-    <tr className={source.active ? undefined : "pale"}>
-      <th scope="row" className="big">
-        {mayManage && source.kind !== "typed" && source.kind !== "api" ? (
-          <Link to={`/set-up/sources/${source.code}`}>{source.name}</Link>
-        ) : (
-          source.name
-        )}
-      </th>
-      <td>
-        {say(`source.how.${source.kind}`, { folder: source.folder ?? "", seconds: source.everySeconds })}
-        {source.mapped ? `, ${say("source.mapped")}` : ""}
-        {source.active ? "" : `, ${say("source.off")}`}
-      </td>
-      <td className={source.trouble ? "ember" : undefined}>
+type ShownSource = Omit<SourceRow, "mapping"> & { mapped: boolean }
+
+/** How orders come in, when they did last, and what was refused of them. */
+const sourceColumns = (mayManage: boolean, zone: string): readonly TableColumn<ShownSource>[] => [
+  {
+    name: "name",
+    head: say("source.head.name"),
+    heads: true,
+    className: "big",
+    by: (source) => source.name,
+    cell: (source) =>
+      mayManage && source.kind !== "typed" && source.kind !== "api" ? (
+        <Link to={`/set-up/sources/${source.code}`}>{source.name}</Link>
+      ) : (
+        source.name
+      ),
+  },
+  {
+    name: "how",
+    head: say("source.head.how"),
+    cell: (source) =>
+      [
+        say(`source.how.${source.kind}`, { folder: source.folder ?? "", seconds: source.everySeconds }),
+        ...(source.mapped ? [say("source.mapped")] : []),
+        ...(source.active ? [] : [say("source.off")]),
+      ].join(", "),
+  },
+  {
+    name: "ran",
+    head: say("source.head.ran"),
+    className: (source) => (source.trouble ? "ember" : undefined),
+    by: (source) => source.ranAt?.getTime() ?? 0,
+    cell: (source) => (
+      <>
         {source.ranAt ? clock(source.ranAt, zone) : "–"} {sayTrouble(source.trouble)}
         {source.refusedFile ? (
           <span className="ember">
@@ -205,20 +209,25 @@ function SourceLine({
             </Act>
           </span>
         ) : null}
-      </td>
-      <td className="figure">{source.orders}</td>
-      <td className="figure">
-        {source.refusedRows > 0 && source.lastIntake ? (
-          <Link to={`/orders/intake/${source.lastIntake}`} className="ember">
-            {source.refusedRows}
-          </Link>
-        ) : (
-          source.refusedRows
-        )}
-      </td>
-    </tr>
-  )
-}
+      </>
+    ),
+  },
+  { name: "orders", head: say("source.head.orders"), className: "figure", cell: (source) => source.orders },
+  {
+    name: "refused",
+    head: say("source.head.refused"),
+    className: "figure",
+    by: (source) => source.refusedRows,
+    cell: (source) =>
+      source.refusedRows > 0 && source.lastIntake ? (
+        <Link to={`/orders/intake/${source.lastIntake}`} className="ember">
+          {source.refusedRows}
+        </Link>
+      ) : (
+        source.refusedRows
+      ),
+  },
+]
 
 function Recent({ recent }: { recent: Awaited<ReturnType<typeof recentIntakes>> }) {
   const { zone } = useShell()

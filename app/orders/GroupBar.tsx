@@ -43,11 +43,13 @@ export function useChosen(shown: readonly number[], list: string): Chosen {
     table,
     toggleAll: () => setIds(here.size === shown.length ? new Set() : new Set(shown)),
     toggle: (id, range) => {
-      const [from, to] = [shown.indexOf(last.current ?? id), shown.indexOf(id)].sort((a, b) => a - b) as [
+      // as they stand now: whoever looks may have sorted them
+      const standing = rowBoxes(table.current).map((box) => Number(box.value))
+      const [from, to] = [standing.indexOf(last.current ?? id), standing.indexOf(id)].sort((a, b) => a - b) as [
         number,
         number,
       ]
-      const touched = range && from >= 0 ? shown.slice(from, to + 1) : [id]
+      const touched = range && from >= 0 ? standing.slice(from, to + 1) : [id]
       const on = !here.has(id)
       const next = new Set(here)
       for (const one of touched) on ? next.add(one) : next.delete(one)
@@ -56,6 +58,10 @@ export function useChosen(shown: readonly number[], list: string): Chosen {
     },
   }
 }
+
+const rowBoxes = (table: HTMLTableElement | null): readonly HTMLInputElement[] => [
+  ...(table?.querySelectorAll<HTMLInputElement>("tbody .tick input") ?? []),
+]
 
 const everyWhat = ["promise", "rate", "tag", "untag", "note", "leave", "pattern", "hold", "let-go"] as const
 

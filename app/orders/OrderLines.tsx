@@ -4,6 +4,7 @@ import type { FoundItem } from "server/goods/lookUp.ts"
 import { say } from "words/index.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { LookUp } from "../parts/LookUp.tsx"
+import { Table } from "../parts/Table.tsx"
 import type { OrderView } from "./orderView.server.ts"
 
 /** What the order holds; the lead can change it as long as no label is asked for. */
@@ -11,20 +12,26 @@ export function OrderLines({ order, answered }: { order: OrderView; answered: st
   return (
     <>
       <h2>{say("order.lines")}</h2>
-      <table className="rows tight">
-        <tbody>
-          {order.lines.map((line) => (
-            <tr key={line.id}>
-              <td>
+      <Table
+        className="rows tight"
+        headless
+        rows={order.lines}
+        rowKey={(line) => line.id}
+        columns={[
+          {
+            name: "item",
+            head: "",
+            cell: (line) => (
+              <>
                 {line.description}
                 <br />
                 <span className="code">{line.sku}</span>
-              </td>
-              <td className="figure big">{line.ordered}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </>
+            ),
+          },
+          { name: "ordered", head: "", className: "figure big", cell: (line) => line.ordered },
+        ]}
+      />
       {order.mayChangeLines ? <ChangeLines key={`${order.address.version} ${answered}`} order={order} /> : null}
     </>
   )

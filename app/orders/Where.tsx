@@ -2,6 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
 import { Act } from "../parts/ActForm.tsx"
+import { Table } from "../parts/Table.tsx"
 
 interface Fit {
   readonly id: number
@@ -81,29 +82,44 @@ export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean 
       ) : null}
       {parts.length > 0 && mayWork ? <One intent="whole" warehouse={0} words={say("split.make-whole")} /> : null}
       {fits.length > 1 ? (
-        <table className="rows tight">
-          <caption className="sr-only">{say("where.title")}</caption>
-          <tbody>
-            {fits.map((fit) => (
-              <tr key={fit.id}>
-                <th scope="row">{fit.id === where.here ? say("where.here", { name: fit.name }) : fit.name}</th>
-                <td>
-                  {fit.missing.length === 0
-                    ? say("where.has-all")
-                    : say("where.has", { has: fit.has, lines: fit.lines, missing: fit.missing.slice(0, 3).join(", ") })}
-                </td>
-                <td className="figure">
-                  {fit.km === null ? "" : say("where.miles", { n: Math.round(fit.km / 1.609344) })}
-                </td>
-                <td className="acts">
-                  {movable && fit.id !== where.here && fit.has > 0 && parts.length === 0 ? (
-                    <One intent="reroute" warehouse={fit.id} words={say("where.send", { name: fit.name })} />
-                  ) : null}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          className="rows tight"
+          caption={say("where.title")}
+          headless
+          rows={fits}
+          rowKey={(fit) => fit.id}
+          columns={[
+            {
+              name: "warehouse",
+              head: "",
+              heads: true,
+              cell: (fit) => (fit.id === where.here ? say("where.here", { name: fit.name }) : fit.name),
+            },
+            {
+              name: "has",
+              head: "",
+              cell: (fit) =>
+                fit.missing.length === 0
+                  ? say("where.has-all")
+                  : say("where.has", { has: fit.has, lines: fit.lines, missing: fit.missing.slice(0, 3).join(", ") }),
+            },
+            {
+              name: "far",
+              head: "",
+              className: "figure",
+              cell: (fit) => (fit.km === null ? "" : say("where.miles", { n: Math.round(fit.km / 1.609344) })),
+            },
+            {
+              name: "act",
+              head: "",
+              className: "acts",
+              cell: (fit) =>
+                movable && fit.id !== where.here && fit.has > 0 && parts.length === 0 ? (
+                  <One intent="reroute" warehouse={fit.id} words={say("where.send", { name: fit.name })} />
+                ) : null,
+            },
+          ]}
+        />
       ) : null}
       {movable && parts.length === 0 && here
         ? others

@@ -7,6 +7,7 @@ import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
+import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { refusal } from "../shell/scan.server.ts"
@@ -100,101 +101,113 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
         <p className="note">{say("combine.note")}</p>
         {offers.length === 0 ? <p>{say("combine.none")}</p> : null}
         {offers.length > 0 ? (
-          <table className="rows">
-            <caption className="sr-only">{say("combine.title")}</caption>
-            <thead>
-              <tr>
-                {(["orders", "customer", "to", "apart", "together", "saves", "leaves"] as const).map((name) => (
-                  <th
-                    key={name}
-                    scope="col"
-                    className={["apart", "together", "saves"].includes(name) ? "figure" : undefined}
-                  >
-                    {say(`combine.head.${name}`)}
-                  </th>
-                ))}
-                <th scope="col">
-                  <span className="sr-only">{say("combine.act")}</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {offers.map((one) => (
-                <tr key={one.orders[0]?.id}>
-                  <th scope="row" className="benches">
-                    {one.orders.map((order) => (
-                      <Link key={order.id} to={`/orders/${order.orderNumber}`}>
-                        {order.orderNumber}
-                      </Link>
-                    ))}
-                  </th>
-                  <td>{one.orders[0]?.customer}</td>
-                  <td>{one.place}</td>
-                  <td className="figure">{showMoney(one.apart)}</td>
-                  <td className="figure">{showMoney(one.together)}</td>
-                  <td className="figure">
-                    <b>{showMoney(one.saving)}</b>
-                  </td>
-                  <td>
-                    <Leaves at={one.to} />
-                    {one.from && one.to && one.from.cutOff.getTime() !== one.to.cutOff.getTime() ? (
-                      <small>
-                        {" "}
-                        {say("combine.instead")} <Leaves at={one.from} />
-                      </small>
-                    ) : null}
-                  </td>
-                  <td className="acts">
-                    <Act intent="join" sends={{ orders: one.orders.map((order) => order.id).join() }}>
-                      <button type="submit" className="as-link">
-                        {say("combine.do", { n: one.orders.length })}
-                      </button>
-                    </Act>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            caption={say("combine.title")}
+            rows={offers}
+            rowKey={(one) => one.orders[0]?.id ?? 0}
+            columns={offerColumns}
+          />
         ) : null}
         {joined.length > 0 ? (
           <>
             <h2>{say("combine.now")}</h2>
-            <table className="rows">
-              <caption className="sr-only">{say("combine.now")}</caption>
-              <tbody>
-                {joined.map((one) => (
-                  <tr key={one.lead}>
-                    <th scope="row" className="benches">
-                      {one.orders.map((order) => (
-                        <Link key={order.id} to={`/orders/${order.orderNumber}`}>
-                          {order.orderNumber}
-                        </Link>
-                      ))}
-                    </th>
-                    <td>{one.customer}</td>
-                    <td>{one.place}</td>
-                    <td>
-                      {one.joinedFor
-                        ? say("combine.for", {
-                            together: showMoney(one.joinedFor.together),
-                            apart: showMoney(one.joinedFor.apart),
-                          })
-                        : ""}
-                    </td>
-                    <td className="acts">
-                      <Act intent="part" sends={{ order: one.lead }}>
-                        <button type="submit" className="as-link">
-                          {say("combine.part-all")}
-                        </button>
-                      </Act>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Table
+              caption={say("combine.now")}
+              headless
+              rows={joined}
+              rowKey={(one) => one.lead}
+              columns={joinedColumns}
+            />
           </>
         ) : null}
       </div>
     </Screen>
   )
 }
+
+type Loaded = Awaited<ReturnType<typeof loader>>
+
+/** Orders of one place beside each other, each a link. */
+const orderLinks = (one: { readonly orders: readonly { readonly id: number; readonly orderNumber: string }[] }) =>
+  one.orders.map((order) => (
+    <Link key={order.id} to={`/orders/${order.orderNumber}`}>
+      {order.orderNumber}
+    </Link>
+  ))
+
+const offerColumns: readonly TableColumn<Loaded["offers"][number]>[] = [
+  { name: "orders", head: say("combine.head.orders"), heads: true, className: "benches", cell: orderLinks },
+  { name: "customer", head: say("combine.head.customer"), cell: (one) => one.orders[0]?.customer ?? "" },
+  { name: "to", head: say("combine.head.to"), cell: (one) => one.place },
+  ...(["apart", "together"] as const).map((name) => ({
+    name,
+    head: say(`combine.head.${name}`),
+    className: "figure",
+    by: (one: Loaded["offers"][number]) => Number(one[name].amount),
+    cell: (one: Loaded["offers"][number]) => showMoney(one[name]),
+  })),
+  {
+    name: "saves",
+    head: say("combine.head.saves"),
+    className: "figure",
+    by: (one) => Number(one.saving.amount),
+    cell: (one) => <b>{showMoney(one.saving)}</b>,
+  },
+  {
+    name: "leaves",
+    head: say("combine.head.leaves"),
+    by: (one) => one.to?.cutOff.getTime() ?? Number.POSITIVE_INFINITY,
+    cell: (one) => (
+      <>
+        <Leaves at={one.to} />
+        {one.from && one.to && one.from.cutOff.getTime() !== one.to.cutOff.getTime() ? (
+          <small>
+            {" "}
+            {say("combine.instead")} <Leaves at={one.from} />
+          </small>
+        ) : null}
+      </>
+    ),
+  },
+  {
+    name: "act",
+    head: <span className="sr-only">{say("combine.act")}</span>,
+    className: "acts",
+    cell: (one) => (
+      <Act intent="join" sends={{ orders: one.orders.map((order) => order.id).join() }}>
+        <button type="submit" className="as-link">
+          {say("combine.do", { n: one.orders.length })}
+        </button>
+      </Act>
+    ),
+  },
+]
+
+const joinedColumns: readonly TableColumn<Loaded["joined"][number]>[] = [
+  { name: "orders", head: "", heads: true, className: "benches", cell: orderLinks },
+  { name: "customer", head: "", cell: (one) => one.customer },
+  { name: "place", head: "", cell: (one) => one.place },
+  {
+    name: "for",
+    head: "",
+    cell: (one) =>
+      one.joinedFor
+        ? say("combine.for", {
+            together: showMoney(one.joinedFor.together),
+            apart: showMoney(one.joinedFor.apart),
+          })
+        : "",
+  },
+  {
+    name: "act",
+    head: "",
+    className: "acts",
+    cell: (one) => (
+      <Act intent="part" sends={{ order: one.lead }}>
+        <button type="submit" className="as-link">
+          {say("combine.part-all")}
+        </button>
+      </Act>
+    ),
+  },
+]

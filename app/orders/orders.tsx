@@ -24,6 +24,7 @@ import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
 import { toldGroup } from "../parts/groupAnswer.ts"
 import { Tags } from "../parts/Marks.tsx"
+import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { resolveScan } from "../shell/scan.server.ts"
@@ -31,7 +32,7 @@ import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/orders"
-import { GroupBar, groupPlate, useChosen } from "./GroupBar.tsx"
+import { type Chosen, GroupBar, groupPlate, useChosen } from "./GroupBar.tsx"
 import { WhichOrders } from "./WhichOrders.tsx"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -213,66 +214,16 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
             </div>
           ) : (
             <div className="scrolls">
-              <table className="rows" ref={chosen.table}>
-                <caption className="sr-only">{say("orders.table")}</caption>
-                <thead>
-                  <tr>
-                    {mayWork ? (
-                      <th scope="col" className="tick">
-                        <input
-                          type="checkbox"
-                          aria-label={say("group.select-shown")}
-                          checked={chosen.ids.size === orders.length}
-                          onChange={chosen.toggleAll}
-                        />
-                      </th>
-                    ) : null}
-                    {(["order", "customer", "place", "po", "source", "promised", "lines", "stage"] as const).map(
-                      (name) => (
-                        <th key={name} scope="col" className={name === "lines" ? "figure" : undefined}>
-                          {say(`orders.head.${name}`)}
-                        </th>
-                      ),
-                    )}
-                  </tr>
-                </thead>
-                <tbody>
-                  {orders.map((order) => (
-                    <tr key={order.id} className={chosen.ids.has(order.id) ? "next" : undefined}>
-                      {mayWork ? (
-                        <td className="tick">
-                          <input
-                            type="checkbox"
-                            name="order"
-                            form="group-form"
-                            value={order.id}
-                            aria-label={say("group.select", { orderNumber: order.orderNumber })}
-                            checked={chosen.ids.has(order.id)}
-                            onChange={() => undefined}
-                            onClick={(event) => chosen.toggle(order.id, event.shiftKey)}
-                          />
-                        </td>
-                      ) : null}
-                      <th scope="row">
-                        <Link to={`/orders/${order.orderNumber}`}>{order.orderNumber}</Link>
-                      </th>
-                      <td>
-                        {order.customer} <Tags tags={order.tags} />
-                      </td>
-                      <td>{order.place}</td>
-                      <td>{order.po}</td>
-                      <td className="code">{order.source}</td>
-                      <td>{order.promised ? shortDay(order.promised) : "–"}</td>
-                      <td className="figure">{order.lines}</td>
-                      <td className={order.stops.length > 0 ? "ember" : undefined}>
-                        {order.stops.length > 0
-                          ? say("orders.stopped", { why: sayReasons(order.stops) })
-                          : say(`stage.${order.stage}`)}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+              <Table
+                caption={say("orders.table")}
+                ref={chosen.table}
+                rows={orders}
+                rowKey={(order) => order.id}
+                rowClass={(order) => (chosen.ids.has(order.id) ? "next" : undefined)}
+                // a page of more is not all that would be sorted
+                sorts={!loaderData.paged && !next}
+                columns={mayWork ? [tickOf(chosen, orders.length), ...orderColumns] : orderColumns}
+              />
             </div>
           )}
           {loaderData.paged || next ? (
@@ -306,3 +257,69 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
     </Screen>
   )
 }
+
+type FoundOrder = Awaited<ReturnType<typeof loader>>["orders"][number]
+
+/** Of every order that is found, what tells it from others. */
+const orderColumns: readonly TableColumn<FoundOrder>[] = [
+  {
+    name: "order",
+    head: say("orders.head.order"),
+    heads: true,
+    by: (order) => order.orderNumber,
+    cell: (order) => <Link to={`/orders/${order.orderNumber}`}>{order.orderNumber}</Link>,
+  },
+  {
+    name: "customer",
+    head: say("orders.head.customer"),
+    by: (order) => order.customer,
+    cell: (order) => (
+      <>
+        {order.customer} <Tags tags={order.tags} />
+      </>
+    ),
+  },
+  { name: "place", head: say("orders.head.place"), cell: (order) => order.place },
+  { name: "po", head: say("orders.head.po"), cell: (order) => order.po },
+  { name: "source", head: say("orders.head.source"), className: "code", cell: (order) => order.source },
+  {
+    name: "promised",
+    head: say("orders.head.promised"),
+    by: (order) => order.promised ?? "9",
+    cell: (order) => (order.promised ? shortDay(order.promised) : "–"),
+  },
+  { name: "lines", head: say("orders.head.lines"), className: "figure", cell: (order) => order.lines },
+  {
+    name: "stage",
+    head: say("orders.head.stage"),
+    className: (order) => (order.stops.length > 0 ? "ember" : undefined),
+    cell: (order) =>
+      order.stops.length > 0 ? say("orders.stopped", { why: sayReasons(order.stops) }) : say(`stage.${order.stage}`),
+  },
+]
+
+/** The box by which an order is chosen for a change of many. */
+const tickOf = (chosen: Chosen, shown: number): TableColumn<FoundOrder> => ({
+  name: "tick",
+  className: "tick",
+  head: (
+    <input
+      type="checkbox"
+      aria-label={say("group.select-shown")}
+      checked={chosen.ids.size === shown}
+      onChange={chosen.toggleAll}
+    />
+  ),
+  cell: (order) => (
+    <input
+      type="checkbox"
+      name="order"
+      form="group-form"
+      value={order.id}
+      aria-label={say("group.select", { orderNumber: order.orderNumber })}
+      checked={chosen.ids.has(order.id)}
+      onChange={() => undefined}
+      onClick={(event) => chosen.toggle(order.id, event.shiftKey)}
+    />
+  ),
+})

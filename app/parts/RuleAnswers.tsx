@@ -35,33 +35,28 @@ export function RuleTried({ tried, choices }: { tried: Tried; choices: SettingCh
       {tried.holds.length > 0 ? (
         <p className="ember">{say("rule.held-by", { rules: tried.holds.join(", ") })}</p>
       ) : null}
-      <table className="rows tight">
-        <tbody>
-          {tried.rules.map((rule) => (
-            <tr key={rule.id} className={rule.acts ? undefined : "pale"}>
-              <th scope="row">{rule.name || say("rule.this")}</th>
-              <td>
-                {rule.acts
-                  ? [
-                      rule.sets.length > 0
-                        ? say("rule.sets", { names: rule.sets.map((name) => say(`setting.${name}`)).join(", ") })
-                        : say("rule.acts"),
-                      rule.overruled.length > 0
-                        ? say("rule.overruled", {
-                            names: rule.overruled.map((name) => say(`setting.${name}`)).join(", "),
-                          })
-                        : "",
-                    ]
-                      .filter(Boolean)
-                      .join("; ")
-                  : say("rule.fails", { rows: rule.fails.map((at) => at + 1).join(", ") })}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        className="rows tight"
+        headless
+        rows={tried.rules}
+        rowKey={(rule) => rule.id}
+        rowClass={(rule) => (rule.acts ? undefined : "pale")}
+        columns={[
+          { name: "rule", head: "", heads: true, cell: (rule) => rule.name || say("rule.this") },
+          { name: "does", head: "", cell: whatItDoes },
+        ]}
+      />
     </>
   )
+}
+
+/** What a rule sets on the order it was tried on, or which of its rows do not hold. */
+function whatItDoes(rule: Tried["rules"][number]): string {
+  if (!rule.acts) return say("rule.fails", { rows: rule.fails.map((at) => at + 1).join(", ") })
+  const named = (names: readonly SettingName[]) => names.map((name) => say(`setting.${name}`)).join(", ")
+  const sets = rule.sets.length > 0 ? say("rule.sets", { names: named(rule.sets) }) : say("rule.acts")
+  const overruled = rule.overruled.length > 0 ? say("rule.overruled", { names: named(rule.overruled) }) : ""
+  return [sets, overruled].filter(Boolean).join("; ")
 }
 
 /** Settings with who said them. */

@@ -1,6 +1,6 @@
 import { type ColumnDef, createSortedRowModel, rowSortingFeature, tableFeatures, useTable } from "@tanstack/react-table"
 import { ArrowDown, ArrowUp } from "lucide-react"
-import { type ReactNode, useMemo } from "react"
+import { type ReactNode, type Ref, useMemo } from "react"
 
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel() })
 
@@ -27,40 +27,61 @@ const compare = (a: string | number, b: string | number): number =>
  */
 export function Table<Row extends object>({
   caption,
+  title,
   columns,
   rows,
   rowKey,
   rowClass,
   className = "rows",
+  sorts = true,
+  headless = false,
+  ref,
 }: {
+  /** What the table holds, for those who do not see the heading above it. */
   caption?: string
+  /** The same where it is the heading itself. */
+  title?: string
   columns: readonly TableColumn<Row>[]
   rows: readonly Row[]
   rowKey: (row: Row) => string | number
   rowClass?: (row: Row) => string | undefined
   className?: string
+  /** False where the order of the rows says something by itself, or where there are more than are shown. */
+  sorts?: boolean
+  /** Without heads, where each cell says what it is. */
+  headless?: boolean
+  ref?: Ref<HTMLTableElement>
 }) {
+  const sortable = sorts && !headless
   const defs = useMemo(
-    () => columns.map((one): ColumnDef<typeof features, Row> => ({ id: one.name, ...sorting(one, rows) })),
-    [columns, rows],
+    () =>
+      columns.map(
+        (one): ColumnDef<typeof features, Row> => ({
+          id: one.name,
+          ...(sortable ? sorting(one, rows) : unsorted),
+        }),
+      ),
+    [columns, rows, sortable],
   )
   const data = useMemo(() => [...rows], [rows])
   const table = useTable({ features, columns: defs, data })
   return (
-    <table className={className}>
-      {caption ? <caption className="sr-only">{caption}</caption> : null}
-      <thead>
-        <tr>
-          {table.getFlatHeaders().map((header, at) => (
-            <Head
-              key={header.id}
-              of={columns[at] as TableColumn<Row>}
-              sorted={header.column.getIsSorted()}
-              onSort={header.column.getCanSort() ? header.column.getToggleSortingHandler() : undefined}
-            />
-          ))}
-        </tr>
-      </thead>
+    <table className={className} ref={ref}>
+      {title ? <caption>{title}</caption> : caption ? <caption className="sr-only">{caption}</caption> : null}
+      {headless ? null : (
+        <thead>
+          <tr>
+            {table.getFlatHeaders().map((header, at) => (
+              <Head
+                key={header.id}
+                of={columns[at] as TableColumn<Row>}
+                sorted={header.column.getIsSorted()}
+                onSort={header.column.getCanSort() ? header.column.getToggleSortingHandler() : undefined}
+              />
+            ))}
+          </tr>
+        </thead>
+      )}
       <tbody>
         {table.getRowModel().rows.map(({ original: row }) => (
           <tr key={rowKey(row)} className={rowClass?.(row)}>
@@ -98,8 +119,10 @@ function sorting<Row extends object>(column: TableColumn<Row>, rows: readonly Ro
         sortDescFirst: false,
         sortFn: (a: { original: Row }, b: { original: Row }) => compare(by(a.original), by(b.original)),
       }
-    : { enableSorting: false, accessorFn: () => "" }
+    : unsorted
 }
+
+const unsorted = { enableSorting: false, accessorFn: () => "" }
 
 const asFigure = (text: string): string | number => (/^-?\d+(\.\d+)?$/.test(text) ? Number(text) : text)
 
@@ -115,7 +138,7 @@ function Head<Row extends object>({
   return (
     <th
       scope="col"
-      className={typeof of.className === "string" && of.className.includes("figure") ? "figure" : undefined}
+      className={typeof of.className === "string" ? /figure|tick/.exec(of.className)?.[0] : undefined}
       aria-sort={sorted ? (sorted === "asc" ? "ascending" : "descending") : undefined}
     >
       {onSort ? (

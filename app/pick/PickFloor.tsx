@@ -7,6 +7,7 @@ import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { FloorDrawing } from "../parts/FloorDrawing.tsx"
+import { Table } from "../parts/Table.tsx"
 import type { Answer, Plate, SillProps, Understood } from "../shell/Sill.tsx"
 import { type PickHand, pickInWords, pickMeaning } from "./pickMeaning.ts"
 import type { PickView } from "./pickView.server.ts"
@@ -266,55 +267,56 @@ export function StopsLeft({ view, stop, several }: { view: PickView; stop: Order
           </figcaption>
         </figure>
       ) : null}
-      <table className="rows">
-        <caption className="sr-only">{say("pick.table")}</caption>
-        <thead>
-          <tr>
-            <th scope="col">{say("pick.bin")}</th>
-            <th scope="col">{several ? say("pick.into") : say("pick.line")}</th>
-            <th scope="col">{say("pick.item")}</th>
-            <th scope="col" className="figure">
-              {say("pick.take")}
-            </th>
-            <th scope="col" className="figure">
-              {say("pick.left")}
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {leftFirst(view.stops).map((one) => {
-            const done = one.picked >= one.quantity
-            return (
-              <tr key={one.allocationId} className={one === stop ? "next" : done ? "pale" : undefined}>
-                <th scope="row" className="code big">
-                  {done || one === stop ? (
-                    one.bin
-                  ) : (
-                    <Link to={`?stop=${one.allocationId}`} aria-label={say("pick.go-there", { bin: one.bin })}>
-                      {one.bin}
-                    </Link>
-                  )}
-                </th>
-                <td>{several ? toteNames(one.totes) || one.orderNumber : one.line}</td>
-                <td>
-                  {one.description}
-                  <br />
-                  <span className="code">
-                    {one.sku}
-                    {one.lot ? `, ${say("pick.lot", { lot: one.lot })}` : ""}
-                    {one.unverified > 0 ? `, ${say("pick.unverified")}` : ""}
-                    {!done && one.claimedBy !== null && one.claimedBy !== view.me
-                      ? `, ${say("pick.elsewhere-at-work", { name: view.people[one.claimedBy] ?? "" })}`
-                      : ""}
-                  </span>
-                </td>
-                <td className="figure big">{one.quantity}</td>
-                <td className="figure big">{one.quantity - one.picked}</td>
-              </tr>
-            )
-          })}
-        </tbody>
-      </table>
+      <Table
+        caption={say("pick.table")}
+        sorts={false}
+        rows={leftFirst(view.stops)}
+        rowKey={(one) => one.allocationId}
+        rowClass={(one) => (one === stop ? "next" : isTaken(one) ? "pale" : undefined)}
+        columns={[
+          {
+            name: "bin",
+            head: say("pick.bin"),
+            heads: true,
+            className: "code big",
+            cell: (one) =>
+              isTaken(one) || one === stop ? (
+                one.bin
+              ) : (
+                <Link to={`?stop=${one.allocationId}`} aria-label={say("pick.go-there", { bin: one.bin })}>
+                  {one.bin}
+                </Link>
+              ),
+          },
+          {
+            name: "line",
+            head: several ? say("pick.into") : say("pick.line"),
+            cell: (one) => (several ? toteNames(one.totes) || one.orderNumber : one.line),
+          },
+          {
+            name: "item",
+            head: say("pick.item"),
+            cell: (one) => (
+              <>
+                {one.description}
+                <br />
+                <span className="code">
+                  {one.sku}
+                  {one.lot ? `, ${say("pick.lot", { lot: one.lot })}` : ""}
+                  {one.unverified > 0 ? `, ${say("pick.unverified")}` : ""}
+                  {!isTaken(one) && one.claimedBy !== null && one.claimedBy !== view.me
+                    ? `, ${say("pick.elsewhere-at-work", { name: view.people[one.claimedBy] ?? "" })}`
+                    : ""}
+                </span>
+              </>
+            ),
+          },
+          { name: "take", head: say("pick.take"), className: "figure big", cell: (one) => one.quantity },
+          { name: "left", head: say("pick.left"), className: "figure big", cell: (one) => one.quantity - one.picked },
+        ]}
+      />
     </section>
   )
 }
+
+const isTaken = (one: { readonly picked: number; readonly quantity: number }): boolean => one.picked >= one.quantity

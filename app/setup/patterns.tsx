@@ -12,6 +12,7 @@ import { TextField } from "../parts/Fields.tsx"
 import { SettingsFields } from "../parts/SettingsFields.tsx"
 import { settingChoices } from "../parts/settingChoices.server.ts"
 import { settingsFrom, settingWords } from "../parts/settingsForm.ts"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -75,26 +76,34 @@ export default function Patterns({ loaderData, actionData: answered }: Route.Com
         <section className="scrolls">
           <p className="note">{say("pattern.note")}</p>
           {patterns.length === 0 ? <p>{say("pattern.none")}</p> : null}
-          <table className="rows">
-            <caption className="sr-only">{say("setup.patterns")}</caption>
-            <tbody>
-              {patterns.map((one) => (
-                <tr key={one.id} className={one.id === open.id ? "next" : undefined}>
-                  <th scope="row">
-                    <button type="button" className="as-link" onClick={() => setChosen(one.id)}>
-                      {one.name}
-                    </button>
-                  </th>
-                  <td>
-                    {settingNames
-                      .filter((name) => one.settings[name] !== undefined)
-                      .map((name) => `${say(`setting.${name}`)} ${settingWords(name, one.settings[name], choices)}`)
-                      .join(", ")}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table
+            caption={say("setup.patterns")}
+            headless
+            rows={patterns}
+            rowKey={(one) => one.id}
+            rowClass={(one) => (one.id === open.id ? "next" : undefined)}
+            columns={[
+              {
+                name: "name",
+                head: "",
+                heads: true,
+                cell: (one) => (
+                  <button type="button" className="as-link" onClick={() => setChosen(one.id)}>
+                    {one.name}
+                  </button>
+                ),
+              },
+              {
+                name: "sets",
+                head: "",
+                cell: (one) =>
+                  settingNames
+                    .filter((name) => one.settings[name] !== undefined)
+                    .map((name) => `${say(`setting.${name}`)} ${settingWords(name, one.settings[name], choices)}`)
+                    .join(", "),
+              },
+            ]}
+          />
           <Button type="button" onClick={() => setChosen(0)}>
             {say("pattern.new")}
           </Button>

@@ -9,6 +9,7 @@ import { say } from "words/index.ts"
 import { z } from "zod"
 import { Act, ActForm, FieldError, useTypedRows } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
+import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -81,31 +82,7 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
             <TextField name="name" label="shifts.day-name" most={60} />
             <Button type="submit">{say("shifts.close")}</Button>
           </ActForm>
-          <table className="rows">
-            <caption className="sr-only">{say("shifts.days")}</caption>
-            <tbody>
-              {at.days.map((day) => (
-                <tr key={day.date}>
-                  <th scope="row">
-                    {shortDay(day.date)} {day.date.slice(0, 4)}
-                  </th>
-                  <td>{day.name}</td>
-                  <td>{day.closed ? <b>{say("shifts.is-closed")}</b> : say("shifts.is-open")}</td>
-                  <td className="acts">
-                    <Act intent={day.closed ? "open" : "close"} sends={{ date: day.date, name: day.name }}>
-                      <button
-                        type="submit"
-                        className="as-link"
-                        aria-label={`${say(day.closed ? "shifts.open" : "shifts.close")} ${day.date}`}
-                      >
-                        {say(day.closed ? "shifts.open" : "shifts.close")}
-                      </button>
-                    </Act>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <Table caption={say("shifts.days")} headless rows={at.days} rowKey={(day) => day.date} columns={dayColumns} />
         </section>
       </div>
     </Screen>
@@ -113,6 +90,31 @@ export default function Work({ loaderData: at, actionData: answered }: Route.Com
 }
 
 type At = Awaited<ReturnType<typeof loader>>
+
+const dayColumns: readonly TableColumn<At["days"][number]>[] = [
+  { name: "day", head: "", heads: true, cell: (day) => `${shortDay(day.date)} ${day.date.slice(0, 4)}` },
+  { name: "name", head: "", cell: (day) => day.name },
+  {
+    name: "closed",
+    head: "",
+    cell: (day) => (day.closed ? <b>{say("shifts.is-closed")}</b> : say("shifts.is-open")),
+  },
+  {
+    name: "act",
+    head: "",
+    className: "acts",
+    cell: (day) => {
+      const does = say(day.closed ? "shifts.open" : "shifts.close")
+      return (
+        <Act intent={day.closed ? "open" : "close"} sends={{ date: day.date, name: day.name }}>
+          <button type="submit" className="as-link" aria-label={`${does} ${day.date}`}>
+            {does}
+          </button>
+        </Act>
+      )
+    },
+  },
+]
 const coefficients = [
   ["per_order", "perOrder"],
   ["per_bin", "perBin"],
@@ -289,30 +291,24 @@ function PeriodRow({ one, row, usual, onDrop }: { one: Period; row: number; usua
 function Measured({ at }: { at: At }) {
   const { orders, ...sides } = at.measured
   return (
-    <table className="rows tight">
-      <caption>{orders === 0 ? say("shifts.no-measures") : say("shifts.measures", { n: orders })}</caption>
-      <thead>
-        <tr>
-          <th scope="col" />
-          {(["pick", "pack", "papers"] as const).map((kind) => (
-            <th key={kind} scope="col" className="figure">
-              {say(`shifts.of.${kind}`)}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {(["predicted", "measured"] as const).map((side) => (
-          <tr key={side}>
-            <th scope="row">{say(`shifts.${side}`)}</th>
-            {(["pick", "pack", "papers"] as const).map((kind) => (
-              <td key={kind} className="figure">
-                {orders === 0 ? "–" : (sides[side][kind] / orders).toFixed(1)}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <Table
+      className="rows tight"
+      title={orders === 0 ? say("shifts.no-measures") : say("shifts.measures", { n: orders })}
+      sorts={false}
+      rows={[
+        { side: "predicted" as const, ...sides.predicted },
+        { side: "measured" as const, ...sides.measured },
+      ]}
+      rowKey={(one) => one.side}
+      columns={[
+        { name: "side", head: "", heads: true, cell: (one) => say(`shifts.${one.side}`) },
+        ...(["pick", "pack", "papers"] as const).map((kind) => ({
+          name: kind,
+          head: say(`shifts.of.${kind}`),
+          className: "figure",
+          cell: (one: Readonly<Record<typeof kind, number>>) => (orders === 0 ? "–" : (one[kind] / orders).toFixed(1)),
+        })),
+      ]}
+    />
   )
 }

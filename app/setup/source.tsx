@@ -24,6 +24,7 @@ import { z } from "zod"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -396,30 +397,24 @@ function Tried({
     ...new Set(rows.flatMap((row) => Object.entries(row.fields).flatMap(([name, value]) => (value ? [name] : [])))),
   ]
   return (
-    <table className="rows tight tried">
-      <caption>{say("source.tried-rows")}</caption>
-      <thead>
-        <tr>
-          <th scope="col">{say("intake-file.reason")}</th>
-          {shown.map((name) => (
-            <th key={name} scope="col">
-              {/^reference[+-]/.test(name) ? name.slice(10) : wordFor("field", name)}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row, index) => (
-          <tr key={index}>
-            <td className={row.refusals.length > 0 ? "ember" : undefined}>
-              {row.refusals.length > 0 ? sayReasons(row.refusals) : say("source.good")}
-            </td>
-            {shown.map((name) => (
-              <td key={name}>{row.fields[name]}</td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <Table
+      className="rows tight tried"
+      title={say("source.tried-rows")}
+      rows={rows.map((row, at) => ({ ...row, at }))}
+      rowKey={(row) => row.at}
+      columns={[
+        {
+          name: "reason",
+          head: say("intake-file.reason"),
+          className: (row) => (row.refusals.length > 0 ? "ember" : undefined),
+          cell: (row) => (row.refusals.length > 0 ? sayReasons(row.refusals) : say("source.good")),
+        },
+        ...shown.map((name) => ({
+          name,
+          head: /^reference[+-]/.test(name) ? name.slice(10) : wordFor("field", name),
+          cell: (row: (typeof rows)[number]) => row.fields[name] ?? "",
+        })),
+      ]}
+    />
   )
 }

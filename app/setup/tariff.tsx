@@ -15,6 +15,7 @@ import { sayReason, sayReasons, wordFor } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { Table } from "../parts/Table.tsx"
 import { act, answerTo, field, nothing } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -323,29 +324,28 @@ function TrialShown({ trial }: { trial: Trial }) {
   return (
     <section className="trial" aria-labelledby="trial-title">
       <h3 id="trial-title">{say("trial.title")}</h3>
-      <table className="rows">
-        <thead>
-          <tr>
-            <th scope="col">{say("rate.service")}</th>
-            {(["shipments", "before", "after", "refused"] as const).map((name) => (
-              <th key={name} scope="col" className="figure">
-                {say(`trial.${name}`)}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {trial.services.map((one) => (
-            <tr key={one.service}>
-              <th scope="row">{one.service}</th>
-              <td className="figure">{one.shipments}</td>
-              <td className="figure">{showMoney(one.before)}</td>
-              <td className="figure">{showMoney(one.after)}</td>
-              <td className={one.refused > 0 ? "figure ember" : "figure"}>{one.refused}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        rows={trial.services}
+        rowKey={(one) => one.service}
+        columns={[
+          { name: "service", head: say("rate.service"), heads: true, cell: (one) => one.service },
+          { name: "shipments", head: say("trial.shipments"), className: "figure", cell: (one) => one.shipments },
+          ...(["before", "after"] as const).map((name) => ({
+            name,
+            head: say(`trial.${name}`),
+            className: "figure",
+            by: (one: (typeof trial.services)[number]) => Number(one[name].amount),
+            cell: (one: (typeof trial.services)[number]) => showMoney(one[name]),
+          })),
+          {
+            name: "refused",
+            head: say("trial.refused"),
+            className: "figure",
+            by: (one) => one.refused,
+            cell: (one) => <span className={one.refused > 0 ? "ember" : undefined}>{one.refused}</span>,
+          },
+        ]}
+      />
       <ul className="trial-changes">
         {trial.changes.map((one) => (
           <li key={`${one.orderNumber} ${one.service}`}>

@@ -1,6 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { say } from "words/index.ts"
 import { Act } from "../parts/ActForm.tsx"
+import { Table } from "../parts/Table.tsx"
 import { LineGrip } from "./DragGoods.tsx"
 import { kindOf } from "./packingMeaning.ts"
 import type { ShipmentView } from "./shipmentView.server.ts"
@@ -16,30 +17,24 @@ export function ShipmentLines({
   editable: boolean
 }) {
   return (
-    <table className="ship-table">
-      <thead>
-        <tr>
-          <th scope="col">
-            <span className="sr-only">{say("pick.line")}</span>
-          </th>
-          <th scope="col">
-            <span className="sr-only">{say("pick.item")}</span>
-          </th>
-          {(["ord", "pick", "pack"] as const).map((name) => (
-            <th key={name} scope="col" className="figure">
-              {say(`ship.${name}`)}
-            </th>
-          ))}
-          <th scope="col">
-            <span className="sr-only">{say("ship.put-all")}</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {view.lines.map((line) => (
-          <tr key={line.id} className={line.packed >= line.ordered ? "pale" : undefined}>
-            <th scope="row">{line.letter}</th>
-            <td>
+    <Table
+      className="ship-table"
+      sorts={false}
+      rows={view.lines}
+      rowKey={(line) => line.id}
+      rowClass={(line) => (line.packed >= line.ordered ? "pale" : undefined)}
+      columns={[
+        {
+          name: "line",
+          head: <span className="sr-only">{say("pick.line")}</span>,
+          heads: true,
+          cell: (line) => line.letter,
+        },
+        {
+          name: "item",
+          head: <span className="sr-only">{say("pick.item")}</span>,
+          cell: (line) => (
+            <>
               {editable && line.picked > line.packed ? (
                 <LineGrip line={line.id} letter={line.letter} quantity={line.picked - line.packed}>
                   {line.description}
@@ -52,52 +47,72 @@ export function ShipmentLines({
                 {line.order ? `${line.order} ` : ""}
                 {line.bins.join(" ")} {line.lots.length > 0 ? say("pick.lot", { lot: line.lots.join(" ") }) : line.sku}
               </span>
-            </td>
-            <td className="figure big">{line.ordered}</td>
-            <td className="figure big">{line.picked}</td>
-            <td className="figure big">{line.packed}</td>
-            <td className="acts">
-              {editable && hand && line.picked > line.packed ? (
-                <Act intent="put" sends={{ package: hand, line: line.id }}>
-                  <Button
-                    type="submit"
-                    name="quantity"
-                    value="1"
-                    px="6px"
-                    aria-label={say("ship.put-one-label", {
-                      line: line.letter,
-                      n: hand,
-                      kind: kindOf(view, hand),
-                    })}
-                  >
-                    {say("ship.put-one")}
-                  </Button>
-                  <Button
-                    type="submit"
-                    name="quantity"
-                    value={line.picked - line.packed}
-                    px="6px"
-                    aria-label={say("ship.put-all-label", {
-                      line: line.letter,
-                      n: hand,
-                      kind: kindOf(view, hand),
-                    })}
-                  >
-                    {say("ship.put-all")}
-                  </Button>
-                </Act>
-              ) : null}
-              {line.picked > line.packed && line.ownCarton && view.state === "open" ? (
-                <Act intent="own-cartons" sends={{ key: view.key, line: line.id }}>
-                  <Button type="submit" px="6px" aria-label={say("packing.own-cartons-label", { line: line.letter })}>
-                    {say("packing.own-cartons")}
-                  </Button>
-                </Act>
-              ) : null}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+            </>
+          ),
+        },
+        { name: "ordered", head: say("ship.ord"), className: "figure big", cell: (line) => line.ordered },
+        { name: "picked", head: say("ship.pick"), className: "figure big", cell: (line) => line.picked },
+        { name: "packed", head: say("ship.pack"), className: "figure big", cell: (line) => line.packed },
+        {
+          name: "act",
+          head: <span className="sr-only">{say("ship.put-all")}</span>,
+          className: "acts",
+          cell: (line) => <PutButtons view={view} line={line} hand={editable ? hand : null} />,
+        },
+      ]}
+    />
+  )
+}
+
+/** Puts what is picked of a line into the package in hand, or into cartons of its own. */
+function PutButtons({
+  view,
+  line,
+  hand,
+}: {
+  view: ShipmentView
+  line: ShipmentView["lines"][number]
+  hand: number | null
+}) {
+  return (
+    <>
+      {hand && line.picked > line.packed ? (
+        <Act intent="put" sends={{ package: hand, line: line.id }}>
+          <Button
+            type="submit"
+            name="quantity"
+            value="1"
+            px="6px"
+            aria-label={say("ship.put-one-label", {
+              line: line.letter,
+              n: hand,
+              kind: kindOf(view, hand),
+            })}
+          >
+            {say("ship.put-one")}
+          </Button>
+          <Button
+            type="submit"
+            name="quantity"
+            value={line.picked - line.packed}
+            px="6px"
+            aria-label={say("ship.put-all-label", {
+              line: line.letter,
+              n: hand,
+              kind: kindOf(view, hand),
+            })}
+          >
+            {say("ship.put-all")}
+          </Button>
+        </Act>
+      ) : null}
+      {line.picked > line.packed && line.ownCarton && view.state === "open" ? (
+        <Act intent="own-cartons" sends={{ key: view.key, line: line.id }}>
+          <Button type="submit" px="6px" aria-label={say("packing.own-cartons-label", { line: line.letter })}>
+            {say("packing.own-cartons")}
+          </Button>
+        </Act>
+      ) : null}
+    </>
   )
 }

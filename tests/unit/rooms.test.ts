@@ -103,6 +103,19 @@ describe("the rooms depend downwards only", () => {
     expect(long).toEqual([])
   })
 
+  it("lists are one component; only forms in rows and rates beside each other draw a table of their own", () => {
+    const own = files.filter((file) => /^app\/.*\.tsx$/.test(file) && readFileSync(file, "utf8").includes("<table"))
+    expect(own.toSorted()).toEqual([
+      "app/orders/OrderChange.tsx",
+      "app/orders/order-new.tsx",
+      "app/parts/Table.tsx",
+      "app/quotes/quote.tsx",
+      "app/setup/shifts.tsx",
+      "app/setup/source.tsx",
+      "app/shipment/RateTable.tsx",
+    ])
+  })
+
   it("core touches no file, clock or chance", () => {
     const own = files.filter((file) => file.startsWith("core/") && !file.endsWith(".test.ts"))
     const wrong = own.filter((file) =>

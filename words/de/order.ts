@@ -17,7 +17,6 @@ export const order = translation({
   "orders.head.lines": "Positionen",
   "orders.head.stage": "Stand",
   "orders.head.source": "Referenz",
-  "orders.head.leaves": "Abfahrt",
   "orders.next": "Ältere Aufträge",
   "orders.newest": "Neueste Aufträge",
   "orders.plate": "Datei importieren",

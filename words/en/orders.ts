@@ -14,7 +14,6 @@ export const orders = {
   "orders.head.lines": "lines",
   "orders.head.stage": "stage",
   "orders.head.source": "reference",
-  "orders.head.leaves": "leaves",
   "orders.next": "Older orders",
   "orders.newest": "Newest orders",
   "orders.plate": "Import a file",
