@@ -153,16 +153,23 @@ export async function fail(
   trouble: string,
   { atOnce = false }: { readonly atOnce?: boolean } = {},
 ): Promise<void> {
-  const delay = Math.min(30_000, 500 * 2 ** (job.tries - 1))
+  // somebody may have asked anew while it was tried: then it is as if this were the first time
+  const row = await db("job").where({ id: job.id, lease: job.lease }).first("tries")
+  if (!row) return
+  const delay = Math.min(30_000, 500 * 2 ** Math.max(0, row.tries - 1))
   await db("job")
     .where({ id: job.id, lease: job.lease })
     .update({
-      state: atOnce || job.tries >= triesBeforeDead ? "dead" : "waiting",
+      state: atOnce || row.tries >= triesBeforeDead ? "dead" : "waiting",
       run_at: new Date(Date.now() + delay),
       leased_until: null,
       trouble: trouble.slice(0, 500),
     })
 }
+
+/** Tries a waiting job at once and, where that fails, again after short delays: somebody asks for its end now. */
+export const askAnew = (db: Knex, onceKey: string): Promise<number> =>
+  db("job").where({ once_key: onceKey, state: "waiting" }).update({ run_at: new Date(), tries: 0 })
 
 /** Sends a waiting or dead job at once. */
 export const retryNow = (db: Knex, jobId: JobId): Promise<number> =>

@@ -15,6 +15,7 @@ import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { newId, there } from "../db/there.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
+import { askAnew } from "../jobs/queue.ts"
 import { measure } from "../measures/index.ts"
 import { leadOf, lockShipmentOf } from "../orders/joined.ts"
 import { senderLines } from "../orders/parties.ts"
@@ -251,9 +252,7 @@ export async function giveUp(context: Context, ofOrder: number): Promise<void> {
       .first("buy_intent.id")
     if (!intent) return
     await trx("buy_intent").where({ id: intent.id }).update({ give_up: true })
-    await trx("job")
-      .where({ once_key: `book:${intent.id}`, state: "waiting" })
-      .update({ run_at: new Date() })
+    await askAnew(trx, `book:${intent.id}`)
     await record(trx, actor, now, { action: "buy.give-up-asked", orderId })
   })
 }

@@ -1,6 +1,6 @@
 import { compute } from "server/compute/pool.ts"
 import { failedJobs, retryJob } from "server/jobs/failed.ts"
-import { claim, enqueue, fail, finish, leaseMs, renew } from "server/jobs/queue.ts"
+import { askAnew, claim, enqueue, fail, finish, leaseMs, renew } from "server/jobs/queue.ts"
 import { workOnce } from "server/worker/index.ts"
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
@@ -108,6 +108,26 @@ describe("work that takes its worker with it", () => {
     }
     expect(await job("fails:1")).toMatchObject({ state: "waiting", losses: 0, tries: 4, trouble: "no luck" })
   })
+})
+
+describe("a job that somebody asks for anew", () => {
+  it.each(["waits", "is being tried"])(
+    "is tried at once and then with short delays, though it had long ones and %s",
+    async (now) => {
+      const key = `anew:${now}`
+      await enqueue(rig.db, { kind: "test.anew", onceKey: key, payload: {} })
+      // after nine tries the delay is 30 s, the longest
+      await rig.db("job").where({ once_key: key }).update({ tries: 8 })
+      const held = await taken("test.anew")
+      if (now === "waits") await fail(rig.db, held, "no luck")
+      await askAnew(rig.db, key)
+      if (now === "waits") await fail(rig.db, await taken("test.anew"), "no luck")
+      else await fail(rig.db, held, "no luck")
+      const waits = (await job(key)).run_at.getTime() - Date.now()
+      expect(waits).toBeLessThanOrEqual(1_000)
+      expect((await job(key)).state).toBe("waiting")
+    },
+  )
 })
 
 it("a computation ends when it is told to", async () => {
