@@ -25,17 +25,15 @@ const furthest = 400
 export function arrivalOf(tariff: Tariff, service: Service, zone: string, request: RateRequest): Outcome<Arrival> {
   const { transit } = service
   const { shipDate, today } = request
-  const still = (day: LocalDate) => tariff.holidays.includes(day) || request.holidays?.has(day) === true
+  const holidays = holidaysOf(tariff)
+  const still = (day: LocalDate) => holidays.has(day) || request.holidays?.has(day) === true
   const saturday = request.options?.has("saturday") ? [6] : []
   const moves = new Set([...transit.moves, ...saturday])
   const delivers = new Set([...transit.delivers, ...saturday])
   if (today && shipDate < today) return refused(reason("rate.day-past", { day: shipDate }))
   if (today && request.at && transit.cutOff !== null && shipDate === today && request.at > transit.cutOff)
     return refused(reason("rate.cut-off", { cutOff: transit.cutOff, day: shipDate }))
-  if (
-    today &&
-    addBusinessDays(today, transit.ahead, { holidays: new Set(tariff.holidays), saturday: false }) < shipDate
-  )
+  if (today && lastShipDay(tariff, today, transit.ahead) < shipDate)
     return refused(reason("rate.too-far-ahead", { day: shipDate, ahead: transit.ahead }))
   const lane = transit.lanes.find(([country, from, to]) => inRange([country, from, to], request.shipTo))
   const days = lane?.[3] ?? transit.days[zone]
@@ -72,6 +70,28 @@ export function arrivalOf(tariff: Tariff, service: Service, zone: string, reques
     (one) => isoWeekday(one) < 6 && !still(one),
   ).length
   return accepted({ date: delivery, time: transit.by, businessDays, calendarDays: between, why })
+}
+
+/** What a tariff's calendar says, worked out once for each tariff: rating asks it for every service and day. */
+const calendars = new WeakMap<Tariff, { holidays: ReadonlySet<LocalDate>; ahead: Map<string, LocalDate> }>()
+
+function calendarOf(tariff: Tariff) {
+  const known = calendars.get(tariff) ?? { holidays: new Set(tariff.holidays), ahead: new Map<string, LocalDate>() }
+  calendars.set(tariff, known)
+  return known
+}
+
+const holidaysOf = (tariff: Tariff): ReadonlySet<LocalDate> => calendarOf(tariff).holidays
+
+/** The last day for which a carrier takes a shipment on a day, so many business days ahead. */
+function lastShipDay(tariff: Tariff, today: LocalDate, ahead: number): LocalDate {
+  const { holidays, ahead: known } = calendarOf(tariff)
+  const key = `${today} ${ahead}`
+  const found = known.get(key) ?? addBusinessDays(today, ahead, { holidays, saturday: false })
+  // a process lives for weeks: days gone by are not kept
+  if (known.size >= 100) known.clear()
+  known.set(key, found)
+  return found
 }
 
 function until(from: LocalDate, holds: (day: LocalDate) => boolean): LocalDate | null {

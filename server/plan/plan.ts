@@ -15,7 +15,7 @@ import { dangerousGood } from "../goods/dangerous.ts"
 import type { ItemLineRow } from "../orders/itemLine.ts"
 import { leadOf, membersOf, part, shipToKeyOf } from "../orders/joined.ts"
 import { contentOf, packagingTypes } from "../packaging/catalog.ts"
-import { compare, type Rateable, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
+import { answersOf, leavingBy, type Rateable, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
 import { inForce, type RatedService } from "../rating/tariffs.ts"
 import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
@@ -63,7 +63,10 @@ export interface OrderPlan {
 export interface Way {
   readonly service: RatedService
   readonly cost: Money
+  /** Worked out when they are asked for: most ways are only compared by what they cost. */
   readonly departures: readonly Collection[]
+  /** The day of arrival of goods that leave with its first collection. */
+  readonly soonest: LocalDate
   /** Of a day on which one of its collections leaves. */
   readonly arrives: (shipDate: LocalDate) => LocalDate
   readonly time: string
@@ -83,8 +86,7 @@ export function waysOf(
   const listed = asked.standing === "pallet" ? asked.pallets.length : asked.parcels.length
   // so much is arranged with a carrier by hand, and no tariff prices it
   if (asked.packages > listed) return { ways: [], packages: Math.min(asked.packages, mostCounted) }
-  const { offers } = compare(ground, asked)
-  const ways = offers.flatMap(({ service, rate, collection }): Way[] => {
+  const ways = answersOf(ground, asked).flatMap(({ service, rate, collection }): Way[] => {
     if (!rate || !collection) return []
     const arrivals = new Map<LocalDate, LocalDate | null>([[collection.onDate, rate.arrival.date]])
     const arrives = (shipDate: LocalDate): LocalDate | null => {
@@ -96,11 +98,16 @@ export function waysOf(
       }
       return arrivals.get(shipDate) ?? null
     }
+    let departures: readonly Collection[] | null = null
     return [
       {
         service,
         cost: rate.contract,
-        departures: open.filter((one) => one.services.includes(service.code) && arrives(one.onDate) !== null),
+        get departures() {
+          departures ??= leavingBy(open, service.code).filter((one) => arrives(one.onDate) !== null)
+          return departures
+        },
+        soonest: rate.arrival.date,
         arrives: (shipDate) => arrives(shipDate) as LocalDate,
         time: rate.arrival.time,
       },
@@ -179,9 +186,7 @@ export function planOrder(ground: Ground, order: SalesOrderRow, lines: readonly 
     serviceId: by?.service.id ?? null,
     packages,
     cost: by?.cost ?? null,
-    earliest: best
-      ? { date: best.arrives((best.departures[0] as Collection).onDate), service: best.service.name }
-      : null,
+    earliest: best ? { date: best.soonest, service: best.service.name } : null,
     choiceGone: order.chosen_collection_id !== null && chosen === null,
   }
 }
@@ -192,12 +197,11 @@ export function planOrder(ground: Ground, order: SalesOrderRow, lines: readonly 
  */
 export function bestWay(ways: readonly Way[], promised: LocalDate | null, service?: string): Way | null {
   const wanted = ways.find((way) => way.service.code === service)
-  if (wanted && (promised === null || wanted.arrives((wanted.departures[0] as Collection).onDate) <= promised))
-    return wanted
+  if (wanted && (promised === null || wanted.soonest <= promised)) return wanted
   const offers = ways.map((way) => ({
     way,
     cost: way.cost.amount,
-    arrives: `${way.arrives((way.departures[0] as Collection).onDate)} ${way.time}`,
+    arrives: `${way.soonest} ${way.time}`,
   }))
   return preselect(offers, promised)?.way ?? null
 }

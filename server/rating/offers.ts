@@ -146,6 +146,18 @@ export function requestFor(
   }
 }
 
+/** Collections of a list by the service that leaves with them, kept as long as the list is. */
+const byService = new WeakMap<readonly Collection[], Map<string, readonly Collection[]>>()
+
+/** The collections of a list that a service leaves with, in their order. */
+export function leavingBy(collections: readonly Collection[], service: string): readonly Collection[] {
+  const known = byService.get(collections) ?? new Map<string, readonly Collection[]>()
+  byService.set(collections, known)
+  const found = known.get(service) ?? collections.filter((one) => one.services.includes(service))
+  known.set(service, found)
+  return found
+}
+
 /**
  * The collection that a shipment leaves with by a service: the first one from its ship date on, or the one of that day
  * that a person chose. Null where none is known.
@@ -155,9 +167,10 @@ export function collectionFor(
   service: string,
   { shipOn, collectionId }: Pick<Rateable, "shipOn" | "collectionId">,
 ): Collection | null {
-  const takes = collections.filter((one) => one.services.includes(service) && (shipOn === null || one.onDate >= shipOn))
-  const [first] = takes
-  return takes.find((one) => one.id === collectionId && one.onDate === first?.onDate) ?? first ?? null
+  const own = leavingBy(collections, service)
+  const first = shipOn === null ? own[0] : own.find((one) => one.onDate >= shipOn)
+  const chosen = collectionId === null ? undefined : own.find((one) => one.id === collectionId)
+  return chosen?.onDate === first?.onDate ? (chosen ?? first ?? null) : (first ?? null)
 }
 
 /** What a service is priced by on the day of a collection, or why it can't be asked at all. */
@@ -180,9 +193,11 @@ function askable(
   return { held, collection, refusals: [] }
 }
 
-/** The comparison itself, from services and collections already read. */
-export function compare(ground: RatingGround, shipment: Rateable): Comparison {
-  const answers = ground.services.map((service) => {
+type Answer = Omit<Offer, "unbeaten" | "late">
+
+/** What every service answers for a shipment by itself, beside no other. */
+export function answersOf(ground: RatingGround, shipment: Rateable): readonly Answer[] {
+  return ground.services.map((service): Answer => {
     const next = collectionFor(ground.collections, service.code, shipment)
     const down = service.downUntil !== null && service.downUntil.getTime() > Date.now()
     const { held, collection, refusals } = askable(ground, service, next, shipment)
@@ -198,6 +213,11 @@ export function compare(ground: RatingGround, shipment: Rateable): Comparison {
     const short = ours && service.balance?.amount.lt(answer.rate.contract.amount) ? service.balance : null
     return { ...facts, rate: answer.rate, refusals: [], short }
   })
+}
+
+/** The comparison itself, from services and collections already read. */
+export function compare(ground: RatingGround, shipment: Rateable): Comparison {
+  const answers = answersOf(ground, shipment)
   const comparable = answers.flatMap((one) =>
     one.rate ? [{ one, cost: costOf(one.rate), arrives: arrives(one.rate) }] : [],
   )
