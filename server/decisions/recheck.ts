@@ -1,6 +1,6 @@
-import type { OrderId } from "core/ids/index.ts"
-import { type CheckedLine, stopReasons, stopsByHand, type Wanted } from "core/orders/index.ts"
-import type { ItemLevel } from "core/picking/index.ts"
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
+import { type CheckedLine, stopReasons, stopsByHand } from "core/orders/index.ts"
+import type { ItemLevel, Take } from "core/picking/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { SettleResult } from "core/rules/index.ts"
 import { mass } from "core/units/index.ts"
@@ -9,28 +9,35 @@ import type { Actor } from "../actors/index.ts"
 import { statesOfPostalCode } from "../addresses/places.ts"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import { grouped } from "../db/grouped.ts"
 import type { SalesOrderRow } from "../db/tables.ts"
-import { there } from "../db/there.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousOf } from "../goods/dangerous.ts"
-import type { ItemLineRow } from "../orders/itemLine.ts"
 import { membersOf, shipToKeyOf } from "../orders/joined.ts"
-import { labelsAskedFor } from "../orders/labels.ts"
 import { putTag } from "../orders/marks.ts"
 import { leaveRuns, rejoinRuns } from "../orders/membership.ts"
-import { notWaived } from "../orders/passed.ts"
+import { notPassed } from "../orders/passed.ts"
 import { writeStops } from "../orders/stops.ts"
 import { knownQuantities } from "../orders/unusual.ts"
-import { putWords } from "../orders/words.ts"
-import { levelsOf } from "../packaging/catalog.ts"
-import { type Ground, groundOf, keepPlan, partOff, planOrder } from "../plan/plan.ts"
+import { putWordsOf } from "../orders/words.ts"
+import { type Ground, groundOf, keepPlan, keepPlans, type OrderPlan, partOff, planOrder } from "../plan/plan.ts"
 import { plannedRows } from "../plan/plannedRows.ts"
 import { routingOf } from "../rules/book.ts"
-import { customerCode, keptOf, settleOrder } from "../rules/settleOrder.ts"
+import { kept, keptOf, keptText, settleOrder } from "../rules/settleOrder.ts"
 import { screeningHits } from "../screening/index.ts"
-import { creditStop } from "../setup/credit.ts"
-import { allot, freeStock, type Held, heldBy, hold, lockedStock, perCase } from "../stock/allocation.ts"
+import {
+  allot,
+  exchange,
+  freedBy,
+  type Held,
+  type HeldRow,
+  heldByLine,
+  holdsJust,
+  perCase,
+} from "../stock/allocation.ts"
 import { askForDeal } from "../stock/waiting.ts"
+import { type CheckedRows, type CheckedTogether, checkFacts, type FreePlace } from "./checkFacts.ts"
 
 type By = Pick<Actor, "userId" | "name">
 
@@ -54,34 +61,10 @@ export async function recheck(
   orderId: OrderId,
   actor: By,
   now: Date,
-  { ground, settleAnew = false, dealing = false }: Rechecking = {},
+  { ground, ...how }: Rechecking = {},
 ): Promise<readonly Reason[]> {
-  const order = await lockedOrder(trx, orderId)
-  if (order.cancelled_at) return []
-  const known = await knownOf(trx, order)
-  if (await labelsAskedFor(trx, orderId)) {
-    const reasons = stopsByHand(known.wanted)
-    await writeStops(trx, orderId, reasons, actor, now)
-    await putWords(trx, orderId)
-    return reasons
-  }
-  const on = await groundFor(trx, order, now, ground)
-  const begun = [...known.held.values()].some((one) => one.picked > 0)
-  // what nobody has begun gives back what it holds, and takes what is best for it now
-  const freed = begun ? [] : await freeStock(trx, orderId)
-  const goods = await goodsOf(trx, order, on, begun ? known.held : new Map())
-  // what is sent with what is settled until work begins; who packs it finds it as it was
-  const settlement = begun && !settleAnew ? null : await settle(trx, order, on, goods, known.tags)
-  await partWhereApart(trx, order, shipToKeyOf(order), actor, now, on)
-  const check: Check = { trx, order, on, goods, known, settlement, begun, actor, now }
-  const plan = await planned(check, await membersOf(trx, orderId))
-  const reasons = await stopsOf(check, plan)
-  await writeStops(trx, orderId, reasons, actor, now)
-  await holdOrLeave(check, reasons)
-  if (!dealing) await askOthers(check, reasons, freed)
-  await keep(check, plan)
-  await putWords(trx, orderId)
-  return reasons
+  const { reasons } = await checkTogether(trx, [orderId], actor, now, { ...how, grounds: groundsOf(now, ground) })
+  return reasons.get(orderId) ?? []
 }
 
 /**
@@ -95,103 +78,167 @@ export async function release(
   now: Date,
   ground?: Ground,
 ): Promise<readonly Reason[]> {
-  const order = await lockedOrder(trx, orderId)
-  const known = newOrder(order)
-  const on = await groundFor(trx, order, now, ground)
-  const goods = await goodsOf(trx, order, on, known.held)
-  const settlement = await settle(trx, order, on, goods, known.tags)
-  const check: Check = { trx, order, on, goods, known, settlement, begun: false, actor, now }
-  const plan = await planned(check, [orderId])
-  const reasons = await stopsOf(check, plan)
-  if (reasons.length > 0) await writeStops(trx, orderId, reasons, actor, now)
-  await holdOrLeave(check, reasons)
-  await askOthers(check, reasons, [])
-  await keep(check, plan)
-  await putWords(trx, orderId, true)
-  return reasons
+  const { reasons } = await checkTogether(trx, [orderId], actor, now, { fresh: true, grounds: groundsOf(now, ground) })
+  return reasons.get(orderId) ?? []
 }
 
-type OrderRow = SalesOrderRow
+/** Orders that are checked in one transaction: as many as are locked for a moment only. */
+const together = 25
 
-/** What is known of an order besides its row. */
-interface Known {
-  /** What a person or its source wants of it. */
-  readonly wanted: Wanted
-  readonly held: ReadonlyMap<number, Held>
-  readonly tags: readonly string[]
-  /** Its settings and tags as they were before this check. */
-  readonly before: ReturnType<typeof keptOf>
+/**
+ * Checks many orders as `recheck` does, some at a time in a transaction of their own; those that are one shipment with
+ * others by themselves. Orders are looked at as they come: who comes first has the first of what is free.
+ *
+ * @param until real time after which no more are begun
+ * @returns the reasons of those that were looked at
+ */
+export async function recheckMany(
+  db: Knex,
+  orderIds: readonly OrderId[],
+  actor: By,
+  now: Date,
+  { until = Number.POSITIVE_INFINITY, dealing = false }: { readonly until?: number; readonly dealing?: boolean } = {},
+): Promise<ReadonlyMap<number, readonly Reason[]>> {
+  const found = new Map<number, readonly Reason[]>()
+  const how = { dealing, grounds: groundsOf(now) }
+  const check = async (ids: readonly OrderId[]): Promise<void> => {
+    const { reasons, combined } = await inTransaction(db, (trx) => checkTogether(trx, ids, actor, now, how))
+    for (const id of ids) if (!combined.includes(id)) found.set(id, reasons.get(id) ?? [])
+    for (const id of combined) await check([id])
+  }
+  for (let at = 0; at < orderIds.length && Date.now() < until; at += together)
+    await check(orderIds.slice(at, at + together))
+  return found
 }
 
-/** What the steps of a check go by. */
+/** What plans of a warehouse stand on, read when it is asked for first. */
+type Grounds = (trx: Knex, warehouseId: WarehouseId) => Promise<Ground>
+
+function groundsOf(now: Date, ground?: Ground): Grounds {
+  const known = new Map<number, Ground>(ground ? [[ground.warehouse.id, ground]] : [])
+  return async (trx, warehouseId) => {
+    const found = known.get(warehouseId) ?? (await groundOf(trx, warehouseId, now))
+    known.set(warehouseId, found)
+    return found
+  }
+}
+
+interface Checking {
+  readonly grounds: Grounds
+  readonly settleAnew?: boolean
+  readonly dealing?: boolean
+  readonly fresh?: boolean
+}
+
+/**
+ * Reads what a check of orders goes by, checks one after another, and writes what came of all. Of several those that are
+ * one shipment with others are left to be checked by themselves (`combined`).
+ */
+async function checkTogether(
+  trx: Knex,
+  orderIds: readonly OrderId[],
+  actor: By,
+  now: Date,
+  { grounds, settleAnew = false, dealing = false, fresh = false }: Checking,
+): Promise<{ readonly reasons: ReadonlyMap<number, readonly Reason[]>; readonly combined: readonly OrderId[] }> {
+  const facts = await checkFacts(trx, orderIds, fresh)
+  const alone = orderIds.length === 1 ? facts.orders : facts.orders.filter((one) => one.combinedWith.length === 0)
+  const labelled = facts.labelled.map((one) => ({ ...one, reasons: stopsByHand(one.wanted) }))
+  const found: Found[] = []
+  for (const rows of alone)
+    found.push(
+      await checkOne({ trx, actor, now, facts, settleAnew, on: await grounds(trx, rows.order.warehouse_id) }, rows),
+    )
+  await writeStops(
+    trx,
+    [...labelled, ...found].map((one) => ({ orderId: one.order.id, before: one.stops, reasons: one.reasons })),
+    actor,
+    now,
+  )
+  await writeHeld(trx, found)
+  if (!dealing) await askOthers(trx, found)
+  await keep(trx, found, actor, now)
+  const done = [...labelled, ...found]
+  await putWordsOf(
+    trx,
+    done.map((one) => one.order.id),
+    fresh,
+  )
+  return {
+    reasons: new Map(done.map((one) => [one.order.id, one.reasons])),
+    combined: facts.orders.filter((one) => !alone.includes(one)).map((one) => one.order.id),
+  }
+}
+
+/** What the check of an order goes by besides its rows. */
 interface Check {
   readonly trx: Knex
-  readonly order: OrderRow
-  readonly on: Ground
-  readonly goods: Goods
-  readonly known: Known
-  /** What it is sent with, settled again; null where it stays as it was. */
-  readonly settlement: SettleResult | null
-  readonly begun: boolean
   readonly actor: By
   readonly now: Date
+  readonly facts: CheckedTogether
+  readonly on: Ground
+  readonly settleAnew: boolean
 }
 
-/** The order's lines with their items, and what stock each would take. */
+/** What came of the check of an order, to be written. */
+interface Found extends CheckedRows {
+  readonly reasons: readonly Reason[]
+  /** What it is sent with, settled again; null where it stays as it was. */
+  readonly settlement: SettleResult | null
+  readonly shipToKey: string
+  readonly goods: Goods
+  readonly plan: OrderPlan
+  /** All orders of its shipment, the leading one first. */
+  readonly members: readonly number[]
+  /** What it gives back of the stock. */
+  readonly given: readonly HeldRow[]
+  /** What it takes of it, by line. */
+  readonly taken: ReadonlyMap<number, readonly Take[]>
+}
+
+async function checkOne(check: Check, rows: CheckedRows): Promise<Found> {
+  const { facts, on } = check
+  const places = facts.stock.get(rows.order.warehouse_id) ?? new Map<number, FreePlace[]>()
+  const held = heldByLine(rows.held)
+  const begun = [...held.values()].some((one) => one.picked > 0)
+  // what nobody has begun gives back what it holds, and takes what is best for it now
+  const given = begun ? [] : rows.held
+  for (const row of given) count(places, row.stock_id, row.quantity - row.picked)
+  const goods = goodsOf(rows, on, facts.levels, places, begun ? held : new Map())
+  // what is sent with what is settled until work begins; who packs it finds it as it was
+  const settlement = begun && !check.settleAnew ? null : settle(rows, on, facts.levels)
+  const order = settlement ? { ...rows.order, settings: kept(settlement) } : rows.order
+  const shipToKey = shipToKeyOf(order)
+  const members = await membersLeft(check, rows, shipToKey)
+  const plan = await planned(check, order, rows, members)
+  const reasons = await stopsOf(check, { rows, goods, settlement, begun, plan })
+  const taken =
+    reasons.length > 0 ? new Map() : new Map([...goods.allotted].map(([lineId, one]) => [lineId, one.takes] as const))
+  for (const takes of taken.values()) for (const take of takes) count(places, take.stockId, -take.quantity)
+  return { ...rows, reasons, settlement, shipToKey, goods, plan, members, given, taken }
+}
+
+/** Counts the free pieces of a place up or down; a place elsewhere is not counted here. */
+function count(places: ReadonlyMap<number, readonly FreePlace[]>, stockId: number, pieces: number): void {
+  for (const own of places.values()) for (const place of own) if (place.id === stockId) place.free += pieces
+}
+
+/** What stock the lines of an order would take. */
 interface Goods {
-  readonly lines: readonly ItemLineRow[]
-  readonly levels: ReadonlyMap<number, readonly ItemLevel[]>
   readonly allotted: ReturnType<typeof allot>
   readonly lackingOf: (line: { readonly id: number; readonly ordered: number }) => number
 }
 
-interface Planned {
-  readonly members: readonly number[]
-  readonly plan: ReturnType<typeof planOrder>
-}
-
-/** The order with its open shipment, both locked before the stock of its items is. */
-async function lockedOrder(trx: Knex, orderId: OrderId): Promise<OrderRow> {
-  const order = there(await trx("sales_order").where({ id: orderId }).forUpdate().first())
-  const lead = order.joined_to_id ?? order.id
-  await trx("shipment").where({ order_id: lead, state: "open" }).forUpdate().select("id")
-  return order
-}
-
-const groundFor = async (trx: Knex, order: OrderRow, now: Date, ground?: Ground): Promise<Ground> =>
-  ground && ground.warehouse.id === order.warehouse_id ? ground : groundOf(trx, order.warehouse_id, now)
-
-const knownOf = async (trx: Knex, order: OrderRow): Promise<Known> => ({
-  wanted: await wantedOf(trx, order),
-  held: await heldBy(trx, order.id),
-  tags: await trx("order_tag").where({ order_id: order.id }).pluck("tag"),
-  before: keptOf({ settings: order.settings }),
-})
-
-const newOrder = (order: OrderRow): Known => ({
-  wanted: {
-    heldByHand: !!order.held_by_hand,
-    sourceState: order.source_waits ? order.source_state : null,
-    change: null,
-    outsideRefused: null,
-  },
-  held: new Map(),
-  tags: [],
-  before: keptOf({ settings: order.settings }),
-})
-
-/** Locks the stock of its items, and finds what its lines would take of it beyond what they hold. */
-async function goodsOf(trx: Knex, order: OrderRow, on: Ground, held: ReadonlyMap<number, Held>): Promise<Goods> {
-  const lines = await trx("order_line")
-    .join("item", "item.id", "order_line.item_id")
-    .where({ order_id: order.id })
-    .orderBy("line_number")
-    .select("item.*", "order_line.*")
-  const itemIds = lines.map((line) => line.item_id)
-  const levels = await levelsOf(trx, itemIds)
-  const stock = await lockedStock(trx, order.warehouse_id, itemIds)
-  const lackingOf = (line: { readonly id: number; readonly ordered: number }) =>
-    line.ordered - (held.get(line.id)?.quantity ?? 0)
+/** Finds what its lines would take of the stock beyond what they hold. */
+function goodsOf(
+  { order, lines }: CheckedRows,
+  on: Ground,
+  levels: ReadonlyMap<number, readonly ItemLevel[]>,
+  places: ReadonlyMap<number, readonly FreePlace[]>,
+  held: ReadonlyMap<number, Held>,
+): Goods {
+  const lackingOf: Goods["lackingOf"] = (line) => line.ordered - (held.get(line.id)?.quantity ?? 0)
+  const stock = [...new Set(lines.map((line) => line.item_id))].flatMap((itemId) => places.get(itemId) ?? [])
   const allotted = allot(
     stock,
     lines.map((line) => ({
@@ -206,48 +253,65 @@ async function goodsOf(trx: Knex, order: OrderRow, on: Ground, held: ReadonlyMap
       minimumLife: routingOf(on.book, order.customer_id).minimumLife,
     },
   )
-  return { lines, levels, allotted, lackingOf }
+  return { allotted, lackingOf }
 }
 
-/** What it is sent with by the rules of today; the order's row carries it from here on. */
-async function settle(
-  trx: Knex,
-  order: OrderRow,
+/** What it is sent with by the rules of today. */
+const settle = (
+  { order, lines, tags, customer }: CheckedRows,
   { book, warehouse, today }: Ground,
-  { lines, levels }: Goods,
-  tags: readonly string[],
-): Promise<SettleResult> {
-  // only rules ask who the customer is
-  const customer = book.rules.length > 0 ? await customerCode(trx, order.customer_id) : ""
-  const settlement = settleOrder(book, { order, lines, levels, tags, customer }, warehouse.code, today)
-  order.settings = JSON.stringify({ settled: settlement.settled, tags: settlement.tags })
-  return settlement
+  levels: ReadonlyMap<number, readonly ItemLevel[]>,
+): SettleResult =>
+  settleOrder(book, { order, lines, levels, tags, customer: customer?.code ?? "" }, warehouse.code, today)
+
+/**
+ * The orders of its shipment. Orders that do not go to one place any more are no one shipment: the one that differs is
+ * parted.
+ */
+async function membersLeft({ trx, actor, now, on }: Check, { order, combinedWith }: CheckedRows, key: string) {
+  if (combinedWith.length === 0) return [order.id]
+  if (combinedWith.some((one) => one.ship_to_key !== key)) await partOff(trx, order.id, actor, now, on)
+  return membersOf(trx, order.id)
 }
 
 /** The truck that it leaves with: of its whole shipment, where it is one with others. */
-async function planned({ trx, order, on, goods }: Check, members: readonly number[]): Promise<Planned> {
-  const whole = members.length > 1 ? await plannedRows(trx, members[0] as number) : { order, lines: goods.lines }
-  if (whole.order.id === order.id) whole.order.settings = order.settings
-  return { members, plan: planOrder(on, whole.order, whole.lines) }
+async function planned(
+  { trx, on }: Check,
+  order: SalesOrderRow,
+  { lines }: CheckedRows,
+  members: readonly number[],
+): Promise<OrderPlan> {
+  if (members.length === 1) return planOrder(on, order, lines)
+  const whole = await plannedRows(trx, members[0] as number)
+  const settled = whole.order.id === order.id ? { ...whole.order, settings: order.settings } : whole.order
+  return planOrder(on, settled, whole.lines)
+}
+
+interface Looked {
+  readonly rows: CheckedRows
+  readonly goods: Goods
+  readonly settlement: SettleResult | null
+  readonly begun: boolean
+  readonly plan: OrderPlan
 }
 
 /** Why it can't go on, less what a person allowed. */
-async function stopsOf(
-  { trx, order, on, known, goods, settlement, begun }: Check,
-  { plan }: Planned,
-): Promise<Reason[]> {
+async function stopsOf(check: Check, looked: Looked): Promise<Reason[]> {
+  const { trx, on } = check
+  const { rows, settlement, begun, plan } = looked
+  const { order } = rows
   const shipTo = addressOf(order)
   const { country } = on.warehouse
   const found = stopReasons({
-    ...known.wanted,
+    ...rows.wanted,
     shipTo,
     postalStates: statesOfPostalCode(shipTo.country, shipTo.postalCode),
     from: country,
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
-    lines: await checkedLines(trx, order, goods, begun),
+    lines: await checkedLines(check, looked),
     refusedRows: parsed<Reason[]>(order.refused_rows),
-    samePurchaseOrder: await samePurchaseOrder(trx, order),
-    creditStop: await creditStop(trx, order.customer_id),
+    samePurchaseOrder: rows.samePurchaseOrder,
+    creditStop: rows.customer?.creditStop ?? null,
     screening: shipTo.country === country ? [] : await screeningHits(trx, order.customer_name, shipTo),
     ruleHolds: begun ? [] : (settlement?.holds ?? []),
     promise:
@@ -255,21 +319,17 @@ async function stopsOf(
         ? { promised: order.promised_on, earliest: plan.earliest.date, service: plan.earliest.service }
         : null,
   })
-  return notWaived(trx, order.id, found)
+  return notPassed(rows.passed, found)
 }
 
-async function checkedLines(
-  trx: Knex,
-  order: OrderRow,
-  { lines, levels, allotted, lackingOf }: Goods,
-  begun: boolean,
-): Promise<CheckedLine[]> {
+async function checkedLines({ trx, facts }: Check, { rows, goods, begun }: Looked): Promise<CheckedLine[]> {
+  const { order, lines } = rows
   // whoever picks it has seen how much it is
-  const quantities = begun ? null : await knownQuantities(trx, order.id, lines)
+  const quantities = begun ? null : await knownQuantities(trx, order.id, lines, facts.onHand)
   return lines.map((line) => {
     const known = quantities?.get(line.item_id)
-    const lacking = lackingOf(line)
-    const found = allotted.get(line.id)
+    const lacking = goods.lackingOf(line)
+    const found = goods.allotted.get(line.id)
     return {
       lineNumber: line.line_number,
       sku: line.sku,
@@ -281,85 +341,53 @@ async function checkedLines(
         unitWeight: line.weight_kg === null ? null : mass(line.weight_kg, "kg"),
         sized: [line.length_mm, line.width_mm, line.height_mm].every((edge) => Number(edge) > 0),
         dangerous: dangerousOf(line),
-        customs: customsOf(line, order.currency, levels.get(line.item_id) ?? []),
+        customs: customsOf(line, order.currency, facts.levels.get(line.item_id) ?? []),
       },
     }
   })
 }
 
-/** Holds the stock of an order that goes on; one that is stopped is in no run. */
-async function holdOrLeave({ trx, order, goods }: Check, reasons: readonly Reason[]): Promise<void> {
-  if (reasons.length > 0) return leaveRuns(trx, order.id)
-  await hold(trx, new Map([...goods.allotted].map(([lineId, found]) => [lineId, found.takes])))
-  await rejoinRuns(trx, order.id)
+/** Holds the stock of orders that go on; those that are stopped are in no run. */
+async function writeHeld(trx: Knex, found: readonly Found[]): Promise<void> {
+  const changed = found.filter((one) => !holdsJust(one.given, one.taken))
+  await exchange(
+    trx,
+    changed.flatMap((one) => one.given),
+    new Map(changed.flatMap((one) => [...one.taken])),
+  )
+  for (const { inRun, reasons, order } of found)
+    if (inRun) await (reasons.length > 0 ? leaveRuns(trx, order.id) : rejoinRuns(trx, order.id))
 }
 
-/** Has stock dealt out again that a stopped order gave back, or of which it has too little. */
-async function askOthers({ trx, order, goods }: Check, reasons: readonly Reason[], freed: readonly number[]) {
-  if (reasons.length === 0) return
-  const short = reasons.some((one) => one.code === "stop.stock-short")
-  const lacking = short ? goods.lines.filter((line) => (goods.allotted.get(line.id)?.lacking ?? 0) > 0) : []
-  await askForDeal(trx, order.warehouse_id, [...freed, ...lacking.map((line) => line.item_id)])
-}
-
-/** Keeps the plan, and what was settled with the tags that rules gave. */
-async function keep({ trx, order, settlement, known, actor, now }: Check, { members, plan }: Planned): Promise<void> {
-  const own = {
-    ship_to_key: shipToKeyOf(order),
-    ...(settlement ? { settings: order.settings as string } : {}),
+/** Has stock dealt out again that stopped orders gave back, or of which they have too little. */
+async function askOthers(trx: Knex, found: readonly Found[]): Promise<void> {
+  const stopped = found.filter((one) => one.reasons.length > 0)
+  for (const [warehouseId, own] of grouped(stopped, (one) => one.order.warehouse_id)) {
+    const items = own.flatMap(({ reasons, lines, goods, given }) => {
+      const short = reasons.some((one) => one.code === "stop.stock-short")
+      const lacking = short ? lines.filter((line) => (goods.allotted.get(line.id)?.lacking ?? 0) > 0) : []
+      return [...freedBy(given), ...lacking.map((line) => line.item_id)]
+    })
+    await askForDeal(trx, warehouseId, [...new Set(items)])
   }
-  await keepPlan(trx, [...members], plan, own)
-  if (members.length > 1) await trx("sales_order").where({ id: order.id }).update(own)
+}
+
+/** Keeps the plans, and what was settled with the tags that rules gave. */
+async function keep(trx: Knex, found: readonly Found[], actor: By, now: Date): Promise<void> {
+  const own = ({ shipToKey, settlement, order }: Found) => ({
+    ship_to_key: shipToKey,
+    settings: settlement ? kept(settlement) : keptText(order),
+  })
+  await keepPlans(
+    trx,
+    found.filter((one) => one.members.length === 1).map((one) => ({ order: one.order, plan: one.plan, own: own(one) })),
+  )
+  for (const one of found.filter(({ members }) => members.length > 1)) {
+    await keepPlan(trx, one.members, one.plan)
+    await trx("sales_order").where({ id: one.order.id }).update(own(one))
+  }
   // a tag that a person took off is not put on again by the rule that gave it
-  for (const tag of settlement?.tags ?? [])
-    if (!known.before.tags.includes(tag)) await putTag(trx, { actor, now }, order.id, tag, true)
-}
-
-/** Orders that do not go to one place any more are no one shipment: the one that differs is parted. */
-async function partWhereApart(
-  trx: Knex,
-  order: { id: number; joined_to_id: number | null },
-  key: string,
-  actor: Pick<Actor, "userId" | "name">,
-  now: Date,
-  ground: Ground,
-): Promise<void> {
-  const combinedWith = await trx("sales_order")
-    .where(order.joined_to_id === null ? { joined_to_id: order.id } : { id: order.joined_to_id })
-    .select("id", "ship_to_key")
-  if (combinedWith.some((one) => one.ship_to_key !== key)) await partOff(trx, order.id, actor, now, ground)
-}
-
-/** What a person or the order's source wants of it, whatever the order's data say. */
-async function wantedOf(
-  trx: Knex,
-  order: Pick<OrderRow, "id" | "held_by_hand" | "source_waits" | "source_state">,
-): Promise<Wanted> {
-  const outside = await trx("outside_order as o")
-    .join("outside_warehouse as w", "w.id", "o.outside_id")
-    .where({ order_id: order.id })
-    .first("o.state", "o.trouble", "w.name")
-  const change = await trx("order_change").where({ order_id: order.id, state: "open" }).first("kind", "came_with")
-  return {
-    heldByHand: !!order.held_by_hand,
-    sourceState: order.source_waits ? order.source_state : null,
-    change: change ? { kind: change.kind, cameWith: change.came_with } : null,
-    outsideRefused: outside?.state === "refused" ? { warehouse: outside.name, why: outside.trouble ?? "" } : null,
-  }
-}
-
-/** The number of an earlier order of the same customer with the same purchase-order number, if there is one. */
-async function samePurchaseOrder(
-  trx: Knex,
-  order: { id: number; po_number: string; customer_name: string; source_id: number; source_number: string },
-): Promise<string | null> {
-  if (!order.po_number) return null
-  const twin = await trx("sales_order")
-    .where({ customer_name: order.customer_name, po_number: order.po_number })
-    .whereNull("cancelled_at")
-    // a part of the same order is no other order
-    .whereRaw("NOT (source_id = ? AND source_number = ?)", [order.source_id, order.source_number])
-    .where("id", "<", order.id)
-    .first("order_number")
-  return twin?.order_number ?? null
+  for (const { order, settlement } of found)
+    for (const tag of settlement?.tags ?? [])
+      if (!keptOf(order).tags.includes(tag)) await putTag(trx, { actor, now }, order.id, tag, true)
 }

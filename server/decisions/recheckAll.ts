@@ -2,10 +2,8 @@ import { randomUUID } from "node:crypto"
 import type { Knex } from "knex"
 import type { Actor, Context } from "../actors/index.ts"
 import { announce } from "../audit/index.ts"
-import { inTransaction } from "../db/connection.ts"
-import { groundOf } from "../plan/plan.ts"
 import { rechecking } from "./jobs.ts"
-import { recheck } from "./recheck.ts"
+import { recheckMany } from "./recheck.ts"
 
 /** Orders up to which all are checked again at once; of more the rest is left to the worker. */
 const atOnce = 60
@@ -36,18 +34,13 @@ async function recheckFrom(
   most: number,
   until: number,
 ): Promise<number | null> {
-  const orders: { id: number; warehouse_id: number }[] = await db("sales_order")
+  const orders = await db("sales_order")
     .whereNull("left_line_at")
     .where("id", ">", after)
     .orderBy("id")
     .select("id", "warehouse_id")
-  const grounds = new Map<number, Awaited<ReturnType<typeof groundOf>>>()
-  for (const [index, { id, warehouse_id: warehouseId }] of orders.entries()) {
-    if (index >= most || Date.now() >= until) return orders[index - 1]?.id ?? null
-    const ground = grounds.get(warehouseId) ?? (await groundOf(db, warehouseId, now))
-    grounds.set(warehouseId, ground)
-    await inTransaction(db, (trx) => recheck(trx, id, by, now, { ground }))
-  }
-  for (const warehouseId of grounds.keys()) await announce(db, { warehouseId })
-  return null
+  const wanted = orders.slice(0, most).map((order) => order.id)
+  const done = await recheckMany(db, wanted, by, now, { until })
+  for (const warehouseId of new Set(orders.map((order) => order.warehouse_id))) await announce(db, { warehouseId })
+  return done.size < orders.length ? (wanted[done.size - 1] ?? after) : null
 }

@@ -4,6 +4,17 @@ import type { Knex } from "knex"
 /** Runs that are still to be walked. */
 export const openRuns = ["ready", "picking", "left"] as const
 
+/** Those of some orders that are in a run which is still to be walked. */
+export async function inOpenRuns(trx: Knex, orderIds: readonly OrderId[]): Promise<ReadonlySet<number>> {
+  const ids = await trx("pick_run_order as m")
+    .join("pick_run as r", "r.id", "m.run_id")
+    .whereIn("m.order_id", [...orderIds])
+    .whereIn("r.state", [...openRuns])
+    .distinct()
+    .pluck("m.order_id")
+  return new Set(ids)
+}
+
 /** Gives the runs that an order is in what it newly holds, in the caller's transaction: a zone's run what lies there. */
 export async function rejoinRuns(trx: Knex, orderId: OrderId): Promise<void> {
   const runs = await trx("pick_run_order as m")

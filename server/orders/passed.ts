@@ -3,6 +3,7 @@ import type { OrderId } from "core/ids/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Right } from "../actors/index.ts"
+import { grouped } from "../db/grouped.ts"
 
 /** Stops that a person may let pass, who may, and by which of their figures the same stop is told again. */
 export const waivable: Readonly<Record<string, { readonly right: Right; readonly by: readonly string[] }>> = {
@@ -24,10 +25,15 @@ export const passedKey = (one: Reason): string =>
     .update(JSON.stringify((waivable[one.code]?.by ?? []).map((name) => one.values[name] ?? "")))
     .digest("hex")
 
-/** The reasons that nobody has let pass for this order. */
-export async function notWaived(trx: Knex, orderId: OrderId, reasons: readonly Reason[]): Promise<Reason[]> {
-  if (!reasons.some((one) => one.code in waivable)) return [...reasons]
-  const rows = await trx("order_waiver").where({ order_id: orderId }).select("code", "detail_hash")
-  const passed = new Set(rows.map((row) => `${row.code} ${row.detail_hash}`))
-  return reasons.filter((one) => !passed.has(`${one.code} ${passedKey(one)}`))
+/** What people have let pass, by order. */
+export async function passedOf(trx: Knex, orderIds: readonly OrderId[]): Promise<Map<number, ReadonlySet<string>>> {
+  const rows = await trx("order_waiver")
+    .whereIn("order_id", [...orderIds])
+    .select("order_id", "code", "detail_hash")
+  const keyOf = (row: (typeof rows)[number]) => `${row.code} ${row.detail_hash}`
+  return new Map([...grouped(rows, (row) => row.order_id)].map(([id, own]) => [id, new Set(own.map(keyOf))]))
 }
+
+/** The reasons that nobody has let pass. */
+export const notPassed = (passed: ReadonlySet<string> | undefined, reasons: readonly Reason[]): Reason[] =>
+  reasons.filter((one) => !passed?.has(`${one.code} ${passedKey(one)}`))

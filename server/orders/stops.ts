@@ -3,35 +3,58 @@ import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
+import { grouped } from "../db/grouped.ts"
 
 /** The stops of an order as they were written down. */
-export async function currentStops(trx: Knex, orderId: OrderId): Promise<Reason[]> {
-  const rows = await trx("order_stop").where({ order_id: orderId }).orderBy("id").select("code", "detail")
-  return rows.map((row) => ({ code: row.code, values: parsed<Record<string, string>>(row.detail) }))
+export const currentStops = async (trx: Knex, orderId: OrderId): Promise<readonly Reason[]> =>
+  (await stopsOf(trx, [orderId])).get(orderId) ?? []
+
+/** The same of many orders; an order without a stop is not in it. */
+export async function stopsOf(trx: Knex, orderIds: readonly OrderId[]): Promise<Map<number, Reason[]>> {
+  const rows = await trx("order_stop")
+    .whereIn("order_id", [...orderIds])
+    .orderBy("id")
+    .select("order_id", "code", "detail")
+  const reasonOf = ({ code, detail }: (typeof rows)[number]) => ({ code, values: parsed<Reason["values"]>(detail) })
+  return new Map([...grouped(rows, (row) => row.order_id)].map(([id, own]) => [id, own.map(reasonOf)]))
 }
 
-/** Writes down why an order is stopped, and on its story when that is not what stood there. */
+interface Found {
+  readonly orderId: OrderId
+  /** As they stand written. */
+  readonly before: readonly Reason[]
+  readonly reasons: readonly Reason[]
+}
+
+/** Writes down why orders are stopped, and on the story of each when that is not what stood there. */
 export async function writeStops(
   trx: Knex,
-  orderId: OrderId,
-  reasons: readonly Reason[],
+  found: readonly Found[],
   actor: Pick<Actor, "userId" | "name">,
   now: Date,
-) {
-  const before = await currentStops(trx, orderId)
-  const key = (one: Reason) => JSON.stringify([one.code, Object.entries(one.values).sort()])
-  const same =
-    before.length === reasons.length && before.every((one, index) => key(one) === key(reasons[index] as Reason))
-  if (same) return
-  await trx("order_stop").where({ order_id: orderId }).delete()
-  for (const one of reasons) {
-    await trx("order_stop").insert({
+): Promise<void> {
+  const changed = found.filter(({ before, reasons }) => keyOf(before) !== keyOf(reasons))
+  if (changed.length === 0) return
+  await trx("order_stop")
+    .whereIn(
+      "order_id",
+      changed.filter((one) => one.before.length > 0).map((one) => one.orderId),
+    )
+    .delete()
+  const rows = changed.flatMap(({ orderId, reasons }) =>
+    reasons.map(({ code, values }) => ({
       order_id: orderId,
-      code: one.code,
-      detail: JSON.stringify(one.values),
+      code,
+      detail: JSON.stringify(values),
       raised_at: now,
-    })
+    })),
+  )
+  if (rows.length > 0) await trx("order_stop").insert(rows)
+  for (const { orderId, reasons } of changed) {
+    const action = reasons.length > 0 ? "order.stopped" : "order.stop-ended"
+    await record(trx, actor, now, { action, orderId, detail: { reasons } })
   }
-  const action = reasons.length > 0 ? "order.stopped" : "order.stop-ended"
-  await record(trx, actor, now, { action, orderId, detail: { reasons } })
 }
+
+const keyOf = (reasons: readonly Reason[]): string =>
+  JSON.stringify(reasons.map((one) => [one.code, Object.entries(one.values).sort()]))

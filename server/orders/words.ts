@@ -2,27 +2,41 @@ import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { wordsOf } from "../addresses/words.ts"
 import { inTransaction } from "../db/connection.ts"
+import { grouped } from "../db/grouped.ts"
 
 /** Counts up when orders are to be found by more than before; the worker then writes their words again. */
 const edition = 1
 
 /**
  * Writes down the words by which an order is found: its numbers, parties and place, what was noted, references, items,
- * the lots it holds, tags. Called in the transaction of every change of these; `fresh` where it has none yet.
+ * the lots it holds, tags. Called in the transaction of every change of these.
  */
-export async function putWords(trx: Knex, orderId: OrderId, fresh = false): Promise<void> {
-  const texts = (await textsOf(trx, [orderId])).get(orderId) ?? []
-  const wanted = new Set(texts.flatMap(wordsOf))
-  const known = new Set<string>(fresh ? [] : await trx("order_word").where({ order_id: orderId }).pluck("word"))
-  const gone = [...known].filter((word) => !wanted.has(word))
-  const come = [...wanted].filter((word) => !known.has(word))
-  if (gone.length > 0) await trx("order_word").where({ order_id: orderId }).whereIn("word", gone).delete()
-  if (come.length > 0)
+export const putWords = (trx: Knex, orderId: OrderId): Promise<void> => putWordsOf(trx, [orderId])
+
+/** The same of many orders; `fresh` where they have no words yet. */
+export async function putWordsOf(trx: Knex, orderIds: readonly OrderId[], fresh = false): Promise<void> {
+  const ids = [...orderIds]
+  const texts = await textsOf(trx, ids)
+  const rows = fresh ? [] : await trx("order_word").whereIn("order_id", ids).select("order_id", "word")
+  const known = grouped(rows, (row) => row.order_id)
+  const come: { order_id: number; word: string }[] = []
+  for (const id of ids) {
+    const wanted = new Set((texts.get(id) ?? []).flatMap(wordsOf))
+    const had = new Set(known.get(id)?.map((row) => row.word))
+    const gone = [...had].filter((word) => !wanted.has(word))
+    if (gone.length > 0) await trx("order_word").where({ order_id: id }).whereIn("word", gone).delete()
+    come.push(...[...wanted].filter((word) => !had.has(word)).map((word) => ({ order_id: id, word })))
+  }
+  await insertWords(trx, come)
+  await trx("sales_order").whereIn("id", ids).whereNot({ words_of: edition }).update({ words_of: edition })
+}
+
+async function insertWords(trx: Knex, rows: readonly { order_id: number; word: string }[]): Promise<void> {
+  for (let at = 0; at < rows.length; at += 2_000)
     await trx("order_word")
-      .insert(come.map((word) => ({ order_id: orderId, word })))
+      .insert(rows.slice(at, at + 2_000))
       .onConflict(["word", "order_id"])
       .ignore()
-  await trx("sales_order").where({ id: orderId }).whereNot({ words_of: edition }).update({ words_of: edition })
 }
 
 async function textsOf(trx: Knex, ids: readonly number[]): Promise<Map<number, string[]>> {
@@ -84,11 +98,7 @@ export async function putMissingWords(db: Knex, until: number): Promise<boolean>
       const rows = ids.flatMap((id) =>
         [...new Set((texts.get(id) ?? []).flatMap(wordsOf))].map((word) => ({ order_id: id, word })),
       )
-      for (let at = 0; at < rows.length; at += 2_000)
-        await trx("order_word")
-          .insert(rows.slice(at, at + 2_000))
-          .onConflict(["word", "order_id"])
-          .ignore()
+      await insertWords(trx, rows)
       await trx("sales_order").whereIn("id", ids).update({ words_of: edition })
       return false
     })

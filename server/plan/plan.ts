@@ -10,19 +10,20 @@ import type { Actor } from "../actors/index.ts"
 import { addressOf } from "../addresses/row.ts"
 import { wayBetween } from "../addresses/way.ts"
 import type { SalesOrderRow } from "../db/tables.ts"
-import { there } from "../db/there.ts"
+import { columnOf, there } from "../db/there.ts"
+import { updateEach } from "../db/updateEach.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import type { ItemLineRow } from "../orders/itemLine.ts"
-import { leadOf, membersOf, part, shipToKeyOf } from "../orders/joined.ts"
+import { membersOf, part, shipToKeyOf } from "../orders/joined.ts"
 import { contentOf, packagingTypes } from "../packaging/catalog.ts"
 import { answersOf, leavingBy, type Rateable, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
 import { inForce, type RatedService } from "../rating/tariffs.ts"
 import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
-import { settledOf } from "../rules/settleOrder.ts"
+import { keptText, settledOf } from "../rules/settleOrder.ts"
 import type { Collection } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { estimated } from "./estimate.ts"
-import { plannedRows } from "./plannedRows.ts"
+import { plannedRows, plannedRowsOf } from "./plannedRows.ts"
 import { leavingOf } from "./shipDate.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
@@ -237,6 +238,35 @@ export async function keepPlan(
       .update({ ...fields, planned_packages: 1 })
 }
 
+/** Keeps the plans of orders that stand alone, of those to which something changes, with what else is to be kept of them. */
+export async function keepPlans(
+  trx: Knex,
+  planned: readonly {
+    readonly order: SalesOrderRow
+    readonly plan: OrderPlan
+    /** The same columns for all. */
+    readonly own: { readonly ship_to_key: string; readonly settings?: string | null }
+  }[],
+): Promise<void> {
+  const rows = planned.flatMap(({ order, plan, own }) => {
+    const fields = {
+      ...own,
+      collection_id: plan.collectionId,
+      must_collection_id: plan.mustCollectionId,
+      planned_service_id: plan.serviceId,
+      planned_packages: Math.max(1, plan.packages),
+    }
+    const before = { ...order, settings: keptText(order) }
+    return Object.entries(fields).some(([name, value]) => columnOf(before, name) !== value)
+      ? [{ id: order.id, ...fields }]
+      : []
+  })
+  await updateEach(trx, "sales_order", rows)
+  const gone = planned.filter(({ plan }) => plan.choiceGone).map(({ order }) => order.id)
+  if (gone.length > 0)
+    await trx("sales_order").whereIn("id", gone).update({ chosen_collection_id: null, chosen_service_id: null })
+}
+
 /** Plans an order again, with those that are one shipment with it, and keeps the plan. */
 export async function replan(trx: Knex, ground: Ground, orderId: OrderId): Promise<OrderPlan> {
   const members = await membersOf(trx, orderId)
@@ -286,15 +316,32 @@ export async function replanAll(
 ): Promise<number> {
   if (ids.length === 0) return 0
   const ground = await groundOf(trx, warehouseId, now)
-  const done = new Set<number>()
-  for (const id of ids) {
-    const lead = await leadOf(trx, id)
-    if (done.has(lead)) continue
-    done.add(lead)
-    await replan(trx, ground, lead)
+  const members = await trx("sales_order")
+    .whereIn("id", [...ids])
+    .orderBy("id")
+    .select("id", "joined_to_id")
+  const leads = [...new Set(members.map((order) => order.joined_to_id ?? order.id))]
+  for (let at = 0; at < leads.length; at += together) {
+    const some = leads.slice(at, at + together)
+    const whole = await plannedRowsOf(trx, some)
+    const followers = await trx("sales_order").whereIn("joined_to_id", some).select("joined_to_id")
+    const others = new Set(followers.map((order) => order.joined_to_id))
+    const plans = some.map((id) => {
+      const { order, lines } = there(whole.get(id))
+      return { order, plan: planOrder(ground, order, lines), own: { ship_to_key: shipToKeyOf(order) } }
+    })
+    await keepPlans(
+      trx,
+      plans.filter(({ order }) => !others.has(order.id)),
+    )
+    for (const { order, plan } of plans.filter((one) => others.has(one.order.id)))
+      await keepPlan(trx, await membersOf(trx, order.id), plan)
   }
   return ids.length
 }
+
+/** Orders that are read and planned at a time. */
+const together = 100
 
 /** The open orders of a warehouse, all of them. */
 export const onTheLine = (db: Knex, warehouseId: WarehouseId): Promise<number[]> =>

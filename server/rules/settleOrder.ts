@@ -75,6 +75,9 @@ interface Kept {
   readonly tags: readonly string[]
 }
 
+/** What is kept of how an order was settled, as its row holds it. */
+export const kept = ({ settled, tags }: Kept): string => JSON.stringify({ settled, tags })
+
 /** What was settled for an order when it was looked at last. */
 export const keptOf = (order: { readonly settings?: unknown }): Kept =>
   order.settings ? parsed<Kept>(order.settings) : { settled: {}, tags: [] }
@@ -83,3 +86,7 @@ export const settledOf = (order: { readonly settings?: unknown }): Settled => ke
 
 export const customerCode = async (db: Knex, customerId: CustomerId | null): Promise<string> =>
   customerId === null ? "" : ((await db("customer").where({ id: customerId }).first("code"))?.code ?? "")
+
+/** The same as its row holds it; null where nothing was settled yet. */
+export const keptText = (order: { readonly settings?: unknown }): string | null =>
+  order.settings ? kept(keptOf(order)) : null

@@ -1,12 +1,24 @@
 import type { CustomerId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 
-/** Why nothing may go to a customer on account, or null. */
-export async function creditStop(
+/** What a check of orders asks of their customers: the code, and why nothing may go to them on account, if so. */
+export interface CheckedCustomer {
+  readonly code: string
+  readonly creditStop: { readonly customer: string; readonly note: string } | null
+}
+
+export async function checkedCustomers(
   db: Knex,
-  customerId: CustomerId | null,
-): Promise<{ customer: string; note: string } | null> {
-  if (customerId === null) return null
-  const row = await db("customer").where({ id: customerId, credit_stop: true }).first("code", "credit_note")
-  return row ? { customer: row.code, note: row.credit_note } : null
+  customerIds: readonly CustomerId[],
+): Promise<Map<number, CheckedCustomer>> {
+  if (customerIds.length === 0) return new Map()
+  const rows = await db("customer")
+    .whereIn("id", [...customerIds])
+    .select("id", "code", "credit_stop", "credit_note")
+  return new Map(
+    rows.map((row) => [
+      row.id,
+      { code: row.code, creditStop: row.credit_stop ? { customer: row.code, note: row.credit_note } : null },
+    ]),
+  )
 }

@@ -1,6 +1,7 @@
 import type { ItemId, LineId, OrderId, StockId, WarehouseId } from "core/ids/index.ts"
 import { type Allocated, allocateStock, type ItemLevel, type StockPlace, type Take } from "core/picking/index.ts"
 import type { Knex } from "knex"
+import { grouped } from "../db/grouped.ts"
 import type { AllocationRow } from "../db/tables.ts"
 
 export interface Held {
@@ -8,18 +9,30 @@ export interface Held {
   readonly picked: number
 }
 
-/** What each line holds of the stock, and how much of it is picked. */
-export async function heldBy(trx: Knex, orderId: OrderId): Promise<Map<number, Held>> {
+/** What an order's lines hold of the stock, a row for each place. */
+export type HeldRow = Pick<AllocationRow, "id" | "order_line_id" | "stock_id" | "quantity" | "picked"> & {
+  readonly item_id: number
+}
+
+export async function heldRows(trx: Knex, orderIds: readonly OrderId[]): Promise<Map<number, HeldRow[]>> {
   const rows = await trx("allocation")
     .join("order_line", "order_line.id", "allocation.order_line_id")
-    .where({ order_id: orderId })
-    .groupBy("order_line.id")
-    .select<{ id: number; quantity: number; picked: number }[]>(
-      "order_line.id",
-      trx.raw("SUM(allocation.quantity) AS quantity"),
-      trx.raw("SUM(allocation.picked) AS picked"),
-    )
-  return new Map(rows.map((row) => [row.id, { quantity: Number(row.quantity), picked: Number(row.picked) }]))
+    .whereIn("order_id", [...orderIds])
+    .select("allocation.id", "order_id", "order_line_id", "stock_id", "item_id", "quantity", "picked")
+  return grouped(rows, (row) => row.order_id)
+}
+
+/** What each line holds of the stock, and how much of it is picked. */
+export function heldByLine(rows: readonly HeldRow[]): Map<number, Held> {
+  const lines = new Map<number, Held>()
+  for (const row of rows) {
+    const before = lines.get(row.order_line_id) ?? { quantity: 0, picked: 0 }
+    lines.set(row.order_line_id, {
+      quantity: before.quantity + row.quantity,
+      picked: before.picked + row.picked,
+    })
+  }
+  return lines
 }
 
 /** A place of stock with the item that lies there. */
@@ -104,16 +117,35 @@ export function allot(
 }
 
 /** Writes what lines take of the stock that the caller has locked. */
-export async function hold(trx: Knex, taken: ReadonlyMap<number, readonly Take[]>): Promise<void> {
+export const hold = (trx: Knex, taken: ReadonlyMap<number, readonly Take[]>): Promise<void> => exchange(trx, [], taken)
+
+/** Writes that lines give back what they hold and have not picked, and take other pieces; the caller has locked the stock. */
+export async function exchange(
+  trx: Knex,
+  given: readonly HeldRow[],
+  taken: ReadonlyMap<number, readonly Take[]>,
+): Promise<void> {
   const rows = [...taken].flatMap(([lineId, takes]) =>
     takes.map((take) => ({ order_line_id: lineId, stock_id: take.stockId, quantity: take.quantity })),
   )
-  if (rows.length === 0) return
-  await trx("allocation").insert(rows)
-  await changeAllocated(
-    trx,
-    rows.map((row) => [row.stock_id, row.quantity]),
-  )
+  await end(trx, given)
+  if (rows.length > 0) await trx("allocation").insert(rows)
+  await changeAllocated(trx, [
+    ...given.map((row) => [row.stock_id, row.picked - row.quantity] as const),
+    ...rows.map((row) => [row.stock_id, row.quantity] as const),
+  ])
+}
+
+/** Whether lines would take just what they hold: then nothing need be written. */
+export function holdsJust(held: readonly HeldRow[], taken: ReadonlyMap<number, readonly Take[]>): boolean {
+  const sums = new Map<string, number>()
+  const add = (line: number, stock: number, pieces: number) => {
+    const key = `${line} ${stock}`
+    sums.set(key, (sums.get(key) ?? 0) + pieces)
+  }
+  for (const row of held) add(row.order_line_id, row.stock_id, row.quantity)
+  for (const [line, takes] of taken) for (const take of takes) add(line, take.stockId, -take.quantity)
+  return [...sums.values()].every((pieces) => pieces === 0)
 }
 
 /**
@@ -137,14 +169,15 @@ async function changeAllocated(trx: Knex, changes: readonly (readonly [stockId: 
 
 /** Gives back what an order holds and has not picked; the items of which something is free again. */
 export async function freeStock(trx: Knex, orderId: OrderId): Promise<number[]> {
-  const rows = await trx("allocation")
-    .join("order_line", "order_line.id", "allocation.order_line_id")
-    .where({ order_id: orderId })
-    .select("allocation.id", "stock_id", "item_id", "quantity", "picked")
-  await giveBack(trx, rows)
-  await end(trx, rows)
-  return [...new Set(rows.filter((row) => row.quantity > row.picked).map((row) => row.item_id as number))]
+  const rows = (await heldRows(trx, [orderId])).get(orderId) ?? []
+  await exchange(trx, rows, new Map())
+  return freedBy(rows)
 }
+
+/** Items of which something is free again when rows are given back. */
+export const freedBy = (rows: readonly HeldRow[]): number[] => [
+  ...new Set(rows.filter((row) => row.quantity > row.picked).map((row) => row.item_id)),
+]
 
 /** Gives back what a line holds and has not picked. */
 export async function freeUnpicked(trx: Knex, lineId: LineId): Promise<void> {
@@ -161,15 +194,15 @@ export async function freeUnpicked(trx: Knex, lineId: LineId): Promise<void> {
       .update({ quantity: trx.ref("picked") })
 }
 
-type HeldRow = Pick<AllocationRow, "id" | "stock_id" | "quantity" | "picked">
+type GivenRow = Pick<AllocationRow, "id" | "stock_id" | "quantity" | "picked">
 
-const giveBack = (trx: Knex, rows: readonly HeldRow[]): Promise<void> =>
+const giveBack = (trx: Knex, rows: readonly GivenRow[]): Promise<void> =>
   changeAllocated(
     trx,
     rows.map((row) => [row.stock_id, row.picked - row.quantity]),
   )
 
-async function end(trx: Knex, rows: readonly HeldRow[]): Promise<void> {
+async function end(trx: Knex, rows: readonly Pick<GivenRow, "id">[]): Promise<void> {
   if (rows.length === 0) return
   await trx("allocation")
     .whereIn(

@@ -103,8 +103,15 @@ async function page(name: string, path: string, signedIn = true): Promise<Figure
 say(
   `${cpus().length} × ${cpus()[0]?.model.trim()}, Node ${process.version}; ${connections} connections, ${seconds} s each`,
 )
-const trivial = await page("trivial page (sign-in)", "/sign-in", false)
+const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
+const context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk" as const, warehouseId: 1 } }
 await fillOrders(db, 0, 300, 300)
+// --orders: what is done with many orders alone
+if (process.argv.includes("--orders")) {
+  await benchAllocation(context)
+  await end()
+}
+const trivial = await page("trivial page (sign-in)", "/sign-in", false)
 await page("day, 300 open orders", "/")
 await pagesOfWork()
 // --pages: these alone
@@ -121,8 +128,6 @@ if (process.argv.includes("--hostile")) {
 /** The pages that a clerk works on: the list, an order that is picked, one that is packed and rated, the dock. */
 async function pagesOfWork(): Promise<void> {
   const warehouse = await warehouseById(db, 1)
-  const clerk = there(await db("user").where({ username: "maren" }).first("id", "name"))
-  const context = { db, now, actor: { userId: clerk.id, name: clerk.name, role: "clerk" as const, warehouseId: 1 } }
   const numberOf = async (id: number) => there(await db("sales_order").where({ id }).first("order_number")).order_number
   // every fourth is picked: one of them is put into a carton, so that its shipment is rated
   const packed = 1_000_004
@@ -184,8 +189,6 @@ for (const [name] of asked) {
   )
 }
 
-const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
-const context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk" as const, warehouseId: 1 } }
 await benchRating(db, now)
 await benchFloor()
 await benchAllocation(context)

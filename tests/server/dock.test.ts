@@ -230,7 +230,8 @@ describe("jobs", () => {
     const again = await claim(rig.db, ["test"])
     expect(again?.tries).toBe(2)
     if (!again) throw new Error("not taken again")
-    await fail(rig.db, { ...again, tries: triesBeforeDead }, "no luck")
+    await rig.db("job").where({ once_key: "test:1" }).update({ tries: triesBeforeDead })
+    await fail(rig.db, again, "no luck")
     expect(await rig.db("job").where({ once_key: "test:1" }).first("state", "trouble")).toEqual({
       state: "dead",
       trouble: "no luck",
