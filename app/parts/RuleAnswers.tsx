@@ -130,7 +130,7 @@ export function RuleEffect({ effect, choices }: { effect: EffectOnDay; choices: 
               {
                 name: "cost",
                 head: say("rule.cost"),
-                className: "figure",
+                className: "figure whole",
                 cell: (one) => (
                   <>
                     {one.cost.from?.amount ?? "–"} → {one.cost.to?.amount ?? "–"}
