@@ -5,7 +5,8 @@ import { type MessageKey, say, sayCode, type Values } from "./index.ts"
 
 /** A refusal, stop or charge's reason in words; a code without words, such as one of a later release, shows itself. */
 export function sayReason(reason: Reason, more: Values = {}): string {
-  const values = inWords({ ...reason.values, ...more })
+  const said = reason.code === "order.changed-by" ? { fields: sayFields(reason.values.fields ?? "[]") } : {}
+  const values = inWords({ ...reason.values, ...said, ...more })
   if (reason.code.startsWith("row.")) {
     const why = sayCode(reason.code, values) ?? reason.code
     return values.field
@@ -49,9 +50,24 @@ const variants: ReadonlySet<string> = new Set(["why.billed", "why.chargeable"])
 function named(values: Values): Values {
   const name = (prefix: "option" | "payer", code: string | number | undefined) =>
     code ? { [prefix]: wordFor(prefix, code) } : {}
-  return { ...values, ...name("option", values.option), ...name("payer", values.payer), ...otherOption(values) }
+  const { option, payer } = values
+  return { ...values, ...name("option", option), ...name("payer", payer), ...otherOption(values) }
 }
 const otherOption = ({ other }: Values): Values => (other ? { other: wordFor("option", other) } : {})
+
+/** Columns of an order with what stands in them, as `[["city","Denver"]]`: as its form names them. */
+const sayFields = (fields: string): string =>
+  (JSON.parse(fields) as [string, string][])
+    .map(([field, value]) => `${wordFor("order", field)} “${sayOrderValue(field, value)}”`)
+    .join(", ")
+
+/** What stands in a column of an order, as its form shows it; a dash for nothing. */
+export function sayOrderValue(field: string, value: string | number | boolean | null | undefined): string {
+  if (field === "kind_confirmed") return say(Number(value) ? "known.yes" : "known.no")
+  if (field === "address_kind") return wordFor("kind", String(value))
+  if (field === "dock" || field === "forklift") return wordFor("known", String(value))
+  return value === null || value === undefined || value === "" ? "–" : String(value)
+}
 
 /** The word for a code that came as data, or the code itself where it has none here. */
 export const wordFor = (family: Family, code: string | number, values: Values = {}): string =>

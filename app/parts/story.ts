@@ -1,5 +1,5 @@
 import type { Reason } from "core/refusal/index.ts"
-import { sayReasons, wordFor } from "words/reasons.ts"
+import { sayOrderValue, sayReasons, wordFor } from "words/reasons.ts"
 
 /** An entry of the story in words. */
 export function sayEntry(entry: { readonly action: string; readonly detail: Record<string, unknown> }): string {
@@ -9,7 +9,10 @@ export function sayEntry(entry: { readonly action: string; readonly detail: Reco
     changes?: { field: string; of?: string; from: string; to: string }[]
   } & Record<string, unknown>
   const changes = (detail.changes ?? [])
-    .map((one) => `${one.of ?? wordFor("order", one.field)} ${one.from || "–"} → ${one.to || "–"}`)
+    .map(({ field, of, from, to }) => {
+      const [before, after] = [from, to].map((value) => sayOrderValue(of ? "" : field, value))
+      return `${of ?? wordFor("order", field)} ${before} → ${after}`
+    })
     .join(", ")
   // what was written before amounts had their currency is a figure alone
   const { amount: sum } = detail

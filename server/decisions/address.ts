@@ -90,8 +90,9 @@ async function changedMeanwhile(
     .orderBy("id", "desc")
     .first("actor", "detail")
   const changes = last ? (parsed<{ changes?: { field: string }[] }>(last.detail).changes ?? []) : []
+  if (changes.length === 0) return reason("order.changed-whole")
   return reason("order.changed-by", {
     actor: last?.actor ?? "",
-    fields: changes.map((one) => `${one.field} “${order[one.field] ?? ""}”`).join(", "),
+    fields: JSON.stringify(changes.map((one) => [one.field, String(order[one.field] ?? "")])),
   })
 }

@@ -43,16 +43,21 @@ export interface CheckedTogether {
   readonly levels: ReadonlyMap<number, readonly ItemLevel[]>
   /** Pieces of each item that lie in stock, of all warehouses. */
   readonly onHand: ReadonlyMap<number, number>
-  /** Free stock by warehouse and item, locked until the transaction ends; whoever takes of it counts it down. */
-  readonly stock: ReadonlyMap<WarehouseId, ReadonlyMap<number, FreePlace[]>>
+  /** Free stock by warehouse, locked until the transaction ends; whoever takes of it counts it down. */
+  readonly stock: ReadonlyMap<WarehouseId, FreeStock>
+}
+
+export interface FreeStock {
+  readonly byItem: ReadonlyMap<number, readonly FreePlace[]>
+  readonly byId: ReadonlyMap<number, FreePlace>
 }
 
 /** A place of stock whose free pieces are counted as orders are checked one after another. */
 export type FreePlace = Omit<Stock, "free"> & { free: number }
 
 /**
- * Locks orders, their open shipments and the stock of their items, and reads what a check of them goes by. Canceled ones
- * are left out. As many statements for a hundred orders as for one.
+ * Locks orders, their open shipments and the stock of their items, and reads what a check of them goes by, in the order
+ * in which they are asked for. Canceled ones are left out. As many statements for a hundred orders as for one.
  *
  * @param fresh the orders were made just now: they hold nothing, nobody wants anything of them, and each stands alone
  */
@@ -63,7 +68,10 @@ export async function checkFacts(trx: Knex, orderIds: readonly OrderId[], fresh:
   const wants = fresh ? new Map<number, Wanted>() : await wantedOf(trx, rows)
   const wantedOr = (order: SalesOrderRow) => wants.get(order.id) ?? wantedByItself(order)
   const asked = fresh ? new Set<number>() : await labelsAskedForOf(trx, ids)
-  const open = rows.filter((order) => !asked.has(order.id))
+  const place = new Map(orderIds.map((id, index) => [id, index]))
+  const open = rows
+    .filter((order) => !asked.has(order.id))
+    .toSorted((a, b) => (place.get(a.id) ?? 0) - (place.get(b.id) ?? 0))
   const openIds = open.map((order) => order.id)
   const none = open.length === 0
   const known = !fresh && !none
@@ -114,15 +122,15 @@ async function lockedOrders(trx: Knex, orderIds: readonly OrderId[]): Promise<Sa
 }
 
 async function freePlaces(trx: Knex, orders: readonly SalesOrderRow[], lines: readonly ItemLineRow[]) {
-  const stock = new Map<WarehouseId, Map<number, FreePlace[]>>()
+  const stock = new Map<WarehouseId, FreeStock>()
   for (const [warehouseId, own] of grouped(orders, (order) => order.warehouse_id)) {
     const ids = new Set(own.map((order) => order.id))
     const itemIds = [...new Set(lines.flatMap((line) => (ids.has(line.order_id) ? [line.item_id] : [])))]
     const places: FreePlace[] = await lockedStock(trx, warehouseId, itemIds)
-    stock.set(
-      warehouseId,
-      grouped(places, (place) => place.itemId as number),
-    )
+    stock.set(warehouseId, {
+      byItem: grouped(places, (place) => place.itemId),
+      byId: new Map(places.map((place) => [place.id, place])),
+    })
   }
   return stock
 }

@@ -37,7 +37,7 @@ import {
   perCase,
 } from "../stock/allocation.ts"
 import { askForDeal } from "../stock/waiting.ts"
-import { type CheckedRows, type CheckedTogether, checkFacts, type FreePlace } from "./checkFacts.ts"
+import { type CheckedRows, type CheckedTogether, checkFacts, type FreeStock } from "./checkFacts.ts"
 
 type By = Pick<Actor, "userId" | "name">
 
@@ -198,13 +198,18 @@ interface Found extends CheckedRows {
 
 async function checkOne(check: Check, rows: CheckedRows): Promise<Found> {
   const { facts, on } = check
-  const places = facts.stock.get(rows.order.warehouse_id) ?? new Map<number, FreePlace[]>()
+  const stock = facts.stock.get(rows.order.warehouse_id)
+  const count = (stockId: number, pieces: number) => {
+    // what it holds in another warehouse is not free for anybody here
+    const place = stock?.byId.get(stockId)
+    if (place) place.free += pieces
+  }
   const held = heldByLine(rows.held)
   const begun = [...held.values()].some((one) => one.picked > 0)
   // what nobody has begun gives back what it holds, and takes what is best for it now
   const given = begun ? [] : rows.held
-  for (const row of given) count(places, row.stock_id, row.quantity - row.picked)
-  const goods = goodsOf(rows, on, facts.levels, places, begun ? held : new Map())
+  for (const row of given) count(row.stock_id, row.quantity - row.picked)
+  const goods = goodsOf(rows, on, facts.levels, stock, begun ? held : new Map())
   // what is sent with what is settled until work begins; who packs it finds it as it was
   const settlement = begun && !check.settleAnew ? null : settle(rows, on, facts.levels)
   const order = settlement ? { ...rows.order, settings: kept(settlement) } : rows.order
@@ -214,13 +219,8 @@ async function checkOne(check: Check, rows: CheckedRows): Promise<Found> {
   const reasons = await stopsOf(check, { rows, goods, settlement, begun, plan })
   const taken =
     reasons.length > 0 ? new Map() : new Map([...goods.allotted].map(([lineId, one]) => [lineId, one.takes] as const))
-  for (const takes of taken.values()) for (const take of takes) count(places, take.stockId, -take.quantity)
+  for (const takes of taken.values()) for (const take of takes) count(take.stockId, -take.quantity)
   return { ...rows, reasons, settlement, shipToKey, goods, plan, members, given, taken }
-}
-
-/** Counts the free pieces of a place up or down; a place elsewhere is not counted here. */
-function count(places: ReadonlyMap<number, readonly FreePlace[]>, stockId: number, pieces: number): void {
-  for (const own of places.values()) for (const place of own) if (place.id === stockId) place.free += pieces
 }
 
 /** What stock the lines of an order would take. */
@@ -234,11 +234,11 @@ function goodsOf(
   { order, lines }: CheckedRows,
   on: Ground,
   levels: ReadonlyMap<number, readonly ItemLevel[]>,
-  places: ReadonlyMap<number, readonly FreePlace[]>,
+  free: FreeStock | undefined,
   held: ReadonlyMap<number, Held>,
 ): Goods {
   const lackingOf: Goods["lackingOf"] = (line) => line.ordered - (held.get(line.id)?.quantity ?? 0)
-  const stock = [...new Set(lines.map((line) => line.item_id))].flatMap((itemId) => places.get(itemId) ?? [])
+  const stock = [...new Set(lines.map((line) => line.item_id))].flatMap((itemId) => free?.byItem.get(itemId) ?? [])
   const allotted = allot(
     stock,
     lines.map((line) => ({

@@ -153,15 +153,13 @@ export async function fail(
   trouble: string,
   { atOnce = false }: { readonly atOnce?: boolean } = {},
 ): Promise<void> {
-  // somebody may have asked anew while it was tried: then it is as if this were the first time
-  const row = await db("job").where({ id: job.id, lease: job.lease }).first("tries")
-  if (!row) return
-  const delay = Math.min(30_000, 500 * 2 ** Math.max(0, row.tries - 1))
+  // by the row as it is now: somebody may have asked anew while it was tried, and then this is as if the first time
+  const delay = "LEAST(30000, 500 * POW(2, GREATEST(tries, 1) - 1))"
   await db("job")
     .where({ id: job.id, lease: job.lease })
     .update({
-      state: atOnce || row.tries >= triesBeforeDead ? "dead" : "waiting",
-      run_at: new Date(Date.now() + delay),
+      state: atOnce ? "dead" : db.raw("IF(tries >= ?, 'dead', 'waiting')", [triesBeforeDead]),
+      run_at: db.raw(`TIMESTAMPADD(MICROSECOND, ${delay} * 1000, ?)`, [new Date()]),
       leased_until: null,
       trouble: trouble.slice(0, 500),
     })

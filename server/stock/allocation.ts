@@ -101,11 +101,10 @@ export function allot(
   life: { readonly usableOn: string; readonly minimumLife: number },
 ): Map<number, Allocated> {
   const free = new Map(stock.map((place) => [place.id, place.free]))
+  const byItem = grouped(stock, (place) => place.itemId)
   return new Map(
     lines.map((line) => {
-      const places = stock.flatMap((place) =>
-        place.itemId === line.itemId ? [{ ...place, free: free.get(place.id) ?? 0 }] : [],
-      )
+      const places = (byItem.get(line.itemId) ?? []).map((place) => ({ ...place, free: free.get(place.id) ?? 0 }))
       const found: Allocated =
         line.lacking > 0
           ? allocateStock({ sku: line.sku, quantity: line.lacking, perCase: line.perCase, ...life }, places)

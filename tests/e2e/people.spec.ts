@@ -37,7 +37,7 @@ test("two clerks see each other and each other's work, and an edit on old ground
   await expect(page.locator(".order-story")).toContainText("address changed")
   await expect(page.locator("#attention")).toHaveValue("Cellar")
   await page.getByRole("button", { name: "Save address", exact: true }).click()
-  await expect(page.getByRole("alert")).toContainText("Tomas Reyes changed this: attention “Sample room”")
+  await expect(page.getByRole("alert")).toContainText("Tomas Reyes changed this: Attention “Sample room”")
   // and outlasts the refusal beside what Tomas changed; saved again with both known, it stands
   await expect(page.locator("#attention")).toHaveValue("Cellar")
   await expect(page.locator("#phone")).toHaveValue("555 0142")

@@ -8,6 +8,7 @@ import { shipmentOf } from "server/packages/shipment.ts"
 import { putIn } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { sayReasons } from "words/reasons.ts"
 import { there } from "../../server/db/there.ts"
 import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value } from "./rig.ts"
 
@@ -179,9 +180,13 @@ describe("two people on one order", () => {
     expect(answer.ok ? null : answer.reasons).toEqual([
       {
         code: "order.changed-by",
-        values: { actor: "Tomas Reyes", fields: "attention “Cellar”, street “16 Growler Row”" },
+        values: { actor: "Tomas Reyes", fields: '[["attention","Cellar"],["street","16 Growler Row"]]' },
       },
     ])
+    expect(answer.ok ? "" : sayReasons(answer.reasons)).toBe(
+      "Tomas Reyes changed this: Attention “Cellar”, Street and number “16 Growler Row”. " +
+        "What you typed is kept. Check it, then save again.",
+    )
     expect((await orderBySource(rig.db, "L-3")).city).toBe("Denver")
   })
 })

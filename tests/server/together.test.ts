@@ -144,8 +144,13 @@ describe("many orders that are checked together", () => {
     const third = await idOf("TG-22")
     const stop = there(await rig.db("order_stop").where({ order_id: third }).first("detail"))
     expect(stop.detail).toMatchObject({ ordered: "4", available: "2" })
-    await many([third, await idOf("TG-21"), await idOf("TG-20")])
+    const backwards = [third, await idOf("TG-21"), await idOf("TG-20")]
+    await many(backwards)
     expect(await Promise.all(["TG-20", "TG-21", "TG-22"].map(stopsOf))).toEqual([[], [], ["stop.stock-short"]])
+    // nobody holds anything: who is asked for first comes first
+    await forget()
+    await many(backwards)
+    expect(await Promise.all(["TG-20", "TG-21", "TG-22"].map(stopsOf))).toEqual([["stop.stock-short"], [], []])
   })
   it("that are as they were are not written again", async () => {
     const alone = await standingAlone()

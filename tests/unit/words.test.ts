@@ -131,6 +131,14 @@ it("ends no reason in a colon: what follows a colon is part of the sentence", ()
   expect(Object.entries(en).filter(([key, text]) => given.has(key) && /:\s*$/.test(text))).toEqual([])
 })
 
+it("tells what somebody changed in an order by the names and choices of its form", () => {
+  const fields = '[["city","Aurora"],["address_kind","residential"],["kind_confirmed","1"],["dock","no"],["phone",""]]'
+  expect(sayReason({ code: "order.changed-by", values: { actor: "Tomas Reyes", fields } })).toBe(
+    "Tomas Reyes changed this: City “Aurora”, Address type “residential”, Confirmed “yes”, Loading dock “no”, Phone “–”. " +
+      "What you typed is kept. Check it, then save again.",
+  )
+})
+
 it("puts several reasons one after another as sentences", () => {
   expect(
     sayReasons([

@@ -82,6 +82,7 @@ export const order = {
   "order.incoterm": "Incoterms 2020 rule",
   "order.incoterm_place": "Named place",
   "order.to-item": "Complete {sku}",
+  "order.changed-whole": "Someone else changed this order. What you typed is kept. Check it, then save again.",
   "order.changed-by": "{actor} changed this: {fields}. What you typed is kept. Check it, then save again.",
   "order.void-first":
     "Labels are bought or requested, or another warehouse has the order. Void them or recall it first.",
