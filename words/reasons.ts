@@ -5,7 +5,7 @@ import { type MessageKey, say, sayCode, type Values } from "./index.ts"
 
 /** A refusal, stop or charge's reason in words; a code without words, such as one of a later release, shows itself. */
 export function sayReason(reason: Reason, more: Values = {}): string {
-  const said = reason.code === "order.changed-by" ? { fields: sayFields(reason.values.fields ?? "[]") } : {}
+  const said: Values = reason.code === "order.changed-by" ? { fields: sayFields(reason.values.fields ?? "[]") } : {}
   const values = inWords({ ...reason.values, ...said, ...more })
   if (reason.code.startsWith("row.")) {
     const why = sayCode(reason.code, values) ?? reason.code
