@@ -1,5 +1,6 @@
 import { localDate } from "core/calendar/index.ts"
 import { Link } from "react-router"
+import { duration } from "words/duration.ts"
 import { clock, longDay, signed } from "words/format.ts"
 import { say } from "words/index.ts"
 import type { DayData } from "./day.tsx"
@@ -297,11 +298,7 @@ function ColumnHead({
         {one.carrier}
       </p>
       <p className="time">{clock(one.cutOff, zone)}</p>
-      <p className="left">
-        {left >= 60
-          ? say("day.left", { h: Math.floor(left / 60), m: String(left % 60).padStart(2, "0") })
-          : say("day.left-min", { m: left })}
-      </p>
+      <p className="left">{say("day.left", { time: duration(left) })}</p>
       <p className="packed">{say("day.packed", { labelled: one.labelledPackages, togo: one.orders.length })}</p>
       {plan && one.orders.length > 0 ? (
         <div className="margin">

@@ -5,9 +5,12 @@ import { Act, ActForm } from "../parts/ActForm.tsx"
 import { ShipmentPapers } from "./Apart.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
-/** The packages of a shipment with pallets, in words. */
-const packagesName = (view: ShipmentView) => {
-  return view.packages.every((one) => one.kind === "pallet" || one.on !== null) ? "ship.pallets" : "ship.packages"
+/** How many of which kind a shipment has: cartons, pallets, or both. */
+function piecesInWords({ packages, pieces: n }: ShipmentView): string {
+  if (n === 0) return say("ship.no-cartons")
+  if (packages.every((one) => one.kind !== "pallet")) return say("ship.cartons", { n })
+  const allOnPallets = packages.every((one) => one.kind === "pallet" || one.on !== null)
+  return say(allOnPallets ? "ship.pallets" : "ship.packages", { n })
 }
 
 /** How many packages there are, a new one, and what is done with all of them. */
@@ -24,13 +27,7 @@ export function CartonsHead({
 }) {
   return (
     <header>
-      <h2>
-        {view.pieces === 0
-          ? say("ship.no-cartons")
-          : view.packages.some((one) => one.kind === "pallet")
-            ? say(packagesName(view), { n: view.pieces })
-            : say("ship.cartons", { n: view.pieces })}
-      </h2>
+      <h2>{piecesInWords(view)}</h2>
       {view.state === "open" &&
       (editable || view.packages.length === 0) &&
       view.toPick === 0 &&

@@ -11,7 +11,7 @@ export function Receipt({ view, bought }: { view: ShipmentView; bought: NonNulla
     <div className="receipt">
       <h2>{say("rate.bought", { service: bought.service, amount: showMoney(bought.amount) })}</h2>
       <p className="code">{bought.tracking}</p>
-      <p>{say("ship.plate.dock-detail", { tracking: "", n: view.pieces, printed: view.printed }).replace(/^: /, "")}</p>
+      <p>{say("ship.labels-printed", { n: view.pieces, printed: view.printed })}</p>
       {view.printTrouble ? (
         <p className="ember">{say("papers.trouble", { trouble: sayTrouble(view.printTrouble) })}</p>
       ) : null}

@@ -3,6 +3,7 @@ import type { LocalDate } from "core/calendar/index.ts"
 import { type MoneyText, showMoney } from "core/money/index.ts"
 import { isWorkedHere } from "core/orders/index.ts"
 import { Link } from "react-router"
+import { duration } from "words/duration.ts"
 import { clock, purchaseOrder, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
@@ -87,8 +88,7 @@ function leavesInWords(leaves: Leaves | null, now: Date, today: string, zone: st
   if (leaves.onDate !== today)
     return say("ship.door-on", { door: leaves.door, day: shortDay(leaves.onDate), time: clock(leaves.cutOff, zone) })
   const until = Math.max(0, Math.floor((leaves.cutOff.getTime() - now.getTime()) / 60_000))
-  const time = until < 60 ? `${until} min` : `${Math.floor(until / 60)} h ${String(until % 60).padStart(2, "0")}`
-  return say("ship.door-in", { door: leaves.door, time })
+  return say("ship.door-in", { door: leaves.door, time: duration(until) })
 }
 
 /** What the orders were joined for, and what has become of it: said aloud where they would cost less apart. */

@@ -78,32 +78,18 @@ function PutButtons({
     <>
       {hand && line.picked > line.packed ? (
         <Act intent="put" sends={{ package: hand, line: line.id }}>
-          <Button
-            type="submit"
-            name="quantity"
-            value="1"
-            px="6px"
-            aria-label={say("ship.put-one-label", {
-              line: line.letter,
-              n: hand,
-              kind: kindOf(view, hand),
-            })}
-          >
-            {say("ship.put-one")}
-          </Button>
-          <Button
-            type="submit"
-            name="quantity"
-            value={line.picked - line.packed}
-            px="6px"
-            aria-label={say("ship.put-all-label", {
-              line: line.letter,
-              n: hand,
-              kind: kindOf(view, hand),
-            })}
-          >
-            {say("ship.put-all")}
-          </Button>
+          {(["one", "all"] as const).map((how) => (
+            <Button
+              key={how}
+              type="submit"
+              name="quantity"
+              value={how === "one" ? 1 : line.picked - line.packed}
+              px="6px"
+              aria-label={say(`ship.put-${how}-label`, { line: line.letter, n: hand, kind: kindOf(view, hand) })}
+            >
+              {say(`ship.put-${how}`)}
+            </Button>
+          ))}
         </Act>
       ) : null}
       {line.picked > line.packed && line.ownCarton && view.state === "open" ? (

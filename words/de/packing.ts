@@ -59,6 +59,7 @@ export const packing = translation({
   "ship.plate.buying-detail": "das Etikett kommt von selbst und wird nur einmal gebucht",
   "ship.plate.dock": "Zu Tor {door}",
   "ship.plate.dock-detail": "{tracking}: {printed} von {n, plural, one {# Etikett} other {# Etiketten}} gedruckt",
+  "ship.labels-printed": "{printed} von {n, plural, one {# Etikett} other {# Etiketten}} gedruckt",
   "ship.plate.next": "Weiter: {orderNumber}",
   "ship.plate.order": "Auftrag {orderNumber} ansehen",
   "ship.plate.stopped": "Ansehen, warum gesperrt",

@@ -218,6 +218,7 @@ export const packing = {
   "ship.plate.giving-up": "Booking canceled: it ends once the carrier answers",
   "ship.plate.dock": "To door {door}",
   "ship.plate.dock-detail": "{tracking}: {printed} of {n, plural, one {# label} other {# labels}} printed",
+  "ship.labels-printed": "{printed} of {n, plural, one {# label} other {# labels}} printed",
   "ship.plate.next": "Next: {orderNumber}",
   "ship.plate.gone": "Back to the day",
   "ship.plate.gone-detail": "this shipment has left",
