@@ -105,7 +105,7 @@ export default function JoinPage({ loaderData, actionData: answered }: Route.Com
             caption={say("combine.title")}
             rows={offers}
             rowKey={(one) => one.orders[0]?.id ?? 0}
-            columns={offerColumns}
+            columns={offerColumns()}
           />
         ) : null}
         {joined.length > 0 ? (
@@ -135,7 +135,7 @@ const orderLinks = (one: { readonly orders: readonly { readonly id: number; read
     </Link>
   ))
 
-const offerColumns: readonly TableColumn<Loaded["offers"][number]>[] = [
+const offerColumns = (): readonly TableColumn<Loaded["offers"][number]>[] => [
   { name: "orders", head: say("combine.head.orders"), heads: true, className: "benches", cell: orderLinks },
   { name: "customer", head: say("combine.head.customer"), cell: (one) => one.orders[0]?.customer ?? "" },
   { name: "to", head: say("combine.head.to"), cell: (one) => one.place },

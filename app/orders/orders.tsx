@@ -222,7 +222,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
                 rowClass={(order) => (chosen.ids.has(order.id) ? "next" : undefined)}
                 // a page of more is not all that would be sorted
                 sorts={!loaderData.paged && !next}
-                columns={mayWork ? [tickOf(chosen, orders.length), ...orderColumns] : orderColumns}
+                columns={mayWork ? [tickOf(chosen, orders.length), ...orderColumns()] : orderColumns()}
               />
             </div>
           )}
@@ -261,7 +261,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
 type FoundOrder = Awaited<ReturnType<typeof loader>>["orders"][number]
 
 /** Of every order that is found, what tells it from others. */
-const orderColumns: readonly TableColumn<FoundOrder>[] = [
+const orderColumns = (): readonly TableColumn<FoundOrder>[] => [
   {
     name: "order",
     head: say("orders.head.order"),

@@ -96,7 +96,7 @@ export function RuleEffect({ effect, choices }: { effect: EffectOnDay; choices: 
             rowKey={(one) => one.orderNumber}
             columns={[
               {
-                name: "c1",
+                name: "order",
                 head: say("orders.head.order"),
                 heads: true,
                 cell: (one) => <Link to={`/orders/${one.orderNumber}`}>{one.orderNumber}</Link>,

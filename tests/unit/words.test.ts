@@ -1,6 +1,7 @@
 import { execFileSync } from "node:child_process"
 import { readFileSync } from "node:fs"
 import { IntlMessageFormat } from "intl-messageformat"
+import { parseSync } from "vite"
 import { describe, expect, it } from "vitest"
 import { de } from "words/de/index.ts"
 import { en } from "words/en/index.ts"
@@ -139,6 +140,17 @@ it("tells what somebody changed in an order by the names and choices of its form
   )
 })
 
+it("says nothing while a file is read: who will read it, and in which language, is not known yet", () => {
+  const files = execFileSync("git", ["ls-files", "app", "server", "words"], { encoding: "utf8" })
+  const early = files
+    .split("\n")
+    .filter((file) => /\.tsx?$/.test(file) && !/test\.tsx?$/.test(file))
+    .flatMap((file) =>
+      spokenEarly(parseSync(file, readFileSync(file, "utf8")).program).map((name) => `${file}: ${name}`),
+    )
+  expect(early).toEqual([])
+})
+
 it("puts several reasons one after another as sentences", () => {
   expect(
     sayReasons([
@@ -170,3 +182,19 @@ it("says PO once, whether or not a purchase order's number says it itself", () =
     "PO POT-5",
   ])
 })
+
+/** What is called of the words outside of any function, by name. */
+function spokenEarly(node: unknown): string[] {
+  if (Array.isArray(node)) return node.flatMap(spokenEarly)
+  if (typeof node !== "object" || node === null) return []
+  const { type, callee } = node as { type?: string; callee?: { name?: string } }
+  if (type && /Function/.test(type)) return []
+  const name = type === "CallExpression" ? (callee?.name ?? "") : ""
+  const own =
+    /^(say|sayCode|sayReasons?|sayTrouble|wordFor|(short|long|axis)Day|clock(Time)?|dayAndClock|count|duration)$/.test(
+      name,
+    )
+      ? [name]
+      : []
+  return [...own, ...Object.values(node).flatMap(spokenEarly)]
+}
