@@ -138,6 +138,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
           <Table
             rows={preview.orders}
             rowKey={(order) => order.number}
+            sorts={preview.orderCount <= preview.page}
             rowClass={(order) => (order.fate === "unchanged" ? "pale" : undefined)}
             columns={[
               {

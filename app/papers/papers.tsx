@@ -79,7 +79,12 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
                     one.orderNumber ? <Link to={`/orders/${one.orderNumber}`}>{one.name}</Link> : one.name,
                 },
                 { name: "kind", head: say("papers.kind"), cell: (one) => say(`papers.kind.${one.kind}`) },
-                { name: "made", head: say("papers.made"), cell: (one) => clock(one.madeAt, zone) },
+                {
+                  name: "made",
+                  head: say("papers.made"),
+                  by: (one) => one.madeAt.getTime(),
+                  cell: (one) => clock(one.madeAt, zone),
+                },
                 {
                   name: "printing",
                   head: say("papers.printing"),

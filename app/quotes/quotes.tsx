@@ -3,7 +3,7 @@ import { placeOf } from "core/address/index.ts"
 import { showMoney } from "core/money/index.ts"
 import { Form, Link } from "react-router"
 import { workContext } from "server/http/context.ts"
-import { quotes } from "server/quotes/index.ts"
+import { mostQuotes, quotes } from "server/quotes/index.ts"
 import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
@@ -21,6 +21,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const rows = await quotes(work.db, work.warehouse, words, work.now)
   return {
     words,
+    whole: rows.length < mostQuotes,
     rows: rows.map((one) => {
       const best = one.quoted.services.find((service) => service.best)
       return {
@@ -45,7 +46,7 @@ export const action = ({ request, context }: Route.ActionArgs) => answerTo(reque
 export const meta: Route.MetaFunction = () => [{ title: `${say("quote.title")} · ${say("app.name")}` }]
 
 export default function Quotes({ loaderData, actionData }: Route.ComponentProps) {
-  const { rows, words } = loaderData
+  const { rows, whole, words } = loaderData
   const { zone } = useShell()
   return (
     <Screen
@@ -79,6 +80,7 @@ export default function Quotes({ loaderData, actionData }: Route.ComponentProps)
           <Table
             rows={rows}
             rowKey={(one) => one.number}
+            sorts={whole}
             rowClass={(one) => (one.state === "open" ? undefined : "pale")}
             columns={[
               {
@@ -93,11 +95,13 @@ export default function Quotes({ loaderData, actionData }: Route.ComponentProps)
                 name: "best",
                 head: say("quote.best"),
                 className: "figure",
+                by: (one) => Number(one.best?.amount.amount ?? Number.POSITIVE_INFINITY),
                 cell: (one) => (one.best ? showMoney(one.best.amount) : ""),
               },
               {
                 name: "until",
                 head: say("quote.until"),
+                by: (one) => one.validUntil,
                 cell: (one) =>
                   one.state === "open"
                     ? shortDay(one.validUntil)
@@ -106,6 +110,7 @@ export default function Quotes({ loaderData, actionData }: Route.ComponentProps)
               {
                 name: "by",
                 head: say("quote.by"),
+                by: (one) => one.madeAt.getTime(),
                 cell: (one) => (
                   <>
                     {one.madeBy}, {dayAndClock(one.madeAt, zone)}

@@ -1,5 +1,5 @@
 import { Button, Input } from "@chakra-ui/react"
-import { Form, Link } from "react-router"
+import { Form, Link, useSearchParams } from "react-router"
 import { changes } from "server/audit/index.ts"
 import { workContext } from "server/http/context.ts"
 import { dayAndClock } from "words/format.ts"
@@ -36,6 +36,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("setup.changes")}
 export default function Changes({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
   const { zone } = useShell()
+  const [search] = useSearchParams()
   const { page, actor, action } = loaderData
   const more = new URLSearchParams({ ...(actor ? { actor } : {}), ...(action ? { action } : {}) })
   if (page.next) more.set("before", String(page.next))
@@ -65,8 +66,14 @@ export default function Changes({ loaderData, actionData: answered }: Route.Comp
           caption={say("setup.changes")}
           rows={page.entries}
           rowKey={(entry) => entry.id}
+          sorts={!page.next && !search.has("before")}
           columns={[
-            { name: "when", head: say("changes.when"), cell: (entry) => dayAndClock(entry.at, zone) },
+            {
+              name: "when",
+              head: say("changes.when"),
+              by: (entry) => entry.id,
+              cell: (entry) => dayAndClock(entry.at, zone),
+            },
             { name: "who", head: say("changes.who"), cell: (entry) => entry.actor },
             {
               name: "order",

@@ -1,7 +1,14 @@
 import { Button, Input } from "@chakra-ui/react"
 import { useState } from "react"
 import { Form, useNavigation, useSearchParams } from "react-router"
-import { type CustomerRow, customerForm, findCustomers, saveCustomer, saveRouting } from "server/decisions/customers.ts"
+import {
+  type CustomerRow,
+  customerForm,
+  findCustomers,
+  mostCustomers,
+  saveCustomer,
+  saveRouting,
+} from "server/decisions/customers.ts"
 import { workContext } from "server/http/context.ts"
 import { saveSlip } from "server/setup/packaging.ts"
 import { say } from "words/index.ts"
@@ -25,9 +32,11 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "customers.manage")
   const find = (new URL(request.url).searchParams.get("find") ?? "").slice(0, 100)
+  const customers = await findCustomers(work, find)
   return {
     find,
-    customers: await findCustomers(work, find),
+    customers,
+    whole: customers.length < mostCustomers,
     rights: setUpRights(work.actor),
     choices: await settingChoices(work.db),
   }
@@ -66,7 +75,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("setup.customers"
 
 export default function Customers({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
-  const { customers, find, rights } = loaderData
+  const { customers, whole, find, rights } = loaderData
   const [search] = useSearchParams()
   const [chosen, setChosen] = useState<string | null>(null)
   const open = customers.find((one) => one.code === (chosen ?? search.get("find"))) ?? customers[0] ?? null
@@ -103,6 +112,7 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
               caption={say("setup.customers")}
               rows={customers}
               rowKey={(one) => one.id}
+              sorts={whole}
               rowClass={(one) => (one === open ? "next" : undefined)}
               columns={[
                 {

@@ -6,7 +6,7 @@ import { useState } from "react"
 import { Form, useNavigation, useSearchParams } from "react-router"
 import { may } from "server/actors/index.ts"
 import { completeItem } from "server/decisions/items.ts"
-import { findItems, type ItemRow, itemForm } from "server/goods/index.ts"
+import { findItems, type ItemRow, itemForm, mostItems } from "server/goods/index.ts"
 import { packingForm, savePacking } from "server/goods/packing.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
@@ -24,9 +24,11 @@ import { setUpRights } from "./setUpRights.server.ts"
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const find = (new URL(request.url).searchParams.get("find") ?? "").slice(0, 100)
+  const items = await findItems(work, find)
   return {
     find,
-    items: await findItems(work, find),
+    items,
+    whole: items.length < mostItems,
     mayComplete: may(work.actor, "goods.complete"),
     rights: setUpRights(work.actor),
   }
@@ -45,7 +47,7 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("setup.items")} Â
 
 export default function Items({ loaderData, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
-  const { items, find, mayComplete, rights } = loaderData
+  const { items, whole, find, mayComplete, rights } = loaderData
   const [search] = useSearchParams()
   const [chosen, setChosen] = useState<string | null>(null)
   const open = items.find((item) => item.sku === (chosen ?? search.get("find"))) ?? items[0] ?? null
@@ -83,6 +85,7 @@ export default function Items({ loaderData, actionData: answered }: Route.Compon
               caption={say("setup.items")}
               rows={items}
               rowKey={(item) => item.id}
+              sorts={whole}
               rowClass={(item) => (item === open ? "next" : undefined)}
               columns={[
                 {

@@ -136,6 +136,7 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
               caption={say("setup.stock")}
               rows={at.rows}
               rowKey={(row) => row.id}
+              sorts={!at.more}
               rowClass={(row) => (row.id === at.open?.id ? "next" : undefined)}
               columns={[
                 {

@@ -115,6 +115,7 @@ export default function Users({ loaderData, actionData: answered }: Route.Compon
               {
                 name: "seen",
                 head: say("users.head.seen"),
+                by: (user) => user.lastSeen?.getTime() ?? 0,
                 cell: (user) => (user.lastSeen ? dayAndClock(user.lastSeen, zone) : "–"),
               },
               {

@@ -24,8 +24,15 @@ export interface CustomerRow {
   readonly open: number
 }
 
+/** Customers that are listed at most. */
+export const mostCustomers = 200
+
 /** Customers that hold every word in name or code, by name. */
-export async function findCustomers({ db, actor }: Context, words: string, most = 200): Promise<CustomerRow[]> {
+export async function findCustomers(
+  { db, actor }: Context,
+  words: string,
+  most = mostCustomers,
+): Promise<CustomerRow[]> {
   authorise(actor, "orders.see")
   const query = db("customer as c")
   for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {

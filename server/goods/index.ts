@@ -43,6 +43,9 @@ export interface ItemRow {
   }
 }
 
+/** Items that are listed at most. */
+export const mostItems = 200
+
 /** Items that hold every word in SKU or description, by SKU, with what is free in the warehouse. */
 export async function findItems({ db, actor }: Context, words: string): Promise<ItemRow[]> {
   authorise(actor, "orders.see")
@@ -55,7 +58,7 @@ export async function findItems({ db, actor }: Context, words: string): Promise<
     .whereRaw("s.item_id = i.id")
     .where("s.warehouse_id", actor.warehouseId)
     .select(db.raw("COALESCE(SUM(s.on_hand - s.allocated), 0)"))
-  const rows = await query.orderBy("i.sku").limit(200).select("i.*", free.as("free"))
+  const rows = await query.orderBy("i.sku").limit(mostItems).select("i.*", free.as("free"))
   return rows.map(itemRow)
 }
 

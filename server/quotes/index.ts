@@ -184,9 +184,12 @@ const select = (db: Knex) =>
     .leftJoin("sales_order as s", "s.id", "quote.shipped_order_id")
     .select("quote.*", "f.order_number as from_number", "s.order_number as shipped_order")
 
+/** Quotes that are listed at most. */
+export const mostQuotes = 300
+
 /** The quotes of a warehouse, the latest first; with words in number, customer, company, city or postal code. */
 export async function quotes(db: Knex, warehouse: Warehouse, words: string, now: Date): Promise<Quote[]> {
-  const query = select(db).where("quote.warehouse_id", warehouse.id).orderBy("quote.id", "desc").limit(300)
+  const query = select(db).where("quote.warehouse_id", warehouse.id).orderBy("quote.id", "desc").limit(mostQuotes)
   for (const word of words.trim().split(/\s+/).filter(Boolean).slice(0, 6)) {
     const like = `%${word.replace(/[%_\\]/g, "\\$&")}%`
     query.where((either) =>
