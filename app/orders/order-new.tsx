@@ -28,6 +28,7 @@ import { Act, ActForm } from "../parts/ActForm.tsx"
 import { AddressLookUp } from "../parts/AddressLookUp.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { LookUp } from "../parts/LookUp.tsx"
+import { nameFields } from "../parts/shipToFields.ts"
 import { type Answered, act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -392,9 +393,7 @@ function DraftAddress({
       <h2>{say("order.address")}</h2>
       <AddressLookUp onChoose={(one) => onChange((now) => ({ ...now, ...chosenAddress(one, now) }))} />
       <div className="typed-address">
-        {(
-          ["company", "attention", "street", "street2", "city", "state", "postal_code", "country", "phone"] as const
-        ).map((name) => (
+        {nameFields.map((name) => (
           <TextField
             key={name}
             name={name}
