@@ -4,7 +4,7 @@ export const frame = translation({
   "app.name": "Varnok",
   "place.day": "Tag",
   "place.orders": "Aufträge",
-  "place.pick": "Kommissionieren",
+  "place.pick": "Picken",
   "place.shipment": "Sendung",
   "place.dock": "Rampe",
   "place.papers": "Papiere",

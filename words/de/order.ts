@@ -27,7 +27,7 @@ export const order = translation({
   "orders.which": "Aufträge filtern",
   "orders.filter.stage": "Stand",
   "orders.filter.customer": "Kunde",
-  "orders.filter.customer-hint": "Nummer oder Name",
+  "orders.filter.customer-hint": "Nr. oder Name",
   "orders.filter.source": "Quelle",
   "orders.filter.carrier": "Frachtführer",
   "orders.filter.country": "Land",
