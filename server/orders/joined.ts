@@ -13,6 +13,14 @@ export async function leadOf(trx: Knex, orderId: OrderId): Promise<number> {
   return row?.joined_to_id ?? orderId
 }
 
+/** The same for many orders, by their ids; one that there is not is left out. */
+export async function leadsOf(trx: Knex, orderIds: readonly number[]): Promise<Map<number, number>> {
+  const rows = await trx("sales_order")
+    .whereIn("id", [...orderIds])
+    .select("id", "joined_to_id")
+  return new Map(rows.map((row) => [row.id, row.joined_to_id ?? row.id]))
+}
+
 /** All orders of one shipment, the leading one first; the order alone where nothing is joined. */
 export async function membersOf(trx: Knex, orderId: OrderId): Promise<number[]> {
   const lead = await leadOf(trx, orderId)

@@ -8,6 +8,7 @@ import type { AddressColumns } from "../addresses/row.ts"
 import { addressOf } from "../addresses/row.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { grouped } from "../db/grouped.ts"
 import { columnOf } from "../db/there.ts"
 import { touchShipment } from "./joined.ts"
 import { labelsAskedFor } from "./labels.ts"
@@ -58,19 +59,40 @@ const partyOf = (
  * The other parties of an order. Where it names no sender and its customer's goods are shipped blind, the customer is
  * shown as sender, with its first address in the directory.
  */
-export async function partiesOf(
-  db: Knex,
-  order: { readonly id: number; readonly customer_id: number | null },
-): Promise<Party[]> {
-  const rows = await db("order_party").where({ order_id: order.id }).orderBy("role")
-  const own = rows.map((row) => partyOf(row, row.role, "order"))
-  if (own.some((one) => one.role === "sender") || order.customer_id === null) return own
+export const partiesOf = async (db: Knex, order: OrderOfParties): Promise<Party[]> =>
+  (await partiesOfMany(db, [order])).get(order.id) ?? []
+
+interface OrderOfParties {
+  readonly id: number
+  readonly customer_id: number | null
+}
+
+/** The same of many orders, by their ids. */
+export async function partiesOfMany(db: Knex, orders: readonly OrderOfParties[]): Promise<Map<number, Party[]>> {
+  const rows = await db("order_party")
+    .whereIn(
+      "order_id",
+      orders.map((order) => order.id),
+    )
+    .orderBy("role")
+  const own = grouped(rows, (row) => row.order_id as number)
   const blind = await db("customer as c")
     .join("address_book as a", "a.customer_id", "c.id")
-    .where({ "c.id": order.customer_id, "c.blind_ship": true })
+    .whereIn("c.id", [...new Set(orders.flatMap((order) => order.customer_id ?? []))])
+    .where({ "c.blind_ship": true })
     .orderBy("a.id")
-    .first("a.*", "c.name")
-  return blind ? [...own, partyOf({ ...blind, company: blind.company || blind.name }, "sender", "customer")] : own
+    .select("a.*", "c.name")
+  return new Map(
+    orders.map((order) => {
+      const named = (own.get(order.id) ?? []).map((row) => partyOf(row, row.role, "order"))
+      if (named.some((one) => one.role === "sender") || order.customer_id === null) return [order.id, named]
+      const first = blind.find((row) => row.customer_id === order.customer_id)
+      return [
+        order.id,
+        first ? [...named, partyOf({ ...first, company: first.company || first.name }, "sender", "customer")] : named,
+      ]
+    }),
+  )
 }
 
 /** The lines that a label shows as sender: names, street and place, and the telephone. */

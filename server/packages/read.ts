@@ -1,4 +1,4 @@
-import type { OrderId, ShipmentId, WarehouseId } from "core/ids/index.ts"
+import type { WarehouseId } from "core/ids/index.ts"
 import { type Money, money } from "core/money/index.ts"
 import { actualWeight, calculatedWeight, type Packed, packageFlaws } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
@@ -9,17 +9,18 @@ import { type Mass, mass, noMass, sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { addressOf } from "../addresses/row.ts"
 import { parsed } from "../audit/index.ts"
-import type { ShipmentRow } from "../db/tables.ts"
+import { grouped } from "../db/grouped.ts"
+import type { SalesOrderRow, ShipmentRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import type { ItemLineRow } from "../orders/itemLine.ts"
-import { membersOf } from "../orders/joined.ts"
-import { partiesOf } from "../orders/parties.ts"
+import { leadsOf } from "../orders/joined.ts"
+import { partiesOfMany } from "../orders/parties.ts"
 import { contentOf, levelsOf, packagingTypes, sizeOf } from "../packaging/catalog.ts"
 import { merged } from "../plan/plannedRows.ts"
-import { type LeavingColumns, leavingBy } from "../plan/shipDate.ts"
-import { allowedServices } from "../rules/book.ts"
+import { type LeavingColumns, leavingByMany } from "../plan/shipDate.ts"
+import { servicesIn } from "../rules/book.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 
 import {
@@ -33,12 +34,26 @@ import {
 } from "./types.ts"
 
 /** Everything in the database that a shipment is read from. */
-type Rows = NonNullable<Awaited<ReturnType<typeof rowsOf>>>
+type Rows = Awaited<ReturnType<typeof rowsOf>> extends Map<number, infer One> ? One : never
 
 /** A shipment with its lines, packages and contents, of all its orders; null for no such order. */
-export async function readShipment(db: Knex, ofOrder: number): Promise<Shipment | null> {
-  const rows = await rowsOf(db, ofOrder)
-  if (!rows) return null
+export const readShipment = async (db: Knex, ofOrder: number): Promise<Shipment | null> =>
+  (await readShipments(db, [ofOrder])).get(ofOrder) ?? null
+
+/** The shipments of many orders, by the ids that were asked for, in as many statements as one takes. */
+export async function readShipments(db: Knex, ofOrders: readonly number[]): Promise<Map<number, Shipment>> {
+  const leads = await leadsOf(db, ofOrders)
+  const rows = await rowsOf(db, [...new Set(leads.values())])
+  const read = new Map([...rows].map(([lead, own]) => [lead, shipmentFrom(own)]))
+  return new Map(
+    [...leads].flatMap(([asked, lead]) => {
+      const shipment = read.get(lead)
+      return shipment ? [[asked, shipment] as const] : []
+    }),
+  )
+}
+
+function shipmentFrom(rows: Rows): Shipment {
   const lines = linesFrom(rows)
   return { ...headFrom(rows), lines, packages: packagesFrom(rows, lines) }
 }
@@ -50,56 +65,75 @@ const draftRow: Pick<ShipmentRow, "id" | "state" | "version"> & Partial<Shipment
   version: 0,
 }
 
-async function rowsOf(db: Knex, ofOrder: number) {
-  const members = await membersOf(db, ofOrder)
-  const [orderId] = members as [number]
-  const row = (await db("shipment").where({ order_id: orderId }).whereNot("state", "void").first()) ?? draftRow
-  const order = await db("sales_order").where({ id: orderId }).first()
-  if (!order) return null
-  const others = await db("sales_order")
-    .whereIn("id", members.slice(1))
+/** What is stored of the shipments of leading orders, by their ids. */
+async function rowsOf(db: Knex, leads: readonly number[]) {
+  const orders = await db("sales_order")
+    .whereIn("id", [...leads])
+    .orWhereIn("joined_to_id", [...leads])
     .orderBy("id")
-    .select(
-      "id",
-      "order_number",
-      "source_number",
-      "po_number",
-      "promised_on",
-      "ship_on",
-      "chosen_ship_on",
-      "chosen_collection_id",
-      "collection_id",
-      "warehouse_id",
-      "split_from_id",
-    )
-  return {
-    row,
-    order,
-    all: [order, ...others],
-    parties: await partiesOf(db, order),
-    references: await db("order_reference")
-      .whereIn("order_id", members)
-      .where({ printed: true })
-      .orderBy("order_id")
-      .orderBy("name")
-      .select("name", "value"),
-    elsewhere: await worthElsewhere(db, [order, ...others], order.currency),
-    leaving: await leavingBy(db, merged<LeavingColumns>([order, ...others])),
-    customerCode: order.customer_id
-      ? ((await db("customer").where({ id: order.customer_id }).first("code"))?.code ?? "")
-      : "",
-    allowed: await allowedServices(db, order.customer_id),
-    ...(await goodsRows(db, orderId, members)),
-    ...(await packageRows(db, row.id, order.warehouse_id)),
+  const leading = new Map(
+    orders.filter((order) => leads.includes(order.id)).map((order) => [order.id as number, order]),
+  )
+  const membersOf = (lead: number) => {
+    const others = orders.filter((order) => order.joined_to_id === lead)
+    return [there(leading.get(lead)), ...others]
   }
+  const ids = orders.map((order) => order.id)
+  const shipments = await db("shipment")
+    .whereIn("order_id", [...leads])
+    .whereNot("state", "void")
+    .orderBy("id")
+  const references = await db("order_reference")
+    .whereIn("order_id", ids)
+    .where({ printed: true })
+    .orderBy("order_id")
+    .orderBy("name")
+    .select("order_id", "name", "value")
+  const customers = new Map(
+    (
+      await db("customer")
+        .whereIn("id", [...new Set([...leading.values()].flatMap((order) => order.customer_id ?? []))])
+        .select("id", "code", "routing")
+    ).map((row) => [row.id, row]),
+  )
+  const parties = await partiesOfMany(db, [...leading.values()])
+  const elsewhere = await worthElsewhere(db, orders)
+  const merging = [...leading.keys()].map((lead) => [lead, merged<LeavingColumns>(membersOf(lead))] as const)
+  const leaving = await leavingByMany(db, new Map(merging))
+  const goods = await goodsRows(db, ids)
+  const packed = await packageRows(db, shipments)
+  return new Map(
+    [...leading].map(([lead, order]) => {
+      const all = membersOf(lead)
+      const members = new Set<number>(all.map((one) => one.id))
+      const row = shipments.find((one) => one.order_id === lead) ?? draftRow
+      const customer = order.customer_id === null ? undefined : customers.get(order.customer_id)
+      return [
+        lead,
+        {
+          row,
+          order,
+          all,
+          parties: parties.get(lead) ?? [],
+          references: references.filter((one) => members.has(one.order_id)),
+          elsewhere: elsewhere(all, order.currency),
+          leaving: there(leaving.get(lead)),
+          customerCode: customer?.code ?? "",
+          allowed: servicesIn(customer?.routing),
+          ...goods(all.map((one) => one.id)),
+          ...packed(row.id, order.warehouse_id),
+        },
+      ]
+    }),
+  )
 }
 
-/** The lines of all its orders, its own first, with what was picked for them. */
-async function goodsRows(db: Knex, orderId: OrderId, members: readonly number[]) {
+/** The lines of a shipment's orders, the leading one's first, with what was picked for them. */
+async function goodsRows(db: Knex, orderIds: readonly number[]) {
   const lines = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
-    .whereIn("l.order_id", [...members])
-    .orderByRaw("l.order_id <> ?, l.order_id, l.line_number", [orderId])
+    .whereIn("l.order_id", [...orderIds])
+    .orderByRaw("l.order_id, l.line_number")
     .select("i.*", "l.*", "i.id as item_id")
   const picks = await db("allocation as a")
     .join("stock as s", "s.id", "a.stock_id")
@@ -110,17 +144,22 @@ async function goodsRows(db: Knex, orderId: OrderId, members: readonly number[])
       lines.map((line) => line.id),
     )
     .select("a.order_line_id", "a.picked", "b.code as bin", "lot.code as lot")
-  const levels = await levelsOf(
-    db,
-    lines.map((line) => line.item_id),
-  )
-  return { lineRows: lines, picks, levels }
+  const levels = await levelsOf(db, [...new Set(lines.map((line) => line.item_id))])
+  const linesBy = grouped(lines, (line) => line.order_id as number)
+  const picksBy = grouped(picks, (one) => one.order_line_id as number)
+  return (members: readonly number[]) => {
+    const lineRows = members.flatMap((id) => linesBy.get(id) ?? [])
+    return { lineRows, picks: lineRows.flatMap((line) => picksBy.get(line.id) ?? []), levels }
+  }
 }
 
-async function packageRows(db: Knex, shipmentId: ShipmentId, warehouseId: WarehouseId) {
+async function packageRows(db: Knex, shipments: readonly Pick<ShipmentRow, "id">[]) {
   const packages = await db("package")
     .leftJoin("packaging", "packaging.id", "package.packaging_id")
-    .where({ shipment_id: shipmentId })
+    .whereIn(
+      "shipment_id",
+      shipments.map((one) => one.id),
+    )
     .whereNot("state", "void")
     .orderBy("number")
     .select("package.*", "packaging.code as packaging")
@@ -130,12 +169,18 @@ async function packageRows(db: Knex, shipmentId: ShipmentId, warehouseId: Wareho
       packages.map((one) => one.id),
     )
     .orderBy("order_line_id")
-  const { weight_tolerance } = there(await db("warehouse").where({ id: warehouseId }).first("weight_tolerance"))
-  return {
-    packageRows: packages,
-    contentRows: contents,
-    tolerance: Number(weight_tolerance),
-    types: new Map((await packagingTypes(db)).map((type) => [type.id, type])),
+  const warehouses = new Map((await db("warehouse").select("id", "weight_tolerance")).map((row) => [row.id, row]))
+  const types = new Map((await packagingTypes(db)).map((type) => [type.id, type]))
+  const packagesBy = grouped(packages, (one) => one.shipment_id as number)
+  const contentsBy = grouped(contents, (one) => one.package_id as number)
+  return (shipmentId: number, warehouseId: WarehouseId) => {
+    const own = packagesBy.get(shipmentId) ?? []
+    return {
+      packageRows: own,
+      contentRows: own.flatMap((one) => contentsBy.get(one.id) ?? []),
+      tolerance: Number(there(warehouses.get(warehouseId)).weight_tolerance),
+      types,
+    }
   }
 }
 
@@ -292,19 +337,26 @@ function valued(
   return { customs, worth: worth ? money(worth, currency) : money(line.value, line.currency) }
 }
 
-/** What the other parts of orders are worth, by the order of whose whole they are. */
-async function worthElsewhere(
-  db: Knex,
-  orders: readonly { readonly id: number; readonly split_from_id: number | null }[],
-  currency: string,
-): Promise<Map<number, Money[]>> {
-  const wholeOf = new Map(orders.map((order) => [order.id, order.split_from_id ?? order.id]))
-  const parts = await db("sales_order")
-    .where((either) => either.whereIn("id", [...wholeOf.values()]).orWhereIn("split_from_id", [...wholeOf.values()]))
-    .whereNotIn("id", [...wholeOf.keys()])
+/**
+ * What the parts of orders are worth that are in other shipments: a function from a shipment's orders to that of each,
+ * by its id.
+ */
+async function worthElsewhere(db: Knex, orders: readonly Pick<SalesOrderRow, "id" | "split_from_id">[]) {
+  const wholeOf = (order: { readonly id: number; readonly split_from_id: number | null }) =>
+    order.split_from_id ?? order.id
+  const wholes = [...new Set(orders.map(wholeOf))]
+  const split = await db("sales_order")
+    .whereIn("split_from_id", wholes)
     .whereNull("cancelled_at")
     .select("id", "split_from_id")
-  if (parts.length === 0) return new Map()
+  const whole = await db("sales_order")
+    .whereIn(
+      "id",
+      split.map((part) => part.split_from_id),
+    )
+    .whereNull("cancelled_at")
+    .select("id", "split_from_id")
+  const parts = [...split, ...whole]
   const rows = await db("order_line as l")
     .join("item as i", "i.id", "l.item_id")
     .whereIn(
@@ -316,16 +368,21 @@ async function worthElsewhere(
     db,
     rows.map((row) => row.item_id),
   )
-  const found = new Map<number, Money[]>()
-  for (const [id, whole] of wholeOf) {
-    const own = new Set(parts.filter((part) => (part.split_from_id ?? part.id) === whole).map((part) => part.id))
-    const worth = rows
-      .filter((row) => own.has(row.order_id))
-      .map((row) => {
-        const one = valued(row, currency, levels.get(row.item_id) ?? []).worth
-        return money(one.amount.mul(row.ordered), one.currency)
-      })
-    found.set(id, worth)
+  return (members: readonly Pick<SalesOrderRow, "id" | "split_from_id">[], currency: string): Map<number, Money[]> => {
+    const here = new Set<number>(members.map((one) => one.id))
+    return new Map(
+      members.map((one) => {
+        const own = new Set(
+          parts.filter((part) => wholeOf(part) === wholeOf(one) && !here.has(part.id)).map((part) => part.id),
+        )
+        const worth = rows
+          .filter((row) => own.has(row.order_id))
+          .map((row) => {
+            const each = valued(row, currency, levels.get(row.item_id) ?? []).worth
+            return money(each.amount.mul(row.ordered), each.currency)
+          })
+        return [one.id, worth]
+      }),
+    )
   }
-  return found
 }

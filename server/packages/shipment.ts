@@ -4,7 +4,7 @@ import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { onOneState } from "../db/connection.ts"
 
-import { readShipment } from "./read.ts"
+import { readShipment, readShipments } from "./read.ts"
 import type { Shipment, ShipmentPackage } from "./types.ts"
 
 export * from "./types.ts"
@@ -22,6 +22,10 @@ export async function shipmentOf(db: Knex, orderId: OrderId): Promise<Shipment |
 export const shipmentOrDraft = (db: Knex, ofOrder: number): Promise<Shipment | null> =>
   // the version and what it is the version of, or buying what is seen would be refused
   onOneState(db, (view) => readShipment(view, ofOrder))
+
+/** The same of many orders at once, by their ids. */
+export const shipmentsOrDrafts = (db: Knex, orderIds: readonly number[]): Promise<Map<number, Shipment>> =>
+  onOneState(db, (view) => readShipments(view, orderIds))
 
 /** Packages that are handled by themselves: all but those that stand on a pallet. */
 export const handled = <T extends { readonly on: number | null }>(packages: readonly T[]): T[] =>

@@ -39,15 +39,38 @@ export function leavingOf(order: LeavingColumns, collections: readonly Pick<Coll
  * The same with what is planned where nobody chose and the warehouse sends as late as a promise allows, read from the
  * database.
  */
-export async function leavingBy(db: Knex, order: LeavingColumns): Promise<Leaving> {
-  const known = [order.chosen_collection_id, order.collection_id].filter((id) => id !== null)
-  const rows = await db("collection").whereIn("id", known).whereNull("closed_at").select("id", "on_date")
-  const collections = rows.map((row) => ({ id: row.id as number, onDate: row.on_date as LocalDate }))
-  const leaving = leavingOf(order, collections)
-  if (order.chosen_ship_on || leaving.collectionId !== null) return leaving
-  const { leave_policy: policy } = there(await db("warehouse").where({ id: order.warehouse_id }).first("leave_policy"))
-  const planned = policy === "latest" ? collections.find((one) => one.id === order.collection_id) : undefined
-  return planned ? { shipOn: planned.onDate, collectionId: planned.id } : leaving
+export const leavingBy = async (db: Knex, order: LeavingColumns): Promise<Leaving> =>
+  there((await leavingByMany(db, new Map([[0, order]]))).get(0))
+
+/** The same of many orders, by any key. */
+export async function leavingByMany<Key>(
+  db: Knex,
+  orders: ReadonlyMap<Key, LeavingColumns>,
+): Promise<Map<Key, Leaving>> {
+  const all = [...orders.values()]
+  const known = all.flatMap((order) => [order.chosen_collection_id ?? [], order.collection_id ?? []].flat())
+  const rows = await db("collection")
+    .whereIn("id", [...new Set(known)])
+    .whereNull("closed_at")
+    .select("id", "on_date")
+  const collections = new Map(rows.map((row) => [row.id as number, { id: row.id, onDate: row.on_date as LocalDate }]))
+  const policies = new Map(
+    (
+      await db("warehouse")
+        .whereIn("id", [...new Set(all.map((order) => order.warehouse_id))])
+        .select("id", "leave_policy")
+    ).map((row) => [row.id as number, row.leave_policy]),
+  )
+  return new Map(
+    [...orders].map(([key, order]) => {
+      const own = [order.chosen_collection_id, order.collection_id].flatMap((id) => collections.get(id ?? 0) ?? [])
+      const leaving = leavingOf(order, own)
+      if (order.chosen_ship_on || leaving.collectionId !== null) return [key, leaving]
+      const policy = there(policies.get(order.warehouse_id))
+      const planned = policy === "latest" ? own.find((one) => one.id === order.collection_id) : undefined
+      return [key, planned ? { shipOn: planned.onDate, collectionId: planned.id } : leaving]
+    }),
+  )
 }
 
 /** Business days that a ship date may lie ahead (common practice). */

@@ -53,9 +53,6 @@ export const patternRows = async (db: Knex): Promise<(Pattern & { id: number; ve
 export const routingOf = (book: RuleBook, customerId: CustomerId | null): Routing =>
   (customerId === null ? undefined : book.routings.get(customerId)) ?? freeRouting
 
-/** The services that a customer allows; none named: all. */
-export async function allowedServices(db: Knex, customerId: CustomerId | null): Promise<readonly string[]> {
-  if (customerId === null) return []
-  const row = await db("customer").where({ id: customerId }).whereNot("routing", "{}").first("routing")
-  return row ? routingSchema.parse(parsed(row.routing)).services : []
-}
+/** The services that a customer's routing instruction, as it is stored, allows; none named: all. */
+export const servicesIn = (routing: unknown): readonly string[] =>
+  routing === undefined ? [] : routingSchema.parse(parsed(routing)).services
