@@ -3,7 +3,7 @@ import { reason, refused } from "core/refusal/index.ts"
 import { useState } from "react"
 import { Link, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
-import { changeGroup, groupChange, lastGroup, mostAtOnce, undoGroup } from "server/decisions/group.ts"
+import { mostAtOnce, undoGroup } from "server/decisions/group.ts"
 import type { Work } from "server/http/context.ts"
 import { workContext } from "server/http/context.ts"
 import { sourceNames } from "server/intake/source.ts"
@@ -11,17 +11,23 @@ import { onceForEachChange } from "server/live/kept.ts"
 import type { OrderFilter } from "server/orders/filter.ts"
 import { filterQuery, filterStages, promiseDays, readFilter, receiptDays } from "server/orders/filter.ts"
 import { allOrders, findOrders } from "server/orders/list.ts"
-import { knownTags, tagsOf } from "server/orders/marks.ts"
+import { tagsOf } from "server/orders/marks.ts"
 import { dropView, keepView, views } from "server/orders/views.ts"
-import { makeRun, runRules } from "server/ratingRuns/runs.ts"
-import { patternRows } from "server/rules/book.ts"
 import { carrierNames } from "server/setup/carriers.ts"
-import { openCollections } from "server/setup/collections.ts"
-import { dayAndClock, shortDay } from "words/format.ts"
+import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
-import { sayReasons, wordFor } from "words/reasons.ts"
+import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
-import { Act } from "../parts/ActForm.tsx"
+import { type Chosen, GroupBar, groupPlate, LastGroup, useChosen } from "../parts/GroupBar.tsx"
+import {
+  changeChoices,
+  changeMany,
+  groupFields,
+  lastOf,
+  toldUndone,
+  undoFields,
+  whatsFor,
+} from "../parts/group.server.ts"
 import { toldGroup } from "../parts/groupAnswer.ts"
 import { Tags } from "../parts/Marks.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
@@ -32,7 +38,6 @@ import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/orders"
-import { type Chosen, GroupBar, groupPlate, useChosen } from "./GroupBar.tsx"
 import { WhichOrders } from "./WhichOrders.tsx"
 
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -40,20 +45,15 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const search = new URL(request.url).searchParams
   const filter = readFilter(search)
   const { db, warehouse } = work
-  const [page, last, own, setUp, collections] = await Promise.all([
+  const [page, last, own, setUp, changes] = await Promise.all([
     findOrders(work, work.warehouse, filter, Number(search.get("before")) || null),
-    lastGroup(work),
+    lastOf(work),
     views(work),
     onceForEachChange(work, warehouse.id, "list choices", async () => {
-      const [sources, carriers, tags, patterns] = await Promise.all([
-        sourceNames(db),
-        carrierNames(db),
-        knownTags(db),
-        patternRows(db),
-      ])
-      return { sources, carriers, tags, patterns: patterns.map((one) => ({ id: one.id, name: one.name })) }
+      const [sources, carriers] = await Promise.all([sourceNames(db), carrierNames(db)])
+      return { sources, carriers }
     }),
-    openCollections(db, warehouse.id, work.now),
+    changeChoices(work),
   ])
   const tagged = await tagsOf(
     work.db,
@@ -70,18 +70,12 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       promised: [...promiseDays],
       received: [...receiptDays],
       ...setUp,
-      collections: collections.slice(0, 24).map((one) => ({
-        id: one.id,
-        name: say("group.collection-of", {
-          door: one.door,
-          carrier: one.carrier,
-          at: dayAndClock(one.cutOff, work.warehouse.zone),
-        }),
-      })),
+      tags: changes.tags,
     },
+    changes,
+    whats: whatsFor(work, changes, ["remove"]),
     mayWork: may(work.actor, "orders.work"),
-    mayRelease: may(work.actor, "orders.release-hold"),
-    last: last ? { id: last.id, what: last.change.what, changed: last.changed } : null,
+    last,
     key: crypto.randomUUID(),
     orders: page.orders.map((order) => ({
       id: order.id,
@@ -113,21 +107,11 @@ export async function action({ request, context }: Route.ActionArgs) {
       ),
       "drop-view": act(z.object({ view: field.id }), (_, { view }) => always(dropView(work, view))),
       group: act(
-        z.looseObject({
-          what: field.text(20),
-          every: field.tick,
-          query,
-          key: field.text(36),
-          order: field.many(field.id),
-        }),
-        (_, asked, { form }) => changeMany(work, asked, form),
+        z.looseObject({ ...groupFields, every: field.tick, query }),
+        (_, asked, { form }) => changeChosen(work, asked, form),
         (result) => toldGroup("group.done", result),
       ),
-      undo: act(
-        z.object({ group: field.text(36) }),
-        (_, { group }) => undoGroup(work, group),
-        (result) => toldGroup("group.undone", result),
-      ),
+      undo: act(undoFields, (_, { group }) => undoGroup(work, group), toldUndone),
     },
     {
       scanned: async (text) => {
@@ -139,22 +123,16 @@ export async function action({ request, context }: Route.ActionArgs) {
   )
 }
 
-/** Changes the orders that are chosen, or all that the filter finds; a rating run goes on on a page of its own. */
-async function changeMany(
+/** Changes the orders that are chosen, or all that the filter finds. */
+async function changeChosen(
   work: Work,
   asked: { what: string; every: boolean; query: OrderFilter; key: string; order: number[] },
   form: FormData,
 ) {
   const ids = asked.every ? await allOrders(work, work.warehouse, asked.query, mostAtOnce) : asked.order
   if (ids === null) return refused(reason("group.over", { most: mostAtOnce }))
-  if (asked.what === "rate") {
-    const rule = runRules.find((one) => one === form.get("rule")) ?? "settled"
-    const run = await makeRun(work, ids, rule, asked.key)
-    if (!run.ok) return run
-    throw redirect(`/orders/rating/${run.value.id}`)
-  }
-  const change = groupChange.safeParse(Object.fromEntries(form))
-  return change.success ? changeGroup(work, work.warehouse, asked.key, ids, change.data) : refused(reason("group.none"))
+  const view = asked.every ? (await views(work)).find((one) => one.query === filterQuery(asked.query))?.name : undefined
+  return changeMany(work, ids, asked, form, view ? `view ${view}` : "orders")
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("orders.title")} · ${say("app.name")}` }]
@@ -198,7 +176,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
         </search>
         <Link to="/orders/joining">{say("combine.title")}</Link>
         <Link to="/orders/quotes">{say("quote.title")}</Link>
-        {mayWork ? <Link to="/orders/rating">{say("run.title")}</Link> : null}
+        {mayWork ? <Link to="/orders/runs">{say("shipping-run.list")}</Link> : null}
       </div>
       <div className="orders-body">
         <WhichOrders filter={filter} query={query} choices={loaderData.choices} views={loaderData.views} />
@@ -232,24 +210,16 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
               {next ? <Link to={`/orders?${query}&before=${next}`}>{say("orders.next")}</Link> : null}
             </p>
           ) : null}
-          {last ? (
-            <Act intent="undo" sends={{ group: last.id }} className="group-last">
-              {say("group.last", { what: wordFor("group.what", last.what), n: last.changed })}{" "}
-              <Button type="submit">{say("group.undo")}</Button>
-            </Act>
-          ) : null}
+          <LastGroup last={last} />
           {mayWork && orders.length > 0 ? (
             <GroupBar
               chosen={chosen}
               what={what}
               onWhat={setWhat}
-              sendKey={loaderData.key}
-              query={query}
+              sends={{ key: loaderData.key, query }}
               more={next !== null || loaderData.paged}
-              mayRelease={loaderData.mayRelease}
-              tags={loaderData.choices.tags}
-              patterns={loaderData.choices.patterns}
-              collections={loaderData.choices.collections}
+              whats={loaderData.whats}
+              choices={loaderData.changes}
             />
           ) : null}
         </section>

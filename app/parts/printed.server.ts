@@ -1,7 +1,8 @@
 import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { compute } from "server/compute/pool.ts"
 import type { DocumentKind } from "server/documents/index.ts"
-import { printNow } from "server/documents/index.ts"
+import { bytesOf, printNow } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
 import { type OrderSummary, summaryByNumber } from "server/orders/facts.ts"
 import { logisticLabels } from "server/papers/logistic.ts"
@@ -13,6 +14,8 @@ import { pickListPdf } from "server/pdf/pickList.ts"
 import { slipsPdf } from "server/pdf/slip.ts"
 import { orderWalk, runWalk } from "server/picking/index.ts"
 import { ordersOfRun, runs } from "server/picking/runs.ts"
+import { papersOfRun } from "server/shipping/printRun.ts"
+import { runById } from "server/shippingRuns/read.ts"
 import { say } from "words/index.ts"
 import { runLabel } from "./runLabel.ts"
 
@@ -105,6 +108,50 @@ export async function runPaper(work: Work, paper: string, number: number): Promi
   })
   return { kind: "pick-list", name: `pick-list-R${number}`, bytes: await pickListPdf(model, now), orderId: null }
 }
+
+/**
+ * Papers of a shipping run: its labels as one PDF in the order in which they are printed, the packing slips of all its
+ * orders, or the pick lists of those that are not picked. Null where there are none.
+ */
+export async function shippingRunPaper(work: Work, paper: string, runId: number): Promise<FloorPaper | null> {
+  const { db, warehouse, now } = work
+  const run = await runById(db, warehouse.id, runId)
+  if (!run) return null
+  const orders = run.rows.filter((row) => row.step !== "out" && row.step !== "with")
+  const made = (kind: DocumentKind, name: string, bytes: Uint8Array): FloorPaper => ({
+    kind,
+    name: `${name}-${runId}`,
+    bytes: Buffer.from(bytes),
+    orderId: null,
+  })
+  switch (paper) {
+    case "slips": {
+      const models = []
+      for (const one of orders) models.push(...((await slipsOf(db, one.orderId)) ?? []))
+      if (models.length === 0) return null
+      return made("packing-slip", "packing-slips-run", await slipsPdf(models, String(runId), now))
+    }
+    case "pick-lists": {
+      const files = []
+      for (const one of orders.filter((row) => row.step === "not-picked")) {
+        const list = await orderPaper(work, "list", one.orderNumber)
+        if (list) files.push(list.bytes)
+      }
+      return files.length > 0 ? made("pick-list", "pick-lists-run", await merged(`Run ${runId}`, files)) : null
+    }
+    case "labels": {
+      const papers = await papersOfRun(db, runId, run.printOrder)
+      const labels = papers.filter((one) => one.kind === "label").map((one) => one.documentId)
+      const files = await bytesOf(work, labels)
+      return files.length > 0 ? made("label", "labels-run", await merged(`Run ${runId}`, files)) : null
+    }
+    default:
+      return null
+  }
+}
+
+const merged = (title: string, files: readonly Uint8Array[]): Promise<Uint8Array> =>
+  compute("mergePdfs", { title, files })
 
 /** Prints a paper once and answers its name, or what on it can't be printed. */
 export async function printed(work: Work, made: Promise<FloorPaper | null>, key: string): Promise<Outcome<string>> {

@@ -42,6 +42,8 @@ export interface SillProps {
   readonly plate: Plate
   /** Reads a text with what the screen knows; null leaves it to the server. */
   readonly understand?: (text: string) => Understood | null
+  /** Does what a text asks for on the screen itself; false leaves it to the server. */
+  readonly does?: (text: string) => boolean
   /** Sent along with what is scanned. */
   readonly scanFields?: Readonly<Record<string, string>>
   readonly answer?: Answer | null
@@ -52,7 +54,7 @@ export interface SillProps {
 }
 
 /** The bottom of every screen: scan line and Enter plate. */
-export function Sill({ plate, understand, scanFields = {}, answer, words, resting, keys }: SillProps) {
+export function Sill({ plate, understand, does, scanFields = {}, answer, words, resting, keys }: SillProps) {
   const now = useNow()
   const line = useRef<HTMLInputElement>(null)
   const plateForm = useRef<HTMLFormElement>(null)
@@ -72,7 +74,7 @@ export function Sill({ plate, understand, scanFields = {}, answer, words, restin
 
   const read = (raw: string) => {
     const value = raw.trim()
-    if (!value || !queue.add(value)) return
+    if (!value || !(does?.(value) || queue.add(value))) return
     setHistory((before) => [{ at: now, text: value }, ...before].slice(0, 8))
     setText("")
   }

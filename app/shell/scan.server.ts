@@ -85,6 +85,31 @@ export async function resolveScan(work: Work, text: string): Promise<Understood 
   return { fits: false, words: refusal ?? say("scan.unknown"), to: null }
 }
 
+/** The order that a text stands for: its number, a package of it, the tote it is in, or a paper; or why there is none. */
+export async function orderOfScan(work: Work, text: string): Promise<number | string> {
+  const of = async (orderNumber: string | null | undefined) =>
+    orderNumber ? ((await summaryByNumber(work.db, work.warehouse, orderNumber))?.id ?? null) : null
+  for (const reading of readings(text)) {
+    const found =
+      reading.kind === "order"
+        ? await of(reading.orderNumber)
+        : reading.kind === "sscc" || reading.kind === "package"
+          ? await of((await packageByCode(work.db, work.warehouse.id, reading))?.orderNumber)
+          : reading.kind === "code"
+            ? ((await of((await toteByCode(work.db, work.warehouse.id, ownCode(reading.code)))?.orderNumber)) ??
+              (await of(await orderOfPaper(work, reading.code))))
+            : null
+    if (found !== null) return found
+  }
+  return say("scan.no-order")
+}
+
+async function orderOfPaper(work: Work, text: string): Promise<string | null> {
+  const found = await byCode(work.db, work.warehouse.id, text)
+  if (found?.kind === "package") return (await packageByCode(work.db, work.warehouse.id, found))?.orderNumber ?? null
+  return found && "orderNumber" in found ? found.orderNumber : null
+}
+
 type Found = Understood & { readonly to: string | null }
 
 /** A package by its SSCC or its name, and where it stands. */

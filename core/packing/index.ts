@@ -57,6 +57,8 @@ export interface Packed {
   readonly measured: Mass | null
   /** How far the scale may be off, as a share; the usual where it is not said. */
   readonly tolerance?: number
+  /** It is to be put on a scale before it is closed. */
+  readonly mustWeigh?: boolean
   /** All lines of the shipment, one piece each: what could be in the package too many. */
   readonly lines?: readonly Content[]
 }
@@ -97,6 +99,7 @@ export function packageFlaws(pack: Packed): Reason[] {
     if (pack.inner && !fitsInside(one.item.unitSize, pack.inner))
       reasons.push(reason("flaw.too-large", { sku: one.item.sku }))
   }
+  if (pack.mustWeigh && !pack.measured && !empty) reasons.push(reason("flaw.not-weighed"))
   if (pack.measured && !empty) {
     const calculated = calculatedWeight(pack)
     if (

@@ -37,6 +37,7 @@ export const settledWishes = (settled: Settled): Wishes =>
         ...(settingOf(settled, "liftgate") ? (["liftgate"] as const) : []),
       ]),
     ],
+    declared: settingOf(settled, "declared") ?? null,
   })
 
 /** Terms as a carrier's tariff knows them. */

@@ -22,9 +22,16 @@ export const settingsSchema = z.strictObject({
   options: z.array(z.enum(optionCodes)).min(1).optional(),
   /** Terms and the account that is billed, which a third party must have. */
   payer: z.strictObject({ terms: z.enum(payerTerms), account: z.string().trim().max(40) }).optional(),
+  /** What the carrier is told that the goods are worth, in the warehouse's currency. */
+  declared: z
+    .string()
+    .regex(/^\d{1,7}(\.\d{1,2})?$/, { error: "wish.amount" })
+    .optional(),
   invoiceCopies: copies.optional(),
   ladingCopies: copies.optional(),
 })
+/** What a person set for one order by hand: options may be none at all. */
+export const byHandSchema = settingsSchema.extend({ options: z.array(z.enum(optionCodes)).optional() })
 export type Settings = z.infer<typeof settingsSchema>
 export type SettingName = keyof Settings
 export const settingNames = Object.keys(settingsSchema.shape) as SettingName[]
@@ -48,9 +55,9 @@ export type Routing = z.infer<typeof routingSchema>
 /** A customer that asks for nothing and allows all. */
 export const freeRouting: Routing = routingSchema.parse({})
 
-/** Who said a setting: the customer's routing instruction, a pattern that a person chose, or a rule. */
+/** Who said a setting: a person for this order, the customer's routing instruction, a pattern that was chosen, or a rule. */
 export interface SaidBy {
-  readonly kind: "routing" | "pattern" | "rule"
+  readonly kind: "hand" | "routing" | "pattern" | "rule"
   readonly name: string
 }
 

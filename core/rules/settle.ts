@@ -11,6 +11,8 @@ export interface SettleInput {
   readonly routing: Routing
   /** Name under which the customer's instruction is told, such as its code. */
   readonly customer: string
+  /** What a person set for this order alone, and who. */
+  readonly byHand?: Pattern | null
   /** The pattern that a person chose for the order. */
   readonly chosen: Pattern | null
   readonly rules: readonly Rule[]
@@ -39,11 +41,19 @@ export interface SettleResult {
 }
 
 /**
- * What an order is sent with: the customer's routing instruction before all, then the pattern that a person chose, then
- * the rules in their order. Who speaks first on a setting has said it; a service that the customer does not allow is
+ * What an order is sent with: what a person set for it before all, then the customer's routing instruction, then the
+ * pattern that a person chose, then the rules in their order. Who speaks first on a setting has said it; a service that the customer does not allow is
  * not said at all.
  */
-export function settle({ routing, customer, chosen, rules, patterns, facts }: SettleInput): SettleResult {
+export function settle({
+  routing,
+  customer,
+  byHand = null,
+  chosen,
+  rules,
+  patterns,
+  facts,
+}: SettleInput): SettleResult {
   const settled: { [Name in SettingName]?: { value: never; by: SaidBy } } = {}
   const allowed = (service: string) => routing.services.length === 0 || routing.services.includes(service)
   const say = (settings: Settings, by: SaidBy): { sets: SettingName[]; overruled: SettingName[] } => {
@@ -54,6 +64,7 @@ export function settle({ routing, customer, chosen, rules, patterns, facts }: Se
     for (const name of sets) settled[name] = { value: settings[name] as never, by }
     return { sets, overruled: spoken.filter((name) => !sets.includes(name)) }
   }
+  if (byHand) say(byHand.settings, { kind: "hand", name: byHand.name })
   say(routing, { kind: "routing", name: customer })
   if (chosen) say(chosen.settings, { kind: "pattern", name: chosen.name })
   const tags = new Set<string>()

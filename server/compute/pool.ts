@@ -33,7 +33,7 @@ export const compute = <Name extends TaskName>(
   task: Name,
   input: Parameters<Tasks[Name]>[0],
   signal?: AbortSignal,
-): Promise<ReturnType<Tasks[Name]>> => {
+): Promise<Awaited<ReturnType<Tasks[Name]>>> => {
   const limit = AbortSignal.timeout(longestMs)
   return pool().run({ task, input }, { signal: signal ? AbortSignal.any([signal, limit]) : limit })
 }

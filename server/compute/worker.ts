@@ -1,9 +1,10 @@
+import { mergePdfs } from "../pdf/merge.ts"
 import { compareMany } from "../rating/batch.ts"
 import { tryTariff } from "../rating/trial.ts"
 import { runsWanted, suggest } from "./tasks.ts"
 
 /** What workers of the pool compute, by name. */
-const tasks = { runsWanted, suggest, tryTariff, compareMany } as const
+const tasks = { runsWanted, suggest, tryTariff, compareMany, mergePdfs } as const
 
 export type TaskName = keyof typeof tasks
 export type Tasks = typeof tasks

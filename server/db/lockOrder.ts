@@ -10,6 +10,7 @@ export const lockOrder = [
   "collection",
   "package",
   "stock",
+  "shipping_run",
 ] as const
 
 const rank = new Map<string, number>(lockOrder.map((table, at) => [table, at]))

@@ -101,6 +101,7 @@ const typeName = (table: string): string =>
 /** Columns that refer to a table by another name than the table's, and without a foreign key. */
 const otherNames: Readonly<Record<string, string>> = {
   address_id: "address_book",
+  bought_by_id: "user",
   change_id: "group_change",
   chosen_collection_id: "collection",
   chosen_service_id: "service",

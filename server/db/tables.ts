@@ -126,6 +126,7 @@ export interface BuyIntentRow {
   actor: string
   void_at: Date | null
   tariff_version_id: Id<"tariff_version"> | null
+  prints: Flag
 }
 
 export interface CarrierRow {
@@ -797,29 +798,6 @@ export interface RateLimitRow {
   expire: number | null
 }
 
-export interface RatingRunRow {
-  id: Id<"rating_run">
-  warehouse_id: Id<"warehouse">
-  once_key: string
-  rule: string
-  state: "rating" | "done"
-  made_by: string
-  made_at: Date
-  done_at: Date | null
-}
-
-export interface RatingRunOrderRow {
-  run_id: Id<"rating_run">
-  order_id: Id<"sales_order">
-  state: "waiting" | "rated" | "refused"
-  proposed: string | null
-  chosen: string | null
-  chosen_by: string | null
-  offers: unknown
-  reasons: unknown
-  version: number
-}
-
 export interface RemoteAreaRow {
   id: Id<"remote_area">
   name: string
@@ -901,6 +879,8 @@ export interface SalesOrderRow {
   chosen_ship_on: LocalDate | null
   lines_changed_at: Date | null
   joined_for: unknown | null
+  by_hand: unknown | null
+  message: string
 }
 
 export interface ScaleRow {
@@ -976,6 +956,42 @@ export interface ShippingPatternRow {
   name: string
   body: unknown
   version: number
+}
+
+export interface ShippingRunRow {
+  id: Id<"shipping_run">
+  warehouse_id: Id<"warehouse">
+  once_key: string
+  rule: string
+  state: "open" | "buying" | "paused"
+  made_by: string
+  made_at: Date
+  name: string
+  origin: string
+  prints: "after" | "each" | "later"
+  print_order: "packing" | "doors"
+  parts: number
+  bought_by_id: Id<"user"> | null
+  bought_by: string | null
+  bought_at: Date | null
+  ended_at: Date | null
+  seen_at: Date | null
+  put_away_at: Date | null
+}
+
+export interface ShippingRunOrderRow {
+  run_id: Id<"shipping_run">
+  order_id: Id<"sales_order">
+  state: "waiting" | "rated" | "refused" | "failed" | "asked" | "buying" | "bought"
+  proposed: string | null
+  chosen: string | null
+  offers: unknown
+  reasons: unknown
+  position: number
+  pack: Flag
+  rated_version: number | null
+  rated_at: Date | null
+  intent_id: Id<"buy_intent"> | null
 }
 
 export interface SignInSettingRow {
@@ -1093,6 +1109,8 @@ export interface WarehouseRow {
   slip: unknown
   weight_tolerance: string
   email: string
+  pack_in_runs: Flag
+  weigh_all: Flag
 }
 
 export interface WorkDoneRow {
@@ -1252,6 +1270,7 @@ export interface NewBuyIntentRow {
   actor: string
   void_at?: Date | null
   tariff_version_id?: Id<"tariff_version"> | null
+  prints?: Flag
 }
 
 export interface NewCarrierRow {
@@ -1923,29 +1942,6 @@ export interface NewRateLimitRow {
   expire?: number | string | null
 }
 
-export interface NewRatingRunRow {
-  id?: Id<"rating_run">
-  warehouse_id: Id<"warehouse">
-  once_key: string
-  rule: string
-  state?: "rating" | "done"
-  made_by: string
-  made_at: Date
-  done_at?: Date | null
-}
-
-export interface NewRatingRunOrderRow {
-  run_id: Id<"rating_run">
-  order_id: Id<"sales_order">
-  state?: "waiting" | "rated" | "refused"
-  proposed?: string | null
-  chosen?: string | null
-  chosen_by?: string | null
-  offers?: string
-  reasons?: string
-  version?: number
-}
-
 export interface NewRemoteAreaRow {
   id?: Id<"remote_area">
   name: string
@@ -2027,6 +2023,8 @@ export interface NewSalesOrderRow {
   chosen_ship_on?: LocalDate | Date | null
   lines_changed_at?: Date | null
   joined_for?: string | null
+  by_hand?: string | null
+  message?: string
 }
 
 export interface NewScaleRow {
@@ -2102,6 +2100,42 @@ export interface NewShippingPatternRow {
   name: string
   body: string
   version?: number
+}
+
+export interface NewShippingRunRow {
+  id?: Id<"shipping_run">
+  warehouse_id: Id<"warehouse">
+  once_key: string
+  rule: string
+  state?: "open" | "buying" | "paused"
+  made_by: string
+  made_at: Date
+  name?: string
+  origin?: string
+  prints?: "after" | "each" | "later"
+  print_order?: "packing" | "doors"
+  parts?: number
+  bought_by_id?: Id<"user"> | null
+  bought_by?: string | null
+  bought_at?: Date | null
+  ended_at?: Date | null
+  seen_at?: Date | null
+  put_away_at?: Date | null
+}
+
+export interface NewShippingRunOrderRow {
+  run_id: Id<"shipping_run">
+  order_id: Id<"sales_order">
+  state?: "waiting" | "rated" | "refused" | "failed" | "asked" | "buying" | "bought"
+  proposed?: string | null
+  chosen?: string | null
+  offers?: string
+  reasons?: string
+  position?: number
+  pack?: Flag
+  rated_version?: number | null
+  rated_at?: Date | null
+  intent_id?: Id<"buy_intent"> | null
 }
 
 export interface NewSignInSettingRow {
@@ -2219,6 +2253,8 @@ export interface NewWarehouseRow {
   slip?: string
   weight_tolerance?: string | number
   email?: string
+  pack_in_runs?: Flag
+  weigh_all?: Flag
 }
 
 export interface NewWorkDoneRow {
@@ -2336,8 +2372,6 @@ declare module "knex/types/tables.js" {
     print_job: Knex.CompositeTableType<PrintJobRow, NewPrintJobRow, Changed<NewPrintJobRow>>
     quote: Knex.CompositeTableType<QuoteRow, NewQuoteRow, Changed<NewQuoteRow>>
     rate_limit: Knex.CompositeTableType<RateLimitRow, NewRateLimitRow, Changed<NewRateLimitRow>>
-    rating_run: Knex.CompositeTableType<RatingRunRow, NewRatingRunRow, Changed<NewRatingRunRow>>
-    rating_run_order: Knex.CompositeTableType<RatingRunOrderRow, NewRatingRunOrderRow, Changed<NewRatingRunOrderRow>>
     remote_area: Knex.CompositeTableType<RemoteAreaRow, NewRemoteAreaRow, Changed<NewRemoteAreaRow>>
     rule: Knex.CompositeTableType<RuleRow, NewRuleRow, Changed<NewRuleRow>>
     sales_order: Knex.CompositeTableType<SalesOrderRow, NewSalesOrderRow, Changed<NewSalesOrderRow>>
@@ -2348,6 +2382,12 @@ declare module "knex/types/tables.js" {
     session: Knex.CompositeTableType<SessionRow, NewSessionRow, Changed<NewSessionRow>>
     shipment: Knex.CompositeTableType<ShipmentRow, NewShipmentRow, Changed<NewShipmentRow>>
     shipping_pattern: Knex.CompositeTableType<ShippingPatternRow, NewShippingPatternRow, Changed<NewShippingPatternRow>>
+    shipping_run: Knex.CompositeTableType<ShippingRunRow, NewShippingRunRow, Changed<NewShippingRunRow>>
+    shipping_run_order: Knex.CompositeTableType<
+      ShippingRunOrderRow,
+      NewShippingRunOrderRow,
+      Changed<NewShippingRunOrderRow>
+    >
     sign_in_setting: Knex.CompositeTableType<SignInSettingRow, NewSignInSettingRow, Changed<NewSignInSettingRow>>
     stock: Knex.CompositeTableType<StockRow, NewStockRow, Changed<NewStockRow>>
     stock_movement: Knex.CompositeTableType<StockMovementRow, NewStockMovementRow, Changed<NewStockMovementRow>>

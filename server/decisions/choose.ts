@@ -5,7 +5,7 @@ import type { Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { membersOf, touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
-import { groundOf, replan, waysOf } from "../plan/plan.ts"
+import { type Ground, groundOf, replan, waysOf } from "../plan/plan.ts"
 import { plannedRows } from "../plan/plannedRows.ts"
 import { collectionById } from "../setup/collections.ts"
 
@@ -24,13 +24,14 @@ export async function chooseCollection(
   { actor, now }: Context,
   orderId: OrderId,
   choice: Choice,
+  known?: Ground,
 ): Promise<Outcome<null>> {
   // orders of one shipment leave together
   const members = await membersOf(trx, orderId)
   const { order, lines } = await plannedRows(trx, members[0] as number)
   if (order.cancelled_at) return refused(reason("order.is-cancelled"))
   if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
-  const ground = await groundOf(trx, order.warehouse_id, now)
+  const ground = known?.warehouse.id === order.warehouse_id ? known : await groundOf(trx, order.warehouse_id, now)
   const collection = choice.collection ? ground.collections.find((one) => one.id === choice.collection) : null
   if (choice.collection && !collection) return refused(reason("plan.collection-gone"))
   if (collection) {

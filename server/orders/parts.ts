@@ -53,6 +53,7 @@ export async function splitOff(
       words_of: 0,
       version: 1,
       settings: json(order.settings),
+      by_hand: json(order.by_hand),
       joined_for: json(order.joined_for),
       refused_rows: "[]",
     }),

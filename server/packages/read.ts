@@ -115,7 +115,7 @@ async function rowsOf(db: Knex, leads: readonly number[]) {
           order,
           all,
           parties: parties.get(lead) ?? [],
-          references: references.filter((one) => members.has(one.order_id)),
+          references: references.filter((one) => members.has(one.order_id)).map(({ name, value }) => ({ name, value })),
           elsewhere: elsewhere(all, order.currency),
           leaving: there(leaving.get(lead)),
           customerCode: customer?.code ?? "",
@@ -169,16 +169,20 @@ async function packageRows(db: Knex, shipments: readonly Pick<ShipmentRow, "id">
       packages.map((one) => one.id),
     )
     .orderBy("order_line_id")
-  const warehouses = new Map((await db("warehouse").select("id", "weight_tolerance")).map((row) => [row.id, row]))
+  const warehouses = new Map(
+    (await db("warehouse").select("id", "weight_tolerance", "weigh_all")).map((row) => [row.id, row]),
+  )
   const types = new Map((await packagingTypes(db)).map((type) => [type.id, type]))
   const packagesBy = grouped(packages, (one) => one.shipment_id as number)
   const contentsBy = grouped(contents, (one) => one.package_id as number)
   return (shipmentId: number, warehouseId: WarehouseId) => {
     const own = packagesBy.get(shipmentId) ?? []
+    const warehouse = there(warehouses.get(warehouseId))
     return {
       packageRows: own,
       contentRows: own.flatMap((one) => contentsBy.get(one.id) ?? []),
-      tolerance: Number(there(warehouses.get(warehouseId)).weight_tolerance),
+      tolerance: Number(warehouse.weight_tolerance),
+      weighAll: !!warehouse.weigh_all,
       types,
     }
   }
@@ -219,7 +223,7 @@ function packagesFrom(rows: Rows, lines: readonly ShipmentLine[]): ShipmentPacka
 }
 
 function packageFrom(
-  { packageRows, contentRows, types, tolerance }: Rows,
+  { packageRows, contentRows, types, tolerance, weighAll }: Rows,
   lines: readonly ShipmentLine[],
   one: Rows["packageRows"][number],
   carried: Mass,
@@ -233,6 +237,8 @@ function packageFrom(
     tare: mass(one.tare_kg, "kg"),
     maxLoad: one.max_load_kg ? mass(one.max_load_kg, "kg") : (type?.maxLoad ?? null),
     tolerance,
+    // what stands on a pallet is weighed with it
+    mustWeigh: weighAll && one.parent_id === null,
     lines: lines.map((line) => line.piece),
     measured: one.measured_kg === null ? null : mass(one.measured_kg, "kg"),
     carried,

@@ -1,8 +1,9 @@
 import { randomUUID } from "node:crypto"
+import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { compute } from "../compute/pool.ts"
-import { shipmentOf } from "../packages/shipment.ts"
+import { type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { openShipment } from "./index.ts"
 import { packSuggested, suggestionInput } from "./suggestion.ts"
 
@@ -49,27 +50,33 @@ export async function packRun(context: Context, number: number): Promise<Outcome
       before.push(order.orderNumber)
       continue
     }
-    const opened = await openShipment(context, order.id)
-    if (!opened.ok) {
-      left.push({ orderNumber: order.orderNumber, why: opened.reasons })
-      continue
-    }
-    const input = await suggestionInput(db, opened.value)
-    const found = await compute("suggest", input)
-    if (!found.ok || found.value.boxes.length === 0) {
-      left.push({
-        orderNumber: order.orderNumber,
-        why: found.ok ? found.value.left.map((one) => one.why) : found.reasons,
-      })
-      continue
-    }
-    const boxes = found.value.boxes.map((box) => ({
-      code: box.code,
-      placed: box.placed.map((place) => ({ ...place })),
-    }))
-    const outcome = await packSuggested(context, order.id, boxes, false, randomUUID())
+    const outcome = await packAsSuggested(context, order.id, false, randomUUID())
     if (!outcome.ok) left.push({ orderNumber: order.orderNumber, why: outcome.reasons })
     else taken.push(order.orderNumber)
   }
   return accepted({ taken, before, left })
+}
+
+/**
+ * Takes the suggested cartons for what is picked of an order and in no package yet, worked out in the pool: filled, or
+ * empty and knowing what is to come into each. What can't be packed so is left, with why. A key counts once.
+ */
+export async function packAsSuggested(
+  context: Context,
+  orderId: OrderId,
+  fill: boolean,
+  key: string,
+): Promise<Outcome<Shipment>> {
+  const opened = await openShipment(context, orderId)
+  if (!opened.ok) return opened
+  const input = await suggestionInput(context.db, opened.value)
+  if (input.loads.length === 0) return refused(reason("packing.by-hand"))
+  const found = await compute("suggest", input)
+  if (!found.ok) return found
+  if (found.value.boxes.length === 0) return refused(...found.value.left.map((one) => one.why))
+  const boxes = found.value.boxes.map((box) => ({
+    code: box.code,
+    placed: box.placed.map((place) => ({ ...place })),
+  }))
+  return packSuggested(context, orderId, boxes, fill, key)
 }

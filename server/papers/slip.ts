@@ -50,7 +50,7 @@ export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] |
   const order = there(
     await db("sales_order")
       .where({ id: shipment.orderId })
-      .first("ordered_on", "source_id", "source_number", "currency"),
+      .first("ordered_on", "source_id", "source_number", "currency", "message"),
   )
   const parts = await otherParts(db, order, shipment)
   const priceOf = (row: { readonly unit_price: string | null } | undefined) =>
@@ -84,7 +84,7 @@ export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] |
     facts,
     withPrices: settings.prices,
     withLots: settings.lots,
-    message: settings.message,
+    message: [order.message, settings.message].filter(Boolean).join("\n"),
     rows: [
       ...shipment.lines.flatMap((line) => {
         const anywhere = inside(shipment.packages, line.id)

@@ -21,10 +21,15 @@ export function sentBy(
 }
 
 /**
- * Chooses the service of an order and of all that are one shipment with it, and plans them by it, in the caller's
+ * Chooses the service of an order and of all that are one shipment with it (null: none), and plans them by it, in the caller's
  * transaction. What was seen of the shipment before is old.
  */
-export async function chooseService(trx: Knex, ground: Ground, orderId: OrderId, serviceId: ServiceId): Promise<void> {
+export async function chooseService(
+  trx: Knex,
+  ground: Ground,
+  orderId: OrderId,
+  serviceId: ServiceId | null,
+): Promise<void> {
   const members = await membersOf(trx, orderId)
   await trx("sales_order")
     .whereIn("id", members)

@@ -1,4 +1,4 @@
-import { addBusinessDays, isLocalDate, type LocalDate, localDate } from "core/calendar/index.ts"
+import { addBusinessDays, isLocalDate, type LocalDate } from "core/calendar/index.ts"
 import type { CollectionId, OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -9,9 +9,8 @@ import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { membersOf, touchShipment } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
-import { type Collection, openCollections } from "../setup/collections.ts"
-import { warehouseById } from "../setup/warehouse.ts"
-import { groundOf, replan } from "./plan.ts"
+import type { Collection } from "../setup/collections.ts"
+import { type Ground, groundOf, replan } from "./plan.ts"
 
 /** The day from which an order may leave, null for at once; and the collection that a person chose for it. */
 /** What of an order its leaving goes by. */
@@ -91,40 +90,47 @@ export async function setShipDate(context: Context, orderId: OrderId, text: stri
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   if (text !== null && !isLocalDate(text)) return refused(reason("ship-date.no-truck", { day: text }))
-  const day: LocalDate | null = text
   return inTransaction(db, async (trx) => {
     const order = await trx("sales_order").where({ id: orderId, warehouse_id: actor.warehouseId }).forUpdate().first()
-    if (!order) return refused(reason("order.unknown"))
-    const members = await membersOf(trx, orderId)
-    if (order.chosen_ship_on === day && (day === null || order.chosen_collection_id === null)) return accepted(null)
-    if (order.cancelled_at) return refused(reason("order.is-cancelled"))
-    if (await labelsAskedFor(trx, orderId)) return refused(reason("order.labels-asked-for"))
-    const warehouse = await warehouseById(trx, actor.warehouseId)
-    const today = localDate(now, warehouse.zone)
-    const open = await openCollections(trx, warehouse.id, now)
-    const days = shipDays(open, today)
-    if (day !== null && !days.includes(day))
-      return refused(
-        open.some((one) => one.onDate === day)
-          ? reason("ship-date.too-far", { day, most: mostAhead })
-          : reason("ship-date.no-truck", { day }),
-      )
-    await trx("sales_order")
-      .whereIn("id", members)
-      .update({
-        chosen_ship_on: day,
-        // the truck that was chosen before leaves on another day
-        ...(day === null ? {} : { chosen_collection_id: null }),
-        version: trx.raw("version + 1"),
-      })
-    await touchShipment(trx, orderId)
-    await replan(trx, await groundOf(trx, warehouse.id, now), orderId)
-    for (const id of members)
-      await record(trx, actor, now, {
-        action: day === null ? "order.ship-date-open" : "order.ship-date",
-        orderId: id,
-        detail: { day: day ?? "" },
-      })
-    return accepted(null)
+    return order
+      ? putShipDate(trx, context, order, text, await groundOf(trx, actor.warehouseId, now))
+      : refused(reason("order.unknown"))
   })
+}
+
+/** The change itself, of an order that is locked, in the caller's transaction. */
+export async function putShipDate(
+  trx: Knex,
+  { actor, now }: Context,
+  order: SalesOrderRow,
+  day: LocalDate | null,
+  ground: Ground,
+): Promise<Outcome<null>> {
+  const members = await membersOf(trx, order.id)
+  if (order.chosen_ship_on === day && (day === null || order.chosen_collection_id === null)) return accepted(null)
+  if (order.cancelled_at) return refused(reason("order.is-cancelled"))
+  if (await labelsAskedFor(trx, order.id)) return refused(reason("order.labels-asked-for"))
+  if (day !== null && !shipDays(ground.collections, ground.today).includes(day))
+    return refused(
+      ground.collections.some((one) => one.onDate === day)
+        ? reason("ship-date.too-far", { day, most: mostAhead })
+        : reason("ship-date.no-truck", { day }),
+    )
+  await trx("sales_order")
+    .whereIn("id", members)
+    .update({
+      chosen_ship_on: day,
+      // the truck that was chosen before leaves on another day
+      ...(day === null ? {} : { chosen_collection_id: null }),
+      version: trx.raw("version + 1"),
+    })
+  await touchShipment(trx, order.id)
+  await replan(trx, ground, order.id)
+  for (const id of members)
+    await record(trx, actor, now, {
+      action: day === null ? "order.ship-date-open" : "order.ship-date",
+      orderId: id,
+      detail: { day: day ?? "" },
+    })
+  return accepted(null)
 }

@@ -1,8 +1,10 @@
 import type { Address } from "core/address/index.ts"
+import type { LocalDate } from "core/calendar/index.ts"
 import type { CollectionId } from "core/ids/index.ts"
 import { type Money, type MoneyText, money, moneyFrom, moneyText } from "core/money/index.ts"
 import type { RatedPackage } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
+import type { serviceModes } from "core/tariff/index.ts"
 import { length, lengthIn, mass, massIn, size } from "core/units/index.ts"
 import { compare, type Rateable, type RatingGround } from "./offers.ts"
 
@@ -29,13 +31,20 @@ export interface PlainGround extends Omit<RatingGround, "services"> {
 /** A service's answer, short: what a list of many shipments shows. */
 export interface OfferSummary {
   readonly code: string
-  readonly mode: string
+  readonly carrier: string
+  readonly mode: (typeof serviceModes)[number]
   readonly contract: string | null
   readonly list: string | null
   readonly payer: string | null
   readonly arrives: string | null
   readonly late: boolean
   readonly collectionId: CollectionId | null
+  readonly door: string | null
+  readonly leaves: LocalDate | null
+  /** What is left with a carrier that is paid beforehand, in the warehouse's currency. */
+  readonly balance: string | null
+  /** How the goods must stand for it, when they do not stand so yet. */
+  readonly needs: "pallet" | "loose" | null
   readonly refusals: readonly Reason[]
 }
 export interface BatchAnswer {
@@ -110,8 +119,9 @@ export function compareMany({
     return {
       id,
       preselected: preselected?.service.code ?? null,
-      offers: offers.map(({ service, rate, late, refusals, collection }) => ({
+      offers: offers.map(({ service, rate, late, refusals, collection, needs }) => ({
         code: service.code,
+        carrier: service.carrier,
         mode: service.mode,
         contract: rate ? text(rate.contract) : null,
         list: rate ? text(rate.list) : null,
@@ -119,6 +129,10 @@ export function compareMany({
         arrives: rate ? `${rate.arrival.date} ${rate.arrival.time}` : null,
         late,
         collectionId: collection?.id ?? null,
+        door: collection?.door ?? null,
+        leaves: collection?.onDate ?? null,
+        balance: service.balance?.amount.toFixed(2) ?? null,
+        needs,
         refusals,
       })),
     }

@@ -2,7 +2,14 @@ import { isPostBox } from "core/address/index.ts"
 import type { LocalDate } from "core/calendar/index.ts"
 import type { CustomerId } from "core/ids/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
-import { type RuleFacts, type Settled, type SettleResult, settle } from "core/rules/index.ts"
+import {
+  byHandSchema,
+  type Pattern,
+  type RuleFacts,
+  type Settled,
+  type SettleResult,
+  settle,
+} from "core/rules/index.ts"
 import { mass, sumMass, timesMass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
@@ -62,11 +69,19 @@ export function settleOrder(book: RuleBook, rows: OrderRows, warehouse: string, 
   return settle({
     routing: routingOf(book, order.customer_id),
     customer: (order.customer_id === null ? undefined : book.customers.get(order.customer_id)) ?? "",
+    byHand: byHandOf(order),
     chosen: book.patterns.find((one) => one.id === order.pattern_id) ?? null,
     rules: book.rules,
     patterns: book.patterns,
     facts: factsOf(book, rows, warehouse, today),
   })
+}
+
+/** What a person set for an order alone, under the person's name; null where nobody did. */
+export const byHandOf = (order: { readonly by_hand?: unknown }): Pattern | null => {
+  if (!order.by_hand) return null
+  const { name, settings } = parsed<Pattern>(order.by_hand)
+  return { name, settings: byHandSchema.parse(settings) }
 }
 
 /** What is kept with an order of how it was settled: its settings, and the tags that rules gave it. */

@@ -26,6 +26,10 @@ export interface Warehouse {
   readonly handHour: string
   readonly currency: string
   readonly leavePolicy: LeavePolicy
+  /** Shipping runs may pack as suggested what nobody has packed. */
+  readonly packInRuns: boolean
+  /** Every package that is handled by itself is weighed before it is closed. */
+  readonly weighAll: boolean
   readonly version: number
 }
 
@@ -63,6 +67,8 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
     handHour: row.hand_hour,
     currency: row.currency,
     leavePolicy: row.leave_policy,
+    packInRuns: !!row.pack_in_runs,
+    weighAll: !!row.weigh_all,
     version: row.version,
   }
 }

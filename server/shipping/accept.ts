@@ -3,13 +3,13 @@ import type { CollectionId, OrderId } from "core/ids/index.ts"
 import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
 import { reason } from "core/refusal/index.ts"
-import { type Settled, settingOf } from "core/rules/index.ts"
 import type { Mass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { Flag } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { keepDocument, type NewDocument, printDocument } from "../documents/index.ts"
 import type { Booking } from "../gateways/carrier.ts"
@@ -23,6 +23,8 @@ import { invoicePdf } from "../pdf/invoice.ts"
 import { labelPdf } from "../pdf/label.ts"
 import type { StoredRate } from "../rating/storedRate.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { noteAnswer } from "../shippingRuns/answered.ts"
+import { copiesOf } from "./copies.ts"
 
 export interface Intent {
   readonly id: number
@@ -31,24 +33,18 @@ export interface Intent {
   readonly expected_amount: string
   readonly currency: string
   readonly tariff_version_id: number | null
+  /** Whether labels and papers are printed as soon as they are made. */
+  readonly prints: Flag
   readonly rate: unknown
   readonly user_id: number | null
   readonly actor: string
 }
 
-/** How many of a paper are printed: three of the invoice outside and one kept, three ladings (common practice). */
-const copies = { label: 1, invoice: 4, "bill-of-lading": 3 } as const
-
-/** As many as the customer or a rule wants of a paper, else as many as is usual. */
-const copiesOf = (kind: keyof typeof copies, settled: Settled): number =>
-  (kind === "invoice"
-    ? settingOf(settled, "invoiceCopies")
-    : kind === "bill-of-lading"
-      ? settingOf(settled, "ladingCopies")
-      : undefined) ?? copies[kind]
+/** The papers that are made when a shipment is bought. */
+type PaperKind = "label" | "invoice" | "bill-of-lading"
 
 interface Paper extends Pick<NewDocument, "name" | "bytes"> {
-  readonly kind: keyof typeof copies
+  readonly kind: PaperKind
   readonly package: number | null
 }
 
@@ -102,7 +98,8 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         intentId: intent.id,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
-      await printDocument(trx, seen.warehouseId, documentId, paper.kind, copiesOf(paper.kind, seen.settled))
+      if (intent.prints)
+        await printDocument(trx, seen.warehouseId, documentId, paper.kind, copiesOf(paper.kind, seen.settled))
     }
     for (const one of handled(seen.packages)) {
       const answered = numbersOf(booking, one.number)
@@ -153,6 +150,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         },
       })
     }
+    await noteAnswer(trx, intent.id, null, now)
     return true
   })
 }

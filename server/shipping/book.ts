@@ -16,6 +16,7 @@ import {
   httpCarrier,
 } from "../gateways/carrier.ts"
 import type { Carriage } from "../papers/label.ts"
+import { noteAnswer } from "../shippingRuns/answered.ts"
 import { acceptBooking, type Intent } from "./accept.ts"
 
 /** How long a carrier that did not answer is shown as not to be booked (real time). */
@@ -133,5 +134,6 @@ async function settle(
       orderId: shipment.order_id,
       detail: { reasons: [why] },
     })
+    await noteAnswer(trx, intent.id, why, now)
   })
 }

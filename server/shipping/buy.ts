@@ -3,7 +3,7 @@ import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import type { ChargingRule } from "core/charging/index.ts"
 import { invoiceLines } from "core/customs/index.ts"
-import type { IntentId, ShipmentId } from "core/ids/index.ts"
+import type { IntentId, OrderId, ShipmentId, WarehouseId } from "core/ids/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
 import { type OnTime, type RateRequest, ratedAsResidential } from "core/rating/index.ts"
@@ -19,6 +19,7 @@ import { askAnew } from "../jobs/queue.ts"
 import { measure } from "../measures/index.ts"
 import { leadOf, lockShipmentOf } from "../orders/joined.ts"
 import { senderLines } from "../orders/parties.ts"
+import { chargedOf } from "../packages/charged.ts"
 import { billingOf, rateable, shippedLines } from "../packages/goods.ts"
 import { handled, keepingOpen, type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { packagingTypes } from "../packaging/catalog.ts"
@@ -28,7 +29,6 @@ import { type Comparison, compare, type Offer, type RatingGround, ratingGround, 
 import { onTimeBy } from "../rating/onTime.ts"
 import { storedRate } from "../rating/storedRate.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
-import { chargedOf } from "./charged.ts"
 import { booking } from "./jobs.ts"
 
 /** The comparison of services for a shipment: parcel and freight beside one another. */
@@ -65,7 +65,22 @@ export interface Purchase {
   readonly serviceCode: string
   /** The charge that the clerk saw and agreed to, and the day of leaving that it was for, where he saw one. */
   readonly expected: { readonly amount: string; readonly currency: string; readonly leaves?: string }
+  /** False: labels and papers are made and printed later, when somebody asks. */
+  readonly prints?: boolean
 }
+
+/** What purchases of a warehouse are priced by; read once for many. */
+export interface BuyGround {
+  readonly ground: RatingGround
+  readonly pallet: PackagingType | null
+  readonly charging: readonly ChargingRule[]
+}
+
+export const buyGround = async (db: Knex, warehouseId: WarehouseId, now: Date): Promise<BuyGround> => ({
+  ground: await ratingGround(db, await warehouseById(db, warehouseId), now),
+  pallet: await palletOf(db),
+  charging: await chargingRules(db),
+})
 
 /**
  * Writes down the intent to buy labels for a shipment, exactly once for this version of it, and leaves asking the
@@ -77,92 +92,104 @@ export async function buy(
   ofOrder: number,
   purchase: Purchase,
 ): Promise<Outcome<{ intentId: IntentId }>> {
-  const { db, actor, now } = context
+  const { db, actor } = context
   authorise(actor, "shipping.buy")
   const orderId = await leadOf(db, ofOrder)
-  return inTransaction(db, async (trx) => {
-    await lockShipmentOf(trx, orderId, actor.warehouseId)
-    const shipment = await shipmentOf(trx, orderId)
-    if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
-    if (shipment.orderId !== orderId) return refused(reason("order.changed-meanwhile"))
-    const members = shipment.members.map((one) => one.id)
-    const known = await trx("buy_intent")
-      .where({ shipment_id: shipment.id, shipment_version: purchase.version })
-      .first("id")
-    if (known) return accepted({ intentId: known.id })
-    if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
-    if (shipment.version !== purchase.version) return refused(reason("order.changed-meanwhile"))
-    const open = shipment.packages.find((one) => one.state !== "closed")
-    if (shipment.packages.length === 0 || open)
-      return refused(reason("buy.not-closed", { package: open?.number ?? "" }))
-    // it may have been weighed after it was closed
-    const flaws = keepingOpen(shipment)
-    if (flaws.length > 0) return refused(...flaws)
-    if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
-    const warehouse = await warehouseById(trx, shipment.warehouseId)
-    const ground = await ratingGround(trx, warehouse, now)
-    const goods = rateable(warehouse, shipment, await palletOf(trx))
-    const { offers } = compare(ground, goods)
-    const offer = offers.find((one) => one.service.code === purchase.serviceCode)
-    if (!offer?.rate || !offer.collection || !offer.terms || !offer.version)
-      return refused(reason("buy.service-cannot"), ...(offer?.refusals ?? []))
-    if (offer.needs) return refused(reason(offer.needs === "pallet" ? "buy.build-pallet" : "buy.take-apart"))
-    const { leaves } = purchase.expected
-    if (leaves && leaves !== offer.collection.onDate)
-      return refused(reason("buy.truck-changed", { seen: leaves, now: offer.collection.onDate }))
-    if (shipment.wishes.options.includes("hold-at-location") && !shipment.wishes.holdAt)
-      return refused(reason("wish.hold-where"))
-    if (offer.short) return refused(reason("buy.balance-short", shortBy(offer.short, offer.rate.contract)))
-    const price = moneyText(offer.rate.contract)
-    if (price.amount !== purchase.expected.amount || price.currency !== purchase.expected.currency) {
-      return refused(reason("buy.price-changed", { seen: purchase.expected.amount, now: price.amount }))
-    }
-    const { options } = requestFor(ground, goods, offer.terms, offer.collection.onDate)
-    const unfit = labelMisfits(warehouse, shipment, {
-      carrier: offer.service.carrier,
-      service: offer.service.name,
-      options: [...(options ?? [])],
-    })
-    if (unfit.length > 0) return refused(...unfit)
-    const charged = chargedOf(await chargingRules(trx), warehouse, shipment, offer.service, offer.rate)
-    const carrier = there(await trx("carrier").where({ id: offer.service.carrierId }).first("account"))
-    const intentId = newId(
-      await trx("buy_intent").insert({
-        idempotency_key: randomUUID(),
-        shipment_id: shipment.id,
-        shipment_version: shipment.version,
-        service_id: offer.service.id,
-        expected_amount: price.amount,
-        currency: price.currency,
-        tariff_version_id: offer.version.id,
-        request: JSON.stringify(
-          bookingRequest(
-            warehouse,
-            shipment,
-            offer,
-            requestFor(ground, goods, offer.terms, offer.collection.onDate),
-            carrier.account,
-            price,
-          ),
-        ),
-        rate: JSON.stringify({ ...storedRate(offer.rate, charged), collectionId: offer.collection.id }),
-        created_at: now,
-        user_id: actor.userId,
-        actor: actor.name,
-      }),
-    )
-    await trx("shipment")
-      .where({ id: shipment.id })
-      .update({ state: "buying", trouble: null, service_id: offer.service.id })
-    await measure(trx, actor, now, orderId, "papers")
-    await booking.queue(trx, `book:${intentId}`, { intentId: intentId })
-    await record(trx, actor, now, {
-      action: "buy.asked",
-      orderId,
-      detail: { service: offer.service.name, amount: price },
-    })
-    return accepted({ intentId: intentId })
+  return inTransaction(db, (trx) => buyIn(trx, context, orderId, purchase))
+}
+
+/**
+ * The same in the caller's transaction, for the order that leads its shipment. `known`: what rates stand on, where the
+ * caller has read it for many.
+ */
+export async function buyIn(
+  trx: Knex,
+  { actor, now }: Pick<Context, "actor" | "now">,
+  orderId: OrderId,
+  purchase: Purchase,
+  known?: BuyGround,
+): Promise<Outcome<{ intentId: IntentId }>> {
+  await lockShipmentOf(trx, orderId, actor.warehouseId)
+  const shipment = await shipmentOf(trx, orderId)
+  if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
+  if (shipment.orderId !== orderId) return refused(reason("order.changed-meanwhile"))
+  const members = shipment.members.map((one) => one.id)
+  const before = await trx("buy_intent")
+    .where({ shipment_id: shipment.id, shipment_version: purchase.version })
+    .first("id")
+  if (before) return accepted({ intentId: before.id })
+  if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
+  if (shipment.version !== purchase.version) return refused(reason("order.changed-meanwhile"))
+  const open = shipment.packages.find((one) => one.state !== "closed")
+  if (shipment.packages.length === 0 || open) return refused(reason("buy.not-closed", { package: open?.number ?? "" }))
+  // it may have been weighed after it was closed
+  const flaws = keepingOpen(shipment)
+  if (flaws.length > 0) return refused(...flaws)
+  if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
+  const { ground, pallet, charging } = known ?? (await buyGround(trx, shipment.warehouseId, now))
+  const { warehouse } = ground
+  const goods = rateable(warehouse, shipment, pallet)
+  const { offers } = compare(ground, goods)
+  const offer = offers.find((one) => one.service.code === purchase.serviceCode)
+  if (!offer?.rate || !offer.collection || !offer.terms || !offer.version)
+    return refused(reason("buy.service-cannot"), ...(offer?.refusals ?? []))
+  if (offer.needs) return refused(reason(offer.needs === "pallet" ? "buy.build-pallet" : "buy.take-apart"))
+  const { leaves } = purchase.expected
+  if (leaves && leaves !== offer.collection.onDate)
+    return refused(reason("buy.truck-changed", { seen: leaves, now: offer.collection.onDate }))
+  if (shipment.wishes.options.includes("hold-at-location") && !shipment.wishes.holdAt)
+    return refused(reason("wish.hold-where"))
+  if (offer.short) return refused(reason("buy.balance-short", shortBy(offer.short, offer.rate.contract)))
+  const price = moneyText(offer.rate.contract)
+  if (price.amount !== purchase.expected.amount || price.currency !== purchase.expected.currency) {
+    return refused(reason("buy.price-changed", { seen: purchase.expected.amount, now: price.amount }))
+  }
+  const { options } = requestFor(ground, goods, offer.terms, offer.collection.onDate)
+  const unfit = labelMisfits(warehouse, shipment, {
+    carrier: offer.service.carrier,
+    service: offer.service.name,
+    options: [...(options ?? [])],
   })
+  if (unfit.length > 0) return refused(...unfit)
+  const charged = chargedOf(charging, warehouse, shipment, offer.service, offer.rate)
+  const carrier = there(await trx("carrier").where({ id: offer.service.carrierId }).first("account"))
+  const intentId = newId(
+    await trx("buy_intent").insert({
+      idempotency_key: randomUUID(),
+      shipment_id: shipment.id,
+      shipment_version: shipment.version,
+      service_id: offer.service.id,
+      expected_amount: price.amount,
+      currency: price.currency,
+      tariff_version_id: offer.version.id,
+      request: JSON.stringify(
+        bookingRequest(
+          warehouse,
+          shipment,
+          offer,
+          requestFor(ground, goods, offer.terms, offer.collection.onDate),
+          carrier.account,
+          price,
+        ),
+      ),
+      rate: JSON.stringify({ ...storedRate(offer.rate, charged), collectionId: offer.collection.id }),
+      prints: purchase.prints ?? true,
+      created_at: now,
+      user_id: actor.userId,
+      actor: actor.name,
+    }),
+  )
+  await trx("shipment")
+    .where({ id: shipment.id })
+    .update({ state: "buying", trouble: null, service_id: offer.service.id })
+  await measure(trx, actor, now, orderId, "papers")
+  await booking.queue(trx, `book:${intentId}`, { intentId: intentId })
+  await record(trx, actor, now, {
+    action: "buy.asked",
+    orderId,
+    detail: { service: offer.service.name, amount: price },
+  })
+  return accepted({ intentId: intentId })
 }
 
 function bookingRequest(

@@ -9,6 +9,7 @@ import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 import { type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 import { leadOf, lockShipmentOf, membersOf } from "../orders/joined.ts"
+import { noteVoided } from "../shippingRuns/answered.ts"
 import { takeFromBalance } from "./accept.ts"
 import { voiding } from "./jobs.ts"
 
@@ -105,6 +106,7 @@ export async function voidIntent(
     }
     await trx("buy_intent").where({ id: job.intentId }).update({ state: "void", void_at: now })
     await returnCharges(trx, job.intentId)
+    await noteVoided(trx, job.intentId)
     await trx("document").where({ intent_id: job.intentId }).update({ void_at: now })
     await trx("print_job")
       .whereIn("document_id", trx("document").where({ intent_id: job.intentId }).select("id"))

@@ -7,9 +7,9 @@ import type { Handler } from "../jobs/kind.ts"
 import { mailHandlers } from "../mail/handlers.ts"
 import { ordersHandlers } from "../orders/handlers.ts"
 import { outsideHandlers } from "../outside/handlers.ts"
-import { ratingRunsHandlers } from "../ratingRuns/handlers.ts"
 import { reportsHandlers } from "../reports/handlers.ts"
 import { shippingHandlers } from "../shipping/handlers.ts"
+import { shippingRunsHandlers } from "../shippingRuns/handlers.ts"
 
 /** What a worker knows to do: the jobs of every room. */
 export const handlers: readonly Handler[] = [
@@ -22,6 +22,6 @@ export const handlers: readonly Handler[] = [
   ...intakeHandlers,
   ...ordersHandlers,
   ...decisionsHandlers,
-  ...ratingRunsHandlers,
+  ...shippingRunsHandlers,
   clearUpHandler(() => handlers),
 ]

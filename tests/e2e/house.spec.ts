@@ -35,7 +35,7 @@ const screens = [
   "/set-up/charging",
   "/orders/quotes",
   "/orders/quotes/new",
-  "/orders/rating",
+  "/orders/runs",
   "/shipment/48219?drawing=variants",
   "/shipment/48219?drawing=map",
   "/set-up/shifts",

@@ -6,7 +6,7 @@ import { clearUp } from "server/jobs/clearUp.ts"
 import { failedJobs, retryJob } from "server/jobs/failed.ts"
 import { enqueue } from "server/jobs/queue.ts"
 import { postMail } from "server/mail/index.ts"
-import { makeRun } from "server/ratingRuns/runs.ts"
+import { makeRun } from "server/shippingRuns/make.ts"
 import { handlers } from "server/worker/handlers.ts"
 import { queueDue, workOnce } from "server/worker/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -39,7 +39,7 @@ describe("a job that has given up", () => {
       by: "Maren",
       at: context.now,
     })
-    value(await makeRun(context, [orderId], "cheapest", "run:1"))
+    value(await makeRun(context, [orderId], { rule: "cheapest" }, "run:1"))
     await importing.queue(db, "import:1", { intakeId: 1, part: 0, by: { ...context.actor, warehouseId: 2 } })
     await rechecking.queue(db, "recheck:1", { after: 0, by: { userId: null, name: "Ada" } })
     await db("job").where({ state: "waiting" }).update({ state: "dead", trouble: "no luck" })
@@ -52,7 +52,7 @@ describe("a job that has given up", () => {
       ["carrier.book", orderNumber],
       ["mail.send", null],
       ["orders.recheck", null],
-      ["rating.run", null],
+      ["shipping-run.prepare", null],
     ])
     // the import is Reno's, and what checks every order again is everybody's
     expect(await of(2)).toEqual([

@@ -9,8 +9,8 @@ import { previewFile } from "server/intake/read.ts"
 import { makeRuns } from "server/picking/buildRuns.ts"
 import { quoteAsked } from "server/quotes/asked.ts"
 import { makeQuote } from "server/quotes/index.ts"
-import { makeRun } from "server/ratingRuns/runs.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
+import { makeRun } from "server/shippingRuns/make.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { newId, there } from "../../server/db/there.ts"
 import { actsIn } from "../acts.ts"
@@ -59,7 +59,7 @@ const at = {
   day: 0,
   quote: "",
   quoteId: 0,
-  rating: 0,
+  shippingRun: 0,
   intake: 0,
   document: 0,
   count: 0,
@@ -102,12 +102,24 @@ const listed: Readonly<Record<string, Listed>> = {
   },
   "orders-csv.ts": {},
   "joining.tsx": { acts: acts(floorRoles, "join", "part"), see: everybody },
-  "rating-runs.tsx": { see: floorRoles },
-  "rating-run.tsx": {
-    params: () => ({ run: String(at.rating) }),
+  // an empty run of the own warehouse names nothing of another: it is asked for without its key here
+  "shipping-runs.tsx": { see: floorRoles, acts: [{ does: "start", fields: { key: "" }, may: floorRoles }] },
+  "run-papers.ts": { params: () => ({ run: String(at.shippingRun), paper: "slips" }), see: floorRoles, own: true },
+  "shipping-run.tsx": {
+    params: () => ({ run: String(at.shippingRun) }),
     see: floorRoles,
     own: true,
-    acts: acts(floorRoles, "change", "apply"),
+    actsIn: "app/shippingRuns/runActions.server.ts",
+    acts: [
+      {
+        does: "group",
+        fields: () => ({ key: randomUUID(), what: "tag", tag: "walls", order: at.order.id }),
+        may: floorRoles,
+      },
+      { does: "undo", fields: () => ({ group: at.group }), may: floorRoles },
+      ...acts(floorRoles, "prepare", "weigh", "scale", "save", "buy", "print", "pause", "resume", "stop", "give-up"),
+      ...acts(floorRoles, "seen", "put-away", "take-out"),
+    ],
   },
   "quotes.tsx": { acts: [{ does: "", fields: { text: "zzz" } }] },
   "quote-new.tsx": { acts: acts(everybody, "quote") },
@@ -399,7 +411,7 @@ beforeAll(async () => {
   value(await makeRuns(context, { by: "hand", value: "", orderIds: [five.id], cartId: null, atMost: 10 }, randomUUID()))
   at.run = there(await db("pick_run").first("number")).number
   at.quote = value(await makeQuote(context, { asked }, "walls")).number
-  at.rating = value(await makeRun(context, [one.id], "cheapest", "walls")).id
+  at.shippingRun = value(await makeRun(context, [one.id], { rule: "cheapest" }, "walls")).id
   await workAll(db)
   at.intake = await previewFile(
     context,

@@ -9,10 +9,10 @@ export const floors: Readonly<Record<string, readonly string[]>> = {
   ),
   trade: "rules rating plan packages packing picking papers reports".split(" "),
   decisions: ["decisions"],
-  steps: "ratingRuns intake outside quotes shipping dock day".split(" "),
+  steps: "shippingRuns intake outside quotes shipping dock day".split(" "),
   doors: "api http worker".split(" "),
 }
 
 /** What the places of `app` share, from the bottom up, and the places. */
 export const shared = ["theme", "workers", "shell", "parts"]
-export const places = "account day orders intake rating quotes pick shipment dock papers setup".split(" ")
+export const places = "account day orders intake shippingRuns quotes pick shipment dock papers setup".split(" ")

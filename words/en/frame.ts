@@ -63,6 +63,7 @@ export const frame = {
   "scan.last": "last scans",
   "scan.read": "Read",
   "scan.order": "Order {orderNumber}, {customer}: {stage}",
+  "scan.no-order": "That is no order, package or tote here.",
   "scan.order-unknown": "No order has the number {orderNumber}.",
   "scan.item-level": "{level} of {pieces}: {sku}, {description}",
   "scan.orders": "{n, plural, one {# order has} other {# orders have}} the number {number}",

@@ -14,6 +14,7 @@ import { problem } from "./problem.ts"
 import { quotes } from "./quotes.ts"
 import { rates } from "./rates.ts"
 import { setup } from "./setup.ts"
+import { shippingRuns } from "./shippingRuns.ts"
 import { stock } from "./stock.ts"
 import { tariffs } from "./tariffs.ts"
 
@@ -37,4 +38,5 @@ export const en = {
   ...quotes,
   ...tariffs,
   ...dock,
+  ...shippingRuns,
 } as const

@@ -93,6 +93,8 @@ export const packing = {
     "weighs {measured}, should be {calculated}: {n} × {sku} (line {line}) too many would explain it. Count again",
   "flaw.weight-fewer":
     "weighs {measured}, should be {calculated}: {n} × {sku} (line {line}) missing would explain it. Count again",
+  "packing.by-hand": "some of it goes on a pallet or into no carton: pack it at the bench",
+  "flaw.not-weighed": "isn't weighed yet: put it on the scale or type its weight",
   "flaw.empty": "is empty: remove it or pack something",
   "flaw.overloaded": "holds {load}, limit {limit}",
   "flaw.too-large": "{sku} is larger than the carton",

@@ -18,6 +18,7 @@ import { defence } from "./0016-defence.ts"
 import { oneAnswer } from "./0017-one-answer.ts"
 import { words } from "./0018-words.ts"
 import { cheapPages } from "./0019-cheap-pages.ts"
+import { shippingRuns } from "./0020-shipping-runs.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -40,4 +41,5 @@ export const migrations: readonly Migration[] = [
   oneAnswer,
   words,
   cheapPages,
+  shippingRuns,
 ]

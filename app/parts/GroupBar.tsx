@@ -1,9 +1,12 @@
-import { type RefObject, useEffect, useRef, useState } from "react"
+import { Button, Input } from "@chakra-ui/react"
+import { type ReactNode, type RefObject, useCallback, useEffect, useRef, useState } from "react"
 import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
-import { ActForm } from "../parts/ActForm.tsx"
-import { Choice, TextField } from "../parts/Fields.tsx"
 import type { Plate } from "../shell/Sill.tsx"
+import { Act, ActForm } from "./ActForm.tsx"
+import { type ChangeChoices, ChangeFields } from "./ChangeFields.tsx"
+import { type ChangeWhat, findFields } from "./changeWords.ts"
+import { Choice } from "./Fields.tsx"
 
 export interface Chosen {
   readonly ids: ReadonlySet<number>
@@ -13,6 +16,8 @@ export interface Chosen {
   readonly toggle: (id: number, range: boolean) => void
   readonly toggleAll: () => void
   readonly setEvery: (every: boolean) => void
+  /** Chooses these and no others. */
+  readonly choose: (ids: readonly number[]) => void
   /** To the table of the rows: what a quick hand ticked before the page's scripts ran is taken up. */
   readonly table: RefObject<HTMLTableElement | null>
 }
@@ -34,12 +39,17 @@ export function useChosen(shown: readonly number[], list: string): Chosen {
     if (ticked.some((box) => box.closest("thead"))) setIds(new Set(shown))
     else if (ticked.length > 0) setIds(new Set(ticked.map((box) => Number(box.value))))
   }, [])
+  const choose = useCallback((wanted: readonly number[]) => {
+    setEvery(false)
+    setIds(new Set(wanted))
+  }, [])
   const here = new Set(shown.filter((id) => ids.has(id)))
   return {
     ids: here,
     every,
     any: every || here.size > 0,
     setEvery,
+    choose,
     table,
     toggleAll: () => setIds(here.size === shown.length ? new Set() : new Set(shown)),
     toggle: (id, range) => {
@@ -63,9 +73,7 @@ const rowBoxes = (table: HTMLTableElement | null): readonly HTMLInputElement[] =
   ...(table?.querySelectorAll<HTMLInputElement>("tbody .tick input") ?? []),
 ]
 
-const everyWhat = ["promise", "rate", "tag", "untag", "note", "leave", "pattern", "hold", "let-go"] as const
-
-export function groupPlate(chosen: Chosen, what: string): Plate {
+export function groupPlate(chosen: Pick<Chosen, "every" | "ids">, what: string): Plate {
   return {
     verb: chosen.every ? say("group.plate-every") : say("group.plate", { n: chosen.ids.size }),
     detail: say("group.plate-detail", { what: wordFor("group.what", what) }),
@@ -79,89 +87,37 @@ export function GroupBar({
   chosen,
   what,
   onWhat,
-  sendKey,
-  query,
+  sends,
   more,
-  mayRelease,
-  tags,
-  patterns,
-  collections,
+  whats,
+  choices,
+  extra,
 }: {
-  chosen: Chosen
+  chosen: Pick<Chosen, "any" | "every" | "setEvery">
   what: string
   onWhat: (what: string) => void
-  /** Makes sending it twice the same as once. */
-  sendKey: string
-  query: string
+  /** What goes with it; its `key` makes sending it twice the same as once. */
+  sends: Readonly<Record<string, string | number>>
+  /** There are more orders than are shown. */
   more: boolean
-  mayRelease: boolean
-  tags: readonly string[]
-  patterns: readonly { readonly id: number; readonly name: string }[]
-  /** Trucks to come, in words. */
-  collections: readonly { readonly id: number; readonly name: string }[]
+  /** What may be done here, of what there is. */
+  whats: readonly ChangeWhat[]
+  choices: ChangeChoices
+  /** Fields of what is done elsewhere than with the orders themselves. */
+  extra?: ReactNode
 }) {
   return (
-    <ActForm
-      intent="group"
-      sends={{ key: sendKey, query }}
-      id="group-form"
-      className={chosen.any ? "group-bar open" : "group-bar"}
-    >
+    <ActForm intent="group" sends={sends} id="group-form" className={chosen.any ? "group-bar open" : "group-bar"}>
+      <FieldFinder whats={whats} onFound={onWhat} />
       <Choice
         name="what"
         label="group.what"
         value={what}
         onChange={onWhat}
-        options={everyWhat
-          .filter((one) => one !== "let-go" || mayRelease)
-          .filter((one) => one !== "pattern" || patterns.length > 0)
-          .map((one) => ({ value: one, text: say(`group.what.${one}`) }))}
+        options={whats.map((one) => ({ value: one, text: say(`group.what.${one}`) }))}
       />
-      {what === "promise" ? <TextField name="day" label="group.day" type="date" /> : null}
-      {what === "tag" || what === "untag" ? (
-        <>
-          <TextField name="tag" id="group-tag" label="group.tag" most={24} list="known-tags" />
-          <datalist id="known-tags">
-            {tags.map((tag) => (
-              <option key={tag} value={tag} />
-            ))}
-          </datalist>
-        </>
-      ) : null}
-      {what === "leave" ? (
-        <Choice
-          name="collection"
-          label="group.collection"
-          value=""
-          options={[
-            { value: "", text: say("group.as-planned") },
-            ...collections.map((one) => ({ value: String(one.id), text: one.name })),
-          ]}
-        />
-      ) : null}
-      {what === "pattern" ? (
-        <Choice
-          name="pattern"
-          label="group.pattern"
-          value=""
-          options={[
-            { value: "", text: say("order.pattern-none") },
-            ...patterns.map((one) => ({ value: String(one.id), text: one.name })),
-          ]}
-        />
-      ) : null}
-      {what === "rate" ? (
-        <Choice
-          name="rule"
-          label="run.rule"
-          value="settled"
-          options={(["settled", "cheapest", "fastest"] as const).map((rule) => ({
-            value: rule,
-            text: say(`run.rule.${rule}`),
-          }))}
-        />
-      ) : null}
-      {what === "note" ? <TextField name="text" label="group.text" most={300} /> : null}
+      <ChangeFields what={what} choices={choices} />
+      {extra}
       {more ? (
         <label className="check">
           <input
@@ -174,5 +130,51 @@ export function GroupBar({
         </label>
       ) : null}
     </ActForm>
+  )
+}
+
+/** The last change of many, which can be taken back. */
+export function LastGroup({
+  last,
+}: {
+  last: { readonly id: string; readonly what: string; readonly changed: number } | null
+}) {
+  return last ? (
+    <Act intent="undo" sends={{ group: last.id }} className="group-last">
+      {say("group.last", { what: wordFor("group.what", last.what), n: last.changed })}{" "}
+      <Button type="submit">{say("group.undo")}</Button>
+    </Act>
+  ) : null
+}
+
+/** Finds what can be changed by its word; Enter goes to its field. */
+function FieldFinder({ whats, onFound }: { whats: readonly ChangeWhat[]; onFound: (what: string) => void }) {
+  const [text, setText] = useState("")
+  const found = findFields(text, whats)
+  return (
+    <div className="field finder">
+      <label htmlFor="group-find">{say("group.find")}</label>
+      <Input
+        id="group-find"
+        value={text}
+        autoComplete="off"
+        maxLength={30}
+        onChange={(event) => {
+          setText(event.target.value)
+          const [best] = findFields(event.target.value, whats)
+          if (best) onFound(best)
+        }}
+        onKeyDown={(event) => {
+          if (event.key !== "Enter") return
+          event.preventDefault()
+          const fields = event.currentTarget.form?.querySelectorAll<HTMLElement>(".change-field :is(input, select)")
+          if (found.length > 0) fields?.[0]?.focus()
+        }}
+        aria-describedby="group-found"
+      />
+      <small id="group-found" className="field-note" aria-live="polite">
+        {text.trim() === "" ? "" : say("group.found", { n: found.length })}
+      </small>
+    </div>
   )
 }
