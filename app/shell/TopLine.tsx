@@ -1,5 +1,5 @@
 import { UserRound } from "lucide-react"
-import { Form, Link, NavLink } from "react-router"
+import { Form, Link, NavLink, useLocation } from "react-router"
 import { type MessageKey, say } from "words/index.ts"
 import { useShell } from "./useNow.ts"
 
@@ -49,6 +49,7 @@ export function TopLine() {
             </NavLink>
           ))}
       </nav>
+      <RunsTold />
       <ul className="top-counts" aria-label={say("top.counts")}>
         <Count figure={counts.today} words={say("counts.today")} />
         <Count figure={counts.gone} words={say("counts.gone")} />
@@ -75,4 +76,37 @@ function Count({ figure, words, hot = false }: { figure: number; words: string; 
       <b>{figure}</b> {words}
     </li>
   )
+}
+
+/** Shipping runs that are being bought, and those that are done and nobody has looked at since. */
+function RunsTold() {
+  const { runs } = useShell()
+  const { pathname } = useLocation()
+  return runs
+    .filter((run) => pathname !== `/orders/runs/${run.id}`)
+    .slice(0, 1)
+    .map((run) => (
+      <span key={run.id} className={run.failed > 0 ? "top-run hot" : "top-run"} role="status">
+        <Link to={`/orders/runs/${run.id}`}>
+          {say(
+            run.ended
+              ? run.failed > 0
+                ? "shipping-run.told-failed"
+                : "shipping-run.told-done"
+              : run.state === "paused"
+                ? "shipping-run.told-paused"
+                : "shipping-run.told-buying",
+            run,
+          )}
+        </Link>
+        {run.ended ? (
+          <Form method="post" action={`/orders/runs/${run.id}`} navigate={false}>
+            <input type="hidden" name="intent" value="seen" />
+            <button type="submit" aria-label={say("shipping-run.told-seen")}>
+              ×
+            </button>
+          </Form>
+        ) : null}
+      </span>
+    ))
 }

@@ -3,6 +3,7 @@ import { Outlet } from "react-router"
 import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { warehousesOf } from "server/setup/warehouse.ts"
+import { runsAtWork } from "server/shippingRuns/read.ts"
 import type { Route } from "./+types/layout"
 import { useActive } from "./useActive.ts"
 import { dayOf, requireActor } from "./work.ts"
@@ -24,6 +25,16 @@ export async function loader({ context }: Route.LoaderArgs) {
     today: localDate(work.now, work.warehouse.zone),
     zone: work.warehouse.zone,
     hands: day.hands,
+    runs: may(work.actor, "packing.see")
+      ? (await runsAtWork(work)).map(({ id, state, bought, asked, failed, endedAt }) => ({
+          id,
+          state,
+          done: bought,
+          all: bought + asked,
+          failed,
+          ended: endedAt !== null && state === "open",
+        }))
+      : [],
     counts: day.counts,
     next: day.next ? { orderNumber: day.next.order.orderNumber, task: day.next.task } : null,
     shift: day.shift,

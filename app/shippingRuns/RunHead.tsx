@@ -78,6 +78,11 @@ function RunActs({ run }: { run: RunView }) {
       <a href={`/orders/runs/${run.id}/pick-lists.pdf`}>{say("shipping-run.list-pdf")}</a>
       <a href={`/orders/runs/${run.id}/slips.pdf`}>{say("shipping-run.slips-pdf")}</a>
       {run.labels > 0 ? <a href={`/orders/runs/${run.id}/labels.pdf`}>{say("shipping-run.one-pdf")}</a> : null}
+      {run.labels > 0 && run.unprinted === 0 ? (
+        <Act intent="print" sends={{ which: "all", key: run.key }}>
+          <Button type="submit">{say("shipping-run.print-again", { n: run.labels })}</Button>
+        </Act>
+      ) : null}
       {working ? null : (
         <Act intent={run.putAway ? "take-out" : "put-away"}>
           <Button type="submit">{say(run.putAway ? "shipping-run.take-out" : "shipping-run.put-away")}</Button>
@@ -88,7 +93,7 @@ function RunActs({ run }: { run: RunView }) {
 }
 
 const idsOf = (run: RunView, step: string): number[] =>
-  run.rows.filter((row) => row.step === step && (step !== "not-packed" || !row.packed)).map((row) => row.orderId)
+  run.rows.filter((row) => row.step === step && (step !== "not-packed" || row.packable)).map((row) => row.orderId)
 
 function RunSettings({ run }: { run: RunView }) {
   return (

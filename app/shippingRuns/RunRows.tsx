@@ -201,7 +201,7 @@ function Step({ row, acts }: { row: RunRowView; acts: Acts }) {
       ) : null}
       {step === "not-packed" ? (
         <>
-          {acts.run.packs && !row.packed && row.reasons.length === 0 ? (
+          {acts.run.packs && row.packable ? (
             <Act intent="prepare" sends={asks(true)} className="in-line">
               <button type="submit" className="link-button">
                 {say("shipping-run.pack-one")}

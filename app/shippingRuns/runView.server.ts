@@ -20,7 +20,11 @@ export async function runView(work: Work, id: number) {
   const labels = run.rows.filter((row) => row.step === "bought")
   return {
     ...run,
-    rows: run.rows.map((row) => ({ ...row, reasons: row.reasons.slice(0, mostReasons) })),
+    rows: run.rows.map((row) => ({
+      ...row,
+      packable: row.step === "not-packed" && isPackable(row),
+      reasons: row.reasons.slice(0, mostReasons),
+    })),
     counts: countsOf(run),
     labels: labels.reduce((sum, row) => sum + row.pieces, 0),
     unprinted: labels.filter((row) => row.printed === "no").length,
@@ -38,13 +42,16 @@ export async function runView(work: Work, id: number) {
 export type RunView = Awaited<ReturnType<typeof runView>>
 export type RunRowView = RunView["rows"][number]
 
+/** Nobody has packed it, and nothing was said against packing it as suggested. */
+const isPackable = (row: Pick<RunRow, "packed" | "reasons">): boolean => !row.packed && row.reasons.length === 0
+
 const countsOf = (run: ShippingRun) => {
   const of = (...steps: RunRow["step"][]) => run.rows.filter((row) => steps.includes(row.step)).length
   return {
     all: run.rows.filter((row) => row.step !== "out" && row.step !== "with").length,
     waiting: of("waiting"),
     stale: of("stale"),
-    unpacked: run.rows.filter((row) => row.step === "not-packed" && !row.packed).length,
+    unpacked: run.rows.filter((row) => row.step === "not-packed" && isPackable(row)).length,
     failed: of("failed"),
     ready: of("ready"),
     asked: of("asked"),

@@ -1,6 +1,6 @@
 import { showMoney } from "core/money/index.ts"
 import { useCallback, useEffect, useState } from "react"
-import { Link, useSearchParams } from "react-router"
+import { Link, useFetcher, useSearchParams } from "react-router"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
 import { findFields } from "../parts/changeWords.ts"
@@ -48,6 +48,7 @@ export default function ShippingRunScreen({ loaderData: run, actionData: answere
   const answer = useLatest(actionData?.answer ?? null, told)
   const scale = run.scales.find((one) => String(one.id) === search.get("scale"))
   const next = scale ? nextToWeigh(run) : null
+  useSeen(run)
   const { choose } = chosen
   const onChange = useCallback(
     (orderId: number, changed: string) => {
@@ -110,6 +111,16 @@ export default function ShippingRunScreen({ loaderData: run, actionData: answere
       </section>
     </Screen>
   )
+}
+
+/** Who looks at a run that is done has seen that it is: the other screens tell it no longer. */
+function useSeen(run: RunView): void {
+  const seen = useFetcher({ key: "run-seen" })
+  const { submit } = seen
+  const told = run.state === "open" && run.endedAt !== null && !run.seen && run.mayWork
+  useEffect(() => {
+    if (told) void submit({ intent: "seen" }, { method: "post" })
+  }, [told, submit])
 }
 
 /** Goes to the field of what is to be changed. */
@@ -215,7 +226,7 @@ function restingPlate(run: RunView): Plate {
       verb: say("shipping-run.print", { n: run.labels }),
       detail: say("shipping-run.print-detail", { order: run.printOrder }),
       ready: true,
-      send: { intent: "print" },
+      send: { intent: "print", key: run.key },
     }
   if (run.rows.length === 0)
     return { verb: say("shipping-run.empty-plate"), detail: say("shipping-run.empty-detail"), ready: false }

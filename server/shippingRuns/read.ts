@@ -66,6 +66,8 @@ export interface ShippingRun {
   readonly madeAt: Date
   readonly boughtBy: string | null
   readonly endedAt: Date | null
+  /** Somebody has looked at it since. */
+  readonly seen: boolean
   readonly putAway: boolean
   readonly rows: readonly RunRow[]
   /** What is ready to be bought, and what is bought or asked for. */
@@ -98,6 +100,7 @@ export async function runById(db: Knex, warehouseId: WarehouseId, id: ShippingRu
     madeAt: run.made_at,
     boughtBy: run.bought_by,
     endedAt: run.ended_at,
+    seen: run.seen_at !== null,
     putAway: run.put_away_at !== null,
     rows,
     ready: runTotals(rows.filter((row) => row.step === "ready").map(cost)),
