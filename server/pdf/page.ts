@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs"
 import { createRequire } from "node:module"
+import { create, type Font } from "fontkit"
 import PDFDocument from "pdfkit"
 
 const resolve = createRequire(import.meta.url).resolve
@@ -8,10 +9,10 @@ const next = (face: string) =>
 const mono = (face: string) =>
   resolve(`@expo-google-fonts/atkinson-hyperlegible-mono/${face}/AtkinsonHyperlegibleMono_${face}.ttf`)
 
-/** The faces on paper; whole fonts, since those of the screen are subsets. Read once. */
+/** The faces on paper; whole fonts, since those of the screen are subsets. Read and parsed once. */
 const files = { read: next("400Regular"), bold: next("700Bold"), heavy: next("800ExtraBold"), code: mono("500Medium") }
 export type Face = keyof typeof files
-let fonts: Record<Face, Buffer> | undefined
+let fonts: readonly (readonly [Face, Font])[] | undefined
 
 /** Points in a unit of length on paper. */
 export const inch = 72
@@ -48,6 +49,37 @@ export class NotPrintable extends Error {
 export type Missing = "refuse" | "mark"
 const missingOf = new WeakMap<Page, { readonly how: Missing; readonly texts: Map<string, string> }>()
 
+/** Texts whose shapes a face remembers at most: labels say many of them again. */
+const mostShaped = 4_000
+
+/** A face that remembers how it laid out short texts; what it answers is the asker's to change, as the library does. */
+function remembering(font: Font): Font {
+  type Run = ReturnType<Font["layout"]>
+  type Glyph = ReturnType<Font["getGlyph"]>
+  // the library gives every text the very glyph that it made first, and with it what stood for it there: a reader that
+  // copies the text out of the page would find that
+  const getGlyph = font.getGlyph.bind(font)
+  font.getGlyph = (id, signs = []) => {
+    const glyph = getGlyph(id, signs)
+    const same = signs.length === glyph.codePoints.length && signs.every((sign, at) => sign === glyph.codePoints[at])
+    return signs.length === 0 || same ? glyph : (Object.create(glyph, { codePoints: { value: signs } }) as Glyph)
+  }
+  const known = new Map<string, Run>()
+  const copied = (run: Run): Run =>
+    Object.assign(Object.create(Object.getPrototypeOf(run)), run, {
+      positions: run.positions.map((one) => ({ ...one })),
+    })
+  const own = Object.create(font) as Font & { layout: Font["layout"] }
+  own.layout = (text, ...more) => {
+    if (more.some((one) => one !== undefined)) return font.layout(text, ...more)
+    const run = known.get(text) ?? font.layout(text)
+    if (known.size >= mostShaped) known.clear()
+    known.set(text, run)
+    return copied(run)
+  }
+  return own
+}
+
 /** A new document of one page size (points) whose bytes come from `finished`. */
 export function newDocument(
   width: number,
@@ -56,17 +88,17 @@ export function newDocument(
   madeAt: Date,
   missing: Missing = "refuse",
 ): Page {
-  fonts ??= Object.fromEntries(Object.entries(files).map(([name, file]) => [name, readFileSync(file)])) as Record<
-    Face,
-    Buffer
-  >
+  fonts ??= Object.entries(files).map(([name, file]) => [name as Face, remembering(create(readFileSync(file)) as Font)])
   const document = new PDFDocument({
     size: [width, height],
     margin: 0,
     autoFirstPage: true,
+    // ours are registered below; the library's own would be read for nothing
+    font: "",
     info: { Title: title, Producer: "Varnok", CreationDate: madeAt, ModDate: madeAt },
   })
-  for (const [name, bytes] of Object.entries(fonts)) document.registerFont(name, bytes)
+  // a font that is parsed already is taken as it is; each document embeds the part of it that it needs
+  for (const [name, font] of fonts) document.registerFont(name, font as unknown as Buffer)
   missingOf.set(document, { how: missing, texts: new Map() })
   return document
 }
