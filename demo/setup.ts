@@ -549,6 +549,21 @@ async function printers(db: Knex, at: Addresses): Promise<void> {
       uri: `${at.printer.replace("http:", "ipp:")}/ipp/${queue.path}`,
       tray_url: `${at.printer}/`,
       media: queue.media,
+      form: queue.media === "na_letter_8.5x11in" ? "letter" : "4x6",
+      dpi: queue.media === "na_letter_8.5x11in" ? 300 : 203,
     })),
+  )
+  const rows = await db("printer").orderBy("id").select("id", "warehouse_id", "media")
+  await db("printer_use").insert(
+    rows.map((row) => ({
+      warehouse_id: row.warehouse_id,
+      printer_id: row.id,
+      kind: row.media === "na_letter_8.5x11in" ? "papers" : "labels",
+    })),
+  )
+  await db("bench").insert(
+    [...new Set(rows.map((row) => row.warehouse_id))].flatMap((warehouse_id) =>
+      ["Bench 1", "Bench 2"].map((name) => ({ warehouse_id, name })),
+    ),
   )
 }

@@ -1,6 +1,7 @@
 import { type Mass, massIn, sumMass } from "../units/index.ts"
 
 export * from "./floor.ts"
+export * from "./labelForms.ts"
 export * from "./logistic.ts"
 
 /** What stands on a parcel label of 4 × 6 in; all text ready to print. */
@@ -21,6 +22,8 @@ export interface LabelModel {
   readonly trackingNumber: string
   readonly sscc: string
   readonly packageName: string
+  /** What stands across it, where it is none to ship with. */
+  readonly test?: string
 }
 
 export interface ManifestRow {

@@ -18,6 +18,8 @@ export interface Context {
   readonly db: Knex
   readonly actor: Actor
   readonly now: Date
+  /** The bench that the person works at, as his browser remembers it: what is printed there. */
+  readonly benchId?: number | null
   /**
    * What had changed in the warehouse when the request came (`server/live/kept.ts`): only of a request that changes
    * nothing, so that it is asked once for all that the page shows.

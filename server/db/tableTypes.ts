@@ -106,6 +106,7 @@ const otherNames: Readonly<Record<string, string>> = {
   chosen_collection_id: "collection",
   chosen_service_id: "service",
   came_to_id: "warehouse",
+  fallback_id: "printer",
   intake_id: "intake_file",
   intent_id: "buy_intent",
   joined_to_id: "sales_order",

@@ -88,6 +88,13 @@ export interface AuditRow {
   detail: unknown
 }
 
+export interface BenchRow {
+  id: Id<"bench">
+  warehouse_id: Id<"warehouse">
+  name: string
+  active: Flag
+}
+
 export interface BinRow {
   id: Id<"bin">
   warehouse_id: Id<"warehouse">
@@ -127,6 +134,7 @@ export interface BuyIntentRow {
   void_at: Date | null
   tariff_version_id: Id<"tariff_version"> | null
   prints: Flag
+  bench_id: Id<"bench"> | null
 }
 
 export interface CarrierRow {
@@ -142,6 +150,7 @@ export interface CarrierRow {
   prepaid_balance: string | null
   account_form: string
   tolerance: string
+  label_form: string
 }
 
 export interface CartRow {
@@ -264,6 +273,7 @@ export interface DocumentRow {
   collection_id: Id<"collection"> | null
   intent_id: Id<"buy_intent"> | null
   void_at: Date | null
+  model: unknown | null
 }
 
 export interface GroupChangeRow {
@@ -756,6 +766,30 @@ export interface PrinterRow {
   uri: string
   tray_url: string | null
   media: string
+  active: Flag
+  form: string
+  dpi: number
+  held: Flag
+  half_free: Flag
+  fallback_id: Id<"printer"> | null
+  state: string | null
+  reasons: string
+  media_found: unknown
+  model: string
+  looked_at: Date | null
+  trouble_since: Date | null
+  lease: string | null
+  leased_until: Date | null
+  version: number
+}
+
+export interface PrinterUseRow {
+  id: Id<"printer_use">
+  warehouse_id: Id<"warehouse">
+  bench_id: Id<"bench"> | null
+  user_id: Id<"user"> | null
+  kind: string
+  printer_id: Id<"printer">
 }
 
 export interface PrintJobRow {
@@ -763,12 +797,14 @@ export interface PrintJobRow {
   document_id: Id<"document">
   printer_id: Id<"printer">
   name: string
-  state: "waiting" | "printed" | "cancelled"
+  state: "waiting" | "sent" | "printed" | "cancelled"
   tries: number
   trouble: string | null
   created_at: Date
   printed_at: Date | null
   copies: number
+  ipp_job: number | null
+  sheet: string | null
 }
 
 export interface QuoteRow {
@@ -977,6 +1013,7 @@ export interface ShippingRunRow {
   ended_at: Date | null
   seen_at: Date | null
   put_away_at: Date | null
+  bench_id: Id<"bench"> | null
 }
 
 export interface ShippingRunOrderRow {
@@ -1232,6 +1269,13 @@ export interface NewAuditRow {
   detail: string
 }
 
+export interface NewBenchRow {
+  id?: Id<"bench">
+  warehouse_id: Id<"warehouse">
+  name: string
+  active?: Flag
+}
+
 export interface NewBinRow {
   id?: Id<"bin">
   warehouse_id: Id<"warehouse">
@@ -1271,6 +1315,7 @@ export interface NewBuyIntentRow {
   void_at?: Date | null
   tariff_version_id?: Id<"tariff_version"> | null
   prints?: Flag
+  bench_id?: Id<"bench"> | null
 }
 
 export interface NewCarrierRow {
@@ -1286,6 +1331,7 @@ export interface NewCarrierRow {
   prepaid_balance?: string | number | null
   account_form?: string
   tolerance?: string | number
+  label_form?: string
 }
 
 export interface NewCartRow {
@@ -1408,6 +1454,7 @@ export interface NewDocumentRow {
   collection_id?: Id<"collection"> | null
   intent_id?: Id<"buy_intent"> | null
   void_at?: Date | null
+  model?: string | null
 }
 
 export interface NewGroupChangeRow {
@@ -1900,6 +1947,30 @@ export interface NewPrinterRow {
   uri: string
   tray_url?: string | null
   media: string
+  active?: Flag
+  form?: string
+  dpi?: number
+  held?: Flag
+  half_free?: Flag
+  fallback_id?: Id<"printer"> | null
+  state?: string | null
+  reasons?: string
+  media_found?: string
+  model?: string
+  looked_at?: Date | null
+  trouble_since?: Date | null
+  lease?: string | null
+  leased_until?: Date | null
+  version?: number
+}
+
+export interface NewPrinterUseRow {
+  id?: Id<"printer_use">
+  warehouse_id: Id<"warehouse">
+  bench_id?: Id<"bench"> | null
+  user_id?: Id<"user"> | null
+  kind: string
+  printer_id: Id<"printer">
 }
 
 export interface NewPrintJobRow {
@@ -1907,12 +1978,14 @@ export interface NewPrintJobRow {
   document_id: Id<"document"> | string
   printer_id: Id<"printer">
   name: string
-  state?: "waiting" | "printed" | "cancelled"
+  state?: "waiting" | "sent" | "printed" | "cancelled"
   tries?: number
   trouble?: string | null
   created_at: Date
   printed_at?: Date | null
   copies?: number
+  ipp_job?: number | null
+  sheet?: string | null
 }
 
 export interface NewQuoteRow {
@@ -2121,6 +2194,7 @@ export interface NewShippingRunRow {
   ended_at?: Date | null
   seen_at?: Date | null
   put_away_at?: Date | null
+  bench_id?: Id<"bench"> | null
 }
 
 export interface NewShippingRunOrderRow {
@@ -2305,6 +2379,7 @@ declare module "knex/types/tables.js" {
     api_request: Knex.CompositeTableType<ApiRequestRow, NewApiRequestRow, Changed<NewApiRequestRow>>
     api_token: Knex.CompositeTableType<ApiTokenRow, NewApiTokenRow, Changed<NewApiTokenRow>>
     audit: Knex.CompositeTableType<AuditRow, NewAuditRow, Changed<NewAuditRow>>
+    bench: Knex.CompositeTableType<BenchRow, NewBenchRow, Changed<NewBenchRow>>
     bin: Knex.CompositeTableType<BinRow, NewBinRow, Changed<NewBinRow>>
     business_clock: Knex.CompositeTableType<BusinessClockRow, NewBusinessClockRow, Changed<NewBusinessClockRow>>
     buy_intent: Knex.CompositeTableType<BuyIntentRow, NewBuyIntentRow, Changed<NewBuyIntentRow>>
@@ -2369,6 +2444,7 @@ declare module "knex/types/tables.js" {
     pick_take: Knex.CompositeTableType<PickTakeRow, NewPickTakeRow, Changed<NewPickTakeRow>>
     presence: Knex.CompositeTableType<PresenceRow, NewPresenceRow, Changed<NewPresenceRow>>
     printer: Knex.CompositeTableType<PrinterRow, NewPrinterRow, Changed<NewPrinterRow>>
+    printer_use: Knex.CompositeTableType<PrinterUseRow, NewPrinterUseRow, Changed<NewPrinterUseRow>>
     print_job: Knex.CompositeTableType<PrintJobRow, NewPrintJobRow, Changed<NewPrintJobRow>>
     quote: Knex.CompositeTableType<QuoteRow, NewQuoteRow, Changed<NewQuoteRow>>
     rate_limit: Knex.CompositeTableType<RateLimitRow, NewRateLimitRow, Changed<NewRateLimitRow>>

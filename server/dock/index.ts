@@ -9,7 +9,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
-import { keepDocument, printDocument } from "../documents/index.ts"
+import { keepDocument, printDocument, whose } from "../documents/index.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { manifestPdf } from "../pdf/manifest.ts"
 import { reportGone } from "../reports/index.ts"
@@ -437,7 +437,7 @@ export async function closeCollection(
       madeAt: now,
       collectionId,
     })
-    await printDocument(trx, warehouse.id, documentId, "manifest")
+    await printDocument(trx, warehouse.id, documentId, "manifest", 1, whose(context))
     await trx("collection").where({ id: collectionId }).update({
       closed_at: now,
       closed_by: actor.name,

@@ -7,7 +7,8 @@ import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { newId } from "../db/there.ts"
-import { printing } from "./jobs.ts"
+import { drainSoon, type KeptLabel } from "./drain.ts"
+import { type PrintFor, printerFor } from "./printers.ts"
 
 /** Kinds of papers: each has words of its own, `papers.kind.` in `words`. */
 export type DocumentKind = MessageKey extends infer Key
@@ -26,6 +27,8 @@ export interface NewDocument {
   /** The purchase that it was made for, so that it becomes void with it. */
   readonly intentId?: IntentId
   readonly collectionId?: CollectionId
+  /** What is on it, where it is drawn in the form of the printer that it goes to. */
+  readonly model?: KeptLabel
 }
 
 /** Keeps a document's bytes with their hash; returns its id. */
@@ -42,41 +45,40 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
       order_id: document.orderId ?? null,
       intent_id: document.intentId ?? null,
       collection_id: document.collectionId ?? null,
+      model: document.model ? JSON.stringify(document.model) : null,
     }),
   )
   return id
 }
 
-/** The medium of a kind of document, as PWG 5101.1 names them: labels on the label printer, all else on letter paper. */
-const mediaOf = (kind: DocumentKind) => (/(^|-)label$/.test(kind) ? "na_index-4x6_4x6in" : "na_letter_8.5x11in")
-
-const printerFor = (trx: Knex, warehouseId: WarehouseId, kind: DocumentKind): Promise<{ id: number } | undefined> =>
-  trx("printer")
-    .where({ warehouse_id: warehouseId, media: mediaOf(kind) })
-    .first("id")
-
-/** Asks for a document to be printed on the warehouse's printer for its kind; the print job's id is its IPP job name. */
+/** Asks for a document to be printed, where its kind is printed for whom it is; the print job's name is its IPP job's. */
 export async function printDocument(
   trx: Knex,
   warehouseId: WarehouseId,
   documentId: DocumentId,
   kind: DocumentKind,
-  copies = 1,
+  copies: number,
+  whose: PrintFor,
 ): Promise<void> {
-  const printer = await printerFor(trx, warehouseId, kind)
-  if (!printer) throw new Error(coded(reason("paper.no-printer", { media: mediaOf(kind) })))
-  const name = randomUUID()
-  const id = newId(
-    await trx("print_job").insert({
-      document_id: documentId,
-      printer_id: printer.id,
-      name,
-      copies,
-      created_at: new Date(),
-    }),
-  )
-  await printing.queue(trx, `print:${id}`, { printJobId: id })
+  const printer = await printerFor(trx, warehouseId, kind, whose)
+  if (!printer) throw new Error(coded(noPrinter(kind)))
+  await trx("print_job").insert({
+    document_id: documentId,
+    printer_id: printer.id,
+    name: randomUUID(),
+    copies,
+    created_at: new Date(),
+  })
+  await drainSoon(trx, printer.id)
 }
+
+export const noPrinter = (kind: DocumentKind) => reason("paper.no-printer", { kind })
+
+/** For whom a context prints. */
+export const whose = ({ actor, benchId }: Pick<Context, "actor" | "benchId">): PrintFor => ({
+  userId: actor.userId,
+  benchId: benchId ?? null,
+})
 
 /**
  * Keeps a paper that was made on demand and prints it on the warehouse's printer for its kind; refused where it has none.
@@ -91,8 +93,7 @@ export async function printNow(
   authorise(actor, "orders.work")
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const { kind, name, bytes, orderId } = paper
-    if (!(await printerFor(trx, actor.warehouseId, kind)))
-      return refused(reason("paper.no-printer", { media: mediaOf(kind) }))
+    if (!(await printerFor(trx, actor.warehouseId, kind, whose(context)))) return refused(noPrinter(kind))
     const note = {
       id: key,
       at: now,
@@ -105,7 +106,7 @@ export async function printNow(
     if (affectedRows === 0) return accepted(null)
     const document = { warehouseId: actor.warehouseId, kind, name, bytes, madeAt: now, orderId: orderId ?? undefined }
     const id = await keepDocument(trx, document)
-    await printDocument(trx, actor.warehouseId, id, kind)
+    await printDocument(trx, actor.warehouseId, id, kind, 1, whose(context))
     await record(trx, actor, now, { action: "paper.printed", orderId, detail: { name } })
     return accepted(null)
   })
@@ -121,7 +122,7 @@ export async function reprint(context: Context, documentId: DocumentId): Promise
       .whereNull("void_at")
       .first("id", "kind", "name", "order_id", "collection_id")
     if (!document) return false
-    await printDocument(trx, actor.warehouseId, document.id, document.kind as DocumentKind)
+    await printDocument(trx, actor.warehouseId, document.id, document.kind as DocumentKind, 1, whose(context))
     await record(trx, actor, now, {
       action: "paper.reprinted",
       orderId: document.order_id,
@@ -162,7 +163,7 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
       "d.void_at",
       "o.order_number",
       db.raw("SUM(p.state = 'printed') AS printed"),
-      db.raw("SUM(p.state = 'waiting') AS waiting"),
+      db.raw("SUM(p.state IN ('waiting', 'sent')) AS waiting"),
       db.raw("MAX(p.trouble) AS trouble"),
     )
   return rows.map((row) => ({
@@ -215,7 +216,7 @@ export async function labelsPrinted(db: Knex, orderId: OrderId): Promise<{ print
     .whereNull("document.void_at")
     .countDistinct({ n: "document.id" })
     .first()
-  const waiting = await jobs().where("print_job.state", "waiting").whereNotNull("trouble").first("trouble")
+  const waiting = await jobs().whereIn("print_job.state", ["waiting", "sent"]).whereNotNull("trouble").first("trouble")
   return { printed: Number(printed?.n ?? 0), trouble: waiting?.trouble ?? null }
 }
 

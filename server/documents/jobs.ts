@@ -2,17 +2,14 @@ import { z } from "zod"
 import { jobKind } from "../jobs/kind.ts"
 import { rowId } from "../jobs/shapes.ts"
 
-/** Sends a paper to its printer; the job's name there is its own. */
+/** Sends what waits for a printer. */
 export const printing = jobKind({
   name: "print",
-  payload: z.object({ printJobId: rowId }),
+  payload: z.object({ printerId: rowId }),
   needs: "outside",
-  owner: async (trx, { printJobId }) => {
-    const row = await trx("print_job as p")
-      .join("document as d", "d.id", "p.document_id")
-      .where("p.id", printJobId)
-      .first("d.warehouse_id", "d.order_id")
-    return { warehouseId: row?.warehouse_id ?? null, orderId: row?.order_id ?? null }
+  owner: async (trx, { printerId }) => {
+    const row = await trx("printer").where({ id: printerId }).first("warehouse_id")
+    return { warehouseId: row?.warehouse_id ?? null }
   },
-  keptDays: null,
+  keptDays: 1,
 })

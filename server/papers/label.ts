@@ -7,7 +7,7 @@ import { onPaper } from "words/papers.ts"
 import { there } from "../db/there.ts"
 import { senderLines } from "../orders/parties.ts"
 import { handled, type Shipment, type ShipmentPackage } from "../packages/shipment.ts"
-import { drawLabel } from "../pdf/label.ts"
+import { mustFitLabel } from "../pdf/label.ts"
 import { DoesNotFit } from "../pdf/page.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { notPrintable, whyNotMade } from "./unprintable.ts"
@@ -18,6 +18,8 @@ export interface Carriage {
   readonly service: string
   /** What was bought besides carrying, where the service was asked already. */
   readonly options?: readonly OptionCode[]
+  /** The form in which the carrier wants its labels; empty: any. */
+  readonly labelForm?: string
 }
 
 /** What the carrier gave a package. */
@@ -38,7 +40,8 @@ export function labelModel(
   const pieces = handled(shipment.packages)
   const abroad = shipment.shipTo.country !== warehouse.country
   return {
-    ...carriage,
+    carrier: carriage.carrier,
+    service: carriage.service,
     sender: shipment.sender
       ? senderLines(shipment.sender, warehouse.country)
       : [...warehouse.sender, ...(abroad ? [countryName(warehouse.country).toUpperCase()] : [])],
@@ -93,7 +96,7 @@ export function labelMisfits(warehouse: Warehouse, shipment: Shipment, carriage:
     shipment.shipTo.country !== warehouse.country || shipment.packages.some((pack) => pack.kind === "pallet")
   const goods = named ? notPrintable(shipment.lines.map((line) => line.description)) : []
   try {
-    drawLabel(model, new Date(0))
+    mustFitLabel(model)
     return goods
   } catch (error) {
     if (error instanceof DoesNotFit)

@@ -1,88 +1,103 @@
 import { showSscc } from "core/barcodes/index.ts"
-import type { LabelModel } from "core/documents/index.ts"
+import {
+  type LabelForm,
+  type LabelModel,
+  type LabelPlace,
+  labelSheets,
+  type SlipModel,
+  sheetsOf,
+} from "core/documents/index.ts"
 import type { Say } from "words/index.ts"
 import { onPaper } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
-import { finished, inch, line, mm, mustFit, newDocument, type Page, phrases } from "./page.ts"
+import { finished, inch, line, misfit, mm, mustFit, newDocument, type Page, phrases } from "./page.ts"
+import { shortSlip } from "./shortSlip.ts"
 
 const edge = 4 * mm
 const width = 4 * inch - 2 * edge
+/** Lines that the blocks of sender and receiver hold. */
+export const mostLines = 8
 
-/** A parcel label of 4 × 6 in: addresses, service, piece and weight, references, tracking symbol above the SSCC. */
+/** What labels are drawn for: the form of their sheets, and the dots in an inch of the printer. */
+export interface LabelOn {
+  readonly form: LabelForm
+  readonly dpi: number
+  /** The first half of the first sheet is used. */
+  readonly begun?: boolean
+}
+export const onThermal: LabelOn = { form: "4x6", dpi: 203 }
+
+/** A label of 4 × 6 in: addresses, service, piece and weight, references, tracking symbol above the SSCC. */
 export const labelPdf = async (model: LabelModel, madeAt: Date, say = onPaper): Promise<Buffer> =>
-  finished(drawLabel(model, madeAt, say))
+  labelsPdf([{ model }], onThermal, madeAt, say)
 
-/** The drawn label. Throws DoesNotFit naming every text that does not fit its field. */
-export function drawLabel(model: LabelModel, madeAt: Date, say: Say = onPaper): Page {
-  const page = newDocument(4 * inch, 6 * inch, say("print.label", { name: model.packageName }), madeAt)
+/** A label, with the packing slip that stands below it on sheets that have room for one. */
+export interface LabelAndSlip {
+  readonly model: LabelModel
+  readonly slip?: SlipModel | null
+}
+
+/** Labels in their form, as many on a sheet as it takes. Rejects with DoesNotFit naming every text that does not fit. */
+export async function labelsPdf(
+  labels: readonly LabelAndSlip[],
+  on: LabelOn,
+  madeAt: Date,
+  say: Say = onPaper,
+): Promise<Buffer> {
+  const sheet = labelSheets[on.form]
+  const names = labels.map((one) => one.model.packageName).join(", ")
+  const page = newDocument(sheet.width, sheet.height, say("print.label", { name: names }), madeAt)
+  let next = 0
+  sheetsOf(on.form, labels.length, on.begun).forEach((places, index) => {
+    if (index > 0) page.addPage()
+    for (const at of places) {
+      const one = labels[next++] as LabelAndSlip
+      placed(page, sheet.places[at] as LabelPlace, on.dpi, sheet.label, () =>
+        drawLabel(page, one.model, say, { dpi: on.dpi, height: sheet.label.height }),
+      )
+      if (sheet.slipFrom !== null && one.slip) shortSlip(page, one.slip, sheet, say)
+    }
+  })
+  mustFit(page)
+  return finished(page)
+}
+
+/** Draws something at its place on the sheet, on whole dots of the printer, so that its bars stay on them. */
+function placed(page: Page, at: LabelPlace, dpi: number, label: { readonly height: number }, draw: () => void): void {
+  const dot = 72 / dpi
+  const snap = (value: number) => Math.round(value / dot) * dot
+  page.save()
+  if (at.turned) page.translate(snap(at.x + label.height), snap(at.y)).rotate(90)
+  else page.translate(snap(at.x), snap(at.y))
+  draw()
+  page.restore()
+}
+
+/** Which texts of a label do not fit, as DoesNotFit; or have signs that can't be printed, as NotPrintable. */
+export function mustFitLabel(model: LabelModel, say: Say = onPaper): void {
+  // the lowest of all forms: what fits there fits everywhere
+  const page = newDocument(4 * inch, labelSheets.a6.height, "", new Date(0))
+  drawLabel(page, model, say, { dpi: 203, height: labelSheets.a6.height })
+  mustFit(page)
+}
+
+/** Draws a label with its upper left corner at the origin. */
+function drawLabel(
+  page: Page,
+  model: LabelModel,
+  say: Say,
+  { dpi, height }: { readonly dpi: number; readonly height: number },
+): void {
   const right = edge + width
   const rule = (y: number, weight = 1) => page.moveTo(edge, y).lineTo(right, y).lineWidth(weight).stroke("#000")
-
-  const sender = model.sender.slice(0, 6)
-  sender.forEach((text, index) =>
-    line(page, text, {
-      x: edge,
-      y: edge + index * (sender.length > 4 ? 7 : 8.5),
-      width: width * 0.48,
-      size: sender.length > 4 ? 7 : 7.5,
-      field: "sender",
-    }),
-  )
-  line(page, model.packageName, {
-    x: edge + width * 0.58,
-    y: edge - 1,
-    width: width * 0.42,
-    size: 15,
-    face: "bold",
-    align: "right",
-  })
-  line(page, model.shipDate, { x: edge + width * 0.58, y: edge + 17, width: width * 0.42, size: 8, align: "right" })
-  line(page, `${model.weight}   ${model.size}`, {
-    x: edge + width * 0.5,
-    y: edge + 27,
-    width: width * 0.5,
-    size: 8,
-    align: "right",
-  })
-  rule(edge + 45, 2)
-
-  line(page, say("print.label-to"), { x: edge, y: edge + 51, width: 20, size: 8, face: "bold" })
-  const receiver = model.receiver.slice(0, 7)
-  const step = receiver.length > 6 ? 11.6 : 14
-  receiver.forEach((text, index) => {
-    const last = index === receiver.length - 1
-    line(page, text, {
-      x: edge + 22,
-      y: edge + 49 + index * step,
-      width: width - 22,
-      size: (last ? 14 : 11.5) - (receiver.length > 6 ? 1.5 : 0),
-      face: last || index === 0 ? "bold" : "read",
-      smallest: 7,
-      field: "receiver",
-    })
-  })
+  /** Widths of modules are lengths: a printer of finer dots takes more of them. */
+  const dots = (at203: number) => Math.max(2, Math.round((at203 * dpi) / 203))
+  const senderEnds = drawHead(page, model)
+  rule(senderEnds, 2)
+  drawReceiver(page, model, senderEnds, say)
   rule(edge + 137, 2)
-
-  line(page, model.carrier, { x: edge, y: edge + 141, width: width * 0.62, size: 10, field: "carrier" })
-  line(page, model.service, { x: edge, y: edge + 151, width: width * 0.62, size: 18, face: "heavy", field: "service" })
-  line(page, model.routingCode, {
-    x: edge + width * 0.62,
-    y: edge + 139,
-    width: width * 0.38,
-    size: 13,
-    face: "code",
-    align: "right",
-  })
-  line(page, model.piece, {
-    x: edge + width * 0.62,
-    y: edge + 153,
-    width: width * 0.38,
-    size: 17,
-    face: "heavy",
-    align: "right",
-  })
+  drawService(page, model)
   rule(edge + 174)
-
   model.references.slice(0, 3).forEach((reference, index) => {
     line(page, reference.name, { x: edge, y: edge + 178 + index * 10, width: 70, size: 7.5 })
     line(page, reference.text, {
@@ -95,7 +110,6 @@ export function drawLabel(model: LabelModel, madeAt: Date, say: Say = onPaper): 
     })
   })
   rule(edge + 209)
-
   line(page, say("print.label-driver"), { x: edge, y: edge + 213, width: 34, size: 7, face: "bold" })
   if (model.driver.length > 0)
     phrases(page, model.driver, {
@@ -109,7 +123,8 @@ export function drawLabel(model: LabelModel, madeAt: Date, say: Say = onPaper): 
       field: "driver",
     })
   rule(edge + 247)
-
+  // of a lower sheet it is the tracking symbol that gives way: its height has no standard
+  const lower = 6 * inch - height
   line(page, say("print.tracking", { number: model.trackingNumber }), {
     x: edge,
     y: edge + 250,
@@ -118,16 +133,17 @@ export function drawLabel(model: LabelModel, madeAt: Date, say: Say = onPaper): 
     face: "code",
     align: "center",
   })
+  const bars = { x: 3 * mm, width: 4 * inch - 6 * mm, dotsPerInch: dpi }
   drawBars(page, barWidths("code128", model.trackingNumber), {
-    x: 3 * mm,
+    ...bars,
     y: edge + 262,
-    width: 4 * inch - 6 * mm,
-    height: 38,
-    widestDots: 3,
+    height: 38 - lower,
+    widestDots: dots(3),
   })
+  if (model.test) return drawAcross(page, model.test, height)
   line(page, say("print.sscc", { sscc: showSscc(model.sscc) }), {
     x: edge,
-    y: edge + 304,
+    y: edge + 304 - lower,
     width,
     size: 10,
     face: "code",
@@ -135,12 +151,80 @@ export function drawLabel(model: LabelModel, madeAt: Date, say: Say = onPaper): 
   })
   // at least 32 mm high and the lowest on the label: GS1 Logistic Label Guideline (height from memory)
   drawBars(page, barWidths("gs1-128", `(00)${model.sscc}`), {
-    x: 3 * mm,
-    y: 6 * inch - edge - 32 * mm,
-    width: 4 * inch - 6 * mm,
+    ...bars,
+    y: height - edge - 32 * mm,
     height: 32 * mm,
-    widestDots: 4,
+    widestDots: dots(4),
   })
-  mustFit(page)
-  return page
+}
+
+/** Sender, name of the package, day, weight and size; answers where the block ends. */
+function drawHead(page: Page, model: LabelModel): number {
+  const lines = kept(page, model.sender, "sender")
+  const [size, step] = lines.length > 6 ? [6.5, 6.7] : lines.length > 4 ? [7, 7] : [7.5, 8.5]
+  lines.forEach((text, index) =>
+    line(page, text, { x: edge, y: edge + index * step, width: width * 0.48, size, field: "sender" }),
+  )
+  const beside = { x: edge + width * 0.5, width: width * 0.5, align: "right" } as const
+  line(page, model.packageName, { ...beside, y: edge - 1, size: 15, face: "bold" })
+  line(page, model.shipDate, { ...beside, y: edge + 17, size: 8 })
+  line(page, `${model.weight}   ${model.size}`, { ...beside, y: edge + 27, size: 8 })
+  return edge + Math.max(45, lines.length * step + 3)
+}
+
+/** The receiver between the sender's rule and the service's, in lines as large as fit there. */
+function drawReceiver(page: Page, model: LabelModel, from: number, say: Say): void {
+  const lines = kept(page, model.receiver, "receiver")
+  line(page, say("print.label-to"), { x: edge, y: from + 6, width: 20, size: 8, face: "bold" })
+  const step = Math.min(14, (edge + 137 - from - 8) / Math.max(1, lines.length))
+  const size = Math.min(11.5, step * 0.86)
+  lines.forEach((text, index) => {
+    const last = index === lines.length - 1
+    line(page, text, {
+      x: edge + 22,
+      y: from + 4 + index * step,
+      width: width - 22,
+      size: last ? Math.min(14, step) : size,
+      face: last || index === 0 ? "bold" : "read",
+      smallest: 7,
+      field: "receiver",
+    })
+  })
+}
+
+/** The lines of a block, which holds so many: one more is named as what does not fit. */
+function kept(page: Page, lines: readonly string[], field: string): readonly string[] {
+  for (const text of lines.slice(mostLines)) misfit(page, field, text)
+  return lines.slice(0, mostLines)
+}
+
+function drawService(page: Page, model: LabelModel): void {
+  const left = { x: edge, width: width * 0.62 }
+  const right = { x: edge + width * 0.62, width: width * 0.38, align: "right" } as const
+  line(page, model.carrier, { ...left, y: edge + 141, size: 10, field: "carrier" })
+  line(page, model.service, { ...left, y: edge + 151, size: 18, face: "heavy", field: "service" })
+  line(page, model.routingCode, { ...right, y: edge + 139, size: 13, face: "code" })
+  line(page, model.piece, { ...right, y: edge + 153, size: 17, face: "heavy" })
+}
+
+/** Words across the whole label, so that nobody takes it for one to ship with. */
+function drawAcross(page: Page, words: string, height: number): void {
+  page.save()
+  page.translate(2 * inch, height / 2).rotate(-52)
+  page.rect(-2.5 * inch, -26, 5 * inch, 52).fill("#fff")
+  page
+    .rect(-2.5 * inch, -26, 5 * inch, 52)
+    .lineWidth(2)
+    .stroke("#000")
+  page.fill("#000")
+  line(page, words, {
+    x: -2.4 * inch,
+    y: -20,
+    width: 4.8 * inch,
+    size: 36,
+    face: "heavy",
+    align: "center",
+    smallest: 18,
+  })
+  page.restore()
 }

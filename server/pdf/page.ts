@@ -28,6 +28,11 @@ export class DoesNotFit extends Error {
 }
 const misfitsOf = new WeakMap<Page, { field: string; text: string }[]>()
 
+/** Notes a text that has no room, so that the document is refused. */
+export function misfit(page: Page, field: string, text: string): void {
+  misfitsOf.set(page, [...(misfitsOf.get(page) ?? []), { field, text }])
+}
+
 /** A text with signs that the papers' faces do not have; printed they would vanish. */
 export interface NotInFaces {
   readonly text: string
@@ -208,8 +213,7 @@ export function phrases(
     lines.length <= at.lines && lines.every((text) => page.fontSize(size).widthOfString(text) <= at.width)
   while (size > at.smallest && !fits(broken(size))) size -= 0.25
   const lines = broken(size)
-  if (!fits(lines))
-    misfitsOf.set(page, [...(misfitsOf.get(page) ?? []), { field: at.field, text: original.join(" · ") }])
+  if (!fits(lines)) misfit(page, at.field, original.join(" · "))
   const step = at.size * 1.18
   lines.slice(0, at.lines).forEach((text, index) => {
     page.fontSize(size).text(text, at.x, at.y + index * step, { lineBreak: false })
@@ -237,7 +241,7 @@ export function line(
   let size = at.size
   while (size > (at.smallest ?? 6) && page.fontSize(size).widthOfString(text) > at.width) size -= 0.25
   const wide = page.fontSize(size).widthOfString(text)
-  if (wide > at.width) misfitsOf.set(page, [...(misfitsOf.get(page) ?? []), { field: at.field ?? "", text }])
+  if (wide > at.width) misfit(page, at.field ?? "", text)
   const x = at.align === "right" ? at.x + at.width - wide : at.align === "center" ? at.x + (at.width - wide) / 2 : at.x
   page.text(text, x, at.y, { lineBreak: false })
 }

@@ -1,4 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
+import type { SlipModel } from "core/documents/index.ts"
 import type { CollectionId, OrderId } from "core/ids/index.ts"
 import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
@@ -18,6 +19,7 @@ import { orderWeights } from "../packages/goods.ts"
 import { handled, packagesOf, type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { billOfLadingModel, invoiceModel } from "../papers/carriage.ts"
 import { type Carriage, labelModel } from "../papers/label.ts"
+import { slipsOf } from "../papers/slip.ts"
 import { billOfLadingPdf } from "../pdf/billOfLading.ts"
 import { invoicePdf } from "../pdf/invoice.ts"
 import { labelPdf } from "../pdf/label.ts"
@@ -37,6 +39,7 @@ export interface Intent {
   readonly prints: Flag
   readonly rate: unknown
   readonly user_id: number | null
+  readonly bench_id: number | null
   readonly actor: string
 }
 
@@ -46,6 +49,7 @@ type PaperKind = "label" | "invoice" | "bill-of-lading"
 interface Paper extends Pick<NewDocument, "name" | "bytes"> {
   readonly kind: PaperKind
   readonly package: number | null
+  readonly model?: NewDocument["model"]
 }
 
 /**
@@ -96,10 +100,14 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         madeAt: now,
         orderId,
         intentId: intent.id,
+        model: paper.model,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
       if (intent.prints)
-        await printDocument(trx, seen.warehouseId, documentId, paper.kind, copiesOf(paper.kind, seen.settled))
+        await printDocument(trx, seen.warehouseId, documentId, paper.kind, copiesOf(paper.kind, seen.settled), {
+          userId: intent.user_id,
+          benchId: intent.bench_id,
+        })
     }
     for (const one of handled(seen.packages)) {
       const answered = numbersOf(booking, one.number)
@@ -239,10 +247,21 @@ async function makePapers(
   now: Date,
 ): Promise<Paper[]> {
   const papers: Paper[] = []
+  // only where labels and slips come on one sheet
+  const withSlips = await db("printer")
+    .where({ warehouse_id: warehouse.id, form: "letter-slip", active: true })
+    .first("id")
+  const slips = withSlips ? ((await slipsOf(db, shipment.orderId)) ?? []) : []
   const handledOnes = handled(shipment.packages)
   for (const one of handledOnes) {
     const model = labelModel(warehouse, shipment, one, carriage, numbersOf(booking, one.number), shipDate)
-    papers.push({ kind: "label", package: one.number, name: model.packageName, bytes: await labelPdf(model, now) })
+    papers.push({
+      kind: "label",
+      package: one.number,
+      name: model.packageName,
+      bytes: await labelPdf(model, now),
+      model: { label: model, form: carriage.labelForm ?? "", slip: slipOf(slips, model.packageName) },
+    })
   }
   const before = await db("buy_intent").where({ shipment_id: intent.shipment_id, state: "void" }).count({ n: "id" })
   const suffix = Number(before[0]?.n ?? 0) > 0 ? `-${Number(before[0]?.n) + 1}` : ""
@@ -257,3 +276,7 @@ async function makePapers(
   }
   return papers
 }
+
+/** The slip of a package, or the one of its whole shipment, which goes with its first label. */
+const slipOf = (slips: readonly SlipModel[], name: string): SlipModel | null =>
+  slips.find((one) => one.number === name) ?? (slips.length === 1 && name.endsWith("-1") ? (slips[0] ?? null) : null)

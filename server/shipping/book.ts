@@ -44,6 +44,7 @@ export async function bookIntent(
       "carrier.name",
       "carrier.numbers",
       "carrier.tolerance",
+      "carrier.label_form",
       "service.name as service",
     )
   const gateway = carrierAt(carrier.base_url)
@@ -84,6 +85,7 @@ export async function bookIntent(
     const carriage: Carriage = {
       carrier: carrier.name,
       service: carrier.service,
+      labelForm: carrier.label_form,
       options: optionCodes.filter((option) => options.includes(option)),
     }
     if (await acceptBooking(db, intent, answer.booking, carriage)) return

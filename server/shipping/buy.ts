@@ -104,7 +104,7 @@ export async function buy(
  */
 export async function buyIn(
   trx: Knex,
-  { actor, now }: Pick<Context, "actor" | "now">,
+  { actor, now, benchId }: Pick<Context, "actor" | "now" | "benchId">,
   orderId: OrderId,
   purchase: Purchase,
   known?: BuyGround,
@@ -174,6 +174,7 @@ export async function buyIn(
       ),
       rate: JSON.stringify({ ...storedRate(offer.rate, charged), collectionId: offer.collection.id }),
       prints: purchase.prints ?? true,
+      bench_id: benchId ?? null,
       created_at: now,
       user_id: actor.userId,
       actor: actor.name,

@@ -6,7 +6,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { type DocumentKind, printDocument } from "../documents/index.ts"
+import { type DocumentKind, printDocument, whose } from "../documents/index.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { lockRun } from "../shippingRuns/make.ts"
 import { copiesOf } from "./copies.ts"
@@ -97,7 +97,7 @@ export async function printRun(
     const labels = wanted.filter((one) => one.kind === "label").length
     if (affectedRows === 0) return accepted({ labels })
     for (const paper of wanted) {
-      await printDocument(trx, actor.warehouseId, paper.documentId, paper.kind, paper.copies)
+      await printDocument(trx, actor.warehouseId, paper.documentId, paper.kind, paper.copies, whose(context))
       if (paper.asked)
         await record(trx, actor, now, {
           action: "paper.reprinted",
@@ -129,5 +129,5 @@ export async function printBoughtRun(db: Knex, { runId, key }: { runId: Shipping
     warehouseId: run.warehouse_id,
   } as const
   // nothing left to print is no failure
-  await printRun({ db, now: await businessNow(db), actor }, runId, "unprinted", key)
+  await printRun({ db, now: await businessNow(db), actor, benchId: run.bench_id }, runId, "unprinted", key)
 }

@@ -49,7 +49,14 @@ export async function buyRun(
       .update({ state: "asked", reasons: "[]" })
     await trx("shipping_run")
       .where({ id: runId })
-      .update({ state: "buying", bought_by_id: actor.userId, bought_by: actor.name, bought_at: now, ended_at: null })
+      .update({
+        state: "buying",
+        bought_by_id: actor.userId,
+        bought_by: actor.name,
+        bought_at: now,
+        ended_at: null,
+        bench_id: context.benchId ?? null,
+      })
     await askNext(trx, runId)
     await announce(trx, { warehouseId: actor.warehouseId })
     return accepted({ shipments: ready.length })
@@ -129,7 +136,7 @@ export async function buyNext(db: Knex, { runId }: { readonly runId: ShippingRun
     .limit(room)
     .pluck("order_id")
   const ground = await buyGround(db, run.warehouse_id, now)
-  for (const orderId of next) await askForOne({ db, now, actor }, run, orderId, ground)
+  for (const orderId of next) await askForOne({ db, now, actor, benchId: run.bench_id }, run, orderId, ground)
   await inTransaction(db, (trx) => goOn(trx, runId, now, byJob))
 }
 

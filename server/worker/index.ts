@@ -65,6 +65,8 @@ export async function queueDue(db: Knex, now = Date.now()): Promise<void> {
 const laneTakes: readonly ((needs: Handler["needs"]) => boolean)[] = [
   () => true,
   (needs) => needs !== "computing",
+  (needs) => needs !== "computing",
+  (needs) => needs === "outside",
   (needs) => needs === "database",
 ]
 

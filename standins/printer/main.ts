@@ -7,8 +7,10 @@ import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 
 /**
  * Printers, simulated: IPP (RFC 8010, RFC 8011) at /ipp/labels and /ipp/reno-labels (4 × 6 in, 203 dpi), /ipp/paper
- * and /ipp/reno-paper (letter, 150 dpi), with Print-Job, Get-Jobs, Get-Printer-Attributes and Validate-Job. What was printed is kept as PDF and, drawn
- * at the printer's resolution, as PNG; `GET /` shows the trays. `PUT /faults` with `{ "fault": "down" | "lose-answer" | null, "times": n }`.
+ * and /ipp/reno-paper (letter, 150 dpi), with Print-Job, Get-Jobs, Get-Job-Attributes, Cancel-Job, Get-Printer-Attributes
+ * and Validate-Job. What was printed is kept as PDF and, drawn at the printer's resolution, as PNG; `GET /` shows the trays.
+ * `PUT /faults` with `{ "fault": "down" | "lose-answer" | null, "times": n }`; `PUT /media` with `{ "queue": "labels",
+ * "sheets": n | null, "jam": true | false }`: after so many sheets it is out of them, and keeps jobs until it has more.
  *
  * Arguments: --state FOLDER --port N
  */
@@ -22,6 +24,9 @@ interface PrintedJob {
   copies: number
   at: string
   pages: number
+  /** Not printed yet, since the printer stands; or taken back. */
+  waits?: boolean
+  canceled?: boolean
 }
 
 const run = promisify(execFile)
@@ -38,7 +43,41 @@ const state = new FileState<{
   jobs: PrintedJob[]
   fault: "down" | "lose-answer" | null
   times?: number
+  media?: Record<string, { sheets: number | null; jam: boolean }>
 }>(join(folder, "state.json"), { serial: 0, jobs: [], fault: null })
+
+const mediaOf = (queue: string) => {
+  state.value.media ??= {}
+  state.value.media[queue] ??= { sheets: null, jam: false }
+  return state.value.media[queue] as { sheets: number | null; jam: boolean }
+}
+/** Why a printer stands, as RFC 8011 names it; null: it prints. */
+const stands = (queue: string): string | null => {
+  const { sheets, jam } = mediaOf(queue)
+  return jam ? "media-jam-error" : sheets === 0 ? "media-empty-error" : null
+}
+
+/** Prints what waited, as far as there are sheets. */
+async function goOn(queue: string): Promise<void> {
+  for (const job of state.value.jobs.filter((one) => one.queue === queue && one.waits && !one.canceled)) {
+    if (stands(queue)) return
+    await draw(job)
+  }
+}
+
+async function draw(job: PrintedJob): Promise<void> {
+  const base = join(folder, "jobs", String(job.id))
+  await run("pdftoppm", ["-r", String(queues[job.queue]?.dpi ?? 150), "-png", `${base}.pdf`, base]).catch(
+    () => undefined,
+  )
+  job.pages = readdirSync(join(folder, "jobs")).filter(
+    (file) => file.startsWith(`${job.id}-`) && file.endsWith(".png"),
+  ).length
+  job.waits = false
+  const media = mediaOf(job.queue)
+  if (media.sheets !== null) media.sheets = Math.max(0, media.sheets - job.pages * job.copies)
+  state.save()
+}
 
 /** Whether a fault is on; one that was switched on for a number of times counts down. */
 function takeFault(fault: "down" | "lose-answer"): boolean {
@@ -59,16 +98,12 @@ async function keep(
   document: Buffer,
 ): Promise<PrintedJob> {
   const id = state.value.serial + 1
-  const base = join(folder, "jobs", String(id))
-  writeFileSync(`${base}.pdf`, document)
-  await run("pdftoppm", ["-r", String(queues[queue]?.dpi ?? 150), "-png", `${base}.pdf`, base]).catch(() => undefined)
-  const pages = readdirSync(join(folder, "jobs")).filter(
-    (file) => file.startsWith(`${id}-`) && file.endsWith(".png"),
-  ).length
-  const job = { id, queue, name, user, ...wanted, at: new Date().toISOString(), pages }
+  writeFileSync(`${join(folder, "jobs", String(id))}.pdf`, document)
+  const job: PrintedJob = { id, queue, name, user, ...wanted, at: new Date().toISOString(), pages: 0, waits: true }
   state.value.serial = id
   state.value.jobs.push(job)
   state.save()
+  if (!stands(queue)) await draw(job)
   return job
 }
 
@@ -88,8 +123,8 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
     "job-id": job.id,
     "job-uri": `${uri}/${job.id}`,
     "job-name": job.name,
-    "job-state": "completed",
-    "job-state-reasons": "job-completed-successfully",
+    "job-state": job.canceled ? "canceled" : job.waits ? "pending" : "completed",
+    "job-state-reasons": job.canceled ? "job-canceled-by-user" : job.waits ? "none" : "job-completed-successfully",
     "job-originating-user-name": job.user,
   })
   switch (message.operation) {
@@ -124,13 +159,22 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
       return answer("successful-ok")
     case "Get-Jobs": {
       const done = operation["which-jobs"] === "completed"
-      const jobs = done
-        ? state.value.jobs
-            .filter((job) => job.queue === queue)
-            .slice(-500)
-            .reverse()
-        : []
+      const jobs = state.value.jobs
+        .filter((job) => job.queue === queue && done === (!job.waits || !!job.canceled))
+        .slice(-500)
+        .reverse()
       return answer("successful-ok", jobs.length > 0 ? { "job-attributes-tag": jobs.map(jobGroup) } : {})
+    }
+    case "Get-Job-Attributes":
+    case "Cancel-Job": {
+      const job = state.value.jobs.find((one) => one.queue === queue && one.id === Number(operation["job-id"]))
+      if (!job) return answer("client-error-not-found")
+      if (message.operation === "Get-Job-Attributes")
+        return answer("successful-ok", { "job-attributes-tag": jobGroup(job) })
+      if (!job.waits || job.canceled) return answer("client-error-not-possible")
+      job.canceled = true
+      state.save()
+      return answer("successful-ok")
     }
     case "Get-Printer-Attributes":
       return answer("successful-ok", {
@@ -140,19 +184,28 @@ async function operate(queue: string, message: IppMessage, uri: string): Promise
           "uri-authentication-supported": "none",
           "printer-name": queue,
           "printer-info": queues[queue]?.name,
-          "printer-state": "idle",
-          "printer-state-reasons": "none",
+          "printer-state": stands(queue) ? "stopped" : "idle",
+          "printer-state-reasons": stands(queue) ?? "none",
+          "printer-make-and-model": queues[queue]?.name,
           "printer-is-accepting-jobs": true,
-          "queued-job-count": 0,
+          "queued-job-count": state.value.jobs.filter((job) => job.queue === queue && job.waits).length,
           "document-format-default": "application/pdf",
           "document-format-supported": ["application/pdf"],
           "media-default": queues[queue]?.media,
           "media-supported": [queues[queue]?.media],
+          "media-ready": stands(queue) === "media-empty-error" ? [] : [queues[queue]?.media],
           "print-scaling-default": "auto",
           "print-scaling-supported": ["auto", "none"],
           "copies-default": 1,
           "ipp-versions-supported": ["1.1", "2.0"],
-          "operations-supported": ["Print-Job", "Validate-Job", "Get-Jobs", "Get-Printer-Attributes"],
+          "operations-supported": [
+            "Print-Job",
+            "Validate-Job",
+            "Cancel-Job",
+            "Get-Job-Attributes",
+            "Get-Jobs",
+            "Get-Printer-Attributes",
+          ],
           "charset-configured": "utf-8",
           "charset-supported": "utf-8",
         },
@@ -188,6 +241,21 @@ serve(Number(argument("port", "0")), async (request, response) => {
     if (message.operation === "Print-Job" && takeFault("lose-answer")) return void request.socket.destroy()
     response.writeHead(200, { "content-type": "application/ipp" }).end(ipp.serialize(answer))
     return
+  }
+  if (url.pathname === "/media" && request.method === "PUT") {
+    const body = JSON.parse((await bodyOf(request)).toString()) as {
+      queue: string
+      sheets?: number | null
+      jam?: boolean
+    }
+    const media = mediaOf(body.queue)
+    if (body.sheets !== undefined) media.sheets = body.sheets
+    if (body.jam !== undefined) media.jam = body.jam
+    state.save()
+    const job = printing.then(() => goOn(body.queue))
+    printing = job.catch(() => undefined)
+    await job
+    return answerJson(response, 200, media)
   }
   if (url.pathname === "/faults" && request.method === "PUT") {
     const body = JSON.parse((await bodyOf(request)).toString()) as {

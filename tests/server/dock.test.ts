@@ -170,7 +170,7 @@ describe("printing", () => {
         .first("state", "trouble", "tries"),
     )
     expect(waiting).toMatchObject({ state: "waiting" })
-    expect(sayTrouble(waiting.trouble)).toBe("the connection broke off")
+    expect(sayTrouble(waiting.trouble)).toBe("Label printer, bench 1 doesn't answer: the connection broke off")
     await fault(rig.at.printer, null)
     await workAll(rig.db)
     expect((await printed()).length).toBe(before + 1)

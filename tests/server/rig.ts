@@ -10,6 +10,7 @@ import type { Knex } from "knex"
 import type { Context } from "server/actors/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { closeCollection, ordersToGo } from "server/dock/index.ts"
+import { drainSoon, waitingPrinters } from "server/documents/drain.ts"
 import type { Work } from "server/http/context.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
@@ -164,6 +165,8 @@ export async function closeDoor(context: Context, collectionId: CollectionId, pa
 /** Does all jobs that are due, and those that wait after a failure too, until the queue is empty or the tries are used. */
 export async function workAll(db: Knex, rounds = 12): Promise<void> {
   for (let round = 0; round < rounds; round += 1) {
+    // what a printer kept is sent again by what comes back by itself
+    for (const printerId of await waitingPrinters(db)) await drainSoon(db, printerId)
     await db("job")
       .where({ state: "waiting" })
       .update({ run_at: new Date(0), leased_until: null })

@@ -1,5 +1,6 @@
 export const buying = {
-  "paper.no-printer": "This warehouse has no printer for {media}. Open the paper and print it from there.",
+  "paper.no-printer":
+    "This warehouse has no printer for this kind of paper ({kind}). Choose one under Setup → Printers, or open the paper and print it from there.",
   "paper.not-printable":
     "“{text}” can't be printed: the papers' fonts don't have {signs}. Use Latin letters and print again.",
   "paper.does-not-fit": "“{text}” doesn't fit its place on the paper. Shorten it and print again.",

@@ -15,6 +15,12 @@ export const papers = {
   "reach.status": "it answered with status {status}",
   "reach.other-answer": "its answer makes no sense here",
   "reach.printer-refused": "it refused the job: {status}",
+  "printer.unreachable": "{printer} doesn't answer: {why}",
+  "printer.media-empty": "{printer} is out of labels or paper. Load it: printing goes on by itself",
+  "printer.jam": "{printer} has a jam. Clear it: printing goes on by itself",
+  "printer.open": "{printer} is open. Close it: printing goes on by itself",
+  "printer.stopped": "{printer} has stopped: {why}",
+  "printer.gave-up": "the printer gave the job up, or somebody canceled it there",
   "mail.no-server": "no mail server is set up",
   "job.wrong-payload": "kept by an earlier release in another shape ({fields}); it can't be done. Do it again by hand",
   "job.worker-lost":

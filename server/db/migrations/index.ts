@@ -19,6 +19,7 @@ import { oneAnswer } from "./0017-one-answer.ts"
 import { words } from "./0018-words.ts"
 import { cheapPages } from "./0019-cheap-pages.ts"
 import { shippingRuns } from "./0020-shipping-runs.ts"
+import { printers } from "./0021-printers.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -42,4 +43,5 @@ export const migrations: readonly Migration[] = [
   words,
   cheapPages,
   shippingRuns,
+  printers,
 ]
