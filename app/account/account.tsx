@@ -1,6 +1,6 @@
 import { Button, Input } from "@chakra-ui/react"
 import { reason, refused } from "core/refusal/index.ts"
-import { redirectDocument, useNavigation } from "react-router"
+import { redirect, redirectDocument, useNavigation } from "react-router"
 import { passwordLength } from "server/accounts/passwords.ts"
 import {
   changeOwnPassword,
@@ -10,14 +10,17 @@ import {
   sessionTimes,
 } from "server/accounts/sessions.ts"
 import { accountOf } from "server/accounts/users.ts"
-import { workContext } from "server/http/context.ts"
-import { sessionToken } from "server/http/cookies.ts"
+import { authorise, may } from "server/actors/index.ts"
+import { benchesOf, printersOf, saveUses, usesOf } from "server/documents/setUp.ts"
+import { frameContext, workContext } from "server/http/context.ts"
+import { benchCookie, sessionToken } from "server/http/cookies.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
 import { type MessageKey, say } from "words/index.ts"
 import { clocks, languages, reader } from "words/language.ts"
+import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice } from "../parts/Fields.tsx"
-import { act, answerTo } from "../shell/acts.server.ts"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
 import type { Route } from "./+types/account"
@@ -25,8 +28,17 @@ import type { Route } from "./+types/account"
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const user = await accountOf(work.db, work.actor.userId as number)
+  const prints = may(work.actor, "orders.work")
   return {
     ...user,
+    workplace: prints
+      ? {
+          benches: await benchesOf(work.db, work.warehouse.id),
+          benchId: work.benchId ?? 0,
+          printers: (await printersOf(work)).filter((one) => one.active).map(({ id, name }) => ({ id, name })),
+          uses: await usesOf(work, "own"),
+        }
+      : null,
     role: work.actor.role,
     reader: reader(),
     least: passwordLength.least,
@@ -41,6 +53,26 @@ export async function action({ request, context }: Route.ActionArgs) {
       await changeOwnReader(work, reader)
       throw redirectDocument("/account")
     }),
+    bench: act(z.object({ bench: field.id }), async (_, { bench }) => {
+      authorise(work.actor, "orders.work")
+      const own = (await benchesOf(work.db, work.warehouse.id)).find((one) => one.id === bench)
+      if (bench !== 0 && !own) return refused(reason("printer.gone"))
+      throw redirect("/account", {
+        headers: { "set-cookie": await benchCookie(bench, context.get(frameContext).secure) },
+      })
+    }),
+    "own-printers": act(
+      z.object({ labels: field.id, papers: field.id }),
+      (_, chosen) =>
+        saveUses(
+          work,
+          "own",
+          (["labels", "papers"] as const).flatMap((kind) =>
+            chosen[kind] ? [{ kind, benchId: 0, printerId: chosen[kind] }] : [],
+          ),
+        ),
+      () => say("printer.uses-saved"),
+    ),
     password: act(
       ownPasswordForm,
       async (_, typed) => {
@@ -114,6 +146,7 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
             />
             <Button type="submit">{say("account.reader-save")}</Button>
           </ActForm>
+          {loaderData.workplace ? <Workplace {...loaderData.workplace} /> : null}
           <h2>{say("account.rules")}</h2>
           <ul className="plain">
             <li>{say("account.rule-length", { least: loaderData.least })}</li>
@@ -139,5 +172,56 @@ function Secret({ name, label, complete }: { name: string; label: MessageKey; co
       <label htmlFor={`own-${name}`}>{say(label)}</label>
       <Input id={`own-${name}`} name={name} type="password" autoComplete={complete} maxLength={400} required />
     </div>
+  )
+}
+
+interface Named {
+  readonly id: number
+  readonly name: string
+}
+
+/** Where this computer stands, and where this person's labels and papers come out whatever the bench says. */
+function Workplace({
+  benches,
+  benchId,
+  printers,
+  uses,
+}: {
+  benches: readonly Named[]
+  benchId: number
+  printers: readonly Named[]
+  uses: readonly { readonly kind: string; readonly printerId: number }[]
+}) {
+  const choices = (none: string, all: readonly Named[]) => [
+    { value: "0", text: none },
+    ...all.map((one) => ({ value: String(one.id), text: one.name })),
+  ]
+  const own = (kind: string) => String(uses.find((one) => one.kind === kind)?.printerId ?? 0)
+  return (
+    <>
+      <ActForm intent="bench" className="account-reader" key={`bench ${benchId}`}>
+        <h2>{say("bench.workplace")}</h2>
+        <Choice
+          name="bench"
+          label="bench.choose"
+          value={String(benchId)}
+          options={choices(say("bench.none"), benches)}
+        />
+        <Button type="submit">{say("bench.choose-save")}</Button>
+      </ActForm>
+      <ActForm intent="own-printers" className="account-reader" key={`${own("labels")} ${own("papers")}`}>
+        <h2>{say("bench.own")}</h2>
+        {(["labels", "papers"] as const).map((kind) => (
+          <Choice
+            key={kind}
+            name={kind}
+            label={`printer.use.${kind}`}
+            value={own(kind)}
+            options={choices(say("printer.as-warehouse"), printers)}
+          />
+        ))}
+        <Button type="submit">{say("bench.own-save")}</Button>
+      </ActForm>
+    </>
   )
 }

@@ -13,6 +13,7 @@ export interface SetUpRights {
   readonly tariffs: boolean
   readonly charging: boolean
   readonly warehouse: boolean
+  readonly printers: boolean
   readonly users: boolean
   readonly tokens: boolean
   readonly audit: boolean
@@ -36,6 +37,7 @@ interface SetUpPage {
     | "charging"
     | "shifts"
     | "outside"
+    | "printers"
     | "users"
     | "api"
     | "changes"
@@ -72,6 +74,7 @@ const groups: readonly {
       { to: "/set-up/charging", page: "charging", right: "charging" },
       { to: "/set-up/rules", page: "rules", right: "rules" },
       { to: "/set-up/patterns", page: "patterns", right: "rules" },
+      { to: "/set-up/printers", page: "printers", right: "printers" },
       { to: "/set-up/outside", page: "outside", right: "warehouse" },
     ],
   },

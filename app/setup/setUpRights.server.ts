@@ -9,6 +9,7 @@ export const setUpRights = (actor: Actor): SetUpRights => ({
   rules: may(actor, "rules.manage"),
   tariffs: may(actor, "tariffs.manage"),
   charging: may(actor, "charging.manage"),
+  printers: may(actor, "packing.see"),
   warehouse: may(actor, "warehouse.manage"),
   users: may(actor, "users.manage"),
   tokens: may(actor, "tokens.manage"),

@@ -6,7 +6,7 @@ import { businessNow } from "server/clock/index.ts"
 import { type DayView, dayView } from "server/day/index.ts"
 import type { Work } from "server/http/context.ts"
 import { frameContext, workContext } from "server/http/context.ts"
-import { sessionToken } from "server/http/cookies.ts"
+import { benchOf, sessionToken } from "server/http/cookies.ts"
 import { changeState, onceForEachChange } from "server/live/kept.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { readAs } from "./reader.server.ts"
@@ -31,7 +31,8 @@ export const requireActor: MiddlewareFunction<Response> = async ({ request, cont
   const warehouse = await onceForEachChange({ db, changes }, actor.warehouseId, "warehouse", () =>
     warehouseById(db, actor.warehouseId),
   )
-  context.set(workContext, { db, actor, now, warehouse, changes, places: actor.places })
+  const benchId = await benchOf(request)
+  context.set(workContext, { db, actor, now, warehouse, changes, benchId, places: actor.places })
   try {
     return await readAs(actor.reader, next)
   } catch (error) {

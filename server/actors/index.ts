@@ -72,6 +72,8 @@ const rights = {
   /** Say how many people are at work today. */
   "hands.set": floorRoles,
   "warehouse.manage": ["administrator"],
+  /** Printers, benches, and which prints what. */
+  "printers.manage": ["lead", "administrator"],
   "users.manage": ["administrator"],
   "tokens.manage": ["administrator"],
   "audit.see": ["lead", "administrator"],

@@ -11,7 +11,7 @@ import { coded, reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { announce, parsed } from "../audit/index.ts"
 import type { PrinterRow } from "../db/tables.ts"
-import { ippPrinter, type PrinterGateway, PrinterUnreachable } from "../gateways/printer.ts"
+import { ippPrinter, type PrinterGateway, type PrinterLook, PrinterUnreachable } from "../gateways/printer.ts"
 import { labelsPdf } from "../pdf/label.ts"
 import { printing } from "./jobs.ts"
 
@@ -231,6 +231,19 @@ async function drawn(
 }
 
 const isLabelKind = (kind: string): boolean => /(^|-)label$/.test(kind)
+
+/** Keeps what a printer said when it was asked, with the media that it can take. */
+export async function noteLook(
+  db: Knex,
+  printer: PrinterRow,
+  look: { readonly state: string; readonly reasons: readonly string[] } & Partial<Omit<PrinterLook, "state">>,
+): Promise<void> {
+  await noteState(db, printer, look)
+  if (look.media)
+    await db("printer")
+      .where({ id: printer.id })
+      .update({ media_found: JSON.stringify(look.ready?.length ? look.ready : look.media), model: look.model ?? "" })
+}
 
 /** Keeps how a printer is, and says it with what waits for it. */
 async function noteState(

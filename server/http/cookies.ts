@@ -3,6 +3,7 @@ import { createCookie } from "react-router"
 const common = { path: "/", httpOnly: true, sameSite: "lax" } as const
 const session = createCookie("varnok_session", common)
 const device = createCookie("varnok_device", common)
+const bench = createCookie("varnok_bench", common)
 const deviceDays = 180
 
 /** A token from a cookie's value, which may be anything. */
@@ -29,3 +30,12 @@ export const noSessionCookie = (): Promise<string> => session.serialize("", { ma
 
 export const deviceCookie = (token: string, secure: boolean): Promise<string> =>
   device.serialize(token, { maxAge: deviceDays * 86_400, secure })
+
+/** The bench at which a browser stands, as it was told once; the server asks for its warehouse whenever it matters. */
+export async function benchOf(request: { readonly headers: Headers }): Promise<number | null> {
+  const value = await bench.parse(request.headers.get("cookie"))
+  return typeof value === "number" && Number.isInteger(value) && value > 0 ? value : null
+}
+
+export const benchCookie = (id: number, secure: boolean): Promise<string> =>
+  bench.serialize(id, { maxAge: deviceDays * 2 * 86_400, secure })

@@ -77,7 +77,13 @@ const listed: Readonly<Record<string, Listed>> = {
   "sign-out.ts": {},
   "layout.tsx": {},
   "active.ts": { acts: [{ does: "" }] },
-  "account.tsx": { acts: acts(everybody, "password", "reader") },
+  "account.tsx": {
+    acts: [
+      ...acts(everybody, "password", "reader"),
+      { does: "bench", fields: { bench: 1 }, may: floorRoles },
+      ...acts(floorRoles, "own-printers"),
+    ],
+  },
   "day.tsx": {
     acts: [
       { does: "hands", fields: { hands: 3 }, may: floorRoles, moves: true },
@@ -347,6 +353,27 @@ const listed: Readonly<Record<string, Listed>> = {
     acts: acts(admin, "save", "try", "effect", "on", "off", "up", "down", "drop"),
   },
   "patterns.tsx": { see: admin, acts: acts(admin, "save", "drop") },
+  "printers.tsx": {
+    see: floorRoles,
+    acts: [
+      {
+        does: "save",
+        fields: { id: 1, name: "Walls", uri: "ipp://127.0.0.1:9/x", label_form: "4x6", dpi: 203 },
+        may: leads,
+        strict: true,
+      },
+      ...["check", "test", "hold", "let-go", "on", "half", "whole", "move"].map((does) => ({
+        does,
+        fields: { printer: 1, to: 2 },
+        may: floorRoles,
+      })),
+      { does: "off", fields: { printer: 1 }, may: leads, strict: true },
+      ...acts(floorRoles, "drop"),
+      { does: "uses", fields: { "use-labels-0": 1 }, may: leads, strict: true },
+      { does: "add-bench", fields: { name: "" }, may: leads },
+      { does: "remove-bench", fields: { bench: 1 }, may: leads, strict: true },
+    ],
+  },
   "outside.tsx": { see: admin, acts: acts(admin, "save", "on", "off") },
   "charging.tsx": { see: admin, acts: acts(admin, "save", "up", "down", "drop") },
   "carriers.tsx": { see: admin, acts: acts(admin, "carrier") },

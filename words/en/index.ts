@@ -10,6 +10,7 @@ import { packing } from "./packing.ts"
 import { papers } from "./papers.ts"
 import { pick } from "./pick.ts"
 import { print } from "./print.ts"
+import { printers } from "./printers.ts"
 import { problem } from "./problem.ts"
 import { quotes } from "./quotes.ts"
 import { rates } from "./rates.ts"
@@ -39,4 +40,5 @@ export const en = {
   ...tariffs,
   ...dock,
   ...shippingRuns,
+  ...printers,
 } as const

@@ -93,6 +93,8 @@ export const print = {
   "print.amounts-in": "Amounts in {currency}",
   "print.charges-include": "Charges include",
 
+  "print.test-page": "Printer test page",
+  "print.test-inch": "one inch",
   "print.slip": "Packing slip",
   "print.ship-to": "Ship to",
   "print.ordered": "Ordered",
