@@ -71,6 +71,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     openId: open?.id ?? null,
     /** Orders that would miss the open door's truck if it were closed now. */
     missing: open && work.now < open.cutOff ? open.toGo : [],
+    key: crypto.randomUUID(),
   }
 }
 
@@ -196,7 +197,7 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
           <SideDoor key={one.id} one={one} zone={zone} />
         ))}
       </div>
-      {open ? <OpenDoor one={open} missed={loaderData.missing} now={now} zone={zone} /> : null}
+      {open ? <OpenDoor one={open} missed={loaderData.missing} now={now} zone={zone} sendKey={loaderData.key} /> : null}
       <div className={doors}>
         {loaderData.doors.slice(index + 1).map((one) => (
           <SideDoor key={one.id} one={one} zone={zone} />
@@ -208,7 +209,19 @@ export default function Dock({ loaderData, actionData: answered }: Route.Compone
 
 const of = (one: Door, ...states: string[]) => one.packages.filter((pack) => states.includes(pack.state))
 
-function OpenDoor({ one, missed, now, zone }: { one: Door; missed: readonly OrderToGo[]; now: Date; zone: string }) {
+function OpenDoor({
+  one,
+  missed,
+  now,
+  zone,
+  sendKey,
+}: {
+  one: Door
+  missed: readonly OrderToGo[]
+  now: Date
+  zone: string
+  sendKey: string
+}) {
   const left = Math.floor((one.cutOff.getTime() - now.getTime()) / 60_000)
   const missing = of(one, "labelled")
   const behind = of(one, "left-behind")
@@ -293,6 +306,11 @@ function OpenDoor({ one, missed, now, zone }: { one: Door; missed: readonly Orde
             <p>{say("dock.manifest-text", { n: loaded.length })}</p>
           )}
         </div>
+        {one.toGo.length > 0 && !one.closedAt ? (
+          <Act intent="from" action="/orders/runs" sends={{ collection: one.id, key: sendKey }}>
+            <Button type="submit">{say("dock.ship", { n: one.toGo.length })}</Button>
+          </Act>
+        ) : null}
         {missing.length > 1 && !one.closedAt ? (
           <Stay
             collection={one.id}

@@ -1,6 +1,7 @@
 import { Button, NativeSelect } from "@chakra-ui/react"
 import { data, Link, redirect } from "react-router"
 import { peopleOnFloor } from "server/accounts/users.ts"
+import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { packRun } from "server/packing/packRun.ts"
 import { assigned } from "server/picking/assign.ts"
@@ -50,6 +51,7 @@ export async function loader({ request, params, context }: Route.LoaderArgs) {
     carts: run.state === "ready" ? await carts(db, warehouse.id) : [],
     people,
     inIt,
+    mayShip: may(actor, "shipping.buy"),
   }
 }
 
@@ -178,6 +180,11 @@ export default function Run({ loaderData, actionData: answered }: Route.Componen
         {run.picked > 0 ? (
           <Act intent="pack" className="pick-acts">
             <Button type="submit">{say("runs.pack")}</Button>
+          </Act>
+        ) : null}
+        {run.picked > 0 && loaderData.mayShip ? (
+          <Act intent="from" action="/orders/runs" sends={{ pickRun: run.number, key: view.key }} className="pick-acts">
+            <Button type="submit">{say("runs.ship")}</Button>
           </Act>
         ) : null}
         <PaperLinks at={`/pick/runs/${run.number}`} papers={["list", "slips"]} sendKey={view.key} />

@@ -1,15 +1,16 @@
 import { Button } from "@chakra-ui/react"
+import { refused } from "core/refusal/index.ts"
 import { Link, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
-import { makeRun } from "server/shippingRuns/make.ts"
+import { makeRun, ordersFrom } from "server/shippingRuns/make.ts"
 import { mostShown, runs } from "server/shippingRuns/read.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
 import { Table } from "../parts/Table.tsx"
-import { act, answerTo } from "../shell/acts.server.ts"
+import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
@@ -41,6 +42,17 @@ export const action = ({ request, context }: Route.ActionArgs) =>
       if (!run.ok) return run
       throw redirect(`/orders/runs/${run.value.id}`)
     }),
+    /** A run of what a pick run has picked, or of what a door's truck waits for. */
+    from: act(
+      z.object({ key: z.string().trim().min(1).max(36), pickRun: field.id, collection: field.id }),
+      async (work, { key, pickRun, collection }) => {
+        const found = await ordersFrom(work.db, work.warehouse.id, pickRun ? { pickRun } : { collection })
+        if ("code" in found) return refused(found)
+        const run = await makeRun(work, found.ids, { rule: "settled", origin: found.origin, pack: true }, key)
+        if (!run.ok) return run
+        throw redirect(`/orders/runs/${run.value.id}`)
+      },
+    ),
   })
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("shipping-run.list")} · ${say("app.name")}` }]

@@ -20,6 +20,8 @@ export interface LabelModel {
   readonly driver: readonly string[]
   readonly routingCode: string
   readonly trackingNumber: string
+  /** The number under which the carrier knows all packages of the shipment, where there are several. */
+  readonly master?: string
   readonly sscc: string
   readonly packageName: string
   /** What stands across it, where it is none to ship with. */

@@ -26,6 +26,8 @@ export interface Carriage {
 export interface CarrierNumbers {
   readonly trackingNumber: string
   readonly routingCode: string
+  /** The number of all packages together. */
+  readonly master?: string
 }
 
 /** The label of one package of a shipment; metric beside a shipment abroad. */
@@ -59,6 +61,7 @@ export function labelModel(
     driver: forDriver(shipment, carriage.options ?? shipment.wishes.options),
     routingCode: numbers.routingCode,
     trackingNumber: numbers.trackingNumber,
+    ...(numbers.master && pieces.length > 1 ? { master: numbers.master } : {}),
     sscc: there(one.sscc),
     packageName: `${shipment.orderNumber}-${one.number}`,
   }
@@ -87,7 +90,7 @@ function printed(references: Shipment["references"]): { name: string; text: stri
 
 /** Which texts do not fit their fields on the labels, or can't be printed, so that they are refused before anything is bought. */
 export function labelMisfits(warehouse: Warehouse, shipment: Shipment, carriage: Carriage): Reason[] {
-  const numbers = { trackingNumber: "LA000000000000", routingCode: "L5-00000" }
+  const numbers = { trackingNumber: "LA000000000000", routingCode: "L5-00000", master: "LA000000000000" }
   const [one] = handled(shipment.packages)
   if (!one) return []
   const model = labelModel(warehouse, shipment, one, carriage, numbers, "2026-11-24")

@@ -125,7 +125,10 @@ function drawLabel(
   rule(edge + 247)
   // of a lower sheet it is the tracking symbol that gives way: its height has no standard
   const lower = 6 * inch - height
-  line(page, say("print.tracking", { number: model.trackingNumber }), {
+  const tracked = model.master
+    ? say("print.tracking-master", { number: model.trackingNumber, master: model.master })
+    : say("print.tracking", { number: model.trackingNumber })
+  line(page, tracked, {
     x: edge,
     y: edge + 250,
     width,

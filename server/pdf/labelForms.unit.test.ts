@@ -155,6 +155,11 @@ describe("labels in every form", () => {
     expect(papers.words(await labelsPdf([{ model, slip: long }], on, madeAt))).toContain("S-59")
   })
 
+  it("of several pieces says which it is and the number of all", async () => {
+    const pdf = await labelsPdf([{ model: { ...model, master: "LA000000000017" } }], { form: "4x6", dpi: 203 }, madeAt)
+    expect(papers.words(pdf)).toMatch(/2 of 5[\s\S]*LA000000000123 +Master +LA000000000017/)
+  })
+
   it("says across a test label that it is none to ship with", async () => {
     const file = join(papers.folder, "test-label.pdf")
     writeFileSync(file, await labelsPdf([{ model: { ...model, test: "Test" } }], { form: "4x6", dpi: 203 }, madeAt))

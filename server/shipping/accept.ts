@@ -233,6 +233,11 @@ async function keepShares(
 
 const numbersOf = (booking: Booking, number: number) =>
   booking.packages.find((one) => one.number === number) as Booking["packages"][number]
+/** The same for the label, with the number of all together. */
+const labelNumbers = (booking: Booking, number: number) => ({
+  ...numbersOf(booking, number),
+  master: booking.masterTrackingNumber,
+})
 
 /** Labels of all handled packages, the invoice of a shipment over a border, the bill of lading of pallets. */
 async function makePapers(
@@ -254,7 +259,7 @@ async function makePapers(
   const slips = withSlips ? ((await slipsOf(db, shipment.orderId)) ?? []) : []
   const handledOnes = handled(shipment.packages)
   for (const one of handledOnes) {
-    const model = labelModel(warehouse, shipment, one, carriage, numbersOf(booking, one.number), shipDate)
+    const model = labelModel(warehouse, shipment, one, carriage, labelNumbers(booking, one.number), shipDate)
     papers.push({
       kind: "label",
       package: one.number,

@@ -1,4 +1,3 @@
-import { type LocalDate, localDate } from "core/calendar/index.ts"
 import type { OrderId, ShippingRunId } from "core/ids/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
@@ -65,7 +64,8 @@ export async function makeRun(
         made_at: now,
       }),
     )
-    await insertOrders(trx, id, leads, 0, wanted.pack ?? false)
+    const { packInRuns } = await warehouseById(trx, actor.warehouseId)
+    await insertOrders(trx, id, leads, 0, packInRuns && (wanted.pack ?? false))
     await prepareSoon(trx, id)
     await announce(trx, { warehouseId: actor.warehouseId })
     return accepted({ id, orders: leads.length })
@@ -270,6 +270,3 @@ export async function ordersFrom(
     .pluck("id")
   return { origin: `door ${door.door}`, ids }
 }
-
-/** The ship dates between which a run's orders may be set, as days of the warehouse. */
-export const todayAt = (now: Date, zone: string): LocalDate => localDate(now, zone)

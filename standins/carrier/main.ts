@@ -37,6 +37,9 @@ interface State {
   ledger: Record<string, LedgerEntry>
   fault: Fault | null
   faultTimes: number
+  /** Only every so many-th time that the fault could strike; 0 and 1: every time. */
+  faultEvery?: number
+  faultCount?: number
 }
 
 /** One of the carriers: its price list and its own books. */
@@ -61,6 +64,9 @@ class Carrier {
   private takeFault(...of: Fault[]): Fault | null {
     const { fault } = this.state.value
     if (!fault || !of.includes(fault)) return null
+    const { faultEvery = 0, faultCount = 0 } = this.state.value
+    this.state.value.faultCount = faultCount + 1
+    if (faultEvery > 1 && (faultCount + 1) % faultEvery !== 0) return null
     if (this.state.value.faultTimes > 0) {
       this.state.value.faultTimes -= 1
       if (this.state.value.faultTimes === 0) this.state.value.fault = null
@@ -115,9 +121,15 @@ class Carrier {
   /** Answers a request below the carrier's own address. */
   async handle(request: IncomingMessage, response: ServerResponse, path: string): Promise<void> {
     if (path === "/faults" && request.method === "PUT") {
-      const body = JSON.parse((await bodyOf(request)).toString()) as { fault: Fault | null; times?: number }
+      const body = JSON.parse((await bodyOf(request)).toString()) as {
+        fault: Fault | null
+        times?: number
+        every?: number
+      }
       this.state.value.fault = body.fault
       this.state.value.faultTimes = body.times ?? 0
+      this.state.value.faultEvery = body.every ?? 0
+      this.state.value.faultCount = 0
       this.state.save()
       return answerJson(response, 200, body)
     }

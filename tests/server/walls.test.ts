@@ -109,7 +109,13 @@ const listed: Readonly<Record<string, Listed>> = {
   "orders-csv.ts": {},
   "joining.tsx": { acts: acts(floorRoles, "join", "part"), see: everybody },
   // an empty run of the own warehouse names nothing of another: it is asked for without its key here
-  "shipping-runs.tsx": { see: floorRoles, acts: [{ does: "start", fields: { key: "" }, may: floorRoles }] },
+  "shipping-runs.tsx": {
+    see: floorRoles,
+    acts: [
+      { does: "start", fields: { key: "" }, may: floorRoles },
+      { does: "from", fields: () => ({ pickRun: at.run }), may: floorRoles },
+    ],
+  },
   "run-papers.ts": { params: () => ({ run: String(at.shippingRun), paper: "slips" }), see: floorRoles, own: true },
   "shipping-run.tsx": {
     params: () => ({ run: String(at.shippingRun) }),

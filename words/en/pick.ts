@@ -181,6 +181,7 @@ export const pick = {
   "runs.pick-alone": "Pick {orderNumber} alone",
   "runs.choose": "Choose {orderNumber}",
   "runs.counts": "{n, plural, one {# place} other {# places}} to count",
+  "runs.ship": "Ship this run",
   "run.not-picked": "not everything is picked",
   "run.unknown": "There is no run {run} here.",
   "run.over": "Run {run} is over.",

@@ -113,6 +113,7 @@ export const print = {
   "print.label": "Label {name}",
   "print.label-to": "TO",
   "print.label-driver": "DRIVER",
+  "print.tracking-master": "Tracking  {number}  Master  {master}",
   "print.tracking": "Tracking  {number}",
   "print.sscc": "SSCC  {sscc}",
   "print.ships": "Ships {day}",

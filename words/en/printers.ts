@@ -13,7 +13,7 @@ export const printers = {
   "printer.jam": "{printer} has a jam. Clear it: printing goes on by itself",
   "printer.open": "{printer} is open. Close it: printing goes on by itself",
   "printer.stopped": "{printer} has stopped: {why}",
-  "printer.gave-up": "the printer gave the job up, or somebody canceled it there",
+  "printer.gave-up": "the printer gave the job up, or someone canceled it there",
   "printer.name-needed": "Enter a name of up to 60 characters.",
   "printer.name-taken": "There is a printer called {name} already.",
   "printer.uri": "Enter the printer's address, such as ipp://10.0.0.12/ipp/print.",
@@ -96,8 +96,6 @@ export const printers = {
   "bench.choose": "Bench",
   "bench.none": "no bench",
   "bench.choose-save": "Remember on this computer",
-  "bench.chosen": "Saved. This computer prints where {name} does.",
-  "bench.chosen-none": "Saved. This computer prints where the warehouse does.",
   "bench.own": "My printers",
   "bench.own-save": "Save my printers",
 } as const

@@ -1,0 +1,150 @@
+import { randomUUID } from "node:crypto"
+import { existsSync, mkdtempSync, rmSync } from "node:fs"
+import { tmpdir } from "node:os"
+import { join } from "node:path"
+import { closePool } from "server/compute/pool.ts"
+import { connect } from "server/db/connection.ts"
+import { migrate } from "server/db/migrate.ts"
+import { reconcile } from "server/shipping/reconcile.ts"
+import { buyRun } from "server/shipping/runs.ts"
+import { makeRun, prepareAgain } from "server/shippingRuns/make.ts"
+import { prepareRun } from "server/shippingRuns/prepare.ts"
+import { runById } from "server/shippingRuns/read.ts"
+import { afterAll, beforeAll, expect, it } from "vitest"
+import { startDatabase } from "../../scripts/database.mjs"
+import { type Program, start } from "../../scripts/stack.mjs"
+import { there } from "../../server/db/there.ts"
+import { openRig, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
+
+/**
+ * A shipping run through every fault: its worker killed at moments of no system, one answer in ten lost, the database
+ * killed once in the middle, a second person pressing at the same time. Every label is bought once and printed once. It
+ * is 16 shipments with 2 deaths; `npm run test:faults` makes it 200 with ten.
+ */
+const shipments = Number(process.env.VARNOK_RUN_SHIPMENTS ?? 16)
+const deaths = Number(process.env.VARNOK_RUN_DEATHS ?? 2)
+
+let rig: Rig
+let folder: string
+let database: Awaited<ReturnType<typeof startDatabase>>
+beforeAll(async () => {
+  folder = mkdtempSync(join(existsSync("/dev/shm") ? "/dev/shm" : tmpdir(), "varnok-run-faults-"))
+  database = await startDatabase(folder, { firstPort: 33_900 })
+  const db = connect(database.url)
+  await migrate(db)
+  rig = await openRig(Promise.resolve({ db, url: database.url, drop: () => db.destroy() }))
+}, 180_000)
+afterAll(async () => {
+  await rig.drop()
+  await database.stop()
+  await closePool()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+let workers = 0
+async function worker(): Promise<Program> {
+  workers += 1
+  const program = start(`run-worker-${workers}`, process.execPath, ["--import", "tsx", "server/worker/main.ts"], {
+    env: { VARNOK_DATABASE: rig.url, VARNOK_LEASE_MS: "3000", VARNOK_LOG: "warn" },
+    logs: rig.folder,
+  })
+  await program.started
+  return program
+}
+/** What a query answers once the database is back. */
+async function patiently<T>(ask: () => Promise<T>): Promise<T> {
+  for (let tries = 0; ; tries += 1) {
+    try {
+      return await ask()
+    } catch (error) {
+      if (tries > 200) throw error
+      await new Promise((resolve) => setTimeout(resolve, 100))
+    }
+  }
+}
+const bought = (id: number) =>
+  patiently(async () =>
+    Number((await rig.db("shipping_run_order").where({ run_id: id, state: "bought" }).count({ n: "*" }).first())?.n),
+  )
+interface Printed {
+  readonly name: string
+  readonly queue: string
+  readonly waits?: boolean
+}
+const printed = async (): Promise<Printed[]> =>
+  (await (await fetch(`${rig.at.printer}/jobs`)).json()) as Promise<Printed[]>
+
+/** Numbers that look like chance and are the same each time (mulberry32). */
+function chance(seed: number): () => number {
+  let state = seed
+  return () => {
+    state = (state + 0x6d2b79f5) | 0
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state)
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296
+  }
+}
+
+it(`buys and prints a run of ${shipments} exactly once, its worker killed ${deaths} times`, async () => {
+  const { context, db } = rig
+  await db("stock").update({ on_hand: 100_000 })
+  await db("packaging_stock").update({ on_hand: 100_000 })
+  await takeFile(
+    context,
+    ...Array.from({ length: shipments }, (_, index) => row({ order_number: `RF-${index}`, quantity: "1" })),
+  )
+  const orders: number[] = await db("sales_order").where("source_number", "like", "RF-%").orderBy("id").pluck("id")
+  for (const id of orders) await pickAll(context, id)
+  const { id } = value(await makeRun(context, orders, { rule: "cheapest", pack: true }, randomUUID()))
+  await prepareRun(db, { runId: id })
+  const { all } = there(await runById(db, 1, id)).ready
+  expect(all.shipments).toBe(shipments)
+  const carriers: string[] = await db("carrier").pluck("code")
+  for (const code of carriers)
+    await fetch(`${rig.at.carriers}/${code}/faults`, {
+      method: "PUT",
+      body: JSON.stringify({ fault: "lose-answer", every: 10 }),
+    })
+
+  const seen = { shipments: all.shipments, cost: all.cost }
+  const [mine, theirs] = await Promise.all([buyRun(context, id, seen), buyRun(context, id, seen)])
+  expect([mine.ok, theirs.ok]).toEqual([true, true])
+  const next = chance(18)
+  let running = await worker()
+  for (let death = 1; death <= deaths; death += 1) {
+    const until = Math.floor((shipments * death) / (deaths + 2))
+    await expect.poll(() => bought(id), { timeout: 240_000, interval: 50 }).toBeGreaterThanOrEqual(until)
+    // somewhere within what it does for a shipment or two
+    await new Promise((resolve) => setTimeout(resolve, next() * 250))
+    await running.kill()
+    if (death === Math.ceil(deaths / 2)) {
+      database.kill()
+      database = await startDatabase(folder, { port: database.port })
+    }
+    running = await worker()
+  }
+  await expect.poll(() => bought(id), { timeout: 240_000, interval: 200 }).toBe(shipments)
+  const unprinted = () => patiently(async () => (await db("print_job").whereIn("state", ["waiting", "sent"])).length)
+  const prints = () => patiently(async () => (await db("print_job").where({ state: "printed" })).length)
+  await expect.poll(prints, { timeout: 240_000, interval: 200 }).toBe(shipments)
+  await expect.poll(unprinted, { timeout: 240_000, interval: 200 }).toBe(0)
+  await running.stop()
+
+  const { carriers: sums, differences } = await reconcile(db)
+  expect(differences).toEqual([])
+  expect(sums.reduce((sum, one) => sum + one.booked, 0)).toBe(shipments)
+  const run = there(await runById(db, 1, id))
+  expect([run.state, run.bought.all.cost]).toEqual(["open", all.cost])
+  // in the order of the run, each once
+  const labels = (await printed()).filter((one) => one.queue === "labels" && !one.waits).map((one) => one.name)
+  expect(labels).toHaveLength(shipments)
+  const names = await db("print_job as p")
+    .join("document as d", "d.id", "p.document_id")
+    .whereIn("p.name", labels)
+    .select("p.name", "d.name as label")
+  const labelOf = new Map(names.map((one) => [one.name as string, one.label as string]))
+  expect(labels.map((name) => labelOf.get(name))).toEqual(run.rows.map((one) => `${one.orderNumber}-1`))
+  // and asking once more finds nothing left to do
+  value(await prepareAgain(context, id, null))
+  expect((await runById(db, 1, id))?.ready.all.shipments).toBe(0)
+}, 900_000)
