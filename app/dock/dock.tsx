@@ -15,6 +15,7 @@ import {
 } from "server/dock/index.ts"
 import { type Work, workContext } from "server/http/context.ts"
 import { byCode } from "server/papers/byCode.ts"
+import { isTestNumber } from "server/papers/label.ts"
 import { clock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
@@ -130,6 +131,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 /** A package that is scanned goes on the truck at the open door; anything else leads where it belongs. */
 async function scanned(work: Work, text: string, form: FormData) {
+  if (isTestNumber(text)) return refusal(say("dock.test-label"))
   const collection = Number(form.get("collection")) || 0
   const code = await packageCode(work, text)
   if (!code || !collection) return followScan(work, text)

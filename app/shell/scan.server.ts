@@ -8,6 +8,7 @@ import { itemOfGtin } from "server/goods/lookUp.ts"
 import type { Work } from "server/http/context.ts"
 import { type OrderSummary, summaryByNumber } from "server/orders/facts.ts"
 import { byCode, packageByCode } from "server/papers/byCode.ts"
+import { isTestNumber } from "server/papers/label.ts"
 import { runs, toteByCode, waitingForItem } from "server/picking/runs.ts"
 import { collectionsOn } from "server/setup/collections.ts"
 import { clock } from "words/format.ts"
@@ -17,6 +18,7 @@ import type { Understood } from "./Sill.tsx"
 
 /** What a text means anywhere in the application, in words, and where it leads. */
 export async function resolveScan(work: Work, text: string): Promise<Understood & { to: string | null }> {
+  if (isTestNumber(text)) return { fits: false, words: say("dock.test-label"), to: null }
   let refusal: string | null = null
   for (const reading of readings(text)) {
     if (reading.kind === "order") {

@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
 import { say } from "words/index.ts"
-import { sayTrouble, wordFor } from "words/reasons.ts"
+import { sayTrouble } from "words/reasons.ts"
 import { Act } from "../parts/ActForm.tsx"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
@@ -15,22 +15,6 @@ export function Receipt({ view, bought }: { view: ShipmentView; bought: NonNulla
       {view.printTrouble ? (
         <p className="ember">{say("papers.trouble", { trouble: sayTrouble(view.printTrouble) })}</p>
       ) : null}
-      <ul>
-        {view.packages.map((one) =>
-          one.label ? (
-            <li key={one.id}>
-              <a href={`/papers/${one.label}.pdf`}>{one.name}</a>
-            </li>
-          ) : null,
-        )}
-        {bought.papers.map((one) => (
-          <li key={one.id}>
-            <a href={`/papers/${one.id}.pdf`}>
-              {wordFor("papers.kind", one.kind)} {one.name}
-            </a>
-          </li>
-        ))}
-      </ul>
       {view.state === "bought" && bought.mayVoid ? (
         <Act intent="void">
           <Button type="submit">{say("ship.void", { amount: showMoney(bought.amount) })}</Button>{" "}

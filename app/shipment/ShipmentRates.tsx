@@ -9,6 +9,7 @@ import { RatePlot } from "./RatePlot.tsx"
 import { RateTable } from "./RateTable.tsx"
 import { RouteMap } from "./RouteMap.tsx"
 import { boxesInWords } from "./Suggested.tsx"
+import { shipmentPlate } from "./shipmentPlate.ts"
 import type { OfferView, ShipmentView } from "./shipmentView.server.ts"
 import { Variants } from "./Variants.tsx"
 import { Wishes } from "./Wishes.tsx"
@@ -66,6 +67,7 @@ export function ShipmentRates({
         {view.state === "open" && view.wishes ? (
           <Wishes wishes={view.wishes} formKey={view.key} mayCharge={view.mayCharge} orderNumber={view.orderNumber} />
         ) : null}
+        {view.state === "open" && chosen && view.packages.length > 0 ? <BuyElse view={view} chosen={chosen} /> : null}
       </div>
     </>
   )
@@ -89,5 +91,25 @@ function Otherwise({ view, chosen }: { view: ShipmentView; chosen: OfferView | n
       </span>
       <Button type="submit">{say("otherwise.do")}</Button>
     </Act>
+  )
+}
+
+/** What else can be done with the chosen service than to buy and print: buy alone, or try how its label looks. */
+function BuyElse({ view, chosen }: { view: ShipmentView; chosen: OfferView }) {
+  const buys = shipmentPlate(view, null, 0, chosen, null).send
+  return (
+    <div className="buy-else">
+      {buys?.intent === "buy" ? (
+        <Act sends={{ ...buys, unprinted: "yes" }}>
+          <Button type="submit">{say("ship.unprinted")}</Button>
+        </Act>
+      ) : null}
+      <Act intent="test-label" sends={{ service: chosen.code, key: view.key }}>
+        <Button type="submit" variant="ghost">
+          {say("ship.test")}
+        </Button>{" "}
+        <small>{say("ship.test-note")}</small>
+      </Act>
+    </div>
   )
 }

@@ -19,6 +19,7 @@ import { Cartons } from "./Cartons.tsx"
 import { CartonsHead } from "./CartonsHead.tsx"
 import { Depth } from "./Depth.tsx"
 import { DragGoods } from "./DragGoods.tsx"
+import { LabelsPanel } from "./LabelsPanel.tsx"
 import { ledgerWays } from "./ledger.ts"
 import { inHandOf, inWords, meaning } from "./packingMeaning.ts"
 import { Receipt } from "./Receipt.tsx"
@@ -181,7 +182,9 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           <Depth one={looked} lines={view.lines} onClose={() => setDepth(null)} />
         ) : view.offers.length > 0 ? (
           <ShipmentRates view={view} chosen={chosen} ways={ways} stale={stale} today={today} />
-        ) : view.bought || !isWorkedHere(view.stage) ? null : (
+        ) : view.bought ? (
+          <LabelsPanel view={view} />
+        ) : !isWorkedHere(view.stage) ? null : (
           <p className="note">{say("rate.none")}</p>
         )}
         <span className="sr-only">{clock(now, zone)}</span>

@@ -4,6 +4,7 @@ import { length, mass } from "core/units/index.ts"
 import { redirect } from "react-router"
 import { shipWhatIsPacked, splitShipment } from "server/decisions/apart.ts"
 import { makeWhole } from "server/decisions/reroute.ts"
+import { mailPapers, printPapers } from "server/documents/labels.ts"
 import type { Work } from "server/http/context.ts"
 import { orderNumberOf } from "server/orders/row.ts"
 import type { Shipment } from "server/packages/shipment.ts"
@@ -39,6 +40,7 @@ import { setShipDate } from "server/plan/shipDate.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { setCharged } from "server/shipping/charged.ts"
 import { repack } from "server/shipping/otherwise.ts"
+import { printTestLabels } from "server/shipping/testLabel.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { askFor } from "server/shipping/wishes.ts"
 import { say } from "words/index.ts"
@@ -226,6 +228,26 @@ const buyingActs = (work: Work, orderId: OrderId) => {
     "ask-stackable": ask("ask-stackable"),
     "ask-payer": ask("ask-payer"),
     "ask-duties": ask("ask-duties"),
+    "print-labels": act(
+      z.object({ paper: field.many(field.id) }),
+      (_, { paper }, { key }) => printPapers(work, orderId, paper, key),
+      ({ n }) => say("ship.labels-printing", { n }),
+    ),
+    "mail-labels": act(
+      z.object({ paper: field.many(field.id), to: field.text(), note: field.text(1_000) }),
+      async (_, { paper, to, note }, { key }) => {
+        const orderNumber = (await orderNumberOf(work.db, work.warehouse.id, orderId)) ?? ""
+        const subject = say("ship.labels-subject", { orderNumber, sender: work.warehouse.sender[0] ?? "" })
+        const body = [note, say("ship.labels-body", { orderNumber })].filter(Boolean).join("\n\n")
+        return mailPapers(work, orderId, paper, { to, subject, body }, key)
+      },
+      ({ n }) => say("ship.labels-mailed", { n }),
+    ),
+    "test-label": act(
+      z.object({ service: field.text(16) }),
+      (_, { service }, { key }) => printTestLabels(work, orderId, service, key),
+      ({ n }) => say("ship.test-printing", { n }),
+    ),
     void: act(nothing, () => askVoid(work, orderId)),
     "give-up": act(nothing, () => always(giveUp(work, orderId))),
     buy: act(
@@ -235,8 +257,10 @@ const buyingActs = (work: Work, orderId: OrderId) => {
         amount: field.text(),
         currency: field.text(),
         leaves: field.text(),
+        unprinted: field.tick,
       }),
-      (_, { version, service, ...expected }) => buy(work, orderId, { version, serviceCode: service, expected }),
+      (_, { version, service, unprinted, ...expected }) =>
+        buy(work, orderId, { version, serviceCode: service, expected, prints: !unprinted }),
       async ({ intentId }) => {
         await waitForAnswer(work.db, intentId, 3_000)
         return ""

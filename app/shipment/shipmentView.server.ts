@@ -9,7 +9,8 @@ import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "c
 import { may } from "server/actors/index.ts"
 import { parsed } from "server/audit/index.ts"
 import type { JoinedFor } from "server/decisions/join.ts"
-import { labelsPrinted, papersOf } from "server/documents/index.ts"
+import { labelsPrinted } from "server/documents/index.ts"
+import { papersInForce } from "server/documents/labels.ts"
 import type { Work } from "server/http/context.ts"
 import { onceForEachChange } from "server/live/kept.ts"
 import { type OrderSummary, summaries, summaryByNumber } from "server/orders/facts.ts"
@@ -44,7 +45,7 @@ async function readAt(work: Work, order: OrderSummary) {
   const [shipment, labels, papers, { types, stockOf, scales }, marks, open] = await Promise.all([
     shipmentOrDraft(db, order.id),
     labelsPrinted(db, order.id),
-    papersOf(db, order.id, ["invoice", "bill-of-lading"]),
+    papersInForce(db, order.lead?.id ?? order.id),
     onceForEachChange(work, warehouse.id, "packing bench", async () => {
       const [types, stockOf, scales] = await Promise.all([
         packagingTypes(db),
@@ -261,13 +262,13 @@ export async function shipmentView(
         ? {
             mayVoid: shipment.packages.every((one) => one.state !== "on-truck" && one.state !== "gone"),
             voidHours: Math.round(bought.void_minutes / 60),
-            papers,
             service: bought.name,
             amount: { amount: Number(shipment.contract).toFixed(2), currency: shipment.currency ?? "USD" },
             tracking: shipment.masterTracking ?? "",
             arrivesOn: shipment.arrivesOn ?? "",
           }
         : null,
+    papers,
     givingUp: shipment?.state === "buying" && (await givingUp(db, shipment.id)),
     buyingFrom: shipment?.state === "buying" || shipment?.state === "voiding" ? (bought?.carrier ?? "") : null,
     printed: labels.printed,

@@ -219,16 +219,3 @@ export async function labelsPrinted(db: Knex, orderId: OrderId): Promise<{ print
   const waiting = await jobs().whereIn("print_job.state", ["waiting", "sent"]).whereNotNull("trouble").first("trouble")
   return { printed: Number(printed?.n ?? 0), trouble: waiting?.trouble ?? null }
 }
-
-/** Papers of an order that are in force, of some kinds. */
-export const papersOf = (
-  db: Knex,
-  orderId: OrderId,
-  kinds: readonly DocumentKind[],
-): Promise<{ id: number; kind: DocumentKind; name: string }[]> =>
-  db("document")
-    .where({ order_id: orderId })
-    .whereIn("kind", kinds)
-    .whereNull("void_at")
-    .orderBy("id")
-    .select("id", "kind", "name")

@@ -62,7 +62,8 @@ export function labelModel(
     routingCode: numbers.routingCode,
     trackingNumber: numbers.trackingNumber,
     ...(numbers.master && pieces.length > 1 ? { master: numbers.master } : {}),
-    sscc: there(one.sscc),
+    // a test label has none
+    sscc: one.sscc === "" ? "" : there(one.sscc),
     packageName: `${shipment.orderNumber}-${one.number}`,
   }
 }
@@ -109,3 +110,10 @@ export function labelMisfits(warehouse: Warehouse, shipment: Shipment, carriage:
     return [...why, ...goods]
   }
 }
+
+/** The number on a test label: none that a carrier gives, and one that the dock knows for what it is. */
+export const testNumberOf = (orderNumber: string, packageNumber: number): string =>
+  `TEST-${orderNumber}-${packageNumber}`
+
+/** Whether a scanned text is the number of a test label. */
+export const isTestNumber = (text: string): boolean => /^TEST-\d{1,8}-\d{1,4}$/.test(text.trim())

@@ -21,6 +21,7 @@ export const dock = {
   "dock.seen.truck": "seen {time} on the truck at door {door}",
   "dock.stay": "Leave behind",
   "dock.come": "Load after all",
+  "dock.test-label": "That is a test label: nothing was bought with it, and it can't be shipped.",
   "dock.ship": "Ship {n, plural, one {# order} other {# orders}} for this truck as a run",
   "dock.stay-all": "Leave all {n} behind",
   "dock.go": "Go to door {door}",

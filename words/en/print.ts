@@ -93,6 +93,7 @@ export const print = {
   "print.amounts-in": "Amounts in {currency}",
   "print.charges-include": "Charges include",
 
+  "print.test-across": "TEST: do not ship",
   "print.test-page": "Printer test page",
   "print.test-inch": "one inch",
   "print.slip": "Packing slip",
