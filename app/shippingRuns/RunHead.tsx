@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { Link } from "react-router"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
-import { wordFor } from "words/reasons.ts"
+import { sayTrouble, wordFor } from "words/reasons.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { Table } from "../parts/Table.tsx"
@@ -31,6 +31,14 @@ export function RunHead({ run }: { run: RunView }) {
           <Link to="/orders/runs">{say("shipping-run.list")}</Link>
         </p>
         <RunRail rows={run.rows} />
+        {run.printing.trouble ? (
+          <p className="ember" role="status">
+            {sayTrouble(run.printing.trouble)}. {say("shipping-run.print-waiting", { n: run.printing.waiting })}{" "}
+            <Link to="/set-up/printers">{say("setup.printers")}</Link>
+          </p>
+        ) : run.printing.waiting > 0 ? (
+          <p role="status">{say("shipping-run.print-waiting", { n: run.printing.waiting })}</p>
+        ) : null}
         {run.mayWork ? <RunActs run={run} /> : null}
         {run.mayWork ? <RunSettings run={run} /> : null}
       </div>

@@ -18,6 +18,8 @@ export async function noteAnswer(trx: Knex, intentId: IntentId, failed: Reason |
     .orderBy("run_id")
     .pluck("run_id")
   if (ids.length === 0) return
+  // before the order's own row is written: of two answers at once the later one then sees what the earlier wrote
+  await trx("shipping_run").whereIn("id", ids).orderBy("id").forUpdate().select("id")
   await trx("shipping_run_order")
     .where({ intent_id: intentId, state: "buying" })
     .update(
@@ -30,7 +32,6 @@ export async function noteAnswer(trx: Knex, intentId: IntentId, failed: Reason |
 
 /** Asks for the next orders of a run that is bought, where there is room and it is not paused; else it may be at its end. */
 export async function goOn(trx: Knex, runId: ShippingRunId, now: Date, byJob?: JobId): Promise<void> {
-  // the row is locked: of two answers at once the later one sees what the earlier wrote
   const run = there(
     await trx("shipping_run").where({ id: runId }).forUpdate().first("id", "state", "parts", "warehouse_id"),
   )
@@ -64,16 +65,13 @@ export async function askNext(trx: Knex, runId: ShippingRunId, byJob?: JobId): P
 
 const keyOf = (runId: number): string => `run-buy:${runId}:`
 
-/** Runs that are being bought and that no job goes on with, such as after one was set aside. */
+/** Runs that are being bought, with nothing at a carrier, that no job goes on with: such as after one was set aside. */
 export async function stuckRuns(db: Knex): Promise<number[]> {
   const job = db("job as j")
     .where({ "j.kind": runBuying.name, "j.state": "waiting" })
     .whereRaw("j.once_key LIKE CONCAT('run-buy:', n.id, ':%')")
   return db("shipping_run as n")
     .where("n.state", "buying")
-    .whereExists(
-      db("shipping_run_order as r").whereRaw("r.run_id = n.id").where("r.state", "asked").select(db.raw("1")),
-    )
     .whereNotExists(
       db("shipping_run_order as r").whereRaw("r.run_id = n.id").where("r.state", "buying").select(db.raw("1")),
     )
@@ -88,9 +86,10 @@ export async function countsOf(
   const rows = await trx("shipping_run_order")
     .where({ run_id: runId })
     .whereIn("state", ["asked", "buying"])
-    .groupBy("state")
-    .select<{ state: "asked" | "buying"; n: number }[]>("state", trx.raw("COUNT(*) AS n"))
-  const of = (state: string) => Number(rows.find((row) => row.state === state)?.n ?? 0)
+    // as it stands now, not as it stood when the transaction first read something
+    .forShare()
+    .pluck("state")
+  const of = (state: string) => rows.filter((one) => one === state).length
   return { asked: of("asked"), buying: of("buying") }
 }
 

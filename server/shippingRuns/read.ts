@@ -70,6 +70,8 @@ export interface ShippingRun {
   readonly seen: boolean
   readonly putAway: boolean
   readonly rows: readonly RunRow[]
+  /** Labels that wait for a printer or lie at one, and what keeps them. */
+  readonly printing: { readonly waiting: number; readonly trouble: string | null }
   /** What is ready to be bought, and what is bought or asked for. */
   readonly ready: ReturnType<typeof runTotals>
   readonly bought: ReturnType<typeof runTotals>
@@ -103,6 +105,7 @@ export async function runById(db: Knex, warehouseId: WarehouseId, id: ShippingRu
     seen: run.seen_at !== null,
     putAway: run.put_away_at !== null,
     rows,
+    printing: await printingOf(db, id),
     ready: runTotals(rows.filter((row) => row.step === "ready").map(cost)),
     bought: runTotals(rows.filter((row) => row.step === "bought").map(cost)),
   }
@@ -209,6 +212,17 @@ async function rowsOf(db: Knex, warehouse: Warehouse, runId: ShippingRunId): Pro
   }
 }
 
+/** What of a run's papers is not printed yet, and what is the matter with their printers. */
+async function printingOf(db: Knex, runId: ShippingRunId): Promise<ShippingRun["printing"]> {
+  const row = await db("shipping_run_order as r")
+    .join("document as d", "d.intent_id", "r.intent_id")
+    .join("print_job as p", "p.document_id", "d.id")
+    .where({ "r.run_id": runId, "r.state": "bought" })
+    .whereIn("p.state", ["waiting", "sent"])
+    .first<{ n: number; trouble: string | null }>(db.raw("COUNT(*) AS n"), db.raw("MAX(p.trouble) AS trouble"))
+  return { waiting: Number(row?.n ?? 0), trouble: row?.trouble ?? null }
+}
+
 const costOf = (offer: OfferSummary): string | null => (offer.payer === "shipper" ? offer.contract : null)
 
 /** Why an order is none of a run's any more. */
@@ -271,7 +285,7 @@ async function boughtOf(db: Knex, runId: ShippingRunId) {
           printed:
             all.size > 0 && printed.size === all.size
               ? ("printed" as const)
-              : own.some((one) => one.state === "waiting")
+              : own.some((one) => one.state === "waiting" || one.state === "sent")
                 ? ("waiting" as const)
                 : ("no" as const),
         },

@@ -9,6 +9,7 @@ import { offersFor } from "server/shipping/buy.ts"
 import { printRun } from "server/shipping/printRun.ts"
 import { buyRun, pauseRun, resumeRun, stopRun } from "server/shipping/runs.ts"
 import { askVoid } from "server/shipping/void.ts"
+import { noteAnswer } from "server/shippingRuns/answered.ts"
 import { addToRun, makeRun, prepareAgain, putAway, type RunWanted, takeOut } from "server/shippingRuns/make.ts"
 import { staleRuns } from "server/shippingRuns/prepare.ts"
 import { runById, runs } from "server/shippingRuns/read.ts"
@@ -260,6 +261,27 @@ describe("buying a run", () => {
     const away = await runs(rig.context, { putAway: true })
     expect(away.map((one) => one.id)).toContain(id)
     expect((await runs(rig.context, { putAway: false })).map((one) => one.id)).not.toContain(id)
+  })
+
+  it("two answers at the same moment: the later one sees the earlier, and the run is at its end", async () => {
+    const ids = await picked("T", 2)
+    const id = await made(ids, { pack: true })
+    const at = (index: number) => ({ run_id: id, order_id: ids[index] as number })
+    for (const [index, intent] of [900_001, 900_002].entries())
+      await rig.db("shipping_run_order").where(at(index)).update({ state: "buying", intent_id: intent })
+    await rig.db("shipping_run").where({ id }).update({ state: "buying" })
+    let read = 0
+    const both = () => read === 2
+    const answer = (intent: number) =>
+      rig.db.transaction(async (trx) => {
+        // whoever accepts a booking has read much before, and so sees things as they stood then
+        await trx("shipping_run_order").where({ run_id: id }).select("state")
+        read += 1
+        while (!both()) await new Promise((resolve) => setTimeout(resolve, 5))
+        await noteAnswer(trx, intent, null, rig.context.now)
+      })
+    await Promise.all([answer(900_001), answer(900_002)])
+    expect((await rig.db("shipping_run").where({ id }).first())?.state).toBe("open")
   })
 
   it("labels that are voided bring their order back, to be bought again", async () => {

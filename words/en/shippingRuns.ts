@@ -100,6 +100,7 @@ export const shippingRuns = {
   "shipping-run.print-from": "Print from here",
   "shipping-run.nothing-to-print": "Nothing in this run is bought yet, so there is nothing to print.",
   "shipping-run.printing": "{n, plural, one {# label is} other {# labels are}} printing.",
+  "shipping-run.print-waiting": "{n, plural, one {# paper is} other {# papers are}} waiting to be printed.",
   "shipping-run.one-pdf": "All as one PDF",
   "shipping-run.slips-pdf": "Packing slips",
   "shipping-run.list-pdf": "Pick lists",

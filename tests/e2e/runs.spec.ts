@@ -1,0 +1,175 @@
+import { expect, type Page } from "@playwright/test"
+import { plate, press, printer, scan, signIn, test, url } from "./hands.ts"
+
+interface Printed {
+  readonly id: number
+  readonly queue: string
+  readonly name: string
+  readonly pages: number
+  readonly waits?: boolean
+}
+const printed = async (page: Page): Promise<Printed[]> => (await page.request.get(`${printer()}/jobs`)).json()
+const media = (page: Page, wanted: object) => page.request.put(`${printer()}/media`, { data: wanted })
+const fault = (page: Page, carrier: string, wanted: object) =>
+  page.request.put(`${process.env.VARNOK_CARRIERS}/${carrier}/faults`, { data: wanted })
+
+/** Picks orders as the button on the pick page does, by its own form, one after another; forty by hand take long. */
+const pickOrders = (page: Page, orders: readonly string[]) =>
+  page.evaluate(async (numbers) => {
+    for (const number of numbers)
+      for (let stops = 0; stops < 60; stops += 1) {
+        const html = await (await fetch(`/pick/${number}`)).text()
+        const form = [...new DOMParser().parseFromString(html, "text/html").forms].find((one) =>
+          one.querySelector('input[name="intent"][value="by-hand"]'),
+        )
+        if (!form) break
+        const body = new URLSearchParams(
+          [...new FormData(form).entries()].map(([name, value]) => [name, String(value)]),
+        )
+        await fetch(`/pick/${number}`, { method: "POST", body })
+      }
+  }, orders)
+
+/** The numbers of the first orders in the list that can be picked. */
+async function openOrders(page: Page, n: number): Promise<string[]> {
+  await page.goto(`${url()}/orders?stage=released`)
+  await expect(page.locator("tbody tr").first()).toBeVisible()
+  return (await page.locator("tbody th a").allTextContents()).slice(0, n)
+}
+
+test.describe.configure({ mode: "serial" })
+
+test("forty orders go from the list to printed labels: three fail, are mended and bought; a jam on the way", async ({
+  page,
+}) => {
+  await signIn(page)
+  const before = (await printed(page)).length
+  const orders = await openOrders(page, 40)
+  expect(orders.length).toBe(40)
+  await pickOrders(page, orders)
+
+  // the list: chosen, what is done found by its word, Enter
+  await page.goto(`${url()}/orders?stage=picked`)
+  await page.getByLabel("Select all shown").check()
+  await page.getByLabel("Find a field").fill("labels")
+  await expect(page.getByLabel("With selected")).toHaveValue("ship")
+  await page.locator("#group-run-name").fill("Morning")
+  await press(page, /Change \d+ orders/)
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Morning")
+  // packed as suggested and rated in the background; freight for a pallet is packed at the bench
+  await expect(page.locator(".plate.ready strong")).toHaveText(/^Buy \d+ for \$/)
+  const rows = page.locator(".run-rows tbody tr")
+  const ready = rows.filter({ has: page.locator("b", { hasText: /^ready$/ }) })
+  const count = await ready.count()
+  expect(count).toBeGreaterThan(25)
+
+  // a weight that can't be: the order falls out, says why, and is back when it is typed right
+  const heavy = ready.first()
+  const number = (await heavy.locator("th").textContent()) ?? ""
+  const field = rows.filter({ hasText: number }).locator(".weight-field").first()
+  const calculated = (await field.getAttribute("placeholder")) ?? ""
+  await field.fill("1900")
+  await field.press("Enter")
+  await expect(rows.filter({ hasText: number })).toContainText("weighs 1900 lb")
+  await expect(page.locator(".plate.ready strong")).toHaveText(new RegExp(`^Buy ${count - 1} for`))
+  await field.fill(calculated)
+  await field.press("Enter")
+  await expect(page.locator(".plate.ready strong")).toHaveText(new RegExp(`^Buy ${count} for`))
+
+  // two that the carrier refuses fall back, the others are bought while the browser is elsewhere
+  await fault(page, "LARK", { fault: "refuse", times: 2 })
+  await media(page, { queue: "labels", sheets: 10 })
+  await page.locator("#scan-line").focus()
+  await plate(page, new RegExp(`^Buy ${count} for`))
+  await expect(page.locator(".plate strong")).toHaveText(/^Buying/)
+  const run = page.url()
+  await page.goto(`${url()}/`)
+  await expect(page.locator(".top-run")).toContainText("bought, 2 refused", { timeout: 90_000 })
+  await page.goto(run)
+  await expect(page.locator(".top-run")).toHaveCount(0)
+  await expect(rows.filter({ hasText: "refused:" })).toHaveCount(2)
+
+  // the printer is out of labels: the run says so, and goes on when it has more
+  await expect(page.locator(".run-head .ember")).toContainText("out of labels", { timeout: 60_000 })
+  await media(page, { queue: "labels", sheets: null })
+  await expect(page.locator(".run-head")).not.toContainText("waiting to be printed", { timeout: 90_000 })
+
+  // the refused are tried again by themselves, and bought
+  await page.getByRole("button", { name: "Try 2 failed again" }).click()
+  await expect(page.locator(".plate.ready strong")).toHaveText(/^Buy 2 for/)
+  await plate(page, /^Buy 2 for/)
+  await expect(rows.filter({ hasText: "bought" })).toHaveCount(count, { timeout: 60_000 })
+  await expect(rows.filter({ hasText: "not printed" })).toHaveCount(0, { timeout: 60_000 })
+  await expect(page.locator(".run-head")).not.toContainText("waiting to be printed", { timeout: 60_000 })
+
+  // each label once, in the order of the run
+  const labels = (await printed(page)).slice(before).filter((one) => one.queue === "labels" && !one.waits)
+  const packages = Number(await page.locator(".run-carriers .strong td").nth(1).textContent())
+  expect(new Set(labels.map((one) => one.name)).size).toBe(labels.length)
+  expect(labels.length).toBe(packages)
+
+  // all as one PDF, and put away when it is done with
+  const pdf = await page.request.get(`${run}/labels.pdf`)
+  expect(pdf.headers()["content-type"]).toBe("application/pdf")
+  expect((await pdf.body()).subarray(0, 5).toString()).toBe("%PDF-")
+  await page.getByRole("button", { name: "Put away" }).click()
+  await page.goto(`${url()}/orders/runs?away`)
+  await expect(page.locator("tbody")).toContainText("Morning")
+})
+
+test("labels on half sheets, from the bench's own printer; orders scanned into a run and changed together", async ({
+  page,
+  browser,
+}) => {
+  // the lead sets the office printer to half sheets, and bench 2 to print its labels there
+  const lead = await (await browser.newContext()).newPage()
+  await signIn(lead, "tomas")
+  await lead.goto(`${url()}/set-up/printers`)
+  await lead.getByRole("link", { name: "Paper printer, office" }).click()
+  await lead.getByRole("link", { name: "Edit" }).click()
+  await lead.getByLabel("Form", { exact: true }).selectOption("half-letter")
+  await press(lead, "Save printer")
+  await expect(lead.locator("#scan-answer")).toContainText("Printer saved")
+  await lead.getByLabel("labels at Bench 2", { exact: true }).selectOption({ label: "Paper printer, office" })
+  await lead.getByRole("button", { name: "Save choices" }).click()
+  await expect(lead.locator("#scan-answer")).toContainText("Saved")
+
+  await signIn(page)
+  await page.goto(`${url()}/account`)
+  await page.getByLabel("Bench", { exact: true }).selectOption({ label: "Bench 2" })
+  await page.getByRole("button", { name: "Remember on this computer" }).click()
+  await expect(page.getByLabel("Bench", { exact: true })).toHaveValue(/[1-9]/)
+
+  const orders = await openOrders(page, 3)
+  await pickOrders(page, orders)
+  await page.goto(`${url()}/orders/runs`)
+  await page.getByRole("button", { name: /Start an empty run/ }).click()
+  await expect(page.locator(".plate strong")).toHaveText("Scan orders into the run")
+  for (const order of orders) {
+    await scan(page, order)
+    await expect(page.locator("#scan-answer")).toContainText(order)
+  }
+  await expect(page.locator(".plate.ready strong")).toHaveText(/^Buy 3 for/)
+  // a signature for all three, found by its word and taken back with one press
+  await page.getByLabel("Select all shown").check()
+  await page.getByLabel("Find a field").fill("signature")
+  await press(page, "Change 3 orders")
+  await expect(page.locator("#scan-answer")).toContainText("3 changed")
+  await expect(page.locator(".group-last")).toContainText("set the signature: 3 orders")
+  await page.getByRole("button", { name: "Undo" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("3 undone")
+  await page.getByLabel("Select all shown").uncheck()
+
+  const before = (await printed(page)).length
+  await press(page, /^Buy 3 for/)
+  await expect(page.locator(".run-rows tbody tr").filter({ hasText: "bought" })).toHaveCount(3, { timeout: 60_000 })
+  await expect(page.locator(".run-head")).not.toContainText("waiting to be printed", { timeout: 60_000 })
+  await expect
+    .poll(async () => (await printed(page)).slice(before).filter((one) => one.queue === "paper").length, {
+      timeout: 60_000,
+    })
+    .toBeGreaterThanOrEqual(2)
+  const packages = Number(await page.locator(".run-carriers td").nth(1).textContent())
+  expect(packages).toBeGreaterThanOrEqual(1)
+  await lead.context().close()
+})
