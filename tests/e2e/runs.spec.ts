@@ -156,7 +156,7 @@ test("labels on half sheets, from the bench's own printer; orders scanned into a
   await press(page, "Change 3 orders")
   await expect(page.locator("#scan-answer")).toContainText("3 changed")
   await expect(page.locator(".group-last")).toContainText("set the signature: 3 orders")
-  await page.getByRole("button", { name: "Undo" }).click()
+  await page.getByRole("button", { name: "Undo", exact: true }).click()
   await expect(page.locator("#scan-answer")).toContainText("3 undone")
   await page.getByLabel("Select all shown").uncheck()
 
