@@ -21,6 +21,7 @@ export default [
     route("orders/quotes/:number", "quotes/quote.tsx"),
     route("orders/quotes/:number/quote.pdf", "quotes/quote-pdf.ts"),
     route("orders/new", "orders/order-new.tsx"),
+    route("change-fields", "orders/change-fields.ts"),
     route("look-up/items", "orders/look-up-items.ts"),
     route("look-up/addresses", "orders/look-up-addresses.ts"),
     route("orders/intake", "intake/intake.tsx"),

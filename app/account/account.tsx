@@ -203,7 +203,7 @@ function Workplace({
         <h2>{say("bench.workplace")}</h2>
         <Choice
           name="bench"
-        id="workplace-bench"
+          id="workplace-bench"
           label="bench.choose"
           value={String(benchId)}
           options={choices(say("bench.none"), benches)}

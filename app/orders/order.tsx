@@ -6,6 +6,7 @@ import { summaryByNumber } from "server/orders/facts.ts"
 import { clock, purchaseOrder, shortDay } from "words/format.ts"
 import { type MessageKey, say } from "words/index.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
+import { useChangeOne } from "../parts/ChangeOne.tsx"
 import { Choice } from "../parts/Fields.tsx"
 import { Marks } from "../parts/Marks.tsx"
 import { Settled } from "../parts/RuleAnswers.tsx"
@@ -14,7 +15,7 @@ import { answerTo } from "../shell/acts.server.ts"
 import { People } from "../shell/People.tsx"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
-import { useKept } from "../shell/useKept.ts"
+import { useKept, useLatest } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/order"
@@ -49,6 +50,8 @@ export default function Order({ loaderData: order, actionData: answered }: Route
   const actionData = useKept(answered)
   const { zone } = useShell()
   const people = useLive(order.id)
+  const change = useChangeOne(order.id, order.mayWork)
+  const answer = useLatest(actionData?.answer ?? null, change.answer)
   const proposal = actionData && "proposal" in actionData ? actionData.proposal : null
   return (
     <Screen
@@ -56,10 +59,16 @@ export default function Order({ loaderData: order, actionData: answered }: Route
       name="order"
       sill={{
         plate: plateOf(order),
-        answer: actionData?.answer,
-        words: [[say("words.order"), say("words.order.does")]],
+        answer,
+        understand: change.understand,
+        does: change.does,
+        words: [
+          [say("words.order"), say("words.order.does")],
+          [say("words.field"), say("words.field.does")],
+        ],
       }}
     >
+      {change.bar}
       <section className="order-left">
         <div className="order-name">
           <h1>{order.orderNumber}</h1>

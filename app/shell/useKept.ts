@@ -1,5 +1,6 @@
-import { useRef } from "react"
+import { useEffect, useRef, useState } from "react"
 import { useLocation } from "react-router"
+import type { Answer } from "./Sill.tsx"
 
 /**
  * The answer of the last action on this screen. The router forgets it when a page's data are read again, which live
@@ -10,4 +11,17 @@ export function useKept<T>(answer: T | null | undefined): T | undefined {
   const kept = useRef<{ pathname: string; answer: T } | null>(null)
   if (answer !== null && answer !== undefined) kept.current = { pathname, answer }
   return kept.current?.pathname === pathname ? kept.current.answer : undefined
+}
+
+/** The later of two answers: of the page's own forms, or of one that stands by itself. */
+export function useLatest(page: Answer | null, other: Answer | null): Answer | null {
+  const [latest, setLatest] = useState(page)
+  const [pageKey, otherKey] = [page?.key, other?.key]
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an answer is told by its key
+  useEffect(() => setLatest(page), [pageKey])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an answer is told by its key
+  useEffect(() => {
+    if (other) setLatest(other)
+  }, [otherKey])
+  return latest
 }

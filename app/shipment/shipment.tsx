@@ -6,10 +6,11 @@ import { summaryByNumber } from "server/orders/facts.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
+import { useChangeOne } from "../parts/ChangeOne.tsx"
 import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Understood } from "../shell/Sill.tsx"
-import { useKept } from "../shell/useKept.ts"
+import { useKept, useLatest } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
 import { allow, dayOf, withRights } from "../shell/work.ts"
@@ -99,15 +100,17 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     null
   const ways = ledgerWays(search)
   const stale = useStale(chosen?.cutOff ?? null, now)
+  const change = useChangeOne(view.orderId, true)
   const understand = (text: string): Understood | null => {
     const meant = view.state === "open" ? meaning(view, text, hand, out) : null
-    if (!meant) return null
+    if (!meant) return change.understand(text)
     if (meant.kind === "refused") return { fits: false, words: sayReason(meant.why) }
     return { fits: true, words: inWords(view, meant) }
   }
+  const own = useLatest(actionData?.answer ?? null, change.answer)
   const answer =
-    actionData?.answer.refused || !view.trouble
-      ? actionData?.answer
+    own?.refused || !view.trouble
+      ? own
       : {
           key: `trouble ${view.version} ${view.trouble.code}`,
           refused: view.state === "open",
@@ -132,6 +135,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
                 stale,
               ),
         understand,
+        does: (text) => (view.state === "open" && meaning(view, text, hand, out) ? false : change.does(text)),
         scanFields: { hand: hand ? String(hand) : "", from: out ? String(out) : "" },
         answer,
         keys: shipmentKeys(view, hand, {
@@ -146,6 +150,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         words: packingWords(),
       }}
     >
+      {change.bar}
       <DragGoods>
         <section className="ship-lines">
           <ShipmentHead view={view} leaves={leaves} people={people} now={chosen?.contract ?? null} />

@@ -46,6 +46,7 @@ export const packingWords = () =>
     [say("words.scale"), say("words.scale.does")],
     [say("words.count"), say("words.count.does")],
     [say("words.cheapest"), say("words.cheapest.does")],
+    [say("words.field"), say("words.field.does")],
     [say("words.fastest"), say("words.fastest.does")],
     [say("words.order"), say("words.order.does")],
   ] as const

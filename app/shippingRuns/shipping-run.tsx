@@ -8,7 +8,7 @@ import { GroupBar, groupPlate, LastGroup, useChosen } from "../parts/GroupBar.ts
 import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Answer, Plate } from "../shell/Sill.tsx"
-import { useKept } from "../shell/useKept.ts"
+import { useKept, useLatest } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/shipping-run"
@@ -126,16 +126,6 @@ function useSeen(run: RunView): void {
 /** Goes to the field of what is to be changed. */
 const focusField = () =>
   document.querySelector<HTMLElement>("#group-form .change-field :is(input, select)")?.focus({ preventScroll: true })
-
-/** The later of two answers: of the page's forms, or of a field in the list. */
-function useLatest(page: Answer | null, own: Answer | null): Answer | null {
-  const [latest, setLatest] = useState(page)
-  useEffect(() => setLatest(page), [page])
-  useEffect(() => {
-    if (own) setLatest(own)
-  }, [own])
-  return latest
-}
 
 /** Weighing down the list with a scale: Enter weighs the next package. */
 function WeighBar({ run, scale }: { run: RunView; scale: number | null }) {

@@ -24,6 +24,8 @@ export const optionCodes = [
   // what else
   "return-undeliverable",
   "abandon-undeliverable",
+  /** The label is printed at the carrier's counter, by a code that it gives. */
+  "counter-code",
   "lower-emission",
 ] as const
 export type OptionCode = (typeof optionCodes)[number]

@@ -24,7 +24,7 @@ export async function papersInForce(db: Knex, orderId: OrderId): Promise<OwnPape
   const rows = await db("document as d")
     .leftJoin("print_job as p", "p.document_id", "d.id")
     .where({ "d.order_id": orderId })
-    .whereIn("d.kind", ["label", "return-label", "invoice", "bill-of-lading"])
+    .whereIn("d.kind", ["label", "return-label", "counter-code", "invoice", "bill-of-lading"])
     .whereNull("d.void_at")
     .groupBy("d.id", "d.kind", "d.name")
     .orderByRaw("d.kind <> 'label', d.kind, d.id")

@@ -64,6 +64,11 @@ const bookingSchema = z.object({
   state: z.enum(["booked", "cancelled", "void"]),
   charge: z.object({ amount: z.string().regex(/^\d+\.\d{2}$/), currency: z.string().length(3) }),
   masterTrackingNumber: z.string().min(1).max(40),
+  /** By which the carrier's counter prints the labels, where that was asked for. */
+  counterCode: z
+    .string()
+    .regex(/^[\x21-\x7e]{1,60}$/)
+    .optional(),
   packages: z.array(
     z.object({
       number: z.number().int(),

@@ -37,3 +37,20 @@ export function drawBars(
   page.fill("#000")
   return module
 }
+
+/** Draws a QR Code (ISO/IEC 18004) as squares, with its quiet zone of four modules inside the square that it is given. */
+export function drawQr(page: Page, text: string, at: { x: number; y: number; size: number }): void {
+  const [symbol] = (bwipjs.raw as unknown as (options: object) => { pixs: number[]; pixx: number; pixy: number }[])({
+    bcid: "qrcode",
+    text,
+    eclevel: "M",
+  })
+  if (!symbol) throw new Error(`no symbol for ${text}`)
+  const module = at.size / (symbol.pixx + 8)
+  symbol.pixs.forEach((dark, index) => {
+    if (!dark) return
+    const [column, row] = [index % symbol.pixx, Math.floor(index / symbol.pixx)]
+    page.rect(at.x + (column + 4) * module, at.y + (row + 4) * module, module, module)
+  })
+  page.fill("#000")
+}

@@ -1,3 +1,4 @@
+import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import type { SlipModel } from "core/documents/index.ts"
 import type { CollectionId, OrderId } from "core/ids/index.ts"
@@ -21,6 +22,7 @@ import { billOfLadingModel, invoiceModel } from "../papers/carriage.ts"
 import { type Carriage, labelModel } from "../papers/label.ts"
 import { slipsOf } from "../papers/slip.ts"
 import { billOfLadingPdf } from "../pdf/billOfLading.ts"
+import { counterCodePdf } from "../pdf/counterCode.ts"
 import { invoicePdf } from "../pdf/invoice.ts"
 import { labelPdf } from "../pdf/label.ts"
 import type { StoredRate } from "../rating/storedRate.ts"
@@ -44,7 +46,7 @@ export interface Intent {
 }
 
 /** The papers that are made when a shipment is bought. */
-type PaperKind = "label" | "invoice" | "bill-of-lading"
+type PaperKind = "label" | "invoice" | "bill-of-lading" | "counter-code"
 
 interface Paper extends Pick<NewDocument, "name" | "bytes"> {
   readonly kind: PaperKind
@@ -103,7 +105,8 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         model: paper.model,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
-      if (intent.prints)
+      // with a code the carrier's counter prints the labels; ours are there where somebody wants them
+      if (intent.prints && !(booking.counterCode && (paper.kind === "label" || paper.kind === "counter-code")))
         await printDocument(trx, seen.warehouseId, documentId, paper.kind, copiesOf(paper.kind, seen.settled), {
           userId: intent.user_id,
           benchId: intent.bench_id,
@@ -274,6 +277,21 @@ async function makePapers(
   if (shipment.shipTo.country !== warehouse.country) {
     const model = invoiceModel(warehouse, shipment, facts)
     papers.push({ kind: "invoice", package: null, name: model.number, bytes: await invoicePdf(model, now) })
+  }
+  if (booking.counterCode) {
+    const bytes = await counterCodePdf(
+      {
+        code: booking.counterCode,
+        carrier: carriage.carrier,
+        service: carriage.service,
+        order: shipment.orderNumber,
+        packages: handledOnes.map((one) => `${shipment.orderNumber}-${one.number}`),
+        receiver: addressLines(shipment.shipTo),
+        shipDate,
+      },
+      now,
+    )
+    papers.push({ kind: "counter-code", package: null, name: booking.counterCode, bytes })
   }
   if (handledOnes.some((one) => one.kind === "pallet")) {
     const model = billOfLadingModel(warehouse, shipment, facts)

@@ -23,6 +23,8 @@ interface LedgerEntry {
   charge: { amount: string; currency: string }
   masterTrackingNumber: string
   packages: { number: number; sscc: string; trackingNumber: string; routingCode: string }[]
+  /** Shown at the counter, where the labels are printed by it. */
+  counterCode?: string
   bookedAt: string
   voidedAt?: string
 }
@@ -111,6 +113,9 @@ class Carrier {
       charge: { amount, currency: quoted.currency },
       masterTrackingNumber: packages[0]?.trackingNumber ?? this.trackingNumber(),
       packages,
+      ...(request.options?.includes("counter-code")
+        ? { counterCode: `${this.code}-${String(this.state.value.serial).padStart(8, "0")}` }
+        : {}),
       bookedAt: new Date().toISOString(),
     }
     this.state.value.ledger[key] = entry

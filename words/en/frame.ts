@@ -16,6 +16,8 @@ export const frame = {
   "words.fastest.does": "chooses the service that arrives first",
   "words.title": "What you can scan or type here",
   "words.close": "Close",
+  "words.field": "signature",
+  "words.field.does": "the field of that name: date, service, weight, declared value…",
   "words.order": "48217",
   "words.order.does": "opens the order where its work stands; any code on our papers opens what it names",
   "words.package": "48217-2, SSCC, tracking",

@@ -88,6 +88,7 @@ export const papers = {
   "papers.dead": "gave up,",
   "papers.kind.label": "label",
   "papers.kind.test-label": "test label",
+  "papers.kind.counter-code": "code for the counter",
   "papers.kind.return-label": "return label",
   "papers.too-many": "Up to {most, plural, one {# paper} other {# papers}} at once.",
   "papers.choose": "Select at least one label or paper.",

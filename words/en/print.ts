@@ -93,6 +93,9 @@ export const print = {
   "print.amounts-in": "Amounts in {currency}",
   "print.charges-include": "Charges include",
 
+  "print.counter": "Code for printing at the counter",
+  "print.counter-show": "Show this code at the counter of {carrier}. They print the labels there.",
+  "print.counter-packages": "{n, plural, one {# package} other {# packages}}",
   "print.test-across": "TEST: do not ship",
   "print.test-page": "Printer test page",
   "print.test-inch": "one inch",
@@ -156,6 +159,7 @@ export const print = {
   "print.driver.dangerous-goods": "Dangerous goods",
   "print.driver.protect-from-freezing": "Protect from freezing",
   "print.driver.sort-and-segregate": "Sort and segregate",
+  "print.driver.counter-code": "Label printed at the counter",
   "print.driver.return-undeliverable": "Return if undeliverable",
   "print.driver.abandon-undeliverable": "Abandon if undeliverable",
   "print.driver.lower-emission": "Lower-emission service",

@@ -257,6 +257,7 @@ export const rates = {
   "option.dangerous-goods": "dangerous goods",
   "option.protect-from-freezing": "protection from freezing",
   "option.sort-and-segregate": "sort and segregate",
+  "option.counter-code": "code for printing at the counter",
   "option.return-undeliverable": "return if undeliverable",
   "option.abandon-undeliverable": "abandon if undeliverable",
   "option.lower-emission": "lower-emission service",
