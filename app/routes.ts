@@ -39,6 +39,7 @@ export default [
     route("dock/:collection?", "dock/dock.tsx"),
     route("papers", "papers/papers.tsx"),
     route("papers/:id.pdf", "papers/document.ts"),
+    route("papers/own/:id.pdf", "papers/own-paper.ts"),
     route("set-up", "setup/set-up.tsx"),
     route("set-up/items", "setup/items.tsx"),
     route("set-up/stock", "setup/stock.tsx"),

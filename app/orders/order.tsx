@@ -9,6 +9,8 @@ import { Act, ActForm } from "../parts/ActForm.tsx"
 import { useChangeOne } from "../parts/ChangeOne.tsx"
 import { Choice } from "../parts/Fields.tsx"
 import { Marks } from "../parts/Marks.tsx"
+import { OwnPapers } from "../parts/OwnPapers.tsx"
+import { takeOwnPaper } from "../parts/ownPapers.server.ts"
 import { Settled } from "../parts/RuleAnswers.tsx"
 import { sayEntry } from "../parts/story.ts"
 import { answerTo } from "../shell/acts.server.ts"
@@ -39,7 +41,10 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const order = await summaryByNumber(work.db, work.warehouse, params.orderNumber)
   if (!order) throw data(null, { status: 404 })
-  return answerTo(request, work, orderActs(work, order))
+  const upload = takeOwnPaper(work, "order")
+  return answerTo(request, work, orderActs(work, order), {
+    upload: (file, name) => upload(file, name, { id: String(order.id) }),
+  })
 }
 
 export const meta: Route.MetaFunction = ({ params }) => [
@@ -168,6 +173,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         {order.seesFloor ? <SentWith order={order} /> : null}
         <h2>{say("order.parties")}</h2>
         <Parties parties={order.parties} home={order.home} mayChange={order.mayWork && isOnTheLine(order.stage)} />
+        <OwnPapers owner="order" id={order.id} papers={order.ownPapers} mayChange={order.mayWork} />
         <h2>{say("order.story")}</h2>
         <ol>
           {order.story.map((entry) => (

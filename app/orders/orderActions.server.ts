@@ -14,6 +14,7 @@ import { setPriority } from "server/decisions/priority.ts"
 import { changePromise } from "server/decisions/promise.ts"
 import { makeWhole, reroute, splitOver } from "server/decisions/reroute.ts"
 import { waive } from "server/decisions/waive.ts"
+import { removeOwnPaper } from "server/documents/ownPapers.ts"
 import type { Work } from "server/http/context.ts"
 import { type Decided, decideChange } from "server/intake/change.ts"
 import type { OrderSummary } from "server/orders/facts.ts"
@@ -183,6 +184,11 @@ export function orderActs(work: Work, order: OrderSummary) {
       nothing,
       () => cancelByHand(work, order.id),
       ({ back }) => withCarrying(say("change.cancelled-now"), back),
+    ),
+    "drop-paper": act(
+      z.object({ paper: field.id }),
+      (_, { paper }) => removeOwnPaper(work, { owner: "order", id: order.id }, paper),
+      ({ name }) => say("own-paper.removed", { name }),
     ),
     lines: act(
       z.looseObject({}),

@@ -7,6 +7,7 @@ import { addressFlags } from "server/addresses/flags.ts"
 import { locate } from "server/addresses/places.ts"
 import { type TimelineEntry, timeline } from "server/audit/index.ts"
 import { joinedWith, joinOffers } from "server/decisions/join.ts"
+import { ownPapersOf } from "server/documents/ownPapers.ts"
 import type { Work } from "server/http/context.ts"
 import { pendingChange } from "server/intake/change.ts"
 import { recordOf, sourceById } from "server/intake/source.ts"
@@ -68,6 +69,7 @@ export async function orderView(work: Work, orderNumber: string) {
     references: await referencesOf(work.db, order.id),
     notes: row.notes as string,
     marks: await marksOf(work.db, order.id),
+    ownPapers: may(work.actor, "packing.see") ? await ownPapersOf(work.db, "order", [order.id]) : [],
     mayCancel: may(work.actor, "orders.cancel"),
     settled: settledOf(row),
     priority: Number(row.priority),

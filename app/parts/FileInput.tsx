@@ -3,7 +3,7 @@ import { useState } from "react"
 import { say } from "words/index.ts"
 
 /** A file to be sent; one that is larger than the server reads is told before it is sent. */
-export function FileInput({ id, accept }: { id: string; accept: string }) {
+export function FileInput({ id, accept, most = mostFileBytes }: { id: string; accept: string; most?: number }) {
   const [words, setWords] = useState("")
   return (
     <>
@@ -14,8 +14,8 @@ export function FileInput({ id, accept }: { id: string; accept: string }) {
         accept={accept}
         required
         onChange={({ target }) => {
-          const large = (target.files?.[0]?.size ?? 0) > mostFileBytes
-          const trouble = large ? say("file.too-large", { limit: mostFileBytes / 1024 / 1024 }) : ""
+          const large = (target.files?.[0]?.size ?? 0) > most
+          const trouble = large ? say("file.too-large", { limit: most / 1024 / 1024 }) : ""
           target.setCustomValidity(trouble)
           setWords(trouble)
         }}

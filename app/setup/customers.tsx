@@ -9,12 +9,15 @@ import {
   saveCustomer,
   saveRouting,
 } from "server/decisions/customers.ts"
+import { type OwnPaper, ownPapersOf } from "server/documents/ownPapers.ts"
 import { workContext } from "server/http/context.ts"
 import { saveSlip } from "server/setup/packaging.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
+import { OwnPapers } from "../parts/OwnPapers.tsx"
+import { ownPaperActs, takeOwnPaper } from "../parts/ownPapers.server.ts"
 import { SettingsFields } from "../parts/SettingsFields.tsx"
 import { settingChoices } from "../parts/settingChoices.server.ts"
 import { type SettingChoices, settingsFrom } from "../parts/settingsForm.ts"
@@ -36,6 +39,11 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   return {
     find,
     customers,
+    papers: await ownPapersOf(
+      work.db,
+      "customer",
+      customers.map((one) => one.id),
+    ),
     whole: customers.length < mostCustomers,
     rights: setUpRights(work.actor),
     choices: await settingChoices(work.db),
@@ -43,7 +51,9 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  return answerTo(request, context.get(workContext), {
+  const work = context.get(workContext)
+  const acts = {
+    ...ownPaperActs("customer"),
     routing: act(
       routingFields,
       (work, { id, version, services, join, split, whenShort, minimumLife }, { form }) =>
@@ -58,7 +68,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     save: act(customerForm, saveCustomer, ({ freed }) =>
       say(freed === 0 ? "customers.saved" : "customers.freed", { n: freed }),
     ),
-  })
+  }
+  return answerTo(request, work, acts, { upload: takeOwnPaper(work, "customer") })
 }
 
 const routingFields = z.object({
@@ -140,6 +151,7 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
           {open ? (
             <Edit
               customer={open}
+              papers={loaderData.papers.filter((one) => one.ownerId === open.id)}
               choices={loaderData.choices}
               mayRoute={rights.rules}
               key={`${open.code} ${open.version}`}
@@ -151,7 +163,14 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
   )
 }
 
-function Edit({ customer, choices, mayRoute }: { customer: CustomerRow; choices: SettingChoices; mayRoute: boolean }) {
+interface EditProps {
+  readonly customer: CustomerRow
+  readonly papers: readonly OwnPaper[]
+  readonly choices: SettingChoices
+  readonly mayRoute: boolean
+}
+
+function Edit({ customer, papers, choices, mayRoute }: EditProps) {
   const busy = useNavigation().state !== "idle"
   return (
     <section className="item-edit">
@@ -172,6 +191,7 @@ function Edit({ customer, choices, mayRoute }: { customer: CustomerRow; choices:
           {say("slip.save")}
         </Button>
       </ActForm>
+      <OwnPapers owner="customer" id={customer.id} papers={papers} mayChange />
       {mayRoute ? <RoutingForm customer={customer} choices={choices} /> : null}
     </section>
   )

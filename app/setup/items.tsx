@@ -6,6 +6,7 @@ import { useState } from "react"
 import { Form, useNavigation, useSearchParams } from "react-router"
 import { may } from "server/actors/index.ts"
 import { completeItem } from "server/decisions/items.ts"
+import { type OwnPaper, ownPapersOf } from "server/documents/ownPapers.ts"
 import { findItems, type ItemRow, itemForm, mostItems } from "server/goods/index.ts"
 import { packingForm, savePacking } from "server/goods/packing.ts"
 import { workContext } from "server/http/context.ts"
@@ -13,6 +14,8 @@ import { say } from "words/index.ts"
 import { wordFor } from "words/reasons.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
+import { OwnPapers } from "../parts/OwnPapers.tsx"
+import { ownPaperActs, takeOwnPaper } from "../parts/ownPapers.server.ts"
 import { Table } from "../parts/Table.tsx"
 import { act, answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -28,6 +31,11 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   return {
     find,
     items,
+    papers: await ownPapersOf(
+      work.db,
+      "item",
+      items.map((one) => one.id),
+    ),
     whole: items.length < mostItems,
     mayComplete: may(work.actor, "goods.complete"),
     rights: setUpRights(work.actor),
@@ -35,12 +43,15 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  return answerTo(request, context.get(workContext), {
+  const work = context.get(workContext)
+  const acts = {
+    ...ownPaperActs("item"),
     packing: act(packingForm, savePacking, () => say("items.saved")),
     complete: act(itemForm, completeItem, ({ freed }) =>
       say(freed === 0 ? "items.saved" : "items.freed", { n: freed }),
     ),
-  })
+  }
+  return answerTo(request, work, acts, { upload: takeOwnPaper(work, "item") })
 }
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("setup.items")} · ${say("app.name")}` }]
@@ -123,14 +134,21 @@ export default function Items({ loaderData, actionData: answered }: Route.Compon
               ]}
             />
           </section>
-          {open ? <Edit item={open} key={`${open.sku} ${open.version}`} may={mayComplete} /> : null}
+          {open ? (
+            <Edit
+              item={open}
+              papers={loaderData.papers.filter((one) => one.ownerId === open.id)}
+              key={`${open.sku} ${open.version}`}
+              may={mayComplete}
+            />
+          ) : null}
         </div>
       )}
     </Screen>
   )
 }
 
-function Edit({ item, may }: { item: ItemRow; may: boolean }) {
+function Edit({ item, papers, may }: { item: ItemRow; papers: readonly OwnPaper[]; may: boolean }) {
   const busy = useNavigation().state !== "idle"
   return (
     <section className="item-edit">
@@ -185,6 +203,7 @@ function Edit({ item, may }: { item: ItemRow; may: boolean }) {
           {say("items.save")}
         </Button>
       </ActForm>
+      <OwnPapers owner="item" id={item.id} papers={papers} mayChange={may} />
     </section>
   )
 }

@@ -22,6 +22,7 @@ export type LotId = Id<"lot">
 export type NoteId = Id<"order_note">
 export type OrderId = Id<"sales_order">
 export type OutsideId = Id<"outside_warehouse">
+export type OwnPaperId = Id<"own_paper">
 export type PackageId = Id<"package">
 export type PackagingId = Id<"packaging">
 export type PatternId = Id<"shipping_pattern">

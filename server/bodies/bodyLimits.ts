@@ -1,3 +1,4 @@
+import { ownPaperLimits } from "core/documents/ownPaper.ts"
 import { matchPath } from "react-router"
 import { limits } from "../formats/orderRow.ts"
 
@@ -22,6 +23,8 @@ export const withoutSession = 16 * KiB
 /** A form of a page whose route says nothing else. */
 export const usual: BodyLimit = { bytes: 256 * KiB, fields: 1_000, fileBytes: 0 }
 const upload: BodyLimit = { ...usual, fileBytes: limits.bytes + aroundFile }
+/** A page on which papers are attached that go along. */
+const paper: BodyLimit = { ...usual, fileBytes: ownPaperLimits.bytes + aroundFile }
 
 /** Routes that say more, or less, by the patterns of `app/routes.ts`. */
 const routes: Readonly<Record<string, BodyLimit>> = {
@@ -31,11 +34,14 @@ const routes: Readonly<Record<string, BodyLimit>> = {
   "/orders/new": { ...usual, bytes: MiB, fields: 2_100 },
   "/orders/intake": upload,
   "/orders/intake/:id": upload,
+  "/orders/:orderNumber": paper,
   "/set-up/addresses": upload,
   "/set-up/carriers": upload,
   // a whole tariff stands in one field; percent-encoded it is up to three times as long
   "/set-up/carriers/:code/:number": { bytes: 3 * MiB, fields: 20, fileBytes: upload.fileBytes },
+  "/set-up/customers": paper,
   "/set-up/floor-plan": upload,
+  "/set-up/items": paper,
   "/set-up/screening": upload,
   "/set-up/sources/:code": upload,
 }

@@ -1,10 +1,11 @@
 import { mergePdfs } from "../pdf/merge.ts"
+import { cleanPdf } from "../pdf/ownPaper.ts"
 import { compareMany } from "../rating/batch.ts"
 import { tryTariff } from "../rating/trial.ts"
 import { runsWanted, suggest } from "./tasks.ts"
 
 /** What workers of the pool compute, by name. */
-const tasks = { runsWanted, suggest, tryTariff, compareMany, mergePdfs } as const
+const tasks = { runsWanted, suggest, tryTariff, compareMany, mergePdfs, cleanPdf } as const
 
 export type TaskName = keyof typeof tasks
 export type Tasks = typeof tasks

@@ -274,6 +274,7 @@ export interface DocumentRow {
   intent_id: Id<"buy_intent"> | null
   void_at: Date | null
   model: unknown | null
+  own_paper_id: Id<"own_paper"> | null
 }
 
 export interface GroupChangeRow {
@@ -618,6 +619,20 @@ export interface OutsideWarehouseRow {
   name: string
   base_url: string
   active: Flag
+}
+
+export interface OwnPaperRow {
+  id: Id<"own_paper">
+  order_id: Id<"sales_order"> | null
+  customer_id: Id<"customer"> | null
+  item_id: Id<"item"> | null
+  name: string
+  pages: number
+  sha256: string
+  bytes: Buffer
+  added_at: Date
+  added_by: string
+  removed_at: Date | null
 }
 
 export interface PackageRow {
@@ -1455,6 +1470,7 @@ export interface NewDocumentRow {
   intent_id?: Id<"buy_intent"> | null
   void_at?: Date | null
   model?: string | null
+  own_paper_id?: Id<"own_paper"> | null
 }
 
 export interface NewGroupChangeRow {
@@ -1799,6 +1815,20 @@ export interface NewOutsideWarehouseRow {
   name: string
   base_url: string
   active?: Flag
+}
+
+export interface NewOwnPaperRow {
+  id?: Id<"own_paper">
+  order_id?: Id<"sales_order"> | null
+  customer_id?: Id<"customer"> | null
+  item_id?: Id<"item"> | null
+  name: string
+  pages: number
+  sha256: string
+  bytes: Buffer
+  added_at: Date
+  added_by: string
+  removed_at?: Date | null
 }
 
 export interface NewPackageRow {
@@ -2432,6 +2462,7 @@ declare module "knex/types/tables.js" {
       NewOutsideWarehouseRow,
       Changed<NewOutsideWarehouseRow>
     >
+    own_paper: Knex.CompositeTableType<OwnPaperRow, NewOwnPaperRow, Changed<NewOwnPaperRow>>
     package: Knex.CompositeTableType<PackageRow, NewPackageRow, Changed<NewPackageRow>>
     package_content: Knex.CompositeTableType<PackageContentRow, NewPackageContentRow, Changed<NewPackageContentRow>>
     package_lot: Knex.CompositeTableType<PackageLotRow, NewPackageLotRow, Changed<NewPackageLotRow>>

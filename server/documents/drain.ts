@@ -159,10 +159,20 @@ async function nextSheet(db: Knex, printer: PrinterRow): Promise<WaitingJob[]> {
   const most = labelsOnSheet(formOf(printer.form))
   const waiting: WaitingJob[] = await db("print_job as j")
     .join("document as d", "d.id", "j.document_id")
+    .leftJoin("own_paper as w", "w.id", "d.own_paper_id")
     .where({ "j.printer_id": printer.id, "j.state": "waiting" })
     .orderBy("j.id")
     .limit(most)
-    .select("j.id", "j.name", "j.sheet", "j.tries", "j.copies", "d.kind", "d.bytes", "d.model")
+    .select(
+      "j.id",
+      "j.name",
+      "j.sheet",
+      "j.tries",
+      "j.copies",
+      "d.kind",
+      "d.model",
+      db.raw("COALESCE(w.bytes, d.bytes) AS bytes"),
+    )
   const [first] = waiting
   if (!first) return []
   if (first.sheet !== null) return waiting.filter((one) => one.sheet === first.sheet)

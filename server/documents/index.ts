@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto"
-import type { CollectionId, DocumentId, IntentId, OrderId, WarehouseId } from "core/ids/index.ts"
+import type { CollectionId, DocumentId, IntentId, OrderId, OwnPaperId, WarehouseId } from "core/ids/index.ts"
 import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { MessageKey } from "words/catalogue.ts"
@@ -21,7 +21,9 @@ export interface NewDocument {
   readonly warehouseId: WarehouseId
   readonly kind: DocumentKind
   readonly name: string
+  /** Empty where it is an own paper, whose bytes are kept once. */
   readonly bytes: Buffer
+  readonly ownPaperId?: OwnPaperId
   readonly madeAt: Date
   readonly orderId?: OrderId
   /** The purchase that it was made for, so that it becomes void with it. */
@@ -45,6 +47,7 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
       order_id: document.orderId ?? null,
       intent_id: document.intentId ?? null,
       collection_id: document.collectionId ?? null,
+      own_paper_id: document.ownPaperId ?? null,
       model: document.model ? JSON.stringify(document.model) : null,
     }),
   )
@@ -184,16 +187,22 @@ export async function documentBytes(
   id: number,
 ): Promise<{ name: string; media: string; bytes: Buffer } | undefined> {
   authorise(actor, "packing.see")
-  return db("document").where({ id, warehouse_id: actor.warehouseId }).first("name", "media", "bytes")
+  return withOwnBytes(db)
+    .where({ "d.id": id, "d.warehouse_id": actor.warehouseId })
+    .first("d.name", "d.media", bytesColumn(db))
 }
+
+/** Documents with what holds their bytes: themselves, or the own paper that they are. */
+export const withOwnBytes = (db: Knex) => db("document as d").leftJoin("own_paper as w", "w.id", "d.own_paper_id")
+export const bytesColumn = (db: Knex) => db.raw("COALESCE(w.bytes, d.bytes) AS bytes")
 
 /** The bytes of several documents of the warehouse, in the order of their ids as given; one that is not here is left out. */
 export async function bytesOf({ db, actor }: Context, ids: readonly number[]): Promise<Buffer[]> {
   authorise(actor, "packing.see")
-  const rows = await db("document")
-    .whereIn("id", [...ids])
-    .where({ warehouse_id: actor.warehouseId })
-    .select("id", "bytes")
+  const rows = await withOwnBytes(db)
+    .whereIn("d.id", [...ids])
+    .where({ "d.warehouse_id": actor.warehouseId })
+    .select("d.id", bytesColumn(db))
   const found = new Map(rows.map((row) => [row.id as number, row.bytes]))
   return ids.flatMap((id) => found.get(id) ?? [])
 }

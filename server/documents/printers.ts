@@ -11,6 +11,7 @@ export const printedKinds = [
   "pick-list",
   "invoice",
   "bill-of-lading",
+  "own-paper",
   "manifest",
 ] as const
 export type PrintedKind = (typeof printedKinds)[number]

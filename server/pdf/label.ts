@@ -215,7 +215,10 @@ function drawAcross(page: Page, words: string): void {
   page.save()
   page.translate(2 * inch, 1.75 * inch).rotate(-36)
   page.rect(-2.2 * inch, -26, 4.4 * inch, 52).fill("#fff")
-  page.rect(-2.2 * inch, -26, 4.4 * inch, 52).lineWidth(2).stroke("#000")
+  page
+    .rect(-2.2 * inch, -26, 4.4 * inch, 52)
+    .lineWidth(2)
+    .stroke("#000")
   page.fill("#000")
   line(page, words, {
     x: -2.1 * inch,

@@ -14,6 +14,7 @@ import { inTransaction } from "../db/connection.ts"
 import type { Flag } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { keepDocument, type NewDocument, printDocument } from "../documents/index.ts"
+import { papersToGo } from "../documents/ownPapers.ts"
 import type { Booking } from "../gateways/carrier.ts"
 import { keepPrediction } from "../measures/index.ts"
 import { orderWeights } from "../packages/goods.ts"
@@ -46,12 +47,13 @@ export interface Intent {
 }
 
 /** The papers that are made when a shipment is bought. */
-type PaperKind = "label" | "invoice" | "bill-of-lading" | "counter-code"
+type PaperKind = "label" | "invoice" | "bill-of-lading" | "counter-code" | "own-paper"
 
 interface Paper extends Pick<NewDocument, "name" | "bytes"> {
   readonly kind: PaperKind
   readonly package: number | null
   readonly model?: NewDocument["model"]
+  readonly ownPaperId?: NewDocument["ownPaperId"]
 }
 
 /**
@@ -103,6 +105,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         orderId,
         intentId: intent.id,
         model: paper.model,
+        ownPaperId: paper.ownPaperId,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
       // with a code the carrier's counter prints the labels; ours are there where somebody wants them
@@ -297,6 +300,10 @@ async function makePapers(
     const model = billOfLadingModel(warehouse, shipment, facts)
     papers.push({ kind: "bill-of-lading", package: null, name: model.number, bytes: await billOfLadingPdf(model, now) })
   }
+  const packed = new Set(shipment.packages.flatMap((one) => one.lineIds))
+  const orders = shipment.members.map((one) => one.id)
+  for (const one of await papersToGo(db, orders, [...packed]))
+    papers.push({ kind: "own-paper", package: null, name: one.name, bytes: Buffer.alloc(0), ownPaperId: one.id })
   return papers
 }
 

@@ -64,7 +64,11 @@ test("a pallet from order to closed collection, by mouse alone", async ({ page, 
   await press(page, "Close 2 pallets")
   await press(page, /^Buy and print: \$\d+\.\d\d$/)
   await expect(page.locator(".receipt h2")).toContainText("Ironbark Standard LTL")
-  const lading = page.locator(".receipt").getByRole("link", { name: /bill of lading/ })
+  const lading = page
+    .locator(".labels-panel")
+    .getByRole("row", { name: /bill of lading/ })
+    .getByRole("link")
+    .first()
   await expect(lading).toBeVisible()
   const paper = await page.request.get(`${url()}${await lading.getAttribute("href")}`)
   expect(paper.headers()["content-type"]).toBe("application/pdf")
@@ -154,7 +158,7 @@ test("a shipment abroad, by keyboard alone, from its gap to the closed collectio
   await page.keyboard.press("Escape")
   await plate(page, /^Buy and print/)
   await expect(page.locator(".receipt")).toContainText("1 of 1 label printed")
-  const invoice = page.locator(".receipt").getByRole("link", { name: /commercial invoice CI-48237/ })
+  const invoice = page.locator(".labels-panel").getByRole("link", { name: "CI-48237", exact: true })
   const paper = await page.request.get(`${url()}${await invoice.getAttribute("href")}`)
   expect(paper.headers()["content-type"]).toBe("application/pdf")
 

@@ -79,7 +79,13 @@ it("goes from the release before to this one with everything that was there", as
     })
     expect(await migrate(db, migrations.slice(0, 16))).toEqual(["0016-defence"])
     expect(await migrate(db, migrations.slice(0, 17))).toEqual(["0017-one-answer"])
-    expect(await migrate(db)).toEqual(["0018-words", "0019-cheap-pages", "0020-shipping-runs", "0021-printers"])
+    expect(await migrate(db)).toEqual([
+      "0018-words",
+      "0019-cheap-pages",
+      "0020-shipping-runs",
+      "0021-printers",
+      "0022-own-papers",
+    ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])
     expect(await migrate(db)).toEqual([])

@@ -62,6 +62,7 @@ const at = {
   shippingRun: 0,
   intake: 0,
   document: 0,
+  ownPaper: 0,
   count: 0,
   view: 0,
   note: 0,
@@ -168,6 +169,7 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "tag", fields: { tag: "walls" }, may: floorRoles, moves: true },
       { does: "note", fields: { note: "seen by nobody" }, may: floorRoles, moves: true },
       { does: "hold", may: floorRoles, moves: true },
+      { does: "drop-paper", fields: () => ({ paper: at.ownPaper }), may: floorRoles, moves: true },
       { does: "priority", fields: { priority: 1 }, may: floorRoles, moves: true },
       { does: "promise", fields: { promised_on: "2026-12-18" }, may: floorRoles, moves: true },
       { does: "address", fields: { street: "1 Other Street" }, may: floorRoles },
@@ -324,6 +326,8 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "retry", fields: () => ({ job: at.job }), may: floorRoles, moves: true },
     ],
   },
+  "change-fields.ts": { see: floorRoles },
+  "own-paper.ts": { params: () => ({ id: String(at.ownPaper) }), see: floorRoles, own: true },
   "document.ts": { params: () => ({ id: String(at.document) }), see: floorRoles, own: true },
   "set-up.tsx": {},
   "items.tsx": { acts: acts(floorRoles, "packing", "complete") },
@@ -428,6 +432,17 @@ beforeAll(async () => {
   }
   at.collection = pack.collection_id
   at.document = there(await db("document").where({ kind: "label" }).first("id")).id
+  at.ownPaper = newId(
+    await db("own_paper").insert({
+      order_id: at.order.id,
+      name: "walls",
+      pages: 1,
+      sha256: "0".repeat(64),
+      bytes: Buffer.from("%PDF-"),
+      added_at: new Date(),
+      added_by: "walls",
+    }),
+  )
   at.job = newId(
     await db("job").insert({
       kind: "print",

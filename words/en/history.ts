@@ -49,6 +49,8 @@ export const history = {
   "story.work.changed": "{name}: shifts and minutes changed, {hands, plural, one {# person} other {# people}}",
   "story.work.day-closed": "{name}: closed on {day}",
   "story.work.day-opened": "{name}: reopened on {day}",
+  "story.own-paper.added": "{name} attached to {of}",
+  "story.own-paper.removed": "{name} removed from {of}",
   "story.paper.mailed": "{name} e-mailed to {to}",
   "story.paper.tested": "{n, plural, one {# test label} other {# test labels}} printed",
   "story.printer.saved": "printer {name} saved",

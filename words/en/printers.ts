@@ -81,6 +81,7 @@ export const printers = {
   "printer.use.pick-list": "pick lists",
   "printer.use.invoice": "invoices",
   "printer.use.bill-of-lading": "bills of lading",
+  "printer.use.own-paper": "attached papers",
   "printer.use.manifest": "manifests",
   "printer.use-label": "{kind} at {place}",
   "printer.as-all": "as above",

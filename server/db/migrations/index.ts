@@ -20,6 +20,7 @@ import { words } from "./0018-words.ts"
 import { cheapPages } from "./0019-cheap-pages.ts"
 import { shippingRuns } from "./0020-shipping-runs.ts"
 import { printers } from "./0021-printers.ts"
+import { ownPapers } from "./0022-own-papers.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -44,4 +45,5 @@ export const migrations: readonly Migration[] = [
   cheapPages,
   shippingRuns,
   printers,
+  ownPapers,
 ]

@@ -6,9 +6,9 @@ import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { compute } from "../compute/pool.ts"
 import { inTransaction } from "../db/connection.ts"
+import { bytesOf, type DocumentKind, printDocument, whose } from "../documents/index.ts"
 import { postMail } from "../mail/index.ts"
 import { leadOf } from "../orders/joined.ts"
-import { bytesOf, type DocumentKind, printDocument, whose } from "./index.ts"
 
 /** A label or paper of an order that is in force, with how often it came out of a printer. */
 export interface OwnPaper {
@@ -24,7 +24,7 @@ export async function papersInForce(db: Knex, orderId: OrderId): Promise<OwnPape
   const rows = await db("document as d")
     .leftJoin("print_job as p", "p.document_id", "d.id")
     .where({ "d.order_id": orderId })
-    .whereIn("d.kind", ["label", "return-label", "counter-code", "invoice", "bill-of-lading"])
+    .whereIn("d.kind", ["label", "return-label", "counter-code", "invoice", "bill-of-lading", "own-paper"])
     .whereNull("d.void_at")
     .groupBy("d.id", "d.kind", "d.name")
     .orderByRaw("d.kind <> 'label', d.kind, d.id")
