@@ -11,7 +11,9 @@ import { Choice } from "../parts/Fields.tsx"
 import { Marks } from "../parts/Marks.tsx"
 import { OwnPapers } from "../parts/OwnPapers.tsx"
 import { takeOwnPaper } from "../parts/ownPapers.server.ts"
+import { ReturnLabels } from "../parts/ReturnLabels.tsx"
 import { Settled } from "../parts/RuleAnswers.tsx"
+import type { ReturnsAnswer } from "../parts/returns.server.ts"
 import { sayEntry } from "../parts/story.ts"
 import { answerTo } from "../shell/acts.server.ts"
 import { People } from "../shell/People.tsx"
@@ -53,7 +55,7 @@ export const meta: Route.MetaFunction = ({ params }) => [
 
 export default function Order({ loaderData: order, actionData: answered }: Route.ComponentProps) {
   const actionData = useKept(answered)
-  const { zone } = useShell()
+  const { zone, today } = useShell()
   const people = useLive(order.id)
   const change = useChangeOne(order.id, order.mayWork)
   const answer = useLatest(actionData?.answer ?? null, change.answer)
@@ -173,6 +175,11 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         {order.seesFloor ? <SentWith order={order} /> : null}
         <h2>{say("order.parties")}</h2>
         <Parties parties={order.parties} home={order.home} mayChange={order.mayWork && isOnTheLine(order.stage)} />
+        <ReturnLabels
+          view={order.returns}
+          prices={(actionData as ReturnsAnswer | undefined)?.returnPrices ?? null}
+          today={today}
+        />
         <OwnPapers owner="order" id={order.id} papers={order.ownPapers} mayChange={order.mayWork} />
         <h2>{say("order.story")}</h2>
         <ol>

@@ -26,6 +26,7 @@ import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
+import { returnActs } from "../parts/returns.server.ts"
 import { act, always, field, nothing } from "../shell/acts.server.ts"
 import { done, refusal } from "../shell/scan.server.ts"
 
@@ -196,6 +197,7 @@ export function orderActs(work: Work, order: OrderSummary) {
       ({ changed, back }) => withCarrying(say(changed === 0 ? "lines.same" : "lines.changed"), back),
       { at: { "lines.no-such-item": "sku", "lines.why-needed": "why", "lines.why-long": "why" } },
     ),
+    ...returnActs(work, order.id),
     check: act(nothing, () => always(checkAgain(work, order.id)), ended),
   }
 }

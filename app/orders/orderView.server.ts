@@ -29,6 +29,7 @@ import { settledOf } from "server/rules/settleOrder.ts"
 import { collectionById } from "server/setup/collections.ts"
 import { serviceById } from "server/setup/services.ts"
 import { offersFor } from "server/shipping/buy.ts"
+import { returnsView } from "../parts/returns.server.ts"
 import { settingChoices } from "../parts/settingChoices.server.ts"
 import { nameFields, shipToFields } from "../parts/shipToFields.ts"
 import { whereWorkStands } from "../shell/scan.server.ts"
@@ -70,6 +71,7 @@ export async function orderView(work: Work, orderNumber: string) {
     notes: row.notes as string,
     marks: await marksOf(work.db, order.id),
     ownPapers: may(work.actor, "packing.see") ? await ownPapersOf(work.db, "order", [order.id]) : [],
+    returns: await returnsView(work, order.id),
     mayCancel: may(work.actor, "orders.cancel"),
     settled: settledOf(row),
     priority: Number(row.priority),

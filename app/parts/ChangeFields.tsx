@@ -167,6 +167,18 @@ function choiceOf(what: string, choices: ChangeChoices): ReactNode {
           <TextField name="account" id="group-account" label="setting.account" most={40} />
         </>
       )
+    case "return-label":
+      return (
+        <Choice
+          name="label"
+          label="setting.returnLabel"
+          value=""
+          options={[
+            byRules(),
+            ...(["print", "mail"] as const).map((one) => ({ value: one, text: say(`return.label.${one}`) })),
+          ]}
+        />
+      )
     case "pattern":
       return (
         <Choice

@@ -53,6 +53,21 @@ export function SettingsFields({ settings, choices }: { settings: Settings; choi
         options={[open, ...payerTerms.map((one) => ({ value: one, text: say(`payer.${one}`) }))]}
       />
       <TextField name="set_account" label="setting.account" value={settings.payer?.account ?? ""} most={40} />
+      <Choice
+        name="set_returnLabel"
+        label="setting.returnLabel"
+        value={settings.returnLabel ?? ""}
+        options={[
+          open,
+          ...(["print", "mail"] as const).map((one) => ({ value: one, text: say(`return.label.${one}`) })),
+        ]}
+      />
+      <Choice
+        name="set_returnService"
+        label="setting.returnService"
+        value={settings.returnService ?? ""}
+        options={[open, ...choices.returns.map((one) => ({ value: one.code, text: one.name, group: one.carrier }))]}
+      />
       <div className="pair">
         <TextField
           name="set_invoiceCopies"

@@ -14,6 +14,7 @@ export const changeWhats = [
   "signature",
   "declared",
   "payer",
+  "return-label",
   "reference",
   "message",
   "instructions",

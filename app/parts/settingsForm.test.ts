@@ -9,6 +9,7 @@ const form = (fields: Record<string, string>) => {
 }
 const choices = {
   services: [{ code: "LKG", name: "Larkspur Ground", carrier: "Larkspur Parcel" }],
+  returns: [{ code: "LKR", name: "Larkspur Return", carrier: "Larkspur Parcel" }],
   packagings: [{ code: "K12", name: "Large carton" }],
 }
 
@@ -27,6 +28,8 @@ describe("settings of a form", () => {
         liftgate: "no",
         payer: "third-party",
         account: " A-7 ",
+        returnLabel: "mail",
+        returnService: "LKR",
         invoiceCopies: "2",
         ladingCopies: "4",
       }),
@@ -36,6 +39,8 @@ describe("settings of a form", () => {
       packaging: "K12",
       liftgate: false,
       payer: { terms: "third-party", account: "A-7" },
+      returnLabel: "mail",
+      returnService: "LKR",
       invoiceCopies: 2,
       ladingCopies: 4,
     })

@@ -7,6 +7,7 @@ import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
 import { useChangeOne } from "../parts/ChangeOne.tsx"
+import { ReturnLabels } from "../parts/ReturnLabels.tsx"
 import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Understood } from "../shell/Sill.tsx"
@@ -188,7 +189,10 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         ) : view.offers.length > 0 ? (
           <ShipmentRates view={view} chosen={chosen} ways={ways} stale={stale} today={today} />
         ) : view.bought ? (
-          <LabelsPanel view={view} />
+          <>
+            <LabelsPanel view={view} />
+            <ReturnLabels view={view.returns} prices={actionData?.returnPrices ?? null} today={today} />
+          </>
         ) : !isWorkedHere(view.stage) ? null : (
           <p className="note">{say("rate.none")}</p>
         )}

@@ -47,14 +47,15 @@ import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { orderPaper, printed } from "../parts/printed.server.ts"
-import { type Answered, act, always, field, nothing } from "../shell/acts.server.ts"
+import { type ReturnsAnswer, returnActs } from "../parts/returns.server.ts"
+import { act, always, field, nothing } from "../shell/acts.server.ts"
 import { onceKey } from "../shell/once.server.ts"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { inWords, meaning } from "./packingMeaning.ts"
 import { shipmentViewOf } from "./shipmentView.server.ts"
 import { type WishIntent, wantedOf } from "./wishesForm.server.ts"
 
-export interface ShipmentAnswer extends Answered {
+export interface ShipmentAnswer extends ReturnsAnswer {
   readonly hand?: number
   /** Package that scans take out of, into the one in hand. */
   readonly from?: number
@@ -73,6 +74,7 @@ const edges = { length: field.text(12), width: field.text(12), height: field.tex
 export const shipmentActs = (work: Work, orderId: OrderId) => ({
   ...packingActs(work, orderId),
   ...buyingActs(work, orderId),
+  ...returnActs(work, orderId),
 })
 
 /** Cartons and pallets, what is in them, their weights and sizes. */

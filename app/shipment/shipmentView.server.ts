@@ -37,6 +37,7 @@ import { otherwise } from "server/shipping/otherwise.ts"
 import { papersInForce } from "server/shipping/papersOut.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { offeredPapers } from "../parts/printed.server.ts"
+import { returnsView } from "../parts/returns.server.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
 
 /** What is stored about a shipment and what it needs: asked for together, as far as one answer does not need another. */
@@ -269,6 +270,7 @@ export async function shipmentView(
           }
         : null,
     papers,
+    returns: shipment ? await returnsView(work, shipment.orderId) : null,
     givingUp: shipment?.state === "buying" && (await givingUp(db, shipment.id)),
     buyingFrom: shipment?.state === "buying" || shipment?.state === "voiding" ? (bought?.carrier ?? "") : null,
     printed: labels.printed,

@@ -24,6 +24,8 @@ export interface LabelModel {
   readonly master?: string
   readonly sscc: string
   readonly packageName: string
+  /** What stands where the SSCC would: of a label that has none, such as one for the way back. */
+  readonly instead?: string
   /** What stands across it, where it is none to ship with. */
   readonly test?: string
 }

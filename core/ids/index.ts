@@ -28,6 +28,7 @@ export type PackagingId = Id<"packaging">
 export type PatternId = Id<"shipping_pattern">
 export type PickRunId = Id<"pick_run">
 export type QuoteId = Id<"quote">
+export type ReturnId = Id<"return_intent">
 export type ServiceId = Id<"service">
 export type ShipmentId = Id<"shipment">
 export type ShippingRunId = Id<"shipping_run">

@@ -44,7 +44,8 @@ export type RateAnswer =
  */
 export function rateShipment(tariff: Tariff, service: Service, request: RateRequest): RateAnswer {
   const { shipTo, packages } = request
-  const way = { from: request.from, to: shipTo, distance: request.distance ?? null }
+  const there = { from: request.from, to: shipTo, distance: request.distance ?? null }
+  const way = service.returns ? { ...there, from: shipTo, to: request.from } : there
   const chart = tariff.charts[service.chart]
   const found = chart ? zoneOf(chart, way) : null
   const zone = found !== null && service.zones.includes(found) ? found : null
@@ -124,7 +125,9 @@ function outOfTime({ validFrom, validTo }: Tariff, { shipDate }: RateRequest): R
   return []
 }
 
-function noZone(service: Service, tariff: Tariff, { shipTo, distance }: RateRequest, found: string | null): Reason {
+function noZone(service: Service, tariff: Tariff, request: RateRequest, found: string | null): Reason {
+  const { distance } = request
+  const shipTo = service.returns ? request.from : request.shipTo
   if (!service.reach.countries.includes(shipTo.country)) return reason("rate.country", { country: shipTo.country })
   if (tariff.charts[service.chart]?.by === "distance" && !distance)
     return reason("rate.no-distance", { postalCode: shipTo.postalCode })

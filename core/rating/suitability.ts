@@ -7,8 +7,10 @@ import { edgesIn, lengthAndGirth, weightIn } from "./measures.ts"
 import type { RatedPackage, RateRequest } from "./request.ts"
 
 /** Why a service does not go there, to such a receiver. */
-export function outOfReach(tariff: Tariff, { reach }: Service, { shipTo }: RateRequest): Reason[] {
+export function outOfReach(tariff: Tariff, { reach, returns }: Service, { from, shipTo }: RateRequest): Reason[] {
   const reasons: Reason[] = []
+  if (returns && !reach.countries.includes(from.country))
+    reasons.push(reason("rate.country", { country: from.country }))
   if (!reach.countries.includes(shipTo.country)) reasons.push(reason("rate.country", { country: shipTo.country }))
   if (isPostBox(shipTo) && !reach.postBox) reasons.push(reason("rate.post-box"))
   if (isMilitary(shipTo) && !reach.military) reasons.push(reason("rate.military"))

@@ -27,6 +27,10 @@ export const settingsSchema = z.strictObject({
     .string()
     .regex(/^\d{1,7}(\.\d{1,2})?$/, { error: "wish.amount" })
     .optional(),
+  /** A label for the way back is bought with the labels: printed to go into the box, or e-mailed. */
+  returnLabel: z.enum(["print", "mail"]).optional(),
+  /** Code of the service that goods come back by. */
+  returnService: code.min(1).optional(),
   invoiceCopies: copies.optional(),
   ladingCopies: copies.optional(),
 })

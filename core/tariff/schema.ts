@@ -84,6 +84,17 @@ const cover = z.strictObject({
 
 const payer = z.enum(["shipper", "receiver", "third-party"])
 
+/**
+ * Of a service that brings goods back: its chart is read from where they go to (ours) to where they come from, since
+ * zones are the same both ways (common practice). Nobody sends goods out with it.
+ */
+const returns = z.strictObject({
+  /** When its price is due: with the label, or once the carrier scans the package. */
+  paid: z.enum(["at-once", "when-scanned"]),
+  /** Days for which a label can be used. */
+  validDays: z.number().int().min(1).max(730),
+})
+
 const transit = z.strictObject({
   count: z.enum(["business", "calendar"]),
   /** Days on the way, by zone. */
@@ -129,6 +140,7 @@ export const serviceSchema = z.strictObject({
   goods,
   options: z.array(optionRule).default([]),
   cover,
+  returns: returns.nullable().default(null),
   billing: z.strictObject({ freight: z.array(payer).min(1), duties: z.array(payer).default([]) }),
   transit,
 })

@@ -96,6 +96,18 @@ export const meridian: TariffDocument = {
       options: options("signature", "signature-adult", "saturday", "declared-value", "dry-ice", "hold-at-location"),
       transit: { count: "business", days: byZone(homeZones, [1, 1, 1, 1, 1, 1, 1, 2]), by: "10:30" },
     }),
+    byAir({
+      code: "MDR",
+      name: "Meridian Return Saver",
+      price: { by: "weight", per: "package", rows: poundRows(70, 17.2, 0.76, 0.14) },
+      discounts: [["0", "0.35"]],
+      leastNet: "12.40",
+      surcharges: [perPackage("handling", "12.00", { fact: "weight-over", figure: "50" }, { discount: "0.1" })],
+      fuel: { table: "saver", on: ["base"] },
+      reach: { ...everyone, countries: ["US"], statesNotServed: ["PR", "GU", "VI", "AS", "MP"] },
+      returns: { paid: "at-once", validDays: 30 },
+      transit: { count: "business", days: byZone(homeZones, [2, 2, 2, 3, 3, 3, 3, 4]), by: "12:00" },
+    }),
     {
       ...abroad,
       code: "MDW",

@@ -119,6 +119,7 @@ const otherNames: Readonly<Record<string, string>> = {
   pattern_id: "shipping_pattern",
   planned_service_id: "service",
   pull_warehouse_id: "warehouse",
+  return_intent_id: "return_intent",
   reverses_id: "charge",
   run_id: "pick_run",
   shipped_order_id: "sales_order",

@@ -275,6 +275,7 @@ export interface DocumentRow {
   void_at: Date | null
   model: unknown | null
   own_paper_id: Id<"own_paper"> | null
+  return_intent_id: Id<"return_intent"> | null
 }
 
 export interface GroupChangeRow {
@@ -857,6 +858,39 @@ export interface RemoteAreaRow {
   to_code: string
 }
 
+export interface ReturnIntentRow {
+  id: Id<"return_intent">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  number: number
+  intent_id: Id<"buy_intent"> | null
+  service_id: Id<"service">
+  tariff_version_id: Id<"tariff_version">
+  once_key: string
+  idempotency_key: string
+  state: "open" | "booked" | "refused" | "differs" | "voiding" | "void"
+  expected_amount: string
+  currency: string
+  paid: "at-once" | "when-scanned"
+  valid_until: LocalDate
+  request: unknown
+  charges: unknown
+  models: unknown
+  goods: unknown
+  answer: unknown | null
+  trouble: unknown | null
+  prints: Flag
+  mail_to: string
+  master_tracking: string | null
+  created_at: Date
+  answered_at: Date | null
+  scanned_at: Date | null
+  asked_at: Date | null
+  user_id: Id<"user"> | null
+  bench_id: Id<"bench"> | null
+  actor: string
+}
+
 export interface RuleRow {
   id: Id<"rule">
   name: string
@@ -968,6 +1002,7 @@ export interface ServiceRow {
   code: string
   name: string
   mode: "parcel" | "post" | "freight" | "air" | "groupage" | "own"
+  returns: Flag
 }
 
 export interface SessionRow {
@@ -1471,6 +1506,7 @@ export interface NewDocumentRow {
   void_at?: Date | null
   model?: string | null
   own_paper_id?: Id<"own_paper"> | null
+  return_intent_id?: Id<"return_intent"> | null
 }
 
 export interface NewGroupChangeRow {
@@ -2053,6 +2089,39 @@ export interface NewRemoteAreaRow {
   to_code: string
 }
 
+export interface NewReturnIntentRow {
+  id?: Id<"return_intent">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  number: number
+  intent_id?: Id<"buy_intent"> | null
+  service_id: Id<"service">
+  tariff_version_id: Id<"tariff_version">
+  once_key: string
+  idempotency_key: string
+  state?: "open" | "booked" | "refused" | "differs" | "voiding" | "void"
+  expected_amount: string | number
+  currency: string
+  paid: "at-once" | "when-scanned"
+  valid_until: LocalDate | Date
+  request: string
+  charges: string
+  models: string
+  goods: string
+  answer?: string | null
+  trouble?: string | null
+  prints: Flag
+  mail_to?: string
+  master_tracking?: string | null
+  created_at: Date
+  answered_at?: Date | null
+  scanned_at?: Date | null
+  asked_at?: Date | null
+  user_id?: Id<"user"> | null
+  bench_id?: Id<"bench"> | null
+  actor: string
+}
+
 export interface NewRuleRow {
   id?: Id<"rule">
   name: string
@@ -2164,6 +2233,7 @@ export interface NewServiceRow {
   code: string
   name: string
   mode?: "parcel" | "post" | "freight" | "air" | "groupage" | "own"
+  returns?: Flag
 }
 
 export interface NewSessionRow {
@@ -2480,6 +2550,7 @@ declare module "knex/types/tables.js" {
     quote: Knex.CompositeTableType<QuoteRow, NewQuoteRow, Changed<NewQuoteRow>>
     rate_limit: Knex.CompositeTableType<RateLimitRow, NewRateLimitRow, Changed<NewRateLimitRow>>
     remote_area: Knex.CompositeTableType<RemoteAreaRow, NewRemoteAreaRow, Changed<NewRemoteAreaRow>>
+    return_intent: Knex.CompositeTableType<ReturnIntentRow, NewReturnIntentRow, Changed<NewReturnIntentRow>>
     rule: Knex.CompositeTableType<RuleRow, NewRuleRow, Changed<NewRuleRow>>
     sales_order: Knex.CompositeTableType<SalesOrderRow, NewSalesOrderRow, Changed<NewSalesOrderRow>>
     scale: Knex.CompositeTableType<ScaleRow, NewScaleRow, Changed<NewScaleRow>>

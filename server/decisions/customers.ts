@@ -113,9 +113,11 @@ export async function saveRouting(
   if (!read.success) return refused(reason("routing.shape"))
   const routing = read.data
   const named = [...routing.services, ...(routing.service ? [routing.service] : [])]
-  const known = new Set(await db("service").whereIn("code", named).pluck("code"))
+  const known = new Set(await db("service").whereIn("code", named).where({ returns: false }).pluck("code"))
   const strange = named.find((code) => !known.has(code))
   if (strange) return refused(reason("rule.no-such-service", { code: strange }))
+  if (routing.returnService && !(await db("service").where({ code: routing.returnService, returns: true }).first("id")))
+    return refused(reason("rule.no-such-service", { code: routing.returnService }))
   if (routing.service && routing.services.length > 0 && !routing.services.includes(routing.service))
     return refused(reason("routing.service-not-allowed", { code: routing.service }))
   if (routing.packaging && !(await db("packaging").where({ code: routing.packaging }).first("id")))

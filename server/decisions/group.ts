@@ -32,6 +32,7 @@ import {
   packaging,
   payer,
   reference,
+  returnLabel,
   service,
   shipDate,
   signature,
@@ -64,6 +65,7 @@ const kinds = {
   "no-option": noOption,
   signature,
   declared,
+  "return-label": returnLabel,
   weight,
   reference,
   message,
@@ -89,6 +91,8 @@ export const groupChange = z.discriminatedUnion("what", [
   z.object({ what: z.literal("packaging"), packaging: text(16) }),
   /** Who pays, and on which account; empty: as rules say again. */
   z.object({ what: z.literal("payer"), terms: text(20), account: text(40) }),
+  /** Whether a label for the way back goes along; empty: as rules say again. */
+  z.object({ what: z.literal("return-label"), label: z.enum(["", "print", "mail"]).catch("") }),
   z.object({ what: z.literal("option"), option: text(40) }),
   z.object({ what: z.literal("no-option"), option: text(40) }),
   z.object({ what: z.literal("signature"), signature: z.enum(signatures).catch("none") }),

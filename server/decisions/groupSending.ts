@@ -133,6 +133,11 @@ export const payer = settingByHand<{ what: "payer"; terms: string; account: stri
   },
 )
 
+export const returnLabel = settingByHand<{ what: "return-label"; label: "" | "print" | "mail" }>(({ label }, now) => ({
+  settings: { returnLabel: label || undefined },
+  told: { field: "return-label", from: now.settings.returnLabel ?? "", to: label },
+}))
+
 const withOptions = (options: readonly OptionCode[], before: readonly OptionCode[]) => ({
   settings: { options: [...options] },
   wishes: { options: [...options] },

@@ -41,10 +41,14 @@ export async function unknownIn(db: Knex, body: RuleBody): Promise<Reason[]> {
   return found
 }
 
-async function unknownSettings(db: Knex, { service, packaging, payer }: Settings): Promise<Reason[]> {
+async function unknownSettings(db: Knex, { service, returnService, packaging, payer }: Settings): Promise<Reason[]> {
   const found: Reason[] = []
-  if (service && !(await db("service").where({ code: service }).first("id")))
-    found.push(reason("rule.no-such-service", { code: service }))
+  for (const [code, returns] of [
+    [service, false],
+    [returnService, true],
+  ] as const)
+    if (code && !(await db("service").where({ code, returns }).first("id")))
+      found.push(reason("rule.no-such-service", { code }))
   if (packaging && !(await db("packaging").where({ code: packaging }).first("id")))
     found.push(reason("rule.no-such-packaging", { code: packaging }))
   if (payer?.terms === "third-party" && !payer.account) found.push(reason("rule.account"))

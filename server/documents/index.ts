@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto"
-import type { CollectionId, DocumentId, IntentId, OrderId, OwnPaperId, WarehouseId } from "core/ids/index.ts"
+import type { CollectionId, DocumentId, IntentId, OrderId, OwnPaperId, ReturnId, WarehouseId } from "core/ids/index.ts"
 import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { MessageKey } from "words/catalogue.ts"
@@ -24,6 +24,8 @@ export interface NewDocument {
   /** Empty where it is an own paper, whose bytes are kept once. */
   readonly bytes: Buffer
   readonly ownPaperId?: OwnPaperId
+  /** The booking of a way back that it was made for. */
+  readonly returnId?: ReturnId
   readonly madeAt: Date
   readonly orderId?: OrderId
   /** The purchase that it was made for, so that it becomes void with it. */
@@ -48,6 +50,7 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
       intent_id: document.intentId ?? null,
       collection_id: document.collectionId ?? null,
       own_paper_id: document.ownPaperId ?? null,
+      return_intent_id: document.returnId ?? null,
       model: document.model ? JSON.stringify(document.model) : null,
     }),
   )

@@ -69,6 +69,8 @@ const bookingSchema = z.object({
     .string()
     .regex(/^[\x21-\x7e]{1,60}$/)
     .optional(),
+  /** When the carrier first saw a package of it, where it says so. */
+  scannedAt: z.iso.datetime().optional(),
   packages: z.array(
     z.object({
       number: z.number().int(),

@@ -144,6 +144,16 @@ function drawLabel(
     widestDots: dots(3),
   })
   if (model.test) return drawAcross(page, model.test)
+  if (model.instead)
+    return line(page, model.instead, {
+      x: edge,
+      y: height - edge - 26 * mm,
+      width,
+      size: 54,
+      face: "heavy",
+      align: "center",
+      smallest: 20,
+    })
   line(page, say("print.sscc", { sscc: showSscc(model.sscc) }), {
     x: edge,
     y: edge + 304 - lower,

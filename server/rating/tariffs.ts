@@ -46,9 +46,10 @@ export function inForce({ versions, code }: RatedService, day: LocalDate): InFor
   return version && terms ? { version, terms } : null
 }
 
-/** Every service with the tariffs that are in force from a day on. */
-export async function servicesOn(db: Knex, day: LocalDate): Promise<RatedService[]> {
+/** Every service that goods go out with, or that they come back by, with the tariffs that are in force from a day on. */
+export async function servicesOn(db: Knex, day: LocalDate, returns = false): Promise<RatedService[]> {
   const services = await db("service")
+    .where("service.returns", returns)
     .join("carrier", "carrier.id", "service.carrier_id")
     .orderBy("service.id")
     .select(

@@ -143,9 +143,15 @@ export async function release(db: Knex, versionId: TariffVersionId, by: By): Pro
   if (others.length > 0) return refused(...others.map((one) => reason("tariff.service-taken", { code: one.code })))
   for (const service of services)
     await db("service")
-      .insert({ carrier_id: row.carrier_id, code: service.code, name: service.name, mode: service.mode })
+      .insert({
+        carrier_id: row.carrier_id,
+        code: service.code,
+        name: service.name,
+        mode: service.mode,
+        returns: service.returns !== null,
+      })
       .onConflict("code")
-      .merge(["name", "mode"])
+      .merge(["name", "mode", "returns"])
   await db("tariff_version")
     .where({ id: versionId })
     .update({ state: "released", released_by: by.name, released_at: by.at })

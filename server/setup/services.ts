@@ -15,9 +15,9 @@ const services = (db: Knex) =>
     .join("carrier", "carrier.id", "service.carrier_id")
     .select("service.id", "service.code", "service.name", "carrier.name as carrier", "carrier.void_minutes")
 
-/** All services by their carriers' names, then their own. */
-export const servicesByName = (db: Knex): Promise<ServiceRow[]> =>
-  services(db).orderBy("carrier.name").orderBy("service.name")
+/** All services that goods go out with, or that they come back by, by their carriers' names, then their own. */
+export const servicesByName = (db: Knex, returns = false): Promise<ServiceRow[]> =>
+  services(db).where("service.returns", returns).orderBy("carrier.name").orderBy("service.name")
 
 export const serviceById = async (db: Knex, id: number): Promise<ServiceRow | null> =>
   (await services(db).where("service.id", id).first()) ?? null

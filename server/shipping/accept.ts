@@ -5,6 +5,7 @@ import type { CollectionId, OrderId } from "core/ids/index.ts"
 import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
 import { reason } from "core/refusal/index.ts"
+import { settingOf } from "core/rules/index.ts"
 import type { Mass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
@@ -27,6 +28,8 @@ import { counterCodePdf } from "../pdf/counterCode.ts"
 import { invoicePdf } from "../pdf/invoice.ts"
 import { labelPdf } from "../pdf/label.ts"
 import type { StoredRate } from "../rating/storedRate.ts"
+import { askingReturn } from "../returns/jobs.ts"
+import { takeFromBalance } from "../setup/balance.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { noteAnswer } from "../shippingRuns/answered.ts"
 import { copiesOf } from "./copies.ts"
@@ -164,6 +167,8 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         },
       })
     }
+    if (settingOf(seen.settled, "returnLabel"))
+      await askingReturn.queue(trx, `return-with:${intent.id}`, { intentId: intent.id })
     await noteAnswer(trx, intent.id, null, now)
     return true
   })
@@ -198,13 +203,6 @@ async function keepDifference(
 /** What of a charge is our cost: nothing where another pays. */
 const ours = (rate: Pick<StoredRate, "payer">, amount: string): string =>
   (rate.payer ?? "shipper") === "shipper" ? amount : "0"
-
-/** Takes a charge from the balance of a carrier that is paid beforehand; a negative one is given back to it. */
-export const takeFromBalance = (trx: Knex, intent: Pick<Intent, "service_id">, amount: string): Promise<number> =>
-  trx("carrier")
-    .whereIn("id", trx("service").where({ id: intent.service_id }).select("carrier_id"))
-    .whereNotNull("prepaid_balance")
-    .update({ prepaid_balance: trx.raw("prepaid_balance - ?", [amount]) })
 
 /** Keeps each order's share of the freight, by the weight of its goods; their sum is what the carrier charges. */
 async function keepShares(

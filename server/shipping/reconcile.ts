@@ -74,6 +74,14 @@ export async function reconcile(
         })
       total += booked
     }
+    for (const back of await returnsAt(db, carrier.id)) {
+      const entry = theirs.get(back.key)
+      theirs.delete(back.key)
+      const other = entry && entry.state !== "cancelled" ? inOneLine(entry.state, entry) : "nothing"
+      if (back.state !== "open" && back.state !== "voiding" && back.own !== other)
+        differences.push({ carrier: carrier.name, key: back.key, ours: back.own, theirs: other })
+      total += back.due
+    }
     for (const entry of theirs.values())
       if (entry.state !== "cancelled")
         differences.push({
@@ -90,6 +98,24 @@ export async function reconcile(
     })
   }
   return { carriers: sums, differences }
+}
+
+/** Bookings of ways back at a carrier: what we have written down of each, and what of it is due so far, in cents. */
+async function returnsAt(db: Knex, carrierId: number) {
+  const rows = await db("return_intent as r")
+    .join("service as s", "s.id", "r.service_id")
+    .where({ "s.carrier_id": carrierId })
+    .select("r.idempotency_key", "r.state", "r.answer", "r.paid", "r.scanned_at")
+  return rows.map((row) => {
+    const booking = row.state === "booked" || row.state === "void" ? parsed<Booking>(row.answer) : null
+    const due = row.state === "booked" && (row.paid === "at-once" || row.scanned_at !== null)
+    return {
+      key: row.idempotency_key as string,
+      state: row.state as string,
+      own: booking ? inOneLine(row.state, booking) : "nothing",
+      due: due && booking ? cents(booking.charge.amount) : 0,
+    }
+  })
 }
 
 const cents = (amount: string | number): number => Math.round(Number(amount) * 100)

@@ -9,8 +9,9 @@ import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 import { type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 import { leadOf, lockShipmentOf, membersOf } from "../orders/joined.ts"
+import { voidReturnsWith } from "../returns/book.ts"
+import { takeFromBalance } from "../setup/balance.ts"
 import { noteVoided } from "../shippingRuns/answered.ts"
-import { takeFromBalance } from "./accept.ts"
 import { voiding } from "./jobs.ts"
 
 /** An order that is canceled with its labels: by the change that its source sent, or by a person. */
@@ -107,6 +108,7 @@ export async function voidIntent(
     await trx("buy_intent").where({ id: job.intentId }).update({ state: "void", void_at: now })
     await returnCharges(trx, job.intentId)
     await noteVoided(trx, job.intentId)
+    await voidReturnsWith(trx, job.intentId)
     await trx("document").where({ intent_id: job.intentId }).update({ void_at: now })
     await trx("print_job")
       .whereIn("document_id", trx("document").where({ intent_id: job.intentId }).select("id"))

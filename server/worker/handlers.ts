@@ -8,6 +8,7 @@ import { mailHandlers } from "../mail/handlers.ts"
 import { ordersHandlers } from "../orders/handlers.ts"
 import { outsideHandlers } from "../outside/handlers.ts"
 import { reportsHandlers } from "../reports/handlers.ts"
+import { returnsHandlers } from "../returns/handlers.ts"
 import { shippingHandlers } from "../shipping/handlers.ts"
 import { shippingRunsHandlers } from "../shippingRuns/handlers.ts"
 
@@ -23,5 +24,6 @@ export const handlers: readonly Handler[] = [
   ...ordersHandlers,
   ...decisionsHandlers,
   ...shippingRunsHandlers,
+  ...returnsHandlers,
   clearUpHandler(() => handlers),
 ]

@@ -7,6 +7,7 @@ import { PriceList } from "./tariff.ts"
 
 /**
  * The carriers' booking services, simulated, each below its code, such as `/LARK`: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,
+ * `PUT /v1/bookings/{key}/scan` (which the carrier's own people do, when a package is handed to them),
  * its own ledger at `GET /v1/ledger`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" |
  * "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice" | null, "times": n }`. A booking that is answered
  * slowly, not at all, malformed or twice is in the ledger anyway.
@@ -26,6 +27,8 @@ interface LedgerEntry {
   /** Shown at the counter, where the labels are printed by it. */
   counterCode?: string
   bookedAt: string
+  /** When a package of it was first seen; a label that is paid when scanned costs from then on. */
+  scannedAt?: string
   voidedAt?: string
 }
 
@@ -139,14 +142,24 @@ class Carrier {
       return answerJson(response, 200, body)
     }
     if (path === "/v1/ledger") return answerJson(response, 200, Object.values(this.state.value.ledger))
-    const [, key, makeVoid] = /^\/v1\/bookings\/([\w-]{8,64})(\/void)?$/.exec(path) ?? []
+    const [, key, makeVoid, scan] = /^\/v1\/bookings\/([\w-]{8,64})(?:(\/void)|(\/scan))?$/.exec(path) ?? []
     if (!key) return answerJson(response, 404, { reason: "no such address" })
     if (this.takeFault("down")) return void request.socket.destroy()
     const known = this.state.value.ledger[key]
+    if (scan && request.method === "PUT") {
+      if (known?.state !== "booked") return answerJson(response, 404, { reason: "no such booking" })
+      known.scannedAt ??= new Date().toISOString()
+      this.state.save()
+      return answerJson(response, 200, known)
+    }
     if (makeVoid && request.method === "PUT") {
       if (!known || known.state === "cancelled") return answerJson(response, 404, { reason: "no such booking" })
+      if (known.scannedAt) return answerJson(response, 422, { reason: "a package of it was scanned" })
       if (known.state !== "void") {
-        if (Date.now() - Date.parse(known.bookedAt) > this.prices.voidMinutes * 60_000)
+        if (
+          !this.prices.dueWhenScanned(known.service) &&
+          Date.now() - Date.parse(known.bookedAt) > this.prices.voidMinutes * 60_000
+        )
           return answerJson(response, 422, { reason: "the time in which it can be made void is over" })
         known.state = "void"
         known.voidedAt = new Date().toISOString()

@@ -87,6 +87,7 @@ export interface Service {
   goods: { handling: "parcel" | "pallet" | "any"; dangerous: "none" | "limited-quantity" | "all"; classes?: string[] }
   options?: { option: string; excludes?: string[]; requires?: string[] }[]
   cover: { included: string; most: string }
+  returns?: { paid: "at-once" | "when-scanned"; validDays: number } | null
 }
 
 export interface Published {

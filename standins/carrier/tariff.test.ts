@@ -126,10 +126,13 @@ function compare(
   },
 ): boolean {
   const { origin, options, hazard, kilometres, shipDate } = more
+  // what comes back goes the other way
+  const ours = { ...address, postalCode: origin, country: "US", state: origin === "55802" ? "MN" : "NV" }
+  const [from, to] = service.returns ? [address, ours] : [{ country: "US", postalCode: origin }, address]
   const dangerous = hazard === null ? [] : [{ unNumber: "UN1805", hazard, limitedQuantity: true }]
   const answer = rateShipment(tariff, service, {
-    from: { country: "US", postalCode: origin },
-    shipTo: address,
+    from,
+    shipTo: to,
     distance: length(`${kilometres}e6`, "mm"),
     packages,
     shipDate,
@@ -140,16 +143,16 @@ function compare(
     prices.quote({
       service: service.code,
       shipDate,
-      sender: { country: "US", postalCode: origin },
+      sender: { country: from.country, postalCode: from.postalCode },
       distanceKm: kilometres,
       options,
       dangerous,
       receiver: {
-        postalCode: address.postalCode,
-        state: address.state,
-        country: address.country,
-        lines: [address.street],
-        residential: address.kind !== "business",
+        postalCode: to.postalCode,
+        state: to.state,
+        country: to.country,
+        lines: [to.street],
+        residential: to.kind !== "business",
       },
       packages: packages.map((one) => ({
         weightLb: massIn(one.weight, "lb").toFixed(),

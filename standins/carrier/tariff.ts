@@ -70,6 +70,11 @@ export class PriceList {
     this.voidMinutes = own.voidMinutes
   }
 
+  /** Whether a service's price is due only once a package of it is scanned. */
+  dueWhenScanned(code: string): boolean {
+    return this.tariff.services.find((one) => one.code === code)?.returns?.paid === "when-scanned"
+  }
+
   /** What the carrier charges. Throws NotCarried with its reason. */
   quote(request: QuoteRequest): Quoted {
     const service = this.tariff.services.find((one) => one.code === request.service)
@@ -95,7 +100,10 @@ export class PriceList {
     }
   }
 
-  private zone(service: Service, { sender, receiver, distanceKm }: QuoteRequest): string {
+  private zone(service: Service, request: QuoteRequest): string {
+    const { distanceKm } = request
+    // what comes back is read from where it goes to
+    const [sender, receiver] = service.returns ? [request.receiver, request.sender] : [request.sender, request.receiver]
     const chart = this.tariff.charts[service.chart]
     let zone: string | undefined
     if (chart?.by === "postal") {
@@ -118,6 +126,7 @@ export class PriceList {
     const { reach, goods, limits } = service
     if (request.shipDate < this.tariff.validFrom) throw new NotCarried("the tariff does not hold yet")
     if (!reach.countries.includes(receiver.country)) throw new NotCarried("country not served")
+    if (service.returns && !reach.countries.includes(request.sender.country)) throw new NotCarried("country not served")
     if (receiver.country === this.tariff.country && reach.statesNotServed?.includes(receiver.state))
       throw new NotCarried("state not served")
     if (!reach.postBox && receiver.lines.some((line) => /\bp\.?\s*o\.?\s*box\b/i.test(line)))

@@ -63,6 +63,7 @@ const at = {
   intake: 0,
   document: 0,
   ownPaper: 0,
+  back: 0,
   count: 0,
   view: 0,
   note: 0,
@@ -169,6 +170,14 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "tag", fields: { tag: "walls" }, may: floorRoles, moves: true },
       { does: "note", fields: { note: "seen by nobody" }, may: floorRoles, moves: true },
       { does: "hold", may: floorRoles, moves: true },
+      { does: "return-void", fields: () => ({ back: at.back, number: 1 }), may: floorRoles, moves: true },
+      { does: "return-price", fields: { what: "whole", prints: "on" }, may: floorRoles },
+      {
+        does: "return-buy",
+        fields: { asked: JSON.stringify({ ask: {}, handing: { prints: true, mailTo: "" } }), service: "LKR", key: "w" },
+        may: floorRoles,
+        strict: true,
+      },
       { does: "drop-paper", fields: () => ({ paper: at.ownPaper }), may: floorRoles, moves: true },
       { does: "priority", fields: { priority: 1 }, may: floorRoles, moves: true },
       { does: "promise", fields: { promised_on: "2026-12-18" }, may: floorRoles, moves: true },
@@ -250,6 +259,9 @@ const listed: Readonly<Record<string, Listed>> = {
         "print-labels",
         "mail-labels",
         "test-label",
+        "return-price",
+        "return-buy",
+        "return-void",
         "merge",
         "move",
         "one-off",
@@ -330,7 +342,7 @@ const listed: Readonly<Record<string, Listed>> = {
   "own-paper.ts": { params: () => ({ id: String(at.ownPaper) }), see: floorRoles, own: true },
   "document.ts": { params: () => ({ id: String(at.document) }), see: floorRoles, own: true },
   "set-up.tsx": {},
-  "items.tsx": { acts: acts(floorRoles, "packing", "complete") },
+  "items.tsx": { acts: acts(floorRoles, "packing", "complete", "drop-paper") },
   "stock.tsx": {
     see: floorRoles,
     acts: [
@@ -359,7 +371,7 @@ const listed: Readonly<Record<string, Listed>> = {
       ...acts(admin, "save", "unmap"),
     ],
   },
-  "customers.tsx": { see: leads, acts: [...acts(leads, "save"), ...acts(admin, "routing", "slip")] },
+  "customers.tsx": { see: leads, acts: [...acts(leads, "save", "drop-paper"), ...acts(admin, "routing", "slip")] },
   "screening.tsx": { see: admin },
   "rules.tsx": {
     see: admin,
@@ -443,6 +455,31 @@ beforeAll(async () => {
       added_by: "walls",
     }),
   )
+  const returning = there(await db("service").where({ returns: true }).first("id", "carrier_id"))
+  const version = there(await db("tariff_version").where({ carrier_id: returning.carrier_id }).first("id"))
+  at.back = newId(
+    await db("return_intent").insert({
+      warehouse_id: context.actor.warehouseId,
+      order_id: at.order.id,
+      number: 1,
+      service_id: returning.id,
+      tariff_version_id: version.id,
+      once_key: "walls",
+      idempotency_key: randomUUID(),
+      state: "booked",
+      expected_amount: "9.00",
+      currency: "USD",
+      paid: "at-once",
+      valid_until: "2027-01-01",
+      request: "{}",
+      charges: "[]",
+      models: "[]",
+      goods: "[]",
+      prints: true,
+      created_at: new Date(),
+      actor: "walls",
+    }),
+  )
   at.job = newId(
     await db("job").insert({
       kind: "print",
@@ -517,13 +554,21 @@ const fileOf = new Map(
   ]),
 )
 
+/** Files of `parts` whose acts a route spreads among its own, such as `...returnActs(work, order.id)`. */
+const sharedActs = (text: string): string[] =>
+  [...text.matchAll(/\.\.\.(\w+)Acts\(/g)].flatMap((one) => {
+    const from = new RegExp(`import \\{[^}]*\\b${one[1]}Acts\\b[^}]*\\} from "\\.\\./parts/([\\w.]+)"`).exec(text)?.[1]
+    return from ? [readFileSync(join("app", "parts", from), "utf8")] : []
+  })
+
 it("lists every route that there is, and every act of each", () => {
   const files = [...fileOf.keys()]
   expect(files.filter((name) => !(name in listed))).toEqual([])
   expect(Object.keys(listed).filter((name) => !files.includes(name))).toEqual([])
   for (const name of files) {
     const own = readFileSync(join("app", fileOf.get(name) as string), "utf8")
-    const text = own + (listed[name]?.actsIn ? readFileSync(listed[name].actsIn, "utf8") : "")
+    const beside = listed[name]?.actsIn ? readFileSync(listed[name].actsIn, "utf8") : ""
+    const text = [own, beside, ...sharedActs(own + beside)].join("\n")
     const named = actsIn(text)
     const known = new Set((listed[name]?.acts ?? []).map((act) => act.does))
     // what is listed is there: else the reading of names has lost sight of it

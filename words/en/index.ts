@@ -14,6 +14,7 @@ import { printers } from "./printers.ts"
 import { problem } from "./problem.ts"
 import { quotes } from "./quotes.ts"
 import { rates } from "./rates.ts"
+import { returns } from "./returns.ts"
 import { setup } from "./setup.ts"
 import { shippingRuns } from "./shippingRuns.ts"
 import { stock } from "./stock.ts"
@@ -41,4 +42,5 @@ export const en = {
   ...dock,
   ...shippingRuns,
   ...printers,
+  ...returns,
 } as const

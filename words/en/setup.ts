@@ -216,6 +216,8 @@ export const setup = {
   "setting.payer": "Freight terms",
   "setting.account": "Bill-to account",
   "setting.declared": "Declared value",
+  "setting.returnLabel": "Return label",
+  "setting.returnService": "Return service",
   "setting.invoiceCopies": "Invoice copies",
   "setting.ladingCopies": "Bill of lading copies",
   "rule.order": "Rules in order",

@@ -21,6 +21,7 @@ import { cheapPages } from "./0019-cheap-pages.ts"
 import { shippingRuns } from "./0020-shipping-runs.ts"
 import { printers } from "./0021-printers.ts"
 import { ownPapers } from "./0022-own-papers.ts"
+import { returns } from "./0023-returns.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -46,4 +47,5 @@ export const migrations: readonly Migration[] = [
   shippingRuns,
   printers,
   ownPapers,
+  returns,
 ]
