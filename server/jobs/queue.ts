@@ -17,6 +17,11 @@ export interface Job {
 export const leaseMs = Number(process.env.VARNOK_LEASE_MS ?? 60_000)
 /** So often a job may take its worker with it; then it is set aside, so that it does not take the next one too. */
 export const lossesBeforeAside = 2
+/**
+ * The same of a job that asks somebody outside and computes nothing: it hardly ever is what took its worker, is asked by
+ * a key, and what waits for it waits for good where it is set aside.
+ */
+export const lossesOutside = 8
 /** After so many tries a job is dead and stands in Papers until a person sends it again. */
 export const triesBeforeDead = 60
 
@@ -53,14 +58,22 @@ export async function enqueue(trx: Knex, job: NewJob): Promise<void> {
  * Takes the next due job under a lease, committed before anything is done outside, so that a failed commit means not
  * taken. A job whose lease ran out is due again, and set aside when that happened before.
  */
-export async function claim(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: string }) | null> {
+export async function claim(
+  db: Knex,
+  kinds: readonly string[],
+  lossesOf: (kind: string) => number = () => lossesBeforeAside,
+): Promise<(Job & { lease: string }) | null> {
   for (;;) {
-    const taken = await claimOne(db, kinds)
+    const taken = await claimOne(db, kinds, lossesOf)
     if (taken !== "aside") return taken
   }
 }
 
-function claimOne(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: string }) | "aside" | null> {
+function claimOne(
+  db: Knex,
+  kinds: readonly string[],
+  lossesOf: (kind: string) => number,
+): Promise<(Job & { lease: string }) | "aside" | null> {
   const now = new Date()
   return inTransaction(db, async (trx) => {
     const row = await trx("job")
@@ -75,10 +88,11 @@ function claimOne(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: s
     if (!row) return null
     // a lease that ran out was never given back: whoever held it is gone, or is still at it and too late
     const losses = row.losses + (row.leased_until === null ? 0 : 1)
-    if (losses >= lossesBeforeAside) {
+    const most = lossesOf(row.kind)
+    if (losses >= most) {
       await trx("job")
         .where({ id: row.id })
-        .update({ state: "dead", losses, lease: null, leased_until: null, trouble: setAside })
+        .update({ state: "dead", losses, lease: null, leased_until: null, trouble: setAside(most) })
       return "aside"
     }
     const lease = randomUUID()
@@ -90,7 +104,7 @@ function claimOne(db: Knex, kinds: readonly string[]): Promise<(Job & { lease: s
 }
 
 /** Why a job is dead that nobody has seen fail. */
-const setAside = coded(reason("job.worker-lost", { times: lossesBeforeAside }))
+const setAside = (times: number): string => coded(reason("job.worker-lost", { times }))
 
 /** Holds a job for another span. False when it is held no longer: another worker has it, or may take it. */
 export async function renew(db: Knex, job: Job & { lease: string }): Promise<boolean> {

@@ -4,7 +4,7 @@ import type { Logger } from "pino"
 import { noteClock } from "../clock/index.ts"
 import { databaseFault, troubleOf } from "../db/faults.ts"
 import { type Handler, WrongPayload } from "../jobs/kind.ts"
-import { claim, fail, finish, leaseMs, renew } from "../jobs/queue.ts"
+import { claim, fail, finish, leaseMs, lossesBeforeAside, lossesOutside, renew } from "../jobs/queue.ts"
 import { handlers } from "./handlers.ts"
 
 /** Does what must be written down, again while the database is away, so that an outage is not taken for a death. */
@@ -23,11 +23,17 @@ async function untilBack(withinMs: number, write: () => Promise<void>): Promise<
 export async function workOnce(
   db: Knex,
   log?: Logger,
-  does: readonly { readonly name: string; readonly run: Handler["run"] }[] = handlers,
+  does: readonly {
+    readonly name: string
+    readonly run: Handler["run"]
+    readonly needs?: Handler["needs"]
+  }[] = handlers,
 ): Promise<boolean> {
+  const outside = new Set(does.filter((one) => one.needs === "outside").map((one) => one.name))
   const job = await claim(
     db,
     does.map((one) => one.name),
+    (kind) => (outside.has(kind) ? lossesOutside : lossesBeforeAside),
   )
   if (!job) return false
   const facts = { job: job.id, kind: job.kind, tries: job.tries }

@@ -169,25 +169,3 @@ test("the sales desk makes a quote, sees what is charged and no cost, and sends 
   await expect(maren.locator(".quote-facts")).toContainText(`used for ${orderNumber}`)
   await maren.close()
 })
-
-test("many orders are rated in the background, one is changed, and the services are set", async ({ page }) => {
-  await signIn(page)
-  await page.goto(`${url()}/orders?stage=released`)
-  const boxes = page.locator(".rows tbody input[type=checkbox]")
-  const count = Math.min(6, await boxes.count())
-  for (let at = 0; at < count; at += 1) await boxes.nth(at).check()
-  await page.getByLabel("With selected").selectOption("rate")
-  await page.getByLabel("Suggested").selectOption("cheapest")
-  await press(page, /order/)
-  await expect(page).toHaveURL(/\/orders\/rating\/\d+$/)
-  await expect(page.locator(".run-totals")).toContainText(`${count} of ${count} rated`)
-  const first = page.locator(".run-rows tbody tr").first()
-  const options = first.locator("select option")
-  if ((await options.count()) > 1) {
-    await first.locator("select").selectOption({ index: 1 })
-    await first.getByRole("button", { name: "Choose" }).click()
-    await expect(first).toContainText("by hand")
-  }
-  await press(page, /^Apply \d+ services$/)
-  await expect(page.locator("#scan-answer")).toContainText(/^Service applied to \d+ orders?/)
-})

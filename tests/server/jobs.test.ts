@@ -71,6 +71,20 @@ describe("a lease", () => {
 })
 
 describe("work that takes its worker with it", () => {
+  it("is tried longer where it asks somebody outside: what waits for that answer would wait for good", async () => {
+    await enqueue(rig.db, { kind: "test.outside", onceKey: "outside:1", payload: {} })
+    const does = [{ name: "test.outside", needs: "outside", run: () => Promise.resolve() }] as const
+    await rig.db("job").where({ once_key: "outside:1" }).update({ losses: 6 })
+    await passes("outside:1")
+    expect(await workOnce(rig.db, undefined, does)).toBe(true)
+    expect(await job("outside:1")).toMatchObject({ state: "done", losses: 7 })
+    await enqueue(rig.db, { kind: "test.outside", onceKey: "outside:2", payload: {} })
+    await rig.db("job").where({ once_key: "outside:2" }).update({ losses: 7 })
+    await passes("outside:2")
+    expect(await workOnce(rig.db, undefined, does)).toBe(false)
+    expect((await job("outside:2")).state).toBe("dead")
+  })
+
   it("is set aside the second time, shown to those whose it is, and begins again when they say so", async () => {
     const { context, db } = rig
     await enqueue(db, { kind: "test", onceKey: "killer:1", payload: {}, warehouseId: context.actor.warehouseId })

@@ -34,7 +34,10 @@ beforeAll(async () => {
   await migrate(db)
   rig = await openRig(Promise.resolve({ db, url: database.url, drop: () => db.destroy() }))
 }, 180_000)
+let last: Program | null = null
 afterAll(async () => {
+  // one that a failure left running
+  await last?.kill()
   await rig.drop()
   await database.stop()
   await closePool()
@@ -49,6 +52,7 @@ async function worker(): Promise<Program> {
     logs: rig.folder,
   })
   await program.started
+  last = program
   return program
 }
 /** What a query answers once the database is back. */
