@@ -87,10 +87,13 @@ function NewReturn({ from, prices }: { from: NonNullable<ReturnsView["from"]>; p
         {what === "lines" ? (
           <div className="return-goods">
             {from.lines.map((one) => (
-              <div key={one.id} className="field">
-                <label htmlFor={`back-${one.id}`}>{say("return.pieces-of", { sku: one.sku, n: one.sent })}</label>
-                <input id={`back-${one.id}`} name={`back-${one.id}`} inputMode="numeric" maxLength={7} />
-              </div>
+              <TextField
+                key={one.id}
+                name={`back-${one.id}`}
+                label={{ words: say("return.pieces-of", { sku: one.sku, n: one.sent }) }}
+                mode="numeric"
+                most={7}
+              />
             ))}
           </div>
         ) : null}

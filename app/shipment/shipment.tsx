@@ -158,6 +158,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           <ShipmentLines view={view} hand={hand} editable={editable} />
           {view.lines.length === 0 ? <p>{say(view.toPick > 0 ? "ship.not-picked" : "pick.all-done")}</p> : null}
           {view.bought ? <Receipt view={view} bought={view.bought} /> : null}
+          <ReturnLabels view={view.returns} prices={actionData?.returnPrices ?? null} today={today} />
         </section>
         <section className="ship-boxes">
           <CartonsHead
@@ -189,10 +190,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         ) : view.offers.length > 0 ? (
           <ShipmentRates view={view} chosen={chosen} ways={ways} stale={stale} today={today} />
         ) : view.bought ? (
-          <>
-            <LabelsPanel view={view} />
-            <ReturnLabels view={view.returns} prices={actionData?.returnPrices ?? null} today={today} />
-          </>
+          <LabelsPanel view={view} />
         ) : !isWorkedHere(view.stage) ? null : (
           <p className="note">{say("rate.none")}</p>
         )}

@@ -1,5 +1,6 @@
+import { PDFDocument } from "@cantoo/pdf-lib"
 import { expect, type Page } from "@playwright/test"
-import { plate, press, printer, scan, signIn, test, url } from "./hands.ts"
+import { plate, press, printer, scan, signIn, test, type, url } from "./hands.ts"
 
 interface Printed {
   readonly id: number
@@ -37,7 +38,64 @@ async function openOrders(page: Page, n: number): Promise<string[]> {
   return (await page.locator("tbody th a").allTextContents()).slice(0, n)
 }
 
+const pdfOf = (name: string, bytes: Uint8Array) => ({
+  name: `${name}.pdf`,
+  mimeType: "application/pdf",
+  buffer: Buffer.from(bytes),
+})
+
 test.describe.configure({ mode: "serial" })
+
+test("a paper goes along, a label comes back with it, and a field is found by its word", async ({ page }) => {
+  await signIn(page, "tomas")
+  await page.goto(`${url()}/orders/48270`)
+  // a file that is no PDF is refused in words and changes nothing
+  const file = page.getByLabel(/^PDF, up to 5 MB/)
+  await file.setInputFiles(pdfOf("note", Buffer.from("only a note")))
+  await page.getByRole("button", { name: "Attach" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("isn't a PDF that can be read")
+  const pdf = await PDFDocument.create()
+  pdf.addPage([612, 792])
+  await file.setInputFiles(pdfOf("Care sheet", await pdf.save()))
+  await page.getByRole("button", { name: "Attach" }).click()
+  await expect(page.locator(".own-papers")).toContainText("Care sheet")
+  // the return label is asked for by its word, for this order alone
+  await type(page, "return label")
+  const bar = page.locator(".change-one")
+  await expect(bar).toContainText(/set the return label/i)
+  await bar.getByLabel("Return label").selectOption("print")
+  await bar.getByRole("button", { name: "Change" }).click()
+  await expect(page.locator(".sent-with")).toContainText("printed, goes into the box")
+  await pickOrders(page, ["48270"])
+  await page.goto(`${url()}/shipment/48270`)
+  await page.getByLabel("with everything left").check()
+  await page.getByRole("button", { name: "Add carton", exact: true }).click()
+  await press(page, "Close the carton")
+  await press(page, /^Buy and print/)
+  const papers = page.locator(".labels-panel")
+  await expect(papers.getByRole("row", { name: /Care sheet/ })).toContainText("printed 1 time")
+  await expect(papers.getByRole("row", { name: /48270-R1\.1/ })).toContainText("printed 1 time")
+  // another one, of one piece, to somewhere else, by e-mail
+  const returns = page.locator(".return-labels")
+  await expect(returns).toContainText("paid when scanned")
+  await returns.getByText("New return label").click()
+  await returns.getByLabel("What comes back").selectOption("lines")
+  await returns.getByLabel(/^GSK-15-100, up to/).fill("9")
+  await returns.getByRole("button", { name: "See prices" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("Enter no more than that")
+  await returns.getByLabel(/^GSK-15-100, up to/).fill("1")
+  await returns.getByLabel("E-mail it to").fill("shop@example.com")
+  await returns.getByLabel("Print it here").uncheck()
+  await returns.getByRole("button", { name: "See prices" }).click()
+  await returns
+    .getByRole("button", { name: /^Get it/ })
+    .first()
+    .click()
+  await expect(returns.locator("li").filter({ hasText: "R2" })).toContainText("shop@example.com")
+  await expect(returns.locator("li").filter({ hasText: "R2" })).toContainText("ready")
+  await returns.getByRole("button", { name: "Void return label 2" }).click()
+  await expect(returns.locator("li").filter({ hasText: "R2" })).toContainText("void")
+})
 
 test("forty orders go from the list to printed labels: three fail, are mended and bought; a jam on the way", async ({
   page,
