@@ -56,6 +56,7 @@ export default [
     route("set-up/patterns", "setup/patterns.tsx"),
     route("set-up/outside", "setup/outside.tsx"),
     route("set-up/printers", "setup/printers.tsx"),
+    route("set-up/defaults", "setup/defaults.tsx"),
     route("set-up/charging", "setup/charging.tsx"),
     route("set-up/carriers", "setup/carriers.tsx"),
     route("set-up/carriers/schema.json", "setup/tariff-schema.ts"),

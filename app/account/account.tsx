@@ -1,4 +1,5 @@
 import { Button, Input } from "@chakra-ui/react"
+import { noPreferences, type Preferences } from "core/preferences/index.ts"
 import { reason, refused } from "core/refusal/index.ts"
 import { redirect, redirectDocument, useNavigation } from "react-router"
 import { passwordLength } from "server/accounts/passwords.ts"
@@ -15,11 +16,14 @@ import { benchesOf, printersOf, saveUses, usesOf } from "server/documents/setUp.
 import { frameContext, workContext } from "server/http/context.ts"
 import { benchCookie, sessionToken } from "server/http/cookies.ts"
 import { countSignIn, forgetSignIns } from "server/http/signInLimit.ts"
+import { preferencesAt, savePreferences, worksAt } from "server/setup/preferences.ts"
 import { type MessageKey, say } from "words/index.ts"
 import { clocks, languages, reader } from "words/language.ts"
 import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice } from "../parts/Fields.tsx"
+import { type PreferenceChoices, PreferenceFields } from "../parts/PreferenceFields.tsx"
+import { beyondOf, preferenceChoices, preferencesFrom } from "../parts/preferences.server.ts"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
@@ -29,6 +33,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const user = await accountOf(work.db, work.actor.userId as number)
   const prints = may(work.actor, "orders.work")
+  const said = prints ? await preferencesAt(work.db, worksAt(work)) : []
   return {
     ...user,
     workplace: prints
@@ -37,6 +42,9 @@ export async function loader({ context }: Route.LoaderArgs) {
           benchId: work.benchId ?? 0,
           printers: (await printersOf(work)).filter((one) => one.active).map(({ id, name }) => ({ id, name })),
           uses: await usesOf(work, "own"),
+          own: said.find((one) => one.by.kind === "user")?.body ?? noPreferences,
+          beyond: beyondOf(said.filter((one) => one.by.kind !== "user")),
+          choices: await preferenceChoices(work.db),
         }
       : null,
     role: work.actor.role,
@@ -72,6 +80,11 @@ export async function action({ request, context }: Route.ActionArgs) {
           ),
         ),
       () => say("printer.uses-saved"),
+    ),
+    preferences: act(
+      z.looseObject({}),
+      (_, __, { form }) => savePreferences(work, "own", preferencesFrom(form)),
+      () => say("preference.saved"),
     ),
     password: act(
       ownPasswordForm,
@@ -186,7 +199,13 @@ function Workplace({
   benchId,
   printers,
   uses,
+  own: used,
+  beyond,
+  choices: known,
 }: {
+  own: Preferences
+  beyond: ReturnType<typeof beyondOf>
+  choices: PreferenceChoices
   benches: readonly Named[]
   benchId: number
   printers: readonly Named[]
@@ -222,6 +241,12 @@ function Workplace({
           />
         ))}
         <Button type="submit">{say("bench.own-save")}</Button>
+      </ActForm>
+      <ActForm intent="preferences" className="account-reader" key={JSON.stringify(used)}>
+        <h2>{say("preference.own")}</h2>
+        <p className="field-note">{say("preference.note")}</p>
+        <PreferenceFields own={used} choices={known} beyond={beyond} />
+        <Button type="submit">{say("preference.save")}</Button>
       </ActForm>
     </>
   )

@@ -14,6 +14,7 @@ export interface SetUpRights {
   readonly charging: boolean
   readonly warehouse: boolean
   readonly printers: boolean
+  readonly defaults: boolean
   readonly users: boolean
   readonly tokens: boolean
   readonly audit: boolean
@@ -38,6 +39,7 @@ interface SetUpPage {
     | "shifts"
     | "outside"
     | "printers"
+    | "defaults"
     | "users"
     | "api"
     | "changes"
@@ -75,6 +77,7 @@ const groups: readonly {
       { to: "/set-up/rules", page: "rules", right: "rules" },
       { to: "/set-up/patterns", page: "patterns", right: "rules" },
       { to: "/set-up/printers", page: "printers", right: "printers" },
+      { to: "/set-up/defaults", page: "defaults", right: "defaults" },
       { to: "/set-up/outside", page: "outside", right: "warehouse" },
     ],
   },

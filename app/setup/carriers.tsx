@@ -1,5 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { localDate } from "core/calendar/index.ts"
+import { labelForms } from "core/documents/index.ts"
 import { data, Form, Link, redirect, useSearchParams } from "react-router"
 import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
@@ -10,7 +11,7 @@ import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { ActForm } from "../parts/ActForm.tsx"
-import { TextField } from "../parts/Fields.tsx"
+import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
 import { Table } from "../parts/Table.tsx"
 import { act, answerTo } from "../shell/acts.server.ts"
@@ -156,6 +157,15 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
               value={open.tolerance}
               mode="decimal"
               note="carrier.tolerance-note"
+            />
+            <Choice
+              name="labelForm"
+              label="carrier.label-form"
+              value={open.labelForm}
+              options={[
+                { value: "", text: say("carrier.label-form-any") },
+                ...labelForms.map((one) => ({ value: one, text: say(`form.${one}`) })),
+              ]}
             />
           </ActForm>
           <h3>{say("carrier.versions")}</h3>

@@ -10,6 +10,7 @@ export const setUpRights = (actor: Actor): SetUpRights => ({
   tariffs: may(actor, "tariffs.manage"),
   charging: may(actor, "charging.manage"),
   printers: may(actor, "packing.see"),
+  defaults: may(actor, "printers.manage"),
   warehouse: may(actor, "warehouse.manage"),
   users: may(actor, "users.manage"),
   tokens: may(actor, "tokens.manage"),

@@ -69,6 +69,16 @@ export function LabelsPanel({ view }: { view: ShipmentView }) {
           ]}
         />
       </div>
+      {view.printsTo ? (
+        <p className="field-note">
+          {say("preference.prints-to", {
+            printer: view.printsTo.printer,
+            printerBy: say(`preference.by.${view.printsTo.printerBy.kind}`, { name: view.printsTo.printerBy.name }),
+            form: say(`form.${view.printsTo.form}`),
+            formBy: say(`preference.by.${view.printsTo.formBy.kind}`, { name: view.printsTo.formBy.name }),
+          })}
+        </p>
+      ) : null}
       <div className="labels-acts">
         <Button type="submit">{say("ship.labels-print")}</Button>
         <TextField name="to" id="labels-to" label="ship.labels-to" type="email" most={120} />

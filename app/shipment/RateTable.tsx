@@ -4,7 +4,7 @@ import { Link } from "react-router"
 import { clockTime, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons, wordFor } from "words/reasons.ts"
-import { type LedgerWays, sorted } from "./ledger.ts"
+import { isShown, type LedgerWays, sorted } from "./ledger.ts"
 import type { OfferView } from "./shipmentView.server.ts"
 
 /**
@@ -25,7 +25,7 @@ export function RateTable({
   /** What the customer paid for freight; null where nothing is known of it. */
   paid: string | null
 }) {
-  const shown = offers.filter((offer) => !ways.hidden.has(offer.carrierCode) || offer.code === chosen)
+  const shown = offers.filter((offer) => isShown(offer, ways, chosen))
   const rated = sorted(
     shown.filter((offer) => offer.contract),
     ways.sort,

@@ -3,7 +3,7 @@ import { showMoney } from "core/money/index.ts"
 import { Link } from "react-router"
 import { say } from "words/index.ts"
 import { Act } from "../parts/ActForm.tsx"
-import type { LedgerWays } from "./ledger.ts"
+import { isShown, type LedgerWays } from "./ledger.ts"
 import { RateCarriers } from "./RateCarriers.tsx"
 import { RatePlot } from "./RatePlot.tsx"
 import { RateTable } from "./RateTable.tsx"
@@ -29,7 +29,7 @@ export function ShipmentRates({
   today: string
 }) {
   const code = chosen?.code ?? null
-  const shown = view.offers.filter((one) => !ways.hidden.has(one.carrierCode) || one.code === code)
+  const shown = view.offers.filter((one) => isShown(one, ways, code))
   return (
     <>
       <div className={ways.drawing === "variants" ? "rate-side with-variants" : "rate-side"}>
@@ -53,7 +53,8 @@ export function ShipmentRates({
           {view.offers.some((one) => one.onTime) && ways.drawing !== "map" ? <small>{say("rate.bar")}</small> : null}
         </p>
         {ways.drawing === "variants" ? <Variants variants={view.variants} ways={ways} /> : null}
-        <RateCarriers offers={view.offers} ways={ways} />
+        <RateCarriers offers={view.offers.filter((one) => ways.all || one.hiddenBy === null)} ways={ways} />
+        <Hidden offers={view.offers} ways={ways} />
         {stale ? (
           <p className="stale-word" role="status">
             {say("rate.stale")}
@@ -70,6 +71,25 @@ export function ShipmentRates({
         {view.state === "open" && chosen && view.packages.length > 0 ? <BuyElse view={view} chosen={chosen} /> : null}
       </div>
     </>
+  )
+}
+
+/** How many services are not shown and whose default that is, and the way to them. */
+function Hidden({ offers, ways }: { offers: ShipmentView["offers"]; ways: LedgerWays }) {
+  const by = new Map<string, number>()
+  for (const { hiddenBy } of offers) {
+    if (!hiddenBy) continue
+    const who = say(`preference.by.${hiddenBy.kind}`, { name: hiddenBy.name })
+    by.set(who, (by.get(who) ?? 0) + 1)
+  }
+  if (by.size === 0) return null
+  return (
+    <p className="rate-hidden">
+      {[...by].map(([who, n]) => say("preference.hides", { n, by: who })).join(" ")}{" "}
+      <Link to={ways.to({ all: !ways.all })} replace preventScrollReset>
+        {say(ways.all ? "preference.hide-again" : "preference.show-hidden")}
+      </Link>
+    </p>
   )
 }
 

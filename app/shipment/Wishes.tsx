@@ -51,6 +51,13 @@ export function Wishes({
           </Button>
         ))}
       </Act>
+      {wishes.optionsBy ? (
+        <p className="field-note">
+          {say("preference.asked-by", {
+            by: say(`preference.by.${wishes.optionsBy.kind}`, { name: wishes.optionsBy.name }),
+          })}
+        </p>
+      ) : null}
       {cover ? (
         <p className="wish-cover">
           {say(Number(cover.included) > 0 ? "wish.cover" : "wish.no-cover", { included: cover.included })}

@@ -7,8 +7,11 @@ export interface LedgerWays {
   readonly sort: LedgerSort
   /** Codes of carriers that are not shown. */
   readonly hidden: ReadonlySet<string>
+  /** What defaults hide is shown all the same. */
+  readonly all: boolean
   /** The address with something changed. */
   readonly to: (change: {
+    all?: boolean
     service?: string
     sort?: LedgerSort
     hidden?: ReadonlySet<string>
@@ -25,12 +28,15 @@ export function ledgerWays(search: URLSearchParams): LedgerWays {
   return {
     sort: search.get("sort") === "arrives" ? "arrives" : "contract",
     hidden,
+    all: search.has("all"),
     drawing: (["map", "variants"] as const).find((one) => one === search.get("drawing")) ?? "plot",
     to: (change) => {
       const next = new URLSearchParams(search)
       if (change.service) next.set("service", change.service)
       if (change.drawing === "plot") next.delete("drawing")
       else if (change.drawing) next.set("drawing", change.drawing)
+      if (change.all) next.set("all", "")
+      else if (change.all === false) next.delete("all")
       if (change.sort) next.set("sort", change.sort)
       if (change.hidden) {
         if (change.hidden.size > 0) next.set("hide", [...change.hidden].sort().join(","))
@@ -40,6 +46,13 @@ export function ledgerWays(search: URLSearchParams): LedgerWays {
     },
   }
 }
+
+/** Whether an offer stands in the comparison: what is chosen always does. */
+export const isShown = (
+  offer: { readonly code: string; readonly carrierCode: string; readonly hiddenBy: unknown },
+  ways: Pick<LedgerWays, "hidden" | "all">,
+  chosen: string | null,
+): boolean => offer.code === chosen || (!ways.hidden.has(offer.carrierCode) && (ways.all || offer.hiddenBy === null))
 
 type Sortable = Pick<RatedOffer, "late" | "contract" | "list" | "payer" | "arrives">
 

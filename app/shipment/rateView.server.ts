@@ -1,6 +1,7 @@
 import { placeOf } from "core/address/index.ts"
 import { addDays, type LocalDate } from "core/calendar/index.ts"
 import { moneyText, sumMoney } from "core/money/index.ts"
+import { hiddenBy, type Preferred, type PreferredBy } from "core/preferences/index.ts"
 import type { OnTime } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { placeOfPostalCode } from "server/addresses/places.ts"
@@ -15,7 +16,7 @@ import { sorted } from "./ledger.ts"
 import type { RoutePlaces } from "./RouteMap.tsx"
 
 /** All offers as plain data, numbered in the order of the ledger: in time by cost, then late by cost, then refused. */
-export function offersView(rated: Rated, shipment: Shipment): OfferView[] {
+export function offersView(rated: Rated, shipment: Shipment, said: readonly Preferred[] = []): OfferView[] {
   const { offers, preselected } = rated
   const views = offers.map((offer) => offerView(rated, shipment, offer, offer === preselected))
   const ranked = [
@@ -26,7 +27,12 @@ export function offersView(rated: Rated, shipment: Shipment): OfferView[] {
     ...views.filter((one) => !one.contract),
   ]
   const numerals = new Map(ranked.map((one, index) => [one.code, index + 1]))
-  return views.map((one) => ({ ...one, numeral: numerals.get(one.code) as number }))
+  return views.map((one) => ({
+    ...one,
+    numeral: numerals.get(one.code) as number,
+    /** Who hides it, where somebody does. */
+    hiddenBy: hiddenBy(said, one),
+  }))
 }
 
 /** An offer as plain data. */
@@ -92,7 +98,7 @@ function offerView({ charging, ground, onTime }: Rated, shipment: Shipment, offe
   }
 }
 export type RatedOffer = ReturnType<typeof offerView>
-export type OfferView = RatedOffer & { readonly numeral: number }
+export type OfferView = RatedOffer & { readonly numeral: number; readonly hiddenBy: PreferredBy | null }
 
 /** What was measured of a service, and by which day 19 of 20 packages would be in. */
 const measuredOf = (measured: OnTime | undefined, arrives: LocalDate) =>

@@ -4,6 +4,7 @@ import { localDate } from "core/calendar/index.ts"
 import { moneyText } from "core/money/index.ts"
 import { buildPallets, fitsInside, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
 import { nextStop } from "core/picking/index.ts"
+import { hiddenBy } from "core/preferences/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import { may } from "server/actors/index.ts"
@@ -30,11 +31,14 @@ import { loadsOf, plannedStill, suggestionInput } from "server/packing/suggestio
 import { pickStops } from "server/picking/index.ts"
 import { plannedRows } from "server/plan/plannedRows.ts"
 import { shipDays } from "server/plan/shipDate.ts"
+import { proposed } from "server/rating/offers.ts"
 import { collectionById, openCollections } from "server/setup/collections.ts"
+import { preferencesAt, worksAt } from "server/setup/preferences.ts"
 import { serviceById } from "server/setup/services.ts"
 import { givingUp, offersFor, type Rated } from "server/shipping/buy.ts"
 import { otherwise } from "server/shipping/otherwise.ts"
 import { papersInForce } from "server/shipping/papersOut.ts"
+import { labelsGoTo } from "server/shipping/printsTo.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { offeredPapers } from "../parts/printed.server.ts"
 import { returnsView } from "../parts/returns.server.ts"
@@ -103,12 +107,16 @@ async function rate(work: Work, shipment: Shipment | null) {
   const { db, warehouse, now } = work
   const ratable =
     shipment?.packages.some((one) => one.contents.length > 0) && ["open", "buying"].includes(shipment.state)
-  if (!ratable || !shipment) return { rated: null, other: null }
+  if (!ratable || !shipment) return { rated: null, other: null, said: [] }
   // trucks leave by the minute; whoever buys is rated again
   const minute = Math.floor(now.getTime() / 60_000)
   const name = `rates ${shipment.id} ${shipment.version} ${minute}`
-  const rated: Rated = await onceForEachChange(work, warehouse.id, name, () => offersFor(db, warehouse, shipment, now))
-  return { rated, other: await otherwise(db, rated, shipment) }
+  const all: Rated = await onceForEachChange(work, warehouse.id, name, () => offersFor(db, warehouse, shipment, now))
+  // what the person or the bench hides is not proposed to them; what it costs is the same
+  const said = await preferencesAt(db, worksAt(work))
+  const facts = { ...shipment, settledService: settingOf(shipment.settled, "service") }
+  const rated = { ...all, preselected: proposed(all.offers, facts, (service) => hiddenBy(said, service) !== null) }
+  return { rated, other: await otherwise(db, rated, shipment), said }
 }
 
 /** The carton that is offered to begin with: a pallet for freight, what was settled where all fits, else by size. */
@@ -141,7 +149,7 @@ export async function shipmentView(
   const { orderNumber } = order
   const at = await readAt(work, order)
   const { shipment, rows, types, collection, labels, papers, bought, members, stops, stopped, stockOf, left } = at
-  const { rated, other } = await rate(work, shipment)
+  const { rated, other, said } = await rate(work, shipment)
   const offers = rated?.offers ?? []
   const preselected = rated?.preselected ?? null
   const chosen = offers.find((one) => one.service.code === wanted && one.rate) ?? preselected
@@ -246,7 +254,7 @@ export async function shipmentView(
         size: showSize(type.inner, units.length),
       })),
     suggestion: suggestion ? { code: suggestion.code, name: suggestion.name, kind: suggestion.kind } : null,
-    offers: rated && shipment ? offersView(rated, shipment) : [],
+    offers: rated && shipment ? offersView(rated, shipment, said) : [],
     variants: withVariants && shipment && rated ? await variantsOf(work, rated, shipment) : [],
     otherwise: other?.offer.rate
       ? {
@@ -270,6 +278,7 @@ export async function shipmentView(
           }
         : null,
     papers,
+    printsTo: papers.length > 0 ? await labelsGoTo(work, shipment) : null,
     returns: shipment ? await returnsView(work, shipment.orderId) : null,
     givingUp: shipment?.state === "buying" && (await givingUp(db, shipment.id)),
     buyingFrom: shipment?.state === "buying" || shipment?.state === "voiding" ? (bought?.carrier ?? "") : null,

@@ -1,4 +1,5 @@
 import { z } from "zod"
+import { type PreferredBy, preferers } from "../preferences/index.ts"
 import { type PayerTerms, payerTerms, type Settled, settingOf } from "../rules/settings.ts"
 import { type OptionCode, optionCodes } from "../tariff/index.ts"
 import type { Payer } from "./request.ts"
@@ -8,6 +9,11 @@ const amount = z.string().regex(/^\d{1,9}(\.\d{1,2})?$/)
 /** What is asked for a shipment besides carrying it, and who pays. Amounts are in the warehouse's currency. */
 export const wishesSchema = z.strictObject({
   options: z.array(z.enum(optionCodes)).default([]),
+  /** Whose preference the options are, where no rule and nobody for this shipment said them. */
+  optionsBy: z
+    .strictObject({ kind: z.enum(preferers), name: z.string().max(80) })
+    .nullable()
+    .default(null),
   /** With the option `declared-value`: the value that the carrier is told; null: what the goods are worth. */
   declared: amount.nullable().default(null),
   /** With the option `dry-ice`: kilograms in each package. */
@@ -28,17 +34,22 @@ export type Wishes = z.infer<typeof wishesSchema>
 
 export const noWishes: Wishes = wishesSchema.parse({})
 
-/** What a shipment is asked for before anybody changes it: what was settled for its order. */
-export const settledWishes = (settled: Settled): Wishes =>
-  wishesSchema.parse({
-    options: [
-      ...new Set([
-        ...(settingOf(settled, "options") ?? []),
-        ...(settingOf(settled, "liftgate") ? (["liftgate"] as const) : []),
-      ]),
-    ],
+/**
+ * What a shipment is asked for before anybody changes it: what was settled for its order, and where that says nothing of
+ * options, those that whoever opens it prefers.
+ */
+export const settledWishes = (
+  settled: Settled,
+  usual: { readonly value: readonly OptionCode[]; readonly by: PreferredBy } | null = null,
+): Wishes => {
+  const said = settingOf(settled, "options")
+  const options = said ?? usual?.value ?? []
+  return wishesSchema.parse({
+    options: [...new Set([...options, ...(settingOf(settled, "liftgate") ? (["liftgate"] as const) : [])])],
+    optionsBy: said === undefined && usual ? usual.by : null,
     declared: settingOf(settled, "declared") ?? null,
   })
+}
 
 /** Terms as a carrier's tariff knows them. */
 export const payerOf = (terms: PayerTerms): Payer =>

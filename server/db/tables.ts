@@ -766,6 +766,13 @@ export interface PickTakeRow {
   undone_at: Date | null
 }
 
+export interface PreferenceRow {
+  warehouse_id: Id<"warehouse">
+  bench: number
+  person: number
+  body: unknown
+}
+
 export interface PresenceRow {
   id: string
   user_id: Id<"user">
@@ -821,6 +828,7 @@ export interface PrintJobRow {
   copies: number
   ipp_job: number | null
   sheet: string | null
+  form: string
 }
 
 export interface QuoteRow {
@@ -1997,6 +2005,13 @@ export interface NewPickTakeRow {
   undone_at?: Date | null
 }
 
+export interface NewPreferenceRow {
+  warehouse_id: Id<"warehouse">
+  bench?: number
+  person?: number
+  body: string
+}
+
 export interface NewPresenceRow {
   id: string
   user_id: Id<"user">
@@ -2052,6 +2067,7 @@ export interface NewPrintJobRow {
   copies?: number
   ipp_job?: number | null
   sheet?: string | null
+  form?: string
 }
 
 export interface NewQuoteRow {
@@ -2543,6 +2559,7 @@ declare module "knex/types/tables.js" {
     pick_run_person: Knex.CompositeTableType<PickRunPersonRow, NewPickRunPersonRow, Changed<NewPickRunPersonRow>>
     pick_short: Knex.CompositeTableType<PickShortRow, NewPickShortRow, Changed<NewPickShortRow>>
     pick_take: Knex.CompositeTableType<PickTakeRow, NewPickTakeRow, Changed<NewPickTakeRow>>
+    preference: Knex.CompositeTableType<PreferenceRow, NewPreferenceRow, Changed<NewPreferenceRow>>
     presence: Knex.CompositeTableType<PresenceRow, NewPresenceRow, Changed<NewPresenceRow>>
     printer: Knex.CompositeTableType<PrinterRow, NewPrinterRow, Changed<NewPrinterRow>>
     printer_use: Knex.CompositeTableType<PrinterUseRow, NewPrinterUseRow, Changed<NewPrinterUseRow>>

@@ -140,7 +140,7 @@ export const returnLabel = settingByHand<{ what: "return-label"; label: "" | "pr
 
 const withOptions = (options: readonly OptionCode[], before: readonly OptionCode[]) => ({
   settings: { options: [...options] },
-  wishes: { options: [...options] },
+  wishes: { options: [...options], optionsBy: null },
   told: { field: "options", from: before.join(", "), to: options.join(", ") },
 })
 

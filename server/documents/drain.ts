@@ -150,13 +150,15 @@ interface WaitingJob {
   readonly tries: number
   readonly copies: number
   readonly kind: string
+  readonly form: string
   readonly bytes: Buffer
   readonly model: unknown
 }
 
 /** The next job of a printer, or the labels that come onto one sheet with it; those that may have been sent together. */
 async function nextSheet(db: Knex, printer: PrinterRow): Promise<WaitingJob[]> {
-  const most = labelsOnSheet(formOf(printer.form))
+  // as many as any form of its medium takes
+  const most = Math.max(...labelForms.map(labelsOnSheet))
   const waiting: WaitingJob[] = await db("print_job as j")
     .join("document as d", "d.id", "j.document_id")
     .leftJoin("own_paper as w", "w.id", "d.own_paper_id")
@@ -169,6 +171,7 @@ async function nextSheet(db: Knex, printer: PrinterRow): Promise<WaitingJob[]> {
       "j.sheet",
       "j.tries",
       "j.copies",
+      "j.form",
       "d.kind",
       "d.model",
       db.raw("COALESCE(w.bytes, d.bytes) AS bytes"),
@@ -176,8 +179,10 @@ async function nextSheet(db: Knex, printer: PrinterRow): Promise<WaitingJob[]> {
   const [first] = waiting
   if (!first) return []
   if (first.sheet !== null) return waiting.filter((one) => one.sheet === first.sheet)
-  const together = (one: WaitingJob) => one.model !== null && one.copies === 1 && one.sheet === null
-  const room = printer.half_free ? 1 : most
+  const form = formFor(printer, first)
+  const together = (one: WaitingJob) =>
+    one.model !== null && one.copies === 1 && one.sheet === null && formFor(printer, one) === form
+  const room = printer.half_free ? 1 : labelsOnSheet(form)
   const other = waiting.findIndex((one) => !together(one))
   return !together(first) ? [first] : waiting.slice(0, Math.min(room, other < 0 ? waiting.length : other))
 }
@@ -216,6 +221,20 @@ async function send(
 
 const busy = /^server-error-(busy|not-accepting-jobs|temporary-error)$/
 
+/**
+ * The form that a label is drawn in: as its carrier wants it, else as whoever asked is used to, each where the printer has
+ * the sheet for it; else the printer's own.
+ */
+function formFor(printer: Pick<PrinterRow, "form">, job: Pick<WaitingJob, "form" | "model">): LabelForm {
+  const own = formOf(printer.form)
+  const wanted = [job.model === null ? "" : (parsed<KeptLabel>(job.model).form ?? ""), job.form]
+  return (
+    wanted
+      .flatMap((text) => labelForms.find((one) => one === text) ?? [])
+      .find((one) => labelSheets[one].media === labelSheets[own].media) ?? own
+  )
+}
+
 const formOf = (text: string): LabelForm => labelForms.find((one) => one === text) ?? "4x6"
 
 /** What is sent: labels in the printer's form, or in that of their carrier where it is on the same medium. */
@@ -227,9 +246,7 @@ async function drawn(
   if (first.model === null)
     return { bytes: first.bytes, media: isLabelKind(first.kind) ? "na_index-4x6_4x6in" : printer.media }
   const kept = jobs.map((one) => parsed<KeptLabel>(one.model))
-  const own = formOf(printer.form)
-  const wanted = labelForms.find((one) => one === kept[0]?.form)
-  const form = wanted && labelSheets[wanted].media === labelSheets[own].media ? wanted : own
+  const form = formFor(printer, first)
   if (form === "4x6" && printer.dpi === 203 && jobs.length === 1)
     return { bytes: first.bytes, media: labelSheets[form].media }
   const bytes = await labelsPdf(

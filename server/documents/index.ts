@@ -1,5 +1,6 @@
 import { createHash, randomUUID } from "node:crypto"
 import type { CollectionId, DocumentId, IntentId, OrderId, OwnPaperId, ReturnId, WarehouseId } from "core/ids/index.ts"
+import { preferred } from "core/preferences/index.ts"
 import { accepted, coded, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { MessageKey } from "words/catalogue.ts"
@@ -7,8 +8,9 @@ import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { newId } from "../db/there.ts"
+import { preferencesAt } from "../setup/preferences.ts"
 import { drainSoon, type KeptLabel } from "./drain.ts"
-import { type PrintFor, printerFor } from "./printers.ts"
+import { isLabel, type PrintFor, printerFor } from "./printers.ts"
 
 /** Kinds of papers: each has words of its own, `papers.kind.` in `words`. */
 export type DocumentKind = MessageKey extends infer Key
@@ -72,6 +74,9 @@ export async function printDocument(
     document_id: documentId,
     printer_id: printer.id,
     name: randomUUID(),
+    form: isLabel(kind)
+      ? (preferred(await preferencesAt(trx, { warehouseId, ...whose }), "labelForm")?.value ?? "")
+      : "",
     copies,
     created_at: new Date(),
   })

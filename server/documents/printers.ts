@@ -1,3 +1,4 @@
+import type { PreferredBy } from "core/preferences/index.ts"
 import type { Knex } from "knex"
 import type { PrinterRow } from "../db/tables.ts"
 import type { DocumentKind } from "./index.ts"
@@ -34,7 +35,7 @@ export async function printerFor(
   warehouseId: number,
   kind: DocumentKind,
   { userId = null, benchId = null }: PrintFor,
-): Promise<Pick<PrinterRow, "id" | "form"> | undefined> {
+): Promise<(Pick<PrinterRow, "id" | "form" | "name"> & { readonly by: PreferredBy["kind"] }) | undefined> {
   const group = isLabel(kind) ? "labels" : "papers"
   const uses = await trx("printer_use as u")
     .join("printer as p", "p.id", "u.printer_id")
@@ -46,8 +47,11 @@ export async function printerFor(
         .orWhere("u.user_id", userId ?? 0)
         .orWhere("u.bench_id", benchId ?? 0),
     )
-    .select("p.id", "p.form", "u.kind", "u.user_id", "u.bench_id")
+    .select("p.id", "p.form", "p.name", "u.kind", "u.user_id", "u.bench_id")
   const rank = (use: (typeof uses)[number]) =>
     (use.user_id !== null ? 0 : use.bench_id !== null ? 2 : 4) + (use.kind === kind ? 0 : 1)
-  return [...uses].sort((a, b) => rank(a) - rank(b))[0]
+  const [chosen] = [...uses].sort((a, b) => rank(a) - rank(b))
+  if (!chosen) return undefined
+  const by = chosen.user_id !== null ? "user" : chosen.bench_id !== null ? "bench" : "warehouse"
+  return { id: chosen.id, form: chosen.form, name: chosen.name, by }
 }

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto"
 import { sscc } from "core/barcodes/index.ts"
 import type { LineId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { buildPallets } from "core/packing/index.ts"
+import { preferred } from "core/preferences/index.ts"
 import { settledWishes } from "core/rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, type Mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
@@ -16,6 +17,7 @@ import { handled, keepingOpen, type Shipment, shipmentOf } from "../packages/shi
 import { returnPackaging, takePackaging } from "../packages/used.ts"
 import { packagingTypes } from "../packaging/catalog.ts"
 import { settledOf } from "../rules/settleOrder.ts"
+import { preferencesAt, worksAt } from "../setup/preferences.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { change, isGone, newPackage, openPackage, resizePallet } from "./change.ts"
 import { writeLots } from "./lots.ts"
@@ -39,10 +41,11 @@ export async function openShipment(context: Context, ofOrder: number): Promise<O
     const there = await shipmentOf(trx, orderId)
     if (there) return accepted(there)
     if (await labelsAskedFor(trx, orderId)) return refused(reason("pack.outside"))
+    const usual = preferred(await preferencesAt(trx, worksAt(context)), "options")
     await trx("shipment").insert({
       order_id: orderId,
       warehouse_id: actor.warehouseId,
-      wishes: JSON.stringify(settledWishes(settledOf(order))),
+      wishes: JSON.stringify(settledWishes(settledOf(order), usual)),
     })
     return accepted((await shipmentOf(trx, orderId)) as Shipment)
   })

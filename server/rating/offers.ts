@@ -2,6 +2,7 @@ import type { Address } from "core/address/index.ts"
 import { type LocalDate, localDate, localTime } from "core/calendar/index.ts"
 import type { CollectionId, ServiceId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
+import { hiddenBy } from "core/preferences/index.ts"
 import {
   accountMatches,
   askedOf,
@@ -228,14 +229,36 @@ export function compare(ground: RatingGround, shipment: Rateable): Comparison {
       late: one.rate !== null && shipment.promisedOn !== null && one.rate.arrival.date > shipment.promisedOn,
     }),
   )
-  // on a carrier that can be booked now; goods that must be set on a pallet for it, or off one, are compared alike
+  return { offers, preselected: proposed(offers, shipment, hiddenAt(ground)) }
+}
+
+/** Which services the warehouse hides. */
+const hiddenAt =
+  ({ warehouse }: Pick<RatingGround, "warehouse">) =>
+  (service: RatedService): boolean =>
+    hiddenBy(warehouse.preferred, service) !== null
+
+/**
+ * The offer to propose: what a person chose or what was settled, where that is in time, else the cheapest in time of what
+ * can be booked now and nobody hides; goods that must be set on a pallet for it, or off one, are compared alike.
+ */
+export function proposed(
+  offers: readonly Offer[],
+  { promisedOn, chosenServiceId, settledService }: Pick<Rateable, "promisedOn" | "chosenServiceId" | "settledService">,
+  hides: (service: RatedService) => boolean,
+): Offer | null {
+  const comparable = offers.flatMap((one) =>
+    one.rate ? [{ one, cost: costOf(one.rate), arrives: arrives(one.rate) }] : [],
+  )
   const up = comparable.filter(({ one }) => !one.down && !one.short)
-  const inTime = (arrival: string) => shipment.promisedOn === null || arrival.slice(0, 10) <= shipment.promisedOn
+  const inTime = (arrival: string) => promisedOn === null || arrival.slice(0, 10) <= promisedOn
   const byHand =
-    comparable.find(({ one }) => one.service.id === shipment.chosenServiceId) ??
-    up.find(({ one, arrives: arrival }) => one.service.code === shipment.settledService && inTime(arrival))
-  const chosen = byHand ?? preselect(up.length > 0 ? up : comparable, shipment.promisedOn)
-  return { offers, preselected: chosen ? (offers[answers.indexOf(chosen.one)] ?? null) : null }
+    comparable.find(({ one }) => one.service.id === chosenServiceId) ??
+    up.find(({ one, arrives: arrival }) => one.service.code === settledService && inTime(arrival))
+  const shown = (all: typeof comparable) => all.filter(({ one }) => !hides(one.service))
+  // rather one that is hidden than none
+  const choices = [shown(up), up, shown(comparable), comparable].find((all) => all.length > 0) ?? []
+  return (byHand ?? preselect(choices, promisedOn))?.one ?? null
 }
 
 const arrives = (rate: Rate) => `${rate.arrival.date} ${rate.arrival.time}`

@@ -1,3 +1,4 @@
+import { labelForms } from "core/documents/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -13,6 +14,7 @@ export interface CarrierRow {
   readonly accountForm: string
   /** What is left on a prepaid account; null where the carrier bills us. */
   readonly balance: string | null
+  readonly labelForm: string
   readonly tolerance: string
   readonly services: number
   /** Number and first day of the version in force today, if there is one. */
@@ -44,6 +46,7 @@ export async function carrierRows(db: Knex, today: string): Promise<CarrierRow[]
       account: row.account,
       accountForm: row.account_form,
       balance: row.prepaid_balance === null ? null : Number(row.prepaid_balance).toFixed(2),
+      labelForm: row.label_form,
       tolerance: Number(row.tolerance).toFixed(2),
       services: Number(services.find((one) => one.carrier_id === row.id)?.n ?? 0),
       version: held ? { number: held.number, from: held.valid_from } : null,
@@ -62,6 +65,8 @@ export const carrierForm = z.object({
   account: z.string().trim().min(1, { error: "carrier.account" }).max(40),
   accountForm: z.string().trim().max(40).default(""),
   balance: z.union([z.literal(""), amount]).default(""),
+  /** The form in which the carrier wants its labels; empty: any. */
+  labelForm: z.enum(["", ...labelForms], { error: "printer.form" }).default(""),
   tolerance: amount,
 })
 export type CarrierForm = z.infer<typeof carrierForm>
@@ -78,6 +83,7 @@ export async function saveCarrier(context: Context, form: CarrierForm): Promise<
       account_form: form.accountForm,
       prepaid_balance: form.balance === "" ? null : form.balance,
       tolerance: form.tolerance,
+      label_form: form.labelForm,
     }
     await trx("carrier").where({ id: row.id }).update(changed)
     await record(trx, actor, now, {

@@ -6,6 +6,7 @@ export interface ServiceRow {
   readonly code: string
   readonly name: string
   readonly carrier: string
+  readonly carrier_code: string
   /** How long after it was bought a label can be voided. */
   readonly void_minutes: number
 }
@@ -13,7 +14,14 @@ export interface ServiceRow {
 const services = (db: Knex) =>
   db("service")
     .join("carrier", "carrier.id", "service.carrier_id")
-    .select("service.id", "service.code", "service.name", "carrier.name as carrier", "carrier.void_minutes")
+    .select(
+      "service.id",
+      "service.code",
+      "service.name",
+      "carrier.name as carrier",
+      "carrier.code as carrier_code",
+      "carrier.void_minutes",
+    )
 
 /** All services that goods go out with, or that they come back by, by their carriers' names, then their own. */
 export const servicesByName = (db: Knex, returns = false): Promise<ServiceRow[]> =>

@@ -3,9 +3,11 @@ import type { LocalDate } from "core/calendar/index.ts"
 import type { WarehouseId } from "core/ids/index.ts"
 import type { WorkCoefficients } from "core/orders/index.ts"
 import type { LeavePolicy } from "core/plan/index.ts"
+import type { Preferred } from "core/preferences/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { onceForEachChange } from "../live/kept.ts"
+import { preferencesAt } from "./preferences.ts"
 
 export interface Warehouse {
   readonly id: number
@@ -30,18 +32,21 @@ export interface Warehouse {
   readonly packInRuns: boolean
   /** Every package that is handled by itself is weighed before it is closed. */
   readonly weighAll: boolean
+  /** What is usual in all of it. */
+  readonly preferred: readonly Preferred[]
   readonly version: number
 }
 
 /** A warehouse with its working time. Throws when there is none with this id. */
 export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
-  const [row, periods] = await Promise.all([
+  const [row, periods, preferred] = await Promise.all([
     db("warehouse").where({ id }).first(),
     db("work_period")
       .where({ warehouse_id: id })
       .orderBy("starts")
       .orderBy("id")
       .select("kind", "starts", "ends", "hands"),
+    preferencesAt(db, { warehouseId: id }),
   ])
   if (!row) throw new Error(`no warehouse has the id ${id}`)
   return {
@@ -69,6 +74,7 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
     leavePolicy: row.leave_policy,
     packInRuns: !!row.pack_in_runs,
     weighAll: !!row.weigh_all,
+    preferred,
     version: row.version,
   }
 }

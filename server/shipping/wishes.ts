@@ -36,7 +36,7 @@ export const askFor = (
       once: { key, text: `${options?.words ?? ""} ${JSON.stringify(wanted)}` },
     },
     async (trx, shipment) => {
-      const changed = options ? { options: options.change(shipment.wishes.options) } : {}
+      const changed = options ? { options: options.change(shipment.wishes.options), optionsBy: null } : {}
       const wishes = wishesSchema.parse({ ...shipment.wishes, ...wanted, ...changed })
       await trx("shipment")
         .where({ id: shipment.id })

@@ -86,6 +86,7 @@ it("goes from the release before to this one with everything that was there", as
       "0021-printers",
       "0022-own-papers",
       "0023-returns",
+      "0024-preferences",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

@@ -21,13 +21,21 @@ afterAll(() => rig?.drop())
 const admin = () => as(rig.context, { role: "administrator" })
 
 describe("a carrier in set-up", () => {
-  const form = { code: "CIVI", account: "CP-1", accountForm: "CP-9", balance: "12.50", tolerance: "0.05" }
+  const form = {
+    code: "CIVI",
+    account: "CP-1",
+    labelForm: "" as const,
+    accountForm: "CP-9",
+    balance: "12.50",
+    tolerance: "0.05",
+  }
   it("keeps account, balance and tolerance, for an administrator", async () => {
     await expect(saveCarrier(rig.context, form)).rejects.toThrow("tariffs.manage")
     value(await saveCarrier(admin(), form))
     const kept = (await carrierRows(rig.db, "2026-11-24")).find((one) => one.code === "CIVI")
     expect(kept).toMatchObject({
       account: "CP-1",
+      labelForm: "" as const,
       accountForm: "CP-9",
       balance: "12.50",
       tolerance: "0.05",

@@ -83,7 +83,7 @@ const listed: Readonly<Record<string, Listed>> = {
     acts: [
       ...acts(everybody, "password", "reader"),
       { does: "bench", fields: { bench: 1 }, may: floorRoles },
-      ...acts(floorRoles, "own-printers"),
+      ...acts(floorRoles, "own-printers", "preferences"),
     ],
   },
   "day.tsx": {
@@ -378,6 +378,7 @@ const listed: Readonly<Record<string, Listed>> = {
     acts: acts(admin, "save", "try", "effect", "on", "off", "up", "down", "drop"),
   },
   "patterns.tsx": { see: admin, acts: acts(admin, "save", "drop") },
+  "defaults.tsx": { see: leads, acts: [...acts(leads, "save"), { does: "ways", may: admin, strict: true }] },
   "printers.tsx": {
     see: floorRoles,
     acts: [
@@ -665,6 +666,7 @@ const ofAll = [
   "carrier",
   "tariff_version",
   "outside_warehouse",
+  "preference",
 ]
 
 const shared: readonly string[] = ["sign-in.tsx", "sign-out.ts", "layout.tsx", "live.ts"]

@@ -56,6 +56,7 @@ export const history = {
   "story.return.void-asked": "return label being voided",
   "story.return.void": "return label voided at {carrier}",
   "story.return.scanned": "return package scanned by the carrier, {amount}",
+  "story.preference.saved": "defaults changed",
   "story.own-paper.added": "{name} attached to {of}",
   "story.own-paper.removed": "{name} removed from {of}",
   "story.paper.mailed": "{name} e-mailed to {to}",

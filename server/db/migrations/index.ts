@@ -22,6 +22,7 @@ import { shippingRuns } from "./0020-shipping-runs.ts"
 import { printers } from "./0021-printers.ts"
 import { ownPapers } from "./0022-own-papers.ts"
 import { returns } from "./0023-returns.ts"
+import { preferences } from "./0024-preferences.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -48,4 +49,5 @@ export const migrations: readonly Migration[] = [
   printers,
   ownPapers,
   returns,
+  preferences,
 ]
