@@ -136,6 +136,7 @@ export default function Account({ loaderData, actionData: answered }: Route.Comp
               {say("account.save")}
             </Button>
           </Act>
+          {loaderData.workplace ? <OwnDefaults {...loaderData.workplace} /> : null}
         </section>
         <section>
           <ActForm
@@ -188,6 +189,25 @@ function Secret({ name, label, complete }: { name: string; label: MessageKey; co
   )
 }
 
+function OwnDefaults({
+  own,
+  beyond,
+  choices,
+}: {
+  own: Preferences
+  beyond: ReturnType<typeof beyondOf>
+  choices: PreferenceChoices
+}) {
+  return (
+    <ActForm intent="preferences" className="own-defaults" key={JSON.stringify(own)}>
+      <h2>{say("preference.own")}</h2>
+      <p className="field-note">{say("preference.note")}</p>
+      <PreferenceFields own={own} choices={choices} beyond={beyond} />
+      <Button type="submit">{say("preference.save")}</Button>
+    </ActForm>
+  )
+}
+
 interface Named {
   readonly id: number
   readonly name: string
@@ -199,13 +219,7 @@ function Workplace({
   benchId,
   printers,
   uses,
-  own: used,
-  beyond,
-  choices: known,
 }: {
-  own: Preferences
-  beyond: ReturnType<typeof beyondOf>
-  choices: PreferenceChoices
   benches: readonly Named[]
   benchId: number
   printers: readonly Named[]
@@ -241,12 +255,6 @@ function Workplace({
           />
         ))}
         <Button type="submit">{say("bench.own-save")}</Button>
-      </ActForm>
-      <ActForm intent="preferences" className="account-reader" key={JSON.stringify(used)}>
-        <h2>{say("preference.own")}</h2>
-        <p className="field-note">{say("preference.note")}</p>
-        <PreferenceFields own={used} choices={known} beyond={beyond} />
-        <Button type="submit">{say("preference.save")}</Button>
       </ActForm>
     </>
   )

@@ -49,31 +49,32 @@ export function PreferenceFields({
       </details>
       <details className="setting-options" open={hides > 0}>
         <summary>{say("preference.hidden")}</summary>
-        {choices.carriers.map((carrier) => (
-          <fieldset key={carrier.code} className="preference-carrier">
-            <legend>{carrier.name}</legend>
-            <label className="check">
-              <input
-                type="checkbox"
-                name="hiddenCarriers"
-                value={carrier.code}
-                defaultChecked={own.hiddenCarriers.includes(carrier.code)}
-              />{" "}
-              <b>{say("preference.hidden-carrier", { carrier: carrier.name })}</b>
-            </label>
-            {carrier.services.map((one) => (
-              <label key={one.code} className="check">
+        <div className="preference-carriers">
+          {choices.carriers.map((carrier) => (
+            <fieldset key={carrier.code} aria-label={carrier.name}>
+              <label className="check">
                 <input
                   type="checkbox"
-                  name="hiddenServices"
-                  value={one.code}
-                  defaultChecked={own.hiddenServices.includes(one.code)}
+                  name="hiddenCarriers"
+                  value={carrier.code}
+                  defaultChecked={own.hiddenCarriers.includes(carrier.code)}
                 />{" "}
-                {one.name}
+                <b>{carrier.name}</b>
               </label>
-            ))}
-          </fieldset>
-        ))}
+              {carrier.services.map((one) => (
+                <label key={one.code} className="check">
+                  <input
+                    type="checkbox"
+                    name="hiddenServices"
+                    value={one.code}
+                    defaultChecked={own.hiddenServices.includes(one.code)}
+                  />{" "}
+                  {one.name}
+                </label>
+              ))}
+            </fieldset>
+          ))}
+        </div>
       </details>
     </>
   )

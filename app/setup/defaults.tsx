@@ -73,7 +73,21 @@ export default function Defaults({ loaderData: at, actionData: answered }: Route
     >
       <SetUpHead name="setup.defaults" rights={at.rights} />
       <div className="two wide-left">
-        <section className="scrolls pad">
+        <section className="scrolls defaults-of">
+          <h2>{place?.name}</h2>
+          <ActForm
+            intent="save"
+            id="defaults-form"
+            sends={{ bench: at.bench }}
+            key={`${at.bench} ${JSON.stringify(at.own)}`}
+          >
+            <PreferenceFields own={at.own} choices={at.choices} beyond={at.beyond} />
+            <Button type="submit" disabled={busy}>
+              {say("preference.save")}
+            </Button>
+          </ActForm>
+        </section>
+        <section className="item-edit">
           <h2>{say("preference.place")}</h2>
           <ul className="plain-list">
             {at.places.map((one) => (
@@ -98,20 +112,6 @@ export default function Defaults({ loaderData: at, actionData: answered }: Route
               </Button>
             </ActForm>
           ) : null}
-        </section>
-        <section className="item-edit scrolls">
-          <h2>{place?.name}</h2>
-          <ActForm
-            intent="save"
-            id="defaults-form"
-            sends={{ bench: at.bench }}
-            key={`${at.bench} ${JSON.stringify(at.own)}`}
-          >
-            <PreferenceFields own={at.own} choices={at.choices} beyond={at.beyond} />
-            <Button type="submit" disabled={busy}>
-              {say("preference.save")}
-            </Button>
-          </ActForm>
         </section>
       </div>
     </Screen>

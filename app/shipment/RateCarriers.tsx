@@ -1,14 +1,23 @@
+import type { ReactNode } from "react"
 import { Link } from "react-router"
 import { say } from "words/index.ts"
 import type { LedgerWays } from "./ledger.ts"
 import type { OfferView } from "./rateView.server.ts"
 
 /** The carriers that have something to offer, each shown or hidden by a press. */
-export function RateCarriers({ offers, ways }: { offers: readonly OfferView[]; ways: LedgerWays }) {
+export function RateCarriers({
+  offers,
+  ways,
+  children,
+}: {
+  offers: readonly OfferView[]
+  ways: LedgerWays
+  children?: ReactNode
+}) {
   const carriers = [
     ...new Map(offers.filter((one) => one.contract).map((one) => [one.carrierCode, one.carrier])).entries(),
   ]
-  if (carriers.length < 2) return null
+  if (carriers.length < 2) return children ? <p className="rate-carriers">{children}</p> : null
   const toggled = (code: string) => {
     const hidden = new Set(ways.hidden)
     if (!hidden.delete(code)) hidden.add(code)
@@ -28,6 +37,7 @@ export function RateCarriers({ offers, ways }: { offers: readonly OfferView[]; w
           {name}
         </Link>
       ))}
+      {children}
     </nav>
   )
 }

@@ -53,8 +53,9 @@ export function ShipmentRates({
           {view.offers.some((one) => one.onTime) && ways.drawing !== "map" ? <small>{say("rate.bar")}</small> : null}
         </p>
         {ways.drawing === "variants" ? <Variants variants={view.variants} ways={ways} /> : null}
-        <RateCarriers offers={view.offers.filter((one) => ways.all || one.hiddenBy === null)} ways={ways} />
-        <Hidden offers={view.offers} ways={ways} />
+        <RateCarriers offers={view.offers.filter((one) => ways.all || one.hiddenBy === null)} ways={ways}>
+          <Hidden offers={view.offers} ways={ways} />
+        </RateCarriers>
         {stale ? (
           <p className="stale-word" role="status">
             {say("rate.stale")}
@@ -84,12 +85,12 @@ function Hidden({ offers, ways }: { offers: ShipmentView["offers"]; ways: Ledger
   }
   if (by.size === 0) return null
   return (
-    <p className="rate-hidden">
-      {[...by].map(([who, n]) => say("preference.hides", { n, by: who })).join(" ")}{" "}
+    <span className="rate-hidden">
+      {[...by].map(([who, n]) => say("preference.hides", { n, by: who })).join(", ")}{" "}
       <Link to={ways.to({ all: !ways.all })} replace preventScrollReset>
         {say(ways.all ? "preference.hide-again" : "preference.show-hidden")}
       </Link>
-    </p>
+    </span>
   )
 }
 

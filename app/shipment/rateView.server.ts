@@ -19,11 +19,14 @@ import type { RoutePlaces } from "./RouteMap.tsx"
 export function offersView(rated: Rated, shipment: Shipment, said: readonly Preferred[] = []): OfferView[] {
   const { offers, preselected } = rated
   const views = offers.map((offer) => offerView(rated, shipment, offer, offer === preselected))
+  const priced = sorted(
+    views.filter((one) => one.contract),
+    "contract",
+  )
+  const isHidden = (one: RatedOffer) => hiddenBy(said, one) !== null
   const ranked = [
-    ...sorted(
-      views.filter((one) => one.contract),
-      "contract",
-    ),
+    ...priced.filter((one) => !isHidden(one)),
+    ...priced.filter(isHidden),
     ...views.filter((one) => !one.contract),
   ]
   const numerals = new Map(ranked.map((one, index) => [one.code, index + 1]))
