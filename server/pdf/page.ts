@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs"
 import { createRequire } from "node:module"
 import { create, type Font } from "fontkit"
 import PDFDocument from "pdfkit"
+import { beginReady } from "./readyFaces.ts"
 
 const resolve = createRequire(import.meta.url).resolve
 const next = (face: string) =>
@@ -54,35 +55,19 @@ export class NotPrintable extends Error {
 export type Missing = "refuse" | "mark"
 const missingOf = new WeakMap<Page, { readonly how: Missing; readonly texts: Map<string, string> }>()
 
-/** Texts whose shapes a face remembers at most: labels say many of them again. */
-const mostShaped = 4_000
-
-/** A face that remembers how it laid out short texts; what it answers is the asker's to change, as the library does. */
-function remembering(font: Font): Font {
-  type Run = ReturnType<Font["layout"]>
+/**
+ * A face whose glyphs stand for what they are asked for. The library gives every text the very glyph that it made first,
+ * and with it what stood for it there: a reader that copies the text out of the page would find that.
+ */
+function telling(font: Font): Font {
   type Glyph = ReturnType<Font["getGlyph"]>
-  // the library gives every text the very glyph that it made first, and with it what stood for it there: a reader that
-  // copies the text out of the page would find that
   const getGlyph = font.getGlyph.bind(font)
   font.getGlyph = (id, signs = []) => {
     const glyph = getGlyph(id, signs)
     const same = signs.length === glyph.codePoints.length && signs.every((sign, at) => sign === glyph.codePoints[at])
     return signs.length === 0 || same ? glyph : (Object.create(glyph, { codePoints: { value: signs } }) as Glyph)
   }
-  const known = new Map<string, Run>()
-  const copied = (run: Run): Run =>
-    Object.assign(Object.create(Object.getPrototypeOf(run)), run, {
-      positions: run.positions.map((one) => ({ ...one })),
-    })
-  const own = Object.create(font) as Font & { layout: Font["layout"] }
-  own.layout = (text, ...more) => {
-    if (more.some((one) => one !== undefined)) return font.layout(text, ...more)
-    const run = known.get(text) ?? font.layout(text)
-    if (known.size >= mostShaped) known.clear()
-    known.set(text, run)
-    return copied(run)
-  }
-  return own
+  return font
 }
 
 /** A new document of one page size (points) whose bytes come from `finished`. */
@@ -93,7 +78,7 @@ export function newDocument(
   madeAt: Date,
   missing: Missing = "refuse",
 ): Page {
-  fonts ??= Object.entries(files).map(([name, file]) => [name as Face, remembering(create(readFileSync(file)) as Font)])
+  fonts ??= Object.entries(files).map(([name, file]) => [name as Face, telling(create(readFileSync(file)) as Font)])
   const document = new PDFDocument({
     size: [width, height],
     margin: 0,
@@ -103,7 +88,10 @@ export function newDocument(
     info: { Title: title, Producer: "Varnok", CreationDate: madeAt, ModDate: madeAt },
   })
   // a font that is parsed already is taken as it is; each document embeds the part of it that it needs
-  for (const [name, font] of fonts) document.registerFont(name, font as unknown as Buffer)
+  for (const [name, font] of fonts) {
+    document.registerFont(name, font as unknown as Buffer)
+    beginReady(document, name, font)
+  }
   missingOf.set(document, { how: missing, texts: new Map() })
   return document
 }

@@ -9,7 +9,7 @@ import { PriceList } from "./tariff.ts"
  * The carriers' booking services, simulated, each below its code, such as `/LARK`: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,
  * `PUT /v1/bookings/{key}/scan` (which the carrier's own people do, when a package is handed to them),
  * its own ledger at `GET /v1/ledger`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" |
- * "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice" | null, "times": n }`. A booking that is answered
+ * "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice" | null, "times": n, "every": n, "answerMs": n }`. A booking that is answered
  * slowly, not at all, malformed or twice is in the ledger anyway.
  *
  * Arguments: --carriers CODE,CODE --tariffs FOLDER --state FOLDER --port N
@@ -45,6 +45,8 @@ interface State {
   /** Only every so many-th time that the fault could strike; 0 and 1: every time. */
   faultEvery?: number
   faultCount?: number
+  /** How long a booking takes to be answered. */
+  answerMs?: number
 }
 
 /** One of the carriers: its price list and its own books. */
@@ -133,7 +135,9 @@ class Carrier {
         fault: Fault | null
         times?: number
         every?: number
+        answerMs?: number
       }
+      this.state.value.answerMs = body.answerMs ?? 0
       this.state.value.fault = body.fault
       this.state.value.faultTimes = body.times ?? 0
       this.state.value.faultEvery = body.every ?? 0
@@ -189,6 +193,7 @@ class Carrier {
     if (request.method !== "PUT") return answerJson(response, 405, { reason: "PUT, GET or DELETE" })
     if (known) return answerJson(response, known.state === "cancelled" ? 410 : 200, known)
     const body = JSON.parse((await bodyOf(request)).toString())
+    if (this.state.value.answerMs) await pause(this.state.value.answerMs)
     if (this.takeFault("refuse")) return answerJson(response, 422, { reason: "account on hold" })
     try {
       const entry = this.state.value.ledger[key] ?? this.book(key, body)

@@ -11,7 +11,6 @@ import { migrate } from "server/db/migrate.ts"
 import { sessionCookie } from "server/http/cookies.ts"
 import { summaryById } from "server/orders/facts.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
-import { labelPdf } from "server/pdf/label.ts"
 import { ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { loadSetup } from "../../demo/setup.ts"
@@ -22,6 +21,7 @@ import { fillOrders } from "./data.ts"
 import { benchAllocation, benchFloor } from "./floor.ts"
 import { benchHostile } from "./hostile.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
+import { benchLabelPdfs, benchLabels } from "./labels.ts"
 import { benchDay, benchLine } from "./plan.ts"
 import { benchRating } from "./rating.ts"
 
@@ -31,6 +31,12 @@ const connections = 4
 const port = 4_970
 
 const say = (text: string) => process.stdout.write(`${text}\n`)
+// --labels: these alone
+if (process.argv.includes("--labels")) {
+  await benchLabelPdfs()
+  await benchLabels(Number(process.env.VARNOK_BENCH_LABELS ?? 3_000))
+  process.exit(0)
+}
 const folder = mkdtempSync(join(existsSync("/dev/shm") ? "/dev/shm" : tmpdir(), "varnok-figures-"))
 const database = await startDatabase(folder, { firstPort: 33_900, volatile: true })
 const db = connect(database.url)
@@ -203,26 +209,8 @@ await benchImport(
 
 await benchLine(context, 3_000)
 
-const label = {
-  carrier: "Larkspur Parcel",
-  service: "Larkspur Ground",
-  sender: ["Northlake Ferment Supply", "1 Fermenter Quay", "Duluth MN 55802", "218-555-0100"],
-  receiver: ["Elk Run Taproom", "Back door", "14 Growler Row", "Denver CO 80205"],
-  shipDate: "Ships 2026-11-24",
-  weight: "27.9 lb",
-  size: "23.5 × 16 × 16.9 in",
-  piece: "1 of 2",
-  references: [{ name: "Our order", text: "48254" }],
-  driver: [],
-  routingCode: "L5-80205",
-  trackingNumber: "LA000000000123",
-  sscc: "095212340000480013",
-  packageName: "48254-1",
-}
-await labelPdf(label, now)
-const began = performance.now()
-for (let made = 0; made < 200; made += 1) await labelPdf(label, now)
-say(`\nlabel PDFs: ${(200_000 / (performance.now() - began)).toFixed(1)} a second, one process, one at a time`)
+await benchLabelPdfs()
+await benchLabels(Number(process.env.VARNOK_BENCH_LABELS ?? 3_000))
 
 const assets = join("build", "client", "assets")
 const scripts = readdirSync(assets).filter((name) => name.endsWith(".js"))
