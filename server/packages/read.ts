@@ -351,10 +351,12 @@ async function worthElsewhere(db: Knex, orders: readonly Pick<SalesOrderRow, "id
   const wholeOf = (order: { readonly id: number; readonly split_from_id: number | null }) =>
     order.split_from_id ?? order.id
   const wholes = [...new Set(orders.map(wholeOf))]
+  const none = () => new Map<number, Money[]>(orders.map((one) => [one.id, []]))
   const split = await db("sales_order")
     .whereIn("split_from_id", wholes)
     .whereNull("cancelled_at")
     .select("id", "split_from_id")
+  if (split.length === 0 && orders.every((one) => one.split_from_id === null)) return none
   const whole = await db("sales_order")
     .whereIn(
       "id",

@@ -18,7 +18,6 @@ import { returnPackaging, takePackaging } from "../packages/used.ts"
 import { packagingTypes } from "../packaging/catalog.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { preferencesAt, worksAt } from "../setup/preferences.ts"
-import { warehouseById } from "../setup/warehouse.ts"
 import { change, isGone, newPackage, openPackage, resizePallet } from "./change.ts"
 import { writeLots } from "./lots.ts"
 
@@ -310,39 +309,62 @@ export const resize = (context: Context, orderId: OrderId, number: number, outer
 /** Closes all packages when everything picked is packed and nothing is flawed; each gets its SSCC, once for ever. */
 export const closePackages = (context: Context, orderId: OrderId): Promise<Outcome<Shipment>> =>
   change(context, orderId, { action: null }, async (trx, shipment) => {
-    const reasons: Reason[] = []
-    if (shipment.packages.length === 0) reasons.push(reason("pack.no-packages"))
-    for (const line of shipment.lines) {
-      if (line.packed < line.ordered)
-        reasons.push(reason("pack.line-open", { line: line.letter, left: line.ordered - line.packed }))
-    }
-    reasons.push(...keepingOpen(shipment))
-    if (reasons.length > 0) return reasons
-    const warehouse = await warehouseById(trx, shipment.warehouseId)
-    for (const one of shipment.packages.filter((candidate) => candidate.state === "open")) {
-      const code = one.sscc
-        ? accepted(one.sscc)
-        : await nextSscc(trx, shipment.warehouseId, warehouse.ssccExtension, warehouse.gs1Prefix)
-      if (!code.ok) return code.reasons
-      await trx("package")
-        .where({ id: one.id })
-        .update({ state: "closed", sscc: code.value, seen_at: context.now, seen_where: "bench" })
-    }
-    await writeLots(trx, shipment)
-    await takePackaging(trx, shipment)
-    await trx("tote")
-      .whereIn(
-        "order_id",
-        shipment.members.map((one) => one.id),
-      )
-      .update({ order_id: null, run_id: null })
-    await record(trx, context.actor, context.now, {
-      action: "pack.closed",
-      orderId,
-      detail: { packages: shipment.packages.length },
-    })
-    return []
+    const closed = await closeIn(trx, context, shipment)
+    return closed.ok ? [] : closed.reasons
   })
+
+/**
+ * Closes what is open of a shipment in the caller's transaction, which holds its lock and counts its version up; answers
+ * the shipment with its packages closed.
+ *
+ * @param numbers SSCCs that were drawn for it beforehand, each used up; where they do not suffice, others are drawn
+ */
+export async function closeIn(
+  trx: Knex,
+  context: Context,
+  shipment: Shipment,
+  numbers: string[] = [],
+): Promise<Outcome<Shipment>> {
+  const reasons: Reason[] = []
+  if (shipment.packages.length === 0) reasons.push(reason("pack.no-packages"))
+  for (const line of shipment.lines) {
+    if (line.packed < line.ordered)
+      reasons.push(reason("pack.line-open", { line: line.letter, left: line.ordered - line.packed }))
+  }
+  reasons.push(...keepingOpen(shipment))
+  if (reasons.length > 0) return refused(...reasons)
+  const given = new Map<number, string>()
+  for (const one of shipment.packages.filter((candidate) => candidate.state === "open")) {
+    const own = one.sscc ?? numbers.shift()
+    const code = own ? accepted([own]) : await drawSsccs(trx, shipment.warehouseId, 1)
+    if (!code.ok) return code
+    const [number = ""] = code.value
+    given.set(one.id, number)
+    await trx("package")
+      .where({ id: one.id })
+      .update({ state: "closed", sscc: number, seen_at: context.now, seen_where: "bench" })
+  }
+  await writeLots(trx, shipment)
+  await takePackaging(trx, shipment)
+  await trx("tote")
+    .whereIn(
+      "order_id",
+      shipment.members.map((one) => one.id),
+    )
+    .update({ order_id: null, run_id: null })
+  await record(trx, context.actor, context.now, {
+    action: "pack.closed",
+    orderId: shipment.orderId,
+    detail: { packages: shipment.packages.length },
+  })
+  return accepted({
+    ...shipment,
+    packages: shipment.packages.map((one) => {
+      const number = given.get(one.id)
+      return number === undefined ? one : { ...one, state: "closed", sscc: number }
+    }),
+  })
+}
 
 /** Opens the packages again to change them; their SSCCs stay theirs. */
 export const reopenPackages = (context: Context, orderId: OrderId): Promise<Outcome<Shipment>> =>
@@ -352,14 +374,20 @@ export const reopenPackages = (context: Context, orderId: OrderId): Promise<Outc
     return []
   })
 
-async function nextSscc(
-  trx: Knex,
-  warehouseId: WarehouseId,
-  extension: number,
-  prefix: string,
-): Promise<Outcome<string>> {
-  const row = there(await trx("warehouse").where({ id: warehouseId }).forUpdate().first("sscc_serial"))
-  const serial = BigInt(row.sscc_serial) + 1n
-  await trx("warehouse").where({ id: warehouseId }).update({ sscc_serial: serial.toString() })
-  return sscc(extension, prefix, serial)
+/** Draws so many SSCCs of a warehouse, each given once; one that is drawn and not used is a gap, which does no harm. */
+export async function drawSsccs(trx: Knex, warehouseId: WarehouseId, n: number): Promise<Outcome<string[]>> {
+  const row = there(
+    await trx("warehouse").where({ id: warehouseId }).forUpdate().first("sscc_serial", "sscc_extension", "gs1_prefix"),
+  )
+  const from = BigInt(row.sscc_serial)
+  await trx("warehouse")
+    .where({ id: warehouseId })
+    .update({ sscc_serial: (from + BigInt(n)).toString() })
+  const numbers: string[] = []
+  for (let at = 1n; at <= BigInt(n); at += 1n) {
+    const code = sscc(row.sscc_extension, row.gs1_prefix, from + at)
+    if (!code.ok) return code
+    numbers.push(code.value)
+  }
+  return accepted(numbers)
 }

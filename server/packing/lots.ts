@@ -7,12 +7,10 @@ import type { Shipment } from "../packages/shipment.ts"
  */
 export async function writeLots(trx: Knex, shipment: Shipment): Promise<void> {
   const packages = [...shipment.packages].sort((a, b) => a.number - b.number)
-  await trx("package_lot")
-    .whereIn(
-      "package_id",
-      packages.map((one) => one.id),
-    )
-    .delete()
+  const packed = packages.map((one) => one.id)
+  // a delete that finds nothing locks the gap that it looked in, and whoever closes next door would wait for it
+  if (await trx("package_lot").whereIn("package_id", packed).first("package_id"))
+    await trx("package_lot").whereIn("package_id", packed).delete()
   const picked = await trx("allocation as a")
     .join("stock as s", "s.id", "a.stock_id")
     .join("lot as l", "l.id", "s.lot_id")

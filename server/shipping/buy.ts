@@ -100,17 +100,17 @@ export async function buy(
 
 /**
  * The same in the caller's transaction, for the order that leads its shipment. `known`: what rates stand on, where the
- * caller has read it for many.
+ * caller has read it for many, and the shipment itself, where the caller read it under its lock.
  */
 export async function buyIn(
   trx: Knex,
   { actor, now, benchId }: Pick<Context, "actor" | "now" | "benchId">,
   orderId: OrderId,
   purchase: Purchase,
-  known?: BuyGround,
+  known?: BuyGround & { readonly shipment?: Shipment },
 ): Promise<Outcome<{ intentId: IntentId }>> {
   await lockShipmentOf(trx, orderId, actor.warehouseId)
-  const shipment = await shipmentOf(trx, orderId)
+  const shipment = known?.shipment ?? (await shipmentOf(trx, orderId))
   if (!shipment || shipment.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
   if (shipment.orderId !== orderId) return refused(reason("order.changed-meanwhile"))
   const members = shipment.members.map((one) => one.id)

@@ -6,8 +6,9 @@ import { announce, parsed } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
+import { lockShipmentOf } from "../orders/joined.ts"
 import { type Shipment, shipmentOf } from "../packages/shipment.ts"
-import { closePackages } from "../packing/index.ts"
+import { closeIn, drawSsccs } from "../packing/index.ts"
 import type { OfferSummary } from "../rating/batch.ts"
 import { askNext, countsOf, goOn, inFlight } from "../shippingRuns/answered.ts"
 import { lockRun } from "../shippingRuns/make.ts"
@@ -136,8 +137,35 @@ export async function buyNext(db: Knex, { runId }: { readonly runId: ShippingRun
     .limit(room)
     .pluck("order_id")
   const ground = await buyGround(db, run.warehouse_id, now)
-  for (const orderId of next) await askForOne({ db, now, actor, benchId: run.bench_id }, run, orderId, ground)
+  const context = { db, now, actor, benchId: run.bench_id }
+  const numbers = await numbersFor(context, next)
+  // a few side by side: each waits for the database most of its time
+  const left = [...next]
+  await Promise.all(
+    Array.from({ length: sideBySide }, async () => {
+      for (let id = left.shift(); id !== undefined; id = left.shift())
+        await askForOne(context, run, id, ground, numbers)
+    }),
+  )
   await inTransaction(db, (trx) => goOn(trx, runId, now, byJob))
+}
+
+/** Orders that are closed and written down at the same time. */
+const sideBySide = 3
+
+/** SSCCs for the packages that these orders will close, drawn at once, so that nobody waits for another's. */
+async function numbersFor({ db, actor }: Context, orderIds: readonly number[]): Promise<string[]> {
+  const [open] = await db("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .whereIn("h.order_id", [...orderIds])
+    .where({ "h.warehouse_id": actor.warehouseId, "h.state": "open", "p.state": "open" })
+    .whereNull("p.sscc")
+    .count({ n: "p.id" })
+  const n = Number(open?.n ?? 0)
+  if (n === 0) return []
+  const drawn = await inTransaction(db, (trx) => drawSsccs(trx, actor.warehouseId, n))
+  // where none are left, closing says so of each order
+  return drawn.ok ? drawn.value : []
 }
 
 async function askForOne(
@@ -145,24 +173,26 @@ async function askForOne(
   run: { readonly id: number; readonly prints: string },
   orderId: OrderId,
   ground: BuyGround,
+  numbers: string[],
 ): Promise<void> {
-  const { db } = context
+  const { db, actor } = context
   const where = { run_id: run.id, order_id: orderId }
   const row = await db("shipping_run_order as r")
     .join("shipping_run as n", "n.id", "r.run_id")
     .where({ "r.run_id": run.id, "r.order_id": orderId, "r.state": "asked", "n.state": "buying" })
-    .first("r.*")
+    .first("r.chosen", "r.offers", "r.rated_version")
   if (!row) return
   const offer = parsed<OfferSummary[]>(row.offers).find((one) => one.code === row.chosen)
-  const closed = offer
-    ? await closedAsRated(context, orderId, row.rated_version)
-    : refused(reason("buy.service-cannot"))
   await inTransaction(db, async (trx) => {
+    await lockShipmentOf(trx, orderId, actor.warehouseId)
     const still = await trx("shipping_run_order")
       .where({ ...where, state: "asked" })
       .forUpdate()
       .first("order_id")
     if (!still) return
+    const closed = offer
+      ? await closedAsRated(trx, context, orderId, row.rated_version, numbers)
+      : refused(reason("buy.service-cannot"))
     const bought =
       closed.ok && offer
         ? await buyIn(
@@ -179,7 +209,7 @@ async function askForOne(
               },
               prints: run.prints === "each",
             },
-            ground,
+            { ...ground, shipment: closed.value },
           )
         : (closed as { ok: false; reasons: readonly Reason[] })
     await trx("shipping_run_order")
@@ -192,17 +222,28 @@ async function askForOne(
   })
 }
 
-/** The shipment with its packages closed, where it is the very one that was rated. */
-async function closedAsRated(context: Context, orderId: OrderId, rated: number | null): Promise<Outcome<Shipment>> {
-  const shipment = await shipmentOf(context.db, orderId)
+/** The shipment with its packages closed, where it is the very one that was rated; under its lock. */
+async function closedAsRated(
+  trx: Knex,
+  context: Context,
+  orderId: OrderId,
+  rated: number | null,
+  numbers: string[],
+): Promise<Outcome<Shipment>> {
+  const shipment = await shipmentOf(trx, orderId)
   if (shipment?.state !== "open") return refused(reason("shipping-run.has-labels"))
+  const open = shipment.packages.some((one) => one.state === "open")
   if (shipment.version !== rated) {
     // a worker that was lost after it closed them has left them so
-    const closedOnly = shipment.version === (rated ?? 0) + 1 && shipment.packages.every((one) => one.state === "closed")
+    const closedOnly = shipment.version === (rated ?? 0) + 1 && shipment.packages.length > 0 && !open
     return closedOnly ? accepted(shipment) : refused(reason("order.changed-meanwhile"))
   }
-  if (shipment.packages.every((one) => one.state !== "open")) return accepted(shipment)
-  const closed = await closePackages(context, orderId)
+  if (!open) return accepted(shipment)
+  if (await trx("sales_order").where({ id: orderId }).whereNotNull("cancelled_at").first("id"))
+    return refused(reason("order.is-cancelled"))
+  const closed = await closeIn(trx, context, shipment, numbers)
   if (!closed.ok) return closed
-  return closed.value.version === shipment.version + 1 ? closed : refused(reason("order.changed-meanwhile"))
+  const version = shipment.version + 1
+  await trx("shipment").where({ id: shipment.id }).update({ version, trouble: null })
+  return accepted({ ...closed.value, version, trouble: null })
 }

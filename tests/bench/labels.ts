@@ -73,17 +73,9 @@ export async function benchLabels(labels: number): Promise<void> {
         const steps = [...new Set(run.rows.map((one) => `${one.step} ${JSON.stringify(one.reasons)}`))]
         throw new Error(`${ready.shipments} of ${inOneRun} can be bought: ${steps.slice(0, 5).join("; ")}`)
       }
+      worker ??= await started(database.url, addresses, folder)
       const began = performance.now()
       await buyRun(context, runId, { shipments: ready.shipments, cost: ready.cost })
-      worker ??= start("worker", process.execPath, ["build/server/worker.js"], {
-        logs: folder,
-        env: {
-          VARNOK_DATABASE: database.url,
-          VARNOK_REACHABLE: reachable(addresses),
-          NODE_ENV: "production",
-          VARNOK_LOG: "warn",
-        },
-      })
       const first = bought === 0
       for (let [done, queued] = [0, 0]; done < inOneRun || queued < bought + inOneRun; ) {
         await new Promise((resolve) => setTimeout(resolve, 50))
@@ -109,6 +101,25 @@ export async function benchLabels(labels: number): Promise<void> {
     await database.stop()
     rmSync(folder, { recursive: true, force: true })
   }
+}
+
+/** A worker that is at work: one that begins with the run would be timed with it. */
+async function started(
+  databaseUrl: string,
+  addresses: Parameters<typeof reachable>[0],
+  logs: string,
+): Promise<Program> {
+  const worker = start("worker", process.execPath, ["build/server/worker.js"], {
+    logs,
+    env: {
+      VARNOK_DATABASE: databaseUrl,
+      VARNOK_REACHABLE: reachable(addresses),
+      NODE_ENV: "production",
+      VARNOK_LOG: "warn",
+    },
+  })
+  await new Promise((resolve) => setTimeout(resolve, 3_000))
+  return worker
 }
 
 /** A run of so many orders that are picked, packed as suggested and rated. */
