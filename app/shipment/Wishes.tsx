@@ -86,6 +86,24 @@ export function Wishes({
         {asks("hold-at-location") ? (
           <Answer intent="ask-hold" name="hold" value={wishes.holdAt} formKey={formKey} wide />
         ) : null}
+        <ActForm intent="ask-return" sends={{ key: formKey }}>
+          <label htmlFor="return-along">{say("setting.returnLabel")}</label>
+          <NativeSelect.Root width="190px" key={wishes.returnLabel?.value ?? ""}>
+            <NativeSelect.Field id="return-along" name="label" defaultValue={wishes.returnLabel?.value ?? ""}>
+              <option value="">{say("wish.no-return")}</option>
+              {(["print", "mail"] as const).map((one) => (
+                <option key={one} value={one}>
+                  {say(`return.label.${one}`)}
+                </option>
+              ))}
+            </NativeSelect.Field>
+            <NativeSelect.Indicator />
+          </NativeSelect.Root>
+          <Button type="submit">{say("wish.set")}</Button>
+          {wishes.returnLabel ? (
+            <small>{wordFor("rule.by", wishes.returnLabel.by.kind, { name: wishes.returnLabel.by.name })}</small>
+          ) : null}
+        </ActForm>
         {wishes.pallets ? (
           <Act intent="ask-stackable" sends={{ key: formKey, stackable: wishes.stackable ? "no" : "yes" }}>
             <Button type="submit" aria-pressed={wishes.stackable}>

@@ -163,6 +163,8 @@ export function wishesView(rated: Rated, shipment: Shipment, chosen: Offer | nul
     paid: shipment.freightPaid === null ? null : Number(shipment.freightPaid).toFixed(2),
     byHand: shipment.chargedByHand,
     pallets: shipment.packages.some((one) => one.kind === "pallet"),
+    /** Whether a label for the way back goes along, and who said so. */
+    returnLabel: shipment.settled.returnLabel ?? null,
   }
 }
 export type WishesView = ReturnType<typeof wishesView>

@@ -3,6 +3,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { length, mass } from "core/units/index.ts"
 import { redirect } from "react-router"
 import { shipWhatIsPacked, splitShipment } from "server/decisions/apart.ts"
+import { changeGroup } from "server/decisions/group.ts"
 import { makeWhole } from "server/decisions/reroute.ts"
 import type { Work } from "server/http/context.ts"
 import { orderNumberOf } from "server/orders/row.ts"
@@ -230,6 +231,12 @@ const buyingActs = (work: Work, orderId: OrderId) => {
     "ask-stackable": ask("ask-stackable"),
     "ask-payer": ask("ask-payer"),
     "ask-duties": ask("ask-duties"),
+    "ask-return": act(z.object({ label: z.enum(["", "print", "mail"]).catch("") }), async (_, { label }, { key }) => {
+      const change = { what: "return-label", label } as const
+      const result = await changeGroup(work, work.warehouse, key, [orderId], change)
+      const [refusal] = result.ok ? result.value.refused : []
+      return refusal ? refused(...refusal.reasons) : result
+    }),
     "print-labels": act(
       z.object({ paper: field.many(field.id) }),
       (_, { paper }, { key }) => printPapers(work, orderId, paper, key),

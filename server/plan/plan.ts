@@ -161,7 +161,7 @@ export function askedOf(
 export function planOrder(ground: Ground, order: SalesOrderRow, lines: readonly ItemLineRow[]): OrderPlan {
   const { ways, packages } = waysOf(ground, order, lines)
   const service = settingOf(settledOf(order), "service")
-  // what a person or a rating run chose comes before what is settled, as at the bench
+  // what a person or a shipping run chose comes before what is settled, as at the bench
   const own = ways.find((way) => way.service.id === order.chosen_service_id) ?? null
   const best = own ?? bestWay(ways, order.promised_on, service)
   const chosen = order.chosen_collection_id

@@ -4,11 +4,11 @@ import { membersOf, touchShipment } from "../orders/joined.ts"
 import type { Offer } from "../rating/offers.ts"
 import { type Ground, replan } from "./plan.ts"
 
-/** Who says what an order is sent with: a person or a rating run, a rule or instruction, or the comparison itself. */
+/** Who says what an order is sent with: a person or a shipping run, a rule or instruction, or the comparison itself. */
 export type SentBy = "chosen" | "settled" | "compared"
 
 /**
- * The service that an order is sent with, as order page, bench and rating runs all say it: what was chosen where it can
+ * The service that an order is sent with, as order page, bench and shipping runs all say it: what was chosen where it can
  * take it, what is settled where that is in time, or the cheapest in time of the comparison.
  */
 export function sentBy(

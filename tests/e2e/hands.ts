@@ -22,14 +22,19 @@ export const test = plain.extend({
 })
 
 /**
- * A wedge scanner: keys without a pause, Enter at their end. Struck inside the page in one go, so that a slow machine
- * can't stretch them into typing; a field takes each letter unless its key was refused. Some scanners send Enter twice.
+ * A wedge scanner: keys without a pause, Enter at their end. Struck inside the page in one go, each with the time at
+ * which a scanner's keys arrive (2 ms apart, my choice), so that a slow machine, which draws between two of them, can't
+ * stretch them into typing; a field takes each letter unless its key was refused. Some scanners send Enter twice.
  */
 export async function scan(page: Page, code: string, enters = 1): Promise<void> {
   await page.evaluate(
     async ({ text, enters }) => {
+      const start = performance.now()
+      let struck = 0
       const strike = (key: string) => {
         const event = new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true })
+        Object.defineProperty(event, "timeStamp", { value: start + 2 * struck })
+        struck += 1
         ;(document.activeElement ?? document.body).dispatchEvent(event)
         return !event.defaultPrevented
       }

@@ -249,6 +249,7 @@ const listed: Readonly<Record<string, Listed>> = {
         "ask-hold",
         "ask-option",
         "ask-payer",
+        "ask-return",
         "ask-stackable",
         "buy",
         "close",

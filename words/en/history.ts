@@ -106,7 +106,7 @@ export const history = {
   "story.quote.made": "quote {number} made",
   "story.quote.shipped": "shipped as quoted in {number}: {service}, {charged}",
   "story.quote.withdrawn": "quote {number} withdrawn",
-  "story.run.applied": "{service} applied by rating run {run}",
+  "story.run.applied": "{service} applied by run {run}",
   "story.buy.differed": "the carrier billed {answered} instead of {expected}, within tolerance",
   "story.ship.asked": "options requested: {wanted}",
   "story.ship.charged": "charged {amount} by hand: {why}",
