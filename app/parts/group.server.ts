@@ -107,7 +107,9 @@ export async function changeMany(
     throw redirect(`/orders/runs/${run.value.id}`)
   }
   const change = groupChange.safeParse(Object.fromEntries(form))
-  return change.success ? changeGroup(work, work.warehouse, asked.key, ids, change.data) : refused(reason("group.none"))
+  return change.success
+    ? changeGroup(work, work.warehouse, asked.key, ids, change.data)
+    : refused(reason("wish.unknown"))
 }
 
 /** What taking back a change of many is asked with, and what came of it. */

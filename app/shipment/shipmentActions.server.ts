@@ -231,12 +231,15 @@ const buyingActs = (work: Work, orderId: OrderId) => {
     "ask-stackable": ask("ask-stackable"),
     "ask-payer": ask("ask-payer"),
     "ask-duties": ask("ask-duties"),
-    "ask-return": act(z.object({ label: z.enum(["", "print", "mail"]).catch("") }), async (_, { label }, { key }) => {
-      const change = { what: "return-label", label } as const
-      const result = await changeGroup(work, work.warehouse, key, [orderId], change)
-      const [refusal] = result.ok ? result.value.refused : []
-      return refusal ? refused(...refusal.reasons) : result
-    }),
+    "ask-return": act(
+      z.object({ label: z.enum(["", "print", "mail"], { error: "wish.unknown" }) }),
+      async (_, { label }, { key }) => {
+        const change = { what: "return-label", label } as const
+        const result = await changeGroup(work, work.warehouse, key, [orderId], change)
+        const [refusal] = result.ok ? result.value.refused : []
+        return refusal ? refused(...refusal.reasons) : result
+      },
+    ),
     "print-labels": act(
       z.object({ paper: field.many(field.id) }),
       (_, { paper }, { key }) => printPapers(work, orderId, paper, key),

@@ -92,10 +92,10 @@ export const groupChange = z.discriminatedUnion("what", [
   /** Who pays, and on which account; empty: as rules say again. */
   z.object({ what: z.literal("payer"), terms: text(20), account: text(40) }),
   /** Whether a label for the way back goes along; empty: as rules say again. */
-  z.object({ what: z.literal("return-label"), label: z.enum(["", "print", "mail"]).catch("") }),
+  z.object({ what: z.literal("return-label"), label: z.enum(["", "print", "mail"]) }),
   z.object({ what: z.literal("option"), option: text(40) }),
   z.object({ what: z.literal("no-option"), option: text(40) }),
-  z.object({ what: z.literal("signature"), signature: z.enum(signatures).catch("none") }),
+  z.object({ what: z.literal("signature"), signature: z.enum(signatures) }),
   /** What the carrier is told that the goods are worth; empty: it is not told. */
   z.object({ what: z.literal("declared"), amount: text(12) }),
   /** What the scale says of the one package that an order has; empty: as calculated. */

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { sscc } from "core/barcodes/index.ts"
-import type { LineId, OrderId, WarehouseId } from "core/ids/index.ts"
+import type { LineId, OrderId, ShippingRunId, WarehouseId } from "core/ids/index.ts"
 import { buildPallets } from "core/packing/index.ts"
 import { preferred } from "core/preferences/index.ts"
 import { settledWishes } from "core/rating/index.ts"
@@ -317,13 +317,14 @@ export const closePackages = (context: Context, orderId: OrderId): Promise<Outco
  * Closes what is open of a shipment in the caller's transaction, which holds its lock and counts its version up; answers
  * the shipment with its packages closed.
  *
- * @param numbers SSCCs that were drawn for it beforehand, each used up; where they do not suffice, others are drawn
+ * @param run where a shipping run closes it: the run, and SSCCs that were drawn for it beforehand, each used up; where
+ * they do not suffice, others are drawn
  */
 export async function closeIn(
   trx: Knex,
   context: Context,
   shipment: Shipment,
-  numbers: string[] = [],
+  run?: { readonly id: ShippingRunId; readonly numbers: string[] },
 ): Promise<Outcome<Shipment>> {
   const reasons: Reason[] = []
   if (shipment.packages.length === 0) reasons.push(reason("pack.no-packages"))
@@ -335,7 +336,7 @@ export async function closeIn(
   if (reasons.length > 0) return refused(...reasons)
   const given = new Map<number, string>()
   for (const one of shipment.packages.filter((candidate) => candidate.state === "open")) {
-    const own = one.sscc ?? numbers.shift()
+    const own = one.sscc ?? run?.numbers.shift()
     const code = own ? accepted([own]) : await drawSsccs(trx, shipment.warehouseId, 1)
     if (!code.ok) return code
     const [number = ""] = code.value
@@ -355,7 +356,7 @@ export async function closeIn(
   await record(trx, context.actor, context.now, {
     action: "pack.closed",
     orderId: shipment.orderId,
-    detail: { packages: shipment.packages.length },
+    detail: { packages: shipment.packages.length, ...(run && { run: run.id }) },
   })
   return accepted({
     ...shipment,

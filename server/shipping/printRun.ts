@@ -47,8 +47,10 @@ export async function papersOfRun(db: Knex, runId: ShippingRunId, by: PrintOrder
       "c.door",
       "c.cut_off",
       db.raw("EXISTS (SELECT 1 FROM print_job j WHERE j.document_id = d.id AND j.state <> 'cancelled') AS asked"),
-      // when its packages were closed: numbers of packages are drawn one after another
-      db.raw("(SELECT MIN(a.at) FROM audit a WHERE a.order_id = r.order_id AND a.action = 'pack.closed') AS closed_at"),
+      // when somebody closed its packages; those that a run closes come after them, in its order, whenever it came to them
+      db.raw(
+        "(SELECT MIN(a.at) FROM audit a WHERE a.order_id = r.order_id AND a.action = 'pack.closed' AND JSON_VALUE(a.detail, '$.run') IS NULL) AS closed_at",
+      ),
     )
   return inPrintOrder(
     rows.map((row) => ({

@@ -191,7 +191,7 @@ async function askForOne(
       .first("order_id")
     if (!still) return
     const closed = offer
-      ? await closedAsRated(trx, context, orderId, row.rated_version, numbers)
+      ? await closedAsRated(trx, context, orderId, row.rated_version, { id: run.id, numbers })
       : refused(reason("buy.service-cannot"))
     const bought =
       closed.ok && offer
@@ -228,7 +228,7 @@ async function closedAsRated(
   context: Context,
   orderId: OrderId,
   rated: number | null,
-  numbers: string[],
+  run: { readonly id: ShippingRunId; readonly numbers: string[] },
 ): Promise<Outcome<Shipment>> {
   const shipment = await shipmentOf(trx, orderId)
   if (shipment?.state !== "open") return refused(reason("shipping-run.has-labels"))
@@ -241,7 +241,7 @@ async function closedAsRated(
   if (!open) return accepted(shipment)
   if (await trx("sales_order").where({ id: orderId }).whereNotNull("cancelled_at").first("id"))
     return refused(reason("order.is-cancelled"))
-  const closed = await closeIn(trx, context, shipment, numbers)
+  const closed = await closeIn(trx, context, shipment, run)
   if (!closed.ok) return closed
   const version = shipment.version + 1
   await trx("shipment").where({ id: shipment.id }).update({ version, trouble: null })

@@ -93,6 +93,8 @@ it(`buys and prints a run of ${shipments} exactly once, its worker killed ${deat
   const { context, db } = rig
   await db("stock").update({ on_hand: 100_000 })
   await db("packaging_stock").update({ on_hand: 100_000 })
+  // 200 labels cost more than a demo account has
+  await db("carrier").whereNotNull("prepaid_balance").update({ prepaid_balance: "100000" })
   await takeFile(
     context,
     ...Array.from({ length: shipments }, (_, index) => row({ order_number: `RF-${index}`, quantity: "1" })),

@@ -311,6 +311,22 @@ describe("buying a run", () => {
     expect(await printsOf(ids)).toEqual([...names, ...names.slice(1)])
     expect(codes(await printRun(rig.context, id, { from: 1 }, randomUUID()))).toEqual(["shipping-run.nothing-to-print"])
   })
+
+  it("prints what was closed at the bench first, then its own in its order, though a lost worker came to one late", async () => {
+    const ids = await picked("LW", 3)
+    const [first = 0] = ids
+    await packed(rig.context, "LW-2")
+    const id = await made(ids, { pack: true })
+    await rig.db("shipping_run").where({ id }).update({ prints: "later" })
+    await buyAll(id)
+    // as when the worker that had the first order was killed and another came to it ten minutes later
+    await rig.db.raw("UPDATE audit SET at = at + INTERVAL 10 MINUTE WHERE order_id = ? AND action = 'pack.closed'", [
+      first,
+    ])
+    value(await printRun(rig.context, id, "unprinted", randomUUID()))
+    const [a, b, c] = (await read(id)).rows.map((one) => `${one.orderNumber}-1`)
+    expect(await printsOf(ids)).toEqual([c, a, b])
+  })
 })
 
 describe("changes of many orders at once, with one undo", () => {
