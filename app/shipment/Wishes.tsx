@@ -87,8 +87,8 @@ export function Wishes({
           <Answer intent="ask-hold" name="hold" value={wishes.holdAt} formKey={formKey} wide />
         ) : null}
         <ActForm intent="ask-return" sends={{ key: formKey }}>
-          <label htmlFor="return-along">{say("setting.returnLabel")}</label>
-          <NativeSelect.Root width="190px" key={wishes.returnLabel?.value ?? ""}>
+          <label htmlFor="return-along">{say("wish.return")}</label>
+          <NativeSelect.Root width="240px" key={wishes.returnLabel?.value ?? ""}>
             <NativeSelect.Field id="return-along" name="label" defaultValue={wishes.returnLabel?.value ?? ""}>
               <option value="">{say("wish.no-return")}</option>
               {(["print", "mail"] as const).map((one) => (

@@ -107,7 +107,7 @@ function RunSettings({ run }: { run: RunView }) {
   return (
     <details className="run-settings">
       <summary>
-        {say("shipping-run.prints")} {say(`shipping-run.prints.${run.prints}`)}, {say("shipping-run.print-order")}{" "}
+        {say("shipping-run.prints")} {say(`shipping-run.prints.${run.prints}`)}, {say("shipping-run.sorted")}{" "}
         {say(`shipping-run.print-order.${run.printOrder}`)}
       </summary>
       <ActForm intent="save" className="run-save" key={`${run.name} ${run.prints} ${run.printOrder}`}>

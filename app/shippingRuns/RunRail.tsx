@@ -22,9 +22,30 @@ const looks: Readonly<Record<RunRowView["step"], string>> = {
   balance: "hot",
 }
 
+/** Cells that still can be told apart; of more, those beside each other that are as far are one. */
+const mostCells = 120
+
+interface Cell {
+  readonly from: number
+  readonly rows: readonly RunRowView[]
+}
+
+function cellsOf(rows: readonly RunRowView[]): readonly Cell[] {
+  if (rows.length <= mostCells) return rows.map((row, from) => ({ from, rows: [row] }))
+  const cells: { from: number; rows: RunRowView[] }[] = []
+  for (const [at, row] of rows.entries()) {
+    const last = cells.at(-1)
+    if (last?.rows[0]?.step === row.step) last.rows.push(row)
+    else cells.push({ from: at, rows: [row] })
+  }
+  return cells
+}
+
 /** The orders of a run as one line, in their order: how far each is, at a glance. */
 export function RunRail({ rows }: { rows: readonly RunRowView[] }) {
   const wide = Math.max(rows.length, 1)
+  // lines of the hatching as far apart on the screen, however many orders there are
+  const hatch = Math.max(0.25, wide / 200)
   return (
     <svg
       className="run-rail"
@@ -34,16 +55,18 @@ export function RunRail({ rows }: { rows: readonly RunRowView[] }) {
       aria-label={say("shipping-run.table")}
     >
       <defs>
-        <pattern id="run-under" width="0.25" height="0.25" patternUnits="userSpaceOnUse">
-          <rect width="0.25" height="0.25" className="todo-fill" />
-          <rect width="0.125" height="0.25" className="did-fill" />
+        <pattern id="run-under" width={hatch} height="1" patternUnits="userSpaceOnUse">
+          <rect width={hatch} height="1" className="todo-fill" />
+          <rect width={hatch / 2} height="1" className="did-fill" />
         </pattern>
       </defs>
-      {rows.map((row, at) => (
-        <rect key={row.orderId} x={at} y="0" width="1" height="1" className={looks[row.step]}>
-          <title>{`${row.orderNumber}: ${say(`shipping-run.step.${row.step}`)}`}</title>
-        </rect>
-      ))}
+      {cellsOf(rows).map(({ from, rows: [first, ...others] }) =>
+        first ? (
+          <rect key={first.orderId} x={from} y="0" width={1 + others.length} height="1" className={looks[first.step]}>
+            <title>{`${[first, ...others.slice(-1)].map((one) => one.orderNumber).join("–")}: ${say(`shipping-run.step.${first.step}`)}`}</title>
+          </rect>
+        ) : null,
+      )}
     </svg>
   )
 }

@@ -210,6 +210,7 @@ export const rates = {
   "wish.hold": "hold at",
   "wish.hold-where": "Where should it be held? Enter it below the rates.",
   "wish.stackable": "pallets can be stacked",
+  "wish.return": "return label",
   "wish.no-return": "as rules say",
   "wish.payer": "freight terms",
   "wish.account": "account",

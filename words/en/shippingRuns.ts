@@ -32,6 +32,7 @@ export const shippingRuns = {
   "shipping-run.prints.each": "as each is bought",
   "shipping-run.prints.later": "later",
   "shipping-run.print-order": "Sorted by",
+  "shipping-run.sorted": "sorted by",
   "shipping-run.print-order.packing": "packing",
   "shipping-run.print-order.doors": "door",
   "shipping-run.save": "Save",
