@@ -1,6 +1,4 @@
 import { Decimal } from "decimal.js"
-import type { LocalDate } from "../calendar/index.ts"
-import type { CollectionId } from "../ids/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
 
 /** How far an order of a shipping run is, from what keeps it out for good to what is done. */
@@ -20,7 +18,7 @@ export const runSteps = [
   /** It is being packed or rated in the background. */
   "waiting",
   "no-service",
-  /** It was changed after it was rated. */
+  /** It was changed after it was rated, or its truck has left. */
   "stale",
   /** The carrier's prepaid balance does not reach. */
   "balance",
@@ -38,8 +36,10 @@ export interface RunOffer {
   /** What we pay; null where another does. */
   readonly cost: string | null
   readonly late: boolean
-  /** What is left of the carrier's prepaid balance; null where it is paid by bill. */
+  /** What is left now of the carrier's prepaid balance; null where it is paid by bill. */
   readonly balance: string | null
+  /** The truck that it would leave with has left, or was closed. */
+  readonly left: boolean
   /** What must be done with its packages for this service; null: nothing. */
   readonly needs: "pallet" | "loose" | null
 }
@@ -103,7 +103,7 @@ export function howFar(facts: RunFacts, spent: Decimal = new Decimal(0)): HowFar
   if (flaws.length > 0) return at(flaws.every(ofWeight) ? "weight" : "size", ...flaws)
   if (facts.state === "failed") return at("failed", ...facts.said)
   if (facts.state === "waiting") return at("waiting")
-  if (facts.version !== facts.ratedVersion) return at("stale")
+  if (facts.version !== facts.ratedVersion || facts.offer?.left) return at("stale")
   if (facts.state === "refused" || !facts.offer) return at("no-service", ...facts.said)
   const { needs, balance, cost } = facts.offer
   if (needs) return at("not-packed", reason(needs === "pallet" ? "buy.build-pallet" : "buy.take-apart"))
@@ -186,8 +186,6 @@ export interface RunLabel {
   readonly packedAt: Date | null
   readonly door: string
   readonly cutOff: Date | null
-  readonly collectionId: CollectionId | null
-  readonly shipDate: LocalDate | null
 }
 
 export const printOrders = ["packing", "doors"] as const

@@ -1078,7 +1078,6 @@ export interface ShippingRunOrderRow {
   run_id: Id<"shipping_run">
   order_id: Id<"sales_order">
   state: "waiting" | "rated" | "refused" | "failed" | "asked" | "buying" | "bought"
-  proposed: string | null
   chosen: string | null
   offers: unknown
   reasons: unknown
@@ -1087,6 +1086,7 @@ export interface ShippingRunOrderRow {
   rated_version: number | null
   rated_at: Date | null
   intent_id: Id<"buy_intent"> | null
+  collection_id: Id<"collection"> | null
 }
 
 export interface SignInSettingRow {
@@ -2317,7 +2317,6 @@ export interface NewShippingRunOrderRow {
   run_id: Id<"shipping_run">
   order_id: Id<"sales_order">
   state?: "waiting" | "rated" | "refused" | "failed" | "asked" | "buying" | "bought"
-  proposed?: string | null
   chosen?: string | null
   offers?: string
   reasons?: string
@@ -2326,6 +2325,7 @@ export interface NewShippingRunOrderRow {
   rated_version?: number | null
   rated_at?: Date | null
   intent_id?: Id<"buy_intent"> | null
+  collection_id?: Id<"collection"> | null
 }
 
 export interface NewSignInSettingRow {

@@ -41,8 +41,6 @@ export interface OfferSummary {
   readonly collectionId: CollectionId | null
   readonly door: string | null
   readonly leaves: LocalDate | null
-  /** What is left with a carrier that is paid beforehand, in the warehouse's currency. */
-  readonly balance: string | null
   /** How the goods must stand for it, when they do not stand so yet. */
   readonly needs: "pallet" | "loose" | null
   readonly refusals: readonly Reason[]
@@ -131,7 +129,6 @@ export function compareMany({
         collectionId: collection?.id ?? null,
         door: collection?.door ?? null,
         leaves: collection?.onDate ?? null,
-        balance: service.balance?.amount.toFixed(2) ?? null,
         needs,
         refusals,
       })),

@@ -1,3 +1,4 @@
+import { addDays, localDate } from "core/calendar/index.ts"
 import type { LabelModel } from "core/documents/index.ts"
 import type { ReturnId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
@@ -19,6 +20,7 @@ import {
   CarrierUnreachable,
   httpCarrier,
 } from "../gateways/carrier.ts"
+import { askBooking } from "../gateways/judge.ts"
 import { postMail } from "../mail/index.ts"
 import { labelPdf } from "../pdf/label.ts"
 import { takeFromBalance } from "../setup/balance.ts"
@@ -30,7 +32,7 @@ const carrierOf = async (db: Knex, intent: Pick<ReturnIntentRow, "service_id">) 
     await db("carrier as c")
       .join("service as s", "s.carrier_id", "c.id")
       .where("s.id", intent.service_id)
-      .first("c.id", "c.name", "c.base_url", "c.tolerance", "s.name as service"),
+      .first("c.id", "c.name", "c.base_url", "c.tolerance", "c.numbers", "s.name as service"),
   )
 const by = (intent: ReturnIntentRow) => ({ userId: intent.user_id, name: intent.actor })
 
@@ -49,32 +51,15 @@ export async function bookReturn(
   if (intent?.state !== "open") return
   const carrier = await carrierOf(db, intent)
   const gateway = carrierAt(carrier.base_url)
-  const key = intent.idempotency_key
-  const request = parsed<BookingRequest>(intent.request)
   try {
-    const found = tries > 1 ? await gateway.find(key) : ({ kind: "unknown" } as const)
-    const answer = found.kind === "unknown" ? await gateway.book(key, request) : found
-    if (answer.kind !== "booked") {
-      const why = answer.kind === "refused" ? answer.reason : "the carrier does not know the booking"
-      return await settle(db, intent, "refused", reason("buy.refused", { carrier: carrier.name, why }))
-    }
-    const { booking } = answer
-    const off = new Decimal(booking.charge.amount).sub(intent.expected_amount)
-    const differs = booking.charge.currency !== intent.currency || off.abs().gt(carrier.tolerance)
-    const numbers = new Map(booking.packages.map((one) => [one.number, one]))
-    const pieces =
-      booking.packages.length === request.packages.length && request.packages.every((one) => numbers.has(one.number))
-    if (!differs && pieces) return await acceptReturn(db, intent, booking)
-    await gateway.cancel(key)
-    const why = differs
-      ? reason("buy.differs", {
-          carrier: carrier.name,
-          expected: Number(intent.expected_amount).toFixed(2),
-          answered: booking.charge.amount,
-          currency: booking.charge.currency,
-        })
-      : reason("buy.pieces-differ", { carrier: carrier.name })
-    await settle(db, intent, "differs", why, booking)
+    const judged = await askBooking(gateway, intent.idempotency_key, tries, {
+      carrier,
+      amount: intent.expected_amount,
+      currency: intent.currency,
+      request: parsed<BookingRequest>(intent.request),
+    })
+    if (judged.kind === "good") await acceptReturn(db, intent, judged.booking)
+    else await settle(db, intent, judged.kind, judged.why, judged.kind === "differs" ? judged.booking : undefined)
   } catch (error) {
     if (error instanceof CarrierUnreachable) {
       const why = reason("buy.no-answer", { carrier: carrier.name, tries })
@@ -274,22 +259,40 @@ export async function makeReturnVoid(
   })
 }
 
-/** Bookings that are asked about in one go, at most. */
+/** Bookings that are asked about in one go, at most, and days for which one is asked about that is no longer valid. */
 const mostLooked = 100
+const daysAfter = 30
+
+/** Labels that are paid when they are scanned, and may still be. */
+export const scansAwaited = (db: Knex, now: Date) =>
+  db("return_intent")
+    .where({ state: "booked", paid: "when-scanned" })
+    .whereNull("scanned_at")
+    .where("valid_until", ">=", addDays(localDate(now, "UTC"), -daysAfter))
 
 /**
  * Asks carriers about labels that are paid when they are scanned, those longest not asked about first: one that was
- * scanned costs from then on.
+ * scanned costs from then on. A carrier that does not answer keeps nobody else's from being asked about.
  */
 export async function lookForScans(db: Knex, carrierAt: (url: string) => CarrierGateway = httpCarrier): Promise<void> {
-  const waiting = await db("return_intent")
-    .where({ state: "booked", paid: "when-scanned" })
-    .whereNull("scanned_at")
+  const waiting = await scansAwaited(db, await businessNow(db))
     .orderByRaw("asked_at IS NOT NULL, asked_at, id")
     .limit(mostLooked)
+    .select("*")
+  const away = new Set<string>()
   for (const intent of waiting) {
-    const { base_url } = await carrierOf(db, intent)
-    const answer = await carrierAt(base_url).find(intent.idempotency_key)
+    const { base_url: url } = await carrierOf(db, intent)
+    if (away.has(url)) continue
+    const answer = await carrierAt(url)
+      .find(intent.idempotency_key)
+      .catch((error: unknown) => {
+        if (!(error instanceof CarrierUnreachable)) throw error
+        return null
+      })
+    if (!answer) {
+      away.add(url)
+      continue
+    }
     const now = await businessNow(db)
     const scannedAt = answer.kind === "booked" ? answer.booking.scannedAt : undefined
     await inTransaction(db, async (trx) => {

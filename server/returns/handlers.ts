@@ -1,6 +1,7 @@
+import { businessNow } from "../clock/index.ts"
 import { type Handler, handler } from "../jobs/kind.ts"
 import { returnWith } from "./ask.ts"
-import { bookReturn, lookForScans, makeReturnVoid } from "./book.ts"
+import { bookReturn, lookForScans, makeReturnVoid, scansAwaited } from "./book.ts"
 import { askingReturn, bookingReturn, lookingForScans, voidingReturn } from "./jobs.ts"
 
 export const returnsHandlers: readonly Handler[] = [
@@ -11,7 +12,7 @@ export const returnsHandlers: readonly Handler[] = [
     lookingForScans,
     ({ db }) => lookForScans(db),
     async (db) =>
-      (await db("return_intent").where({ state: "booked", paid: "when-scanned" }).whereNull("scanned_at").first("id"))
+      (await scansAwaited(db, await businessNow(db)).first("id"))
         ? [{ everyMs: 60_000, key: lookingForScans.name, payload: {} }]
         : [],
   ),

@@ -1,8 +1,6 @@
-import { isPostalItemNumber } from "core/barcodes/index.ts"
 import type { IntentId } from "core/ids/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { optionCodes } from "core/tariff/index.ts"
-import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { announce, parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
@@ -15,6 +13,7 @@ import {
   CarrierUnreachable,
   httpCarrier,
 } from "../gateways/carrier.ts"
+import { askBooking } from "../gateways/judge.ts"
 import type { Carriage } from "../papers/label.ts"
 import { noteAnswer } from "../shippingRuns/answered.ts"
 import { acceptBooking, type Intent } from "./accept.ts"
@@ -55,40 +54,25 @@ export async function bookIntent(
       await settle(db, intent, "given-up", reason("buy.given-up", { carrier: carrier.name }))
     }
     if (intent.give_up) return await endGivenUp()
-    const found = tries > 1 ? await gateway.find(key) : ({ kind: "unknown" } as const)
-    const answer = found.kind === "unknown" ? await gateway.book(key, parsed<BookingRequest>(intent.request)) : found
+    const request = parsed<BookingRequest>(intent.request)
+    const judged = await askBooking(gateway, key, tries, {
+      carrier,
+      amount: intent.expected_amount,
+      currency: intent.currency,
+      request,
+    })
     await db("carrier").where({ id: carrier.id }).whereNotNull("down_until").update({ down_until: null })
-    if (answer.kind !== "booked") {
-      const why = answer.kind === "refused" ? answer.reason : "the carrier does not know the booking"
-      await settle(db, intent, "refused", reason("buy.refused", { carrier: carrier.name, why }))
+    if (judged.kind !== "good") {
+      await settle(db, intent, judged.kind, judged.why, judged.kind === "differs" ? judged.booking : undefined)
       return
     }
-    const { charge } = answer.booking
-    const off = new Decimal(charge.amount).sub(intent.expected_amount)
-    const differs = charge.currency !== intent.currency || off.abs().gt(carrier.tolerance)
-    const pieces = piecesMatch(answer.booking, parsed<BookingRequest>(intent.request))
-    const numbered = carrier.numbers === "plain" || answer.booking.packages.every(hasPostalNumber)
-    if (differs || !pieces || !numbered) {
-      await gateway.cancel(key)
-      const why = differs
-        ? reason("buy.differs", {
-            carrier: carrier.name,
-            expected: Number(intent.expected_amount).toFixed(2),
-            answered: charge.amount,
-            currency: charge.currency,
-          })
-        : reason(pieces ? "buy.number-wrong" : "buy.pieces-differ", { carrier: carrier.name })
-      await settle(db, intent, "differs", why, answer.booking)
-      return
-    }
-    const { options } = parsed<BookingRequest>(intent.request)
     const carriage: Carriage = {
       carrier: carrier.name,
       service: carrier.service,
       labelForm: carrier.label_form,
-      options: optionCodes.filter((option) => options.includes(option)),
+      options: optionCodes.filter((option) => request.options.includes(option)),
     }
-    if (await acceptBooking(db, intent, answer.booking, carriage)) return
+    if (await acceptBooking(db, intent, judged.booking, carriage)) return
     // given up while the carrier was asked: what it booked is not kept
     if (await db("buy_intent").where({ id: intentId, state: "open", give_up: true }).first("id")) await endGivenUp()
   } catch (error) {
@@ -105,13 +89,6 @@ export async function bookIntent(
     throw error
   }
 }
-
-const piecesMatch = (booking: Booking, request: BookingRequest): boolean =>
-  request.packages.length === booking.packages.length &&
-  request.packages.every((one) => booking.packages.some((answered) => answered.number === one.number)) &&
-  new Set(booking.packages.map((one) => one.trackingNumber)).size === booking.packages.length
-
-const hasPostalNumber = (one: Booking["packages"][number]): boolean => isPostalItemNumber(one.trackingNumber)
 
 /** Ends an intent without labels; the shipment is open again, and says why. */
 async function settle(

@@ -11,7 +11,7 @@ import { type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { closeIn, drawSsccs } from "../packing/index.ts"
 import type { OfferSummary } from "../rating/batch.ts"
 import { askNext, countsOf, goOn, inFlight } from "../shippingRuns/answered.ts"
-import { lockRun } from "../shippingRuns/make.ts"
+import { lockOpenRun, lockRun } from "../shippingRuns/make.ts"
 import { runById } from "../shippingRuns/read.ts"
 import { type BuyGround, buyGround, buyIn, giveUp } from "./buy.ts"
 
@@ -33,7 +33,7 @@ export async function buyRun(
   const { db, actor, now } = context
   authorise(actor, "shipping.buy")
   return inTransaction(db, async (trx) => {
-    const locked = await lockRun(trx, context, runId)
+    const locked = await lockOpenRun(trx, context, runId)
     if (!locked.ok) return locked
     if (locked.value.state !== "open") return accepted({ shipments: (await countsOf(trx, runId)).asked })
     const run = there(await runById(trx, actor.warehouseId, runId))

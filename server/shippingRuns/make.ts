@@ -36,7 +36,7 @@ export interface RunWanted {
 
 /**
  * Makes a shipping run of orders, which are packed and rated in the background. The same key is the same run; an order of
- * another place, a canceled one, and one that is in an open run already are left out.
+ * another place and a canceled one are left out. One that is in another run too is bought once: it is out of the other.
  */
 export async function makeRun(
   context: Context,
@@ -107,13 +107,19 @@ export async function prepareSoon(trx: Knex, runId: ShippingRunId): Promise<void
   await preparing.queue(trx, `prepare:${runId}:${run?.parts}`, { runId })
 }
 
-/** A run of the actor's warehouse, locked; nothing is changed in one that is put away. */
+/** A run of the actor's warehouse, locked. */
 export async function lockRun(trx: Knex, context: Context, runId: ShippingRunId): Promise<Outcome<ShippingRunRow>> {
   const run = await trx("shipping_run")
     .where({ id: runId, warehouse_id: context.actor.warehouseId })
     .forUpdate()
     .first()
   return run ? accepted(run) : refused(reason("shipping-run.gone"))
+}
+
+/** The same, to be changed: refused where it is put away. */
+export async function lockOpenRun(trx: Knex, context: Context, runId: ShippingRunId): Promise<Outcome<ShippingRunRow>> {
+  const run = await lockRun(trx, context, runId)
+  return run.ok && run.value.put_away_at ? refused(reason("shipping-run.put-away-already")) : run
 }
 
 /** Adds orders to a run, such as one that was scanned. What is in it already stays where it is. Safe to repeat. */
@@ -126,9 +132,8 @@ export async function addToRun(
   const { db, actor } = context
   authorise(actor, "shipping.buy")
   return inTransaction(db, async (trx) => {
-    const run = await lockRun(trx, context, runId)
+    const run = await lockOpenRun(trx, context, runId)
     if (!run.ok) return run
-    if (run.value.put_away_at) return refused(reason("shipping-run.put-away-already"))
     const leads = await usable(trx, actor.warehouseId, orderIds)
     const inside = await trx("shipping_run_order").where({ run_id: runId }).select("order_id", "position")
     const known = new Set(inside.map((row) => row.order_id as number))
@@ -153,7 +158,7 @@ export async function takeOut(
   const { db, actor } = context
   authorise(actor, "shipping.buy")
   return inTransaction(db, async (trx) => {
-    const run = await lockRun(trx, context, runId)
+    const run = await lockOpenRun(trx, context, runId)
     if (!run.ok) return run
     const removed = await trx("shipping_run_order")
       .where({ run_id: runId })
@@ -174,7 +179,7 @@ export async function saveRun(
   const { db, actor } = context
   authorise(actor, "shipping.buy")
   return inTransaction(db, async (trx) => {
-    const run = await lockRun(trx, context, runId)
+    const run = await lockOpenRun(trx, context, runId)
     if (!run.ok) return run
     await trx("shipping_run")
       .where({ id: runId })
@@ -221,7 +226,7 @@ export async function prepareAgain(
   return inTransaction(db, async (trx) => {
     if (pack && !(await warehouseById(trx, actor.warehouseId)).packInRuns)
       return refused(reason("shipping-run.no-packing"))
-    const run = await lockRun(trx, context, runId)
+    const run = await lockOpenRun(trx, context, runId)
     if (!run.ok) return run
     const changed = await trx("shipping_run_order")
       .where({ run_id: runId })

@@ -34,7 +34,7 @@ export async function prepareRun(db: Knex, { runId }: { readonly runId: Shipping
   const now = await businessNow(db)
   const ground = await groundOf(db, run.warehouse_id, now)
   const plain = plainGround(ground)
-  await staleRows(db, runId).update({ "r.state": "waiting" })
+  await staleRows(db, now, runId).update({ "r.state": "waiting" })
   for (const end = Date.now() + partMs; Date.now() < end; ) {
     const rows = await db("shipping_run_order")
       .where({ run_id: run.id, state: "waiting" })
@@ -71,7 +71,7 @@ export async function prepareRun(db: Knex, { runId }: { readonly runId: Shipping
             rated_at: now,
             ...(answer
               ? answered(run.rule as RunRule, answer, chosen.get(id) ?? null)
-              : { state: "refused" as const, proposed: null, chosen: null, offers: "[]" }),
+              : { state: "refused" as const, chosen: null, offers: "[]", collection_id: null }),
             reasons: JSON.stringify(
               [...(packed.get(id) ?? []), ...(cannot.get(id) ?? []), ...(answer ? refusalsOf(answer) : [])].slice(
                 0,
@@ -177,13 +177,13 @@ async function chosenServices(db: Knex, ids: readonly OrderId[]): Promise<Map<nu
 /** What a rated order's row becomes. A service that somebody chose for the order comes before what the run's rule says. */
 function answered(rule: RunRule, answer: BatchAnswer, byHand: string | null) {
   const rated = answer.offers.filter((one) => one.contract !== null)
-  const proposed = proposedBy(rule, answer)
-  const wanted = rated.find((one) => one.code === byHand)?.code
+  const wanted = rated.some((one) => one.code === byHand) ? byHand : proposedBy(rule, answer)
+  const chosen = rated.find((one) => one.code === wanted)
   return {
-    state: proposed || wanted ? ("rated" as const) : ("refused" as const),
-    proposed,
-    chosen: wanted ?? proposed,
-    offers: JSON.stringify(rated),
+    state: chosen ? ("rated" as const) : ("refused" as const),
+    chosen: chosen?.code ?? null,
+    offers: JSON.stringify(chosen ? [chosen] : []),
+    collection_id: chosen?.collectionId ?? null,
   }
 }
 
@@ -205,16 +205,22 @@ export function proposedBy(
 }
 
 /**
- * Orders of open runs whose shipment was changed since they were rated, and those that are to be packed as suggested and
- * are picked now; of one run where it is given.
+ * Orders of open runs whose shipment was changed since they were rated, those whose truck has left or was closed, and
+ * those that are to be packed as suggested and are picked now; of one run where it is given.
  */
-const staleRows = (db: Knex, runId?: ShippingRunId) =>
+const staleRows = (db: Knex, now: Date, runId?: ShippingRunId) =>
   db("shipping_run_order as r")
     .leftJoin("shipment as h", (on) => on.on("h.order_id", "r.order_id").andOnVal("h.state", "<>", "void"))
     .whereIn("r.state", ["rated", "refused"])
     .where((stale) =>
       stale
         .where((changed) => changed.where("h.state", "open").whereRaw("NOT (h.version <=> r.rated_version)"))
+        .orWhere((gone) =>
+          gone.whereIn(
+            "r.collection_id",
+            db("collection").where("cut_off", "<=", now).orWhereNotNull("closed_at").select("id"),
+          ),
+        )
         .orWhere((packable) => packable.where({ "r.pack": true }).whereNull("h.id").whereRaw(allPicked)),
     )
     .where((own) => void (runId !== undefined && own.where("r.run_id", runId)))
@@ -228,8 +234,9 @@ const lookedAfterMs = 3 * 86_400_000
 
 /** Runs in which something was changed since it was rated: they are prepared again by themselves. */
 export async function staleRuns(db: Knex): Promise<number[]> {
-  const since = new Date((await businessNow(db)).getTime() - lookedAfterMs)
-  return staleRows(db)
+  const now = await businessNow(db)
+  const since = new Date(now.getTime() - lookedAfterMs)
+  return staleRows(db, now)
     .join("shipping_run as n", "n.id", "r.run_id")
     .whereNull("n.put_away_at")
     .where("n.made_at", ">", since)

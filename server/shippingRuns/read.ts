@@ -8,6 +8,7 @@ import { massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { parsed } from "../audit/index.ts"
+import { businessNow } from "../clock/index.ts"
 import { grouped } from "../db/grouped.ts"
 import type { ShippingRunRow } from "../db/tables.ts"
 import { stopsOf } from "../orders/stops.ts"
@@ -15,6 +16,8 @@ import { chargedOf } from "../packages/charged.ts"
 import { handled, type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
 import type { OfferSummary } from "../rating/batch.ts"
 import { chargingRules } from "../rating/charging.ts"
+import { prepaidBalances } from "../setup/balance.ts"
+import { openCollections } from "../setup/collections.ts"
 import { servicesByName } from "../setup/services.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import type { RunPrints, RunRule } from "./make.ts"
@@ -138,6 +141,8 @@ async function rowsOf(db: Knex, warehouse: Warehouse, runId: ShippingRunId): Pro
   const charging = await chargingRules(db)
   const services = new Map((await servicesByName(db)).map((one) => [one.code, one]))
   const bought = await boughtOf(db, runId)
+  const open = new Set((await openCollections(db, warehouse.id, await businessNow(db))).map((one) => one.id))
+  const balances = await prepaidBalances(db)
   const facts = stored.map((row): RunFacts & { readonly chosen: OfferSummary | null } => {
     const shipment = shipments.get(row.order_id)
     const chosen = parsed<OfferSummary[]>(row.offers).find((one) => one.code === row.chosen) ?? null
@@ -160,7 +165,8 @@ async function rowsOf(db: Knex, warehouse: Warehouse, runId: ShippingRunId): Pro
         carrier: chosen.carrier,
         cost: costOf(chosen),
         late: chosen.late,
-        balance: chosen.balance,
+        balance: balances.get(chosen.code) ?? null,
+        left: chosen.collectionId !== null && !open.has(chosen.collectionId),
         needs: chosen.needs,
       },
     }

@@ -2,9 +2,10 @@ import { randomUUID } from "node:crypto"
 import { moneyText } from "core/money/index.ts"
 import { changeGroup } from "server/decisions/group.ts"
 import { documentBytes } from "server/documents/index.ts"
+import { httpCarrier } from "server/gateways/carrier.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { askReturn } from "server/returns/ask.ts"
-import { lookForScans, voidReturn } from "server/returns/book.ts"
+import { lookForScans, scansAwaited, voidReturn } from "server/returns/book.ts"
 import { type ReturnAsk, returnAsk, wholeBack } from "server/returns/goods.ts"
 import { returnOffers } from "server/returns/offers.ts"
 import { returnsOf } from "server/returns/read.ts"
@@ -208,6 +209,42 @@ describe("a label for the way back", () => {
     await workAll(rig.db)
     expect(there(await rig.db("return_intent").where({ order_id: orderId }).first()).state).toBe("void")
     expect((await reconcile(rig.db)).differences).toEqual([])
+  })
+
+  it("is held against what was asked for as the way out is: an answer for other packages is canceled there", async () => {
+    const orderId = await sent("RT-OTHER")
+    await fault(carrierAt(rig, "LARK"), "twice", 1)
+    const intent = await back(orderId, "LKR")
+    expect(intent.state).toBe("differs")
+    expect(await labelsOf(intent.id)).toHaveLength(0)
+    expect((await ledger("LARK")).find((one) => one.key === intent.idempotency_key)?.state).not.toBe("booked")
+    expect((await reconcile(rig.db)).differences).toEqual([])
+  })
+
+  it("is asked about for its scan though another carrier does not answer, and no more a month after it ran out", async () => {
+    const [first, second] = [await sent("RT-AWAY"), await sent("RT-SCAN")]
+    const away = await back(first, "LKR")
+    const here = await back(second, "LKR")
+    await scan("LARK", here.idempotency_key)
+    // the first is at a carrier of whom nothing is heard
+    const carriers: string[] = []
+    const at = (url: string) => {
+      carriers.push(url)
+      return httpCarrier(carriers.length === 1 ? "http://127.0.0.1:1/" : url)
+    }
+    await rig.db("return_intent").whereNotIn("id", [away.id, here.id]).update({ asked_at: rig.context.now })
+    const service = there(await rig.db("service").where({ code: "MDR" }).first("id"))
+    await rig.db("return_intent").where({ id: away.id }).update({ service_id: service.id })
+    await lookForScans(rig.db, at)
+    expect(carriers.length).toBeGreaterThan(1)
+    const row = (id: number) => rig.db("return_intent").where({ id }).first().then(there)
+    expect([(await row(away.id)).scanned_at, (await row(here.id)).scanned_at !== null]).toEqual([null, true])
+    await rig.db("return_intent").where({ id: away.id }).update({ service_id: away.service_id })
+    // 24 November and 31 days before
+    await rig.db("return_intent").where({ id: away.id }).update({ valid_until: "2026-10-24" })
+    expect(await scansAwaited(rig.db, rig.context.now).where({ id: away.id }).pluck("id")).toEqual([])
+    await rig.db("return_intent").where({ id: away.id }).update({ valid_until: "2026-10-25" })
+    expect(await scansAwaited(rig.db, rig.context.now).where({ id: away.id }).pluck("id")).toEqual([away.id])
   })
 
   it("is booked once where the carrier's answer is lost, and refused in words where it says no", async () => {

@@ -10,7 +10,7 @@ import { printRun } from "server/shipping/printRun.ts"
 import { buyRun, pauseRun, resumeRun, stopRun } from "server/shipping/runs.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { noteAnswer } from "server/shippingRuns/answered.ts"
-import { addToRun, makeRun, prepareAgain, putAway, type RunWanted, takeOut } from "server/shippingRuns/make.ts"
+import { addToRun, makeRun, prepareAgain, putAway, type RunWanted, saveRun, takeOut } from "server/shippingRuns/make.ts"
 import { staleRuns } from "server/shippingRuns/prepare.ts"
 import { runById, runs } from "server/shippingRuns/read.ts"
 import { queueDue, workOnce } from "server/worker/index.ts"
@@ -109,6 +109,74 @@ describe("a shipping run", () => {
     await queueDue(rig.db)
     await workAll(rig.db)
     expect((await steps(id))[0]).toBe("ready")
+  })
+
+  it("rates an order again by itself once its truck has left or was closed", async () => {
+    const [one = 0] = await picked("T", 1)
+    const id = await made([one], { pack: true })
+    const truckOf = async () =>
+      (await rig.db("shipping_run_order").where({ run_id: id, order_id: one }).first("collection_id"))?.collection_id
+    const first = there(await truckOf())
+    expect(await steps(id)).toEqual(["ready"])
+    expect(await staleRuns(rig.db)).not.toContain(id)
+    await rig.db("collection").where({ id: first }).update({ closed_at: rig.context.now })
+    expect(await steps(id)).toEqual(["stale"])
+    expect(await staleRuns(rig.db)).toContain(id)
+    await queueDue(rig.db, Date.now() + 120_000)
+    await workAll(rig.db)
+    expect(await steps(id)).toEqual(["ready"])
+    const second = there(await truckOf())
+    expect(second).not.toBe(first)
+    // the clock alone does it too
+    const { cut_off } = there(await rig.db("collection").where({ id: second }).first("cut_off"))
+    await rig.db("collection").where({ id: second }).update({ cut_off: rig.context.now })
+    expect(await steps(id)).toEqual(["stale"])
+    await rig.db("collection").where({ id: second }).update({ cut_off })
+    await rig.db("collection").where({ id: first }).update({ closed_at: null })
+    await prepareAgain(rig.context, id, null)
+    await workAll(rig.db)
+  })
+
+  it("reads a prepaid balance as it is now: money that is put in moves its orders on at once", async () => {
+    const ids = await picked("PB", 2)
+    const id = await made(ids, { pack: true })
+    const [first] = (await read(id)).rows
+    const carrier = await rig
+      .db("carrier")
+      .where({ name: there(first?.service).carrier })
+      .first("id", "prepaid_balance")
+    const hold = (balance: string | null) =>
+      rig
+        .db("carrier")
+        .where({ id: there(carrier).id })
+        .update({ prepaid_balance: balance })
+    const cost = Number(there(first).cost)
+    // enough for the first, one cent short for both
+    await hold((2 * cost - 0.01).toFixed(2))
+    const two = await read(id)
+    expect(two.rows.map((one) => one.step)).toEqual(["ready", "balance"])
+    expect(two.rows[1]?.reasons[0]?.values.lacks).toBe("0.01")
+    await hold((2 * cost).toFixed(2))
+    expect(await steps(id)).toEqual(["ready", "ready"])
+    await hold(there(carrier).prepaid_balance)
+  })
+
+  it("that is put away is not changed before it is taken out again", async () => {
+    const [one = 0, other = 0] = await picked("AW", 2)
+    const id = await made([one], { pack: true })
+    const seen = await seenOf(id)
+    value(await putAway(rig.context, id, true))
+    for (const outcome of [
+      await addToRun(rig.context, id, [other], false),
+      await takeOut(rig.context, id, [one]),
+      await saveRun(rig.context, id, { name: "Noon" }),
+      await prepareAgain(rig.context, id, null),
+      await buyRun(rig.context, id, seen),
+    ])
+      expect(codes(outcome)).toEqual(["shipping-run.put-away-already"])
+    value(await putAway(rig.context, id, false))
+    value(await saveRun(rig.context, id, { name: "Noon" }))
+    expect((await read(id)).name).toBe("Noon")
   })
 
   it("packs those to be packed once they are picked, by itself", async () => {

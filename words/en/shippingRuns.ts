@@ -8,7 +8,7 @@ export const shippingRuns = {
   "shipping-run.too-many": "A shipping run can have up to {most, plural, one {# order} other {# orders}}.",
   "shipping-run.none": "None of these orders can be shipped from here. Select others.",
   "shipping-run.gone": "There is no such shipping run here.",
-  "shipping-run.put-away-already": "This run is put away. Take it out again to add orders.",
+  "shipping-run.put-away-already": "This run is put away. Take it out again to change it.",
   "shipping-run.buying": "Labels of this run are still being bought. Stop it first, or wait.",
   "shipping-run.no-packing": "This warehouse doesn't pack orders from a run. Pack them at the bench.",
   "shipping-run.no-door": "There is no such truck here.",

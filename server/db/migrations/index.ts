@@ -23,6 +23,7 @@ import { printers } from "./0021-printers.ts"
 import { ownPapers } from "./0022-own-papers.ts"
 import { returns } from "./0023-returns.ts"
 import { preferences } from "./0024-preferences.ts"
+import { runTrucks } from "./0025-run-trucks.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -50,4 +51,5 @@ export const migrations: readonly Migration[] = [
   ownPapers,
   returns,
   preferences,
+  runTrucks,
 ]
