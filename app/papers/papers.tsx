@@ -22,14 +22,14 @@ export async function loader({ context }: Route.LoaderArgs) {
   allow(work, "packing.see")
   const [papers, jobs, devices] = await Promise.all([recentPapers(work), failedJobs(work), printers(work)])
   const trays = [...new Map(devices.filter((one) => one.tray_url).map((one) => [one.tray_url, one])).values()]
-  return { papers, jobs, trays }
+  return { papers, jobs, trays, key: crypto.randomUUID() }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
   return answerTo(request, context.get(workContext), {
     reprint: act(
       z.object({ document: field.id, name: field.text() }),
-      (work, { document }) => always(reprint(work, document)),
+      (work, { document }, { key }) => always(reprint(work, document, key)),
       (_, { name }) => say("papers.reprinted", { name }),
     ),
     retry: act(z.object({ job: field.id }), (work, { job }) => always(retryJob(work, job))),
@@ -38,7 +38,10 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: `${say("papers.title")} · ${say("app.name")}` }]
 
-export default function Papers({ loaderData: { papers, jobs, trays }, actionData: answered }: Route.ComponentProps) {
+export default function Papers({
+  loaderData: { papers, jobs, trays, key },
+  actionData: answered,
+}: Route.ComponentProps) {
   const actionData = useKept(answered)
   const { zone } = useShell()
   useLive(null)
@@ -108,7 +111,7 @@ export default function Papers({ loaderData: { papers, jobs, trays }, actionData
                     <>
                       <a href={`/papers/${one.id}.pdf`}>{say("papers.view")}</a>
                       {one.void ? null : (
-                        <Act intent="reprint" sends={{ document: one.id, name: one.name }}>
+                        <Act intent="reprint" sends={{ document: one.id, name: one.name, key }}>
                           <Button type="submit" variant="ghost" aria-label={`${say("papers.again")} ${one.name}`}>
                             {say("papers.again")}
                           </Button>

@@ -2,6 +2,9 @@
 export const labelForms = ["4x6", "letter", "half-letter", "letter-slip", "a4", "a5", "a6"] as const
 export type LabelForm = (typeof labelForms)[number]
 
+/** A form by its name; a 4 × 6 in label where it has none that is known. */
+export const labelFormOf = (name: string): LabelForm => labelForms.find((one) => one === name) ?? "4x6"
+
 /** Points in an inch and a millimetre. */
 const inch = 72
 const mm = 72 / 25.4
@@ -78,6 +81,19 @@ export const labelSheets: Readonly<Record<LabelForm, LabelSheet>> = {
     places: [{ x: centred({ width: 105 * mm }, label.width), y: 0, turned: false }],
     slipFrom: null,
   },
+}
+
+/**
+ * The form that a label is drawn in on a printer: the first that is wanted of those on the medium that the printer is set
+ * up for, with its place among the wanted; the printer's own (null) where none is.
+ */
+export function formOn(
+  printer: LabelForm,
+  wanted: readonly string[],
+): { readonly form: LabelForm; readonly wanted: number | null } {
+  const { media } = labelSheets[printer]
+  const at = wanted.findIndex((name) => labelForms.some((one) => one === name && labelSheets[one].media === media))
+  return at < 0 ? { form: printer, wanted: null } : { form: labelFormOf(wanted[at] ?? ""), wanted: at }
 }
 
 /** Labels that lie on one sheet of a form. */

@@ -1,7 +1,9 @@
 import { randomUUID } from "node:crypto"
 import {
+  formOn,
   type LabelForm,
   type LabelModel,
+  labelFormOf,
   labelForms,
   labelSheets,
   labelsOnSheet,
@@ -225,17 +227,9 @@ const busy = /^server-error-(busy|not-accepting-jobs|temporary-error)$/
  * The form that a label is drawn in: as its carrier wants it, else as whoever asked is used to, each where the printer has
  * the sheet for it; else the printer's own.
  */
-function formFor(printer: Pick<PrinterRow, "form">, job: Pick<WaitingJob, "form" | "model">): LabelForm {
-  const own = formOf(printer.form)
-  const wanted = [job.model === null ? "" : (parsed<KeptLabel>(job.model).form ?? ""), job.form]
-  return (
-    wanted
-      .flatMap((text) => labelForms.find((one) => one === text) ?? [])
-      .find((one) => labelSheets[one].media === labelSheets[own].media) ?? own
-  )
-}
-
-const formOf = (text: string): LabelForm => labelForms.find((one) => one === text) ?? "4x6"
+const formFor = (printer: Pick<PrinterRow, "form">, job: Pick<WaitingJob, "form" | "model">): LabelForm =>
+  formOn(labelFormOf(printer.form), [job.model === null ? "" : (parsed<KeptLabel>(job.model).form ?? ""), job.form])
+    .form
 
 /** What is sent: labels in the printer's form, or in that of their carrier where it is on the same medium. */
 async function drawn(

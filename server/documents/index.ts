@@ -10,6 +10,7 @@ import { inTransaction } from "../db/connection.ts"
 import { newId } from "../db/there.ts"
 import { preferencesAt } from "../setup/preferences.ts"
 import { drainSoon, type KeptLabel } from "./drain.ts"
+import { firstPress } from "./once.ts"
 import { isLabel, type PrintFor, printerFor } from "./printers.ts"
 
 /** Kinds of papers: each has words of its own, `papers.kind.` in `words`. */
@@ -105,16 +106,7 @@ export async function printNow(
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const { kind, name, bytes, orderId } = paper
     if (!(await printerFor(trx, actor.warehouseId, kind, whose(context)))) return refused(noPrinter(kind))
-    const note = {
-      id: key,
-      at: now,
-      user_id: actor.userId ?? 0,
-      place: "print",
-      text: name.slice(0, 120),
-      outcome: "done",
-    }
-    const [{ affectedRows }] = await trx.raw("INSERT IGNORE INTO scan SET ?", [note])
-    if (affectedRows === 0) return accepted(null)
+    if (!(await firstPress(trx, context, key, name))) return accepted(null)
     const document = { warehouseId: actor.warehouseId, kind, name, bytes, madeAt: now, orderId: orderId ?? undefined }
     const id = await keepDocument(trx, document)
     await printDocument(trx, actor.warehouseId, id, kind, 1, whose(context))
@@ -123,8 +115,8 @@ export async function printNow(
   })
 }
 
-/** Prints a kept document once more; false for one that is not here or is void. */
-export async function reprint(context: Context, documentId: DocumentId): Promise<boolean> {
+/** Prints a kept document once more, once for a key; false for one that is not here or is void. */
+export async function reprint(context: Context, documentId: DocumentId, key: string): Promise<boolean> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
   return inTransaction(db, async (trx) => {
@@ -133,6 +125,7 @@ export async function reprint(context: Context, documentId: DocumentId): Promise
       .whereNull("void_at")
       .first("id", "kind", "name", "order_id", "collection_id")
     if (!document) return false
+    if (!(await firstPress(trx, context, key, document.name))) return true
     await printDocument(trx, actor.warehouseId, document.id, document.kind as DocumentKind, 1, whose(context))
     await record(trx, actor, now, {
       action: "paper.reprinted",

@@ -30,6 +30,9 @@ const right: Readonly<Record<PaperOwner, Right>> = {
   item: "goods.complete",
 }
 
+/** A file of five megabytes is read in a second or two: one that takes longer is made to (real time). */
+const longestMs = 20_000
+
 /** The papers that several orders, customers or items have, oldest first. */
 export async function ownPapersOf(db: Knex, owner: PaperOwner, ids: readonly number[]): Promise<OwnPaper[]> {
   const rows = await db("own_paper")
@@ -54,13 +57,17 @@ export async function addOwnPaper(
   context: Context,
   { owner, id }: OwnedBy,
   file: { readonly name: string; readonly bytes: Uint8Array },
+  mostMs = longestMs,
 ): Promise<Outcome<{ readonly pages: number; readonly name: string }>> {
   const { db, actor, now } = context
   authorise(actor, right[owner])
   if (!(await ownerName(db, context, { owner, id }))) return refused(reason("own-paper.no-owner"))
   if (file.bytes.length > ownPaperLimits.bytes)
     return refused(reason("own-paper.too-large", { limit: ownPaperLimits.bytes / 1024 / 1024 }))
-  const clean = await compute("cleanPdf", file.bytes)
+  const clean = await compute("cleanPdf", file.bytes, AbortSignal.timeout(mostMs)).catch((error: Error) => {
+    if (error.name !== "AbortError" && error.name !== "TimeoutError") throw error
+    return refused(reason("own-paper.too-dense"))
+  })
   if (!clean.ok) return clean
   const bytes = Buffer.from(clean.value.bytes)
   if (bytes.length > 2 * ownPaperLimits.bytes) return refused(reason("own-paper.too-dense"))

@@ -1,4 +1,4 @@
-import { type LabelForm, labelForms, labelSheets } from "core/documents/index.ts"
+import { type LabelForm, labelFormOf, labelForms, labelSheets } from "core/documents/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -10,6 +10,7 @@ import { ippPrinter, PrinterUnreachable } from "../gateways/printer.ts"
 import { testPagePdf } from "../pdf/testPage.ts"
 import { drainSoon, noteLook, troubleOf } from "./drain.ts"
 import { type DocumentKind, keepDocument } from "./index.ts"
+import { firstPress } from "./once.ts"
 import { type PrintedKind, printedKinds } from "./printers.ts"
 
 /** A printer as Setup shows it. */
@@ -49,7 +50,7 @@ export async function printersOf({ db, actor }: Context): Promise<PrinterSeen[]>
     id: row.id,
     name: row.name,
     uri: row.uri,
-    form: labelForms.find((one) => one === row.form) ?? "4x6",
+    form: labelFormOf(row.form),
     dpi: row.dpi,
     active: !!row.active,
     held: !!row.held,
@@ -185,12 +186,10 @@ export async function printTestPage(
   authorise(actor, "orders.work")
   const printer = await ownPrinter(db, context, id)
   if (!printer) return refused(reason("printer.gone"))
-  const form = labelForms.find((one) => one === printer.form) ?? "4x6"
+  const form = labelFormOf(printer.form)
   const bytes = await testPagePdf({ name: printer.name, uri: printer.uri, form, dpi: printer.dpi }, now)
   return inTransaction(db, async (trx): Promise<Outcome<{ readonly name: string }>> => {
-    const note = { id: key, at: now, user_id: actor.userId ?? 0, place: "print", text: "test page", outcome: "done" }
-    const [{ affectedRows }] = await trx.raw("INSERT IGNORE INTO scan SET ?", [note])
-    if (affectedRows === 0) return accepted({ name: printer.name })
+    if (!(await firstPress(trx, context, key, "test page"))) return accepted({ name: printer.name })
     const documentId = await keepDocument(trx, {
       warehouseId: actor.warehouseId,
       kind: "test-page",

@@ -45,13 +45,22 @@ export async function cleanPdf(
   }
 }
 
+/** Whether a name is that of a filter that packs, in any spelling (ISO 32000-1, 7.3.5 and 7.4: `Fl#61teDecode` is one). */
+const packs = (name: string): boolean =>
+  /^(FlateDecode|Fl|LZWDecode|LZW|RunLengthDecode|RL)$/.test(
+    name.replace(/#([0-9A-Fa-f]{2})/g, (_, code: string) => String.fromCharCode(Number.parseInt(code, 16))),
+  )
+
 /**
  * Whether something in a file unpacks to more than is held, or is packed several times over. The reader itself unpacks
  * streams of objects only, and knows no bound; here nothing is held beyond it.
  */
 function unpacksTooFar(file: Buffer): boolean {
-  if (/\/Filter\s*\[[^\]]*(Flate|LZW|RunLength|\bFl\b)[^\]]*(Flate|LZW|RunLength|\bFl\b)/.test(file.toString("latin1")))
-    return true
+  const text = file.toString("latin1")
+  // each list by itself, from its last bracket on: every sign is looked at once, however many are opened
+  for (const [, list = ""] of text.matchAll(/\[([^[\]]*)\]/g))
+    if (list.includes("/") && [...list.matchAll(/\/([^\s/<>()%]+)/g)].filter(([, name = ""]) => packs(name)).length > 1)
+      return true
   let left = mostUnpacked
   for (let at = file.indexOf("stream"); at >= 0; at = file.indexOf("stream", at + 6)) {
     if (at >= 3 && file.subarray(at - 3, at).toString("latin1") === "end") continue

@@ -7,6 +7,7 @@ import { record } from "../audit/index.ts"
 import { compute } from "../compute/pool.ts"
 import { inTransaction } from "../db/connection.ts"
 import { bytesOf, type DocumentKind, printDocument, whose } from "../documents/index.ts"
+import { firstPress } from "../documents/once.ts"
 import { postMail } from "../mail/index.ts"
 import { leadOf } from "../orders/joined.ts"
 
@@ -61,9 +62,7 @@ export async function printPapers(
   return inTransaction(db, async (trx) => {
     const rows = await ownPapers(trx, context, lead, documentIds)
     if (rows.length === 0) return refused(reason("papers.choose"))
-    const note = { id: key, at: now, user_id: actor.userId ?? 0, place: "print", text: "papers", outcome: "done" }
-    const [{ affectedRows }] = await trx.raw("INSERT IGNORE INTO scan SET ?", [note])
-    if (affectedRows === 0) return accepted({ n: rows.length })
+    if (!(await firstPress(trx, context, key, "papers"))) return accepted({ n: rows.length })
     for (const row of rows) {
       const before = await trx("print_job").where({ document_id: row.id }).whereNot({ state: "cancelled" }).first("id")
       await printDocument(trx, actor.warehouseId, row.id, row.kind as DocumentKind, 1, whose(context))

@@ -7,6 +7,7 @@ import { announce, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type DocumentKind, printDocument, whose } from "../documents/index.ts"
+import { firstPress } from "../documents/once.ts"
 import { settledOf } from "../rules/settleOrder.ts"
 import { lockRun } from "../shippingRuns/make.ts"
 import { copiesOf } from "./copies.ts"
@@ -90,10 +91,8 @@ export async function printRun(
     const papers = await papersOfRun(trx, runId, run.value.print_order)
     const wanted = chosenOf(papers, which)
     if (wanted.length === 0) return refused(reason("shipping-run.nothing-to-print"))
-    const note = { id: key, at: now, user_id: actor.userId ?? 0, place: "print", text: `run ${runId}`, outcome: "done" }
-    const [{ affectedRows }] = await trx.raw("INSERT IGNORE INTO scan SET ?", [note])
     const labels = wanted.filter((one) => one.kind === "label").length
-    if (affectedRows === 0) return accepted({ labels })
+    if (!(await firstPress(trx, context, key, `run ${runId}`))) return accepted({ labels })
     for (const paper of wanted) {
       await printDocument(trx, actor.warehouseId, paper.documentId, paper.kind, paper.copies, whose(context))
       if (paper.asked)

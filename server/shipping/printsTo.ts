@@ -1,4 +1,4 @@
-import { type LabelForm, labelForms, labelSheets } from "core/documents/index.ts"
+import { formOn, type LabelForm, labelFormOf } from "core/documents/index.ts"
 import { type PreferredBy, preferred } from "core/preferences/index.ts"
 import type { Context } from "../actors/index.ts"
 import { whose } from "../documents/index.ts"
@@ -24,7 +24,6 @@ export async function labelsGoTo(
   const { db, actor } = context
   const printer = await printerFor(db, actor.warehouseId, "label", whose(context))
   if (!printer) return null
-  const own = labelForms.find((one) => one === printer.form) ?? "4x6"
   const said = await preferencesAt(db, worksAt(context))
   const usual = preferred(said, "labelForm")
   const carrier = shipment?.serviceId
@@ -37,10 +36,10 @@ export async function labelsGoTo(
     ...(carrier ? [{ form: carrier.label_form, by: { kind: "carrier" as const, name: carrier.name } }] : []),
     ...(usual ? [{ form: usual.value, by: usual.by }] : []),
   ]
-  const fits = wanted.flatMap(({ form, by }) => {
-    const known = labelForms.find((one) => one === form)
-    return known && labelSheets[known].media === labelSheets[own].media ? [{ form: known, by }] : []
-  })
+  const found = formOn(
+    labelFormOf(printer.form),
+    wanted.map((one) => one.form),
+  )
   const names = await db("warehouse as w")
     .leftJoin("bench as b", (on) => void on.on("b.warehouse_id", "w.id").andOnVal("b.id", context.benchId ?? 0))
     .where("w.id", actor.warehouseId)
@@ -49,7 +48,7 @@ export async function labelsGoTo(
   return {
     printer: printer.name,
     printerBy: { kind: printer.by, name: place ?? "" },
-    form: fits[0]?.form ?? own,
-    formBy: fits[0]?.by ?? { kind: "printer", name: "" },
+    form: found.form,
+    formBy: (found.wanted === null ? null : wanted[found.wanted]?.by) ?? { kind: "printer", name: "" },
   }
 }

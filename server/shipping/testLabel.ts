@@ -7,6 +7,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { keepDocument, noPrinter, printDocument, whose } from "../documents/index.ts"
+import { firstPress } from "../documents/once.ts"
 import { printerFor } from "../documents/printers.ts"
 import { leadOf } from "../orders/joined.ts"
 import { handled, shipmentOf } from "../packages/shipment.ts"
@@ -55,9 +56,7 @@ export async function printTestLabels(
     }
   }
   return inTransaction(db, async (trx): Promise<Outcome<{ readonly n: number }>> => {
-    const note = { id: key, at: now, user_id: actor.userId ?? 0, place: "print", text: "test label", outcome: "done" }
-    const [{ affectedRows }] = await trx.raw("INSERT IGNORE INTO scan SET ?", [note])
-    if (affectedRows === 0) return accepted({ n: labels.length })
+    if (!(await firstPress(trx, context, key, "test label"))) return accepted({ n: labels.length })
     for (const { model, bytes } of labels) {
       const id = await keepDocument(trx, {
         warehouseId: actor.warehouseId,

@@ -130,8 +130,20 @@ describe("a paper of one's own", () => {
       [await made("long", { pages: 21 }), "own-paper.too-many-pages"],
       [await made("tall", { height: 14 * 72 + 72 }), "own-paper.too-large-page"],
       [Buffer.concat([Buffer.from(head), bomb, Buffer.from("\nendstream endobj")]), "own-paper.too-dense"],
+      // packed twice over, in the spelling that a name may have (ISO 32000-1, 7.3.5: #61 is a)
+      [
+        Buffer.concat([whole, Buffer.from("\n9 0 obj<</Filter[/FlateDecode\n/Fl#61teDecode]>>")]),
+        "own-paper.too-dense",
+      ],
+      // a list that is opened over and over and closed nowhere
+      [Buffer.concat([Buffer.from("%PDF-1.7\n"), Buffer.from("/Filter[ ".repeat(10_000))]), "own-paper.no-pdf"],
     ]
     for (const [bytes, code] of cases) expect(codes(await add(of, bytes))).toEqual([code])
+    // one that the reader is at for twenty seconds is given up, and the next is read
+    const slow = Buffer.from(`%PDF-1.7\n${"/Filter[ ".repeat(500_000)}`)
+    expect(codes(await addOwnPaper(lead(), of, { name: "slow.pdf", bytes: slow }, 300))).toEqual([
+      "own-paper.too-dense",
+    ])
     expect(await ownPapersOf(rig.db, "order", [orderId])).toEqual([])
     for (let at = 0; at < 5; at += 1) value(await add(of, await made(`number ${at}`)))
     expect(codes(await add(of, await made("one more")))).toEqual(["own-paper.too-many"])

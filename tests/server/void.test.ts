@@ -69,7 +69,7 @@ describe("making a label void", () => {
     ])
     const label = there(await rig.db("document").where({ order_id: one.orderId }).first("id", "void_at"))
     expect(label.void_at).not.toBeNull()
-    expect(await reprint(rig.context, label.id)).toBe(false)
+    expect(await reprint(rig.context, label.id, randomUUID())).toBe(false)
 
     if (!open) throw new Error("no shipment")
     await askForLabels(rig.context, one.orderId, open, "LKX")
