@@ -27,7 +27,7 @@ export async function runView(work: Work, id: number) {
     })),
     counts: countsOf(run),
     labels: labels.reduce((sum, row) => sum + row.pieces, 0),
-    unprinted: labels.filter((row) => row.printed === "no").length,
+    unprinted: labels.reduce((sum, row) => sum + row.unprinted, 0),
     currency: work.warehouse.currency,
     mayWork: may(work.actor, "shipping.buy"),
     packs: work.warehouse.packInRuns,

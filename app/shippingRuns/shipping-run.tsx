@@ -196,6 +196,13 @@ function plateOf(
       detail: say("shipping-run.wait-detail"),
       ready: false,
     }
+  if (counts.ready > 0 && run.putAway)
+    return {
+      verb: say("shipping-run.take-out"),
+      detail: say("shipping-run.take-out-detail"),
+      ready: run.mayWork,
+      send: { intent: "take-out" },
+    }
   if (counts.ready > 0)
     return {
       verb: say("shipping-run.buy", {
@@ -213,7 +220,7 @@ function plateOf(
 function restingPlate(run: RunView): Plate {
   if (run.unprinted > 0)
     return {
-      verb: say("shipping-run.print", { n: run.labels }),
+      verb: say("shipping-run.print", { n: run.unprinted }),
       detail: say("shipping-run.print-detail", { order: run.printOrder }),
       ready: true,
       send: { intent: "print", key: run.key },

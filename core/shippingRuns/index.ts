@@ -103,7 +103,8 @@ export function howFar(facts: RunFacts, spent: Decimal = new Decimal(0)): HowFar
   if (flaws.length > 0) return at(flaws.every(ofWeight) ? "weight" : "size", ...flaws)
   if (facts.state === "failed") return at("failed", ...facts.said)
   if (facts.state === "waiting") return at("waiting")
-  if (facts.version !== facts.ratedVersion || facts.offer?.left) return at("stale")
+  if (facts.version !== facts.ratedVersion) return at("stale")
+  if (facts.offer?.left) return at("stale", reason("shipping-run.truck-left"))
   if (facts.state === "refused" || !facts.offer) return at("no-service", ...facts.said)
   const { needs, balance, cost } = facts.offer
   if (needs) return at("not-packed", reason(needs === "pallet" ? "buy.build-pallet" : "buy.take-apart"))

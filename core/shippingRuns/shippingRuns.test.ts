@@ -43,7 +43,11 @@ describe("how far an order of a run is", () => {
     ["balance", { offer: { ...offer, balance: "12.49" } }],
   ] as [string, Partial<RunFacts>][])("says %s first", (wanted, more) => expect(step(more)).toBe(wanted))
 
-  it("is stale once its truck has left", () => expect(step({ offer: { ...offer, left: true } })).toBe("stale"))
+  it("is stale once its truck has left, and says so", () =>
+    expect(howFar(facts({ offer: { ...offer, left: true } }))).toEqual({
+      step: "stale",
+      reasons: [{ code: "shipping-run.truck-left", values: {} }],
+    }))
 
   it("stays bought, whatever becomes of the order", () =>
     expect(step({ state: "bought", stops: [saying("stop.held")], ratedVersion: 1 })).toBe("bought"))

@@ -53,6 +53,8 @@ export interface RunRow extends HowFar {
   readonly late: boolean
   readonly tracking: string | null
   readonly printed: "no" | "waiting" | "printed"
+  /** Its labels that nobody has asked to be printed. */
+  readonly unprinted: number
   /** Its first label, from which on a run can be printed again. */
   readonly labelId: DocumentId | null
 }
@@ -204,6 +206,7 @@ async function rowsOf(db: Knex, warehouse: Warehouse, runId: ShippingRunId): Pro
       late: chosen?.late ?? false,
       tracking: done?.tracking ?? null,
       printed: done?.printed ?? "no",
+      unprinted: done?.unprinted ?? 0,
       labelId: done?.labelId ?? null,
     }
   })
@@ -277,6 +280,7 @@ async function boughtOf(db: Knex, runId: ShippingRunId) {
       const own = byIntent.get(row.intent) ?? []
       const printed = new Set(own.filter((one) => one.state === "printed").map((one) => one.id))
       const all = new Set(own.map((one) => one.id))
+      const asked = new Set(own.filter((one) => one.state !== null && one.state !== "cancelled").map((one) => one.id))
       return [
         row.order_id as number,
         {
@@ -287,6 +291,7 @@ async function boughtOf(db: Knex, runId: ShippingRunId) {
           leaves: row.ship_date as LocalDate | null,
           tracking: row.master_tracking as string | null,
           door: row.door as string | null,
+          unprinted: all.size - asked.size,
           labelId: own.length > 0 ? (Math.min(...own.map((one) => one.id)) as DocumentId) : null,
           printed:
             all.size > 0 && printed.size === all.size

@@ -115,6 +115,8 @@ export const shippingRuns = {
   "shipping-run.done": "Everything in this run is bought",
   "shipping-run.put-away": "Put away",
   "shipping-run.take-out": "Take out again",
+  "shipping-run.take-out-detail": "it is put away",
+  "shipping-run.truck-left": "its truck has left",
   "shipping-run.pack-all": "Pack {n} as suggested",
   "shipping-run.rate-all": "Rate {n} again",
   "shipping-run.try-all": "Try {n} failed again",
