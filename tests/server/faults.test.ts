@@ -1,8 +1,5 @@
-import { existsSync, mkdtempSync, rmSync } from "node:fs"
-import { tmpdir } from "node:os"
 import { join } from "node:path"
 import { moneyText } from "core/money/index.ts"
-import { connect } from "server/db/connection.ts"
 import { migrate } from "server/db/migrate.ts"
 import { addPackage, closePackages, openShipment } from "server/packing/index.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
@@ -10,9 +7,9 @@ import { buy, offersFor } from "server/shipping/buy.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
 import { backup, restore } from "../../scripts/data.mjs"
-import { sql, startDatabase } from "../../scripts/database.mjs"
-import { type Program, start } from "../../scripts/stack.mjs"
-import { carrierAt, fault, openRig, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
+import { sql } from "../../scripts/database.mjs"
+import { type FaultRig, openFaultRig, patiently } from "./faultRig.ts"
+import { carrierAt, fault, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
 /**
  * A run of labels through every fault at once: the database killed and started again, workers killed, carriers that
@@ -22,56 +19,16 @@ import { carrierAt, fault, openRig, pickAll, type Rig, row, takeFile, value } fr
 const labels = Number(process.env.VARNOK_FAULT_LABELS ?? 50)
 const deaths = Number(process.env.VARNOK_FAULT_DEATHS ?? 1)
 
+let faults: FaultRig
 let rig: Rig
-let folder: string
-let database: Awaited<ReturnType<typeof startDatabase>>
 beforeAll(async () => {
-  // a durable database of its own: this one is killed
-  folder = mkdtempSync(join(existsSync("/dev/shm") ? "/dev/shm" : tmpdir(), "varnok-faults-"))
-  database = await startDatabase(folder, { firstPort: 33_800 })
-  const db = connect(database.url)
-  await migrate(db)
-  rig = await openRig(Promise.resolve({ db, url: database.url, drop: () => db.destroy() }))
+  faults = await openFaultRig(33_800, 9_000)
+  rig = faults.rig
 }, 180_000)
-afterAll(async () => {
-  await rig.drop()
-  await database.stop()
-  rmSync(folder, { recursive: true, force: true })
-})
+afterAll(() => faults.drop())
 
-const again = async () => {
-  database = await startDatabase(folder, { port: database.port })
-}
-/** What a query answers once the database is back. */
-async function patiently<T>(ask: () => Promise<T>): Promise<T> {
-  for (let tries = 0; ; tries += 1) {
-    try {
-      return await ask()
-    } catch (error) {
-      if (tries > 200) throw error
-      await new Promise((resolve) => setTimeout(resolve, 100))
-    }
-  }
-}
 const count = (state: "bought" | "open") =>
   patiently(async () => Number((await rig.db("shipment").where({ state }).count({ n: "id" }).first())?.n))
-let workers = 0
-async function worker(): Promise<Program> {
-  workers += 1
-  const program = start(`worker-${workers}`, process.execPath, ["--import", "tsx", "server/worker/main.ts"], {
-    env: { VARNOK_DATABASE: rig.url, VARNOK_LEASE_MS: "9000", VARNOK_LOG: "warn" },
-    logs: rig.folder,
-  })
-  await program.started
-  return program
-}
-interface Printed {
-  readonly name: string
-  readonly queue: string
-}
-const printed = async (): Promise<Printed[]> =>
-  (await (await fetch(`${rig.at.printer}/jobs`)).json()) as Promise<Printed[]>
-
 it(`labels ${labels} shipments exactly once through every fault`, async () => {
   const { context, db } = rig
   await db("stock").update({ on_hand: 100_000 })
@@ -103,14 +60,14 @@ it(`labels ${labels} shipments exactly once through every fault`, async () => {
   await fault(carrierAt(rig, "CIVI"), "slow", 1)
   await fault(rig.at.printer, "lose-answer", 3)
 
-  const running = [await worker(), await worker()]
+  const running = [await faults.worker(), await faults.worker()]
   for (let death = 1; death <= deaths; death += 1) {
     const until = Math.floor((labels * death) / (deaths + 1))
     await expect.poll(() => count("bought"), { timeout: 240_000, interval: 100 }).toBeGreaterThanOrEqual(until)
-    database.kill()
+    faults.kill()
     await running.shift()?.kill()
-    await again()
-    running.push(await worker())
+    await faults.again()
+    running.push(await faults.worker())
   }
   await expect.poll(() => count("bought"), { timeout: 240_000, interval: 200 }).toBe(labels)
   await expect
@@ -124,7 +81,7 @@ it(`labels ${labels} shipments exactly once through every fault`, async () => {
   const { carriers, differences } = await reconcile(db)
   expect(differences).toEqual([])
   expect(carriers.reduce((sum, one) => sum + one.booked, 0)).toBe(labels)
-  const names = (await printed()).filter((one) => one.queue === "labels").map((one) => one.name)
+  const names = (await faults.printed()).filter((one) => one.queue === "labels").map((one) => one.name)
   expect(names).toHaveLength(labels)
   expect(new Set(names).size).toBe(labels)
   expect(await db("document").where({ kind: "label" }).count({ n: "id" }).first()).toEqual({ n: labels })
@@ -133,15 +90,12 @@ it(`labels ${labels} shipments exactly once through every fault`, async () => {
 it("backs up and restores: every table the same, and the ledgers equal", async () => {
   const file = join(rig.folder, "backup.sql.gz")
   const sums = () => {
-    const tables = sql(
-      database.socket,
-      "SELECT table_name FROM information_schema.tables WHERE table_schema = 'varnok'",
-    )
+    const tables = sql(faults.socket, "SELECT table_name FROM information_schema.tables WHERE table_schema = 'varnok'")
       .trim()
       .split("\n")
       .slice(1)
     return sql(
-      database.socket,
+      faults.socket,
       `CHECKSUM TABLE ${tables
         .sort()
         .map((name) => `varnok.\`${name}\``)
@@ -149,12 +103,12 @@ it("backs up and restores: every table the same, and the ledgers equal", async (
     )
   }
   const before = sums()
-  await backup(database.socket, file)
+  await backup(faults.socket, file)
   await rig.db("charge").delete()
   await rig.db("sales_order").update({ notes: "spoiled" })
   expect(sums()).not.toBe(before)
   expect((await reconcile(rig.db)).differences).not.toEqual([])
-  await restore(database.socket, file)
+  await restore(faults.socket, file)
   expect(sums()).toBe(before)
   expect((await reconcile(rig.db)).differences).toEqual([])
   expect(await migrate(rig.db)).toEqual([])
@@ -165,10 +119,10 @@ it("refuses to restore what is no backup, and changes nothing", async () => {
   const { gzipSync } = await import("node:zlib")
   const bad = join(rig.folder, "bad.sql.gz")
   writeFileSync(bad, "this is no archive")
-  await expect(restore(database.socket, bad)).rejects.toThrow("nothing was changed")
+  await expect(restore(faults.socket, bad)).rejects.toThrow("nothing was changed")
   writeFileSync(bad, gzipSync("CREATE TABLE other (id INT PRIMARY KEY); INSERT INTO other VALUES (1);"))
-  await expect(restore(database.socket, bad)).rejects.toThrow("no backup of Varnok")
+  await expect(restore(faults.socket, bad)).rejects.toThrow("no backup of Varnok")
   writeFileSync(bad, gzipSync("CREATE TABLE half (id INT PRIMARY KEY; nonsense"))
-  await expect(restore(database.socket, bad)).rejects.toThrow("nothing was changed")
+  await expect(restore(faults.socket, bad)).rejects.toThrow("nothing was changed")
   expect((await reconcile(rig.db)).differences).toEqual([])
 }, 120_000)

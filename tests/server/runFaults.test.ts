@@ -1,20 +1,14 @@
 import { randomUUID } from "node:crypto"
-import { existsSync, mkdtempSync, rmSync } from "node:fs"
-import { tmpdir } from "node:os"
-import { join } from "node:path"
 import { closePool } from "server/compute/pool.ts"
-import { connect } from "server/db/connection.ts"
-import { migrate } from "server/db/migrate.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { buyRun } from "server/shipping/runs.ts"
 import { makeRun, prepareAgain } from "server/shippingRuns/make.ts"
 import { prepareRun } from "server/shippingRuns/prepare.ts"
 import { runById } from "server/shippingRuns/read.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
-import { startDatabase } from "../../scripts/database.mjs"
-import { type Program, start } from "../../scripts/stack.mjs"
 import { there } from "../../server/db/there.ts"
-import { openRig, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
+import { type FaultRig, openFaultRig, patiently } from "./faultRig.ts"
+import { pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
 /**
  * A shipping run through every fault: its worker killed at moments of no system, one answer in ten lost, the database
@@ -24,60 +18,21 @@ import { openRig, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 const shipments = Number(process.env.VARNOK_RUN_SHIPMENTS ?? 16)
 const deaths = Number(process.env.VARNOK_RUN_DEATHS ?? 2)
 
+let faults: FaultRig
 let rig: Rig
-let folder: string
-let database: Awaited<ReturnType<typeof startDatabase>>
 beforeAll(async () => {
-  folder = mkdtempSync(join(existsSync("/dev/shm") ? "/dev/shm" : tmpdir(), "varnok-run-faults-"))
-  database = await startDatabase(folder, { firstPort: 33_900 })
-  const db = connect(database.url)
-  await migrate(db)
-  rig = await openRig(Promise.resolve({ db, url: database.url, drop: () => db.destroy() }))
+  faults = await openFaultRig(33_900, 3_000)
+  rig = faults.rig
 }, 180_000)
-let last: Program | null = null
 afterAll(async () => {
-  // one that a failure left running
-  await last?.kill()
-  await rig.drop()
-  await database.stop()
+  await faults.drop()
   await closePool()
-  rmSync(folder, { recursive: true, force: true })
 })
 
-let workers = 0
-async function worker(): Promise<Program> {
-  workers += 1
-  const program = start(`run-worker-${workers}`, process.execPath, ["--import", "tsx", "server/worker/main.ts"], {
-    env: { VARNOK_DATABASE: rig.url, VARNOK_LEASE_MS: "3000", VARNOK_LOG: "warn" },
-    logs: rig.folder,
-  })
-  await program.started
-  last = program
-  return program
-}
-/** What a query answers once the database is back. */
-async function patiently<T>(ask: () => Promise<T>): Promise<T> {
-  for (let tries = 0; ; tries += 1) {
-    try {
-      return await ask()
-    } catch (error) {
-      if (tries > 200) throw error
-      await new Promise((resolve) => setTimeout(resolve, 100))
-    }
-  }
-}
 const bought = (id: number) =>
   patiently(async () =>
     Number((await rig.db("shipping_run_order").where({ run_id: id, state: "bought" }).count({ n: "*" }).first())?.n),
   )
-interface Printed {
-  readonly name: string
-  readonly queue: string
-  readonly waits?: boolean
-}
-const printed = async (): Promise<Printed[]> =>
-  (await (await fetch(`${rig.at.printer}/jobs`)).json()) as Promise<Printed[]>
-
 /** Numbers that look like chance and are the same each time (mulberry32). */
 function chance(seed: number): () => number {
   let state = seed
@@ -116,7 +71,7 @@ it(`buys and prints a run of ${shipments} exactly once, its worker killed ${deat
   const [mine, theirs] = await Promise.all([buyRun(context, id, seen), buyRun(context, id, seen)])
   expect([mine.ok, theirs.ok]).toEqual([true, true])
   const next = chance(18)
-  let running = await worker()
+  let running = await faults.worker()
   for (let death = 1; death <= deaths; death += 1) {
     const until = Math.floor((shipments * death) / (deaths + 2))
     await expect.poll(() => bought(id), { timeout: 240_000, interval: 50 }).toBeGreaterThanOrEqual(until)
@@ -124,10 +79,10 @@ it(`buys and prints a run of ${shipments} exactly once, its worker killed ${deat
     await new Promise((resolve) => setTimeout(resolve, next() * 250))
     await running.kill()
     if (death === Math.ceil(deaths / 2)) {
-      database.kill()
-      database = await startDatabase(folder, { port: database.port })
+      faults.kill()
+      await faults.again()
     }
-    running = await worker()
+    running = await faults.worker()
   }
   await expect.poll(() => bought(id), { timeout: 240_000, interval: 200 }).toBe(shipments)
   const unprinted = () => patiently(async () => (await db("print_job").whereIn("state", ["waiting", "sent"])).length)
@@ -142,7 +97,7 @@ it(`buys and prints a run of ${shipments} exactly once, its worker killed ${deat
   const run = there(await runById(db, 1, id))
   expect([run.state, run.bought.all.cost]).toEqual(["open", all.cost])
   // in the order of the run, each once
-  const labels = (await printed()).filter((one) => one.queue === "labels" && !one.waits).map((one) => one.name)
+  const labels = (await faults.printed()).filter((one) => one.queue === "labels" && !one.waits).map((one) => one.name)
   expect(labels).toHaveLength(shipments)
   const names = await db("print_job as p")
     .join("document as d", "d.id", "p.document_id")
