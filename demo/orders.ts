@@ -2,17 +2,7 @@ import type { LocalTime } from "core/calendar/index.ts"
 import { fields } from "server/formats/orderRow.ts"
 import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { items } from "./goods.ts"
-
-/** A small generator of even numbers between 0 and 1 (mulberry32), so that the demo is the same every time. */
-function seeded(seed: number): () => number {
-  let state = seed
-  return () => {
-    state = (state + 0x6d2b79f5) | 0
-    let t = Math.imul(state ^ (state >>> 15), 1 | state)
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
-  }
-}
+import { seeded } from "./seeded.ts"
 
 interface DemoOrder {
   number: string

@@ -18,7 +18,7 @@ import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
-import { type Chosen, GroupBar, groupPlate, LastGroup, useChosen } from "../parts/GroupBar.tsx"
+import { GroupBar, groupPlate, LastGroup, useChosen } from "../parts/GroupBar.tsx"
 import {
   changeChoices,
   changeMany,
@@ -31,6 +31,7 @@ import {
 import { toldGroup } from "../parts/groupAnswer.ts"
 import { Tags } from "../parts/Marks.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
+import { tickColumn } from "../parts/tickColumn.tsx"
 import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import { resolveScan } from "../shell/scan.server.ts"
@@ -200,7 +201,11 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
                 rowClass={(order) => (chosen.ids.has(order.id) ? "next" : undefined)}
                 // a page of more is not all that would be sorted
                 sorts={!loaderData.paged && !next}
-                columns={mayWork ? [tickOf(chosen, orders.length), ...orderColumns()] : orderColumns()}
+                columns={
+                  mayWork
+                    ? [tickColumn<FoundOrder>(chosen, orders.length, (order) => order), ...orderColumns()]
+                    : orderColumns()
+                }
               />
             </div>
           )}
@@ -267,29 +272,3 @@ const orderColumns = (): readonly TableColumn<FoundOrder>[] => [
       order.stops.length > 0 ? say("orders.stopped", { why: sayReasons(order.stops) }) : say(`stage.${order.stage}`),
   },
 ]
-
-/** The box by which an order is chosen for a change of many. */
-const tickOf = (chosen: Chosen, shown: number): TableColumn<FoundOrder> => ({
-  name: "tick",
-  className: "tick",
-  head: (
-    <input
-      type="checkbox"
-      aria-label={say("group.select-shown")}
-      checked={chosen.ids.size === shown}
-      onChange={chosen.toggleAll}
-    />
-  ),
-  cell: (order) => (
-    <input
-      type="checkbox"
-      name="order"
-      form="group-form"
-      value={order.id}
-      aria-label={say("group.select", { orderNumber: order.orderNumber })}
-      checked={chosen.ids.has(order.id)}
-      onChange={() => undefined}
-      onClick={(event) => chosen.toggle(order.id, event.shiftKey)}
-    />
-  ),
-})

@@ -86,8 +86,13 @@ function askedIn(form: FormData): z.input<typeof wholeAsk> {
 }
 
 async function pricesOf(work: Work, orderId: OrderId, form: FormData): Promise<Outcome<ReturnPrices>> {
-  const read = wholeAsk.safeParse(askedIn(form))
-  if (!read.success) return refused(reason("return.nothing"))
+  const asked = askedIn(form)
+  // the schema would take 1e3 and 0x10 for numbers too
+  if (Object.values(asked.ask.pieces ?? {}).some((n) => !/^\d{1,7}$/.test(String(n))))
+    return refused(reason("return.pieces"))
+  const read = wholeAsk.safeParse(asked)
+  if (!read.success)
+    return refused(reason(read.error.issues[0]?.path[1] === "packages" ? "return.nothing" : "return.unreadable"))
   const { ask, handing } = read.data
   const what = String(form.get("what"))
   const none = what === "packages" ? ask.packages.length === 0 : Object.values(ask.pieces).every((n) => n === 0)
@@ -131,7 +136,7 @@ export const returnActs = (work: Work, orderId: OrderId) => ({
     }),
     (_, { asked, service, amount, currency, key }) => {
       const read = wholeAsk.safeParse(jsonOf(asked))
-      if (!read.success) return Promise.resolve(refused(reason("return.nothing")))
+      if (!read.success) return Promise.resolve(refused(reason("return.unreadable")))
       const purchase = { serviceCode: service, expected: { amount, currency }, ...read.data.handing }
       return askReturn(work, orderId, read.data.ask, purchase, key)
     },

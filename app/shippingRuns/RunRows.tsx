@@ -5,6 +5,7 @@ import { sayReasons } from "words/reasons.ts"
 import { Act } from "../parts/ActForm.tsx"
 import type { Chosen } from "../parts/GroupBar.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
+import { tickColumn } from "../parts/tickColumn.tsx"
 import type { Answer } from "../shell/Sill.tsx"
 import type { RunRowView, RunView } from "./runView.server.ts"
 import { WeightField } from "./WeightField.tsx"
@@ -43,30 +44,7 @@ export function RunRows({ rows, ...acts }: { rows: readonly RunRowView[] } & Act
 const last = "~"
 
 const columnsOf = (acts: Acts, shown: number): readonly TableColumn<RunRowView>[] => [
-  {
-    name: "tick",
-    className: "tick",
-    head: (
-      <input
-        type="checkbox"
-        aria-label={say("group.select-shown")}
-        checked={acts.chosen.ids.size === shown && shown > 0}
-        onChange={acts.chosen.toggleAll}
-      />
-    ),
-    cell: (row) => (
-      <input
-        type="checkbox"
-        name="order"
-        form="group-form"
-        value={row.orderId}
-        aria-label={say("group.select", { orderNumber: row.orderNumber })}
-        checked={acts.chosen.ids.has(row.orderId)}
-        onChange={() => undefined}
-        onClick={(event) => acts.chosen.toggle(row.orderId, event.shiftKey)}
-      />
-    ),
-  },
+  tickColumn(acts.chosen, shown, (row) => ({ id: row.orderId, orderNumber: row.orderNumber })),
   {
     name: "order",
     heads: true,

@@ -13,6 +13,7 @@ import { warehouseById } from "server/setup/warehouse.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { type ReturnsAnswer, returnActs } from "../../app/parts/returns.server.ts"
 import { there } from "../../server/db/there.ts"
 import { readBack } from "../readBack.ts"
 import {
@@ -21,12 +22,14 @@ import {
   carrierAt,
   codes,
   fault,
+  formOf,
   ledger as ledgerAt,
   openRig,
   type Rig,
   readyToBuy,
   value,
   workAll,
+  workOf,
 } from "./rig.ts"
 
 let rig: Rig
@@ -209,6 +212,32 @@ describe("a label for the way back", () => {
     await workAll(rig.db)
     expect(there(await rig.db("return_intent").where({ order_id: orderId }).first()).state).toBe("void")
     expect((await reconcile(rig.db)).differences).toEqual([])
+  })
+
+  it("is priced from what is typed; a piece that is no number and a place that is too long are told", async () => {
+    const orderId = await sent("RT-FORM")
+    const work = await workOf(rig.context)
+    const line = there(await rig.db("order_line").where({ order_id: orderId }).first("id")).id
+    const ask = (fields: Record<string, string>) =>
+      returnActs(work, orderId)["return-price"](work, formOf({ to: "warehouse", prints: "on", mailTo: "", ...fields }))
+    const priced = (await ask({ what: "lines", [`back-${line}`]: "1" })) as ReturnsAnswer
+    expect(priced.returnPrices?.offers.map((one) => [one.code, one.price !== null])).toEqual([
+      ["LKR", true],
+      ["MDR", true],
+    ])
+    const cases: [Record<string, string>, string][] = [
+      [{ what: "lines", [`back-${line}`]: "one" }, "whole numbers"],
+      [{ what: "lines", [`back-${line}`]: "1e3" }, "whole numbers"],
+      [{ what: "lines", [`back-${line}`]: "-1" }, "whole numbers"],
+      [{ what: "lines", [`back-${line}`]: "900000" }, "Enter no more than that"],
+      [{ what: "lines" }, "Select what comes back"],
+      [{ what: "packages" }, "Select what comes back"],
+      [{ what: "whole", to: "other", company: "x".repeat(61) }, "too long"],
+    ]
+    for (const [fields, words] of cases) {
+      const { answer } = await ask(fields)
+      expect([answer.refused, answer.words]).toEqual([true, expect.stringContaining(words)])
+    }
   })
 
   it("is held against what was asked for as the way out is: an answer for other packages is canceled there", async () => {

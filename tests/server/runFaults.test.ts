@@ -6,6 +6,7 @@ import { makeRun, prepareAgain } from "server/shippingRuns/make.ts"
 import { prepareRun } from "server/shippingRuns/prepare.ts"
 import { runById } from "server/shippingRuns/read.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
+import { seeded } from "../../demo/seeded.ts"
 import { there } from "../../server/db/there.ts"
 import { type FaultRig, openFaultRig, patiently } from "./faultRig.ts"
 import { pickAll, type Rig, row, takeFile, value } from "./rig.ts"
@@ -33,17 +34,6 @@ const bought = (id: number) =>
   patiently(async () =>
     Number((await rig.db("shipping_run_order").where({ run_id: id, state: "bought" }).count({ n: "*" }).first())?.n),
   )
-/** Numbers that look like chance and are the same each time (mulberry32). */
-function chance(seed: number): () => number {
-  let state = seed
-  return () => {
-    state = (state + 0x6d2b79f5) | 0
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state)
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296
-  }
-}
-
 it(`buys and prints a run of ${shipments} exactly once, its worker killed ${deaths} times`, async () => {
   const { context, db } = rig
   await db("stock").update({ on_hand: 100_000 })
@@ -70,7 +60,7 @@ it(`buys and prints a run of ${shipments} exactly once, its worker killed ${deat
   const seen = { shipments: all.shipments, cost: all.cost }
   const [mine, theirs] = await Promise.all([buyRun(context, id, seen), buyRun(context, id, seen)])
   expect([mine.ok, theirs.ok]).toEqual([true, true])
-  const next = chance(18)
+  const next = seeded(18)
   let running = await faults.worker()
   for (let death = 1; death <= deaths; death += 1) {
     const until = Math.floor((shipments * death) / (deaths + 2))

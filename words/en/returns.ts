@@ -39,6 +39,8 @@ export const returns = {
   "return.brings": "{n, plural, one {# package} other {# packages}}",
   "return.cannot": "can't bring it back: {why}",
   "return.nothing": "Select what comes back.",
+  "return.pieces": "Enter the pieces as whole numbers, such as 2.",
+  "return.unreadable": "Something in this form is too long or missing. Check it and ask for prices again.",
   "return.too-many": "Up to {most, plural, one {# package comes} other {# packages come}} back at once. Select fewer.",
   "return.too-many-labels":
     "This order has {most, plural, one {# return label} other {# return labels}} already. Void one that isn't needed.",
