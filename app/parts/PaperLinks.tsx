@@ -4,13 +4,24 @@ import { wordFor } from "words/reasons.ts"
 import { Act } from "./ActForm.tsx"
 
 /** Papers that are made when they are asked for: to be looked at, or printed on the warehouse's printer. */
-export function PaperLinks({ at, papers, sendKey }: { at: string; papers: readonly string[]; sendKey: string }) {
+export function PaperLinks({
+  at,
+  papers,
+  sendKey,
+  intent = "print",
+}: {
+  at: string
+  papers: readonly string[]
+  sendKey: string
+  /** What the page calls printing one of them. */
+  intent?: string
+}) {
   return (
     <ul className="pack-papers">
       {papers.map((paper) => (
         <li key={paper}>
           <a href={`${at}/${paper}.pdf`}>{wordFor("paper.of-floor", paper)}</a>
-          <Act intent="print" sends={{ key: sendKey, paper }}>
+          <Act intent={intent} sends={{ key: sendKey, paper }}>
             <Button
               type="submit"
               variant="ghost"

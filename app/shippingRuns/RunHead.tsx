@@ -5,6 +5,7 @@ import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
+import { PaperLinks } from "../parts/PaperLinks.tsx"
 import { Table } from "../parts/Table.tsx"
 import { useShell } from "../shell/useNow.ts"
 import { RunRail } from "./RunRail.tsx"
@@ -83,8 +84,7 @@ function RunActs({ run }: { run: RunView }) {
           <Button type="submit">{say("shipping-run.give-up", { n: counts.buying })}</Button>
         </Act>
       ) : null}
-      <a href={`/orders/runs/${run.id}/pick-lists.pdf`}>{say("shipping-run.list-pdf")}</a>
-      <a href={`/orders/runs/${run.id}/slips.pdf`}>{say("shipping-run.slips-pdf")}</a>
+      <PaperLinks at={`/orders/runs/${run.id}`} intent="print-paper" papers={run.papers} sendKey={run.key} />
       {run.labels > 0 ? <a href={`/orders/runs/${run.id}/labels.pdf`}>{say("shipping-run.one-pdf")}</a> : null}
       {run.labels > 0 && run.unprinted === 0 ? (
         <Act intent="print" sends={{ which: "all", key: run.key }}>

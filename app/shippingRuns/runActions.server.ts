@@ -16,6 +16,7 @@ import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { changeMany, groupFields, toldUndone, undoFields } from "../parts/group.server.ts"
 import { toldGroup } from "../parts/groupAnswer.ts"
+import { printed, shippingRunPaper } from "../parts/printed.server.ts"
 import { type Answered, act, field, nothing } from "../shell/acts.server.ts"
 import { done, orderOfScan, refusal } from "../shell/scan.server.ts"
 
@@ -115,6 +116,11 @@ const buyActs = (id: number) => ({
     z.object({ which: z.enum(["unprinted", "all"]).catch("unprinted"), from: field.id }),
     (work, { which, from }, { key }) => printRun(work, id, from ? { from } : which, key),
     ({ labels }) => say("shipping-run.printing", { n: labels }),
+  ),
+  "print-paper": act(
+    z.object({ paper: z.enum(["pick-lists", "slips"], { error: "wish.unknown" }) }),
+    (work, { paper }, { key }) => printed(work, shippingRunPaper(work, paper, id), key),
+    (name) => say("packing.printed", { name }),
   ),
   seen: act(nothing, (work) => noteSeen(work, id)),
 })

@@ -26,6 +26,11 @@ export async function runView(work: Work, id: number) {
       reasons: row.reasons.slice(0, mostReasons),
     })),
     counts: countsOf(run),
+    /** Papers that are made of the run as it is now, before its labels. */
+    papers: [
+      ...(run.rows.some((row) => row.step === "not-picked") ? ["pick-lists"] : []),
+      ...(run.rows.some((row) => row.step !== "out" && row.step !== "with") ? ["slips"] : []),
+    ],
     labels: labels.reduce((sum, row) => sum + row.pieces, 0),
     unprinted: labels.reduce((sum, row) => sum + row.unprinted, 0),
     currency: work.warehouse.currency,

@@ -218,6 +218,14 @@ test("labels on half sheets, from the bench's own printer; orders scanned into a
   await expect(page.locator("#scan-answer")).toContainText("3 undone")
   await page.getByLabel("Select all shown").uncheck()
 
+  // their packing slips before their labels, one to a sheet
+  const slipsBefore = (await printed(page)).length
+  await page.getByRole("button", { name: "Print: Packing slips" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("packing-slips-run")
+  await expect
+    .poll(async () => (await printed(page)).slice(slipsBefore).map((one) => one.queue), { timeout: 60_000 })
+    .toEqual(["paper"])
+
   const before = (await printed(page)).length
   await press(page, /^Buy 3 for/)
   await expect(page.locator(".run-rows tbody tr").filter({ hasText: "bought" })).toHaveCount(3, { timeout: 60_000 })

@@ -69,6 +69,7 @@ export const pick = {
   "pick.nothing-to-undo": "You have nothing to put back here.",
   "pick.packed-already": "These pieces are already packed. Take them out of their carton first.",
   "paper.of-floor.list": "Pick list",
+  "paper.of-floor.pick-lists": "Pick lists",
   "paper.of-floor.slips": "Packing slips",
   "pick.go-there": "Go to {bin} next",
   "pick.run-all-done": "Everything in the run is picked.",

@@ -103,8 +103,6 @@ export const shippingRuns = {
   "shipping-run.printing": "{n, plural, one {# label is} other {# labels are}} printing.",
   "shipping-run.print-waiting": "{n, plural, one {# paper is} other {# papers are}} waiting to be printed.",
   "shipping-run.one-pdf": "All as one PDF",
-  "shipping-run.slips-pdf": "Packing slips",
-  "shipping-run.list-pdf": "Pick lists",
   "shipping-run.rest": "Nothing is ready yet",
   "shipping-run.rest-detail": "each order says what is missing",
   "shipping-run.wait": "Rating {n, plural, one {# order} other {# orders}}",
