@@ -280,7 +280,7 @@ export async function queueOf({ db, actor }: Context, printerId: number): Promis
 
 /**
  * Moves what waits for a printer to another of the warehouse, in its order. What it has been sent already is taken back
- * there first; what can't be taken back is printed there.
+ * there first; what can't be taken back, or may have been sent when it went away, is printed there and counted as kept.
  */
 export async function moveQueue(
   context: Context,
@@ -305,9 +305,10 @@ export async function moveQueue(
   const moved = await db("print_job")
     .where({ printer_id: fromId, state: "waiting", tries: 0 })
     .update({ printer_id: toId, trouble: null })
+  const unsure = await db("print_job").where({ printer_id: fromId, state: "waiting" }).pluck("id")
   await drainSoon(db, toId)
   await announce(db, { warehouseId: actor.warehouseId })
-  return accepted({ moved, kept })
+  return accepted({ moved, kept: kept + unsure.length })
 }
 
 /** Takes a job out of a queue that was not sent, or one that the printer gave up. Safe to repeat. */

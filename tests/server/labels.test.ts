@@ -12,7 +12,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { resolveScan } from "../../app/shell/scan.server.ts"
 import { there } from "../../server/db/there.ts"
 import { readBack } from "../readBack.ts"
-import { as, askForLabels, codes, openRig, type Rig, readyToBuy, row, value, workAll, workOf } from "./rig.ts"
+import { as, codes, openRig, type Rig, readyToBuy, row, value, workAll, workOf } from "./rig.ts"
 
 let rig: Rig
 let papers: ReturnType<typeof readBack>
@@ -119,5 +119,4 @@ it("the order is of this warehouse, or nothing is known of it", async () => {
   const elsewhere = as(rig.context, { warehouseId: 2 })
   expect(codes(await printTestLabels(elsewhere, orderId, "LKG", randomUUID()))).toEqual(["order.unknown"])
   await expect(printTestLabels(as(rig.context, { role: "sales" }), orderId, "LKG", "x")).rejects.toThrow("orders.work")
-  await askForLabels(rig.context, orderId, there(await shipmentOf(rig.db, orderId)))
 })

@@ -69,7 +69,8 @@ export const printers = {
   "printer.move": "Move all to",
   "printer.move-do": "Move",
   "printer.moved": "{n, plural, one {# job} other {# jobs}} moved.",
-  "printer.moved-kept": "{n, plural, one {# job} other {# jobs}} moved, {kept} already printing there.",
+  "printer.moved-kept":
+    "{n, plural, one {# job} other {# jobs}} moved, {kept} already sent, {kept, plural, one {stays} other {stay}} there.",
   "printer.uses": "What prints where",
   "printer.uses-note": "A bench or a person without a choice of their own prints where the warehouse does.",
   "printer.uses-save": "Save choices",
