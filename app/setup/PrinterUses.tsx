@@ -17,12 +17,15 @@ export function PrinterUses({
   benches,
   printers,
   uses,
+  seen,
   mayChange,
 }: {
   kinds: readonly PrintedKind[]
   benches: readonly BenchSeen[]
   printers: readonly Named[]
   uses: readonly PrinterUse[]
+  /** What these choices are known by when others are saved. */
+  seen: string
   mayChange: boolean
 }) {
   const places: readonly Named[] = [{ id: 0, name: say("printer.warehouse") }, ...benches]
@@ -70,7 +73,11 @@ export function PrinterUses({
     <div className="printer-uses">
       <h2>{say("printer.uses")}</h2>
       <p className="note">{say("printer.uses-note")}</p>
-      <ActForm intent="uses" key={uses.map((one) => `${one.kind}${one.benchId}${one.printerId}`).join(" ")}>
+      <ActForm
+        intent="uses"
+        sends={{ seen }}
+        key={uses.map((one) => `${one.kind}${one.benchId}${one.printerId}`).join(" ")}
+      >
         <Table
           caption={say("printer.uses")}
           sorts={false}

@@ -20,6 +20,7 @@ import {
   saveUses,
   useHalf,
   usePrinter,
+  usesMark,
   usesOf,
 } from "server/documents/setUp.ts"
 import { workContext } from "server/http/context.ts"
@@ -46,6 +47,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const search = new URL(request.url).searchParams
   const printers = await printersOf(work)
   const chosen = printers.find((one) => one.id === Number(search.get("printer"))) ?? null
+  const uses = await usesOf(work, "warehouse")
   return {
     rights: setUpRights(work.actor),
     mayChange: may(work.actor, "printers.manage"),
@@ -59,7 +61,8 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     chosenId: chosen?.id ?? null,
     queue: chosen ? await queueOf(work, chosen.id) : [],
     benches: await benchesOf(work.db, work.warehouse.id),
-    uses: await usesOf(work, "warehouse"),
+    uses,
+    usesMark: usesMark(uses),
     kinds: [...printedKinds],
     key: crypto.randomUUID(),
   }
@@ -93,8 +96,8 @@ export async function action({ request, context }: Route.ActionArgs) {
     ),
     drop: act(z.object({ job: field.id }), (work, { job }) => dropJob(work, job)),
     uses: act(
-      z.looseObject({}),
-      (work, _, { form }) => saveUses(work, "warehouse", usesIn(form)),
+      z.looseObject({ seen: field.text(60) }),
+      (work, { seen }, { form }) => saveUses(work, "warehouse", usesIn(form), seen),
       () => say("printer.uses-saved"),
     ),
     "add-bench": act(benchForm, addBench, () => say("bench.saved")),
@@ -104,7 +107,7 @@ export async function action({ request, context }: Route.ActionArgs) {
 
 /** What a form says prints where: fields called `use-labels-3` for a kind at a bench, 0 for the warehouse. */
 const usesIn = (form: FormData) =>
-  [...form.entries()].slice(0, 400).flatMap(([name, value]) => {
+  [...form.entries()].flatMap(([name, value]) => {
     const found = /^use-([a-z-]+)-(\d{1,9})$/.exec(name)
     const kind = printedKinds.find((one) => one === found?.[1])
     return kind && Number(value) > 0
@@ -144,6 +147,7 @@ export default function Printers({ loaderData, actionData: answered }: Route.Com
             benches={loaderData.benches}
             printers={loaderData.printers.filter((one) => one.active)}
             uses={loaderData.uses}
+            seen={loaderData.usesMark}
             mayChange={loaderData.mayChange}
           />
         </section>

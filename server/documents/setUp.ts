@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto"
 import { type LabelForm, labelFormOf, labelForms, labelSheets } from "core/documents/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -324,14 +325,28 @@ export async function dropJob(context: Context, jobId: number): Promise<Outcome<
   return accepted(null)
 }
 
+/** What choices of printers are known by, so that an edit on old ground is told. */
+export const usesMark = (uses: readonly PrinterUse[]): string =>
+  createHash("sha256")
+    .update(
+      uses
+        .map((one) => `${one.kind} ${one.benchId} ${one.printerId}`)
+        .sort()
+        .join("; "),
+    )
+    .digest("base64url")
+
 /**
  * Says which printer prints which kind of paper at the warehouse and its benches, or for the actor; 0: what is said for
  * all, or for the warehouse. Safe to repeat.
+ *
+ * @param seen mark of what was there when it was chosen; refused where that is another by now
  */
 export async function saveUses(
   context: Context,
   whose: "warehouse" | "own",
   uses: readonly PrinterUse[],
+  seen?: string,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, whose === "own" ? "orders.work" : "printers.manage")
@@ -342,6 +357,11 @@ export async function saveUses(
     const benches = new Set([0, ...(await trx("bench").where({ warehouse_id: actor.warehouseId }).pluck("id"))])
     if (uses.some((one) => !printers.has(one.printerId) || !benches.has(one.benchId)))
       return refused(reason("printer.gone"))
+    if (seen !== undefined) {
+      const now = usesMark(await usesOf({ ...context, db: trx }, whose))
+      if (now === usesMark(uses)) return accepted(null)
+      if (now !== seen) return refused(reason("order.changed-meanwhile"))
+    }
     await trx("printer_use")
       .where({ warehouse_id: actor.warehouseId })
       .where((own) => void (whose === "own" ? own.where({ user_id: actor.userId }) : own.whereNull("user_id")))

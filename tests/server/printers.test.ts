@@ -18,6 +18,7 @@ import {
   savePrinter,
   saveUses,
   usePrinter,
+  usesMark,
   usesOf,
 } from "server/documents/setUp.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -218,6 +219,11 @@ describe("which printer prints what", () => {
       [2, "warehouse"],
       [spare, "bench"],
     ])
+    // another lead saves what was chosen on the page of before: told, and nothing is lost; the same again is the same
+    const now = await usesOf(lead(), "warehouse")
+    value(await saveUses(lead(), "warehouse", now, usesMark(before)))
+    expect(codes(await saveUses(lead(), "warehouse", [], usesMark(before)))).toEqual(["order.changed-meanwhile"])
+    expect(usesMark(await usesOf(lead(), "warehouse"))).toBe(usesMark(now))
     value(await saveUses(rig.context, "own", [{ kind: "labels", benchId: 0, printerId: 2 }]))
     expect([await of("label", mine), await of("label", atBench)]).toEqual([
       [2, "user"],
