@@ -22,7 +22,12 @@ const furthest = 400
  * days), then the next day of delivery. Saturday counts where it was bought. Refused when the day of sending is past
  * the service's cut-off or too far ahead, or no such day comes.
  */
-export function arrivalOf(tariff: Tariff, service: Service, zone: string, request: RateRequest): Outcome<Arrival> {
+export function arrivalOf(
+  tariff: Tariff,
+  service: Service,
+  zone: string,
+  request: Omit<RateRequest, "packages">,
+): Outcome<Arrival> {
   const { transit } = service
   const { shipDate, today } = request
   const holidays = holidaysOf(tariff)

@@ -1,6 +1,7 @@
-import { Decimal } from "decimal.js"
+import type { Decimal } from "decimal.js"
 import { type Reason, reason, reasonOf } from "../refusal/index.ts"
 import { type Condition, type Fact, inRange, type Service, type Tariff } from "../tariff/index.ts"
+import { massIn, sumMass } from "../units/index.ts"
 import { lengthAndGirth, type Measured } from "./measures.ts"
 import { type RateRequest, ratedAsResidential } from "./request.ts"
 
@@ -113,7 +114,7 @@ function whyShipment(fact: Fact, situation: Situation): readonly Reason[] | null
     case "pieces-over":
       return when(packages.length > Number(fact.figure), { figure: packages.length, limit: fact.figure })
     case "total-over": {
-      const total = packages.reduce((sum, one) => sum.add(one.weight), new Decimal(0))
+      const total = massIn(sumMass(packages.map(({ one }) => one.weight)), service.weighing.unit)
       return when(total.gt(fact.figure), {
         figure: total.toDecimalPlaces(2).toString(),
         limit: fact.figure,

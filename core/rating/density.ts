@@ -48,7 +48,7 @@ const densityScale: readonly (readonly [atLeast: string, FreightClass])[] = [
 ]
 
 /** Cubic inches in a cubic foot: NIST Handbook 44, Appendix C. */
-const cubicInches = 1728
+export const cubicInches = 1728
 
 /**
  * Density in pounds per cubic foot of the outer size and the gross weight, pallet included; exact.
@@ -61,8 +61,15 @@ export const density = (gross: Mass, outer: Size): Decimal =>
 /** Cubic feet of an outer size; exact. */
 export const cubicFeet = (outer: Size): Decimal => new Decimal(volumeIn(outer, "in")).div(cubicInches)
 
+const densityBounds = densityScale.map(([atLeast, freightClass]) => ({ atLeast: Number(atLeast), freightClass }))
+
+/** The class of a density in lb/ft³ that a double holds: the caller sees to what lies on a bound. */
+export const classOfPlainDensity = (poundsPerCubicFoot: number): FreightClass =>
+  densityBounds.find(({ atLeast }) => poundsPerCubicFoot >= atLeast)?.freightClass ?? "400"
+
 /** The class of a density in lb/ft³. */
 export function classOfDensity(poundsPerCubicFoot: Decimal.Value): FreightClass {
-  const figure = new Decimal(poundsPerCubicFoot)
+  // a density of kilograms and centimeters has no end in pounds and feet: on a bound it is on it
+  const figure = new Decimal(poundsPerCubicFoot).toDecimalPlaces(12)
   return densityScale.find(([atLeast]) => figure.gte(atLeast))?.[1] ?? "400"
 }

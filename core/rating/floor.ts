@@ -1,85 +1,97 @@
 import { Decimal } from "decimal.js"
-import type { Size } from "../units/index.ts"
-import { lengthIn } from "../units/index.ts"
+import { type Length, length, lengthIn, type Size } from "../units/index.ts"
 
-/** A pallet as it stands on a trailer's floor. */
+/** A pallet as it stands on a trailer's floor, in nanometers. */
 export interface Standing {
-  readonly size: Size
-  readonly stackable?: boolean
+  readonly long: number
+  readonly short: number
+  readonly height: number
+  readonly stackable: boolean
+}
+export interface TrailerInside {
+  readonly width: number
+  readonly height: number
 }
 
 interface Spot {
-  readonly short: Decimal
-  readonly long: Decimal
-  readonly height: Decimal
+  readonly short: number
+  readonly long: number
+  readonly height: number
 }
 
 /**
- * Length of trailer floor, in inches, that pallets take: two that may be stacked and are low enough share a place;
- * places stand side by side in pairs where the width allows, turned as takes the least length. The order in which
- * they are given changes nothing. Reckoned as dispatchers do, not proved least; common practice, no published source.
+ * Length of trailer floor, in inches, that pallets take: see `floorLengthOf`.
  *
  * @example four pallets of 48 × 40 in, not stackable, in 96 in: pairs of 40 in, 80 in in all
  */
 export function floorLength(
-  pallets: readonly Standing[],
+  pallets: readonly { readonly size: Size; readonly stackable?: boolean }[],
   trailer: { readonly width: Decimal.Value; readonly height: Decimal.Value },
 ): Decimal {
-  const spots = places(pallets, new Decimal(trailer.height))
-  let length = new Decimal(0)
-  const left = [...spots]
+  const nanometres = floorLengthOf(
+    pallets.map(({ size, stackable }) => {
+      const [l, w] = [parts(size.length), parts(size.width)]
+      return { long: Math.max(l, w), short: Math.min(l, w), height: parts(size.height), stackable: stackable === true }
+    }),
+    { width: parts(length(trailer.width, "in")), height: parts(length(trailer.height, "in")) },
+  )
+  return new Decimal(nanometres).div(25_400_000)
+}
+
+/** A length in whole nanometers: finer than a pallet is measured, and a double holds 9 000 km of them. */
+const parts = (value: Length): number => lengthIn(value, "mm").mul(1_000_000).floor().toNumber()
+
+/**
+ * Length of trailer floor that pallets take: two that may be stacked and are low enough share a place; places stand
+ * side by side in pairs where the width allows, turned as takes the least length. The order in which they are given
+ * changes nothing. Reckoned as dispatchers do, not proved least; common practice, no published source.
+ *
+ * @returns in nanometers, as the edges are given
+ */
+export function floorLengthOf(pallets: readonly Standing[], trailer: TrailerInside): number {
+  const left = places(pallets, trailer.height)
+  let length = 0
   while (left.length > 0) {
     const first = left.shift() as Spot
-    const pairs = left.map((other, index) => ({ index, length: rowOfTwo(first, other, trailer.width) }))
-    const alone = new Decimal(
-      first.short.lte(trailer.width) && first.long.lte(trailer.width) ? first.short : first.long,
-    )
-    const best = pairs.reduce<{ index: number; length: Decimal | null }>(
-      (least, one) => (one.length !== null && (least.length === null || one.length.lt(least.length)) ? one : least),
-      { index: -1, length: null },
-    )
-    if (best.length === null) length = length.add(alone)
+    let [best, row] = [-1, Number.POSITIVE_INFINITY]
+    for (let index = 0; index < left.length; index += 1) {
+      const pair = rowOfTwo(first, left[index] as Spot, trailer.width)
+      if (pair < row) [best, row] = [index, pair]
+    }
+    if (best < 0) length += first.long <= trailer.width ? first.short : first.long
     else {
-      left.splice(best.index, 1)
-      length = length.add(best.length)
+      left.splice(best, 1)
+      length += row
     }
   }
   return length
 }
 
-/** The shortest row that two places fit in side by side, or null when the trailer is too narrow for any turn. */
-function rowOfTwo(a: Spot, b: Spot, width: Decimal.Value): Decimal | null {
-  const turns = (one: Spot) => [
-    { across: one.short, along: one.long },
-    { across: one.long, along: one.short },
-  ]
-  const rows = turns(a)
-    .flatMap((x) => turns(b).map((y) => ({ across: x.across.add(y.across), along: Decimal.max(x.along, y.along) })))
-    .filter((row) => row.across.lte(width))
-    .map((row) => row.along)
-  return rows.length === 0 ? null : Decimal.min(...rows)
+/** The shortest row that two places fit in side by side; without end when the trailer is too narrow for any turn. */
+function rowOfTwo(a: Spot, b: Spot, width: number): number {
+  let shortest = Number.POSITIVE_INFINITY
+  const row = (across: number, along: number) => {
+    if (across <= width && along < shortest) shortest = along
+  }
+  row(a.short + b.short, Math.max(a.long, b.long))
+  row(a.short + b.long, Math.max(a.long, b.short))
+  row(a.long + b.short, Math.max(a.short, b.long))
+  row(a.long + b.long, Math.max(a.short, b.short))
+  return shortest
 }
 
 /** Places on the floor, longest first: pallets, and pairs of stackable ones whose heights the trailer holds. */
-function places(pallets: readonly Standing[], height: Decimal): Spot[] {
-  const spot = ({ size }: Standing): Spot => {
-    const [l, w] = [lengthIn(size.length, "in"), lengthIn(size.width, "in")]
-    return { short: Decimal.min(l, w), long: Decimal.max(l, w), height: lengthIn(size.height, "in") }
-  }
-  const order = (a: Spot, b: Spot) => b.long.cmp(a.long) || b.short.cmp(a.short) || b.height.cmp(a.height)
-  const single = pallets.filter((one) => !one.stackable).map(spot)
-  const low = pallets
-    .filter((one) => one.stackable)
-    .map(spot)
-    .sort(order)
+function places(pallets: readonly Standing[], height: number): Spot[] {
+  const order = (a: Spot, b: Spot) => b.long - a.long || b.short - a.short || b.height - a.height
+  const low = pallets.filter((one) => one.stackable).sort(order)
   const stacked: Spot[] = []
   while (low.length > 0) {
     const base = low.shift() as Spot
     const top = low.findIndex(
-      (one) => one.short.lte(base.short) && one.long.lte(base.long) && one.height.add(base.height).lte(height),
+      (one) => one.short <= base.short && one.long <= base.long && one.height + base.height <= height,
     )
     if (top >= 0) low.splice(top, 1)
     stacked.push(base)
   }
-  return [...single, ...stacked].sort(order)
+  return [...pallets.filter((one) => !one.stackable), ...stacked].sort(order)
 }

@@ -100,8 +100,12 @@ const roundedEdges = (edges: Edges, { dimensional }: Weighed): Edges =>
     ? edges
     : (edges.map((edge) => roundToStep(edge, dimensional.step, dimensional.rounding)) as unknown as Edges)
 
-/** Length + girth of edges, longest first: the longest and twice the sum of the others. */
-export const lengthAndGirth = ([longest, second, third]: Edges): Decimal => longest.add(second.add(third).mul(2))
+/**
+ * Length + girth of edges, longest first: the longest and twice the sum of the others. Edges in inches that were given
+ * in millimeters have no end: their sum is rounded, so that 165 inches are 165.
+ */
+export const lengthAndGirth = ([longest, second, third]: Edges): Decimal =>
+  longest.add(second.add(third).mul(2)).toDecimalPlaces(20)
 
 /** Weights and edges of the packages in hand, by unit: a comparison asks for them once for each service. */
 const weights = new WeakMap<Mass, Map<MassUnit, Decimal>>()

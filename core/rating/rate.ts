@@ -15,7 +15,7 @@ import { byUnit } from "./prices/byUnit.ts"
 import { byWay } from "./prices/byWay.ts"
 import { byWeight } from "./prices/byWeight.ts"
 import type { Payer, RateRequest } from "./request.ts"
-import { goodsRefused, outOfReach, packagesRefused, wishesRefused } from "./suitability.ts"
+import { coverRefused, goodsRefused, outOfReach, packagesRefused, wishesRefused } from "./suitability.ts"
 import { surcharges } from "./surcharges.ts"
 
 export interface Rate {
@@ -57,6 +57,7 @@ export function rateShipment(tariff: Tariff, service: Service, request: RateRequ
     ...packagesRefused(service, packages),
     ...goodsRefused(service, request),
     ...wishesRefused(service, request),
+    ...coverRefused(service, packages),
   ]
   const arrival = zone === null ? null : arrivalOf(tariff, service, zone, request)
   if (arrival && !arrival.ok) refusals.push(...arrival.reasons)

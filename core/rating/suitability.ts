@@ -1,8 +1,8 @@
-import { Decimal } from "decimal.js"
+import type { Decimal } from "decimal.js"
 import { isMilitary, isPostBox } from "../address/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
 import { inRange, type Service, type Tariff } from "../tariff/index.ts"
-import { lengthIn } from "../units/index.ts"
+import { lengthIn, massIn, sumMass } from "../units/index.ts"
 import { edgesIn, lengthAndGirth, weightIn } from "./measures.ts"
 import type { RatedPackage, RateRequest } from "./request.ts"
 
@@ -27,7 +27,7 @@ export function outOfReach(tariff: Tariff, { reach, returns }: Service, { from, 
 }
 
 /** Why a service does not take such goods. */
-export function goodsRefused({ goods, limits }: Service, request: RateRequest): Reason[] {
+export function goodsRefused({ goods, limits }: Service, request: Pick<RateRequest, "dangerous" | "value">): Reason[] {
   const reasons: Reason[] = []
   const dangerous = request.dangerous ?? []
   const unNumbers = (some: typeof dangerous) => [...new Set(some.map((one) => one.unNumber))].join(", ")
@@ -66,7 +66,8 @@ export function packagesRefused(service: Service, packages: readonly RatedPackag
   })
   if (limits.pieces !== null && packages.length > limits.pieces)
     reasons.push(reason("rate.too-many-pieces", { pieces: packages.length, limit: limits.pieces }))
-  const weight = packages.reduce((sum, one) => sum.add(weightIn(one.weight, weighing.unit)), new Decimal(0))
+  // added before it is converted: a pound is no whole part of a kilogram
+  const weight = massIn(sumMass(packages.map((one) => one.weight)), weighing.unit)
   if (limits.total !== null && weight.gt(limits.total))
     reasons.push(
       reason("rate.over-total", {
@@ -78,8 +79,11 @@ export function packagesRefused(service: Service, packages: readonly RatedPackag
   return reasons
 }
 
-/** Why a service can't do what is asked for besides carrying: options, cover, who pays. */
-export function wishesRefused(service: Service, request: RateRequest): Reason[] {
+/** Why a service can't do what is asked for besides carrying: options, who pays. */
+export function wishesRefused(
+  service: Service,
+  request: Pick<RateRequest, "options" | "payer" | "dutiesPayer">,
+): Reason[] {
   const reasons: Reason[] = []
   const asked = request.options ?? new Set()
   for (const option of asked) {
@@ -94,15 +98,19 @@ export function wishesRefused(service: Service, request: RateRequest): Reason[] 
   if (!service.billing.freight.includes(payer)) reasons.push(reason("rate.payer", { payer }))
   const duties = request.dutiesPayer
   if (duties && !service.billing.duties.includes(duties)) reasons.push(reason("rate.duties-payer", { payer: duties }))
-  const { most } = service.cover
-  for (const one of request.packages)
-    if (one.declared?.amount.gt(most))
-      reasons.push(
-        reason(Number(most) === 0 ? "rate.no-cover" : "rate.cover", {
-          package: one.number,
-          figure: one.declared.amount.toFixed(2),
-          most,
-        }),
-      )
   return reasons
 }
+
+/** Why a service does not cover what is declared for packages. */
+export const coverRefused = ({ cover }: Service, packages: readonly RatedPackage[]): Reason[] =>
+  packages.flatMap(({ declared, number }) =>
+    declared?.amount.gt(cover.most)
+      ? [
+          reason(Number(cover.most) === 0 ? "rate.no-cover" : "rate.cover", {
+            package: number,
+            figure: declared.amount.toFixed(2),
+            most: cover.most,
+          }),
+        ]
+      : [],
+  )

@@ -20,6 +20,7 @@ export const share = figure
 export const code = z
   .string()
   .regex(/^[A-Za-z0-9][A-Za-z0-9 ._/-]{0,31}$/, "a code has up to 32 letters, figures and . _ / -")
+  .refine((text) => !(text in Object.prototype), "this word can't be used as a code")
   .meta({ description: "A short name that other parts of the document refer to" })
 
 export const words = z.string().trim().min(1).max(120)

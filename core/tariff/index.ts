@@ -3,6 +3,7 @@ export { type Condition, type Fact, factsIn } from "./conditions.ts"
 export { type FuelShare, type FuelTable, fuelOn } from "./fuel.ts"
 export { type Finding, lintTariff, type Path } from "./lint/index.ts"
 export * from "./options.ts"
+export { type ComparablePlace, comparablePlace, type PostalIndex, postalIndex } from "./postalIndex.ts"
 export {
   type Amount,
   amountBases,

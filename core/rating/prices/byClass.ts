@@ -1,7 +1,8 @@
 import { Decimal } from "decimal.js"
 import { accepted, type Outcome, reason, refused } from "../../refusal/index.ts"
 import { figureFor, type PriceBy } from "../../tariff/index.ts"
-import { classOfDensity, cubicFeet, density, type FreightClass } from "../density.ts"
+import { volumeIn } from "../../units/index.ts"
+import { classOfDensity, cubicInches, density, type FreightClass } from "../density.ts"
 import { floorLength } from "../floor.ts"
 import type { RatedPackage } from "../request.ts"
 import { type Base, baseCharge, breakAt, type PricingBy, total } from "./base.ts"
@@ -75,11 +76,13 @@ export function byClass(asked: PricingBy<"class">): Outcome<Base> {
   const { price, service, zone, packages } = asked
   const classed = packages.map((one) => ({ ...ratedClass(price, one.one), pounds: one.billed, one: one.one }))
   const own = total(classed.map((one) => one.pounds))
-  const feet = total(packages.map(({ one }) => cubicFeet(one.size)))
+  // divided last: a volume of which a third is no decimal would round up to a pound more
+  const inches = total(packages.map(({ one }) => volumeIn(one.size, "in")))
+  const feet = inches.div(cubicInches)
   const cubic = price.cubicCapacity
   const light =
-    cubic !== null && feet.gte(cubic.from) && own.lt(feet.mul(cubic.densityUnder))
-      ? feet.mul(cubic.weightPerFoot).ceil()
+    cubic !== null && feet.gte(cubic.from) && own.mul(cubicInches).lt(inches.mul(cubic.densityUnder))
+      ? inches.mul(cubic.weightPerFoot).div(cubicInches).ceil()
       : null
   const weights =
     light !== null && cubic !== null
@@ -89,10 +92,12 @@ export function byClass(asked: PricingBy<"class">): Outcome<Base> {
     ? floorLength(
         packages.map(({ one }) => one),
         price.trailer,
-      ).div(12)
+      )
     : null
   const byFloor =
-    price.linearFoot && floor?.gte(price.linearFoot.from) ? floor.mul(price.linearFoot.weightPerFoot).ceil() : null
+    price.linearFoot && floor?.div(12).gte(price.linearFoot.from)
+      ? floor.mul(price.linearFoot.weightPerFoot).div(12).ceil()
+      : null
   const rates = price.rates[zone] ?? {}
   const rated = rateByClass(rates, price.breaks, atLeast(weights, byFloor, rates, price.breaks))
   if (!rated.ok) return rated
@@ -120,7 +125,7 @@ export function byClass(asked: PricingBy<"class">): Outcome<Base> {
     ...(byFloor?.gt(total(weights.map((one) => one.pounds)))
       ? [
           reason("why.linear-foot", {
-            feet: floor?.toDecimalPlaces(2).toString() ?? "",
+            feet: floor?.div(12).toDecimalPlaces(2).toString() ?? "",
             perFoot: price.linearFoot?.weightPerFoot ?? "",
             weight: byFloor.toString(),
           }),

@@ -1,6 +1,7 @@
 import { Decimal } from "decimal.js"
 import { accepted, reason, refused } from "../../refusal/index.ts"
 import { figureFor } from "../../tariff/index.ts"
+import { massIn, sumMass } from "../../units/index.ts"
 import { roundWeight } from "../measures.ts"
 import { baseCharge, breakAt, type Pricer, total } from "./base.ts"
 import { whyZone } from "./byWeight.ts"
@@ -16,7 +17,7 @@ export const byUnit: Pricer<"unit"> = (asked) => {
   const { price, service, zone, packages } = asked
   const rates = price.rates[zone]
   if (!rates) return refused(reason("rate.no-zone-rate", { zone }))
-  const actual = total(packages.map((one) => one.weight))
+  const actual = massIn(sumMass(packages.map(({ one }) => one.weight)), service.weighing.unit)
   const cubic = total(packages.map((one) => one.volume))
   const { dimensional, weighing } = service
   const bySize =
