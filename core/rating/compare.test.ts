@@ -1,7 +1,7 @@
 import { Decimal } from "decimal.js"
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
-import { cheapestOf, fastestOf, isUnbeaten, preselect } from "./compare.ts"
+import { type Comparable, cheapestOf, fastestOf, preselect, unbeatenOf } from "./compare.ts"
 
 const offer = (code: string, cost: string, arrives: string) => ({ code, cost: new Decimal(cost), arrives })
 const ground = offer("ground", "9.00", "2026-12-01 18:00")
@@ -10,18 +10,25 @@ const noon = offer("noon", "31.00", "2026-11-25 12:00")
 const morning = offer("morning", "54.00", "2026-11-25 09:00")
 const all = [noon, slow, morning, ground]
 
+/** By the words themselves: no other is at least as cheap and as early, and better in one of the two. */
+const isUnbeaten = (one: Comparable, some: readonly Comparable[]): boolean =>
+  !some.some(
+    (other) =>
+      other.cost.lte(one.cost) &&
+      other.arrives <= one.arrives &&
+      (other.cost.lt(one.cost) || other.arrives < one.arrives),
+  )
+
 describe("an offer is unbeaten", () => {
   it("when nothing is as cheap and as early", () => {
     // more expensive than noon and later: beaten by it
     const beaten = offer("beaten", "31.01", "2026-11-25 12:01")
-    expect([...all, beaten].filter((one) => isUnbeaten(one, [...all, beaten])).map((one) => one.code)).toEqual(
-      all.map((one) => one.code),
-    )
+    expect(unbeatenOf([...all, beaten])).toEqual(all)
   })
   it("by its twin, but not by one that costs the same and is earlier, or is there at the same time for less", () => {
-    expect(isUnbeaten(noon, [noon, { ...noon, code: "twin" }])).toBe(true)
-    expect(isUnbeaten(noon, [noon, offer("earlier", "31.00", "2026-11-25 11:59")])).toBe(false)
-    expect(isUnbeaten(noon, [noon, offer("cheaper", "30.99", "2026-11-25 12:00")])).toBe(false)
+    expect(unbeatenOf([noon, { ...noon, code: "twin" }])).toHaveLength(2)
+    expect(unbeatenOf([noon, offer("earlier", "31.00", "2026-11-25 11:59")])).not.toContain(noon)
+    expect(unbeatenOf([noon, offer("cheaper", "30.99", "2026-11-25 12:00")])).not.toContain(noon)
   })
 })
 
@@ -58,6 +65,7 @@ it("what is cheapest, fastest or proposed is unbeaten, in whatever order the off
       const promised = `2026-12-${day}`
       const found = [cheapestOf(offers, () => true), fastestOf(offers), preselect(offers, promised)]
       for (const one of found) expect(one && isUnbeaten(one, offers)).toBe(true)
+      expect(unbeatenOf(offers)).toEqual(offers.filter((one) => isUnbeaten(one, offers)))
       const told = (list: typeof offers) => {
         const one = preselect(list, promised)
         return [one?.cost.toFixed(2), one?.arrives]

@@ -6,17 +6,26 @@ export interface Comparable {
   readonly arrives: string
 }
 
-/** Whether no other offer is at least as cheap and at least as early, and better in one of the two. */
-export const isUnbeaten = (one: Comparable, all: readonly Comparable[]): boolean =>
-  !all.some(
-    (other) =>
-      other.cost.lte(one.cost) &&
-      other.arrives <= one.arrives &&
-      (other.cost.lt(one.cost) || other.arrives < one.arrives),
-  )
+/** Those of all that no other is at least as cheap and as early as, and better in one of the two; in their order. */
+export function unbeatenOf<T extends Comparable>(all: readonly T[]): T[] {
+  const kept = new Set<T>()
+  let earliest: T | null = null
+  // from the cheapest on, only one that arrives earlier than all cheaper ones is unbeaten
+  for (const one of [...all].sort(byCost))
+    if (
+      earliest === null ||
+      one.arrives < earliest.arrives ||
+      (one.arrives === earliest.arrives && one.cost.eq(earliest.cost))
+    ) {
+      kept.add(one)
+      earliest = one
+    }
+  return all.filter((one) => kept.has(one))
+}
 
-const byCost = (a: Comparable, b: Comparable) => a.cost.cmp(b.cost) || a.arrives.localeCompare(b.arrives)
-const byArrival = (a: Comparable, b: Comparable) => a.arrives.localeCompare(b.arrives) || a.cost.cmp(b.cost)
+const earlier = (a: Comparable, b: Comparable) => (a.arrives < b.arrives ? -1 : a.arrives > b.arrives ? 1 : 0)
+const byCost = (a: Comparable, b: Comparable) => a.cost.cmp(b.cost) || earlier(a, b)
+const byArrival = (a: Comparable, b: Comparable) => earlier(a, b) || a.cost.cmp(b.cost)
 
 /** The cheapest of what is in time, or where nothing is, of all; the earlier of two at one price. */
 export function cheapestOf<T extends Comparable>(offers: readonly T[], inTime: (offer: T) => boolean): T | null {

@@ -138,7 +138,7 @@ async function offerOf(
   if (!prices) return null
   const { alone, together, apart } = prices
   const promised = some.map((one) => one.order.promised_on).filter((day) => day !== null)
-  const arrives = together.offer.rate?.arrival.date ?? ""
+  const arrives = together.offer.price?.arrival.date ?? ""
   if (promised.some((day) => arrives > day)) return null
   const saving = { amount: apart.amount.sub(together.cost.amount), currency: apart.currency }
   if (saving.amount.lte(0)) return null

@@ -109,7 +109,7 @@ async function workOutPrice(packing: PackingGround, rows: PlannedRows): Promise<
   const packed = await packedRateable(packing, rows)
   if (!packed) return null
   const { preselected } = compare(packing.ground, packed.goods)
-  return preselected?.rate ? { plan: packed.plan, offer: preselected, cost: preselected.rate.contract } : null
+  return preselected?.price ? { plan: packed.plan, offer: preselected, cost: preselected.price.contract } : null
 }
 
 /** Packings already worked out, by what they were worked out from: a page that is opened again asks for the same. */

@@ -87,14 +87,14 @@ export function waysOf(
   const listed = asked.standing === "pallet" ? asked.pallets.length : asked.parcels.length
   // so much is arranged with a carrier by hand, and no tariff prices it
   if (asked.packages > listed) return { ways: [], packages: Math.min(asked.packages, mostCounted) }
-  const ways = answersOf(ground, asked).flatMap(({ service, rate, collection }): Way[] => {
-    if (!rate || !collection) return []
-    const arrivals = new Map<LocalDate, LocalDate | null>([[collection.onDate, rate.arrival.date]])
+  const ways = answersOf(ground, asked).flatMap(({ service, price, collection }): Way[] => {
+    if (!price || !collection) return []
+    const arrivals = new Map<LocalDate, LocalDate | null>([[collection.onDate, price.arrival.date]])
     const arrives = (shipDate: LocalDate): LocalDate | null => {
       if (!arrivals.has(shipDate)) {
         const held = inForce(service, shipDate)
         const request = held && requestFor(ground, asked, held.terms, shipDate)
-        const arrival = held && request && arrivalOf(held.version.tariff, held.terms, rate.zone, request)
+        const arrival = held && request && arrivalOf(held.version.tariff, held.terms, price.zone, request)
         arrivals.set(shipDate, arrival?.ok ? arrival.value.date : null)
       }
       return arrivals.get(shipDate) ?? null
@@ -103,14 +103,14 @@ export function waysOf(
     return [
       {
         service,
-        cost: rate.contract,
+        cost: price.contract,
         get departures() {
           departures ??= leavingBy(open, service.code).filter((one) => arrives(one.onDate) !== null)
           return departures
         },
-        soonest: rate.arrival.date,
+        soonest: price.arrival.date,
         arrives: (shipDate) => arrives(shipDate) as LocalDate,
-        time: rate.arrival.time,
+        time: price.arrival.time,
       },
     ]
   })

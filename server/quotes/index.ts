@@ -44,14 +44,14 @@ export async function quoteFor(db: Knex, warehouse: Warehouse, asked: QuoteAsked
   const { offers } = await compareServices(db, warehouse, rateable, now)
   const rules = await chargingRules(db)
   const services = offers.map((offer): QuotedService => {
-    const { rate, service } = offer
-    const charged = rate
+    const { price, service } = offer
+    const charged = price
       ? chargedFor(rules, {
           customer: asked.customer,
           mode: service.mode,
           country: asked.shipTo.country,
-          contract: rate.contract,
-          list: rate.list,
+          contract: price.contract,
+          list: price.list,
           packages,
           worth,
           theirs: false,
@@ -61,11 +61,11 @@ export async function quoteFor(db: Knex, warehouse: Warehouse, asked: QuoteAsked
       code: service.code,
       name: service.name,
       carrier: service.carrier,
-      arrives: rate ? { date: rate.arrival.date, time: rate.arrival.time } : null,
+      arrives: price ? { date: price.arrival.date, time: price.arrival.time } : null,
       late: offer.late,
       charged: charged ? moneyText(charged.amount).amount : null,
-      contract: rate ? costOf(rate).toFixed(2) : null,
-      list: rate ? moneyText(rate.list).amount : null,
+      contract: price ? costOf(price).toFixed(2) : null,
+      list: price ? moneyText(price.list).amount : null,
       tariffVersionId: offer.version?.id ?? null,
       refusals: offer.refusals,
       best: false,

@@ -7,42 +7,25 @@ import {
   accountMatches,
   askedOf,
   type DangerousGood,
-  isUnbeaten,
   type Payer,
+  type Priced,
   preselect,
-  type Rate,
+  priceShipment,
   type RatedPackage,
   type RateRequest,
-  rateShipment,
+  unbeatenOf,
 } from "core/rating/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
-import type { OptionCode, Service } from "core/tariff/index.ts"
+import type { OptionCode, Place, Service } from "core/tariff/index.ts"
 import type { Length } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { holidaySet } from "../setup/holidays.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import { type InForce, inForce, type RatedService, servicesOn, type TariffVersion } from "./tariffs.ts"
+import { type Answer, Offer } from "./offer.ts"
+import { type InForce, inForce, type RatedService, servicesOn } from "./tariffs.ts"
 
-/** A service's answer for a shipment: a rate with the truck it would leave on, or why it can't. */
-export interface Offer {
-  readonly service: RatedService
-  readonly collection: Collection | null
-  /** The version of the carrier's tariff that it was priced by, and what it says of the service. */
-  readonly version: TariffVersion | null
-  readonly terms: Service | null
-  readonly rate: Rate | null
-  readonly refusals: readonly Reason[]
-  /** Nothing else is as cheap and as early. */
-  readonly unbeaten: boolean
-  readonly late: boolean
-  /** The carrier does not answer at present; rates stand, booking waits. */
-  readonly down: boolean
-  /** The carrier's account is prepaid and holds less than the charge: so much is left. */
-  readonly short: Money | null
-  /** How the goods must stand for this service, when they do not stand so yet. */
-  readonly needs: "pallet" | "loose" | null
-}
+export { Offer } from "./offer.ts"
 
 export interface Comparison {
   readonly offers: readonly Offer[]
@@ -116,7 +99,17 @@ export const compareServices = async (
  * carriers work on some public holidays; abroad the public holidays there are added.
  */
 const stillDays = (shipTo: Address, home: string, from: LocalDate): ReadonlySet<LocalDate> =>
-  shipTo.country === home ? new Set() : holidaySet(shipTo.country, shipTo.state, from)
+  shipTo.country === home ? noDays : holidaySet(shipTo.country, shipTo.state, from)
+
+const noDays: ReadonlySet<LocalDate> = new Set()
+
+/** Where a warehouse sends from, kept with it: every service asks. */
+const senders = new WeakMap<Pick<Warehouse, "country" | "postalCode">, Place>()
+function senderOf(warehouse: Pick<Warehouse, "country" | "postalCode">): Place {
+  const known = senders.get(warehouse) ?? { country: warehouse.country, postalCode: warehouse.postalCode }
+  senders.set(warehouse, known)
+  return known
+}
 
 /** How a service takes the goods: by hand, on pallets, or either, then as they stand. */
 export const standingFor = ({ goods }: Service, standing: Rateable["standing"]): Rateable["standing"] =>
@@ -131,7 +124,7 @@ export function requestFor(
 ): RateRequest {
   const options = askedOf(terms.goods.handling, shipment.options)
   return {
-    from: { country: warehouse.country, postalCode: warehouse.postalCode },
+    from: senderOf(warehouse),
     shipTo: shipment.shipTo,
     distance: shipment.distance,
     packages: standingFor(terms, shipment.standing) === "pallet" ? shipment.pallets : shipment.parcels,
@@ -194,8 +187,6 @@ function askable(
   return { held, collection, refusals: [] }
 }
 
-type Answer = Omit<Offer, "unbeaten" | "late">
-
 /** What every service answers for a shipment by itself, beside no other. */
 export function answersOf(ground: RatingGround, shipment: Rateable): readonly Answer[] {
   return ground.services.map((service): Answer => {
@@ -204,30 +195,43 @@ export function answersOf(ground: RatingGround, shipment: Rateable): readonly An
     const { held, collection, refusals } = askable(ground, service, next, shipment)
     const wanted = held ? standingFor(held.terms, shipment.standing) : shipment.standing
     const needs = wanted === shipment.standing ? null : wanted
-    const facts = { service, collection, version: held?.version ?? null, terms: held?.terms ?? null, down, needs }
-    const cannot = (...reasons: readonly Reason[]) => ({ ...facts, rate: null, refusals: reasons, short: null })
-    if (!held || !collection || refusals.length > 0) return cannot(...refusals)
-    const request = requestFor(ground, shipment, held.terms, collection.onDate)
-    const answer = rateShipment(held.version.tariff, held.terms, request)
-    if (!answer.ok) return cannot(...answer.reasons)
-    const ours = answer.rate.payer === "shipper"
-    const short = ours && service.balance?.amount.lt(answer.rate.contract.amount) ? service.balance : null
-    return { ...facts, rate: answer.rate, refusals: [], short }
+    const [version, terms] = [held?.version ?? null, held?.terms ?? null]
+    if (!version || !terms || !collection || refusals.length > 0)
+      return {
+        service,
+        collection,
+        version,
+        terms,
+        down,
+        needs,
+        price: null,
+        short: null,
+        request: null,
+        cannot: refusals,
+      }
+    const request = requestFor(ground, shipment, terms, collection.onDate)
+    const price = priceShipment(version.tariff, terms, request)
+    const short =
+      price?.payer === "shipper" && service.balance?.amount.lt(price.contract.amount) ? service.balance : null
+    return { service, collection, version, terms, down, needs, price, short, request, cannot: none }
   })
 }
+
+const none: readonly Reason[] = []
 
 /** The comparison itself, from services and collections already read. */
 export function compare(ground: RatingGround, shipment: Rateable): Comparison {
   const answers = answersOf(ground, shipment)
-  const comparable = answers.flatMap((one) =>
-    one.rate ? [{ one, cost: costOf(one.rate), arrives: arrives(one.rate) }] : [],
-  )
+  const comparable = comparables(answers)
+  const unbeaten = new Set(unbeatenOf(comparable).map(({ one }) => one))
+  const { promisedOn } = shipment
   const offers = answers.map(
-    (one): Offer => ({
-      ...one,
-      unbeaten: one.rate !== null && isUnbeaten({ cost: costOf(one.rate), arrives: arrives(one.rate) }, comparable),
-      late: one.rate !== null && shipment.promisedOn !== null && one.rate.arrival.date > shipment.promisedOn,
-    }),
+    (one) =>
+      new Offer(
+        one,
+        unbeaten.has(one),
+        one.price !== null && promisedOn !== null && one.price.arrival.date > promisedOn,
+      ),
   )
   return { offers, preselected: proposed(offers, shipment, hiddenAt(ground)) }
 }
@@ -247,9 +251,7 @@ export function proposed(
   { promisedOn, chosenServiceId, settledService }: Pick<Rateable, "promisedOn" | "chosenServiceId" | "settledService">,
   hides: (service: RatedService) => boolean,
 ): Offer | null {
-  const comparable = offers.flatMap((one) =>
-    one.rate ? [{ one, cost: costOf(one.rate), arrives: arrives(one.rate) }] : [],
-  )
+  const comparable = comparables(offers)
   const up = comparable.filter(({ one }) => !one.down && !one.short)
   const inTime = (arrival: string) => promisedOn === null || arrival.slice(0, 10) <= promisedOn
   const byHand =
@@ -261,6 +263,12 @@ export function proposed(
   return (byHand ?? preselect(choices, promisedOn))?.one ?? null
 }
 
-const arrives = (rate: Rate) => `${rate.arrival.date} ${rate.arrival.time}`
+/** When goods arrive, as it compares: `2026-11-27 17:00`. */
+export const arrivesAt = ({ arrival }: Pick<Priced, "arrival">) => `${arrival.date} ${arrival.time}`
 /** What services are compared by: what we pay, or where another pays, what is published, since his contract is his. */
-export const costOf = (rate: Rate) => (rate.payer === "shipper" ? rate.contract : rate.list).amount
+export const costOf = ({ payer, contract, list }: Pick<Priced, "payer" | "contract" | "list">) =>
+  (payer === "shipper" ? contract : list).amount
+
+/** Those of some answers that have a price, as they are compared. */
+export const comparables = <T extends Answer>(answers: readonly T[]) =>
+  answers.flatMap((one) => (one.price ? [{ one, cost: costOf(one.price), arrives: arrivesAt(one.price) }] : []))

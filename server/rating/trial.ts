@@ -1,7 +1,7 @@
 import { type Address, isPostBox } from "core/address/index.ts"
 import type { LocalDate } from "core/calendar/index.ts"
 import { type Money, type MoneyText, money, moneyText, sumMoney } from "core/money/index.ts"
-import { type FreightClass, type RateRequest, rateShipment } from "core/rating/index.ts"
+import { type FreightClass, priceShipment, type RateRequest, rateShipment } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { type OptionCode, type Tariff, tariffSchema } from "core/tariff/index.ts"
 import { length, mass, size } from "core/units/index.ts"
@@ -84,7 +84,10 @@ const moved = (one: { before: string; after: string | null }): number =>
 function ratedAnew(tariff: Tariff, request: BookingRequest): { after: Money | null; reasons: readonly Reason[] } {
   const service = tariff.services.find((one) => one.code === request.service)
   if (!service) return { after: null, reasons: [{ code: "tariff.service-gone", values: { code: request.service } }] }
-  const answer = rateShipment(tariff, service, requestOfBooking(tariff, request))
+  const asked = requestOfBooking(tariff, request)
+  const price = priceShipment(tariff, service, asked)
+  if (price) return { after: price.contract, reasons: [] }
+  const answer = rateShipment(tariff, service, asked)
   return answer.ok ? { after: answer.rate.contract, reasons: [] } : { after: null, reasons: answer.reasons }
 }
 

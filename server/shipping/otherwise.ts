@@ -84,7 +84,7 @@ async function search(
   const packaging = await packagingTypes(db)
   const plain = rateable(rated.ground.warehouse, shipment, rated.pallet)
   const contents = shipment.lines.map((line) => ({ id: line.id, piece: line.piece }))
-  const now = rated.preselected?.rate ? costOf(rated.preselected.rate) : null
+  const now = rated.preselected?.price ? costOf(rated.preselected.price) : null
   let best: Otherwise | null = null
   const planned = await plannedTerms(db, shipment.warehouseId, shipment.plannedService)
   for (const terms of [planned, ...byLimits(refusing).slice(0, mostServices)]) {
@@ -92,11 +92,11 @@ async function search(
     if (!found.ok || found.value.left.length > 0) continue
     const goods = { ...plain, ...ratedBoxes(packaging, found.value.boxes, contents) }
     const { preselected } = compare(rated.ground, { ...goods, chosenServiceId: null })
-    if (!preselected?.rate || preselected.needs) continue
-    const cost = costOf(preselected.rate)
+    if (!preselected?.price || preselected.needs) continue
+    const cost = costOf(preselected.price)
     // never for a later arrival than what is promised, where the packages as they are keep it
     if (preselected.late && rated.preselected && !rated.preselected.late) continue
-    const least = best?.offer.rate ? costOf(best.offer.rate) : now?.sub(worthWhile)
+    const least = best?.offer.price ? costOf(best.offer.price) : now?.sub(worthWhile)
     if (!least || cost.lte(least)) best = { boxes: found.value.boxes, offer: preselected }
   }
   return best

@@ -7,7 +7,7 @@ import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "../pac
 import { packedRateable, packingGround } from "../packing/packedPrice.ts"
 import { groundOf } from "../plan/plan.ts"
 import { plannedRowsOf } from "../plan/plannedRows.ts"
-import { type Comparison, compare, costOf, type Offer, type Rateable } from "../rating/offers.ts"
+import { arrivesAt, type Comparison, compare, costOf, type Offer, type Rateable } from "../rating/offers.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import type { Rated } from "./buy.ts"
 import { otherwise } from "./otherwise.ts"
@@ -53,7 +53,7 @@ async function packedOtherwise(context: Context, rated: Rated, shipment: Shipmen
   return found && variant("otherwise", [found.offer])
 }
 
-const arrival = (offer: Offer) => `${offer.rate?.arrival.date} ${offer.rate?.arrival.time}`
+const arrival = ({ price }: Offer) => (price ? arrivesAt(price) : "")
 
 /** The cheapest offer in time, or the earliest, of those that are looked at; as the comparison itself chooses. */
 function best(
@@ -62,7 +62,7 @@ function best(
   of: (offer: Offer) => boolean = () => true,
 ): Offer | null {
   const rated = offers.flatMap((offer) =>
-    offer.rate && !offer.down && of(offer) ? [{ offer, cost: costOf(offer.rate), arrives: arrival(offer) }] : [],
+    offer.price && !offer.down && of(offer) ? [{ offer, cost: costOf(offer.price), arrives: arrival(offer) }] : [],
   )
   return preselect(rated, promisedOn)?.offer ?? null
 }
@@ -72,7 +72,7 @@ function variant(
   offers: readonly Offer[],
   more: Partial<Pick<Variant, "other" | "apart" | "cost">> = {},
 ): Variant {
-  const cost = offers.reduce((sum, one) => sum.add(one.rate ? costOf(one.rate) : 0), new Decimal(0))
+  const cost = offers.reduce((sum, one) => sum.add(one.price ? costOf(one.price) : 0), new Decimal(0))
   return {
     kind,
     cost: cost.toFixed(2),
@@ -116,8 +116,8 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     if (!theirs) continue
     const alone = best(compare(rated.ground, theirs), theirs.promisedOn)
     const both = best(compare(rated.ground, together(mine, theirs)), earliest(mine, theirs))
-    if (!alone?.rate || !both?.rate) continue
-    const cost = costOf(both.rate).sub(costOf(alone.rate)).toFixed(2)
+    if (!alone?.price || !both?.price) continue
+    const cost = costOf(both.price).sub(costOf(alone.price)).toFixed(2)
     variants.push(variant("joined", [both], { other: other.order.order_number, cost }))
   }
   return variants

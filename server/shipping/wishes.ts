@@ -1,6 +1,6 @@
 import type { OrderId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
-import { rateShipment, type Wishes, wishesSchema } from "core/rating/index.ts"
+import { priceShipment, rateShipment, type Wishes, wishesSchema } from "core/rating/index.ts"
 import type { Outcome, Reason } from "core/refusal/index.ts"
 import type { OptionCode, Service } from "core/tariff/index.ts"
 import type { Context } from "../actors/index.ts"
@@ -87,7 +87,8 @@ export function optionCosts({ ground, pallet }: Rated, shipment: Shipment, { ver
       { ...shipment, wishes: { ...wishes, options: [...options], dryIceKg } },
       pallet,
     )
-    return rateShipment(version.tariff, terms, requestFor(ground, goods, terms, collection.onDate))
+    const request = requestFor(ground, goods, terms, collection.onDate)
+    return { request, price: priceShipment(version.tariff, terms, request) }
   }
   const { options } = shipment.wishes
   const now = rated(options)
@@ -95,13 +96,16 @@ export function optionCosts({ ground, pallet }: Rated, shipment: Shipment, { ver
     const asked = options.includes(option)
     const other = rated(asked ? options.filter((one) => one !== option) : withOption(options, option, terms))
     const [withIt, without] = asked ? [now, other] : [other, now]
-    if (!withIt.ok) return { option, asked, cost: null, refusals: withIt.reasons }
-    if (!without.ok) return { option, asked, cost: null, refusals: [] }
-    const { contract } = withIt.rate
+    if (!withIt.price) {
+      const why = rateShipment(version.tariff, terms, withIt.request)
+      return { option, asked, cost: null, refusals: why.ok ? [] : why.reasons }
+    }
+    if (!without.price) return { option, asked, cost: null, refusals: [] }
+    const { contract } = withIt.price
     return {
       option,
       asked,
-      cost: { amount: contract.amount.sub(without.rate.contract.amount), currency: contract.currency },
+      cost: { amount: contract.amount.sub(without.price.contract.amount), currency: contract.currency },
       refusals: [],
     }
   })

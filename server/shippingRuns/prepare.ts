@@ -73,10 +73,7 @@ export async function prepareRun(db: Knex, { runId }: { readonly runId: Shipping
               ? answered(run.rule as RunRule, answer, chosen.get(id) ?? null)
               : { state: "refused" as const, chosen: null, offers: "[]", collection_id: null }),
             reasons: JSON.stringify(
-              [...(packed.get(id) ?? []), ...(cannot.get(id) ?? []), ...(answer ? refusalsOf(answer) : [])].slice(
-                0,
-                12,
-              ),
+              [...(packed.get(id) ?? []), ...(cannot.get(id) ?? []), ...(answer?.refusals ?? [])].slice(0, 12),
             ),
           }
         }),
@@ -176,7 +173,7 @@ async function chosenServices(db: Knex, ids: readonly OrderId[]): Promise<Map<nu
 
 /** What a rated order's row becomes. A service that somebody chose for the order comes before what the run's rule says. */
 function answered(rule: RunRule, answer: BatchAnswer, byHand: string | null) {
-  const rated = answer.offers.filter((one) => one.contract !== null)
+  const rated = answer.offers
   const wanted = rated.some((one) => one.code === byHand) ? byHand : proposedBy(rule, answer)
   const chosen = rated.find((one) => one.code === wanted)
   return {
@@ -187,19 +184,17 @@ function answered(rule: RunRule, answer: BatchAnswer, byHand: string | null) {
   }
 }
 
-const refusalsOf = (answer: BatchAnswer): readonly Reason[] =>
-  answer.offers.some((one) => one.contract !== null) ? [] : answer.offers.flatMap((one) => one.refusals)
-
 /** The service that a rule proposes; null where none takes it. */
 export function proposedBy(
   rule: RunRule,
   { offers, preselected }: Pick<BatchAnswer, "offers" | "preselected">,
 ): string | null {
   if (rule === "settled") return preselected
-  const rated = offers.flatMap((one) => {
-    const cost = one.payer === "shipper" ? one.contract : one.list
-    return cost === null || one.arrives === null ? [] : [{ one, cost: new Decimal(cost), arrives: one.arrives }]
-  })
+  const rated = offers.map((one) => ({
+    one,
+    cost: new Decimal(one.payer === "shipper" ? one.contract : one.list),
+    arrives: one.arrives,
+  }))
   const found = rule === "fastest" ? fastestOf(rated) : cheapestOf(rated, ({ one }) => !one.late)
   return found?.one.code ?? null
 }

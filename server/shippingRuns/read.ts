@@ -1,7 +1,6 @@
 import type { LocalDate } from "core/calendar/index.ts"
 import type { DocumentId, OrderId, ShippingRunId, WarehouseId } from "core/ids/index.ts"
 import { money } from "core/money/index.ts"
-import type { Payer } from "core/rating/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import { type HowFar, howFarAll, type PrintOrder, type RunFacts, runTotals } from "core/shippingRuns/index.ts"
 import { massIn } from "core/units/index.ts"
@@ -211,10 +210,9 @@ async function rowsOf(db: Knex, warehouse: Warehouse, runId: ShippingRunId): Pro
     }
   })
 
-  function chargedFor(offer: OfferSummary, shipment: Shipment): string | null {
-    if (offer.contract === null || offer.list === null) return null
+  function chargedFor(offer: OfferSummary, shipment: Shipment): string {
     return chargedOf(charging, warehouse, shipment, offer, {
-      payer: (offer.payer ?? "shipper") as Payer,
+      payer: offer.payer,
       contract: money(offer.contract, warehouse.currency),
       list: money(offer.list, warehouse.currency),
     }).amount.amount.toFixed(2)

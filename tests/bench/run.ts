@@ -111,6 +111,11 @@ say(
 )
 const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
 const context = { db, now, actor: { userId: user.id, name: user.name, role: "clerk" as const, warehouseId: 1 } }
+// --rating: prices alone
+if (process.argv.includes("--rating")) {
+  await benchRating(db, now)
+  await end()
+}
 await fillOrders(db, 0, 300, 300)
 // --orders: what is done with many orders alone
 if (process.argv.includes("--orders")) {
