@@ -4,7 +4,7 @@ import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { items } from "./goods.ts"
 import { seeded } from "./seeded.ts"
 
-interface DemoOrder {
+export interface DemoOrder {
   number: string
   po: string
   customer: DemoCustomer
@@ -22,7 +22,7 @@ const named = (code: string) =>
 const notes = ["", "", "", "", "Ring the bell at the cellar door.", "Pack yeast on top.", ""]
 
 /** Orders that need nothing special; promises from the next day to ten days on. */
-function plainOrder(index: number, random: () => number): DemoOrder {
+export function plainOrder(index: number, random: () => number): DemoOrder {
   const customer = atHome[Math.floor(random() * atHome.length)] as DemoCustomer
   const far = !["MN", "WI", "IA", "ND", "SD", "MI", "IL"].includes(customer.state)
   const rush = random()

@@ -77,10 +77,17 @@ export function checkPacked(
   return wrong
 }
 
-/** Food beside chemicals or dangerous goods, or dangerous goods of two classes. */
+/** Food beside any chemical, food beside dangerous goods, or dangerous goods of two classes. */
 function apart(p: PackPiece, q: PackPiece): boolean {
-  if (p.hazard && q.hazard) return p.hazard !== q.hazard
-  const food = [p, q].find((one) => one.kind === "food")
-  const harsh = [p, q].find((one) => one.kind === "chemical" || one.hazard)
-  return food !== undefined && harsh !== undefined && food !== harsh
+  const classes = new Set([p.hazard, q.hazard])
+  classes.delete(null)
+  if (classes.size === 2) return true
+  const kinds = new Set([p.kind, q.kind])
+  if (kinds.has("food") && kinds.has("chemical")) return true
+  return [
+    [p, q],
+    [q, p],
+  ].some(
+    ([food, other]) => food?.kind === "food" && food.hazard === null && other !== undefined && other.hazard !== null,
+  )
 }

@@ -38,8 +38,11 @@ const box = (
   width,
   height,
   maxLoad: 30,
-  outerVolume: length * width * height,
+  outer: { length, width, height },
+  tare: 0,
   stock: null,
+  cost: 0,
+  carrier: null,
   ...more,
 })
 const value = <T>(outcome: { ok: true; value: T } | { ok: false; reasons: readonly unknown[] }): T => {
@@ -47,7 +50,7 @@ const value = <T>(outcome: { ok: true; value: T } | { ok: false; reasons: readon
   return outcome.value
 }
 const codesOf = (loads: PackLoad[], boxes: UsableBox[]) =>
-  value(suggestPacking(loads, boxes)).boxes.map((one) => one.code)
+  value(suggestPacking({ loads, boxes })).boxes.map((one) => one.code)
 const byKey = (loads: readonly PackPiece[]) => new Map(loads.map((one) => [one.key, one]))
 
 describe("a suggestion", () => {
@@ -61,7 +64,7 @@ describe("a suggestion", () => {
   })
   it("turns a piece unless this side is up", () => {
     expect(codesOf([piece("a", 90, 190, 140)], [small])).toEqual(["S"])
-    const up = value(suggestPacking([piece("a", 90, 140, 190, { upright: true })], [small, large]))
+    const up = value(suggestPacking({ loads: [piece("a", 90, 140, 190, { upright: true })], boxes: [small, large] }))
     expect(up.boxes.map((one) => [one.code, one.placed[0]?.height])).toEqual([["L", 190]])
   })
   it("keeps a carton's load: three of 12 kg are two cartons of 30 kg", () =>
@@ -74,7 +77,9 @@ describe("a suggestion", () => {
   })
   it("lets nothing hang in the air: a long piece does not lie on a short one", () => {
     const flat = box("F", 300, 100, 200)
-    const found = value(suggestPacking([piece("long", 290, 100, 90), piece("cube", 100, 100, 100)], [flat]))
+    const found = value(
+      suggestPacking({ loads: [piece("long", 290, 100, 90), piece("cube", 100, 100, 100)], boxes: [flat] }),
+    )
     for (const one of found.boxes)
       expect(checkPacked(flat, byKey([piece("long", 290, 100, 90), piece("cube", 100, 100, 100)]), one.placed)).toEqual(
         [],
@@ -90,7 +95,10 @@ describe("a suggestion", () => {
   })
   it("leaves what ships in its own carton as it is", () => {
     const found = value(
-      suggestPacking([piece("keg", 250, 250, 600, { ownCarton: true, quantity: 2 }), piece("a", 50, 50, 50)], [small]),
+      suggestPacking({
+        loads: [piece("keg", 250, 250, 600, { ownCarton: true, quantity: 2 }), piece("a", 50, 50, 50)],
+        boxes: [small],
+      }),
     )
     expect(found.boxes.map((one) => one.code)).toEqual([null, null, "S"])
   })
@@ -98,15 +106,15 @@ describe("a suggestion", () => {
     expect(
       codesOf(
         [piece("a", 400, 300, 200, { quantity: 2 })],
-        [box("L", 400, 300, 200, { stock: 1 }), box("XL", 500, 400, 300)],
+        [box("L", 400, 300, 200, { stock: 1 }), box("XL", 450, 320, 220)],
       ).sort(),
     ).toEqual(["L", "XL"]))
   it("says what goes into no carton, and packs the rest", () => {
     const found = value(
-      suggestPacking(
-        [piece("pole", 2_000, 50, 50), piece("anvil", 100, 100, 100, { weight: 80 }), piece("a", 50, 50, 50)],
-        [large, small],
-      ),
+      suggestPacking({
+        loads: [piece("pole", 2_000, 50, 50), piece("anvil", 100, 100, 100, { weight: 80 }), piece("a", 50, 50, 50)],
+        boxes: [large, small],
+      }),
     )
     expect(found.left.map((one) => [one.key, one.why.code])).toEqual([
       ["pole", "packing.too-large"],
@@ -122,23 +130,23 @@ describe("a suggestion", () => {
     ["half a piece", piece("x", 10, 10, 10, { quantity: 1.5 }), "packing.bad-piece"],
     ["ten thousand pieces", piece("x", 10, 10, 10, { quantity: 10_000 }), "packing.too-many"],
   ])("refuses %s in words", (_, load, code) => {
-    const outcome = suggestPacking([load], [large])
+    const outcome = suggestPacking({ loads: [load], boxes: [large] })
     expect(outcome.ok ? "" : outcome.reasons[0]?.code).toBe(code)
   })
   it("of nothing is nothing, and with no cartons leaves everything", () => {
-    expect(value(suggestPacking([], [large]))).toEqual({ boxes: [], left: [] })
-    expect(value(suggestPacking([piece("a", 10, 10, 10)], [])).left.map((one) => one.why.code)).toEqual([
-      "packing.too-large",
-    ])
+    expect(value(suggestPacking({ loads: [], boxes: [large] }))).toEqual({ boxes: [], left: [], cost: null })
+    expect(
+      value(suggestPacking({ loads: [piece("a", 10, 10, 10)], boxes: [] })).left.map((one) => one.why.code),
+    ).toEqual(["packing.too-large"])
   })
   it("fills a cube of nine pieces that are exactly as large together", () => {
     // Martello, Pisinger, Vigo (Operations Research 48, 2000) warn of this kind: six 2 × 2 × 1 and three 1 × 1 × 1 fill
-    // 3 × 3 × 3; this plain method may need a second box, and must then still be right
+    // 3 × 3 × 3
     const loads = [piece("flat", 2, 2, 1, { quantity: 6 }), piece("cube", 1, 1, 1, { quantity: 3 })]
     const cube = box("C", 3, 3, 3)
-    const found = value(suggestPacking(loads, [cube]))
+    const found = value(suggestPacking({ loads, boxes: [cube] }))
     for (const one of found.boxes) expect(checkPacked(cube, byKey(loads), one.placed)).toEqual([])
-    expect(found.boxes.length).toBeLessThanOrEqual(2)
+    expect(found.boxes).toHaveLength(1)
   })
 })
 
@@ -166,7 +174,7 @@ describe("any suggestion", () => {
         const loads = some.map((one, index) =>
           piece(`p${index}`, one.length, one.width, one.height, { ...one, weight: one.weight / 10 }),
         )
-        const found = value(suggestPacking(loads, boxes))
+        const found = value(suggestPacking({ loads, boxes }))
         const counted = new Map<string, number>()
         for (const one of found.boxes) {
           for (const place of one.placed) counted.set(place.key, (counted.get(place.key) ?? 0) + 1)

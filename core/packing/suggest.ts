@@ -1,18 +1,32 @@
+import { laneOfPlain, type PlainWay } from "../rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "../refusal/index.ts"
-import { Filling, type PackBox, type PackPiece, type PlacedPiece, turnings } from "./place.ts"
+import type { PackBox, PackLoad, PlacedPiece, UsableBox } from "./place.ts"
+import { Fitting } from "./search/fit.ts"
+import { type Kind, partsInMillimetre } from "./search/goods.ts"
+import { cheapest, type PricedLane, pricerOf } from "./search/price.ts"
+import { type BoxKind, type PricedBox, problemOf } from "./search/problem.ts"
+import type { Lying } from "./search/room.ts"
+import { type Aim, type Packing, PackingSearch } from "./search/search.ts"
 
-/** A number of equal pieces. */
-export interface PackLoad extends PackPiece {
-  readonly quantity: number
-  /** Ships in its own carton: each piece is a package. */
-  readonly ownCarton: boolean
+/** A package that is there whatever is suggested, as carriers see it. Millimetres and kilograms, box and contents. */
+export interface FixedPackage {
+  readonly code: string | null
+  readonly outer: UsableBox["outer"]
+  readonly kilograms: number
 }
 
-/** A box that may be used, with its outer volume, by which small boxes are told from large ones. */
-export interface UsableBox extends PackBox {
-  readonly outerVolume: number
-  /** How many there are; null: enough. */
-  readonly stock: number | null
+/** What a suggestion is made from: plain data, as it goes to a thread of the server or of the browser. */
+export interface SuggestionInput {
+  readonly loads: readonly PackLoad[]
+  readonly boxes: readonly UsableBox[]
+  /** The ways that would be chosen among; none: boxes are chosen by their number and volume. */
+  readonly ways?: readonly PlainWay[]
+  /** What it costs to handle a package. */
+  readonly handling?: number
+  /** The share of a box's inside that is left for filling material. */
+  readonly fill?: number
+  readonly fixed?: readonly FixedPackage[]
+  readonly aim?: Aim
 }
 
 export interface SuggestedBox {
@@ -21,112 +35,228 @@ export interface SuggestedBox {
   readonly placed: readonly PlacedPiece[]
 }
 
+/** What a packing comes to, in the currency of its ways; all packages of the shipment, those that are fixed too. */
+export interface PackingCost {
+  readonly sent: number
+  readonly handling: number
+  readonly boxes: number
+  readonly total: number
+  /** The way that it goes. */
+  readonly service: string
+}
+
 export interface Suggestion {
   readonly boxes: readonly SuggestedBox[]
   /** Pieces that go into no carton, such as one that is larger than all of them. */
   readonly left: readonly { readonly key: string; readonly quantity: number; readonly why: Reason }[]
+  /** Null where no way prices it. */
+  readonly cost: PackingCost | null
 }
 
 /** Pieces above which no suggestion is made, so that nobody waits for one. */
 export const mostPieces = 1_200
 
+/** Rounds of improvement, the steps of each, and the spaces that may be looked at in one: the same on any machine. */
+const rounds = 10
+const roundSteps = 50
+const roundLooks = 400_000
+/** Rounds without anything better after which nothing better is looked for. */
+const idleRounds = 4
+
 /**
- * Cartons for goods, as few as a plain method finds: first fit at extreme points, the largest pieces first, tried with
- * every size of carton that takes the largest piece; then each carton is changed for the smallest that holds what is in
- * it. Within load limits, this side up, what may stand on what, four fifths of every base supported, and what may not
- * lie together kept apart. Good, not proved to be the best. Refuses bad sizes and more pieces than it handles.
+ * A suggestion that is there at once and gets better while one looks: construction first, then a round of improvement
+ * at a time. After all rounds it is the suggestion, the same wherever it is worked out.
  */
-export function suggestPacking(loads: readonly PackLoad[], boxes: readonly UsableBox[]): Outcome<Suggestion> {
+export class Suggesting {
+  readonly #input: SuggestionInput
+  readonly #search: PackingSearch | null
+  readonly #own: readonly SuggestedBox[]
+  readonly #left: Suggestion["left"]
+  readonly #lanes: readonly PricedLane[]
+  readonly #services: readonly string[]
+  readonly #fixed: readonly PricedBox[]
+  #round = 0
+  #idle = 0
+
+  /** Works out the first answer; the input is one that `badInput` finds nothing in. */
+  constructor(input: SuggestionInput, seed = 1) {
+    this.#input = input
+    const { loads, boxes, ways = [], handling = 0, fill = 0, fixed = [], aim = "price" } = input
+    const priced = ways.flatMap((way) => {
+      const lane = laneOfPlain(way)
+      return lane ? [{ lane, carrier: way.carrier, service: way.service }] : []
+    })
+    this.#lanes = priced
+    this.#services = priced.map((one) => one.service)
+    const own = loads.filter((one) => one.ownCarton)
+    this.#own = own.flatMap((one) => Array.from({ length: one.quantity }, () => ({ code: null, placed: [alone(one)] })))
+    const problem = problemOf(
+      loads.filter((one) => !one.ownCarton),
+      boxes,
+      fill,
+    )
+    const nowhere = new Set(
+      problem.kinds.flatMap((kind, index) =>
+        problem.boxes.some((box) => box.takes[index]) ? [] : kind.of.map((one) => one.key),
+      ),
+    )
+    this.#fixed = [...fixed.map(fixedBox), ...own.flatMap(ownBoxes)]
+    const packable = loads.filter((one) => !one.ownCarton && one.quantity > 0 && !nowhere.has(one.key))
+    const left = loads
+      .filter((one) => nowhere.has(one.key))
+      .map((one) => ({ ...leftOf(one), why: tooMuch(one, boxes) }))
+    const price = priced.length > 0 ? pricerOf(priced) : null
+    this.#search =
+      packable.length === 0
+        ? null
+        : new PackingSearch(
+            nowhere.size === 0 ? problem : problemOf(packable, boxes, fill),
+            { price, handling, fixed: this.#fixed, aim },
+            seed,
+          )
+    this.#search?.construct(roundLooks * rounds)
+    const none = this.#search !== null && this.#search.best === null
+    this.#left = none
+      ? [...left, ...packable.map((one) => ({ ...leftOf(one), why: reason("packing.no-cartons", { sku: one.sku }) }))]
+      : left
+  }
+
+  /** Whether there is nothing more to be done. */
+  get done(): boolean {
+    return !this.#search?.best || this.#round >= rounds || this.#idle >= idleRounds
+  }
+
+  /** One more round; whether the answer became better. */
+  more(): boolean {
+    if (!this.#search || this.done) return false
+    this.#round += 1
+    const better = this.#search.improve(roundSteps, roundLooks)
+    this.#idle = better ? 0 : this.#idle + 1
+    return better
+  }
+
+  /** The best so far. */
+  get answer(): Suggestion {
+    const best = this.#search?.best ?? null
+    return {
+      boxes: [...this.#own, ...(best && this.#search ? placedIn(this.#search.problem.kinds, this.#search, best) : [])],
+      left: this.#left,
+      cost: this.#costOf(best),
+    }
+  }
+
+  #costOf(packing: Packing | null): PackingCost | null {
+    const boxes = (packing?.fillings ?? []).map(({ box, kilograms }): PricedBox => {
+      const { code, outer, tare, carrier } = (this.#search?.problem.boxes[box] as BoxKind).box
+      return { code, outer, kilograms: kilograms + tare, carrier }
+    })
+    const cartons = (packing?.fillings ?? []).reduce(
+      (sum, { box }) => sum + (this.#search?.problem.boxes[box] as BoxKind).box.cost,
+      0,
+    )
+    const all = [...this.#fixed, ...boxes]
+    if (this.#lanes.length === 0 || all.length === 0) return null
+    const found = cheapest(this.#lanes, all)
+    if (!found) return null
+    const handling = all.length * (this.#input.handling ?? 0)
+    return {
+      sent: found.cost,
+      handling,
+      boxes: cartons,
+      total: found.cost + handling + cartons,
+      service: this.#services[found.at] as string,
+    }
+  }
+}
+
+/**
+ * Packages for goods so that sending them costs least: the price of the cheapest way, handling and the boxes. Within
+ * load limits, this side up, what may stand on what, four fifths of every base supported, and what may not lie together
+ * kept apart. Good, not proved to be the best. Refuses bad sizes and more pieces than it handles.
+ */
+export function suggestPacking(input: SuggestionInput): Outcome<Suggestion> {
+  const bad = badInput(input)
+  if (bad.length > 0) return refused(...bad)
+  const suggesting = new Suggesting(input)
+  while (!suggesting.done) suggesting.more()
+  return accepted(suggesting.answer)
+}
+
+const edge = (value: number): boolean => Number.isFinite(value) && value > 0 && value <= 20_000
+const amount = (value: number): boolean => Number.isFinite(value) && value >= 0 && value <= 1e6
+
+/** What nothing can be suggested for: sizes, weights and counts that are none, and more pieces than are handled. */
+export function badInput({ loads, boxes, handling = 0, fill = 0 }: SuggestionInput): Reason[] {
   const bad = loads.find(
     (one) =>
-      ![one.length, one.width, one.height].every((edge) => Number.isFinite(edge) && edge > 0 && edge <= 20_000) ||
-      !Number.isFinite(one.weight) ||
-      one.weight < 0 ||
+      ![one.length, one.width, one.height].every(edge) ||
+      !amount(one.weight) ||
+      (one.loadLimit !== null && !amount(one.loadLimit)) ||
       !Number.isInteger(one.quantity) ||
       one.quantity < 0,
   )
-  if (bad) return refused(reason("packing.bad-piece", { sku: bad.sku }))
+  if (bad) return [reason("packing.bad-piece", { sku: bad.sku })]
+  const box = boxes.find(
+    (one) =>
+      ![one.length, one.width, one.height, one.outer.length, one.outer.width, one.outer.height].every(edge) ||
+      ![one.maxLoad, one.tare, one.cost].every(amount) ||
+      (one.stock !== null && !amount(one.stock)),
+  )
+  if (box) return [reason("packing.bad-box", { code: box.code })]
+  if (!amount(handling) || !(fill >= 0 && fill < 1)) return [reason("packing.bad-rules")]
   const pieces = loads.reduce((sum, one) => sum + one.quantity, 0)
-  if (pieces > mostPieces) return refused(reason("packing.too-many", { pieces, limit: mostPieces }))
-  const own = loads
-    .filter((one) => one.ownCarton)
-    .flatMap((one) => Array.from({ length: one.quantity }, () => ({ code: null, placed: [alone(one)] })))
-  const left: { key: string; quantity: number; why: Reason }[] = []
-  const packed: PackLoad[] = []
-  for (const one of loads.filter((load) => !load.ownCarton && load.quantity > 0)) {
-    const why = goesNowhere(one, boxes)
-    if (why) left.push({ key: one.key, quantity: one.quantity, why })
-    else packed.push(one)
-  }
-  const order = packed
-    .flatMap((one) => Array.from({ length: one.quantity }, () => one))
-    .sort((a, b) => volume(b) - volume(a) || b.weight - a.weight || a.key.localeCompare(b.key))
-  let best: SuggestedBox[] | null = null
-  let bestVolume = Number.POSITIVE_INFINITY
-  const bySize = [...boxes].sort((a, b) => b.outerVolume - a.outerVolume || a.code.localeCompare(b.code))
-  for (const first of order.length > 0 ? bySize.filter((box) => order.some((one) => takes(box, one))) : []) {
-    const found = fill(order, first, bySize)
-    if (!found) continue
-    const cost = found.reduce((sum, one) => sum + (bySize.find((box) => box.code === one.code)?.outerVolume ?? 0), 0)
-    if (!best || found.length < best.length || (found.length === best.length && cost < bestVolume)) {
-      best = found
-      bestVolume = cost
-    }
-  }
-  if (order.length > 0 && !best) {
-    for (const one of packed)
-      left.push({ key: one.key, quantity: one.quantity, why: reason("packing.no-cartons", { sku: one.sku }) })
-  }
-  return accepted({ boxes: [...own, ...(best ?? [])], left })
+  return pieces > mostPieces ? [reason("packing.too-many", { pieces, limit: mostPieces })] : []
 }
 
-/** One carton's contents placed in it, or null where this method finds no way. */
+/** One carton's contents placed in it, or null where no way is found. */
 export function packInto(box: PackBox, loads: readonly PackLoad[]): PlacedPiece[] | null {
-  const order = loads
-    .flatMap((one) => Array.from({ length: Math.min(one.quantity, mostPieces) }, () => one))
-    .sort((a, b) => volume(b) - volume(a) || b.weight - a.weight || a.key.localeCompare(b.key))
-  if (order.length > mostPieces) return null
-  const filling = new Filling(box)
-  return order.every((one) => filling.put(one)) ? plain(filling) : null
+  const usable = { ...box, outer: box, tare: 0, stock: null, cost: 0, carrier: null }
+  if (badInput({ loads, boxes: [usable] }).length > 0) return null
+  const problem = problemOf(loads, [usable])
+  const lying = new Fitting(problem).fit(
+    problem.boxes[0] as BoxKind,
+    problem.kinds.map((kind) => kind.quantity),
+  )
+  return lying && (keyed(problem.kinds, [lying])[0] as PlacedPiece[])
 }
 
-/** Fills cartons of one size, others where that takes not all; then makes each as small as it can be. */
-function fill(order: readonly PackLoad[], first: UsableBox, bySize: readonly UsableBox[]): SuggestedBox[] | null {
-  const used = new Map<string, number>()
-  const has = (box: UsableBox) => box.stock === null || (used.get(box.code) ?? 0) < box.stock
-  const open: { filling: Filling; pieces: PackLoad[] }[] = []
-  for (const one of order) {
-    const known = open.find((each) => each.filling.put(one))
-    if (known) {
-      known.pieces.push(one)
-      continue
-    }
-    const box = [first, ...bySize].find((each) => has(each) && takes(each, one))
-    const filling = box ? new Filling(box) : null
-    if (!box || !filling?.put(one)) return null
-    used.set(box.code, (used.get(box.code) ?? 0) + 1)
-    open.push({ filling, pieces: [one] })
-  }
-  return open.map(({ filling, pieces }) => {
-    const weight = pieces.reduce((sum, one) => sum + one.weight, 0)
-    const room = pieces.reduce((sum, one) => sum + volume(one), 0)
-    for (const box of bySize.toReversed()) {
-      if (box.code === filling.box.code) break
-      const fits = has(box) && box.maxLoad >= weight && box.length * box.width * box.height >= room
-      if (!fits || !pieces.every((one) => takes(box, one))) continue
-      const smaller = new Filling(box)
-      if (!pieces.every((one) => smaller.put(one))) continue
-      used.set(box.code, (used.get(box.code) ?? 0) + 1)
-      used.set(filling.box.code, (used.get(filling.box.code) ?? 1) - 1)
-      return { code: box.code, placed: plain(smaller) }
-    }
-    return { code: filling.box.code, placed: plain(filling) }
-  })
+/** The packing's boxes with their pieces, heavy ones low, each piece of a line. */
+function placedIn(kinds: readonly Kind[], search: PackingSearch, { fillings }: Packing): SuggestedBox[] {
+  const order = [...fillings].sort(
+    (a, b) => b.box - a.box || b.kilograms - a.kilograms || (a.counts.join() < b.counts.join() ? 1 : -1),
+  )
+  const lying = order.map(
+    (one) => search.fitting.steadiest(search.problem.boxes[one.box] as BoxKind, one.counts) ?? one.lying,
+  )
+  const placed = keyed(kinds, lying)
+  return order.map(({ box }, index) => ({
+    code: (search.problem.boxes[box] as BoxKind).box.code,
+    placed: placed[index] as PlacedPiece[],
+  }))
 }
 
-const plain = (filling: Filling): PlacedPiece[] => filling.placed.map(({ piece: _, ...place }) => place)
+/** Pieces that lie in boxes, each named by the line that it is of: lines one after another, so that they stay together. */
+function keyed(kinds: readonly Kind[], boxes: readonly (readonly Lying[])[]): PlacedPiece[][] {
+  const keys = kinds.map(({ of }) => of.map((one) => ({ ...one })))
+  return boxes.map((lying) =>
+    lying.map(({ shape, ...at }) => {
+      const own = keys[shape] as { key: string; quantity: number }[]
+      const next = own.find((one) => one.quantity > 0) as { key: string; quantity: number }
+      next.quantity -= 1
+      return {
+        key: next.key,
+        x: at.x / partsInMillimetre,
+        y: at.y / partsInMillimetre,
+        z: at.z / partsInMillimetre,
+        length: at.length / partsInMillimetre,
+        width: at.width / partsInMillimetre,
+        height: at.height / partsInMillimetre,
+      }
+    }),
+  )
+}
 
-const alone = (one: PackPiece): PlacedPiece => ({
+const alone = (one: PackLoad): PlacedPiece => ({
   key: one.key,
   x: 0,
   y: 0,
@@ -136,15 +266,17 @@ const alone = (one: PackPiece): PlacedPiece => ({
   height: one.height,
 })
 
-const volume = (one: PackPiece): number => one.length * one.width * one.height
+const leftOf = ({ key, quantity }: PackLoad) => ({ key, quantity })
 
-/** Whether an empty box takes a piece. */
-const takes = (box: PackBox, one: PackPiece): boolean =>
-  one.weight <= box.maxLoad + 1e-9 &&
-  turnings(one).some(([l, w, h]) => l <= box.length + 1e-6 && w <= box.width + 1e-6 && h <= box.height + 1e-6)
-
-function goesNowhere(one: PackPiece, boxes: readonly UsableBox[]): Reason | null {
-  if (boxes.some((box) => takes(box, one))) return null
+function tooMuch(one: PackLoad, boxes: readonly UsableBox[]): Reason {
   const light = boxes.some((box) => one.weight <= box.maxLoad)
   return reason(light || boxes.length === 0 ? "packing.too-large" : "packing.too-heavy", { sku: one.sku })
+}
+
+/** A package that is fixed, as it is priced. */
+const fixedBox = ({ code, outer, kilograms }: FixedPackage): PricedBox => ({ code, outer, kilograms, carrier: null })
+
+const ownBoxes = (one: PackLoad): PricedBox[] => {
+  const outer = { length: one.length, width: one.width, height: one.height }
+  return Array.from({ length: one.quantity }, () => ({ code: null, outer, kilograms: one.weight, carrier: null }))
 }

@@ -12,13 +12,15 @@ export interface Company {
 }
 
 /**
- * Whether two goods may share a package: food not with chemicals or dangerous goods, dangerous goods only with those of
- * their own class (common practice of the trade; carriers' own tables may ask for more).
+ * Whether two goods may share a package: no food beside chemicals, whatever their classes, and none beside dangerous
+ * goods; dangerous goods only beside those of their own class (common practice of the trade; carriers' own tables may
+ * ask for more).
  */
 export function mayShare(a: Company, b: Company): boolean {
-  if (a.hazard !== null && b.hazard !== null) return a.hazard === b.hazard
-  const harsh = (one: Company) => one.kind === "chemical" || one.hazard !== null
-  return !((a.kind === "food" && harsh(b)) || (b.kind === "food" && harsh(a)))
+  if (a.hazard !== null && b.hazard !== null && a.hazard !== b.hazard) return false
+  const tainted = (food: Company, other: Company) =>
+    food.kind === "food" && (other.kind === "chemical" || (other.hazard !== null && food.hazard === null))
+  return !tainted(a, b) && !tainted(b, a)
 }
 
 /** The pairs of goods in a package that may not share it, each once. */
@@ -28,7 +30,7 @@ export function notTogether(goods: readonly Company[]): Reason[] {
   once.forEach((a, index) => {
     for (const b of once.slice(index + 1))
       if (!mayShare(a, b)) {
-        const both = a.hazard !== null && b.hazard !== null
+        const both = a.hazard !== null && b.hazard !== null && a.hazard !== b.hazard
         found.push(
           reason(both ? "flaw.classes" : "flaw.not-together", {
             sku: a.sku,

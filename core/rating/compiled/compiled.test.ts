@@ -9,7 +9,16 @@ import { type OptionCode, type Service, type Tariff, tariffSchema } from "../../
 import { length, mass, size } from "../../units/index.ts"
 import { rateShipment } from "../rate.ts"
 import type { RateRequest } from "../request.ts"
-import { type Priced, quickly } from "./index.ts"
+import {
+  type CountedPackage,
+  countedPackage,
+  type Lane,
+  laneOf,
+  laneOfPlain,
+  type Priced,
+  plainWay,
+  quickly,
+} from "./index.ts"
 
 /** What is compared: the zone, both totals, who pays, the arrival; or that the service does not take it. */
 const text = (one: Pick<Priced, "zone" | "list" | "contract" | "payer" | "arrival"> | null) =>
@@ -33,9 +42,20 @@ function agrees(tariff: Tariff, service: Service, request: RateRequest, counted:
   }
   const answer = rateShipment(tariff, service, request)
   expect(text(quick)).toEqual(answer.ok ? text(answer.rate) : null)
+  asPlain(tariff, service, request)
   if (!answer.ok) return
   counted.priced += 1
   counted.kinds.add(service.price.by)
+}
+
+/** A way that went through JSON has the prices of the whole tariff. */
+function asPlain(tariff: Tariff, service: Service, request: RateRequest): void {
+  const lane = laneOf(tariff, service, request)
+  if (!lane || service.returns) return
+  const packages = request.packages.map((one) => countedPackage(one) as CountedPackage)
+  const carried = laneOfPlain(JSON.parse(JSON.stringify(plainWay(tariff, service, request, lane))))
+  const prices = (of: Lane | null) => of && { ...of.price(packages), scale: of.scale }
+  expect(prices(carried)).toEqual(prices(lane))
 }
 
 const receivers = fc.constantFrom<Address>(

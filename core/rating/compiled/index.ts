@@ -18,6 +18,7 @@ export {
   partsInMillimetre,
   sorted,
 } from "./packages.ts"
+export { laneOfPlain, type PlainWay, plainWay } from "./plainWay.ts"
 export { compiledService, inexact }
 
 /** What a shipment costs by a service and when it arrives, without the reasons. */
