@@ -218,7 +218,7 @@ async function packOrder(context: Context, orderId: OrderId, close = true): Prom
     shipment = must(await addPackage(context, orderId, "P10", true))
   const input = await suggestionInput(context.db, shipment)
   if (input.loads.length > 0) {
-    const { boxes, left } = must(suggestPacking(input.loads, input.boxes))
+    const { boxes, left } = must(suggestPacking(input))
     if (left.length > 0) throw new Error(`no carton takes goods of the demo's order ${shipment.orderNumber}`)
     const suggested = boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
     shipment = must(await packSuggested(context, orderId, suggested, true, randomUUID()))

@@ -9,7 +9,7 @@ import { saveWays, waysForm } from "server/setup/ways.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
 import { ActForm } from "../parts/ActForm.tsx"
-import { Check } from "../parts/Fields.tsx"
+import { Check, TextField } from "../parts/Fields.tsx"
 import { PreferenceFields } from "../parts/PreferenceFields.tsx"
 import { beyondOf, preferenceChoices, preferencesFrom } from "../parts/preferences.server.ts"
 import { act, answerTo, field } from "../shell/acts.server.ts"
@@ -35,7 +35,14 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     own: own.get(bench) ?? noPreferences,
     beyond: beyondOf(bench === 0 ? [] : await preferencesAt(db, { warehouseId: warehouse.id })),
     choices: await preferenceChoices(db),
-    ways: may(work.actor, "warehouse.manage") ? { pack: warehouse.packInRuns, weigh: warehouse.weighAll } : null,
+    ways: may(work.actor, "warehouse.manage")
+      ? {
+          pack: warehouse.packInRuns,
+          weigh: warehouse.weighAll,
+          together: warehouse.keepTogether === "lines",
+          fill: String(Number((warehouse.fillShare * 100).toFixed(1))),
+        }
+      : null,
   }
 }
 
@@ -103,10 +110,12 @@ export default function Defaults({ loaderData: at, actionData: answered }: Route
           </ul>
           <p className="note aside">{say("preference.note")}</p>
           {at.ways ? (
-            <ActForm intent="ways" key={`${at.ways.pack} ${at.ways.weigh}`} className="defaults-ways">
+            <ActForm intent="ways" key={JSON.stringify(at.ways)} className="defaults-ways">
               <h2>{say("ways.title")}</h2>
               <Check name="pack" label="ways.pack" on={at.ways.pack} />
               <Check name="weigh" label="ways.weigh" on={at.ways.weigh} />
+              <Check name="together" label="ways.together" on={at.ways.together} />
+              <TextField name="fill" label="ways.fill" value={at.ways.fill} mode="decimal" most={4} />
               <Button type="submit" disabled={busy}>
                 {say("ways.save")}
               </Button>

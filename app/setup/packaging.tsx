@@ -4,7 +4,15 @@ import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { packagingStock, setPackagingStock } from "server/packages/used.ts"
 import { packagingTypes } from "server/packaging/catalog.ts"
-import { addPackaging, offerPackaging, packagingForm, saveSlip, slipOf } from "server/setup/packaging.ts"
+import {
+  addPackaging,
+  offerPackaging,
+  packagingForm,
+  priceOfOne,
+  pricePackaging,
+  saveSlip,
+  slipOf,
+} from "server/setup/packaging.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
@@ -36,6 +44,7 @@ export async function loader({ context }: Route.LoaderArgs) {
       outer: showEdges(type.outer, "in"),
       tare: massIn(type.tare, "lb").toDecimalPlaces(1).toString(),
       load: massIn(type.maxLoad, "lb").toDecimalPlaces(1).toString(),
+      price: Number(type.price) === 0 ? "" : type.price,
       stock: stock.get(type.id) ?? null,
     })),
     slip,
@@ -54,6 +63,11 @@ export async function action({ request, context }: Route.ActionArgs) {
     count: act(
       z.object({ id: field.id, code: field.text(12), onHand: field.count, lowAt: field.count }),
       (work, { id, onHand, lowAt }) => setPackagingStock(work, id, onHand, lowAt),
+      saved,
+    ),
+    price: act(
+      z.object({ code: field.text(12), price: priceOfOne }),
+      (work, { code, price }) => pricePackaging(work, code, price),
       saved,
     ),
     add: act(packagingForm, addPackaging, saved),
@@ -113,6 +127,24 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
               { name: "tare", head: say("packaging.head.tare"), className: "figure", cell: (type) => type.tare },
               { name: "load", head: say("packaging.head.load"), className: "figure", cell: (type) => type.load },
               {
+                name: "price",
+                head: say("packaging.head.price"),
+                className: "figure",
+                cell: (type) =>
+                  at.mayManage ? (
+                    <ActForm intent="price" sends={{ code: type.code }} className="acts-row" key={type.price}>
+                      <Input
+                        name="price"
+                        inputMode="decimal"
+                        defaultValue={type.price}
+                        aria-label={say("packaging.price-label", { code: type.code })}
+                      />
+                    </ActForm>
+                  ) : (
+                    type.price
+                  ),
+              },
+              {
                 name: "on-hand",
                 head: say("packaging.head.on-hand"),
                 cell: (type) => (
@@ -165,6 +197,7 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
               <TextField name="outer" label="packaging.field.outer" placeholder="12.4 × 12.4 × 12.8" />
               <TextField name="tare" label="packaging.field.tare" mode="decimal" />
               <TextField name="load" label="packaging.field.load" mode="decimal" />
+              <TextField name="price" label="packaging.field.price" mode="decimal" most={8} />
             </ActForm>
             <h2>{say("slip.title")}</h2>
             <ActForm intent="slip">

@@ -29,7 +29,15 @@ export function boxesInWords(suggestion: { readonly boxes: readonly Pick<Suggest
 }
 
 /** The cartons that the goods would fill, to be taken with one press; and what goes into none. */
-export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion: Outcome<Suggestion> | null }) {
+export function Suggested({
+  view,
+  suggestion,
+  hold,
+}: {
+  view: ShipmentView
+  suggestion: Outcome<Suggestion> | null
+  hold: (held: boolean) => void
+}) {
   if (view.plannedLeft > 0 && view.state === "open")
     return (
       <Act intent="fill-plan" className="suggested">
@@ -43,7 +51,14 @@ export function Suggested({ view, suggestion }: { view: ShipmentView; suggestion
   const { boxes, left } = suggestion.value
   const sku = (key: string) => view.lines.find((line) => String(line.id) === key)?.sku ?? ""
   return (
-    <div className="suggested">
+    // biome-ignore lint/a11y/noStaticElementInteractions: nothing is done here but that what stands under the hand stays
+    <div
+      className="suggested"
+      onPointerEnter={() => hold(true)}
+      onPointerLeave={() => hold(false)}
+      onFocus={() => hold(true)}
+      onBlur={() => hold(false)}
+    >
       {boxes.length > 0 ? (
         <Act sends={withoutFill(suggestedFields(view, suggestion.value, false))}>
           <span>

@@ -179,7 +179,7 @@ describe("the suggestion on the plate", () => {
   const place = { key: "1", x: 0, y: 0, z: 0, length: 1, width: 1, height: 1 }
   const suggestion = (...codes: (string | null)[]): Outcome<Suggestion> => ({
     ok: true,
-    value: { boxes: codes.map((code) => ({ code, placed: [place] })), left: [] },
+    value: { boxes: codes.map((code) => ({ code, placed: [place] })), left: [], cost: null },
   })
   const toSuggest = view({ toSuggest: { loads: [{ quantity: 4 }], boxes: [] } })
   it("waits while it is worked out", () =>

@@ -1,30 +1,35 @@
-import type { PackBox, PackLoad, PlacedPiece, Suggestion, UsableBox } from "core/packing/index.ts"
+import type { PackBox, PackLoad, PlacedPiece, Suggestion, SuggestionInput } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { useEffect, useState } from "react"
-import type { PackingAsked } from "../workers/packing.worker.ts"
+import type { PackingAnswer, PackingAsked } from "../workers/packing.worker.ts"
 
 type Asked =
-  | { readonly ask: "suggest"; readonly loads: readonly PackLoad[]; readonly boxes: readonly UsableBox[] }
+  | { readonly ask: "suggest"; readonly input: SuggestionInput }
   | { readonly ask: "into"; readonly box: PackBox; readonly loads: readonly PackLoad[] }
 
+interface Found<T> {
+  readonly answer: T
+  readonly done: boolean
+}
+
 /**
- * Asks the worker of the browser; the answer, or null while it works. What was asked before and is not wanted any more is
- * stopped with its worker. Without workers nothing is answered, and the screen does without.
+ * Asks the worker of the browser; the best answer so far, or null while there is none. What was asked before and is not
+ * wanted any more is stopped with its worker. Without workers nothing is answered, and the screen does without.
  */
-function useWorker<T>(asked: Asked | null): T | null {
+function useWorker<T>(asked: Asked | null): Found<T> | null {
   const key = asked ? JSON.stringify(asked) : ""
-  const [found, setFound] = useState<{ key: string; answer: T } | null>(null)
+  const [found, setFound] = useState<({ readonly key: string } & Found<T>) | null>(null)
   useEffect(() => {
     if (!key || typeof Worker === "undefined") return
     const worker = new Worker(new URL("../workers/packing.worker.ts", import.meta.url), { type: "module" })
-    worker.addEventListener("message", ({ data }: MessageEvent<{ id: number; answer: T }>) => {
-      setFound({ key, answer: data.answer })
-      worker.terminate()
+    worker.addEventListener("message", ({ data: { answer, done } }: MessageEvent<PackingAnswer<T>>) => {
+      setFound({ key, answer, done })
+      if (done) worker.terminate()
     })
     worker.postMessage({ id: 1, ...(JSON.parse(key) as Asked) } as PackingAsked)
     return () => worker.terminate()
   }, [key])
-  return found && found.key === key ? found.answer : null
+  return found && found.key === key ? found : null
 }
 
 /** How long a screen waits for a suggestion before it goes on without, in milliseconds. */
@@ -34,26 +39,30 @@ export interface Suggesting {
   readonly outcome: Outcome<Suggestion> | null
   /** It is being worked out, and worth waiting for. */
   readonly working: boolean
+  /** Nothing changes any more under the hand of somebody who is about to take it, until he lets go. */
+  readonly hold: (held: boolean) => void
 }
 
-/** Suggested cartons for goods, worked out beside the screen. */
-export function useSuggestion(
-  input: { readonly loads: readonly PackLoad[]; readonly boxes: readonly UsableBox[] } | null,
-): Suggesting {
+/** Suggested cartons for goods, worked out beside the screen: there at once, and better while one looks. */
+export function useSuggestion(input: SuggestionInput | null): Suggesting {
   const wanted = input !== null && input.loads.length > 0
-  const outcome = useWorker<Outcome<Suggestion>>(wanted ? { ask: "suggest", ...input } : null)
+  const found = useWorker<Outcome<Suggestion>>(wanted ? { ask: "suggest", input } : null)
+  const [held, setHeld] = useState<Outcome<Suggestion> | null>(null)
   const [late, setLate] = useState(false)
-  const waits = wanted && outcome === null
+  const waits = wanted && found === null
   useEffect(() => {
     if (!waits) return setLate(false)
+    // what was held was for other goods
+    setHeld(null)
     const timer = setTimeout(() => setLate(true), patience)
     return () => clearTimeout(timer)
   }, [waits])
-  return { outcome, working: waits && !late }
+  const hold = (on: boolean) => setHeld(on && found && !found.done ? found.answer : null)
+  return { outcome: found && (held ?? found.answer), working: waits && !late, hold }
 }
 
 /** Where the contents of a carton can lie; null while it is worked out; "none": no way was found. */
 export const useInside = (
   input: { readonly box: PackBox; readonly loads: readonly PackLoad[] } | null,
 ): readonly PlacedPiece[] | "none" | null =>
-  useWorker<readonly PlacedPiece[] | "none">(input ? { ask: "into", ...input } : null)
+  useWorker<readonly PlacedPiece[] | "none">(input ? { ask: "into", ...input } : null)?.answer ?? null

@@ -1,17 +1,43 @@
-import { type PackBox, type PackLoad, packInto, suggestPacking, type UsableBox } from "core/packing/index.ts"
+import {
+  badInput,
+  type PackBox,
+  type PackLoad,
+  packInto,
+  Suggesting,
+  type SuggestionInput,
+} from "core/packing/index.ts"
+import { accepted, refused } from "core/refusal/index.ts"
 
 /** What the screen asks: a suggestion for goods, or how the contents of one carton can lie in it. */
 export type PackingAsked =
-  | {
-      readonly id: number
-      readonly ask: "suggest"
-      readonly loads: readonly PackLoad[]
-      readonly boxes: readonly UsableBox[]
-    }
+  | { readonly id: number; readonly ask: "suggest"; readonly input: SuggestionInput }
   | { readonly id: number; readonly ask: "into"; readonly box: PackBox; readonly loads: readonly PackLoad[] }
 
+/** An answer; more are to come as long as it is not done. */
+export interface PackingAnswer<T> {
+  readonly id: number
+  readonly answer: T
+  readonly done: boolean
+}
+
+const post = (id: number, answer: unknown, done: boolean) =>
+  self.postMessage({ id, answer, done } satisfies PackingAnswer<unknown>)
+
+/** The first answer at once, then each better one; the thread is stopped when nobody wants it any more. */
+function suggest(id: number, input: SuggestionInput): void {
+  const bad = badInput(input)
+  if (bad.length > 0) return post(id, refused(...bad), true)
+  const suggesting = new Suggesting(input)
+  post(id, accepted(suggesting.answer), suggesting.done)
+  const further = () => {
+    const better = suggesting.more()
+    if (better || suggesting.done) post(id, accepted(suggesting.answer), suggesting.done)
+    if (!suggesting.done) setTimeout(further)
+  }
+  if (!suggesting.done) setTimeout(further)
+}
+
 self.addEventListener("message", ({ data }: MessageEvent<PackingAsked>) => {
-  const answer =
-    data.ask === "suggest" ? suggestPacking(data.loads, data.boxes) : (packInto(data.box, data.loads) ?? "none")
-  self.postMessage({ id: data.id, answer })
+  if (data.ask === "suggest") suggest(data.id, data.input)
+  else post(data.id, packInto(data.box, data.loads) ?? "none", true)
 })

@@ -29,6 +29,18 @@ export interface SuggestionInput {
   readonly aim?: Aim
 }
 
+/** A way that prices packages, by the service that it goes. */
+export interface ServiceLane extends PricedLane {
+  readonly service: string
+}
+
+/** The lanes of an input's ways. */
+const lanesOf = ({ ways = [] }: SuggestionInput): ServiceLane[] =>
+  ways.flatMap((way) => {
+    const lane = laneOfPlain(way)
+    return lane ? [{ lane, carrier: way.carrier, service: way.service }] : []
+  })
+
 export interface SuggestedBox {
   /** Code of the packaging; null: the piece's own carton. */
   readonly code: string | null
@@ -72,22 +84,16 @@ export class Suggesting {
   readonly #search: PackingSearch | null
   readonly #own: readonly SuggestedBox[]
   readonly #left: Suggestion["left"]
-  readonly #lanes: readonly PricedLane[]
-  readonly #services: readonly string[]
+  readonly #lanes: readonly ServiceLane[]
   readonly #fixed: readonly PricedBox[]
   #round = 0
   #idle = 0
 
   /** Works out the first answer; the input is one that `badInput` finds nothing in. */
-  constructor(input: SuggestionInput, seed = 1) {
+  constructor(input: SuggestionInput, lanes: readonly ServiceLane[] = lanesOf(input), seed = 1) {
     this.#input = input
-    const { loads, boxes, ways = [], handling = 0, fill = 0, fixed = [], aim = "price" } = input
-    const priced = ways.flatMap((way) => {
-      const lane = laneOfPlain(way)
-      return lane ? [{ lane, carrier: way.carrier, service: way.service }] : []
-    })
-    this.#lanes = priced
-    this.#services = priced.map((one) => one.service)
+    const { loads, boxes, handling = 0, fill = 0, fixed = [], aim = "price" } = input
+    this.#lanes = lanes
     const own = loads.filter((one) => one.ownCarton)
     this.#own = own.flatMap((one) => Array.from({ length: one.quantity }, () => ({ code: null, placed: [alone(one)] })))
     const problem = problemOf(
@@ -105,7 +111,7 @@ export class Suggesting {
     const left = loads
       .filter((one) => nowhere.has(one.key))
       .map((one) => ({ ...leftOf(one), why: tooMuch(one, boxes) }))
-    const price = priced.length > 0 ? pricerOf(priced) : null
+    const price = lanes.length > 0 ? pricerOf(lanes) : null
     this.#search =
       packable.length === 0
         ? null
@@ -164,7 +170,7 @@ export class Suggesting {
       handling,
       boxes: cartons,
       total: found.cost + handling + cartons,
-      service: this.#services[found.at] as string,
+      service: (this.#lanes[found.at] as ServiceLane).service,
     }
   }
 }
@@ -174,10 +180,10 @@ export class Suggesting {
  * load limits, this side up, what may stand on what, four fifths of every base supported, and what may not lie together
  * kept apart. Good, not proved to be the best. Refuses bad sizes and more pieces than it handles.
  */
-export function suggestPacking(input: SuggestionInput): Outcome<Suggestion> {
+export function suggestPacking(input: SuggestionInput, lanes?: readonly ServiceLane[]): Outcome<Suggestion> {
   const bad = badInput(input)
   if (bad.length > 0) return refused(...bad)
-  const suggesting = new Suggesting(input)
+  const suggesting = new Suggesting(input, lanes)
   while (!suggesting.done) suggesting.more()
   return accepted(suggesting.answer)
 }

@@ -1,15 +1,9 @@
 import { type FloorPlan, floorDistances } from "core/floorPlan/index.ts"
-import { type PackLoad, suggestPacking, type UsableBox } from "core/packing/index.ts"
+import { type SuggestionInput, suggestPacking } from "core/packing/index.ts"
 import { type BuiltRuns, buildRuns, type Cart, plainMeasure, type RunOrder, walk } from "core/picking/index.ts"
 
 /** Suggested cartons for goods; the same that the browser's worker works out for the shipment on the screen. */
-export const suggest = ({
-  loads,
-  boxes,
-}: {
-  readonly loads: readonly PackLoad[]
-  readonly boxes: readonly UsableBox[]
-}) => suggestPacking(loads, boxes)
+export const suggest = (input: SuggestionInput) => suggestPacking(input)
 
 export interface RunsWanted {
   readonly orders: readonly RunOrder[]

@@ -696,6 +696,7 @@ export interface PackagingRow {
   carrier_id: Id<"carrier"> | null
   active: Flag
   version: number
+  price: string
 }
 
 export interface PackagingStockRow {
@@ -1206,6 +1207,8 @@ export interface WarehouseRow {
   email: string
   pack_in_runs: Flag
   weigh_all: Flag
+  fill_share: string
+  keep_together: "no" | "lines"
 }
 
 export interface WorkDoneRow {
@@ -1935,6 +1938,7 @@ export interface NewPackagingRow {
   carrier_id?: Id<"carrier"> | null
   active?: Flag
   version?: number
+  price?: string | number
 }
 
 export interface NewPackagingStockRow {
@@ -2445,6 +2449,8 @@ export interface NewWarehouseRow {
   email?: string
   pack_in_runs?: Flag
   weigh_all?: Flag
+  fill_share?: string | number
+  keep_together?: "no" | "lines"
 }
 
 export interface NewWorkDoneRow {

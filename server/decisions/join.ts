@@ -12,7 +12,7 @@ import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { leadOf, membersOf, part } from "../orders/joined.ts"
 import { labelsAskedFor } from "../orders/labels.ts"
-import { type PackedPrice, type PackingGround, packedPrice, packingGround } from "../packing/packedPrice.ts"
+import { type PackedPrice, packedPrice } from "../packing/packedPrice.ts"
 import { type Ground, groundOf, replan } from "../plan/plan.ts"
 import { merged, type PlannedRows, plannedRowsOf } from "../plan/plannedRows.ts"
 import { routingOf } from "../rules/book.ts"
@@ -79,12 +79,11 @@ export async function joinOffers(context: Context, warehouseId: WarehouseId, ord
     db,
     rows.map((row) => row.id),
   )
-  const packing = await packingGround(db, ground)
   const offers: JoinOffer[] = []
   for (const key of wanted) {
     const orders = rows.filter((row) => row.ship_to_key === key)
     const offer = await offerOf(
-      packing,
+      ground,
       orders.flatMap((row) => planned.get(row.id) ?? []),
     )
     const [first] = orders
@@ -103,14 +102,14 @@ export async function joinOffers(context: Context, warehouseId: WarehouseId, ord
 const mostJoined = 10
 
 /** What orders cost by themselves and as one shipment, each packed as the bench will suggest; null where one can't be. */
-async function pricesOf(packing: PackingGround, some: readonly PlannedRows[]) {
+async function pricesOf(ground: Ground, some: readonly PlannedRows[]) {
   const alone: PackedPrice[] = []
   for (const one of some) {
-    const price = await packedPrice(packing, one)
+    const price = await packedPrice(ground, one)
     if (!price) return null
     alone.push(price)
   }
-  const together = await packedPrice(packing, {
+  const together = await packedPrice(ground, {
     order: merged(some.map((one) => one.order)),
     lines: some.flatMap((one) => one.lines),
   })
@@ -123,10 +122,9 @@ async function pricesOf(packing: PackingGround, some: readonly PlannedRows[]) {
 }
 
 async function offerOf(
-  packing: PackingGround,
+  ground: Ground,
   rows: readonly PlannedRows[],
 ): Promise<(Omit<JoinOffer, "orders" | "place"> & { ids: number[] }) | null> {
-  const { ground } = packing
   const here = new Set(rows.map((one) => one.order.id))
   // a joined group is planned as one already: its leading order stands for it
   const all = rows.filter(({ order }) => order.joined_to_id === null || !here.has(order.joined_to_id))
@@ -134,7 +132,7 @@ async function offerOf(
   if (!first) return null
   const some = all.filter((one) => apartFrom(ground, first.order, one.order).length === 0).slice(0, mostJoined)
   if (some.length < 2) return null
-  const prices = await pricesOf(packing, some)
+  const prices = await pricesOf(ground, some)
   if (!prices) return null
   const { alone, together, apart } = prices
   const promised = some.map((one) => one.order.promised_on).filter((day) => day !== null)
@@ -265,7 +263,7 @@ async function joinedForNow({ db, actor, now }: Context, ids: ReadonlySet<number
   const some = [...rows.values()].filter(({ order }) => order?.warehouse_id === actor.warehouseId)
   if (some.length < ids.size || some.some(({ order }) => order.joined_to_id !== null)) return null
   const ground = await groundOf(db, actor.warehouseId, now)
-  const prices = await pricesOf(await packingGround(db, ground), some)
+  const prices = await pricesOf(ground, some)
   return prices && { apart: moneyText(prices.apart), together: moneyText(prices.together.cost) }
 }
 

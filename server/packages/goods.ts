@@ -8,6 +8,7 @@ import { type Mass, mass, sumMass, timesMass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import { wayBetween } from "../addresses/way.ts"
 import type { Rateable } from "../rating/offers.ts"
+import type { Sending } from "../rating/parcelWays.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import type { Shipment, ShipmentPackage } from "./shipment.ts"
 
@@ -103,8 +104,7 @@ export function ownClass(shipment: Shipment, one: ShipmentPackage): FreightClass
  */
 export function rateable(warehouse: Warehouse, shipment: Shipment, pallet: PackagingType | null): Rateable {
   const packages = filled(shipment)
-  const { wishes, shipTo } = shipment
-  const billing = billingOf(shipment)
+  const { wishes } = shipment
   const { currency } = warehouse
   const declared = new Map([
     ...declaredOf(
@@ -140,9 +140,7 @@ export function rateable(warehouse: Warehouse, shipment: Shipment, pallet: Packa
         )
       : null
   return {
-    shipTo,
-    promisedOn: shipment.promisedOn,
-    ...shipment.leaving,
+    ...sendingOf(warehouse, shipment, (line) => line.packed > 0, worthOf(shipment, packages, currency)),
     // a pallet with goods right on it can't be rated as parcels; one of cartons can, without its pallet
     parcels: packages.filter((one) => one.kind !== "pallet" || one.contents.length > 0).map(rated),
     pallets: built?.ok
@@ -156,9 +154,25 @@ export function rateable(warehouse: Warehouse, shipment: Shipment, pallet: Packa
         }))
       : packages.filter((one) => one.on === null).map(rated),
     standing,
-    dangerous: shipment.lines.filter((line) => line.packed > 0).flatMap((line) => line.dangerous ?? []),
+  }
+}
+
+/** A shipment without its packages, as services are asked: with the goods that are picked, where nothing else is said. */
+export function sendingOf(
+  warehouse: Warehouse,
+  shipment: Shipment,
+  counts: (line: Shipment["lines"][number]) => boolean = (line) => line.picked > 0,
+  value: Money | null = null,
+): Sending {
+  const { wishes, shipTo } = shipment
+  const billing = billingOf(shipment)
+  return {
+    shipTo,
+    promisedOn: shipment.promisedOn,
+    ...shipment.leaving,
+    dangerous: shipment.lines.filter(counts).flatMap((line) => line.dangerous ?? []),
     options: wishes.options,
-    value: worthOf(shipment, packages, currency),
+    value,
     distance: wayBetween({ country: warehouse.country, postalCode: warehouse.postalCode }, shipTo),
     payer: payerOf(billing.terms),
     account: billing.account,

@@ -13,6 +13,8 @@ export interface CataloguePackaging extends PackagingType {
   readonly carrierId: CarrierId | null
   /** False: not offered any more. */
   readonly active: boolean
+  /** What one costs, in the warehouses' currency. */
+  readonly price: string
 }
 
 /** The packaging catalog, smallest first by code. */
@@ -25,6 +27,7 @@ export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
     kind: row.kind,
     carrierId: row.carrier_id,
     active: !!row.active,
+    price: row.price,
     inner: size(row.inner_length_mm, row.inner_width_mm, row.inner_height_mm, "mm"),
     outer: sizeOf(row, "outer_"),
     tare: mass(row.tare_kg, "kg"),

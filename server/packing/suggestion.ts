@@ -1,120 +1,35 @@
-import type { LineId, OrderId, WarehouseId } from "core/ids/index.ts"
+import type { LineId, OrderId } from "core/ids/index.ts"
 import {
-  type Content,
   checkPacked,
+  type FixedPackage,
   goesAsFreight,
-  type PackBox,
   type PackLoad,
   type PlacedPiece,
-  type UsableBox,
+  type SuggestionInput,
 } from "core/packing/index.ts"
-import { loadWithin } from "core/rating/index.ts"
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
-import type { Service } from "core/tariff/index.ts"
-import { volumeIn } from "core/units/index.ts"
+import { sumMass, timesMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import type { Context } from "../actors/index.ts"
+import { businessNow } from "../clock/index.ts"
+import { sendingOf } from "../packages/goods.ts"
 import type { Shipment } from "../packages/shipment.ts"
-import { type CataloguePackaging, packagingTypes } from "../packaging/catalog.ts"
-import { plannedTerms } from "../rating/plannedTerms.ts"
+import { boxOf, loadOf, usableCartons } from "../packaging/boxes.ts"
+import { packagingTypes } from "../packaging/catalog.ts"
+import { packingAsked, plainInput } from "../plan/suggested.ts"
+import { type RatingGround, ratingGround } from "../rating/offers.ts"
+import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { type Changed, change, mostPackages, newPackage } from "./change.ts"
-
-/** What a suggestion is made from: goes to the browser's worker, or to the pool. Millimetres and kilograms. */
-export interface SuggestionInput {
-  readonly loads: readonly PackLoad[]
-  readonly boxes: readonly UsableBox[]
-}
-
-/** Pieces of a line as the packing computation sees them. */
-export const loadOf = (line: { readonly id: number; readonly piece: Content }, quantity: number): PackLoad => {
-  const { item } = line.piece
-  return {
-    key: String(line.id),
-    sku: item.sku,
-    kind: item.kind,
-    hazard: item.hazard,
-    length: item.unitSize.length.toNumber(),
-    width: item.unitSize.width.toNumber(),
-    height: item.unitSize.height.toNumber(),
-    weight: item.unitWeight.toNumber(),
-    upright: item.upright,
-    loadLimit: item.loadLimit === null ? null : item.loadLimit.toNumber(),
-    ownCarton: item.ownCarton,
-    quantity,
-  }
-}
 
 /** Pieces of lines as the packing computation sees them, such as those that are picked and in no package. */
 export const loadsOf = (
   shipment: Pick<Shipment, "lines">,
   quantityOf: (line: Shipment["lines"][number]) => number,
-): PackLoad[] => shipment.lines.filter((line) => quantityOf(line) > 0).map((line) => loadOf(line, quantityOf(line)))
-
-export const boxOf = (type: CataloguePackaging): PackBox => ({
-  code: type.code,
-  length: type.inner.length.toNumber(),
-  width: type.inner.width.toNumber(),
-  height: type.inner.height.toNumber(),
-  maxLoad: type.maxLoad.toNumber(),
-})
-
-/** A carton that may be used, with what is known of it in the catalog. */
-export type Carton = UsableBox & { readonly type: CataloguePackaging }
-
-/** The cartons that may be used at a warehouse: active, ours, and not known to have run out. */
-export async function usableBoxes(db: Knex, warehouseId: WarehouseId): Promise<Carton[]> {
-  const stock = new Map(
-    (await db("packaging_stock").where({ warehouse_id: warehouseId }).select("packaging_id", "on_hand")).map((row) => [
-      row.packaging_id as number,
-      row.on_hand as number,
-    ]),
-  )
-  return (await packagingTypes(db))
-    .filter((type) => type.kind === "carton" && type.active)
-    .map((type) => ({
-      ...boxOf(type),
-      outerVolume: volumeIn(type.outer, "cm").toNumber(),
-      stock: stock.get(type.id) ?? null,
-      type,
-    }))
-    .filter((box) => box.stock === null || box.stock > 0)
-}
-
-/** Whether a box takes one piece of each load by its edges and weight. */
-const takesEach = (boxes: readonly UsableBox[], loads: readonly PackLoad[]): boolean =>
-  loads.every((one) => {
-    const edges = [one.length, one.width, one.height].sort((a, b) => b - a)
-    return boxes.some((box) => {
-      const room = [box.length, box.width, box.height].sort((a, b) => b - a)
-      return one.weight <= box.maxLoad && edges.every((edge, at) => edge <= (room[at] as number))
-    })
-  })
-
-/**
- * The cartons for goods that a service is to carry: none that it refuses by size, and none filled over its limit of
- * weight. Where that leaves a piece without a carton, or no service is known, all of them as they are. A packaging that
- * is asked for is the only one where it takes every piece.
- */
-export function boxesFor(
-  cartons: readonly Carton[],
-  loads: readonly PackLoad[],
-  service: Service | null,
-  wanted: string | undefined,
-): UsableBox[] {
-  const boxed = loads.filter((one) => !one.ownCarton)
-  const within = service
-    ? cartons.flatMap((one) => {
-        const most = loadWithin(service, one.type)
-        return most ? [{ ...one, maxLoad: Math.min(one.maxLoad, most.toNumber()) }] : []
-      })
-    : []
-  const some = within.length > 0 && takesEach(within, boxed) ? within : cartons
-  const asked = some.filter((box) => box.code === wanted)
-  const chosen = asked.length > 0 && takesEach(asked, boxed) ? asked : some
-  return chosen.map(({ type: _, ...box }) => box)
-}
+  together: Warehouse["keepTogether"] = "no",
+): PackLoad[] =>
+  shipment.lines.filter((line) => quantityOf(line) > 0).map((line) => loadOf(line, quantityOf(line), together))
 
 /** Pieces of a line that open packages are still to be given by their plans. */
 export const plannedStill = (shipment: Pick<Shipment, "packages">, lineId: LineId): number =>
@@ -125,17 +40,41 @@ export const plannedStill = (shipment: Pick<Shipment, "packages">, lineId: LineI
 const insideOf = (one: Shipment["packages"][number], lineId: LineId): number =>
   one.contents.reduce((sum, content, index) => sum + (one.lineIds[index] === lineId ? content.quantity : 0), 0)
 
+/** The cartons that stand there and keep what they hold and are planned for, as carriers will see them. */
+const fixedOf = (shipment: Shipment): FixedPackage[] =>
+  shipment.packages
+    .filter((one) => one.kind !== "pallet" && one.on === null)
+    .map((one) => ({
+      code: one.packaging,
+      outer: {
+        length: one.outer.length.toNumber(),
+        width: one.outer.width.toNumber(),
+        height: one.outer.height.toNumber(),
+      },
+      kilograms: sumMass([
+        one.actual,
+        ...shipment.lines.map((line) =>
+          timesMass(line.piece.item.unitWeight, Math.max(0, (one.planned[line.id] ?? 0) - insideOf(one, line.id))),
+        ),
+      ]).toNumber(),
+    }))
+
 /**
  * What would be packed into cartons of a shipment now: all that is picked, in no package and planned for none, but what
- * goes on a pallet; in cartons that the planned service takes.
+ * goes on a pallet; by the ways that the comparison would choose among, beside the cartons that are there.
  */
-export async function suggestionInput(db: Knex, shipment: Shipment): Promise<SuggestionInput> {
-  const loads = loadsOf(shipment, (line) =>
-    goesAsFreight(line.piece.item) ? 0 : Math.max(0, line.picked - line.packed - plannedStill(shipment, line.id)),
+export async function suggestionInput(db: Knex, shipment: Shipment, known?: RatingGround): Promise<SuggestionInput> {
+  const warehouse = known?.warehouse ?? (await warehouseById(db, shipment.warehouseId))
+  const loads = loadsOf(
+    shipment,
+    (line) =>
+      goesAsFreight(line.piece.item) ? 0 : Math.max(0, line.picked - line.packed - plannedStill(shipment, line.id)),
+    warehouse.keepTogether,
   )
-  const cartons = await usableBoxes(db, shipment.warehouseId)
-  const planned = await plannedTerms(db, shipment.warehouseId, shipment.plannedService)
-  return { loads, boxes: boxesFor(cartons, loads, planned, settingOf(shipment.settled, "packaging")) }
+  const ground = known ?? (await ratingGround(db, warehouse, await businessNow(db)))
+  const cartons = await usableCartons(db, shipment.warehouseId)
+  const ask = { loads, wanted: settingOf(shipment.settled, "packaging"), fixed: fixedOf(shipment) }
+  return plainInput(packingAsked({ ...ground, cartons }, sendingOf(warehouse, shipment), ask))
 }
 
 const place = z.strictObject({

@@ -15,7 +15,7 @@ import type { Rateable } from "../rating/offers.ts"
 export const mostRated = 200
 
 /**
- * The packages that goods would probably make: as many of the best suited carton as they need by volume and load, the
+ * The packages that goods would probably make: those that are suggested, where they were worked out (`packed`), else as many of the best suited carton as they need by volume and load, the
  * weight shared evenly; pieces that no parcel takes on pallets of their own, by their size. Above `mostRated` cartons
  * they are not set on pallets one by one: all are alike, so are the pallets, and only these are offered. Packages are
  * listed up to `mostRated`; `packages` is how many there really are, and more than are listed are not to be rated.
@@ -24,15 +24,20 @@ export function estimated(
   types: readonly PackagingType[],
   contents: readonly Content[],
   preferred: string | undefined,
+  packed: readonly RatedPackage[] | null = null,
 ): Estimate {
   const pallet = types.find((type) => type.kind === "pallet")
   const heavy = contents.filter((one) => goesAsFreight(one.item))
   const light = contents.filter((one) => !goesAsFreight(one.item))
-  const cartons = light.length > 0 ? cartonsFor(types, light, preferred) : null
-  const count = cartons?.count ?? 0
-  const parcels = cartons ? listed(cartons.one, count) : []
+  const cartons = light.length > 0 && !packed ? cartonsFor(types, light, preferred) : null
+  const count = packed?.length ?? cartons?.count ?? 0
+  const parcels = packed ?? (cartons ? listed(cartons.one, count) : [])
   if (!pallet) return { parcels, pallets: [], standing: "loose", packages: count }
-  const on = cartons ? palletsOf(pallet, cartons.one, count) : { list: [], count: 0 }
+  const on = packed
+    ? packedOn(pallet, packed)
+    : cartons
+      ? palletsOf(pallet, cartons.one, count)
+      : { list: [], count: 0 }
   const alone = heavy.flatMap((one): RatedPackage[] => {
     const weight = sumMass([one.item.unitWeight, pallet.tare])
     const size = palletSize(pallet, [{ number: 1, weight, size: one.item.unitSize }])
@@ -55,6 +60,14 @@ type Alike = Omit<RatedPackage, "number">
 
 const listed = (one: Alike, count: number): RatedPackage[] =>
   Array.from({ length: Math.min(count, mostRated) }, (_, index) => ({ number: index + 1, ...one }))
+
+/** Cartons as they were packed, on pallets; those that stand on none stay loose. */
+function packedOn(pallet: PackagingType, packed: readonly RatedPackage[]): { list: readonly Alike[]; count: number } {
+  const built = buildPallets(pallet, packed)
+  if (!built.ok) return { list: packed, count: packed.length }
+  const set = built.value.map((each): Alike => ({ weight: each.gross, size: each.outer, handling: "pallet" }))
+  return { list: set, count: set.length }
+}
 
 /** So many equal cartons on pallets: really set on them up to `mostRated`, by what one pallet takes above. */
 function palletsOf(pallet: PackagingType, one: Alike, count: number): { list: readonly Alike[]; count: number } {

@@ -1,7 +1,7 @@
 import { addDays, type LocalDate, localDate } from "core/calendar/index.ts"
 import type { CollectionId, OrderId, ServiceId, WarehouseId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
-import type { PackagingType } from "core/packing/index.ts"
+import type { Content, PackagingType } from "core/packing/index.ts"
 import { leaveWith } from "core/plan/index.ts"
 import { arrivalOf, payerOf, preselect, settledWishes } from "core/rating/index.ts"
 import { settingOf } from "core/rules/index.ts"
@@ -15,8 +15,10 @@ import { updateEach } from "../db/updateEach.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import type { ItemLineRow } from "../orders/itemLine.ts"
 import { membersOf, part, shipToKeyOf } from "../orders/joined.ts"
+import { usableCartons } from "../packaging/boxes.ts"
 import { contentOf, packagingTypes } from "../packaging/catalog.ts"
-import { answersOf, leavingBy, type Rateable, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
+import { answersOf, leavingBy, type Rateable, ratingGround, requestFor } from "../rating/offers.ts"
+import type { Sending } from "../rating/parcelWays.ts"
 import { inForce, type RatedService } from "../rating/tariffs.ts"
 import { type RuleBook, routingOf, ruleBook } from "../rules/book.ts"
 import { keptText, settledOf } from "../rules/settleOrder.ts"
@@ -25,9 +27,10 @@ import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { estimated } from "./estimate.ts"
 import { plannedRows, plannedRowsOf } from "./plannedRows.ts"
 import { leavingOf } from "./shipDate.ts"
+import { type PackingGround, suggestedParcels } from "./suggested.ts"
 
 /** What plans of orders stand on; read once for many orders that are planned together. */
-export interface Ground extends RatingGround {
+export interface Ground extends PackingGround {
   readonly packaging: readonly PackagingType[]
   readonly book: RuleBook
   readonly today: LocalDate
@@ -41,6 +44,7 @@ export async function groundOf(db: Knex, warehouseId: WarehouseId, now: Date): P
     today,
     book: await ruleBook(db),
     packaging: await packagingTypes(db),
+    cartons: await usableCartons(db, warehouseId),
   }
 }
 
@@ -122,21 +126,19 @@ const mostCounted = 60_000
 
 /** An order that nobody has packed as the engine takes it: in the cartons and on the pallets that it would fill. */
 export function askedOf(
-  { warehouse, packaging, book, collections }: Ground,
+  ground: Ground,
   order: SalesOrderRow,
   lines: readonly ItemLineRow[],
 ): Rateable & { readonly packages: number } {
-  const contents = lines
-    .filter((line) => line.weight_kg !== null)
-    .map((line, index) => contentOf(line, index, line.ordered))
+  const { warehouse, packaging, book, collections } = ground
+  const weighed = lines.filter((line) => line.weight_kg !== null)
+  const contents = weighed.map((line, index) => contentOf(line, index, line.ordered))
   const settled = settledOf(order)
-  const goods = estimated(packaging, contents, settingOf(settled, "packaging"))
   const shipTo = addressOf(order)
   const wishes = settledWishes(settled)
   const from = { country: warehouse.country, postalCode: warehouse.postalCode }
-  return {
+  const sending: Sending = {
     shipTo,
-    ...goods,
     promisedOn: order.promised_on,
     ...leavingOf(order, collections),
     dangerous: lines.flatMap((line) => dangerousGood(line) ?? []),
@@ -150,6 +152,14 @@ export function askedOf(
     settledService: settingOf(settled, "service"),
     allowed: routingOf(book, order.customer_id).services,
   }
+  const wanted = settingOf(settled, "packaging")
+  const packed = suggestedParcels(
+    ground,
+    sending,
+    weighed.map((line, index) => ({ id: line.id, piece: contents[index] as Content })),
+    wanted,
+  )
+  return { ...sending, ...estimated(packaging, contents, wanted, packed) }
 }
 
 /**

@@ -14,10 +14,12 @@ import { wayBetween } from "../addresses/way.ts"
 import type { ItemRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
+import { usableCartons } from "../packaging/boxes.ts"
 import { contentOf, packagingTypes } from "../packaging/catalog.ts"
 import { type Estimate, estimated, mostRated } from "../plan/estimate.ts"
-import type { Rateable } from "../rating/offers.ts"
-import type { Warehouse } from "../setup/warehouse.ts"
+import { suggestedParcels } from "../plan/suggested.ts"
+import type { Rateable, RatingGround } from "../rating/offers.ts"
+import type { Sending } from "../rating/parcelWays.ts"
 
 const text = (most: number, description: string) => z.string().trim().max(most).default("").describe(description)
 const figure = (description: string) =>
@@ -96,9 +98,10 @@ export type QuoteAsked = z.infer<typeof quoteAsked>
 /** The same as the engine takes it, or why it can't be: items that are not known, no goods, an address that is none. */
 export async function rateableQuote(
   db: Knex,
-  warehouse: Warehouse,
+  ground: RatingGround,
   asked: QuoteAsked,
 ): Promise<Outcome<{ readonly rateable: Rateable; readonly packages: number; readonly worth: Money | null }>> {
+  const { warehouse } = ground
   const address: Address = asked.shipTo
   const wrong: Reason[] = []
   if (asked.packages.length === 0 && asked.lines.length === 0) wrong.push(reason("quote.nothing"))
@@ -122,36 +125,40 @@ export async function rateableQuote(
   }
   if (wrong.length > 0) return refused(...wrong)
   const rows = asked.lines.map((line) => ({ ...there(byItem.get(line.sku)), quantity: line.quantity }))
-  const goods =
-    asked.packages.length > 0
-      ? typed(asked.packages, (await packagingTypes(db)).find((type) => type.kind === "pallet") ?? null)
-      : estimated(
-          await packagingTypes(db),
-          rows.map((row, at): Content => contentOf(row, at, row.quantity)),
-          undefined,
-        )
-  if (goods.packages > mostRated)
-    return refused(reason("quote.too-many", { packages: goods.packages, most: mostRated }))
+  const types = await packagingTypes(db)
   const dangerous: DangerousGood[] = rows.flatMap((row) => dangerousGood(row) ?? [])
   const worth = asked.worth !== "" ? money(asked.worth, warehouse.currency) : worthOfRows(rows, warehouse.currency)
+  const sending: Sending = {
+    shipTo: address,
+    promisedOn: asked.promisedOn || null,
+    dangerous,
+    options: asked.options,
+    value: worth,
+    distance: wayBetween({ country: warehouse.country, postalCode: warehouse.postalCode }, address),
+    payer: "shipper",
+    account: "",
+    dutiesPayer: null,
+    shipOn: null,
+    collectionId: null,
+    chosenServiceId: null,
+  }
+  const contents = rows.map((row, at): Content => contentOf(row, at, row.quantity))
+  const packed = suggestedParcels(
+    { ...ground, cartons: await usableCartons(db, warehouse.id) },
+    sending,
+    contents.map((piece, id) => ({ id, piece })),
+    undefined,
+  )
+  const goods =
+    asked.packages.length > 0
+      ? typed(asked.packages, types.find((type) => type.kind === "pallet") ?? null)
+      : estimated(types, contents, undefined, packed)
+  if (goods.packages > mostRated)
+    return refused(reason("quote.too-many", { packages: goods.packages, most: mostRated }))
   return accepted({
     worth,
     packages: goods.standing === "pallet" ? goods.pallets.length : goods.parcels.length,
-    rateable: {
-      ...goods,
-      shipTo: address,
-      promisedOn: asked.promisedOn || null,
-      dangerous,
-      options: asked.options,
-      value: worth,
-      distance: wayBetween({ country: warehouse.country, postalCode: warehouse.postalCode }, address),
-      payer: "shipper",
-      account: "",
-      dutiesPayer: null,
-      shipOn: null,
-      collectionId: null,
-      chosenServiceId: null,
-    },
+    rateable: { ...sending, ...goods },
   })
 }
 

@@ -11,7 +11,7 @@ import type { QuoteRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import { chargingRules } from "../rating/charging.ts"
-import { compareServices, costOf } from "../rating/offers.ts"
+import { compare, costOf, ratingGround } from "../rating/offers.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { type QuoteAsked, quoteAsked, rateableQuote } from "./asked.ts"
 
@@ -38,10 +38,11 @@ export interface Quoted {
 
 /** The services for what is asked, with what the customer would be charged, the cheapest in time first. */
 export async function quoteFor(db: Knex, warehouse: Warehouse, asked: QuoteAsked, now: Date): Promise<Outcome<Quoted>> {
-  const read = await rateableQuote(db, warehouse, asked)
+  const ground = await ratingGround(db, warehouse, now)
+  const read = await rateableQuote(db, ground, asked)
   if (!read.ok) return read
   const { rateable, packages, worth } = read.value
-  const { offers } = await compareServices(db, warehouse, rateable, now)
+  const { offers } = compare(ground, rateable)
   const rules = await chargingRules(db)
   const services = offers.map((offer): QuotedService => {
     const { price, service } = offer

@@ -12,6 +12,7 @@ import { change } from "../packing/change.ts"
 import { openShipment } from "../packing/index.ts"
 import { groundOf } from "../plan/plan.ts"
 import { chooseService } from "../plan/sentWith.ts"
+import { ratingGround } from "../rating/offers.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { type QuoteAsked, quoteAsked, rateableQuote } from "./asked.ts"
 import type { QuotedService } from "./index.ts"
@@ -45,7 +46,7 @@ export async function shipQuote(
   const asked = quoteAsked.parse(parsed(quote.asked))
   const opened = await openShipment(context, order.id)
   if (!opened.ok) return opened
-  const weighed = await rateableQuote(db, warehouse, asked)
+  const weighed = await rateableQuote(db, await ratingGround(db, warehouse, now), asked)
   if (!weighed.ok) return weighed
   const quoted = sumMass(weighed.value.rateable.parcels.map((one) => one.weight))
   const what = {

@@ -168,11 +168,11 @@ export function collectionFor(
 }
 
 /** What a service is priced by on the day of a collection, or why it can't be asked at all. */
-function askable(
-  { warehouse }: RatingGround,
+export function whyNotAsked(
+  { warehouse }: Pick<RatingGround, "warehouse">,
   service: RatedService,
   collection: Collection | null,
-  { allowed = [], payer, account }: Rateable,
+  { allowed = [], payer, account }: Pick<Rateable, "allowed" | "payer" | "account">,
 ): { readonly held: InForce | null; readonly collection: Collection | null; readonly refusals: readonly Reason[] } {
   const cannot = (held: InForce | null, why: Reason) => ({ held, collection, refusals: [why] })
   const held = collection ? inForce(service, collection.onDate) : null
@@ -192,7 +192,7 @@ export function answersOf(ground: RatingGround, shipment: Rateable): readonly An
   return ground.services.map((service): Answer => {
     const next = collectionFor(ground.collections, service.code, shipment)
     const down = service.downUntil !== null && service.downUntil.getTime() > Date.now()
-    const { held, collection, refusals } = askable(ground, service, next, shipment)
+    const { held, collection, refusals } = whyNotAsked(ground, service, next, shipment)
     const wanted = held ? standingFor(held.terms, shipment.standing) : shipment.standing
     const needs = wanted === shipment.standing ? null : wanted
     const [version, terms] = [held?.version ?? null, held?.terms ?? null]

@@ -7,7 +7,8 @@ import type { Knex } from "knex"
 import { z } from "zod"
 import { compute } from "../compute/pool.ts"
 import { handled, type Shipment } from "../packages/shipment.ts"
-import { loadsOf, usableBoxes } from "../packing/suggestion.ts"
+import { usableCartons } from "../packaging/boxes.ts"
+import { loadsOf } from "../packing/suggestion.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 
 const line = (most: number) => z.string().trim().max(most).default("")
@@ -81,8 +82,8 @@ async function packedAnew(
       return refused(reason("return.not-sent", { sku: line?.sku ?? "", sent: line?.packed ?? 0 }))
   }
   const loads: readonly PackLoad[] = loadsOf(shipment, (one) => wanted.get(one.id) ?? 0)
-  const cartons = await usableBoxes(db, shipment.warehouseId)
-  const boxes = cartons.map(({ type: _, ...box }) => box)
+  const cartons = (await usableCartons(db, shipment.warehouseId)).filter(({ box }) => box.carrier === null)
+  const boxes = cartons.map(({ box }) => box)
   const suggested = await compute("suggest", { loads, boxes })
   if (!suggested.ok) return suggested
   if (suggested.value.left.length > 0) return refused(...suggested.value.left.map((one) => one.why))
@@ -92,7 +93,7 @@ async function packedAnew(
     packages: suggested.value.boxes.map((box, index): RatedPackage => {
       const inside = box.placed.flatMap((piece) => lineOf.get(piece.key)?.piece.item ?? [])
       const goods = sumMass(inside.map((item) => item.unitWeight))
-      const type = cartons.find((one) => one.code === box.code)?.type
+      const type = cartons.find(({ type: each }) => each.code === box.code)?.type
       const [own] = inside
       return {
         number: index + 1,

@@ -27,6 +27,14 @@ const edges = z
   .refine((all) => all.every(aboveNothing), { error: "packaging.edges" })
   .transform(([length, width, height]) => [figureOf(length), figureOf(width), figureOf(height)] as const)
 
+/** What one costs; nothing typed: nothing. */
+export const priceOfOne = z
+  .string()
+  .trim()
+  .default("")
+  .transform((text) => figureOf(text === "" ? "0" : text))
+  .pipe(z.string().regex(/^\d{1,5}(\.\d{1,2})?$/, { error: "packaging.price" }))
+
 export const packagingForm = z.object({
   code: z
     .string()
@@ -38,6 +46,7 @@ export const packagingForm = z.object({
   outer: edges,
   tare: weight,
   load: weight,
+  price: priceOfOne,
 })
 
 /** Adds a carton to the catalog; inches and pounds. Refused for a code that is there, or an inside larger than the outside. */
@@ -63,12 +72,27 @@ export async function addPackaging(context: Context, form: z.infer<typeof packag
       outer_height_mm: mm(form.outer[2]),
       tare_kg: mass(form.tare, "lb").toFixed(12),
       max_load_kg: mass(form.load, "lb").toFixed(12),
+      price: form.price,
     })
     await record(trx, actor, now, {
       action: "packaging.changed",
       warehouseId: actor.warehouseId,
       detail: { code: form.code },
     })
+    return accepted(null)
+  })
+}
+
+/** Sets what one of a packaging costs: suggestions reckon with it. Safe to repeat. */
+export async function pricePackaging(context: Context, code: string, price: string): Promise<Outcome<null>> {
+  const { db, actor, now } = context
+  authorise(actor, "warehouse.manage")
+  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+    const changed = await trx("packaging").where({ code }).whereNot({ price }).update({ price })
+    if (changed === 0 && !(await trx("packaging").where({ code }).first("id")))
+      return refused(reason("pack.no-such-packaging", { code }))
+    if (changed > 0)
+      await record(trx, actor, now, { action: "packaging.changed", warehouseId: actor.warehouseId, detail: { code } })
     return accepted(null)
   })
 }

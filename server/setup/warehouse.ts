@@ -32,6 +32,10 @@ export interface Warehouse {
   readonly packInRuns: boolean
   /** Every package that is handled by itself is weighed before it is closed. */
   readonly weighAll: boolean
+  /** The share of a carton's inside that is left for filling material. */
+  readonly fillShare: number
+  /** What is to stay in one package where it can. */
+  readonly keepTogether: "no" | "lines"
   /** What is usual in all of it. */
   readonly preferred: readonly Preferred[]
   readonly version: number
@@ -74,6 +78,8 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
     leavePolicy: row.leave_policy,
     packInRuns: !!row.pack_in_runs,
     weighAll: !!row.weigh_all,
+    fillShare: Number(row.fill_share),
+    keepTogether: row.keep_together,
     preferred,
     version: row.version,
   }

@@ -8,14 +8,38 @@ const tick = z
   .string()
   .optional()
   .transform((value) => value === "on")
-export const waysForm = z.object({ pack: tick, weigh: tick })
+export const waysForm = z.object({
+  pack: tick,
+  weigh: tick,
+  together: tick,
+  fill: z
+    .string()
+    .trim()
+    .regex(/^\d{1,2}([.,]\d)?$/, { error: "ways.fill" })
+    .transform((text) => Number(text.replace(",", ".")))
+    .refine((percent) => percent <= 60, { error: "ways.fill" })
+    .default(0),
+})
 
-/** How a warehouse works: whether runs pack what nobody has packed, and whether every package is weighed. */
-export async function saveWays(context: Context, { pack, weigh }: z.output<typeof waysForm>): Promise<Outcome<null>> {
+/**
+ * How a warehouse works: whether runs pack what nobody has packed, whether every package is weighed, and what suggested
+ * cartons go by: how much of them is left for filling material, and whether the pieces of a line stay together.
+ */
+export async function saveWays(
+  context: Context,
+  { pack, weigh, together, fill }: z.output<typeof waysForm>,
+): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "warehouse.manage")
   await inTransaction(db, async (trx) => {
-    await trx("warehouse").where({ id: actor.warehouseId }).update({ pack_in_runs: pack, weigh_all: weigh })
+    await trx("warehouse")
+      .where({ id: actor.warehouseId })
+      .update({
+        pack_in_runs: pack,
+        weigh_all: weigh,
+        keep_together: together ? "lines" : "no",
+        fill_share: (fill / 100).toFixed(3),
+      })
     await record(trx, actor, now, { action: "preference.saved", warehouseId: actor.warehouseId })
   })
   return accepted(null)

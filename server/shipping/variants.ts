@@ -4,7 +4,7 @@ import { Decimal } from "decimal.js"
 import type { Context } from "../actors/index.ts"
 import { rateable } from "../packages/goods.ts"
 import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "../packages/shipment.ts"
-import { packedRateable, packingGround } from "../packing/packedPrice.ts"
+import { packedRateable } from "../packing/packedPrice.ts"
 import { groundOf } from "../plan/plan.ts"
 import { plannedRowsOf } from "../plan/plannedRows.ts"
 import { arrivesAt, type Comparison, compare, costOf, type Offer, type Rateable } from "../rating/offers.ts"
@@ -101,7 +101,7 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     .limit(mostOrders)
     .pluck("o.id")
   if (ids.length === 0) return []
-  const packing = await packingGround(db, await groundOf(db, actor.warehouseId, context.now))
+  const ground = await groundOf(db, actor.warehouseId, context.now)
   const rows = await plannedRowsOf(db, ids)
   const mine = rateable(rated.ground.warehouse, shipment, rated.pallet)
   const variants: Variant[] = []
@@ -112,7 +112,7 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     const packed = there && there.state === "open" && handled(there.packages).some((one) => one.contents.length > 0)
     const theirs = packed
       ? rateable(await warehouseById(db, actor.warehouseId), there, rated.pallet)
-      : (await packedRateable(packing, other))?.goods
+      : packedRateable(ground, other)?.goods
     if (!theirs) continue
     const alone = best(compare(rated.ground, theirs), theirs.promisedOn)
     const both = best(compare(rated.ground, together(mine, theirs)), earliest(mine, theirs))

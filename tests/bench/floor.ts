@@ -1,5 +1,4 @@
 import { floorDistances } from "core/floorPlan/index.ts"
-import { type PackLoad, suggestPacking, type UsableBox } from "core/packing/index.ts"
 import { walk } from "core/picking/index.ts"
 import type { Context } from "server/actors/index.ts"
 import { closePool, compute } from "server/compute/pool.ts"
@@ -70,52 +69,6 @@ export async function benchFloor(): Promise<void> {
     `  the same in the pool: ${(performance.now() - began).toFixed(0)} ms; its first thread starts in ${(began - cold).toFixed(0)} ms`,
   )
   await closePool()
-
-  const boxes: UsableBox[] = [
-    [228, 152, 101],
-    [393, 393, 127],
-    [368, 203, 152],
-    [304, 304, 304],
-    [381, 292, 330],
-    [457, 355, 304],
-    [584, 393, 406],
-    [723, 457, 330],
-  ].map(([length, width, height], index) => ({
-    code: `K${index}`,
-    length: length as number,
-    width: width as number,
-    height: height as number,
-    maxLoad: 30,
-    outerVolume: (length as number) * (width as number) * (height as number),
-    stock: null,
-  }))
-  const loads = (units: number): PackLoad[] =>
-    Array.from({ length: Math.ceil(units / 5) }, (_, index) => ({
-      key: `p${index}`,
-      sku: `p${index}`,
-      kind: "general",
-      hazard: null,
-      length: 60 + random() * 200,
-      width: 50 + random() * 150,
-      height: 30 + random() * 120,
-      weight: 0.3 + random() * 3,
-      upright: random() < 0.2,
-      loadLimit: random() < 0.2 ? 5 : null,
-      ownCarton: false,
-      quantity: 5,
-    }))
-  let before = 0
-  for (const units of [10, 40, 200]) {
-    const goods = loads(units)
-    timed(() => suggestPacking(goods, boxes))
-    const [ms, found] = timed(() => suggestPacking(goods, boxes))
-    const cartons = found.ok ? found.value.boxes.length : 0
-    const room = goods.reduce((sum, one) => sum + one.length * one.width * one.height * one.quantity, 0)
-    const bound = Math.ceil(room / Math.max(...boxes.map((box) => box.outerVolume)))
-    const times = before ? `, ${(ms / before).toFixed(1)} times the one before` : ""
-    say(`  suggestion for ${units} units: ${ms.toFixed(0)} ms, ${cartons} cartons (volume alone: ${bound})${times}`)
-    before = ms
-  }
 }
 
 /** Stock of 300 orders freed and allocated again, on the database: one after another, and many in a transaction. */

@@ -48,7 +48,9 @@ for (const o of orders) {
   search.construct()
   const c = search.best!
   const t1 = performance.now()
-  for (let r=0,idle=0;r<10&&idle<Number(process.argv[6]??4);r++) { idle = search.improve(50, Number(process.argv[7]??150000)) ? 0 : idle+1 }
+  for (let r = 0, idle = 0; r < 10 && idle < Number(process.argv[6] ?? 4); r++) {
+    idle = search.improve(50, Number(process.argv[7] ?? 150000)) ? 0 : idle + 1
+  }
   const t2 = performance.now()
   tCon += t1 - t
   tNew += t2 - t1
@@ -63,7 +65,7 @@ for (const o of orders) {
   conSum += c.cost
   oldC += oldPriced.length
   newC += best.fillings.length
-  if (process.argv[4]==="show" && best.fillings.length > oldPriced.length)
+  if (process.argv[4] === "show" && best.fillings.length > oldPriced.length)
     console.log(
       o.number,
       o.lanes[oldCost.at]!.code,
@@ -86,7 +88,24 @@ for (const o of orders) {
   if (best.cost < oldCost.cost + oldPriced.length * H - 1e-6) better++
   if (best.cost > oldCost.cost + oldPriced.length * H + 1e-6) {
     worse++
-    console.log("WORSE", o.number, oldCost.cost, best.cost, oldPriced.map(p=>p.code).join(), search.best!.fillings.map(f=>search.problem.boxes[f.box]!.box.code).join(), o.loads.map(l=>l.quantity+"x"+l.sku+(l.upright?"U":"")+(l.loadLimit!==null?"L"+l.loadLimit.toFixed(0):"")).join(" "))
+    console.log(
+      "WORSE",
+      o.number,
+      oldCost.cost,
+      best.cost,
+      oldPriced.map((p) => p.code).join(),
+      search.best!.fillings.map((f) => search.problem.boxes[f.box]!.box.code).join(),
+      o.loads
+        .map(
+          (l) =>
+            l.quantity +
+            "x" +
+            l.sku +
+            (l.upright ? "U" : "") +
+            (l.loadLimit !== null ? "L" + l.loadLimit.toFixed(0) : ""),
+        )
+        .join(" "),
+    )
   }
 }
 times.sort((a, b) => a - b)

@@ -9,9 +9,9 @@ import { savePacking } from "server/goods/packing.ts"
 import { partsOf } from "server/orders/parts.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { setPackagingStock } from "server/packages/used.ts"
+import { usableCartons } from "server/packaging/boxes.ts"
 import { packagingTypes } from "server/packaging/catalog.ts"
 import { addPackage, closePackages, openShipment, putIn } from "server/packing/index.ts"
-import { usableBoxes } from "server/packing/suggestion.ts"
 import { slipsOf } from "server/papers/slip.ts"
 import { addPackaging, offerPackaging, packagingForm, saveSlip } from "server/setup/packaging.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -52,10 +52,10 @@ describe("packaging", () => {
     // 40 in = 1016 mm, 1.8 lb = 0.816466266 kg
     expect(type?.inner.length.toNumber()).toBeCloseTo(1016, 6)
     expect(type?.tare.toNumber()).toBeCloseTo(0.816466266, 9)
-    expect((await usableBoxes(rig.db, 1)).some((one) => one.code === "K30")).toBe(true)
+    expect((await usableCartons(rig.db, 1)).some((one) => one.type.code === "K30")).toBe(true)
     value(await offerPackaging(admin(), "K30", false))
     value(await offerPackaging(admin(), "K30", false))
-    expect((await usableBoxes(rig.db, 1)).some((one) => one.code === "K30")).toBe(false)
+    expect((await usableCartons(rig.db, 1)).some((one) => one.type.code === "K30")).toBe(false)
     expect(codes(await addPackaging(admin(), packagingForm.parse(typed)))).toEqual(["packaging.taken"])
   })
   it.each([["an inside larger than the outside", { code: "K31", outer: "30 8 8" }, ["packaging.inner-larger"]]])(
@@ -79,7 +79,7 @@ describe("packaging", () => {
   it("that has run out is not suggested", async () => {
     const type = (await packagingTypes(rig.db)).find((one) => one.code === "K02")
     value(await setPackagingStock(rig.context, type?.id ?? 0, 0, 10))
-    expect((await usableBoxes(rig.db, 1)).some((one) => one.code === "K02")).toBe(false)
+    expect((await usableCartons(rig.db, 1)).some((one) => one.type.code === "K02")).toBe(false)
   })
   it("is the administrator's to add", async () => {
     await expect(addPackaging(rig.context, packagingForm.parse({ ...typed, code: "K33" }))).rejects.toThrow(NotAllowed)

@@ -159,7 +159,8 @@ it("a computation ends when it is told to", async () => {
     ownCarton: false,
     quantity: 300,
   })
-  const box = { code: "B", length: 1200, width: 1000, height: 900, maxLoad: 900, outerVolume: 1, stock: null }
+  const outer = { length: 1200, width: 1000, height: 900 }
+  const box = { code: "B", ...outer, outer, maxLoad: 900, stock: null, tare: 0, cost: 0, carrier: null }
   const stop = AbortSignal.timeout(400)
   await expect(
     compute("suggest", { loads: [load("a"), load("b"), load("c"), load("d")], boxes: [box] }, stop),

@@ -214,7 +214,7 @@ describe("a suggestion", () => {
   it("is packed once, everything in it; what came from elsewhere is checked", async () => {
     const { id, shipment } = await picked(["YST-ALE-500", 10], ["PH-METER", 2])
     const input = await suggestionInput(rig.db, shipment)
-    const made = value(suggestPacking(input.loads, input.boxes))
+    const made = value(suggestPacking(input))
     expect(made.left).toEqual([])
     const boxes = made.boxes.map((one) => ({ code: one.code, placed: one.placed.map((place) => ({ ...place })) }))
     const key = randomUUID()

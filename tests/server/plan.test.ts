@@ -116,7 +116,7 @@ describe("a late collection", () => {
     await takeFile(
       rig.context,
       ...["J-1", "J-2"].map((number) =>
-        row({ order_number: number, street: "500 Joint Street", promised_on: "2026-12-02", quantity: "1" }),
+        row({ order_number: number, street: "500 Joint Street", promised_on: "2026-12-02" }),
       ),
     )
     const ids = [(await orderBySource(rig.db, "J-1")).id, (await orderBySource(rig.db, "J-2")).id]

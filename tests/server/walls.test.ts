@@ -369,7 +369,7 @@ const listed: Readonly<Record<string, Listed>> = {
   },
   "packaging.tsx": {
     see: floorRoles,
-    acts: [...acts(floorRoles, "count"), ...acts(admin, "add", "on", "off", "slip")],
+    acts: [...acts(floorRoles, "count"), ...acts(admin, "add", "on", "off", "price", "slip")],
   },
   "floor-plan.tsx": { see: admin, acts: acts(admin, "steps", "item-steps", "cart") },
   "floor-plan-file.ts": { params: () => ({ file: "bins.csv" }), see: admin },

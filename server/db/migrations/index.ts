@@ -24,6 +24,7 @@ import { ownPapers } from "./0022-own-papers.ts"
 import { returns } from "./0023-returns.ts"
 import { preferences } from "./0024-preferences.ts"
 import { runTrucks } from "./0025-run-trucks.ts"
+import { packing } from "./0026-packing.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -52,4 +53,5 @@ export const migrations: readonly Migration[] = [
   returns,
   preferences,
   runTrucks,
+  packing,
 ]
