@@ -5,7 +5,7 @@ set -eu
 cd "$(dirname "$0")/.."
 . scripts/install.sh
 varnok_install $mariadb_packages
-npm run --silent build >/dev/null 2>&1
+[ "${VARNOK_BENCH_BUILT:-}" ] || npm run --silent build >/dev/null 2>&1
 npx esbuild tests/bench/run.ts --bundle --platform=node --format=esm --packages=external --outfile=build/bench/run.js \
   --alias:core=./core --alias:server=./server --alias:words=./words --log-level=error
 exec node build/bench/run.js "$@"

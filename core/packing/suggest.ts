@@ -71,7 +71,7 @@ export const mostPieces = 1_200
 /** Rounds of improvement, the steps of each, and the spaces that may be looked at in one: the same on any machine. */
 const rounds = 10
 const roundSteps = 50
-const roundLooks = 400_000
+const roundLooks = 60_000
 /** Rounds without anything better after which nothing better is looked for. */
 const idleRounds = 4
 
@@ -151,13 +151,17 @@ export class Suggesting {
     }
   }
 
+  #boxAt(index: number): UsableBox {
+    return (this.#search as PackingSearch).problem.boxes[index]?.box as UsableBox
+  }
+
   #costOf(packing: Packing | null): PackingCost | null {
     const boxes = (packing?.fillings ?? []).map(({ box, kilograms }): PricedBox => {
-      const { code, outer, tare, carrier } = (this.#search?.problem.boxes[box] as BoxKind).box
+      const { code, outer, tare, carrier } = this.#boxAt(box)
       return { code, outer, kilograms: kilograms + tare, carrier }
     })
     const cartons = (packing?.fillings ?? []).reduce(
-      (sum, { box }) => sum + (this.#search?.problem.boxes[box] as BoxKind).box.cost,
+      (sum, { box }) => sum + this.#boxAt(box).cost,
       0,
     )
     const all = [...this.#fixed, ...boxes]

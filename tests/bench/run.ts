@@ -22,6 +22,7 @@ import { benchAllocation, benchFloor } from "./floor.ts"
 import { benchHostile } from "./hostile.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
 import { benchLabelPdfs, benchLabels } from "./labels.ts"
+import { benchClasses, benchMany, benchOrders } from "./packing.ts"
 import { benchDay, benchLine } from "./plan.ts"
 import { benchRating } from "./rating.ts"
 
@@ -35,6 +36,13 @@ const say = (text: string) => process.stdout.write(`${text}\n`)
 if (process.argv.includes("--labels")) {
   await benchLabelPdfs()
   await benchLabels(Number(process.env.VARNOK_BENCH_LABELS ?? 3_000))
+  process.exit(0)
+}
+// --packing: cartons, with nothing but the computation
+if (process.argv.includes("--packing")) {
+  benchOrders(1_000)
+  benchMany()
+  benchClasses(Number(process.env.VARNOK_BENCH_CLASSES ?? 10))
   process.exit(0)
 }
 const folder = mkdtempSync(join(existsSync("/dev/shm") ? "/dev/shm" : tmpdir(), "varnok-figures-"))
@@ -202,6 +210,9 @@ for (const [name] of asked) {
 
 await benchRating(db, now)
 await benchFloor()
+benchOrders(1_000)
+benchMany()
+benchClasses(1)
 await benchAllocation(context)
 await benchDay()
 await benchLine(context, 300)

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from "node:fs"
 import type { Address } from "core/address/index.ts"
-import type { PackLoad, UsableBox } from "core/packing/index.ts"
-import { type Lane, laneOf } from "core/rating/index.ts"
+import type { PackLoad, ServiceLane, UsableBox } from "core/packing/index.ts"
+import { laneOf } from "core/rating/index.ts"
 import { tariffSchema } from "core/tariff/index.ts"
 import { lengthIn, mass, massIn, size } from "core/units/index.ts"
 import { items, packaging } from "../../demo/goods.ts"
@@ -13,7 +13,7 @@ import type { PlainBox } from "./firstFit.ts"
 export interface SampleOrder {
   readonly number: string
   readonly loads: readonly PackLoad[]
-  readonly lanes: readonly { readonly code: string; readonly carrier: string; readonly lane: Lane }[]
+  readonly lanes: readonly ServiceLane[]
 }
 
 const tariffs = readdirSync("demo/tariffs")
@@ -44,6 +44,9 @@ export const boxes: readonly UsableBox[] = packaging
       carrier: null,
     }
   })
+/** What handling a package costs: two and a half minutes of work at 36 an hour. */
+export const handling = 1.5
+
 export const plainBoxes: readonly PlainBox[] = boxes.map((one) => ({
   ...one,
   outerVolume: one.outer.length * one.outer.width * one.outer.height,
@@ -96,7 +99,7 @@ function lanesOf(order: DemoOrder) {
           today: "2026-11-24",
           at: "09:00",
         })
-        return lane ? [{ code: service.code, carrier: tariff.carrier, lane }] : []
+        return lane ? [{ service: service.code, carrier: tariff.carrier, lane }] : []
       }),
   )
   const inTime = all.filter(({ lane }) => lane.arrival.date <= order.promised)

@@ -121,7 +121,7 @@ export class Fitting {
       volume += one.volume * (counts[kind] as number)
     }
     const slack = box.volume - volume
-    if (slack < -0.5) return null
+    if (slack < -0.5 || slack > box.volume * 0.35) return null
     // where hardly anything stays empty few ways lead on, and more of them are followed
     let tries = slack < box.volume * 0.05 ? mostTries * 10 : mostTries
     const down = (still: number, empty: number): boolean => {

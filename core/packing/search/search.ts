@@ -38,6 +38,9 @@ export interface Packing {
   readonly value: readonly [number, number, number, number]
 }
 
+/** How often in vain the pieces of a package that is to go are offered to others: longer where that is the aim. */
+const emptyTries = { price: 60, volume: 60, fewest: 1_500 } as const
+
 /** What a group that is to stay together costs for each package more than one that it lies in. */
 const apartCost = 1_000
 
@@ -52,6 +55,8 @@ export class PackingSearch {
   #best: Packing | null = null
   #now: Packing | null = null
   #steps = 0
+  /** Where the round that is under way ends. */
+  #until = Number.POSITIVE_INFINITY
 
   constructor(
     readonly problem: Problem,
@@ -92,8 +97,8 @@ export class PackingSearch {
   /** Takes so many steps more, or until so many spaces were looked at; whether a better packing was found. */
   improve(steps: number, looks = Number.POSITIVE_INFINITY): boolean {
     const before = this.#best
-    const until = this.looks + looks
-    for (let step = 0; step < steps && this.#now && this.looks < until; step += 1) {
+    this.#until = this.looks + looks
+    for (let step = 0; step < steps && this.#now && this.looks < this.#until; step += 1) {
       this.#steps += 1
       const changed = this.#change(this.#now.fillings)
       if (!changed) continue
@@ -235,6 +240,8 @@ export class PackingSearch {
   #change(fillings: readonly Filling[]): readonly Filling[] | null {
     const what = this.#random()
     const several = fillings.length > 1
+    if (fillings.length > 2 && this.#random() < (this.costing.aim === "fewest" ? 0.9 : 0.05))
+      return this.#emptied(fillings)
     if (what < 0.2) return this.#otherBox(fillings)
     if (what < 0.35) return several ? this.#merge(fillings) : this.#otherBox(fillings)
     if (what < 0.6) return several ? this.#shift(fillings) : this.#split(fillings)
@@ -313,6 +320,55 @@ export class PackingSearch {
     return first && second && [...others, first, second]
   }
 
+  /**
+   * One package fewer: the pieces of one are offered to others, a few at a time, which are packed anew with them; what
+   * finds no room is offered on, as long as it becomes no more. Null where something is left in the end.
+   */
+  #emptied(fillings: readonly Filling[]): readonly Filling[] | null {
+    const { kinds, boxes } = this.problem
+    const volumeOf = (counts: Counts) =>
+      counts.reduce((sum, count, kind) => sum + count * (kinds[kind] as Kind).volume, 0)
+    const order = fillings.map((one, at) => ({ at, volume: volumeOf(one.counts) })).sort((a, b) => a.volume - b.volume)
+    const least = order[
+      Math.min(order.length - 1, Math.floor(this.#random() * this.#random() * 4))
+    ] as (typeof order)[number]
+    const others = this.#without(fillings, [least.at])
+    let pool = (fillings[least.at] as Filling).counts
+    let [left, fewest, since] = [least.volume, least.volume, 0]
+    for (; since < emptyTries[this.costing.aim] && left > 0 && this.looks < this.#until; since += 1) {
+      const some = new Set<number>()
+      const much = 1 + this.#pick(Math.min(3, others.length))
+      while (some.size < much) some.add(this.#pick(others.length))
+      let counts = pool
+      for (const at of some) counts = addCounts(counts, (others[at] as Filling).counts)
+      const noise = this.#random() < 0.3 ? 0.5 : 0.15
+      const way = this.#pick(4)
+      const keys = new Map<number, number>()
+      for (const kind of this.fitting.order(way))
+        if ((counts[kind] as number) > 0)
+          keys.set(kind, keyOf(way, kinds[kind] as Kind) * (1 + noise * (2 * this.#random() - 1)))
+      const sorted = [...keys.keys()].sort((a, b) => (keys.get(b) as number) - (keys.get(a) as number))
+      const anew: [number, Filling][] = []
+      for (const at of some) {
+        const { box } = others[at] as Filling
+        const filled = this.fitting.fill(boxes[box] as BoxKind, counts, sorted, way)
+        anew.push([at, this.#filling(box, filled.counts, filled.lying)])
+        const { counts: gone } = filled
+        counts = counts.map((count, kind) => count - (gone[kind] as number))
+      }
+      const over = volumeOf(counts)
+      // a little more is let through now and then, so that pieces change places
+      if (over > left && this.#random() > 0.02 * (left / over) ** 4) continue
+      for (const [at, one] of anew) others[at] = one
+      pool = counts
+      left = over
+      if (left < fewest) [fewest, since] = [left, 0]
+    }
+    if (left > 0) return null
+    const kept = others.filter((one) => one.lying.length > 0)
+    return kept.map((one, at) => this.#shrunk(one, this.#without(kept, [at])))
+  }
+
   /** Some packages taken apart and packed anew, in another size of box and another order. */
   #anew(fillings: readonly Filling[]): readonly Filling[] | null {
     const gone = [...this.#two(fillings.length)]
@@ -336,6 +392,10 @@ export class PackingSearch {
     return anew && [...others, ...anew]
   }
 }
+
+/** What pieces are sorted by for a way, changed a little by chance. */
+const keyOf = (way: number, { volume, base, longest }: Kind): number =>
+  way === 1 ? base : way === 2 ? longest : volume
 
 const addCounts = (a: Counts, b: Counts): Counts => a.map((count, kind) => count + (b[kind] as number))
 const sumOf = (a: Filling, b: Filling): Counts => addCounts(a.counts, b.counts)
