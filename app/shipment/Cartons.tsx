@@ -145,7 +145,7 @@ export function Cartons({
                 ))
               : null}
             <div className="carton-acts">
-              {one.inside ? (
+              {one.inside || one.load ? (
                 <button
                   type="button"
                   className="as-link"

@@ -4,7 +4,10 @@ import { depthOrder, onPaper } from "./depthDrawing.ts"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 import { useInside } from "./usePacking.ts"
 
-/** A package seen into: its pieces where they can lie, numbered in the order of loading, and in words beside it. */
+/**
+ * A package seen into: its pieces where they can lie, numbered in the order of loading, and in words beside it; of a
+ * pallet its cartons, layer by layer.
+ */
 export function Depth({
   one,
   lines,
@@ -14,7 +17,9 @@ export function Depth({
   lines: ShipmentView["lines"]
   onClose: () => void
 }) {
-  const placed = useInside(one.inside)
+  const inside = useInside(one.inside)
+  const placed = one.load?.placed ?? inside
+  const box = one.load?.box ?? one.inside?.box
   const letter = (key: string) => lines.find((line) => String(line.id) === key)?.letter ?? ""
   return (
     <div className="depth">
@@ -26,23 +31,46 @@ export function Depth({
       </header>
       {placed === null ? (
         <p>{say("packing.depth-wait")}</p>
-      ) : placed === "none" || !one.inside ? (
+      ) : placed === "none" || !box ? (
         <p className="ember">{say("packing.depth-none")}</p>
       ) : (
         <div className="depth-view">
-          <DepthDrawing box={one.inside.box} placed={placed} letter={letter} label={one.name} />
-          <div>
-            <p className="pale">{say("packing.depth-order")}</p>
-            <ol>
-              {depthOrder(placed).map((piece, index) => (
-                <li key={index}>
-                  {letter(piece.key)} {lines.find((line) => String(line.id) === piece.key)?.sku}
-                </li>
-              ))}
-            </ol>
-          </div>
+          <DepthDrawing
+            box={box}
+            placed={placed}
+            name={(key, at) => (one.load ? key : `${at + 1}${letter(key)}`)}
+            label={one.name}
+          />
+          {one.load ? (
+            <Layers layers={one.load.layers} />
+          ) : (
+            <div>
+              <p className="pale">{say("packing.depth-order")}</p>
+              <ol>
+                {depthOrder(placed).map((piece, index) => (
+                  <li key={index}>
+                    {letter(piece.key)} {lines.find((line) => String(line.id) === piece.key)?.sku}
+                  </li>
+                ))}
+              </ol>
+            </div>
+          )}
         </div>
       )}
+    </div>
+  )
+}
+
+/** The cartons of a pallet in the order of loading, a line for each layer, the lowest first. */
+function Layers({ layers }: { layers: readonly (readonly number[])[] }) {
+  return (
+    <div>
+      <p className="pale">{say("packing.depth-layers")}</p>
+      <ol>
+        {layers.map((numbers) => (
+          <li key={numbers[0]}>{numbers.join(", ")}</li>
+        ))}
+      </ol>
     </div>
   )
 }
@@ -50,12 +78,12 @@ export function Depth({
 function DepthDrawing({
   box,
   placed,
-  letter,
+  name,
   label,
 }: {
   box: { readonly length: number; readonly width: number; readonly height: number }
   placed: readonly PlacedPiece[]
-  letter: (key: string) => string
+  name: (key: string, at: number) => string
   label: string
 }) {
   const corner = (x: number, y: number, z: number) => onPaper(x, y, z).join(",")
@@ -114,8 +142,7 @@ function DepthDrawing({
                 className="front"
               />
               <text x={cx} y={cy + size * 0.35} fontSize={size} textAnchor="middle">
-                {index + 1}
-                {letter(piece.key)}
+                {name(piece.key, index)}
               </text>
             </g>
           )

@@ -73,7 +73,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const people = useLive(view.orderId)
   const { outcome: suggestion, working, hold } = useSuggestion(view.toSuggest)
   const [depth, setDepth] = useState<number | null>(null)
-  const looked = view.packages.find((one) => one.number === depth && one.inside) ?? null
+  const looked = view.packages.find((one) => one.number === depth && (one.inside || one.load)) ?? null
   // the carton that the suggestion begins with; where it is not there yet, the one that would do by volume
   const first = suggestion?.ok ? suggestion.value.boxes.find((box) => box.code !== null) : undefined
   const [typeByHand, setTypeByHand] = useState<{ answer: string; code: string } | null>(null)

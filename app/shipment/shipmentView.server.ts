@@ -2,7 +2,14 @@ import { addressLines } from "core/address/index.ts"
 import { showSscc } from "core/barcodes/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import { moneyText } from "core/money/index.ts"
-import { buildPallets, fitsInside, goesAsFreight, type PackagingType, suggestPackaging } from "core/packing/index.ts"
+import {
+  buildPallets,
+  fitsInside,
+  goesAsFreight,
+  type PackagingType,
+  type Place,
+  suggestPackaging,
+} from "core/packing/index.ts"
 import { nextStop } from "core/picking/index.ts"
 import { hiddenBy } from "core/preferences/index.ts"
 import { settingOf } from "core/rules/index.ts"
@@ -311,6 +318,7 @@ function packageView(
 ) {
   const other = units === metric ? imperial : metric
   const cartons = shipment.packages.filter((pack) => pack.on === one.number)
+  const places = one.kind === "pallet" ? standingOn(one, cartons, types) : []
   return {
     id: one.id,
     number: one.number,
@@ -319,7 +327,8 @@ function packageView(
     kind: one.kind,
     on: one.on,
     cartons: cartons.map((pack) => ({ number: pack.number, weight: showMass(pack.actual, units.mass) })),
-    front: one.kind === "pallet" ? frontOf(one, cartons, types) : [],
+    front: frontOf(places),
+    load: loadOn(one, places, types),
     state: one.state,
     sscc: one.sscc ? showSscc(one.sscc) : null,
     tracking: one.tracking,
@@ -368,22 +377,34 @@ function packageView(
   }
 }
 
-/** What is seen of the cartons on a pallet from the front, in inches from the deck's left end; the others stand behind. */
-function frontOf(
+/** The cartons on a pallet as they can stand on it, in layers from the deck up; none where it carries none. */
+function standingOn(
   one: ShipmentPackage,
   cartons: readonly ShipmentPackage[],
   types: readonly PackagingType[],
-): { number: number; x: number; z: number; width: number; height: number }[] {
+): readonly Place[] {
   const type = types.find((candidate) => candidate.code === one.packaging)
   if (!type || cartons.length === 0) return []
-  const boundless = { ...type, maxLoad: mass(1e6, "kg"), inner: { ...type.inner, height: length(1e6, "mm") } }
+  // however high and heavy it was built: what is drawn is what stands there
+  const boundless = { ...type, maxLoad: mass(1e5, "kg"), inner: { ...type.inner, height: length(15_000, "mm") } }
   const built = buildPallets(
     boundless,
     cartons.map((pack) => ({ number: pack.number, size: pack.outer, weight: pack.actual })),
   )
+  return built.ok ? (built.value[0]?.places ?? []) : []
+}
+
+/** What is seen of them from the front, in inches from the deck's left end; the others stand behind. */
+function frontOf(places: readonly Place[]): { number: number; x: number; z: number; width: number; height: number }[] {
   const inch = (mm: number) => mm / 25.4
-  return (built.ok ? (built.value[0]?.places ?? []) : [])
-    .filter((place) => place.y === 0)
+  const hides = (other: Place, one: Place) =>
+    other.y < one.y &&
+    other.x < one.x + one.length &&
+    one.x < other.x + other.length &&
+    other.z < one.z + one.height &&
+    one.z < other.z + other.height
+  return places
+    .filter((one) => !places.some((other) => hides(other, one)))
     .map((place) => ({
       number: place.number,
       x: inch(place.x),
@@ -391,4 +412,21 @@ function frontOf(
       width: inch(place.length),
       height: inch(place.height),
     }))
+}
+
+/** A pallet's load to be seen into, in the order of loading. */
+function loadOn(one: ShipmentPackage, places: readonly Place[], types: readonly PackagingType[]) {
+  const type = types.find((candidate) => candidate.code === one.packaging)
+  if (!type || places.length === 0) return null
+  return {
+    box: {
+      length: type.inner.length.toNumber(),
+      width: type.inner.width.toNumber(),
+      height: Math.max(...places.map((place) => place.z + place.height)),
+    },
+    placed: places.map(({ number, layer: _, ...place }) => ({ ...place, key: String(number) })),
+    layers: [...new Set(places.map((place) => place.layer))].map((layer) =>
+      places.filter((place) => place.layer === layer).map((place) => place.number),
+    ),
+  }
 }

@@ -91,3 +91,46 @@ function apart(p: PackPiece, q: PackPiece): boolean {
     ([food, other]) => food?.kind === "food" && food.hazard === null && other !== undefined && other.hazard !== null,
   )
 }
+
+/** What the checker asks of cartons on a pallet. Edges in millimetres, weights in kilograms. */
+export interface Loaded {
+  readonly number: number
+  readonly length: number
+  readonly width: number
+  readonly height: number
+  readonly weight: number
+  /** Kilograms that may stand on it; null: no limit. */
+  readonly bears: number | null
+}
+
+/**
+ * Looks at a pallet that is built, however it came about: all that is asked of a box, upright and without walls, and its
+ * center of gravity over the middle half of the deck.
+ */
+export function checkPallet(
+  deck: PackBox,
+  cartons: readonly Loaded[],
+  placed: readonly (Omit<PlacedPiece, "key"> & { readonly number: number })[],
+): Reason[] {
+  const pieces = new Map(
+    cartons.map((one): [string, PackPiece] => [
+      String(one.number),
+      { ...one, key: String(one.number), sku: "", kind: "general", hazard: null, upright: true, loadLimit: one.bears },
+    ]),
+  )
+  const wrong = checkPacked(
+    deck,
+    pieces,
+    placed.map((one) => ({ ...one, key: String(one.number) })),
+  )
+  const weightOf = (number: number) => cartons.find((one) => one.number === number)?.weight ?? 0
+  const total = placed.reduce((sum, one) => sum + weightOf(one.number), 0)
+  const center = (from: (one: (typeof placed)[number]) => number) =>
+    placed.reduce((sum, one) => sum + weightOf(one.number) * from(one), 0) / total
+  if (total > 0) {
+    const [x, y] = [center((one) => one.x + one.length / 2), center((one) => one.y + one.width / 2)]
+    const off = (at: number, edge: number) => at < edge / 4 - 0.01 || at > (edge * 3) / 4 + 0.01
+    if (off(x, deck.length) || off(y, deck.width)) wrong.push(reason("check.off-center"))
+  }
+  return wrong
+}

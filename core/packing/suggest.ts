@@ -160,10 +160,7 @@ export class Suggesting {
       const { code, outer, tare, carrier } = this.#boxAt(box)
       return { code, outer, kilograms: kilograms + tare, carrier }
     })
-    const cartons = (packing?.fillings ?? []).reduce(
-      (sum, { box }) => sum + this.#boxAt(box).cost,
-      0,
-    )
+    const cartons = (packing?.fillings ?? []).reduce((sum, { box }) => sum + this.#boxAt(box).cost, 0)
     const all = [...this.#fixed, ...boxes]
     if (this.#lanes.length === 0 || all.length === 0) return null
     const found = cheapest(this.#lanes, all)
@@ -236,7 +233,7 @@ function placedIn(kinds: readonly Kind[], search: PackingSearch, { fillings }: P
     (a, b) => b.box - a.box || b.kilograms - a.kilograms || (a.counts.join() < b.counts.join() ? 1 : -1),
   )
   const lying = order.map(
-    (one) => search.fitting.steadiest(search.problem.boxes[one.box] as BoxKind, one.counts) ?? one.lying,
+    (one) => search.fitting.all(search.problem.boxes[one.box] as BoxKind, one.counts)[0] ?? one.lying,
   )
   const placed = keyed(kinds, lying)
   return order.map(({ box }, index) => ({

@@ -21,6 +21,13 @@ const ways: readonly { readonly by: (kind: Kind) => number; readonly rule: Rule 
   { by: (kind) => kind.weight, rule: "low" },
 ]
 export const wayCount = ways.length
+/** Ways for loads that are to stand in the middle: the heaviest there and the others around it, or on one another. */
+const allWays: typeof ways = [
+  ...ways,
+  { by: (kind) => kind.weight, rule: "middle" },
+  { by: (kind) => kind.base, rule: "middle" },
+  { by: (kind) => kind.base, rule: "column" },
+]
 
 /** Pieces above which fewer ways are tried. */
 const many = 120
@@ -38,7 +45,7 @@ export class Fitting {
   constructor(readonly problem: Problem) {
     this.room = new Room(problem.kinds, { support: problem.support, limited: problem.limited })
     const all = problem.kinds.map((_, index) => index)
-    this.#orders = ways.map(({ by }) =>
+    this.#orders = allWays.map(({ by }) =>
       [...all].sort((a, b) => {
         const [one, other] = [problem.kinds[a] as Kind, problem.kinds[b] as Kind]
         // what bears nothing comes last, so that it lies on top
@@ -167,20 +174,20 @@ export class Fitting {
     return -1
   }
 
-  /** Of the ways in which all lie in a box, the one whose weight lies lowest; null where none was found. */
-  steadiest(box: BoxKind, counts: Counts): readonly Lying[] | null {
-    if (!this.couldHold(box, counts)) return null
+  /** The ways in which all lie in a box, that whose weight lies lowest first; none where none was found. */
+  all(box: BoxKind, counts: Counts): (readonly Lying[])[] {
+    if (!this.couldHold(box, counts)) return []
     const { kinds } = this.problem
     const pieces = counts.reduce((sum, one) => sum + one, 0)
-    let [best, lowest]: [readonly Lying[] | null, number] = [null, Number.POSITIVE_INFINITY]
-    for (let way = 0; way < (pieces > many ? 1 : ways.length); way += 1) {
+    const found: { readonly lying: readonly Lying[]; readonly height: number }[] = []
+    for (let way = 0; way < (pieces > many ? 1 : allWays.length); way += 1) {
       const order = this.order(way).filter((kind) => (counts[kind] as number) > 0)
-      if (this.#putAll(box, order, counts, (ways[way] as (typeof ways)[number]).rule) >= 0) continue
+      if (this.#putAll(box, order, counts, (allWays[way] as (typeof ways)[number]).rule) >= 0) continue
       const lying = this.room.lying()
       const height = lying.reduce((sum, one) => sum + (kinds[one.shape] as Kind).weight * (one.z + one.height / 2), 0)
-      if (height < lowest * (1 - 1e-9)) [best, lowest] = [lying, height]
+      found.push({ lying, height })
     }
-    return best
+    return found.sort((a, b) => a.height - b.height).map((one) => one.lying)
   }
 
   /** Puts in as many as find room, by an order of kinds. */

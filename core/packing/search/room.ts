@@ -37,7 +37,7 @@ export interface Lying {
 }
 
 /** How the place for a piece is chosen among those that are free. */
-export type Rule = "low" | "corner" | "tight"
+export type Rule = "low" | "corner" | "tight" | "middle" | "column"
 
 /** What must hold besides that pieces do not overlap. */
 export interface Holding {
@@ -127,6 +127,24 @@ export class Room {
       for (let turn = 0; turn < turns.length; turn += 1) {
         const [l, w, h] = turns[turn] as Turn
         if (l > long || w > wide || h > high) continue
+        if (rule === "middle" || rule === "column") {
+          // as near to the middle of the floor as the space lets it: the lowest first, or the nearest
+          const px = Math.min(Math.max(Math.floor((this.#length - l) / 2), x), x + long - l)
+          const py = Math.min(Math.max(Math.floor((this.#width - w) / 2), y), y + wide - w)
+          const [dx, dy] = [2 * px + l - this.#length, 2 * py + w - this.#width]
+          const away = Math.sqrt(dx * dx + dy * dy)
+          const off = rule === "middle" ? z * 1e6 + away : away * 1e6 + z
+          if (off >= best || (z > 0 && !this.#supported(px, py, z, l, w)) || !this.#bears(shape, px, py, z, l, w, h))
+            continue
+          best = off
+          bx = px
+          by = py
+          bz = z
+          bl = l
+          bw = w
+          bh = h
+          continue
+        }
         const value = this.#value(rule, x, y, z, l, w, h, long, wide, high)
         if (value >= best) continue
         if (this.holding.support === 0 || z === 0) {
@@ -234,7 +252,7 @@ export class Room {
 
   /** What a place is worth by a rule: the least is taken. */
   #value(
-    rule: Rule,
+    rule: Exclude<Rule, "middle" | "column">,
     x: number,
     y: number,
     z: number,
