@@ -8,6 +8,9 @@ export interface FloorDistances {
   readonly metres: (from: string, to: string) => number
   /** The corners of that way, both ends with it, for a drawing; empty where there is none. */
   readonly way: (from: string, to: string) => readonly Point[]
+  /** The plan that they are of, and where a place meets its ways; null where it is unknown. */
+  readonly plan: FloorPlan
+  readonly accessOf: (code: string) => Access | null
   /** Aisle and place along it, by which bins are put into the plain order; null for what stands in no aisle. */
   readonly inAisle: (code: string) => { readonly aisle: number; readonly x: number; readonly y: number } | null
 }
@@ -18,7 +21,7 @@ export interface Point {
 }
 
 /** Where a place meets the ways: on aisle `way` (0 …) or cross aisle, so far along it, after `aside` meters beside it. */
-interface Access {
+export interface Access {
   readonly way: number
   readonly along: number
   readonly aside: number
@@ -145,6 +148,8 @@ export function floorDistances(plan: FloorPlan): FloorDistances {
     return points
   }
   return {
+    plan,
+    accessOf: (code) => access.get(key(code)) ?? null,
     knows: (code) => access.has(key(code)),
     metres,
     way,

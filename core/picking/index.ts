@@ -4,6 +4,8 @@ import type { AllocationId, UserId } from "../ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "../refusal/index.ts"
 
 export * from "./allocate.ts"
+export { exactMetres } from "./exact.ts"
+export * from "./measure.ts"
 export * from "./runs.ts"
 export * from "./walk.ts"
 

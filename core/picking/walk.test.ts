@@ -1,7 +1,17 @@
 import * as fc from "fast-check"
 import { describe, expect, it } from "vitest"
 import { emptyPlan, type FloorPlan, floorDistances } from "../floorPlan/index.ts"
-import { buildRuns, lengthOf, plainMeasure, plainOrder, type RunOrder, totesFor, walk } from "./index.ts"
+import {
+  buildRuns,
+  lengthOf,
+  plainOrder,
+  quickMeasure,
+  type RunMeasure,
+  type RunOrder,
+  totesFor,
+  walk,
+  walkInParts,
+} from "./index.ts"
 
 const hall = (aisles: number, bins: readonly (readonly [aisle: number, y: number])[]): FloorPlan => ({
   ...emptyPlan,
@@ -69,25 +79,67 @@ describe("the walk", () => {
     expect(found.plainMetres).toBeCloseTo(68, 9)
     expect(found.metres).toBeCloseTo(68, 9)
   })
-  it("is never longer than the plain order, never shorter than the optimum, and visits each bin once", () => {
-    let excess = 0
-    let runs = 0
+  it("is the shortest in one block and in two, wherever it begins and ends: as Held and Karp have it", () => {
+    const anywhere = fc.tuple(fc.integer({ min: 0, max: 24 }), fc.constantFrom(0, 7, 15, 22, 30))
     fc.assert(
-      fc.property(places, (bins) => {
-        const floor = floorDistances(hall(6, bins))
+      fc.property(places, fc.boolean(), anywhere, anywhere, (bins, middle, desk, bench) => {
+        const base = hall(6, bins)
+        const floor = floorDistances({
+          ...base,
+          crossAisles: base.crossAisles.filter((one) => middle || one.y !== 15),
+          places: [
+            { kind: "desk", code: "DESK", name: "", x: desk[0], y: desk[1] },
+            { kind: "bench", code: "BENCH", name: "", x: bench[0], y: bench[1] },
+          ],
+        })
+        const names = bins.map((_, index) => `b${index}`)
+        const found = walk(names, floor, "DESK", "BENCH")
+        expect(found.proof).toEqual({ is: "shortest" })
+        expect([...found.bins].sort()).toEqual([...names].sort())
+        expect(found.metres).toBeCloseTo(heldKarp(names, floor.metres), 6)
+        expect(lengthOf(found.bins, floor, "DESK", "BENCH")).toBeCloseTo(found.metres as number, 6)
+      }),
+      { numRuns: 250 },
+    )
+  })
+  it("says how far it may be from the shortest where that is not proved, and is no further", () => {
+    // five cross aisles: beyond what is proved by the floor; eleven stops are proved by Held and Karp, thirteen are not
+    const many = (bins: readonly (readonly [number, number])[]) => {
+      const base = hall(6, bins)
+      return floorDistances({
+        ...base,
+        crossAisles: [0, 7, 15, 22, 30].map((y, i) => ({ code: `X${i}`, y, from: 0, to: 100 })),
+      })
+    }
+    const stops = fc.array(fc.tuple(fc.nat(5), fc.integer({ min: 0, max: 30 })), { minLength: 11, maxLength: 14 })
+    fc.assert(
+      fc.property(stops, (bins) => {
+        const floor = many(bins)
         const names = bins.map((_, index) => `b${index}`)
         const found = walk(names, floor, "DESK", "BENCH")
         const best = heldKarp(names, floor.metres)
-        expect([...found.bins].sort()).toEqual([...names].sort())
-        expect(found.metres).toBeLessThanOrEqual((found.plainMetres as number) + 1e-9)
-        expect(found.metres).toBeGreaterThanOrEqual(best - 1e-9)
-        excess += (found.metres as number) / best - 1
-        runs += 1
+        if (found.proof?.is === "shortest") expect(found.metres).toBeCloseTo(best, 6)
+        else expect(found.metres).toBeLessThanOrEqual(best * (1 + (found.proof?.percent ?? 0) / 100) + 1e-6)
+        if (names.length <= 12) expect(found.proof).toEqual({ is: "shortest" })
       }),
-      { numRuns: 150 },
+      { numRuns: 12 },
     )
-    // a local search that did nothing would be far above: the plain order is about a fifth longer than the optimum
-    expect(excess / runs).toBeLessThan(0.03)
+  })
+  it("takes what is asked for first, and says what that costs: never less than without the wish", () => {
+    fc.assert(
+      fc.property(places, fc.nat(8), (bins, at) => {
+        const floor = floorDistances(hall(6, bins))
+        const names = bins.map((_, index) => `b${index}`)
+        const heavy = names.slice(0, 1 + (at % names.length))
+        const rest = names.filter((one) => !heavy.includes(one))
+        const found = walkInParts([heavy, rest], floor, "DESK", "BENCH")
+        expect([...found.bins.slice(0, heavy.length)].sort()).toEqual([...heavy].sort())
+        expect([...found.bins].sort()).toEqual([...names].sort())
+        expect(lengthOf(found.bins, floor, "DESK", "BENCH")).toBeCloseTo(found.metres as number, 6)
+        expect(found.metres).toBeGreaterThanOrEqual((walk(names, floor, "DESK", "BENCH").metres as number) - 1e-6)
+      }),
+      { numRuns: 60 },
+    )
   })
   it("has no length where a bin is not on the plan, and still an order", () => {
     const floor = floorDistances(hall(1, [[0, 5]]))
@@ -95,25 +147,38 @@ describe("the walk", () => {
       bins: ["b0", "Q-1", "Q-9"],
       metres: null,
       plainMetres: null,
+      proof: null,
     })
   })
-  it("in plain order is measured alike the quick way", () => {
+  it("is measured quickly, on one block never shorter than the shortest and seldom much longer", () => {
+    let over = 0
+    let runs = 0
     fc.assert(
       fc.property(places, fc.array(fc.nat(8), { minLength: 1, maxLength: 8 }), (bins, chosen) => {
-        const floor = floorDistances(hall(6, bins))
+        const base = hall(6, bins)
+        const floor = floorDistances({ ...base, crossAisles: base.crossAisles.filter((one) => one.y !== 15) })
         const names = bins.map((_, index) => `b${index}`)
         const some = [...new Set(chosen.map((at) => names[at % names.length] as string))]
-        const slow = lengthOf(plainOrder(some, floor, "DESK", "BENCH"), floor, "DESK", "BENCH")
-        const measure = plainMeasure(names, floor, "DESK", "BENCH")
-        expect(measure(some)).toBeCloseTo(slow, 6)
+        const shortest = walk(some, floor, "DESK", "BENCH").metres as number
+        const quick = quickMeasure(floor, "DESK", "BENCH")
+        const metres = quick.metres(quick.footprint(some))
+        expect(metres).toBeGreaterThanOrEqual(shortest - 1e-6)
         // the same in two lists that share a bin
-        expect(measure(some.slice(0, 2), some.slice(1))).toBeCloseTo(slow, 6)
+        expect(quick.metres(quick.footprint(some.slice(0, 2)), quick.footprint(some.slice(1)))).toBeCloseTo(metres, 9)
+        over += metres / shortest - 1
+        runs += 1
       }),
       { numRuns: 200 },
     )
+    expect(over / runs).toBeLessThan(0.1)
   })
   it("over nothing is nothing", () =>
-    expect(walk([], floorDistances(hall(1, [])), "DESK", "BENCH")).toEqual({ bins: [], metres: 0, plainMetres: 0 }))
+    expect(walk([], floorDistances(hall(1, [])), "DESK", "BENCH")).toEqual({
+      bins: [],
+      metres: 0,
+      plainMetres: 0,
+      proof: { is: "shortest" },
+    }))
 })
 
 describe("runs", () => {
@@ -124,8 +189,11 @@ describe("runs", () => {
     [5, 30],
   ]
   const floor = floorDistances(hall(6, bins))
-  const metresOf = (one: readonly string[], more: readonly string[] = []) =>
-    lengthOf(plainOrder([...one, ...more], floor, "DESK", "BENCH"), floor, "DESK", "BENCH")
+  const measureOf = (of: typeof floor): RunMeasure => ({
+    quick: quickMeasure(of, "DESK", "BENCH"),
+    real: (bins) => walk(bins, of, "DESK", "BENCH").metres as number,
+  })
+  const metresOf = measureOf(floor)
   const order = (id: number, ...of: string[]): RunOrder => ({ id, bins: of, litres: 10, kilograms: 5, totes: 1 })
   it("puts neighbours together when the cart takes two", () => {
     const built = buildRuns(
@@ -168,8 +236,6 @@ describe("runs", () => {
             Array.from({ length: 12 }, (_, i) => [i % 6, (i * 7) % 31] as [number, number]),
           ),
         )
-        const length = (one: readonly string[], more: readonly string[] = []) =>
-          lengthOf(plainOrder([...one, ...more], wide, "DESK", "BENCH"), wide, "DESK", "BENCH")
         const orders = some.map((each, id) => ({
           id,
           bins: each.at.map((n) => `b${n}`),
@@ -177,7 +243,7 @@ describe("runs", () => {
           kilograms: 1,
           totes: each.totes,
         }))
-        const built = buildRuns(orders, { totes, litres: 150, kilograms: null }, length)
+        const built = buildRuns(orders, { totes, litres: 150, kilograms: null }, measureOf(wide))
         expect(
           [...built.runs.flatMap((run) => run.orders), ...built.left.map((left) => left.order)].sort((a, b) => a - b),
         ).toEqual(orders.map((each) => each.id))
