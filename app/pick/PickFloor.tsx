@@ -250,6 +250,22 @@ const leftFirst = (stops: readonly OrderStop[]): OrderStop[] => {
   return [...stops.filter((one) => !done(one)), ...stops.filter(done)]
 }
 
+/** How short the walk is known to be, and what a wish for its order costs. */
+function WalkKnown({ view: { proof, wish } }: { view: PickView }) {
+  if (!proof) return null
+  const known =
+    proof.is === "within"
+      ? say("pick.walk-within", { percent: proof.percent })
+      : say(wish ? "pick.walk-shortest-so" : "pick.walk-shortest")
+  const what = wish && (wish.heavy > 0 ? (wish.cold > 0 ? "both" : "heavy") : "cold")
+  return (
+    <small>
+      {known}
+      {wish && what ? ` ${say(`pick.walk-wish.${what}`, { metres: Math.round(wish.more) })}` : null}
+    </small>
+  )
+}
+
 /** The floor with the walk, and what is left of it. */
 export function StopsLeft({ view, stop, several }: { view: PickView; stop: OrderStop | null; several: boolean }) {
   const metres = (value: number) => Math.round(value)
@@ -264,6 +280,7 @@ export function StopsLeft({ view, stop, several }: { view: PickView; stop: Order
               : metres(view.plainMetres) > metres(view.metres)
                 ? say("pick.walk-saved", { metres: metres(view.metres), plain: metres(view.plainMetres) })
                 : say("pick.walk-length", { metres: metres(view.metres) })}
+            <WalkKnown view={view} />
           </figcaption>
         </figure>
       ) : null}

@@ -12,7 +12,7 @@ import type { BinMark, DrawnFloor } from "../parts/FloorDrawing.tsx"
 export async function pickView(
   work: Work,
   scope: { readonly orderId: OrderId } | { readonly runId: number },
-  { stops, metres, plainMetres }: Walked,
+  { stops, metres, plainMetres, proof, wish }: Walked,
   search: URLSearchParams,
 ) {
   const { db, warehouse, actor } = work
@@ -30,6 +30,8 @@ export async function pickView(
     stop,
     metres,
     plainMetres,
+    proof,
+    wish,
     floor: floor.desk && floor.bench ? drawn(floor.plan) : null,
     marks: marksOf(stops, stop, floor.plan.bins),
     path: pathOf(stops, floor),

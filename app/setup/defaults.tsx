@@ -40,6 +40,8 @@ export async function loader({ request, context }: Route.LoaderArgs) {
           pack: warehouse.packInRuns,
           weigh: warehouse.weighAll,
           together: warehouse.keepTogether === "lines",
+          heavy: warehouse.heavyFirst,
+          cold: warehouse.coldLast,
           fill: String(Number((warehouse.fillShare * 100).toFixed(1))),
         }
       : null,
@@ -114,6 +116,8 @@ export default function Defaults({ loaderData: at, actionData: answered }: Route
               <h2>{say("ways.title")}</h2>
               <Check name="pack" label="ways.pack" on={at.ways.pack} />
               <Check name="weigh" label="ways.weigh" on={at.ways.weigh} />
+              <Check name="heavy" label="ways.heavy" on={at.ways.heavy} />
+              <Check name="cold" label="ways.cold" on={at.ways.cold} />
               <Check name="together" label="ways.together" on={at.ways.together} />
               <TextField name="fill" label="ways.fill" value={at.ways.fill} mode="decimal" most={4} />
               <Button type="submit" disabled={busy}>

@@ -69,7 +69,7 @@ export function exactMetres(bins: readonly string[], floor: FloorDistances, from
 /** A place on a way where something is: a crossing, the beginning, the end. */
 interface Mark {
   readonly along: number
-  readonly node: number
+  readonly spot: number
 }
 
 function graphOf(bins: readonly string[], floor: FloorDistances, from: string, to: string): Graph | null {
@@ -84,15 +84,15 @@ function graphOf(bins: readonly string[], floor: FloorDistances, from: string, t
   for (const { aisle, index } of columns)
     for (const [c, cross] of plan.crossAisles.entries())
       if (crosses(aisle, cross)) {
-        marks[index]?.push({ along: cross.y, node: nodes })
-        marks[aisleCount + c]?.push({ along: aisle.x, node: nodes })
+        marks[index]?.push({ along: cross.y, spot: nodes })
+        marks[aisleCount + c]?.push({ along: aisle.x, spot: nodes })
         nodes += 1
       }
   const special = ({ way, along }: Access): number => {
     const own = marks[way] as Mark[]
     const known = own.find((one) => one.along === along)
-    if (known) return known.node
-    own.push({ along, node: nodes })
+    if (known) return known.spot
+    own.push({ along, spot: nodes })
     nodes += 1
     return nodes - 1
   }
@@ -162,8 +162,8 @@ function inOrder(
     const sorted = found.sort((a, b) => (turned ? b[0] - a[0] : a[0] - b[0]))
     const base = turned ? high : low
     all.push({
-      from: first.node,
-      to: second?.node ?? -1,
+      from: first.spot,
+      to: second?.spot ?? -1,
       length: high - low,
       stops: sorted.map(([at]) => Math.abs(at - base)),
       bins: sorted.map(([, some]) => some),

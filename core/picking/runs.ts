@@ -64,7 +64,7 @@ export const totesFor = (litres: number, toteLitres: number): number =>
 /** Passes in which orders are moved and changed before nothing shorter is looked for. */
 const mostPasses = 6
 /** Moves that are measured by their real walks in the end. */
-const mostReal = 120
+const mostReal = 60
 
 /**
  * Orders put together into runs so that the walks are short: Clarke and Wright's savings method ("Scheduling of

@@ -1209,6 +1209,8 @@ export interface WarehouseRow {
   weigh_all: Flag
   fill_share: string
   keep_together: "no" | "lines"
+  heavy_first: Flag
+  cold_last: Flag
 }
 
 export interface WorkDoneRow {
@@ -2451,6 +2453,8 @@ export interface NewWarehouseRow {
   weigh_all?: Flag
   fill_share?: string | number
   keep_together?: "no" | "lines"
+  heavy_first?: Flag
+  cold_last?: Flag
 }
 
 export interface NewWorkDoneRow {

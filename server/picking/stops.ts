@@ -1,9 +1,19 @@
+import { type FloorPlan, zoneAt } from "core/floorPlan/index.ts"
 import type { OrderId, StockId, WarehouseId } from "core/ids/index.ts"
-import { type PickStop, type ScanSteps, stepsOf, walk, walkOrder } from "core/picking/index.ts"
+import {
+  type PickStop,
+  type ScanSteps,
+  stepsOf,
+  type WalkProof,
+  walk,
+  walkInParts,
+  walkOrder,
+} from "core/picking/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import type { AllocationRow, BinRow, ItemRow, LotRow, OrderLineRow, SalesOrderRow } from "../db/tables.ts"
+import { there } from "../db/there.ts"
 import { floorOf } from "../floorPlan/index.ts"
 import { levelsOf } from "../packaging/catalog.ts"
 
@@ -16,6 +26,8 @@ export interface OrderStop extends PickStop {
   /** Unverified pieces among the picked ones. */
   readonly unverified: number
   readonly zone: string
+  /** Weight of a piece in kilograms; 0 where it is not known. */
+  readonly kilograms: number
   /** Why nothing may be taken here now, such as a lot that is not released; null: it may. */
   readonly barred: "lot" | "bin" | null
 }
@@ -31,7 +43,7 @@ type StopRow = Pick<
   Pick<OrderLineRow, "order_id" | "line_number"> &
   Pick<SalesOrderRow, "order_number" | "joined_to_id"> &
   Pick<BinRow, "walk_order" | "zone" | "blocked_why"> &
-  Pick<ItemRow, "sku" | "description"> & {
+  Pick<ItemRow, "sku" | "description" | "weight_kg"> & {
     readonly bin: string
     readonly lot_state: LotRow["state"] | null
     readonly item_id: number
@@ -72,6 +84,7 @@ async function stopsWhere(db: Knex, narrow: (query: Knex.QueryBuilder) => Knex.Q
     "i.id as item_id",
     "i.sku",
     "i.description",
+    "i.weight_kg",
     "i.scan_steps as item_steps",
     "w.scan_steps as warehouse_steps",
     "lot.code as lot",
@@ -96,6 +109,7 @@ async function stopsWhere(db: Knex, narrow: (query: Knex.QueryBuilder) => Knex.Q
     bin: row.bin,
     binOrder: row.walk_order,
     zone: row.zone,
+    kilograms: Number(row.weight_kg ?? 0),
     barred: row.blocked_why !== null ? "bin" : row.lot !== null && row.lot_state !== "released" ? "lot" : null,
     sku: row.sku,
     description: row.description,
@@ -120,19 +134,52 @@ export interface Walked {
   /** Meters of the walk over all of them, and in plain aisle order; null where the floor is not drawn. */
   readonly metres: number | null
   readonly plainMetres: number | null
+  /** How short it is known to be; null where the floor is not drawn. */
+  readonly proof: WalkProof | null
+  /** What is taken first and last because the warehouse wants it, and the meters that this costs; null: nothing is. */
+  readonly wish: { readonly heavy: number; readonly cold: number; readonly more: number } | null
 }
+
+/** From this weight on a piece is taken first where heavy goods are (common practice: what one person lifts with care). */
+const heavyKilograms = 15
 
 /** Stops put into the order of a walk from the desk to the bench. */
 export async function walked(db: Knex, warehouseId: WarehouseId, stops: readonly OrderStop[]): Promise<Walked> {
   const floor = await floorOf(db, warehouseId)
-  if (!floor.desk || !floor.bench) return { stops: walkOrder(stops), metres: null, plainMetres: null }
-  const found = walk(
+  const { desk, bench, distances } = floor
+  if (!desk || !bench) return { stops: walkOrder(stops), metres: null, plainMetres: null, proof: null, wish: null }
+  const shortest = walk(
     stops.map((stop) => stop.bin),
-    floor.distances,
-    floor.desk,
-    floor.bench,
+    distances,
+    desk,
+    bench,
   )
-  return { stops: walkOrder(stops, found.bins), metres: found.metres, plainMetres: found.plainMetres }
+  const wanted = there(await db("warehouse").where({ id: warehouseId }).first("heavy_first", "cold_last"))
+  const cold = new Set(wanted.cold_last ? coldBins(stops, floor.plan) : [])
+  const heavy = new Set(
+    wanted.heavy_first
+      ? stops.filter((stop) => stop.kilograms >= heavyKilograms && !cold.has(stop.bin)).map((stop) => stop.bin)
+      : [],
+  )
+  const others = stops.map((stop) => stop.bin).filter((bin) => !heavy.has(bin) && !cold.has(bin))
+  const asked = heavy.size + cold.size > 0
+  const found = asked ? walkInParts([[...heavy], others, [...cold]], distances, desk, bench) : shortest
+  const more = found.metres === null || shortest.metres === null ? 0 : found.metres - shortest.metres
+  return {
+    stops: walkOrder(stops, found.bins),
+    metres: found.metres,
+    plainMetres: found.plainMetres,
+    proof: found.proof,
+    wish: asked ? { heavy: heavy.size, cold: cold.size, more } : null,
+  }
+}
+
+/** Bins of stops that lie in a cold zone of the floor. */
+function coldBins(stops: readonly OrderStop[], plan: FloorPlan): string[] {
+  const here = new Set(stops.map((stop) => stop.bin.toUpperCase()))
+  return plan.bins
+    .filter((bin) => here.has(bin.code.toUpperCase()) && zoneAt(plan.zones, bin.x, bin.y)?.kind === "cold")
+    .map((bin) => bin.code)
 }
 
 /** An order's stops in the order of its walk. */

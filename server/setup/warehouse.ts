@@ -34,6 +34,9 @@ export interface Warehouse {
   readonly weighAll: boolean
   /** The share of a carton's inside that is left for filling material. */
   readonly fillShare: number
+  /** Walks take heavy goods before others, and cold ones after them. */
+  readonly heavyFirst: boolean
+  readonly coldLast: boolean
   /** What is to stay in one package where it can. */
   readonly keepTogether: "no" | "lines"
   /** What is usual in all of it. */
@@ -80,6 +83,8 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
     weighAll: !!row.weigh_all,
     fillShare: Number(row.fill_share),
     keepTogether: row.keep_together,
+    heavyFirst: !!row.heavy_first,
+    coldLast: !!row.cold_last,
     preferred,
     version: row.version,
   }

@@ -12,6 +12,8 @@ export const waysForm = z.object({
   pack: tick,
   weigh: tick,
   together: tick,
+  heavy: tick,
+  cold: tick,
   fill: z
     .string()
     .trim()
@@ -23,11 +25,12 @@ export const waysForm = z.object({
 
 /**
  * How a warehouse works: whether runs pack what nobody has packed, whether every package is weighed, and what suggested
- * cartons go by: how much of them is left for filling material, and whether the pieces of a line stay together.
+ * cartons go by: how much of them is left for filling material, and whether the pieces of a line stay together; and what walks take
+ * first and last.
  */
 export async function saveWays(
   context: Context,
-  { pack, weigh, together, fill }: z.output<typeof waysForm>,
+  { pack, weigh, together, heavy, cold, fill }: z.output<typeof waysForm>,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "warehouse.manage")
@@ -38,6 +41,8 @@ export async function saveWays(
         pack_in_runs: pack,
         weigh_all: weigh,
         keep_together: together ? "lines" : "no",
+        heavy_first: heavy,
+        cold_last: cold,
         fill_share: (fill / 100).toFixed(3),
       })
     await record(trx, actor, now, { action: "preference.saved", warehouseId: actor.warehouseId })

@@ -103,7 +103,12 @@ describe("at a stop", () => {
     const stop = await yeast()
     const search = new URLSearchParams()
     const seen = async () =>
-      pickView(work, { orderId: order.id }, { stops: await stops(), metres: 1, plainMetres: 1 }, search)
+      pickView(
+        work,
+        { orderId: order.id },
+        { stops: await stops(), metres: 1, plainMetres: 1, proof: null, wish: null },
+        search,
+      )
     await send(stop, { intent: "skip" })
     expect((await seen()).stop?.sku).toBe("PH-METER")
     const { last } = await seen()

@@ -191,11 +191,18 @@ it("defaults are kept by who may, here, and are what can be", async () => {
   expect(codes(await savePreferences(rig.context, "own", { labelForm: "b5" }))).toEqual(["preference.shape"])
   await expect(savePreferences(rig.context, { bench: 0 }, noPreferences)).rejects.toThrow("printers.manage")
   await expect(savePreferences(as(rig.context, { role: "sales" }), "own", noPreferences)).rejects.toThrow("orders.work")
-  await expect(saveWays(lead(), { pack: true, weigh: true, together: true, fill: 12.5 })).rejects.toThrow(
-    "warehouse.manage",
-  )
+  await expect(
+    saveWays(lead(), { pack: true, weigh: true, together: true, heavy: true, cold: false, fill: 12.5 }),
+  ).rejects.toThrow("warehouse.manage")
   value(
-    await saveWays(as(rig.context, { role: "administrator" }), { pack: false, weigh: true, together: false, fill: 0 }),
+    await saveWays(as(rig.context, { role: "administrator" }), {
+      pack: false,
+      weigh: true,
+      together: false,
+      heavy: false,
+      cold: false,
+      fill: 0,
+    }),
   )
   expect(await warehouseById(rig.db, 1)).toMatchObject({ packInRuns: false, weighAll: true })
 })

@@ -89,6 +89,8 @@ export const printers = {
   "ways.title": "How this warehouse works",
   "ways.pack": "Shipping runs pack what nobody has packed, as suggested",
   "ways.weigh": "Every package is weighed before it is closed",
+  "ways.heavy": "Walks take heavy goods first",
+  "ways.cold": "Walks take cold goods last",
   "ways.together": "The pieces of a line stay in one carton where they can",
   "ways.fill": "Left for filling material, % of a carton",
   "ways.save": "Save",
