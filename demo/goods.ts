@@ -576,12 +576,15 @@ export const packaging: {
   outer: [string, string, string]
   tare: string
   maxLoad: string
+  /** What one costs; a carrier's own costs nothing. */
+  price?: string
   kind?: "pallet" | "carrier-box"
   /** Whose box it is. */
   carrier?: string
 }[] = [
   {
     code: "P10",
+    price: "14.00",
     name: "Pallet 48 × 40",
     kind: "pallet",
     inner: ["48", "40", "66"],
@@ -591,6 +594,7 @@ export const packaging: {
   },
   {
     code: "P20",
+    price: "8.50",
     name: "Half pallet 40 × 24",
     kind: "pallet",
     inner: ["40", "24", "60"],
@@ -630,6 +634,7 @@ export const packaging: {
   },
   {
     code: "K02",
+    price: "0.38",
     name: "Small carton",
     inner: ["9", "6", "4"],
     outer: ["9.3", "6.3", "4.6"],
@@ -638,6 +643,7 @@ export const packaging: {
   },
   {
     code: "K03",
+    price: "0.92",
     name: "Flat carton",
     inner: ["15.5", "15.5", "5"],
     outer: ["15.8", "15.8", "5.6"],
@@ -646,6 +652,7 @@ export const packaging: {
   },
   {
     code: "K05",
+    price: "0.64",
     name: "Instrument carton",
     inner: ["14.5", "8", "6"],
     outer: ["14.8", "8.3", "6.6"],
@@ -654,6 +661,7 @@ export const packaging: {
   },
   {
     code: "K07",
+    price: "0.86",
     name: "Cube carton",
     inner: ["12", "12", "12"],
     outer: ["12.4", "12.4", "12.8"],
@@ -662,6 +670,7 @@ export const packaging: {
   },
   {
     code: "K09",
+    price: "1.05",
     name: "Bottle carton",
     inner: ["15", "11.5", "13"],
     outer: ["15.4", "11.9", "13.8"],
@@ -670,6 +679,7 @@ export const packaging: {
   },
   {
     code: "K10",
+    price: "1.34",
     name: "Half carton",
     inner: ["18", "14", "12"],
     outer: ["18.4", "14.4", "12.8"],
@@ -678,6 +688,7 @@ export const packaging: {
   },
   {
     code: "K12",
+    price: "1.98",
     name: "Large carton",
     inner: ["23", "15.5", "16"],
     outer: ["23.5", "16", "16.9"],
@@ -686,6 +697,7 @@ export const packaging: {
   },
   {
     code: "K14",
+    price: "2.35",
     name: "Sack carton",
     inner: ["28.5", "18", "13"],
     outer: ["29", "18.5", "13.9"],
@@ -694,6 +706,7 @@ export const packaging: {
   },
   {
     code: "K16",
+    price: "3.10",
     name: "Keg carton",
     inner: ["20", "20", "25"],
     outer: ["20.5", "20.5", "26"],
@@ -702,6 +715,7 @@ export const packaging: {
   },
   {
     code: "K18",
+    price: "3.95",
     name: "Tall carton",
     inner: ["19", "19", "35"],
     outer: ["19.5", "19.5", "36"],

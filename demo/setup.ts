@@ -80,6 +80,7 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
       ...edges(type.outer, "outer_"),
       tare_kg: lb(type.tare),
       max_load_kg: lb(type.maxLoad),
+      price: type.price ?? "0",
     })),
   )
   for (const warehouse_id of [duluth, reno])
@@ -318,6 +319,7 @@ async function places(db: Knex): Promise<void> {
     work_per_bin: 1.2,
     work_per_line: 0.6,
     work_per_package: 2.5,
+    hand_hour: "27.00",
     work_source: "invented for the demo, not measured",
   }
   await db("warehouse").insert([

@@ -1,5 +1,6 @@
 import { Button } from "@chakra-ui/react"
-import type { SuggestedBox, Suggestion } from "core/packing/index.ts"
+import { showMoney } from "core/money/index.ts"
+import type { BoxWhy, OtherSuggestion, PackingCost, SuggestedBox, Suggestion } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons } from "words/reasons.ts"
@@ -15,7 +16,7 @@ export const suggestedFields = (
   intent: "suggested",
   key: view.key,
   fill: fill ? "yes" : "no",
-  boxes: JSON.stringify(suggestion.boxes),
+  boxes: JSON.stringify(suggestion.boxes.map(({ code, placed }) => ({ code, placed }))),
 })
 
 /** Boxes of a suggestion in words: `2 × K12, K05`. */
@@ -32,10 +33,12 @@ export function boxesInWords(suggestion: { readonly boxes: readonly Pick<Suggest
 export function Suggested({
   view,
   suggestion,
+  others,
   hold,
 }: {
   view: ShipmentView
   suggestion: Outcome<Suggestion> | null
+  others: readonly OtherSuggestion[]
   hold: (held: boolean) => void
 }) {
   if (view.plannedLeft > 0 && view.state === "open")
@@ -62,7 +65,8 @@ export function Suggested({
       {boxes.length > 0 ? (
         <Act sends={withoutFill(suggestedFields(view, suggestion.value, false))}>
           <span>
-            {say("suggest.title")} <b>{boxesInWords(suggestion.value)}</b>
+            {say("suggest.title")} <b>{boxesInWords(suggestion.value)}</b>{" "}
+            {suggestion.value.cost ? costInWords(suggestion.value.cost) : null}
           </span>
           <Button type="submit" name="fill" value="no">
             <kbd>*</kbd> {say("suggest.take")}
@@ -72,6 +76,10 @@ export function Suggested({
           </Button>
         </Act>
       ) : null}
+      {others.map((other) => (
+        <Other key={other.aim} view={view} other={other} than={suggestion.value} />
+      ))}
+      <Why boxes={boxes} cost={suggestion.value.cost} />
       {left.map((one) => (
         <p key={one.key} className="ember">
           {say("suggest.left", { n: one.quantity, sku: sku(one.key), why: sayReason(one.why) })}
@@ -79,6 +87,59 @@ export function Suggested({
       ))}
     </div>
   )
+}
+
+const amount = (figure: number, currency: string): string => showMoney({ amount: figure.toFixed(2), currency })
+
+/** What a packing costs, all told. */
+const costInWords = ({ total, name, currency }: PackingCost): string =>
+  say("suggest.cost", { cost: amount(total, currency), name })
+
+/** Another packing of the same goods, with what it costs more or less, to be taken instead. */
+function Other({ view, other, than }: { view: ShipmentView; other: OtherSuggestion; than: Suggestion }) {
+  const { aim, suggestion } = other
+  const more = suggestion.cost && than.cost ? suggestion.cost.total - than.cost.total : null
+  return (
+    <Act sends={suggestedFields(view, suggestion, false)} className="suggested-other">
+      <span>
+        {say(`suggest.aim.${aim}`)} <b>{boxesInWords(suggestion)}</b>
+        {more !== null && than.cost ? ` ${say("suggest.more", { cost: amount(more, than.cost.currency) })}` : ""}
+      </span>
+      <Button type="submit" variant="ghost">
+        {say("suggest.instead")}
+      </Button>
+    </Act>
+  )
+}
+
+/** Why these cartons and no others: what the next smaller lacks, and what the next larger would cost. */
+function Why({ boxes, cost }: { boxes: readonly SuggestedBox[]; cost: PackingCost | null }) {
+  const told = boxes.flatMap(({ code, why }) => (code !== null && why ? [{ code, words: whyInWords(why, cost) }] : []))
+  const once = [...new Map(told.map((one) => [`${one.code} ${one.words}`, one])).values()].filter((one) => one.words)
+  if (once.length === 0) return null
+  return (
+    <details className="suggested-why">
+      <summary>{say("suggest.why")}</summary>
+      <ul>
+        {once.map(({ code, words }) => (
+          <li key={`${code} ${words}`}>
+            <b>{code}</b> {words}
+          </li>
+        ))}
+      </ul>
+    </details>
+  )
+}
+
+function whyInWords({ smaller, larger }: BoxWhy, cost: PackingCost | null): string {
+  const less = smaller ? say(`suggest.lacks.${smaller.lacks}`, { code: smaller.code }) : ""
+  const dearer =
+    larger && cost && larger.more > 0.004
+      ? say("suggest.larger", { code: larger.code, cost: amount(larger.more, cost.currency) })
+      : larger && cost
+        ? say("suggest.larger-same", { code: larger.code })
+        : ""
+  return [less, dearer].filter((one) => one !== "").join(" ")
 }
 
 /** The buttons say whether the cartons are filled. */

@@ -1,4 +1,11 @@
-import type { PackBox, PackLoad, PlacedPiece, Suggestion, SuggestionInput } from "core/packing/index.ts"
+import type {
+  OtherSuggestion,
+  PackBox,
+  PackLoad,
+  PlacedPiece,
+  Suggestion,
+  SuggestionInput,
+} from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { useEffect, useState } from "react"
 import type { PackingAnswer, PackingAsked } from "../workers/packing.worker.ts"
@@ -7,10 +14,7 @@ type Asked =
   | { readonly ask: "suggest"; readonly input: SuggestionInput }
   | { readonly ask: "into"; readonly box: PackBox; readonly loads: readonly PackLoad[] }
 
-interface Found<T> {
-  readonly answer: T
-  readonly done: boolean
-}
+type Found<T> = Omit<PackingAnswer<T>, "id">
 
 /**
  * Asks the worker of the browser; the best answer so far, or null while there is none. What was asked before and is not
@@ -22,9 +26,9 @@ function useWorker<T>(asked: Asked | null): Found<T> | null {
   useEffect(() => {
     if (!key || typeof Worker === "undefined") return
     const worker = new Worker(new URL("../workers/packing.worker.ts", import.meta.url), { type: "module" })
-    worker.addEventListener("message", ({ data: { answer, done } }: MessageEvent<PackingAnswer<T>>) => {
-      setFound({ key, answer, done })
-      if (done) worker.terminate()
+    worker.addEventListener("message", ({ data: { id: _, ...found } }: MessageEvent<PackingAnswer<T>>) => {
+      setFound({ key, ...found })
+      if (found.done) worker.terminate()
     })
     worker.postMessage({ id: 1, ...(JSON.parse(key) as Asked) } as PackingAsked)
     return () => worker.terminate()
@@ -37,6 +41,8 @@ const patience = 2_500
 
 export interface Suggesting {
   readonly outcome: Outcome<Suggestion> | null
+  /** The same goods in fewest cartons and in least volume, where that is another packing. */
+  readonly others: readonly OtherSuggestion[]
   /** It is being worked out, and worth waiting for. */
   readonly working: boolean
   /** Nothing changes any more under the hand of somebody who is about to take it, until he lets go. */
@@ -58,7 +64,7 @@ export function useSuggestion(input: SuggestionInput | null): Suggesting {
     return () => clearTimeout(timer)
   }, [waits])
   const hold = (on: boolean) => setHeld(on && found && !found.done ? found.answer : null)
-  return { outcome: found && (held ?? found.answer), working: waits && !late, hold }
+  return { outcome: found && (held ?? found.answer), others: found?.others ?? [], working: waits && !late, hold }
 }
 
 /** Where the contents of a carton can lie; null while it is worked out; "none": no way was found. */

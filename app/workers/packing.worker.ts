@@ -1,5 +1,7 @@
 import {
   badInput,
+  type OtherSuggestion,
+  otherSuggestions,
   type PackBox,
   type PackLoad,
   packInto,
@@ -17,24 +19,27 @@ export type PackingAsked =
 export interface PackingAnswer<T> {
   readonly id: number
   readonly answer: T
+  /** The same goods packed for other aims; once the answer itself is done. */
+  readonly others?: readonly OtherSuggestion[]
   readonly done: boolean
 }
 
-const post = (id: number, answer: unknown, done: boolean) =>
-  self.postMessage({ id, answer, done } satisfies PackingAnswer<unknown>)
+const post = (id: number, answer: unknown, done: boolean, others?: readonly OtherSuggestion[]) =>
+  self.postMessage({ id, answer, done, others } satisfies PackingAnswer<unknown>)
 
 /** The first answer at once, then each better one; the thread is stopped when nobody wants it any more. */
 function suggest(id: number, input: SuggestionInput): void {
   const bad = badInput(input)
   if (bad.length > 0) return post(id, refused(...bad), true)
   const suggesting = new Suggesting(input)
-  post(id, accepted(suggesting.answer), suggesting.done)
+  post(id, accepted(suggesting.answer), false)
   const further = () => {
-    const better = suggesting.more()
-    if (better || suggesting.done) post(id, accepted(suggesting.answer), suggesting.done)
-    if (!suggesting.done) setTimeout(further)
+    if (suggesting.more()) post(id, accepted(suggesting.answer), false)
+    if (!suggesting.done) return void setTimeout(further)
+    const { answer } = suggesting
+    post(id, accepted(answer), true, otherSuggestions(input, answer))
   }
-  if (!suggesting.done) setTimeout(further)
+  setTimeout(further)
 }
 
 self.addEventListener("message", ({ data }: MessageEvent<PackingAsked>) => {

@@ -69,6 +69,7 @@ export * from "./pallet.ts"
 export * from "./place.ts"
 export * from "./suggest.ts"
 export * from "./together.ts"
+export type { BoxWhy } from "./why.ts"
 
 export const contentsWeight = (contents: readonly Content[]): Mass =>
   sumMass(contents.map((one) => timesMass(one.item.unitWeight, one.quantity)))

@@ -7,6 +7,7 @@ import { cheapest, type PricedLane, pricerOf } from "./search/price.ts"
 import { type BoxKind, type PricedBox, problemOf } from "./search/problem.ts"
 import type { Lying } from "./search/room.ts"
 import { type Aim, type Packing, PackingSearch } from "./search/search.ts"
+import { type BoxWhy, whyBox } from "./why.ts"
 
 /** A package that is there whatever is suggested, as carriers see it. Millimetres and kilograms, box and contents. */
 export interface FixedPackage {
@@ -32,19 +33,22 @@ export interface SuggestionInput {
 /** A way that prices packages, by the service that it goes. */
 export interface ServiceLane extends PricedLane {
   readonly service: string
+  readonly name: string
 }
 
 /** The lanes of an input's ways. */
 const lanesOf = ({ ways = [] }: SuggestionInput): ServiceLane[] =>
   ways.flatMap((way) => {
     const lane = laneOfPlain(way)
-    return lane ? [{ lane, carrier: way.carrier, service: way.service }] : []
+    return lane ? [{ lane, carrier: way.carrier, service: way.service, name: way.tariff.services[0]?.name ?? "" }] : []
   })
 
 export interface SuggestedBox {
   /** Code of the packaging; null: the piece's own carton. */
   readonly code: string | null
   readonly placed: readonly PlacedPiece[]
+  /** Why this box; nothing for a piece's own carton. */
+  readonly why?: BoxWhy
 }
 
 /** What a packing comes to, in the currency of its ways; all packages of the shipment, those that are fixed too. */
@@ -53,8 +57,10 @@ export interface PackingCost {
   readonly handling: number
   readonly boxes: number
   readonly total: number
-  /** The way that it goes. */
+  /** The way that it goes: code and name of the service, and the currency. */
   readonly service: string
+  readonly name: string
+  readonly currency: string
 }
 
 export interface Suggestion {
@@ -145,10 +151,26 @@ export class Suggesting {
   get answer(): Suggestion {
     const best = this.#search?.best ?? null
     return {
-      boxes: [...this.#own, ...(best && this.#search ? placedIn(this.#search.problem.kinds, this.#search, best) : [])],
+      boxes: [...this.#own, ...(best && this.#search ? this.#placedIn(this.#search, best) : [])],
       left: this.#left,
       cost: this.#costOf(best),
     }
+  }
+
+  /** The packing's boxes with their pieces, heavy ones low, each piece of a line. */
+  #placedIn(search: PackingSearch, { fillings }: Packing): SuggestedBox[] {
+    const order = [...fillings].sort(
+      (a, b) => b.box - a.box || b.kilograms - a.kilograms || (a.counts.join() < b.counts.join() ? 1 : -1),
+    )
+    const lying = order.map(
+      (one) => search.fitting.all(search.problem.boxes[one.box] as BoxKind, one.counts)[0] ?? one.lying,
+    )
+    const placed = keyed(search.problem.kinds, lying)
+    return order.map(({ box }, at) => ({
+      code: (search.problem.boxes[box] as BoxKind).box.code,
+      placed: placed[at] as PlacedPiece[],
+      why: whyBox(search, order, at, { lanes: this.#lanes, fixed: this.#fixed }),
+    }))
   }
 
   #boxAt(index: number): UsableBox {
@@ -166,12 +188,15 @@ export class Suggesting {
     const found = cheapest(this.#lanes, all)
     if (!found) return null
     const handling = all.length * (this.#input.handling ?? 0)
+    const way = this.#lanes[found.at] as ServiceLane
     return {
       sent: found.cost,
       handling,
       boxes: cartons,
       total: found.cost + handling + cartons,
-      service: (this.#lanes[found.at] as ServiceLane).service,
+      service: way.service,
+      name: way.name,
+      currency: way.lane.currency,
     }
   }
 }
@@ -187,6 +212,28 @@ export function suggestPacking(input: SuggestionInput, lanes?: readonly ServiceL
   const suggesting = new Suggesting(input, lanes)
   while (!suggesting.done) suggesting.more()
   return accepted(suggesting.answer)
+}
+
+/** A packing by another aim, beside the suggestion. */
+export interface OtherSuggestion {
+  readonly aim: Exclude<Aim, "price">
+  readonly suggestion: Suggestion
+}
+
+/** The same goods in fewest packages, and in the least volume: those that are not packed as the suggestion is. */
+export function otherSuggestions(input: SuggestionInput, than: Suggestion): OtherSuggestion[] {
+  const codes = (one: Suggestion) =>
+    one.boxes
+      .map((box) => box.code ?? "")
+      .sort()
+      .join()
+  const seen = new Set([codes(than)])
+  return (["fewest", "volume"] as const).flatMap((aim): OtherSuggestion[] => {
+    const found = suggestPacking({ ...input, aim })
+    if (!found.ok || seen.has(codes(found.value)) || (than.cost && !found.value.cost)) return []
+    seen.add(codes(found.value))
+    return [{ aim, suggestion: found.value }]
+  })
 }
 
 const edge = (value: number): boolean => Number.isFinite(value) && value > 0 && value <= 20_000
@@ -225,21 +272,6 @@ export function packInto(box: PackBox, loads: readonly PackLoad[]): PlacedPiece[
     problem.kinds.map((kind) => kind.quantity),
   )
   return lying && (keyed(problem.kinds, [lying])[0] as PlacedPiece[])
-}
-
-/** The packing's boxes with their pieces, heavy ones low, each piece of a line. */
-function placedIn(kinds: readonly Kind[], search: PackingSearch, { fillings }: Packing): SuggestedBox[] {
-  const order = [...fillings].sort(
-    (a, b) => b.box - a.box || b.kilograms - a.kilograms || (a.counts.join() < b.counts.join() ? 1 : -1),
-  )
-  const lying = order.map(
-    (one) => search.fitting.all(search.problem.boxes[one.box] as BoxKind, one.counts)[0] ?? one.lying,
-  )
-  const placed = keyed(kinds, lying)
-  return order.map(({ box }, index) => ({
-    code: (search.problem.boxes[box] as BoxKind).box.code,
-    placed: placed[index] as PlacedPiece[],
-  }))
 }
 
 /** Pieces that lie in boxes, each named by the line that it is of: lines one after another, so that they stay together. */

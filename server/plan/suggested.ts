@@ -68,7 +68,7 @@ export function packedNow(asked: PackingAsked): Outcome<Suggestion> {
   const known = kept.get(key)
   if (known) return known
   const lanes = asked.ways.map(({ lane, service }): ServiceLane => {
-    return { lane, carrier: service.carrierCode, service: service.code }
+    return { lane, carrier: service.carrierCode, service: service.code, name: service.name }
   })
   const found = suggestPacking(asked.input, lanes)
   if (kept.size >= mostKept) kept.delete(kept.keys().next().value as string)

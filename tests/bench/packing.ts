@@ -43,6 +43,8 @@ export function benchOrders(count: number): void {
     const plain = firstFit(order.loads, plainBoxes)
     if (!plain) continue
     const before = priced(plain)
+    const beside =
+      before.length * handling + plain.reduce((total, one) => total + (plainOf.get(one.code ?? "")?.cost ?? 0), 0)
     const began = performance.now()
     const suggesting = new Suggesting({ loads: order.loads, boxes, handling }, order.lanes)
     const first = suggesting.answer.cost?.total ?? 0
@@ -52,12 +54,12 @@ export function benchOrders(count: number): void {
     const old = cheapest(order.lanes, before)
     if (!old || !answer.cost) continue
     sum.orders += 1
-    sum.plain += old.cost + before.length * handling
+    sum.plain += old.cost + beside
     sum.first += first
     sum.now += answer.cost.total
     sum.plainCartons += before.length
     sum.cartons += answer.boxes.length
-    if (answer.cost.total > old.cost + before.length * handling + 1e-6) sum.dearer += 1
+    if (answer.cost.total > old.cost + beside + 1e-6) sum.dearer += 1
     for (const one of before) volumes.plain += one.outer.length * one.outer.width * one.outer.height
     for (const one of priced(answer.boxes)) volumes.now += one.outer.length * one.outer.width * one.outer.height
     for (const one of answer.boxes)

@@ -40,12 +40,12 @@ export const boxes: readonly UsableBox[] = packaging
       outer: { length: l, width: w, height: h },
       tare: kilograms(one.tare),
       stock: null,
-      cost: 0,
+      cost: Number(one.price ?? 0),
       carrier: null,
     }
   })
-/** What handling a package costs: two and a half minutes of work at 36 an hour. */
-export const handling = 1.5
+/** What handling a package costs: two and a half minutes of work at 27 an hour, as in the demo. */
+export const handling = 1.13
 
 export const plainBoxes: readonly PlainBox[] = boxes.map((one) => ({
   ...one,
@@ -99,7 +99,7 @@ function lanesOf(order: DemoOrder) {
           today: "2026-11-24",
           at: "09:00",
         })
-        return lane ? [{ service: service.code, carrier: tariff.carrier, lane }] : []
+        return lane ? [{ service: service.code, name: service.name, carrier: tariff.carrier, lane }] : []
       }),
   )
   const inTime = all.filter(({ lane }) => lane.arrival.date <= order.promised)

@@ -139,11 +139,13 @@ export class PackingSearch {
     const apart = this.#apart(fillings) * apartCost
     // where nothing prices them the fewest and smallest are best; where nothing takes them, they are worst
     const compared = cost ?? (price ? 1e9 + volume / 1e6 : count * 1e3 + volume / 1e9)
+    // what nothing takes is worse than any that goes
+    const refused = price && sent === null ? 1e15 : 0
     const value: Packing["value"] =
       aim === "fewest"
-        ? [apart + count, cost === null ? 1e9 : cost, volume, 0]
+        ? [refused + apart + count, compared, volume, 0]
         : aim === "volume"
-          ? [apart * 1e9 + volume, cost === null ? 1e9 : cost, count, 0]
+          ? [refused + apart * 1e9 + volume, compared, count, 0]
           : [apart + compared, count, volume, 0]
     return { fillings, cost, value }
   }
