@@ -38,6 +38,9 @@ export interface Packing {
   readonly value: readonly [number, number, number, number]
 }
 
+/** Ways to take part of the goods above which not every way to share them out is looked at. */
+const mostParts = 128
+
 /** How often in vain the pieces of a package that is to go are offered to others: longer where that is the aim. */
 const emptyTries = { price: 60, volume: 60, fewest: 1_500 } as const
 
@@ -94,10 +97,72 @@ export class PackingSearch {
     return this.#best
   }
 
+  /**
+   * Every way to share few goods out, each part in the box by which it costs least alone: exact where prices add up, and
+   * a good beginning where they do not. Given up where that are too many ways.
+   */
+  #everyWay(): void {
+    const { kinds, boxes } = this.problem
+    // a part is a number: how many of each kind, kind after kind
+    const base: number[] = []
+    let parts = 1
+    for (const kind of kinds) {
+      base.push(parts)
+      parts *= kind.quantity + 1
+      if (parts > mostParts) return
+    }
+    if (kinds.length === 0 || boxes.some(({ box }) => box.stock !== null && box.stock < this.problem.pieces)) return
+    const countsOf = (part: number): number[] =>
+      kinds.map((kind, at) => Math.floor(part / (base[at] as number)) % (kind.quantity + 1))
+    // what is fixed is in every price: it counts once
+    const anyway = this.costing.fixed.length > 0 ? this.#valued([]).value[0] : 0
+    const alone: (Filling | null)[] = [null]
+    const cost = new Float64Array(parts).fill(Number.POSITIVE_INFINITY)
+    for (let part = 1; part < parts; part += 1) {
+      if (this.looks > this.#until) return
+      const counts = countsOf(part)
+      let best: Filling | null = null
+      for (let box = 0; box < boxes.length; box += 1) {
+        const lying = this.fitting.fit(boxes[box] as BoxKind, counts)
+        if (!lying) continue
+        const filling = this.#filling(box, counts, lying)
+        const value = this.#valued([filling]).value[0] - anyway
+        if (value < (cost[part] as number) - 1e-9) {
+          cost[part] = value
+          best = filling
+        }
+      }
+      alone.push(best)
+    }
+    const least = new Float64Array(parts).fill(Number.POSITIVE_INFINITY)
+    const first = new Int32Array(parts)
+    least[0] = 0
+    for (let whole = 1; whole < parts; whole += 1) {
+      const counts = countsOf(whole)
+      const leading = counts.findIndex((count) => count > 0)
+      // every part of it that holds one of its first kind
+      for (let part = 1; part <= whole; part += 1) {
+        const own = countsOf(part)
+        if (own[leading] === 0 || own.some((count, kind) => count > (counts[kind] as number))) continue
+        const sum = (cost[part] as number) + (least[whole - part] as number)
+        if (sum < (least[whole] as number) - 1e-9) {
+          least[whole] = sum
+          first[whole] = part
+        }
+      }
+    }
+    if (least[parts - 1] === Number.POSITIVE_INFINITY) return
+    const fillings: Filling[] = []
+    for (let left = parts - 1; left > 0; left -= first[left] as number)
+      fillings.push(alone[first[left] as number] as Filling)
+    this.#keep(this.#valued(fillings))
+  }
+
   /** Takes so many steps more, or until so many spaces were looked at; whether a better packing was found. */
   improve(steps: number, looks = Number.POSITIVE_INFINITY): boolean {
     const before = this.#best
     this.#until = this.looks + looks
+    if (this.#steps === 0) this.#everyWay()
     for (let step = 0; step < steps && this.#now && this.looks < this.#until; step += 1) {
       this.#steps += 1
       const changed = this.#change(this.#now.fillings)
