@@ -1,14 +1,13 @@
 import { Button } from "@chakra-ui/react"
-import { showMoney } from "core/money/index.ts"
 import { Link } from "react-router"
 import { say } from "words/index.ts"
 import { Act } from "../parts/ActForm.tsx"
+import { AdviceList, type Taking } from "./AdviceList.tsx"
 import { isShown, type LedgerWays } from "./ledger.ts"
 import { RateCarriers } from "./RateCarriers.tsx"
 import { RatePlot } from "./RatePlot.tsx"
 import { RateTable } from "./RateTable.tsx"
 import { RouteMap } from "./RouteMap.tsx"
-import { boxesInWords } from "./Suggested.tsx"
 import { shipmentPlate } from "./shipmentPlate.ts"
 import type { OfferView, ShipmentView } from "./shipmentView.server.ts"
 import { Variants } from "./Variants.tsx"
@@ -21,12 +20,16 @@ export function ShipmentRates({
   ways,
   stale,
   today,
+  taken,
+  onTake,
 }: {
   view: ShipmentView
   chosen: OfferView | null
   ways: LedgerWays
   stale: boolean
   today: string
+  taken: Taking | null
+  onTake: (taking: Taking | null) => void
 }) {
   const code = chosen?.code ?? null
   const shown = view.offers.filter((one) => isShown(one, ways, code))
@@ -63,7 +66,7 @@ export function ShipmentRates({
         ) : null}
       </div>
       <div>
-        {view.otherwise ? <Otherwise view={view} chosen={chosen} /> : null}
+        {view.state === "open" ? <AdviceList view={view} chosen={chosen} taken={taken} onTake={onTake} /> : null}
         <RateTable offers={view.offers} chosen={code} today={today} ways={ways} paid={view.wishes?.paid ?? null} />
         {view.kind === "unknown" ? <p className="note">{say("kind.unknown.rated")}</p> : null}
         {view.state === "open" && view.wishes ? (
@@ -91,27 +94,6 @@ function Hidden({ offers, ways }: { offers: ShipmentView["offers"]; ways: Ledger
         {say(ways.all ? "preference.hide-again" : "preference.show-hidden")}
       </Link>
     </span>
-  )
-}
-
-/** Another packing that costs less than the service that is chosen, and the way to it. */
-function Otherwise({ view, chosen }: { view: ShipmentView; chosen: OfferView | null }) {
-  const { otherwise } = view
-  if (!otherwise) return null
-  const less = chosen?.contract ? Number(chosen.contract.amount) - Number(otherwise.cost.amount) : 0
-  if (less <= 0) return null
-  return (
-    <Act intent="repack" sends={{ key: view.key }} className="otherwise">
-      <span>
-        {say("otherwise.costs", {
-          boxes: boxesInWords({ boxes: otherwise.boxes }),
-          service: otherwise.service,
-          cost: showMoney(otherwise.cost),
-          less: less.toFixed(2),
-        })}
-      </span>
-      <Button type="submit">{say("otherwise.do")}</Button>
-    </Act>
   )
 }
 

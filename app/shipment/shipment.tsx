@@ -16,6 +16,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
 import { allow, dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/shipment"
+import { type Taking, takingOf } from "./AdviceList.tsx"
 import { Apart, ShipmentPapers } from "./Apart.tsx"
 import { Cartons } from "./Cartons.tsx"
 import { CartonsHead } from "./CartonsHead.tsx"
@@ -102,6 +103,8 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const ways = ledgerWays(search)
   const stale = useStale(chosen?.cutOff ?? null, now)
   const change = useChangeOne(view.orderId, true)
+  const [taken, setTaken] = useState<Taking | null>(null)
+  const firstAdvice = view.advice.flatMap((one) => takingOf(one, view, chosen?.code ?? "") ?? [])[0] ?? null
   const understand = (text: string): Understood | null => {
     const meant = view.state === "open" ? meaning(view, text, hand, out) : null
     if (!meant) return change.understand(text)
@@ -144,7 +147,12 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           take:
             suggestion?.ok && suggestion.value.boxes.length > 0 && view.state === "open"
               ? () => void submit(suggestedFields(view, suggestion.value, false), { method: "post" })
-              : null,
+              : firstAdvice
+                ? () => {
+                    setTaken(firstAdvice)
+                    void submit(firstAdvice.take, { method: "post" })
+                  }
+                : null,
           look: (number) => setDepth(depth === number ? null : number),
           choose: (service) => void navigate(ways.to({ service }), { replace: true, preventScrollReset: true }),
         }),
@@ -188,7 +196,15 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         {looked ? (
           <Depth one={looked} lines={view.lines} onClose={() => setDepth(null)} />
         ) : view.offers.length > 0 ? (
-          <ShipmentRates view={view} chosen={chosen} ways={ways} stale={stale} today={today} />
+          <ShipmentRates
+            view={view}
+            chosen={chosen}
+            ways={ways}
+            stale={stale}
+            today={today}
+            taken={taken}
+            onTake={setTaken}
+          />
         ) : view.bought ? (
           <LabelsPanel view={view} />
         ) : !isWorkedHere(view.stage) ? null : (

@@ -42,6 +42,7 @@ import { proposed } from "server/rating/offers.ts"
 import { collectionById, openCollections } from "server/setup/collections.ts"
 import { preferencesAt, worksAt } from "server/setup/preferences.ts"
 import { serviceById } from "server/setup/services.ts"
+import { adviceOn } from "server/shipping/advice.ts"
 import { givingUp, offersFor, type Rated } from "server/shipping/buy.ts"
 import { otherwise } from "server/shipping/otherwise.ts"
 import { papersInForce } from "server/shipping/papersOut.ts"
@@ -270,6 +271,7 @@ export async function shipmentView(
           cost: moneyText(other.offer.rate.contract),
         }
       : null,
+    advice: rated && shipment ? adviceOn(rated, shipment, chosen, other) : [],
     places: shipment && rated ? routePlaces(warehouse, shipment) : null,
     mayCharge: may(work.actor, "charging.override"),
     wishes: shipment && rated ? wishesView(rated, shipment, chosen) : null,

@@ -1,0 +1,78 @@
+import { factsIn, type Service } from "../tariff/index.ts"
+import { type CountedPackage, inexact, type Lane, lengthParts, massParts, sorted } from "./compiled/index.ts"
+
+/** A package that is just over a step of its service: what it would cost a little lighter or smaller. */
+export interface JustOver {
+  /** Its place in the list. */
+  readonly at: number
+  readonly by: "weight" | "edge" | "girth"
+  /** What it would have to be, in the service's unit, and how far it is over. */
+  readonly figure: number
+  readonly over: number
+  readonly unit: "lb" | "kg" | "in" | "cm"
+  /** In the currency of the lane. */
+  readonly saves: number
+}
+
+/** How little is "just over": a twentieth of the weight, an inch of an edge (common practice). */
+const weightShare = 0.05
+const edgeNanometres = 25_400_000
+
+/**
+ * The packages that cost less by a service if they were a little lighter, or an edge a little shorter: each step that is
+ * just under what they are is priced anew, and the one that saves most is told for each package.
+ */
+export function justOver(service: Service, lane: Lane, packages: readonly CountedPackage[]): JustOver[] {
+  const now = priceOf(lane, packages)
+  if (now === null) return []
+  const facts = [...service.surcharges, ...service.sizeClasses].flatMap((one) => factsIn(one.when))
+  const figures = (...names: readonly string[]) =>
+    facts.flatMap((fact) => (names.includes(fact.fact) && "figure" in fact ? [Number(fact.figure)] : []))
+  const massUnit = massParts[service.weighing.unit]
+  const edgeUnit = lengthParts[service.lengthUnit]
+  const step = Number(service.weighing.steps[0]?.step ?? 1)
+  return packages.flatMap((one, at): JustOver[] => {
+    const weight = one.mass / massUnit
+    const tries: (JustOver & { readonly instead: CountedPackage })[] = []
+    for (const figure of [...figures("weight-over"), Math.ceil(weight / step - 1e-9) * step - step]) {
+      if (figure <= 0 || figure >= weight || figure < weight * (1 - weightShare)) continue
+      const instead = { ...one, mass: Math.floor(figure * massUnit) }
+      tries.push({ at, by: "weight", figure, over: weight - figure, unit: service.weighing.unit, saves: 0, instead })
+    }
+    const [longest, second, third] = one.edges
+    const girth = longest + 2 * (second + third)
+    for (const figure of figures("girth-over")) {
+      const over = girth - figure * edgeUnit
+      if (over <= 0 || over > 2 * edgeNanometres) continue
+      const instead = { ...one, edges: sorted(longest, second - Math.ceil(over / 2), third) }
+      tries.push({ at, by: "girth", figure, over: over / edgeUnit, unit: service.lengthUnit, saves: 0, instead })
+    }
+    one.edges.forEach((edge, index) => {
+      for (const figure of index === 0 ? figures("longest-over") : index === 1 ? figures("second-over") : []) {
+        const over = edge - figure * edgeUnit
+        if (figure <= 0 || over <= 0 || over > edgeNanometres) continue
+        const [a, b, c] = one.edges.map((each, other) => (other === index ? Math.floor(figure * edgeUnit) : each))
+        const instead = { ...one, edges: sorted(a as number, b as number, c as number) }
+        tries.push({ at, by: "edge", figure, over: over / edgeUnit, unit: service.lengthUnit, saves: 0, instead })
+      }
+    })
+    const priced = tries.flatMap(({ instead, ...told }) => {
+      const less = priceOf(
+        lane,
+        packages.map((each, index) => (index === at ? instead : each)),
+      )
+      return less !== null && less < now ? [{ ...told, saves: (now - less) / lane.scale }] : []
+    })
+    const best = priced.sort((a, b) => b.saves - a.saves || a.over - b.over)[0]
+    return best ? [best] : []
+  })
+}
+
+function priceOf(lane: Lane, packages: readonly CountedPackage[]): number | null {
+  try {
+    return lane.price(packages)?.contract ?? null
+  } catch (thrown) {
+    if (thrown === inexact) return null
+    throw thrown
+  }
+}

@@ -1,0 +1,61 @@
+import type { OrderId } from "core/ids/index.ts"
+import { addPackage, openShipment } from "server/packing/index.ts"
+import { costOf } from "server/rating/offers.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { adviceOn } from "server/shipping/advice.ts"
+import { offersFor } from "server/shipping/buy.ts"
+import { otherwise } from "server/shipping/otherwise.ts"
+import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
+
+let rig: Rig
+beforeAll(async () => {
+  rig = await openRig()
+})
+afterAll(() => rig?.drop())
+
+/** An order picked and put into one carton, with what would cost less. */
+async function advised(number: string, fields: Partial<Record<string, string>>, carton: string) {
+  await takeFile(rig.context, row({ order_number: number, ...fields }))
+  const { id } = await orderBySource(rig.db, number)
+  await pickAll(rig.context, id)
+  value(await openShipment(rig.context, id as OrderId))
+  const shipment = value(await addPackage(rig.context, id as OrderId, carton, true, number))
+  const rated = await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
+  const other = await otherwise(rig.db, rated, shipment)
+  return { shipment, rated, advice: adviceOn(rated, shipment, rated.preselected, other) }
+}
+
+describe("what would cost less", () => {
+  it("is another packing where the carton is much too large, as much less as it is rated", async () => {
+    const { rated, advice } = await advised(
+      "AD-1",
+      { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" },
+      "K18",
+    )
+    const repack = advice.find((one) => one.kind === "repack")
+    expect(repack).toBeDefined()
+    const { shipment } = await advised("AD-2", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" }, "K18")
+    const other = await otherwise(rig.db, rated, shipment)
+    const now = rated.preselected?.price ? costOf(rated.preselected.price).toNumber() : 0
+    const then = other?.offer.price ? costOf(other.offer.price).toNumber() : 0
+    expect(Number(repack?.saves)).toBeCloseTo(now - then, 2)
+    expect(Number(repack?.saves)).toBeGreaterThan(1)
+  })
+  it("comes with the largest saving first, and is none where another pays or nothing is chosen", async () => {
+    const { rated, shipment, advice } = await advised(
+      "AD-3",
+      { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" },
+      "K18",
+    )
+    expect(advice.map((one) => Number(one.saves))).toEqual(
+      [...advice.map((one) => Number(one.saves))].sort((a, b) => b - a),
+    )
+    expect(adviceOn(rated, shipment, null, null)).toEqual([])
+  })
+  it("is a later truck where that costs less and still keeps the promise", async () => {
+    // an urgent promise is kept by a dear service today; nothing is gained by leaving after it
+    const { advice } = await advised("AD-4", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-11-25" }, "K09")
+    expect(advice.filter((one) => one.kind === "later")).toEqual([])
+  })
+})
