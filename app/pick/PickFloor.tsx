@@ -279,7 +279,7 @@ export function StopsLeft({ view, stop, several }: { view: PickView; stop: Order
               ? say("pick.walk-unknown")
               : metres(view.plainMetres) > metres(view.metres)
                 ? say("pick.walk-saved", { metres: metres(view.metres), plain: metres(view.plainMetres) })
-                : say("pick.walk-length", { metres: metres(view.metres) })}
+                : say("pick.walk-length", { metres: metres(view.metres) })}{" "}
             <WalkKnown view={view} />
           </figcaption>
         </figure>

@@ -99,7 +99,7 @@ export default function Packaging({ loaderData: at, actionData: answered }: Rout
     >
       <SetUpHead name="setup.packaging" rights={at.rights} />
       <div className="two wide-left">
-        <section className="scrolls">
+        <section className="scrolls packaging-list">
           <Table
             caption={say("setup.packaging")}
             rows={at.types}

@@ -1,5 +1,4 @@
 export { type Arrival, arrivalOf } from "./arrival.ts"
-export { type LimitedBox, loadWithin } from "./boxLimits.ts"
 export { type Charge, percent } from "./charge.ts"
 export * from "./compare.ts"
 export * from "./compiled/index.ts"

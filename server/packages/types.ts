@@ -8,13 +8,11 @@ import type { Content, Packed } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import type { DangerousGood, FreightClass, Wishes } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
-import { type Settled, settingOf } from "core/rules/index.ts"
+import type { Settled } from "core/rules/index.ts"
 import type { Mass } from "core/units/index.ts"
 import type { Party } from "../orders/parties.ts"
 import type { CataloguePackaging } from "../packaging/catalog.ts"
 import type { Leaving } from "../plan/shipDate.ts"
-import type { PlannedService } from "../rating/plannedTerms.ts"
-import { settledOf } from "../rules/settleOrder.ts"
 
 export interface ShipmentLine {
   readonly id: number
@@ -127,8 +125,6 @@ export interface Shipment {
   readonly wishes: Wishes
   /** Of its order: the service that a person chose in the plan. */
   readonly chosenServiceId: ServiceId | null
-  /** What it is planned to be sent with: as chosen, settled, or else as planned. */
-  readonly plannedService: PlannedService
   /** What the order is sent with, and who said so. */
   readonly settled: Settled
   /** Services that the customer allows; none named: all. */
@@ -144,14 +140,4 @@ export interface Shipment {
   readonly trouble: Reason | null
   readonly lines: readonly ShipmentLine[]
   readonly packages: readonly ShipmentPackage[]
-}
-
-/** The service that an order is planned to be sent with. */
-export const plannedOf = (order: {
-  readonly chosen_service_id: number | null
-  readonly planned_service_id: number | null
-  readonly settings?: unknown
-}): PlannedService => {
-  const code = settingOf(settledOf(order), "service")
-  return { id: order.chosen_service_id ?? (code ? null : order.planned_service_id), code }
 }

@@ -32,7 +32,7 @@ export async function usableCartons(db: Knex, warehouseId: WarehouseId): Promise
       row.on_hand as number,
     ]),
   )
-  const carriers = new Map((await db("carrier").select("id", "code")).map((row) => [row.id as number, row.code]))
+  const carriers = new Map((await db.select("id", "code").from("carrier")).map((row) => [row.id as number, row.code]))
   return (await packagingTypes(db))
     .filter((type) => type.kind !== "pallet" && type.active)
     .map((type) => ({
