@@ -1,4 +1,4 @@
-import { floorDistances } from "core/floorPlan/index.ts"
+import { emptyPlan, floorDistances } from "core/floorPlan/index.ts"
 import { walk } from "core/picking/index.ts"
 import type { Context } from "server/actors/index.ts"
 import { closePool, compute } from "server/compute/pool.ts"
@@ -24,7 +24,52 @@ function timed<T>(work: () => T): [ms: number, value: T] {
   return [performance.now() - began, value]
 }
 
-/** Walks, runs and suggestions, in core alone. */
+/** Walks in a hall of so many blocks: against plain aisle order, and how far from the shortest at most. */
+function benchWalks(blocks: number, random: () => number): void {
+  const told = [5, 15, 30, 60].map((n) => {
+    const halls = Array.from({ length: 20 }, () => {
+      const bins = Array.from({ length: n }, (_, at) => {
+        const aisle = Math.floor(random() * 11)
+        return { code: `b${at}`, aisle: `A${aisle}`, x: 2 + aisle * 4.2, y: Math.round(random() * 300) / 10, level: 0 }
+      })
+      return floorDistances({
+        ...emptyPlan,
+        width: 60,
+        depth: 40,
+        places: [
+          { kind: "desk", code: "DESK", name: "", x: 2, y: 0 },
+          { kind: "bench", code: "BENCH", name: "", x: 14, y: 0 },
+        ],
+        aisles: Array.from({ length: 11 }, (_, at) => ({ code: `A${at}`, x: 2 + at * 4.2, from: 0, to: 30 })),
+        crossAisles: Array.from({ length: blocks + 1 }, (_, at) => ({
+          code: `X${at}`,
+          y: (at * 30) / blocks,
+          from: 0,
+          to: 60,
+        })),
+        bins,
+      })
+    })
+    let [ms, plain, within] = [0, 0, 0]
+    for (const hall of halls) {
+      const [took, found] = timed(() =>
+        walk(
+          hall.plan.bins.map((one) => one.code),
+          hall,
+          "DESK",
+          "BENCH",
+        ),
+      )
+      ms += took / halls.length
+      plain += (found.plainMetres as number) / (found.metres as number) / halls.length
+      within = Math.max(within, found.proof?.is === "within" ? found.proof.percent : 0)
+    }
+    return `${n} bins ${ms.toFixed(1)} ms, plain order ${plain.toFixed(3)} times as long${within > 0 ? `, at most ${within} % over the shortest` : ""}`
+  })
+  say(`  ${blocks} ${blocks === 1 ? "block" : "blocks"}: ${told.join("; ")}`)
+}
+
+/** Walks and runs, in core alone. */
 export async function benchFloor(): Promise<void> {
   const random = seeded(7)
   const bins = Array.from({ length: 600 }, () => {
@@ -32,15 +77,10 @@ export async function benchFloor(): Promise<void> {
     return `${aisle}-${String(1 + Math.floor(random() * 20)).padStart(2, "0")}-${1 + Math.floor(random() * 5)}`
   })
   const plan = demoPlan(1, [...new Set(bins)])
-  const floor = floorDistances(plan)
   const names = plan.bins.map((bin) => bin.code)
   const some = (n: number) => Array.from({ length: n }, () => names[Math.floor(random() * names.length)] as string)
   say("\nfloor (core)")
-  for (const n of [10, 40, 120]) {
-    const [ms, found] = timed(() => walk(some(n), floor, "DESK", "BENCH"))
-    const saved = 1 - (found.metres as number) / (found.plainMetres as number)
-    say(`  walk over ${n} bins: ${ms.toFixed(1)} ms, ${(saved * 100).toFixed(0)} % shorter than plain aisle order`)
-  }
+  for (const blocks of [1, 2, 3, 4]) benchWalks(blocks, random)
   const ordersOf = (n: number) =>
     Array.from({ length: n }, (_, id) => ({
       id,

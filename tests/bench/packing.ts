@@ -1,9 +1,18 @@
 import { Packer3D, RotationType } from "binpackingjs/3d"
-import { checkPacked, type PackLoad, Suggesting } from "core/packing/index.ts"
+import {
+  buildPallets,
+  checkPacked,
+  checkPallet,
+  type PackagingType,
+  type PackLoad,
+  Suggesting,
+  stackingStrength,
+} from "core/packing/index.ts"
 import type { Kind } from "core/packing/search/goods.ts"
 import { cheapest } from "core/packing/search/price.ts"
 import type { PricedBox, Problem } from "core/packing/search/problem.ts"
 import { PackingSearch } from "core/packing/search/search.ts"
+import { mass, size } from "core/units/index.ts"
 import { type Instance, instance, lowerBound } from "../packing/classes.ts"
 import { firstFit } from "../packing/firstFit.ts"
 import { boxes, handling, plainBoxes, sampleOrders } from "../packing/orders.ts"
@@ -120,6 +129,68 @@ export function benchMany(): void {
       `  ${pieces} pieces: first answer in ${first.toFixed(0)} ms (${cartons} cartons), the last after ${all.toFixed(0)} ms (${suggesting.answer.boxes.length}); ${Math.max(0, Math.round((process.memoryUsage().rss - before) / 2 ** 20))} MB more${plain ? `; first fit ${plainMs.toFixed(0)} ms (${plain.length})` : ""}`,
     )
   }
+}
+
+/** Random loads of mixed cartons: pallets over the bound of volume and load, and what the checker says of them. */
+export function benchPallets(): void {
+  const type: PackagingType = {
+    code: "P48",
+    name: "Pallet 48 × 40",
+    kind: "pallet",
+    inner: size(48, 40, 66, "in"),
+    outer: size(48, 40, 6, "in"),
+    tare: mass(44, "lb"),
+    maxLoad: mass(2000, "lb"),
+  }
+  const [length, width, height] = [type.inner.length, type.inner.width, type.inner.height].map((edge) =>
+    edge.toNumber(),
+  ) as [number, number, number]
+  let state = 7
+  const between = (low: number, high: number) => {
+    state = (state * 1_103_515_245 + 12_345) % 2_147_483_648
+    return low + Math.floor((state / 2_147_483_648) * (high - low + 1))
+  }
+  let [pallets, bounds, cartons, wrong, ms] = [0, 0, 0, 0, 0]
+  for (let load = 0; load < 200; load += 1) {
+    const all = Array.from({ length: between(5, 20) }, (_, at) => ({
+      number: at + 1,
+      size: size(between(10, 31), between(8, 27), between(6, 25), "in"),
+      weight: mass(between(3, 47), "lb"),
+    }))
+    const began = performance.now()
+    const built = buildPallets(type, all)
+    ms += performance.now() - began
+    if (!built.ok) continue
+    const volume = all.reduce(
+      (sum, one) => sum + one.size.length.toNumber() * one.size.width.toNumber() * one.size.height.toNumber(),
+      0,
+    )
+    const pounds = all.reduce((sum, one) => sum + one.weight.toNumber(), 0)
+    pallets += built.value.length
+    bounds += Math.max(Math.ceil(volume / (length * width * height)), Math.ceil(pounds / type.maxLoad.toNumber()))
+    cartons += all.length
+    for (const { places } of built.value) {
+      const on = new Set(places.map((one) => one.number))
+      const loaded = all
+        .filter((one) => on.has(one.number))
+        .map(({ number, size: edges, weight }) => ({
+          number,
+          length: edges.length.toNumber(),
+          width: edges.width.toNumber(),
+          height: edges.height.toNumber(),
+          weight: weight.toNumber(),
+          bears: stackingStrength(2 * (edges.length.toNumber() + edges.width.toNumber())),
+        }))
+      wrong += checkPallet(
+        { code: "P48", length, width, height, maxLoad: type.maxLoad.toNumber() },
+        loaded,
+        places,
+      ).length
+    }
+  }
+  say(
+    `  200 loads of ${cartons} mixed cartons: ${pallets} pallets, ${(pallets / bounds).toFixed(2)} times the bound of volume and load, ${(ms / 200).toFixed(1)} ms each; the checker finds ${wrong} wrong`,
+  )
 }
 
 /** An instance as the search takes it. */

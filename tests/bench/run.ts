@@ -22,7 +22,7 @@ import { benchAllocation, benchFloor } from "./floor.ts"
 import { benchHostile } from "./hostile.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
 import { benchLabelPdfs, benchLabels } from "./labels.ts"
-import { benchClasses, benchMany, benchOrders } from "./packing.ts"
+import { benchClasses, benchMany, benchOrders, benchPallets } from "./packing.ts"
 import { benchDay, benchLine } from "./plan.ts"
 import { benchRating } from "./rating.ts"
 
@@ -38,10 +38,16 @@ if (process.argv.includes("--labels")) {
   await benchLabels(Number(process.env.VARNOK_BENCH_LABELS ?? 3_000))
   process.exit(0)
 }
+// --floor: walks and runs, with nothing but the computation
+if (process.argv.includes("--floor")) {
+  await benchFloor()
+  process.exit(0)
+}
 // --packing: cartons, with nothing but the computation
 if (process.argv.includes("--packing")) {
   benchOrders(1_000)
   benchMany()
+  benchPallets()
   benchClasses(Number(process.env.VARNOK_BENCH_CLASSES ?? 10))
   process.exit(0)
 }
@@ -212,6 +218,7 @@ await benchRating(db, now)
 await benchFloor()
 benchOrders(1_000)
 benchMany()
+benchPallets()
 benchClasses(1)
 await benchAllocation(context)
 await benchDay()

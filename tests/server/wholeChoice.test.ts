@@ -111,3 +111,46 @@ describe("an offer to join", () => {
     expect(apart.toFixed(2)).toBe(Number(offer.apart.amount).toFixed(2))
   })
 })
+
+describe("what was estimated", () => {
+  it.each([
+    ["a few yeast bricks", [["YST-ALE-500", "6"]]],
+    [
+      "two sacks and instruments",
+      [
+        ["MALT-PIL-50", "2"],
+        ["PH-METER", "3"],
+        ["HYD-TRI", "4"],
+      ],
+    ],
+    [
+      "hops by the foil",
+      [
+        ["HOP-CAS-1", "24"],
+        ["HOP-SAA-5", "3"],
+      ],
+    ],
+  ] as const)("is what the bench suggests: %s", async (name, lines) => {
+    const number = `ES-${name.length}`
+    await takeFile(
+      rig.context,
+      ...lines.map(([sku, quantity]) => row({ order_number: number, sku, quantity, promised_on: "2026-12-04" })),
+    )
+    const order = await orderBySource(rig.db, number)
+    const planned = there(
+      await rig.db("sales_order").where({ id: order.id }).first("planned_packages", "planned_service_id"),
+    )
+    await pickAll(rig.context, order.id)
+    const found = value(
+      await compute("suggest", await suggestionInput(rig.db, value(await openShipment(rig.context, order.id)))),
+    )
+    expect(found.boxes).toHaveLength(planned.planned_packages)
+    const service = there(
+      await rig
+        .db("service")
+        .where("id", planned.planned_service_id ?? 0)
+        .first("code"),
+    )
+    expect(found.cost?.service).toBe(service.code)
+  })
+})
