@@ -35,7 +35,7 @@ interface Option {
 }
 
 /** Cross aisles above which the states become too many. */
-export const mostCrossAisles = 4
+export const mostCrossAisles = 5
 
 interface Graph {
   readonly stretches: readonly Stretch[]

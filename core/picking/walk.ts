@@ -54,7 +54,7 @@ export function lengthOf(bins: readonly string[], floor: FloorDistances, from: s
 }
 
 /**
- * The shortest walk over bins. Exact on floors of up to three blocks of aisles (`exactWalk`), and for up to twelve stops
+ * The shortest walk over bins. Exact on floors of up to four blocks of aisles (`exactWalk`), and for up to twelve stops
  * on any floor; beyond, a search that says how far its walk is from the shortest at most.
  *
  * @param from code of the desk
