@@ -21,6 +21,8 @@ export interface PackLoad extends PackPiece {
   readonly ownCarton: boolean
   /** What is to stay in one package where it can, such as a line or a lot; nothing: it need not. */
   readonly together?: string | null
+  /** The value of a piece that the carrier is told, in the currency of the ways; nothing: none is declared. */
+  readonly declared?: number
 }
 
 /** The inside of a package. */

@@ -6,7 +6,7 @@ import { type Kind, partsInMillimetre } from "./search/goods.ts"
 import { cheapest, type PricedLane, pricerOf } from "./search/price.ts"
 import { type BoxKind, type PricedBox, problemOf } from "./search/problem.ts"
 import type { Lying } from "./search/room.ts"
-import { type Aim, type Packing, PackingSearch } from "./search/search.ts"
+import { type Aim, type Packing, PackingSearch, pricedBox } from "./search/search.ts"
 import { type BoxWhy, whyBox } from "./why.ts"
 
 /** A package that is there whatever is suggested, as carriers see it. Millimetres and kilograms, box and contents. */
@@ -14,6 +14,7 @@ export interface FixedPackage {
   readonly code: string | null
   readonly outer: UsableBox["outer"]
   readonly kilograms: number
+  readonly declared?: number
 }
 
 /** What a suggestion is made from: plain data, as it goes to a thread of the server or of the browser. */
@@ -27,6 +28,8 @@ export interface SuggestionInput {
   /** The share of a box's inside that is left for filling material. */
   readonly fill?: number
   readonly fixed?: readonly FixedPackage[]
+  /** Kilograms of dry ice that go into each package. */
+  readonly dryIce?: number
   readonly aim?: Aim
 }
 
@@ -98,7 +101,7 @@ export class Suggesting {
   /** Works out the first answer; the input is one that `badInput` finds nothing in. */
   constructor(input: SuggestionInput, lanes: readonly ServiceLane[] = lanesOf(input), seed = 1) {
     this.#input = input
-    const { loads, boxes, handling = 0, fill = 0, fixed = [], aim = "price" } = input
+    const { loads, boxes, handling = 0, fill = 0, fixed = [], dryIce = 0, aim = "price" } = input
     this.#lanes = lanes
     const own = loads.filter((one) => one.ownCarton)
     this.#own = own.flatMap((one) => Array.from({ length: one.quantity }, () => ({ code: null, placed: [alone(one)] })))
@@ -112,7 +115,7 @@ export class Suggesting {
         problem.boxes.some((box) => box.takes[index]) ? [] : kind.of.map((one) => one.key),
       ),
     )
-    this.#fixed = [...fixed.map(fixedBox), ...own.flatMap(ownBoxes)]
+    this.#fixed = [...fixed.map(fixedBox), ...own.flatMap(ownBoxes)].map((one) => ({ ...one, dryIce }))
     const packable = loads.filter((one) => !one.ownCarton && one.quantity > 0 && !nowhere.has(one.key))
     const left = loads
       .filter((one) => nowhere.has(one.key))
@@ -123,7 +126,7 @@ export class Suggesting {
         ? null
         : new PackingSearch(
             nowhere.size === 0 ? problem : problemOf(packable, boxes, fill),
-            { price, handling, fixed: this.#fixed, aim },
+            { price, handling, fixed: this.#fixed, dryIce, aim },
             seed,
           )
     this.#search?.construct(roundLooks * rounds)
@@ -169,7 +172,7 @@ export class Suggesting {
     return order.map(({ box }, at) => ({
       code: (search.problem.boxes[box] as BoxKind).box.code,
       placed: placed[at] as PlacedPiece[],
-      why: whyBox(search, order, at, { lanes: this.#lanes, fixed: this.#fixed }),
+      why: whyBox(search, order, at, { lanes: this.#lanes, fixed: this.#fixed, dryIce: this.#input.dryIce ?? 0 }),
     }))
   }
 
@@ -178,10 +181,7 @@ export class Suggesting {
   }
 
   #costOf(packing: Packing | null): PackingCost | null {
-    const boxes = (packing?.fillings ?? []).map(({ box, kilograms }): PricedBox => {
-      const { code, outer, tare, carrier } = this.#boxAt(box)
-      return { code, outer, kilograms: kilograms + tare, carrier }
-    })
+    const boxes = (packing?.fillings ?? []).map((one) => pricedBox(this.#boxAt(one.box), one, this.#input.dryIce ?? 0))
     const cartons = (packing?.fillings ?? []).reduce((sum, { box }) => sum + this.#boxAt(box).cost, 0)
     const all = [...this.#fixed, ...boxes]
     if (this.#lanes.length === 0 || all.length === 0) return null
@@ -240,12 +240,13 @@ const edge = (value: number): boolean => Number.isFinite(value) && value > 0 && 
 const amount = (value: number): boolean => Number.isFinite(value) && value >= 0 && value <= 1e6
 
 /** What nothing can be suggested for: sizes, weights and counts that are none, and more pieces than are handled. */
-export function badInput({ loads, boxes, handling = 0, fill = 0 }: SuggestionInput): Reason[] {
+export function badInput({ loads, boxes, handling = 0, fill = 0, dryIce = 0 }: SuggestionInput): Reason[] {
   const bad = loads.find(
     (one) =>
       ![one.length, one.width, one.height].every(edge) ||
       !amount(one.weight) ||
       (one.loadLimit !== null && !amount(one.loadLimit)) ||
+      !amount(one.declared ?? 0) ||
       !Number.isInteger(one.quantity) ||
       one.quantity < 0,
   )
@@ -257,7 +258,7 @@ export function badInput({ loads, boxes, handling = 0, fill = 0 }: SuggestionInp
       (one.stock !== null && !amount(one.stock)),
   )
   if (box) return [reason("packing.bad-box", { code: box.code })]
-  if (!amount(handling) || !(fill >= 0 && fill < 1)) return [reason("packing.bad-rules")]
+  if (!amount(handling) || !amount(dryIce) || !(fill >= 0 && fill < 1)) return [reason("packing.bad-rules")]
   const pieces = loads.reduce((sum, one) => sum + one.quantity, 0)
   return pieces > mostPieces ? [reason("packing.too-many", { pieces, limit: mostPieces })] : []
 }
@@ -313,9 +314,15 @@ function tooMuch(one: PackLoad, boxes: readonly UsableBox[]): Reason {
 }
 
 /** A package that is fixed, as it is priced. */
-const fixedBox = ({ code, outer, kilograms }: FixedPackage): PricedBox => ({ code, outer, kilograms, carrier: null })
+const fixedBox = (one: FixedPackage): PricedBox => ({ ...one, carrier: null })
 
 const ownBoxes = (one: PackLoad): PricedBox[] => {
   const outer = { length: one.length, width: one.width, height: one.height }
-  return Array.from({ length: one.quantity }, () => ({ code: null, outer, kilograms: one.weight, carrier: null }))
+  return Array.from({ length: one.quantity }, () => ({
+    code: null,
+    outer,
+    kilograms: one.weight,
+    carrier: null,
+    declared: one.declared,
+  }))
 }

@@ -1,6 +1,6 @@
 import { cheapest, type PricedLane } from "./search/price.ts"
 import type { BoxKind, PricedBox } from "./search/problem.ts"
-import type { Filling, PackingSearch } from "./search/search.ts"
+import { type Filling, type PackingSearch, pricedBox } from "./search/search.ts"
 
 /** Why a carton and no other: what the next smaller one lacks, and what the next larger one would cost. */
 export interface BoxWhy {
@@ -15,15 +15,18 @@ export function whyBox(
   search: PackingSearch,
   fillings: readonly Filling[],
   at: number,
-  { lanes, fixed }: { readonly lanes: readonly PricedLane[]; readonly fixed: readonly PricedBox[] },
+  {
+    lanes,
+    fixed,
+    dryIce,
+  }: { readonly lanes: readonly PricedLane[]; readonly fixed: readonly PricedBox[]; readonly dryIce: number },
 ): BoxWhy {
   const { boxes, kinds } = search.problem
   const one = fillings[at] as Filling
   const costWith = (box: number): number | null => {
-    const packages = fillings.map((filling, index): PricedBox => {
-      const { code, outer, tare, carrier } = (boxes[index === at ? box : filling.box] as BoxKind).box
-      return { code, outer, kilograms: filling.kilograms + tare, carrier }
-    })
+    const packages = fillings.map((filling, index) =>
+      pricedBox((boxes[index === at ? box : filling.box] as BoxKind).box, filling, dryIce),
+    )
     const sent = lanes.length === 0 ? null : cheapest(lanes, [...fixed, ...packages])
     return sent && sent.cost + (boxes[box] as BoxKind).box.cost
   }

@@ -59,21 +59,38 @@ const fixedOf = (shipment: Shipment): FixedPackage[] =>
       ]).toNumber(),
     }))
 
+/** What the carrier is told that a piece of each line is worth, where a value is declared: as it is, or shared out. */
+function declaredEach(shipment: Shipment): Map<string, number> {
+  const { options, declared } = shipment.wishes
+  if (!options.includes("declared-value")) return new Map()
+  const worth = shipment.lines.map((line) => line.worth.amount.toNumber())
+  const whole = shipment.lines.reduce((sum, line, at) => sum + line.picked * (worth[at] as number), 0)
+  const share = declared === null || whole === 0 ? 1 : Number(declared) / whole
+  return new Map(shipment.lines.map((line, at) => [String(line.id), (worth[at] as number) * share]))
+}
+
 /**
  * What would be packed into cartons of a shipment now: all that is picked, in no package and planned for none, but what
  * goes on a pallet; by the ways that the comparison would choose among, beside the cartons that are there.
  */
 export async function suggestionInput(db: Knex, shipment: Shipment, known?: RatingGround): Promise<SuggestionInput> {
   const warehouse = known?.warehouse ?? (await warehouseById(db, shipment.warehouseId))
+  const told = declaredEach(shipment)
   const loads = loadsOf(
     shipment,
     (line) =>
       goesAsFreight(line.piece.item) ? 0 : Math.max(0, line.picked - line.packed - plannedStill(shipment, line.id)),
     warehouse.keepTogether,
-  )
+  ).map((load) => ({ ...load, ...(told.size > 0 ? { declared: told.get(load.key) ?? 0 } : {}) }))
   const ground = known ?? (await ratingGround(db, warehouse, await businessNow(db)))
   const cartons = await usableCartons(db, shipment.warehouseId)
-  const ask = { loads, wanted: settingOf(shipment.settled, "packaging"), fixed: fixedOf(shipment) }
+  const { options, dryIceKg } = shipment.wishes
+  const ask = {
+    loads,
+    wanted: settingOf(shipment.settled, "packaging"),
+    fixed: fixedOf(shipment),
+    dryIce: options.includes("dry-ice") ? Number(dryIceKg ?? 0) : 0,
+  }
   return plainInput(packingAsked({ ...ground, cartons }, sendingOf(warehouse, shipment), ask))
 }
 

@@ -25,6 +25,8 @@ export interface PackAsk {
   /** The packaging that is asked for. */
   readonly wanted: string | undefined
   readonly fixed?: readonly FixedPackage[]
+  /** Kilograms of dry ice in each package. */
+  readonly dryIce?: number
 }
 
 /** A packing that is asked for, with the ways that price it. */
@@ -44,6 +46,7 @@ export function packingAsked(ground: PackingGround, sending: Sending, ask: PackA
       handling: handlingCost(ground.warehouse),
       fill: ground.warehouse.fillShare,
       fixed: ask.fixed ?? [],
+      dryIce: ask.dryIce ?? 0,
     },
     ways,
   }

@@ -218,6 +218,7 @@ function problemOf({ edge, pieces }: Instance, turned: boolean, support: number)
         longest: Math.max(a, b, c),
         base: a * b,
         together: null,
+        declared: 0,
         quantity: 1,
         of: [{ key: String(index), quantity: 1 }],
         sku: "",

@@ -14,6 +14,7 @@ export interface Kind extends Shape {
   readonly longest: number
   readonly base: number
   readonly together: string | null
+  readonly declared: number
   readonly quantity: number
   /** Whose they are: keys of loads in their order, with how many each has. */
   readonly of: readonly { readonly key: string; readonly quantity: number }[]
@@ -46,6 +47,7 @@ export function sortGoods(loads: readonly PackLoad[]): Sorted {
       one.upright ? "up" : "",
       companyMark(one),
       one.together ?? "",
+      one.declared ?? "",
     ].join(" ")
     const known = byMark.get(mark)
     if (known) known.of.push({ key: one.key, quantity: one.quantity })
@@ -67,6 +69,7 @@ export function sortGoods(loads: readonly PackLoad[]): Sorted {
         longest: Math.max(l, w, h),
         base: l * w,
         together: first.together ?? null,
+        declared: first.declared ?? 0,
         quantity: of.reduce((sum, each) => sum + each.quantity, 0),
         of: [...of].sort((a, b) => compare(a.key, b.key)),
         sku: first.sku,

@@ -50,7 +50,7 @@ export const pricerOf =
 const known = new WeakMap<PricedBox["outer"], Pick<CountedPackage, "edges" | "height">>()
 
 /** A package as compiled prices count it. */
-function countedBox({ code, outer, kilograms }: PricedBox): CountedPackage {
+function countedBox({ code, outer, kilograms, declared = 0, dryIce = 0 }: PricedBox): CountedPackage {
   const size = known.get(outer) ?? sizeOf(outer)
   known.set(outer, size)
   return {
@@ -61,8 +61,9 @@ function countedBox({ code, outer, kilograms }: PricedBox): CountedPackage {
     packaging: code,
     freightClass: null,
     stackable: true,
-    dryIce: 0,
-    declared: 0,
+    dryIce: Math.round(dryIce * partsInKilogram),
+    // to the cent, as it is told
+    declared: Math.round(declared * 100) * 10_000,
   }
 }
 

@@ -20,6 +20,10 @@ export interface PricedBox {
   readonly kilograms: number
   /** With whom alone it goes; null: with anybody. */
   readonly carrier: string | null
+  /** Value that the carrier is told, in the currency of the ways; nothing: none. */
+  readonly declared?: number
+  /** Kilograms of dry ice in it; nothing: none. */
+  readonly dryIce?: number
 }
 
 export interface Problem extends Sorted {

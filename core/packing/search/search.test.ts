@@ -246,6 +246,26 @@ describe("a suggestion by the price of a way", () => {
     expect(costOf({ loads: goods(9, 1), boxes: [...boxes, own] }).codes).toEqual(["S"])
     expect(costOf({ loads: goods(9, 1), boxes: [{ ...own, carrier: "TEST" }] }).codes).toEqual(["CB"])
   })
+  it("counts what is declared and dry ice by package", () => {
+    const { tariff: dear, service: own } = tariffOf(parcelService, {
+      fuel: null,
+      discounts: [],
+      leastNet: "0",
+      options: [{ option: "dry-ice" }],
+      surcharges: [
+        { code: "ice", amount: { basis: "dry-ice", figure: "1.50" }, when: { fact: "option", option: "dry-ice" } },
+        { code: "cover", amount: { basis: "value", figure: "2.00" }, when: { not: { fact: "residential" } } },
+      ],
+    })
+    const way = laneOf(dear, own, { ...request, options: new Set(["dry-ice"]) })
+    if (!way) throw new Error("no lane")
+    const found = suggestPacking({ loads: goods(9, 2).map((one) => ({ ...one, declared: 80 })), boxes, dryIce: 2 }, [
+      { lane: way, carrier: "TEST", service: "GRD", name: "Ground" },
+    ])
+    // one box: 38.05, 160 declared is one started 100 over 100: 2.00, two kilograms: 3.00
+    // two boxes: 39.90, 80 each are within 100, twice two kilograms: 6.00
+    expect(found.ok && found.value.cost?.total).toBe(43.05)
+  })
   it("leaves room for filling: half of a box takes one of two", () =>
     expect(costOf({ loads: goods(2, 2), boxes: boxes.slice(0, 1), fill: 0.5 }).codes).toEqual(["S", "S"]))
   it("keeps a line together where it can, whatever that costs", () => {

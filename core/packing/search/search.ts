@@ -1,3 +1,4 @@
+import type { UsableBox } from "../place.ts"
 import { type Counts, Fitting, wayCount } from "./fit.ts"
 import type { Kind } from "./goods.ts"
 import type { BoxKind, PricedBox, Problem } from "./problem.ts"
@@ -11,6 +12,8 @@ export interface Filling {
   readonly counts: Counts
   readonly lying: readonly Lying[]
   readonly kilograms: number
+  /** Value of the goods in it that the carrier is told. */
+  readonly declared: number
 }
 
 /** What packages cost to send, besides handling and boxes; null where nothing takes them. */
@@ -24,6 +27,8 @@ export interface Costing {
   readonly price: Pricer | null
   /** What it costs to handle a package. */
   readonly handling: number
+  /** Kilograms of dry ice in each package. */
+  readonly dryIce?: number
   /** Packages that are there anyway: fixed by hand, or pieces in their own cartons. */
   readonly fixed: readonly PricedBox[]
   readonly aim: Aim
@@ -186,12 +191,9 @@ export class PackingSearch {
   }
 
   #valued(fillings: readonly Filling[]): Packing {
-    const { price, handling, fixed, aim } = this.costing
+    const { price, handling, fixed, aim, dryIce = 0 } = this.costing
     const { boxes } = this.problem
-    const priced = fillings.map(({ box, kilograms }): PricedBox => {
-      const { code, outer, tare, carrier } = (boxes[box] as BoxKind).box
-      return { code, outer, kilograms: kilograms + tare, carrier }
-    })
+    const priced = fillings.map((one) => pricedBox((boxes[one.box] as BoxKind).box, one, dryIce))
     const sent = price ? price([...fixed, ...priced]) : null
     let [cartons, volume] = [0, 0]
     for (const { box } of fillings) {
@@ -242,7 +244,8 @@ export class PackingSearch {
   #filling(box: number, counts: Counts, lying: readonly Lying[]): Filling {
     const { kinds } = this.problem
     const kilograms = counts.reduce((sum, count, kind) => sum + count * (kinds[kind] as Kind).weight, 0)
-    return { box, counts, lying, kilograms }
+    const declared = counts.reduce((sum, count, kind) => sum + count * (kinds[kind] as Kind).declared, 0)
+    return { box, counts, lying, kilograms, declared }
   }
 
   /** The smallest box that holds all of it, beside those that are used; null where none does. */
@@ -459,6 +462,13 @@ export class PackingSearch {
     return anew && [...others, ...anew]
   }
 }
+
+/** A box with what is in it, as it is priced. */
+export const pricedBox = (
+  { code, outer, tare, carrier }: UsableBox,
+  { kilograms, declared }: Pick<Filling, "kilograms" | "declared">,
+  dryIce: number,
+): PricedBox => ({ code, outer, kilograms: kilograms + tare, carrier, declared, dryIce })
 
 /** What pieces are sorted by for a way, changed a little by chance. */
 const keyOf = (way: number, { volume, base, longest }: Kind): number =>
