@@ -1,5 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
+import { useNavigation } from "react-router"
 import type { Advice } from "server/shipping/advice.ts"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
@@ -20,7 +21,11 @@ export function takingOf(one: Advice, view: Pick<ShipmentView, "key" | "shipDate
   const words = adviceInWords(one)
   switch (one.kind) {
     case "repack":
-      return { words, take: { intent: "repack", key: view.key }, back: null }
+      return {
+        words,
+        take: { intent: "repack", key: view.key },
+        back: { intent: "repack-back", key: `${view.key}-back` },
+      }
     case "pallet":
       return { words, take: { intent: "palletise" }, back: { intent: "take-apart" } }
     case "loose":
@@ -100,16 +105,24 @@ export function AdviceList({
           </div>
         )
       })}
-      {taken?.back ? (
-        <div className="otherwise">
-          <span>{say("cheaper.taken", { what: taken.words })}</span>
-          <Act sends={taken.back} onSubmit={() => onTake(null)}>
-            <Button type="submit" variant="ghost">
-              {say("cheaper.back")}
-            </Button>
-          </Act>
-        </div>
-      ) : null}
+      <Taken taken={taken} onTake={onTake} />
     </section>
+  )
+}
+
+/** What was done last, and the way back. */
+export function Taken({ taken, onTake }: { taken: Taking | null; onTake: (taking: Taking | null) => void }) {
+  const idle = useNavigation().state === "idle"
+  // not before it is done: what is not there yet can't be taken back
+  if (!taken?.back || !idle) return null
+  return (
+    <div className="otherwise">
+      <span>{say("cheaper.taken", { what: taken.words })}</span>
+      <Act sends={taken.back} onSubmit={() => onTake(null)}>
+        <Button type="submit" variant="ghost">
+          {say("cheaper.back")}
+        </Button>
+      </Act>
+    </div>
   )
 }

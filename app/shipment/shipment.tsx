@@ -16,7 +16,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
 import { allow, dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/shipment"
-import { type Taking, takingOf } from "./AdviceList.tsx"
+import { Taken, type Taking, takingOf } from "./AdviceList.tsx"
 import { Apart, ShipmentPapers } from "./Apart.tsx"
 import { Cartons } from "./Cartons.tsx"
 import { CartonsHead } from "./CartonsHead.tsx"
@@ -208,7 +208,10 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         ) : view.bought ? (
           <LabelsPanel view={view} />
         ) : !isWorkedHere(view.stage) ? null : (
-          <p className="note">{say("rate.none")}</p>
+          <>
+            <Taken taken={taken} onTake={setTaken} />
+            <p className="note">{say("rate.none")}</p>
+          </>
         )}
         <span className="sr-only">{clock(now, zone)}</span>
       </section>

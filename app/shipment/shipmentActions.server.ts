@@ -39,7 +39,7 @@ import { fillPlanned, packSuggested, suggestedSchema } from "server/packing/sugg
 import { setShipDate } from "server/plan/shipDate.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { setCharged } from "server/shipping/charged.ts"
-import { repack } from "server/shipping/otherwise.ts"
+import { repack, repackBack } from "server/shipping/otherwise.ts"
 import { mailPapers, printPapers } from "server/shipping/papersOut.ts"
 import { printTestLabels } from "server/shipping/testLabel.ts"
 import { askVoid } from "server/shipping/void.ts"
@@ -176,6 +176,7 @@ const packingActs = (work: Work, orderId: OrderId) => ({
     (partial) => say("packing.partial-done", partial),
   ),
   repack: act(nothing, (_, __, { key }) => repack(work, orderId, key)),
+  "repack-back": act(nothing, (_, __, { key }) => repackBack(work, orderId, key)),
   whole: act(
     nothing,
     () => makeWhole(work, orderId),

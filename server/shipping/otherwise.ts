@@ -5,6 +5,7 @@ import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
+import { parsed } from "../audit/index.ts"
 import { rateable } from "../packages/goods.ts"
 import { type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { returnPackaging } from "../packages/used.ts"
@@ -90,6 +91,20 @@ async function search(db: Knex, rated: Rated, shipment: Shipment): Promise<Other
   return !most || costOf(preselected.price).lte(most) ? { boxes: found.value.boxes, offer: preselected } : null
 }
 
+/** Boxes as they were packed, to be packed so again: code of the packaging, and pieces by line. */
+type PackedBefore = readonly { readonly code: string | null; readonly pieces: Readonly<Record<string, number>> }[]
+
+/** The packages of a shipment in cartons of the catalog; null where one is of another kind, or stands on a pallet. */
+function packedNow(shipment: Shipment): PackedBefore | null {
+  if (shipment.packages.some((one) => one.kind !== "carton" || one.packaging === null || one.on !== null)) return null
+  return shipment.packages
+    .filter((one) => one.contents.length > 0)
+    .map((one) => ({
+      code: one.packaging,
+      pieces: Object.fromEntries(one.contents.map((content, at) => [String(one.lineIds[at]), content.quantity])),
+    }))
+}
+
 /**
  * Packs a shipment as it would cost less: its packages are empty and gone, and the cartons of the other packing stand
  * there and know what is to go into each. Refused where that is not to be had any more. A key counts once.
@@ -99,20 +114,56 @@ export async function repack(context: Context, orderId: OrderId, key: string): P
   const seen = await shipmentOf(db, orderId)
   if (!seen || seen.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
   const found = await otherwise(db, await offersFor(db, await warehouseById(db, seen.warehouseId), seen, now), seen)
+  const detail = { packages: found?.boxes.length ?? 0, before: packedNow(seen), version: seen.version + 1 }
   return change(
     context,
     orderId,
-    { action: "pack.otherwise", detail: { packages: found?.boxes.length ?? 0 }, once: { key, text: "otherwise" } },
+    { action: "pack.otherwise", detail, once: { key, text: "otherwise" } },
     async (trx, shipment): Promise<Changed> => {
       if (!found || shipment.version !== seen.version) return [reason("packing.stale")]
-      await returnPackaging(trx, shipment)
-      const ids = await trx("package").where({ shipment_id: shipment.id }).whereNot("state", "void").pluck("id")
-      await trx("package_content").whereIn("package_id", ids).delete()
-      await trx("package").whereIn("id", ids).update({ state: "void", parent_id: null })
-      const pieces = new Map(loadsOf(shipment, () => 1).map((one) => [one.key, one]))
-      const boxes = found.boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
-      await takeBoxes(trx, shipment, pieces, boxes, false)
+      await packAnew(trx, shipment, found.boxes, false)
       return []
     },
   )
+}
+
+/**
+ * Takes a repacking back, as long as nothing was done since: the cartons are as they were, filled as they were, and not
+ * scanned. Refused where something was done, or they were no cartons of the catalog. A key counts once.
+ */
+export async function repackBack(context: Context, orderId: OrderId, key: string): Promise<Outcome<Shipment>> {
+  const { db } = context
+  const last = await db("audit")
+    .where({ order_id: orderId, action: "pack.otherwise" })
+    .orderBy("id", "desc")
+    .first("detail")
+  const kept = last && parsed<{ before?: PackedBefore | null; version?: number }>(last.detail)
+  const before = kept?.before
+  return change(
+    context,
+    orderId,
+    { action: "pack.as-before", detail: { packages: before?.length ?? 0 }, once: { key, text: "as before" } },
+    async (trx, shipment): Promise<Changed> => {
+      if (!before || shipment.version !== kept?.version) return [reason("packing.not-back")]
+      const boxes = before.map(({ code, pieces }) => ({
+        code,
+        placed: Object.entries(pieces).flatMap(([line, quantity]) =>
+          Array.from({ length: quantity }, () => ({ key: line, x: 0, y: 0, z: 0, length: 1, width: 1, height: 1 })),
+        ),
+      }))
+      await packAnew(trx, shipment, boxes, true)
+      return []
+    },
+  )
+}
+
+/** All packages of a shipment gone, and others there: filled, or empty and knowing what is to go into each. */
+async function packAnew(trx: Knex, shipment: Shipment, boxes: readonly SuggestedBox[], fill: boolean): Promise<void> {
+  await returnPackaging(trx, shipment)
+  const ids = await trx("package").where({ shipment_id: shipment.id }).whereNot("state", "void").pluck("id")
+  await trx("package_content").whereIn("package_id", ids).delete()
+  await trx("package").whereIn("id", ids).update({ state: "void", parent_id: null })
+  const pieces = new Map(loadsOf(shipment, () => 1).map((one) => [one.key, one]))
+  const plain = boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
+  await takeBoxes(trx, shipment, pieces, plain, fill)
 }

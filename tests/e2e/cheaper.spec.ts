@@ -1,7 +1,7 @@
 import { expect } from "@playwright/test"
 import { byHand, signIn, test, url } from "./hands.ts"
 
-test("the suggestion says its price and why; a carton that is too large is packed anew for less, with one key", async ({
+test("the suggestion says its price and why; a carton that is too large is packed anew for less, with one key, and back", async ({
   page,
 }) => {
   await signIn(page)
@@ -25,6 +25,12 @@ test("the suggestion says its price and why; a carton that is too large is packe
   const less = Number(/\$(\d+\.\d\d) less/.exec((await advice.textContent()) ?? "")?.[1])
   await page.locator("#scan-line").focus()
   await page.keyboard.press("NumpadMultiply")
+  // taken back with one press: the carton is there again as it was, and the advice with it
+  await page.getByRole("button", { name: "Take it back" }).click()
+  await expect(page.locator(".ship-boxes")).toContainText("in, K18")
+  await expect(advice).toContainText(/\$\d+\.\d\d less/)
+  expect(await cost()).toBe(before)
+  await advice.getByRole("button", { name: "Do this" }).click()
   await page.getByRole("button", { name: "Pack all as planned" }).click()
   await expect(page.locator(".rates tr.next .strong")).toHaveText(/^\d+\.\d\d$/)
   // it costs as much less as was said

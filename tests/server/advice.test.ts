@@ -4,9 +4,9 @@ import { costOf } from "server/rating/offers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { adviceOn } from "server/shipping/advice.ts"
 import { offersFor } from "server/shipping/buy.ts"
-import { otherwise } from "server/shipping/otherwise.ts"
+import { otherwise, repack, repackBack } from "server/shipping/otherwise.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
-import { openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
+import { codes, openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
 let rig: Rig
 beforeAll(async () => {
@@ -57,5 +57,20 @@ describe("what would cost less", () => {
     // an urgent promise is kept by a dear service today; nothing is gained by leaving after it
     const { advice } = await advised("AD-4", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-11-25" }, "K09")
     expect(advice.filter((one) => one.kind === "later")).toEqual([])
+  })
+  it("is taken back as long as nothing was done since: the same cartons with the same in them", async () => {
+    const { shipment } = await advised("AD-5", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" }, "K18")
+    const inside = (of: typeof shipment) =>
+      of.packages.map((one) => [one.packaging, one.contents.map((content) => content.quantity)])
+    const packed = value(await repack(rig.context, shipment.orderId, "AD-5 repack"))
+    expect(packed.packages.map((one) => one.packaging)).not.toEqual(["K18"])
+    const back = value(await repackBack(rig.context, shipment.orderId, "AD-5 back"))
+    expect(inside(back)).toEqual(inside(shipment))
+    // pressed twice it is once; and what was done since stands
+    expect(inside(value(await repackBack(rig.context, shipment.orderId, "AD-5 back")))).toEqual(inside(shipment))
+    expect(codes(await repackBack(rig.context, shipment.orderId, "AD-5 again"))).toEqual(["packing.not-back"])
+    // and it can be done again
+    const again = value(await repack(rig.context, shipment.orderId, "AD-5 repack again"))
+    expect(again.packages.map((one) => one.packaging)).toEqual(packed.packages.map((one) => one.packaging))
   })
 })

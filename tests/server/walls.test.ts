@@ -289,6 +289,7 @@ const listed: Readonly<Record<string, Listed>> = {
         "recount",
         "remove",
         "repack",
+        "repack-back",
         "resize",
         "scale",
         "ship-date",

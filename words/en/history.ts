@@ -111,6 +111,7 @@ export const history = {
   "story.ship.asked": "options requested: {wanted}",
   "story.ship.charged": "charged {amount} by hand: {why}",
   "story.ship.charged-by-rule": "charged by the rules again",
+  "story.pack.as-before": "packed again in {packages, plural, one {# package} other {# packages}}, as before",
   "story.pack.otherwise": "repacked in {packages, plural, one {# package} other {# packages}}, which costs less",
   "story.session.times": "sessions: {changes}",
   "story.user.own-password": "{username} changed their password",

@@ -42,6 +42,7 @@ export const packing = {
   "packing.from": "Scans move from package {from} into {to}",
   "packing.from-plate": "Move from {from} into {to}",
   "packing.from-detail": "Scan what to move. Enter: done",
+  "packing.not-back": "The packages were changed since, or were no cartons of the catalog. Pack them by hand.",
   "packing.bad-box": "{code} has an impossible size, weight or price. Correct it in Setup, Packaging.",
   "packing.bad-rules": "Handling or room for filling is set to something impossible. Correct it in Setup, Defaults.",
   "packing.bad-piece": "{sku} has an impossible size or weight. Correct it in Setup, Items.",
