@@ -1,5 +1,6 @@
 import * as fc from "fast-check"
 import { describe, expect, it } from "vitest"
+import { load, box as sampleBox } from "../../tests/packing/samples.ts"
 import { checkPacked } from "./check.ts"
 import {
   mayShare,
@@ -11,40 +12,10 @@ import {
   type UsableBox,
 } from "./index.ts"
 
-const piece = (key: string, length: number, width: number, height: number, more: Partial<PackLoad> = {}): PackLoad => ({
-  key,
-  sku: key,
-  kind: "general",
-  hazard: null,
-  length,
-  width,
-  height,
-  weight: 1,
-  upright: false,
-  loadLimit: null,
-  quantity: 1,
-  ownCarton: false,
-  ...more,
-})
-const box = (
-  code: string,
-  length: number,
-  width: number,
-  height: number,
-  more: Partial<UsableBox> = {},
-): UsableBox => ({
-  code,
-  length,
-  width,
-  height,
-  maxLoad: 30,
-  outer: { length, width, height },
-  tare: 0,
-  stock: null,
-  cost: 0,
-  carrier: null,
-  ...more,
-})
+const piece = (key: string, length: number, width: number, height: number, more: Partial<PackLoad> = {}): PackLoad =>
+  load(key, [length, width, height], more)
+const box = (code: string, length: number, width: number, height: number, more: Partial<UsableBox> = {}): UsableBox =>
+  sampleBox(code, [length, width, height], { maxLoad: 30, ...more })
 const value = <T>(outcome: { ok: true; value: T } | { ok: false; reasons: readonly unknown[] }): T => {
   if (!outcome.ok) throw new Error(JSON.stringify(outcome.reasons))
   return outcome.value

@@ -7,6 +7,7 @@ import { type PayerTerms, settingOf } from "core/rules/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import { wayBetween } from "../addresses/way.ts"
+import { palletsRated } from "../plan/estimate.ts"
 import type { Rateable } from "../rating/offers.ts"
 import type { Sending } from "../rating/parcelWays.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
@@ -144,14 +145,7 @@ export function rateable(warehouse: Warehouse, shipment: Shipment, pallet: Packa
     // a pallet with goods right on it can't be rated as parcels; one of cartons can, without its pallet
     parcels: packages.filter((one) => one.kind !== "pallet" || one.contents.length > 0).map(rated),
     pallets: built?.ok
-      ? built.value.map((one, index) => ({
-          number: index + 1,
-          weight: one.gross,
-          size: one.outer,
-          handling: "pallet",
-          stackable: wishes.stackable,
-          dryIce,
-        }))
+      ? palletsRated(built.value).map((one) => ({ ...one, stackable: wishes.stackable, dryIce }))
       : packages.filter((one) => one.on === null).map(rated),
     standing,
   }

@@ -1,4 +1,5 @@
 import {
+  type BuiltPallet,
   buildPallets,
   type Content,
   contentsWeight,
@@ -58,6 +59,10 @@ export interface Estimate extends Pick<Rateable, "parcels" | "pallets" | "standi
 
 type Alike = Omit<RatedPackage, "number">
 
+/** Built pallets as the engine takes them, numbered from 1. */
+export const palletsRated = (built: readonly BuiltPallet[]): RatedPackage[] =>
+  built.map((one, at) => ({ number: at + 1, weight: one.gross, size: one.outer, handling: "pallet" }))
+
 const listed = (one: Alike, count: number): RatedPackage[] =>
   Array.from({ length: Math.min(count, mostRated) }, (_, index) => ({ number: index + 1, ...one }))
 
@@ -65,7 +70,7 @@ const listed = (one: Alike, count: number): RatedPackage[] =>
 function packedOn(pallet: PackagingType, packed: readonly RatedPackage[]): { list: readonly Alike[]; count: number } {
   const built = buildPallets(pallet, packed)
   if (!built.ok) return { list: packed, count: packed.length }
-  const set = built.value.map((each): Alike => ({ weight: each.gross, size: each.outer, handling: "pallet" }))
+  const set = palletsRated(built.value)
   return { list: set, count: set.length }
 }
 
@@ -73,7 +78,7 @@ function packedOn(pallet: PackagingType, packed: readonly RatedPackage[]): { lis
 function palletsOf(pallet: PackagingType, one: Alike, count: number): { list: readonly Alike[]; count: number } {
   const built = buildPallets(pallet, listed(one, count))
   if (!built.ok) return { list: listed(one, count), count }
-  const set = built.value.map((each): Alike => ({ weight: each.gross, size: each.outer, handling: "pallet" }))
+  const set = palletsRated(built.value)
   const full = built.value[0]
   if (count <= mostRated || !full) return { list: set, count: set.length }
   const pallets = Math.ceil(count / full.places.length)

@@ -16,7 +16,7 @@ import { there } from "../db/there.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import { usableCartons } from "../packaging/boxes.ts"
 import { contentOf, packagingTypes } from "../packaging/catalog.ts"
-import { type Estimate, estimated, mostRated } from "../plan/estimate.ts"
+import { type Estimate, estimated, mostRated, palletsRated } from "../plan/estimate.ts"
 import { suggestedParcels } from "../plan/suggested.ts"
 import type { Rateable, RatingGround } from "../rating/offers.ts"
 import type { Sending } from "../rating/parcelWays.ts"
@@ -180,11 +180,7 @@ function typed(packages: QuoteAsked["packages"], pallet: PackagingType | null): 
   if (packages.some((one) => one.pallet))
     return { parcels: numbered, pallets: numbered, standing: "pallet", packages: numbered.length }
   const built = pallet ? buildPallets(pallet, numbered) : null
-  const pallets = built?.ok
-    ? built.value.map(
-        (one, at): RatedPackage => ({ number: at + 1, weight: one.gross, size: one.outer, handling: "pallet" }),
-      )
-    : numbered
+  const pallets = built?.ok ? palletsRated(built.value) : numbered
   return { parcels: numbered, pallets, standing: "loose", packages: numbered.length }
 }
 

@@ -1,5 +1,5 @@
 import { addDays, type LocalDate } from "core/calendar/index.ts"
-import { type CountedPackage, countedPackage, justOver, laneOf } from "core/rating/index.ts"
+import { countedPackage, justOver, laneOf } from "core/rating/index.ts"
 import type { OptionCode } from "core/tariff/index.ts"
 import { rateable } from "../packages/goods.ts"
 import type { Shipment } from "../packages/shipment.ts"
@@ -8,8 +8,9 @@ import type { Rated } from "./buy.ts"
 import type { Otherwise } from "./otherwise.ts"
 import { optionCosts } from "./wishes.ts"
 
-/** Something by which a shipment would cost less, each rated anew and true. */
-export type Advice = { readonly saves: string; readonly service: string } & (
+/** Something by which a shipment would cost less by the named service, each rated anew and true. */
+export type Advice = Told & { readonly saves: string }
+type Told = { readonly service: string } & (
   | { readonly kind: "repack"; readonly boxes: readonly { readonly code: string | null }[] }
   /** On a pallet instead of loose, or loose instead of on a pallet. */
   | { readonly kind: "pallet" | "loose" }
@@ -38,7 +39,7 @@ const worthOpening = 2
 const mostDays = 5
 
 /**
- * By what a packed shipment would cost less than by the service that is chosen, dearest first: packed otherwise, on a
+ * By what a packed shipment would cost less than by the service that is chosen, what saves most first: packed otherwise, on a
  * pallet or off it, on a later day that keeps the promise, without an option that only a preference asks for, and a
  * package that is just over a step. None where nothing is chosen, or another pays.
  */
@@ -48,32 +49,30 @@ export function adviceOn(rated: Rated, shipment: Shipment, chosen: Offer | null,
     return []
   const now = costOf(price).toNumber()
   const found: Advice[] = []
-  const tell = (saves: number, advice: Advice) => {
+  const tell = (saves: number, advice: Told) => {
     if (saves >= worthTelling) found.push({ ...advice, saves: saves.toFixed(2) })
   }
   const service = chosen.service.name
   if (other?.offer.price)
     tell(now - costOf(other.offer.price).toNumber(), {
       kind: "repack",
-      saves: "",
       service: other.offer.service.name,
       boxes: other.boxes.map(({ code }) => ({ code })),
     })
   for (const offer of [cheapestStanding(rated.offers, "pallet"), cheapestStanding(rated.offers, "loose")])
     if (offer?.price && offer.needs)
-      tell(now - costOf(offer.price).toNumber(), { kind: offer.needs, saves: "", service: offer.service.name })
+      tell(now - costOf(offer.price).toNumber(), { kind: offer.needs, service: offer.service.name })
   const later = laterDay(rated, shipment, now)
   if (later) tell(later.saves, later.advice)
   if (shipment.wishes.optionsBy)
     for (const { option, asked, cost } of optionCosts(rated, shipment, chosen))
-      if (asked && cost) tell(cost.amount.toNumber(), { kind: "option", saves: "", service, option })
+      if (asked && cost) tell(cost.amount.toNumber(), { kind: "option", service, option })
   const lane = laneOf(version.tariff, terms, request)
   const counted = request.packages.flatMap((one) => countedPackage(one) ?? [])
   if (lane && counted.length === request.packages.length)
-    for (const one of justOver(terms, lane, counted as CountedPackage[]).filter(({ saves }) => saves >= worthOpening))
+    for (const one of justOver(terms, lane, counted).filter(({ saves }) => saves >= worthOpening))
       tell(one.saves, {
         kind: "step",
-        saves: "",
         service,
         package: request.packages[one.at]?.number ?? 0,
         by: one.by,
@@ -97,7 +96,7 @@ function laterDay(rated: Rated, shipment: Shipment, now: number) {
   const first = rated.preselected?.collection?.onDate
   if (!first) return null
   const plain = { ...rateable(ground.warehouse, shipment, pallet), chosenServiceId: null }
-  let best: { readonly saves: number; readonly advice: Advice } | null = null
+  let best: { readonly saves: number; readonly advice: Told } | null = null
   for (let days = 1; days <= mostDays; days += 1) {
     const day = addDays(first, days)
     if (day >= shipment.promisedOn) break
@@ -109,7 +108,6 @@ function laterDay(rated: Rated, shipment: Shipment, now: number) {
         saves,
         advice: {
           kind: "later",
-          saves: "",
           service: preselected.service.name,
           day,
           arrives: preselected.price.arrival.date,

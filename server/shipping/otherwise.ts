@@ -1,6 +1,5 @@
 import type { OrderId } from "core/ids/index.ts"
 import { buildPallets, goesAsFreight, type SuggestedBox } from "core/packing/index.ts"
-import type { RatedPackage } from "core/rating/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import type { Knex } from "knex"
@@ -14,6 +13,7 @@ import { type Changed, change } from "../packing/change.ts"
 import { suggested } from "../packing/packedPrice.ts"
 import { isOfWeight } from "../packing/recount.ts"
 import { loadsOf, takeBoxes } from "../packing/suggestion.ts"
+import { palletsRated } from "../plan/estimate.ts"
 import { packingAsked, parcelsOf, plainInput } from "../plan/suggested.ts"
 import { compare, costOf, type Offer } from "../rating/offers.ts"
 import { warehouseById } from "../setup/warehouse.ts"
@@ -78,11 +78,7 @@ async function search(db: Knex, rated: Rated, shipment: Shipment): Promise<Other
   if (!found.ok || found.value.left.length > 0) return null
   const parcels = parcelsOf(cartons, found.value.boxes, contents)
   const built = rated.pallet && buildPallets(rated.pallet, parcels)
-  const pallets = built?.ok
-    ? built.value.map(
-        (one, at): RatedPackage => ({ number: at + 1, weight: one.gross, size: one.outer, handling: "pallet" }),
-      )
-    : parcels
+  const pallets = built?.ok ? palletsRated(built.value) : parcels
   const { preselected } = compare(ground, { ...sending, parcels, pallets, standing: "loose" })
   if (!preselected?.price || preselected.needs) return null
   // never for a later arrival than what is promised, where the packages as they are keep it

@@ -1,6 +1,7 @@
 import fc from "fast-check"
 import highs from "highs"
 import { beforeAll, describe, expect, it } from "vitest"
+import { box, load } from "../../../tests/packing/samples.ts"
 import { parcelService, requestOf, tariffOf } from "../../../tests/tariffSamples.ts"
 import { laneOf } from "../../rating/index.ts"
 import {
@@ -13,43 +14,6 @@ import {
 } from "../index.ts"
 import { problemOf } from "./problem.ts"
 import { PackingSearch, type Pricer } from "./search.ts"
-
-const load = (
-  key: string,
-  [length, width, height]: [number, number, number],
-  more: Partial<PackLoad> = {},
-): PackLoad => ({
-  key,
-  sku: key,
-  kind: "general",
-  hazard: null,
-  length,
-  width,
-  height,
-  weight: 1,
-  upright: false,
-  loadLimit: null,
-  quantity: 1,
-  ownCarton: false,
-  ...more,
-})
-const box = (
-  code: string,
-  [length, width, height]: [number, number, number],
-  more: Partial<UsableBox> = {},
-): UsableBox => ({
-  code,
-  length,
-  width,
-  height,
-  maxLoad: 1_000,
-  outer: { length, width, height },
-  tare: 0,
-  stock: null,
-  cost: 0,
-  carrier: null,
-  ...more,
-})
 
 /** Slices that fill the base of every box: what goes into one is then a matter of their heights alone. */
 const slices = (heights: readonly number[], weights: readonly number[]): PackLoad[] =>
