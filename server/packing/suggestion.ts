@@ -23,13 +23,23 @@ import { type RatingGround, ratingGround } from "../rating/offers.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { type Changed, change, mostPackages, newPackage } from "./change.ts"
 
-/** Pieces of lines as the packing computation sees them, such as those that are picked and in no package. */
-export const loadsOf = (
-  shipment: Pick<Shipment, "lines">,
+/**
+ * Pieces of lines as the packing computation sees them, such as those that are picked and in no package, with what the
+ * carrier is told that each is worth.
+ */
+export function loadsOf(
+  shipment: Pick<Shipment, "lines" | "wishes">,
   quantityOf: (line: Shipment["lines"][number]) => number,
   together: Warehouse["keepTogether"] = "no",
-): PackLoad[] =>
-  shipment.lines.filter((line) => quantityOf(line) > 0).map((line) => loadOf(line, quantityOf(line), together))
+): PackLoad[] {
+  const told = declaredEach(shipment)
+  return shipment.lines
+    .filter((line) => quantityOf(line) > 0)
+    .map((line) => ({
+      ...loadOf(line, quantityOf(line), together),
+      ...(told.size > 0 ? { declared: told.get(String(line.id)) ?? 0 } : {}),
+    }))
+}
 
 /** Pieces of a line that open packages are still to be given by their plans. */
 export const plannedStill = (shipment: Pick<Shipment, "packages">, lineId: LineId): number =>
@@ -60,7 +70,7 @@ const fixedOf = (shipment: Shipment): FixedPackage[] =>
     }))
 
 /** What the carrier is told that a piece of each line is worth, where a value is declared: as it is, or shared out. */
-function declaredEach(shipment: Shipment): Map<string, number> {
+export function declaredEach(shipment: Pick<Shipment, "wishes" | "lines">): Map<string, number> {
   const { options, declared } = shipment.wishes
   if (!options.includes("declared-value")) return new Map()
   const worth = shipment.lines.map((line) => line.worth.amount.toNumber())
@@ -69,27 +79,29 @@ function declaredEach(shipment: Shipment): Map<string, number> {
   return new Map(shipment.lines.map((line, at) => [String(line.id), (worth[at] as number) * share]))
 }
 
+/** Kilograms of dry ice in each package; 0 where none is asked for. */
+export const dryIceIn = ({ wishes }: Pick<Shipment, "wishes">): number =>
+  wishes.options.includes("dry-ice") ? Number(wishes.dryIceKg ?? 0) : 0
+
 /**
  * What would be packed into cartons of a shipment now: all that is picked, in no package and planned for none, but what
  * goes on a pallet; by the ways that the comparison would choose among, beside the cartons that are there.
  */
 export async function suggestionInput(db: Knex, shipment: Shipment, known?: RatingGround): Promise<SuggestionInput> {
   const warehouse = known?.warehouse ?? (await warehouseById(db, shipment.warehouseId))
-  const told = declaredEach(shipment)
   const loads = loadsOf(
     shipment,
     (line) =>
       goesAsFreight(line.piece.item) ? 0 : Math.max(0, line.picked - line.packed - plannedStill(shipment, line.id)),
     warehouse.keepTogether,
-  ).map((load) => ({ ...load, ...(told.size > 0 ? { declared: told.get(load.key) ?? 0 } : {}) }))
+  )
   const ground = known ?? (await ratingGround(db, warehouse, await businessNow(db)))
   const cartons = await usableCartons(db, shipment.warehouseId)
-  const { options, dryIceKg } = shipment.wishes
   const ask = {
     loads,
     wanted: settingOf(shipment.settled, "packaging"),
     fixed: fixedOf(shipment),
-    dryIce: options.includes("dry-ice") ? Number(dryIceKg ?? 0) : 0,
+    dryIce: dryIceIn(shipment),
   }
   return plainInput(packingAsked({ ...ground, cartons }, sendingOf(warehouse, shipment), ask))
 }

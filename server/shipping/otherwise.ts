@@ -1,7 +1,9 @@
 import type { OrderId } from "core/ids/index.ts"
+import { money } from "core/money/index.ts"
 import { buildPallets, goesAsFreight, type SuggestedBox } from "core/packing/index.ts"
 import { type Outcome, reason, refused } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
+import { mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { parsed } from "../audit/index.ts"
@@ -12,7 +14,7 @@ import { usableCartons } from "../packaging/boxes.ts"
 import { type Changed, change } from "../packing/change.ts"
 import { suggested } from "../packing/packedPrice.ts"
 import { isOfWeight } from "../packing/recount.ts"
-import { loadsOf, takeBoxes } from "../packing/suggestion.ts"
+import { dryIceIn, loadsOf, takeBoxes } from "../packing/suggestion.ts"
 import { palletsRated } from "../plan/estimate.ts"
 import { packingAsked, parcelsOf, plainInput } from "../plan/suggested.ts"
 import { compare, costOf, type Offer } from "../rating/offers.ts"
@@ -74,11 +76,22 @@ async function search(db: Knex, rated: Rated, shipment: Shipment): Promise<Other
   const now = rated.preselected?.price ? costOf(rated.preselected.price) : null
   const sending = { ...plain, chosenServiceId: null }
   const wanted = settingOf(shipment.settled, "packaging")
-  const found = await suggested(plainInput(packingAsked({ ...ground, cartons }, sending, { loads, wanted })))
+  const dryIce = dryIceIn(shipment)
+  const found = await suggested(plainInput(packingAsked({ ...ground, cartons }, sending, { loads, wanted, dryIce })))
   if (!found.ok || found.value.left.length > 0) return null
-  const parcels = parcelsOf(cartons, found.value.boxes, contents)
+  // what surcharges of the packages as they are ask for goes into these as well
+  const ice = dryIce > 0 ? mass(dryIce, "kg") : null
+  const worth = new Map(loads.map((load) => [load.key, load.declared]))
+  const parcels = parcelsOf(cartons, found.value.boxes, contents).map((one, at) => {
+    const values = found.value.boxes[at]?.placed.flatMap(({ key }) => worth.get(key) ?? []) ?? []
+    const told = values.reduce((sum, value) => sum + value, 0)
+    const declared = values.length > 0 ? money(told.toFixed(2), ground.warehouse.currency) : null
+    return { ...one, dryIce: ice, declared, stackable: shipment.wishes.stackable }
+  })
   const built = rated.pallet && buildPallets(rated.pallet, parcels)
-  const pallets = built?.ok ? palletsRated(built.value) : parcels
+  const pallets = built?.ok
+    ? palletsRated(built.value).map((one) => ({ ...one, stackable: shipment.wishes.stackable, dryIce: ice }))
+    : parcels
   const { preselected } = compare(ground, { ...sending, parcels, pallets, standing: "loose" })
   if (!preselected?.price || preselected.needs) return null
   // never for a later arrival than what is promised, where the packages as they are keep it

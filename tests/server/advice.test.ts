@@ -1,4 +1,5 @@
 import type { OrderId } from "core/ids/index.ts"
+import { massIn } from "core/units/index.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
 import { costOf } from "server/rating/offers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
@@ -57,6 +58,17 @@ describe("what would cost less", () => {
     // an urgent promise is kept by a dear service today; nothing is gained by leaving after it
     const { advice } = await advised("AD-4", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-11-25" }, "K09")
     expect(advice.filter((one) => one.kind === "later")).toEqual([])
+  })
+  it("declares the same value and carries the same dry ice as the packages that stand there", async () => {
+    const { shipment } = await advised("AD-6", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" }, "K18")
+    const options: typeof shipment.wishes.options = ["declared-value", "dry-ice"]
+    const wishes = { ...shipment.wishes, options, declared: "1250", dryIceKg: "2" }
+    const wished = { ...shipment, version: shipment.version + 1, wishes }
+    const rated = await offersFor(rig.db, await warehouseById(rig.db, 1), wished, rig.context.now)
+    const inside = (await otherwise(rig.db, rated, wished))?.offer.request?.packages ?? []
+    const told = inside.reduce((sum, one) => sum + Number(one.declared?.amount ?? 0), 0)
+    expect(told).toBeCloseTo(1_250, 2)
+    expect(new Set(inside.map((one) => one.dryIce && massIn(one.dryIce, "kg").toString()))).toEqual(new Set(["2"]))
   })
   it("is taken back as long as nothing was done since: the same cartons with the same in them", async () => {
     const { shipment } = await advised("AD-5", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" }, "K18")
