@@ -34,7 +34,9 @@ export function packedRateable(
 const prices = new Map<string, Promise<PackedPrice | null>>()
 const mostPrices = 2_000
 const fingerprints = new WeakMap<Ground, string>()
-const digest = (of: unknown): string => createHash("sha256").update(JSON.stringify(of, withMaps)).digest("base64")
+/** A fingerprint of plain data. */
+export const digest = (of: unknown): string =>
+  createHash("sha256").update(JSON.stringify(of, withMaps)).digest("base64")
 const withMaps = (_: string, value: unknown): unknown =>
   value instanceof Map || value instanceof Set ? [...value] : value
 

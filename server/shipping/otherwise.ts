@@ -10,9 +10,9 @@ import { parsed } from "../audit/index.ts"
 import { rateable } from "../packages/goods.ts"
 import { type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { returnPackaging } from "../packages/used.ts"
-import { usableCartons } from "../packaging/boxes.ts"
+import { type Carton, usableCartons } from "../packaging/boxes.ts"
 import { type Changed, change } from "../packing/change.ts"
-import { suggested } from "../packing/packedPrice.ts"
+import { digest, suggested } from "../packing/packedPrice.ts"
 import { isOfWeight } from "../packing/recount.ts"
 import { dryIceIn, loadsOf, takeBoxes } from "../packing/suggestion.ts"
 import { palletsRated } from "../plan/estimate.ts"
@@ -58,19 +58,21 @@ export async function otherwise(db: Knex, rated: Rated, shipment: Shipment): Pro
   )
     return null
   const { database } = db.client.connectionSettings
-  const versions = rated.offers.map((offer) => offer.version?.id ?? 0).join()
-  const key = `${database} ${shipment.id} ${shipment.version} ${rated.ground.today} ${rated.preselected?.service.code} ${versions}`
+  const { today, warehouse } = rated.ground
+  const cartons = await usableCartons(db, shipment.warehouseId)
+  const versions = rated.offers.map((offer) => offer.version?.id)
+  const service = rated.preselected?.service.code
+  const key = digest([database, shipment.id, shipment.version, today, service, versions, warehouse, cartons])
   if (!kept.has(key)) {
     if (kept.size >= mostKept) kept.delete(kept.keys().next().value as string)
-    kept.set(key, await search(db, rated, shipment))
+    kept.set(key, await search(rated, shipment, cartons))
   }
   return kept.get(key) ?? null
 }
 
-async function search(db: Knex, rated: Rated, shipment: Shipment): Promise<Otherwise | null> {
+async function search(rated: Rated, shipment: Shipment, cartons: readonly Carton[]): Promise<Otherwise | null> {
   const { ground } = rated
   const loads = loadsOf(shipment, (line) => line.packed, ground.warehouse.keepTogether)
-  const cartons = await usableCartons(db, shipment.warehouseId)
   const plain = rateable(ground.warehouse, shipment, rated.pallet)
   const contents = shipment.lines.map((line) => ({ id: line.id, piece: line.piece }))
   const now = rated.preselected?.price ? costOf(rated.preselected.price) : null

@@ -7,6 +7,7 @@ import { adviceOn } from "server/shipping/advice.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { otherwise, repack, repackBack } from "server/shipping/otherwise.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
 import { codes, openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
 let rig: Rig
@@ -69,6 +70,18 @@ describe("what would cost less", () => {
     const told = inside.reduce((sum, one) => sum + Number(one.declared?.amount ?? 0), 0)
     expect(told).toBeCloseTo(1_250, 2)
     expect(new Set(inside.map((one) => one.dryIce && massIn(one.dryIce, "kg").toString()))).toEqual(new Set(["2"]))
+  })
+  it("follows from what cartons cost now, not from what they did when it was worked out", async () => {
+    const { rated, shipment } = await advised(
+      "AD-7",
+      { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" },
+      "K18",
+    )
+    const first = there((await otherwise(rig.db, rated, shipment))?.boxes[0]?.code ?? undefined)
+    await rig.db("packaging").where({ code: first }).update({ price: "40.00" })
+    const then = (await otherwise(rig.db, rated, shipment))?.boxes.map((one) => one.code)
+    await rig.db("packaging").where({ code: first }).update({ price: "0.00" })
+    expect(then ?? []).not.toContain(first)
   })
   it("is taken back as long as nothing was done since: the same cartons with the same in them", async () => {
     const { shipment } = await advised("AD-5", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" }, "K18")
