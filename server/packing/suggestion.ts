@@ -51,23 +51,28 @@ const insideOf = (one: Shipment["packages"][number], lineId: LineId): number =>
   one.contents.reduce((sum, content, index) => sum + (one.lineIds[index] === lineId ? content.quantity : 0), 0)
 
 /** The cartons that stand there and keep what they hold and are planned for, as carriers will see them. */
-const fixedOf = (shipment: Shipment): FixedPackage[] =>
-  shipment.packages
+export function fixedOf(shipment: Pick<Shipment, "packages" | "lines" | "wishes">): FixedPackage[] {
+  const told = declaredEach(shipment)
+  return shipment.packages
     .filter((one) => one.kind !== "pallet" && one.on === null)
-    .map((one) => ({
-      code: one.packaging,
-      outer: {
-        length: one.outer.length.toNumber(),
-        width: one.outer.width.toNumber(),
-        height: one.outer.height.toNumber(),
-      },
-      kilograms: sumMass([
-        one.actual,
-        ...shipment.lines.map((line) =>
-          timesMass(line.piece.item.unitWeight, Math.max(0, (one.planned[line.id] ?? 0) - insideOf(one, line.id))),
-        ),
-      ]).toNumber(),
-    }))
+    .map((one) => {
+      const still = (lineId: LineId) => Math.max(0, (one.planned[lineId] ?? 0) - insideOf(one, lineId))
+      const worth = shipment.lines.map(({ id }) => (told.get(String(id)) ?? 0) * (insideOf(one, id) + still(id)))
+      return {
+        code: one.packaging,
+        outer: {
+          length: one.outer.length.toNumber(),
+          width: one.outer.width.toNumber(),
+          height: one.outer.height.toNumber(),
+        },
+        kilograms: sumMass([
+          one.actual,
+          ...shipment.lines.map((line) => timesMass(line.piece.item.unitWeight, still(line.id))),
+        ]).toNumber(),
+        ...(told.size > 0 ? { declared: worth.reduce((sum, one) => sum + one, 0) } : {}),
+      }
+    })
+}
 
 /** What the carrier is told that a piece of each line is worth, where a value is declared: as it is, or shared out. */
 export function declaredEach(shipment: Pick<Shipment, "wishes" | "lines">): Map<string, number> {

@@ -1,6 +1,7 @@
 import type { OrderId } from "core/ids/index.ts"
 import { massIn } from "core/units/index.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
+import { fixedOf } from "server/packing/suggestion.ts"
 import { costOf } from "server/rating/offers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { adviceOn } from "server/shipping/advice.ts"
@@ -66,6 +67,8 @@ describe("what would cost less", () => {
     const wishes = { ...shipment.wishes, options, declared: "1250", dryIceKg: "2" }
     const wished = { ...shipment, version: shipment.version + 1, wishes }
     const rated = await offersFor(rig.db, await warehouseById(rig.db, 1), wished, rig.context.now)
+    // the carton that stands there holds all six pieces: it is told the whole value
+    expect(fixedOf(wished).map((one) => one.declared)).toEqual([expect.closeTo(1_250, 2)])
     const inside = (await otherwise(rig.db, rated, wished))?.offer.request?.packages ?? []
     const told = inside.reduce((sum, one) => sum + Number(one.declared?.amount ?? 0), 0)
     expect(told).toBeCloseTo(1_250, 2)
