@@ -1,4 +1,4 @@
-import type { PlacedPiece } from "core/packing/index.ts"
+import { lineOfKey, type PlacedPiece, piecesOfKey } from "core/packing/index.ts"
 import { say } from "words/index.ts"
 import { depthOrder, onPaper } from "./depthDrawing.ts"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
@@ -20,7 +20,8 @@ export function Depth({
   const inside = useInside(one.inside)
   const placed = one.load?.placed ?? inside
   const box = one.load?.box ?? one.inside?.box
-  const letter = (key: string) => lines.find((line) => String(line.id) === key)?.letter ?? ""
+  const lineOf = (key: string) => lines.find((line) => String(line.id) === lineOfKey(key))
+  const letter = (key: string) => lineOf(key)?.letter ?? ""
   return (
     <div className="depth">
       <header>
@@ -49,7 +50,8 @@ export function Depth({
               <ol>
                 {depthOrder(placed).map((piece, index) => (
                   <li key={index}>
-                    {letter(piece.key)} {lines.find((line) => String(line.id) === piece.key)?.sku}
+                    {letter(piece.key)} {lineOf(piece.key)?.sku}
+                    {piecesOfKey(piece.key) > 1 ? ` ${say("packing.depth-case", { n: piecesOfKey(piece.key) })}` : ""}
                   </li>
                 ))}
               </ol>

@@ -1,6 +1,14 @@
 import { Button } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
-import type { BoxWhy, OtherSuggestion, PackingCost, SuggestedBox, Suggestion } from "core/packing/index.ts"
+import {
+  type BoxWhy,
+  lineOfKey,
+  type OtherSuggestion,
+  type PackingCost,
+  piecesOfKey,
+  type SuggestedBox,
+  type Suggestion,
+} from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons } from "words/reasons.ts"
@@ -52,7 +60,7 @@ export function Suggested({
   if (!suggestion) return <p className="suggested pale">{say("suggest.wait")}</p>
   if (!suggestion.ok) return <p className="suggested ember">{sayReasons(suggestion.reasons)}</p>
   const { boxes, left } = suggestion.value
-  const sku = (key: string) => view.lines.find((line) => String(line.id) === key)?.sku ?? ""
+  const sku = (key: string) => view.lines.find((line) => String(line.id) === lineOfKey(key))?.sku ?? ""
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: nothing is done here but that what stands under the hand stays
     <div
@@ -82,7 +90,7 @@ export function Suggested({
       <Why boxes={boxes} cost={suggestion.value.cost} />
       {left.map((one) => (
         <p key={one.key} className="ember">
-          {say("suggest.left", { n: one.quantity, sku: sku(one.key), why: sayReason(one.why) })}
+          {say("suggest.left", { n: one.quantity * piecesOfKey(one.key), sku: sku(one.key), why: sayReason(one.why) })}
         </p>
       ))}
     </div>

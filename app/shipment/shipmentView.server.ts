@@ -366,7 +366,7 @@ function packageView(
             },
             loads: loadsOf(shipment, (line) =>
               one.contents.reduce((sum, content, at) => sum + (one.lineIds[at] === line.id ? content.quantity : 0), 0),
-            ).map((load) => ({ ...load, ownCarton: false })),
+            ).map((load) => ({ ...load, ownCarton: false, asIs: false })),
           }
         : null,
     contents: one.contents.map((content, index) => ({

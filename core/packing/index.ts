@@ -23,7 +23,20 @@ export interface PackedItem extends Company {
   readonly freightOnly: boolean
   readonly unitWeight: Mass
   readonly unitSize: Size
+  /** The case that it was ordered in, which is kept whole; null or nothing: it was ordered by the piece. */
+  readonly whole?: WholeCase | null
 }
+
+/** A case as it comes: how many pieces are in it, what it weighs without them, and its outside. */
+export interface WholeCase {
+  readonly pieces: number
+  readonly tare: Mass
+  readonly size: Size
+}
+
+/** What a whole case weighs with what is in it. */
+export const caseWeight = (item: Pick<PackedItem, "unitWeight">, { pieces, tare }: WholeCase): Mass =>
+  sumMass([timesMass(item.unitWeight, pieces), tare])
 
 /** A quantity of an order line inside a package. */
 export interface Content {

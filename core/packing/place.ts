@@ -2,7 +2,7 @@ import type { Company } from "./together.ts"
 
 /** Pieces to be packed, as a packer handles them. Edges in millimetres, weights in kilograms. */
 export interface PackPiece extends Company {
-  /** Key of what it is, such as a line's id. */
+  /** Key of what it is: a line's, or that of whole cases of a line (`keyOf`). */
   readonly key: string
   readonly length: number
   readonly width: number
@@ -19,6 +19,8 @@ export interface PackLoad extends PackPiece {
   readonly quantity: number
   /** Ships in its own carton: each piece is a package. */
   readonly ownCarton: boolean
+  /** May be sent as it is, without a carton around it, where that costs less: a whole case. */
+  readonly asIs?: boolean
   /** What is to stay in one package where it can, such as a line or a lot; nothing: it need not. */
   readonly together?: string | null
   /** The value of a piece that the carrier is told, in the currency of the ways; nothing: none is declared. */
@@ -44,7 +46,16 @@ export interface UsableBox extends PackBox {
   readonly cost: number
   /** The carrier whose own box it is, and with whom alone it goes; null: ours. */
   readonly carrier: string | null
+  /** It is no packaging but the very piece that is sent as it is. */
+  readonly asIs?: boolean
 }
+
+/** Key of pieces of a line; of whole cases with the pieces in each. */
+export const keyOf = (line: number | string, pieces = 1): string => (pieces === 1 ? String(line) : `${line}x${pieces}`)
+/** The line that a key is of. */
+export const lineOfKey = (key: string): string => key.split("x")[0] as string
+/** How many pieces of the line one of a key is. */
+export const piecesOfKey = (key: string): number => Number(key.split("x")[1] ?? 1)
 
 /** Where a piece lies: its lowest corner from the box's corner, and its edges as it is turned. */
 export interface PlacedPiece {

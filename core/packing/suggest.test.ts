@@ -73,6 +73,27 @@ describe("a suggestion", () => {
     )
     expect(found.boxes.map((one) => one.code)).toEqual([null, null, "S"])
   })
+  it("keeps whole cases whole: sent as they are, or in a larger carton where that is fewer packages", () => {
+    const whole = (more: Partial<PackLoad> = {}) => piece("7x12", 200, 150, 100, { asIs: true, quantity: 2, ...more })
+    const boxesOf = (loads: PackLoad[], boxes: UsableBox[], aim: "price" | "fewest" = "price") =>
+      value(suggestPacking({ loads, boxes, aim })).boxes.map(
+        (one) => `${one.code}: ${one.placed.map(({ key }) => key)}`,
+      )
+    // nothing else holds one
+    expect(boxesOf([whole()], [])).toEqual(["null: 7x12", "null: 7x12"])
+    // one carton for both is one package less
+    expect(boxesOf([whole()], [large], "fewest")).toEqual(["L: 7x12,7x12"])
+    // a case is nobody else's carton, however well a piece would fill it; and room for fill is not asked of it
+    const near = box("N", 210, 160, 110)
+    expect(boxesOf([whole({ quantity: 1 }), piece("3", 200, 150, 100)], [near]).sort()).toEqual(["N: 3", "null: 7x12"])
+    const filled = value(suggestPacking({ loads: [whole({ quantity: 1 })], boxes: [small], fill: 0.3 }))
+    expect(filled.boxes.map((one) => one.code)).toEqual([null])
+    // why this carton names cartons only
+    const [carton] = value(
+      suggestPacking({ loads: [whole({ quantity: 1 }), piece("3", 20, 20, 20)], boxes: [large] }),
+    ).boxes
+    expect(carton?.why?.smaller).toBeNull()
+  })
   it("takes no more of a carton than there are", () =>
     expect(
       codesOf(

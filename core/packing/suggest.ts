@@ -47,10 +47,10 @@ const lanesOf = ({ ways = [] }: SuggestionInput): ServiceLane[] =>
   })
 
 export interface SuggestedBox {
-  /** Code of the packaging; null: the piece's own carton. */
+  /** Code of the packaging; null: the piece's own carton, or a whole case as it is. */
   readonly code: string | null
   readonly placed: readonly PlacedPiece[]
-  /** Why this box; nothing for a piece's own carton. */
+  /** Why this box; nothing where the goods are sent as they are. */
   readonly why?: BoxWhy
 }
 
@@ -169,11 +169,13 @@ export class Suggesting {
       (one) => search.fitting.all(search.problem.boxes[one.box] as BoxKind, one.counts)[0] ?? one.lying,
     )
     const placed = keyed(search.problem.kinds, lying)
-    return order.map(({ box }, at) => ({
-      code: (search.problem.boxes[box] as BoxKind).box.code,
-      placed: placed[at] as PlacedPiece[],
-      why: whyBox(search, order, at, { lanes: this.#lanes, fixed: this.#fixed, dryIce: this.#input.dryIce ?? 0 }),
-    }))
+    return order.map(({ box: index }, at) => {
+      const { box } = search.problem.boxes[index] as BoxKind
+      const known = { lanes: this.#lanes, fixed: this.#fixed, dryIce: this.#input.dryIce ?? 0 }
+      return box.asIs
+        ? { code: null, placed: placed[at] as PlacedPiece[] }
+        : { code: box.code, placed: placed[at] as PlacedPiece[], why: whyBox(search, order, at, known) }
+    })
   }
 
   #boxAt(index: number): UsableBox {

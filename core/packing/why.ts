@@ -33,7 +33,7 @@ export function whyBox(
   const now = costWith(one.box)
   // a carrier's own box is compared with ours and with those of the same carrier
   const { carrier: whose } = (boxes[one.box] as BoxKind).box
-  const comparable = ({ box }: BoxKind) => box.carrier === null || box.carrier === whose
+  const comparable = ({ box }: BoxKind) => !box.asIs && (box.carrier === null || box.carrier === whose)
   const smaller = boxes.findLast((box, index) => index < one.box && comparable(box))
   const larger = boxes.findIndex(
     (box, index) => index > one.box && comparable(box) && search.fitting.fit(box, one.counts) !== null,

@@ -5,7 +5,7 @@ import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { grouped } from "../db/grouped.ts"
 import type { SalesOrderRow } from "../db/tables.ts"
-import type { ItemLineRow } from "../orders/itemLine.ts"
+import { type ItemLineRow, itemLines } from "../orders/itemLine.ts"
 import { labelsAskedForOf } from "../orders/labels.ts"
 import { inOpenRuns } from "../orders/membership.ts"
 import { passedOf } from "../orders/passed.ts"
@@ -80,7 +80,7 @@ export async function checkFacts(trx: Knex, orderIds: readonly OrderId[], fresh:
   const passed = known ? await passedOf(trx, openIds) : new Map<number, ReadonlySet<string>>()
   const inRuns = known ? await inOpenRuns(trx, openIds) : new Set<number>()
   const combined = known ? await combinedWith(trx, open) : new Map<number, CheckedRows["combinedWith"]>()
-  const lines = none ? [] : await linesOf(trx, openIds)
+  const lines = none ? [] : await itemLines(trx, openIds)
   const itemIds = [...new Set(lines.map((line) => line.item_id))]
   const customers = await checkedCustomers(trx, [...new Set(open.flatMap((order) => order.customer_id ?? []))])
   const twins = await samePurchaseOrders(trx, open)
@@ -134,14 +134,6 @@ async function freePlaces(trx: Knex, orders: readonly SalesOrderRow[], lines: re
   }
   return stock
 }
-
-const linesOf = (trx: Knex, orderIds: readonly OrderId[]): Promise<ItemLineRow[]> =>
-  trx("order_line")
-    .join("item", "item.id", "order_line.item_id")
-    .whereIn("order_id", [...orderIds])
-    .orderBy("order_id")
-    .orderBy("line_number")
-    .select<ItemLineRow[]>("item.*", "order_line.*")
 
 async function tagsOf(trx: Knex, orderIds: readonly OrderId[]): Promise<Map<number, string[]>> {
   const rows = await trx("order_tag")

@@ -1,4 +1,4 @@
-import type { WarehouseId } from "core/ids/index.ts"
+import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import { type Money, money } from "core/money/index.ts"
 import { actualWeight, calculatedWeight, type Packed, packageFlaws } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
@@ -14,7 +14,7 @@ import type { SalesOrderRow, ShipmentRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
-import type { ItemLineRow } from "../orders/itemLine.ts"
+import { type ItemLineRow, itemLines } from "../orders/itemLine.ts"
 import { leadsOf } from "../orders/joined.ts"
 import { partiesOfMany } from "../orders/parties.ts"
 import { contentOf, levelsOf, packagingTypes, sizeOf } from "../packaging/catalog.ts"
@@ -128,12 +128,8 @@ async function rowsOf(db: Knex, leads: readonly number[]) {
 }
 
 /** The lines of a shipment's orders, the leading one's first, with what was picked for them. */
-async function goodsRows(db: Knex, orderIds: readonly number[]) {
-  const lines = await db("order_line as l")
-    .join("item as i", "i.id", "l.item_id")
-    .whereIn("l.order_id", [...orderIds])
-    .orderByRaw("l.order_id, l.line_number")
-    .select("i.*", "l.*", "i.id as item_id")
+async function goodsRows(db: Knex, orderIds: readonly OrderId[]) {
+  const lines = await itemLines(db, orderIds)
   const picks = await db("allocation as a")
     .join("stock as s", "s.id", "a.stock_id")
     .join("bin as b", "b.id", "s.bin_id")
@@ -204,7 +200,7 @@ function linesFrom({ order, lineRows, picks, levels, contentRows }: Rows): Shipm
       lots: [...new Set<string>(own.map((one) => one.lot).filter(Boolean))],
       piece: contentOf(line, index, 1),
       dangerous: dangerousGood(line),
-      freightClass: line.freight_class,
+      freightClass: line.freight_class as ShipmentLine["freightClass"],
       ...valued(line, order.currency, levels.get(line.item_id) ?? []),
     }
   })
@@ -363,13 +359,10 @@ async function worthElsewhere(db: Knex, orders: readonly Pick<SalesOrderRow, "id
     .whereNull("cancelled_at")
     .select("id", "split_from_id")
   const parts = [...split, ...whole]
-  const rows = await db("order_line as l")
-    .join("item as i", "i.id", "l.item_id")
-    .whereIn(
-      "l.order_id",
-      parts.map((part) => part.id),
-    )
-    .select("i.*", "l.*", "i.id as item_id")
+  const rows = await itemLines(
+    db,
+    parts.map((part) => part.id),
+  )
   const levels = await levelsOf(
     db,
     rows.map((row) => row.item_id),

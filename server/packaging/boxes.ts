@@ -1,5 +1,13 @@
 import type { WarehouseId } from "core/ids/index.ts"
-import type { Content, PackBox, PackLoad, UsableBox } from "core/packing/index.ts"
+import {
+  type Content,
+  caseWeight,
+  goesAsFreight,
+  keyOf,
+  type PackBox,
+  type PackLoad,
+  type UsableBox,
+} from "core/packing/index.ts"
 import type { Size } from "core/units/index.ts"
 import type { Knex } from "knex"
 import type { Warehouse } from "../setup/warehouse.ts"
@@ -79,15 +87,24 @@ export function boxesFor(
 export const handlingCost = ({ workload, handHour }: Pick<Warehouse, "workload" | "handHour">): number =>
   Math.round((workload.perPackage * Number(handHour) * 100) / 60) / 100
 
-/** Pieces of a line as the packing computation sees them. */
-export const loadOf = (
+/**
+ * Pieces of a line as the packing computation sees them: whole cases where they were ordered in cases, which may be sent
+ * as they are, and the pieces that fill none. A case bears what a piece of it does, and where it would go as freight, it
+ * is opened.
+ */
+export function loadsOfLine(
   line: { readonly id: number; readonly piece: Content },
   quantity: number,
   together: Warehouse["keepTogether"] = "no",
-): PackLoad => {
+): PackLoad[] {
   const { item } = line.piece
-  return {
-    key: String(line.id),
+  const { whole = null, ownCarton, freightOnly } = item
+  const cases =
+    whole && !ownCarton && !goesAsFreight({ freightOnly, unitWeight: caseWeight(item, whole) })
+      ? Math.floor(quantity / whole.pieces)
+      : 0
+  const piece: PackLoad = {
+    key: keyOf(line.id),
     sku: item.sku,
     kind: item.kind,
     hazard: item.hazard,
@@ -95,8 +112,19 @@ export const loadOf = (
     weight: item.unitWeight.toNumber(),
     upright: item.upright,
     loadLimit: item.loadLimit === null ? null : item.loadLimit.toNumber(),
-    ownCarton: item.ownCarton,
+    ownCarton,
     quantity,
     ...(together === "lines" ? { together: String(line.id) } : {}),
   }
+  if (cases === 0 || !whole) return [piece]
+  const rest = quantity - cases * whole.pieces
+  const closed: PackLoad = {
+    ...piece,
+    key: keyOf(line.id, whole.pieces),
+    ...edges(whole.size),
+    weight: caseWeight(item, whole).toNumber(),
+    quantity: cases,
+    asIs: true,
+  }
+  return rest === 0 ? [closed] : [closed, { ...piece, quantity: rest }]
 }

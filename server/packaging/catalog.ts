@@ -1,11 +1,11 @@
 import type { CarrierId, ItemId } from "core/ids/index.ts"
-import type { Content, PackagingType } from "core/packing/index.ts"
+import type { Content, PackagingType, WholeCase } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { mass, noMass, type Size, size } from "core/units/index.ts"
 import type { Knex } from "knex"
-import type { ItemRow } from "../db/tables.ts"
 import { columnOf } from "../db/there.ts"
+import type { ItemCaseRow } from "../orders/itemLine.ts"
 
 export interface CataloguePackaging extends PackagingType {
   readonly id: number
@@ -35,13 +35,13 @@ export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
   }))
 }
 
-export const sizeOf = (row: object, prefix: "" | "inner_" | "outer_" = ""): Size => {
+export const sizeOf = (row: object, prefix: "" | "inner_" | "outer_" | "case_" = ""): Size => {
   const edge = (name: string) => columnOf(row, `${prefix}${name}_mm`) as string
   return size(edge("length"), edge("width"), edge("height"), "mm")
 }
 
 /** A quantity of a line whose row carries its item's columns. An item without a weight counts nothing. */
-export const contentOf = (row: ItemRow, lineIndex: number, quantity: number): Content => ({
+export const contentOf = (row: ItemCaseRow, lineIndex: number, quantity: number): Content => ({
   line: lineLetter(lineIndex),
   quantity,
   item: {
@@ -59,8 +59,19 @@ export const contentOf = (row: ItemRow, lineIndex: number, quantity: number): Co
     freightOnly: !!row.freight_only,
     unitWeight: mass(row.weight_kg ?? 0, "kg"),
     unitSize: sizeOf(row),
+    whole: caseOf(row),
   },
 })
+
+/** The case that a line was ordered in; where it is said to weigh less than what is in it, nothing for itself. */
+function caseOf(row: ItemCaseRow): WholeCase | null {
+  if (!row.case_pieces) return null
+  const tare =
+    row.case_weight_kg === null || row.case_weight_kg === undefined
+      ? noMass
+      : mass(mass(row.case_weight_kg, "kg").sub(mass(row.weight_kg ?? 0, "kg").mul(row.case_pieces)), "kg")
+  return { pieces: row.case_pieces, tare: tare.isNegative() ? noMass : tare, size: sizeOf(row, "case_") }
+}
 
 /** The levels of packaging of items, by item id, the smallest first. */
 export async function levelsOf(db: Knex, itemIds: readonly ItemId[]): Promise<Map<number, ItemLevel[]>> {

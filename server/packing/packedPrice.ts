@@ -4,9 +4,11 @@ import type { Money } from "core/money/index.ts"
 import type { Suggestion, SuggestionInput } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { compute } from "../compute/pool.ts"
+import { loadsOfLine } from "../packaging/boxes.ts"
+import { contentOf } from "../packaging/catalog.ts"
 import { askedOf, type Ground, type OrderPlan, planOrder } from "../plan/plan.ts"
 import type { PlannedRows } from "../plan/plannedRows.ts"
-import { mostPacked } from "../plan/suggested.ts"
+import { mostPacked, unitsIn } from "../plan/suggested.ts"
 import { compare, type Offer, type Rateable } from "../rating/offers.ts"
 
 /** What goods cost when they are packed as the bench will suggest, by the service that the bench will propose. */
@@ -24,8 +26,10 @@ export function packedRateable(
   ground: Ground,
   { order, lines }: PlannedRows,
 ): { readonly plan: OrderPlan; readonly goods: Rateable } | null {
-  const pieces = lines.reduce((sum, line) => sum + line.ordered, 0)
-  if (pieces > mostPacked) return null
+  const loads = lines.flatMap((line, at) =>
+    loadsOfLine({ id: line.id, piece: contentOf(line, at, line.ordered) }, line.ordered),
+  )
+  if (unitsIn(loads) > mostPacked) return null
   const plan = planOrder(ground, order, lines)
   return plan.serviceId === null ? null : { plan, goods: askedOf(ground, order, lines) }
 }

@@ -3,20 +3,22 @@ import {
   checkPacked,
   type FixedPackage,
   goesAsFreight,
+  lineOfKey,
   type PackLoad,
   type PlacedPiece,
+  piecesOfKey,
   type SuggestionInput,
 } from "core/packing/index.ts"
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
-import { sumMass, timesMass } from "core/units/index.ts"
+import { type Mass, mass, noMass, sumMass, timesMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import type { Context } from "../actors/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { sendingOf } from "../packages/goods.ts"
 import type { Shipment } from "../packages/shipment.ts"
-import { boxOf, loadOf, usableCartons } from "../packaging/boxes.ts"
+import { boxOf, loadsOfLine, usableCartons } from "../packaging/boxes.ts"
 import { packagingTypes } from "../packaging/catalog.ts"
 import { packingAsked, plainInput } from "../plan/suggested.ts"
 import { type RatingGround, ratingGround } from "../rating/offers.ts"
@@ -35,11 +37,19 @@ export function loadsOf(
   const told = declaredEach(shipment)
   return shipment.lines
     .filter((line) => quantityOf(line) > 0)
-    .map((line) => ({
-      ...loadOf(line, quantityOf(line), together),
-      ...(told.size > 0 ? { declared: told.get(String(line.id)) ?? 0 } : {}),
-    }))
+    .flatMap((line) => loadsOfLine(line, quantityOf(line), together))
+    .map((load) => {
+      const each = told.get(lineOfKey(load.key)) ?? 0
+      return told.size > 0 ? { ...load, declared: each * piecesOfKey(load.key) } : load
+    })
 }
+
+/** What can be in a suggestion of a shipment, by its key: pieces of each line, and its whole cases. */
+export const packableOf = (shipment: Shipment): Map<string, PackLoad> =>
+  new Map(
+    // a case and a piece more of each line
+    loadsOf(shipment, (line) => (line.piece.item.whole?.pieces ?? 0) + 1).map((one) => [one.key, one]),
+  )
 
 /** Pieces of a line that open packages are still to be given by their plans. */
 export const plannedStill = (shipment: Pick<Shipment, "packages">, lineId: LineId): number =>
@@ -112,7 +122,7 @@ export async function suggestionInput(db: Knex, shipment: Shipment, known?: Rati
 }
 
 const place = z.strictObject({
-  key: z.string().max(12),
+  key: z.string().max(20),
   x: z.number(),
   y: z.number(),
   z: z.number(),
@@ -149,15 +159,16 @@ export const packSuggested = (
     },
     async (trx, shipment): Promise<Changed> => {
       const types = await packagingTypes(trx)
-      const pieces = new Map(loadsOf(shipment, () => 1).map((one) => [one.key, one]))
+      const pieces = packableOf(shipment)
       const wanted = new Map<number, number>()
       for (const box of suggested) {
         const type = types.find((one) => one.code === box.code)
         if (box.code !== null && !type) return [reason("pack.no-such-packaging", { code: box.code })]
-        const alone = box.placed.length === 1 && pieces.get(box.placed[0]?.key ?? "")?.ownCarton
+        const only = pieces.get(box.placed[0]?.key ?? "")
+        const alone = box.placed.length === 1 && (only?.ownCarton || only?.asIs)
         const right = type ? checkPacked(boxOf(type), pieces, box.placed as PlacedPiece[]).length === 0 : alone
         if (!right) return [reason("packing.not-right")]
-        for (const one of box.placed) wanted.set(Number(one.key), (wanted.get(Number(one.key)) ?? 0) + 1)
+        for (const [lineId, quantity] of piecesIn(box.placed)) wanted.set(lineId, (wanted.get(lineId) ?? 0) + quantity)
       }
       for (const [lineId, quantity] of wanted) {
         const line = shipment.lines.find((one) => one.id === lineId)
@@ -166,6 +177,25 @@ export const packSuggested = (
       await takeBoxes(trx, shipment, pieces, suggested, fill)
       return []
     },
+  )
+
+/** How many pieces of each line lie in a box. */
+function piecesIn(placed: readonly Pick<PlacedPiece, "key">[]): Map<number, number> {
+  const counts = new Map<number, number>()
+  for (const { key } of placed) {
+    const lineId = Number(lineOfKey(key))
+    counts.set(lineId, (counts.get(lineId) ?? 0) + piecesOfKey(key))
+  }
+  return counts
+}
+
+/** What the whole cases in a box weigh without what is in them. */
+const casesIn = (shipment: Shipment, placed: readonly Pick<PlacedPiece, "key">[]): Mass =>
+  sumMass(
+    placed.map(({ key }) => {
+      const line = shipment.lines.find((one) => String(one.id) === lineOfKey(key))
+      return piecesOfKey(key) > 1 ? (line?.piece.item.whole?.tare ?? noMass) : noMass
+    }),
   )
 
 /** Takes the cartons of a suggestion, in the caller's change: filled, or empty and knowing what is to go into each. */
@@ -177,8 +207,7 @@ export async function takeBoxes(
   fill: boolean,
 ): Promise<void> {
   for (const box of suggested) {
-    const counts = new Map<number, number>()
-    for (const one of box.placed) counts.set(Number(one.key), (counts.get(Number(one.key)) ?? 0) + 1)
+    const counts = piecesIn(box.placed)
     const type = box.code === null ? null : await trx("packaging").where({ code: box.code }).first()
     const own = pieces.get((box.placed as [PlacedPiece])[0].key) as PackLoad
     const id = await newPackage(
@@ -195,7 +224,10 @@ export async function takeBoxes(
     if (!type) await trx("package").where({ id }).update({ origin: "own" })
     await trx("package")
       .where({ id })
-      .update({ planned: JSON.stringify(Object.fromEntries(counts)) })
+      .update({
+        planned: JSON.stringify(Object.fromEntries(counts)),
+        tare_kg: sumMass([mass(type?.tare_kg ?? 0, "kg"), casesIn(shipment, box.placed)]).toFixed(12),
+      })
     if (fill || !type)
       for (const [lineId, quantity] of counts)
         await trx("package_content").insert({

@@ -2,7 +2,7 @@ import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
-import type { ItemLineRow } from "../orders/itemLine.ts"
+import { type ItemLineRow, itemLines } from "../orders/itemLine.ts"
 
 /** An order and its lines with their items' columns, as a plan reads them. */
 export interface PlannedRows {
@@ -18,15 +18,10 @@ export async function plannedRowsOf(trx: Knex, orderIds: readonly OrderId[]): Pr
     .whereIn("id", ids)
     .orWhereIn("joined_to_id", ids)
     .orderByRaw("joined_to_id IS NOT NULL, id")
-  const lines = await trx("order_line")
-    .join("item", "item.id", "order_line.item_id")
-    .whereIn(
-      "order_id",
-      orders.map((order) => order.id),
-    )
-    .orderBy("order_id")
-    .orderBy("line_number")
-    .select<ItemLineRow[]>("item.*", "order_line.*")
+  const lines = await itemLines(
+    trx,
+    orders.map((order) => order.id),
+  )
   return new Map(
     ids.map((id) => {
       const own = orders.filter((order) => order.id === id || order.joined_to_id === id)

@@ -12,8 +12,8 @@ import {
 import type { RatedPackage } from "core/rating/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import type { Tariff } from "core/tariff/index.ts"
-import { sumMass } from "core/units/index.ts"
-import { boxesFor, type Carton, handlingCost, loadOf } from "../packaging/boxes.ts"
+import { mass, size, sumMass } from "core/units/index.ts"
+import { boxesFor, type Carton, handlingCost, loadsOfLine } from "../packaging/boxes.ts"
 import type { RatingGround } from "../rating/offers.ts"
 import { type ParcelWay, parcelWays, type Sending } from "../rating/parcelWays.ts"
 
@@ -39,10 +39,13 @@ export interface PackingAsked {
 export function packingAsked(ground: PackingGround, sending: Sending, ask: PackAsk): PackingAsked {
   const ways = parcelWays(ground, sending)
   const carriers = new Set(ways.map((way) => way.service.carrierCode))
+  const boxes = boxesFor(ground.cartons, ask.loads, ask.wanted, carriers)
+  // a packaging that is asked for goes around whole cases too
+  const all = boxes.every((box) => box.code === ask.wanted)
   return {
     input: {
-      loads: ask.loads,
-      boxes: boxesFor(ground.cartons, ask.loads, ask.wanted, carriers),
+      loads: all ? ask.loads.map((load) => ({ ...load, asIs: false })) : ask.loads,
+      boxes,
       handling: handlingCost(ground.warehouse),
       fill: ground.warehouse.fillShare,
       fixed: ask.fixed ?? [],
@@ -101,8 +104,11 @@ const keyOf = ({ input, ways }: PackingAsked): string =>
     ]),
   ])
 
-/** Pieces above which an estimate is arithmetic, and no packing is worked out. */
+/** Pieces and whole cases above which an estimate is arithmetic, and no packing is worked out. */
 export const mostPacked = 150
+
+/** How many pieces and whole cases are to be packed. */
+export const unitsIn = (loads: readonly PackLoad[]): number => loads.reduce((sum, one) => sum + one.quantity, 0)
 
 /** An order's goods as they will be suggested at the bench; null where they are too many or go into no carton. */
 export function suggestedParcels(
@@ -111,32 +117,33 @@ export function suggestedParcels(
   contents: readonly { readonly id: number; readonly piece: Content }[],
   wanted: string | undefined,
 ): readonly RatedPackage[] | null {
-  const light = contents.filter((one) => !goesAsFreight(one.piece.item))
-  const pieces = light.reduce((sum, one) => sum + one.piece.quantity, 0)
+  const loads = contents
+    .filter((one) => !goesAsFreight(one.piece.item))
+    .flatMap((one) => loadsOfLine(one, one.piece.quantity, ground.warehouse.keepTogether))
+  const pieces = unitsIn(loads)
   if (pieces === 0 || pieces > mostPacked) return null
-  const loads = light.map((one) => loadOf(one, one.piece.quantity, ground.warehouse.keepTogether))
   const found = packedNow(packingAsked(ground, sending, { loads, wanted }))
-  return found.ok && found.value.left.length === 0 ? parcelsOf(ground.cartons, found.value.boxes, light) : null
+  return found.ok && found.value.left.length === 0 ? parcelsOf(ground.cartons, found.value.boxes, loads) : null
 }
 
-/** Suggested boxes as the engine takes them. */
+/** Suggested boxes as the engine takes them, of the loads that were packed. */
 export function parcelsOf(
   cartons: readonly Carton[],
   boxes: readonly SuggestedBox[],
-  contents: readonly { readonly id: number; readonly piece: Content }[],
+  loads: readonly PackLoad[],
 ): RatedPackage[] {
-  const itemOf = new Map(contents.map((one) => [String(one.id), one.piece.item]))
+  const byKey = new Map(loads.map((load) => [load.key, load]))
   const types = new Map(cartons.map(({ type }) => [type.code, type]))
   return boxes.flatMap((box, index): RatedPackage[] => {
-    const inside = box.placed.flatMap((place) => itemOf.get(place.key) ?? [])
+    const inside = box.placed.flatMap((place) => byKey.get(place.key) ?? [])
     const type = box.code === null ? undefined : types.get(box.code)
     const [only] = inside
     if (!only) return []
     return [
       {
         number: index + 1,
-        weight: sumMass([...inside.map((item) => item.unitWeight), ...(type ? [type.tare] : [])]),
-        size: type?.outer ?? only.unitSize,
+        weight: sumMass([...inside.map((one) => mass(one.weight, "kg")), ...(type ? [type.tare] : [])]),
+        size: type?.outer ?? size(only.length, only.width, only.height, "mm"),
         packaging: type?.code ?? null,
         handling: "parcel",
         stackable: true,

@@ -2,13 +2,13 @@ import { type Address, addressLines } from "core/address/index.ts"
 import type { PackLoad } from "core/packing/index.ts"
 import type { RatedPackage } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import { compute } from "../compute/pool.ts"
 import { handled, type Shipment } from "../packages/shipment.ts"
 import { usableCartons } from "../packaging/boxes.ts"
 import { loadsOf } from "../packing/suggestion.ts"
+import { parcelsOf } from "../plan/suggested.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 
 const line = (most: number) => z.string().trim().max(most).default("")
@@ -90,19 +90,7 @@ async function packedAnew(
   if (suggested.value.boxes.length > mostBack) return refused(reason("return.too-many", { most: mostBack }))
   const lineOf = new Map(shipment.lines.map((one) => [String(one.id), one]))
   return accepted({
-    packages: suggested.value.boxes.map((box, index): RatedPackage => {
-      const inside = box.placed.flatMap((piece) => lineOf.get(piece.key)?.piece.item ?? [])
-      const goods = sumMass(inside.map((item) => item.unitWeight))
-      const type = cartons.find(({ type: each }) => each.code === box.code)?.type
-      const [own] = inside
-      return {
-        number: index + 1,
-        weight: type ? sumMass([goods, type.tare]) : goods,
-        size: type?.outer ?? (own as NonNullable<typeof own>).unitSize,
-        packaging: box.code,
-        handling: "parcel",
-      }
-    }),
+    packages: parcelsOf(cartons, suggested.value.boxes, loads),
     goods: [...wanted].map(([id, pieces]) => ({ sku: lineOf.get(String(id))?.sku ?? "", pieces })),
   })
 }

@@ -14,7 +14,7 @@ import { type Carton, usableCartons } from "../packaging/boxes.ts"
 import { type Changed, change } from "../packing/change.ts"
 import { digest, suggested } from "../packing/packedPrice.ts"
 import { isOfWeight } from "../packing/recount.ts"
-import { dryIceIn, loadsOf, takeBoxes } from "../packing/suggestion.ts"
+import { dryIceIn, loadsOf, packableOf, takeBoxes } from "../packing/suggestion.ts"
 import { palletsRated } from "../plan/estimate.ts"
 import { packingAsked, parcelsOf, plainInput } from "../plan/suggested.ts"
 import { compare, costOf, type Offer } from "../rating/offers.ts"
@@ -74,7 +74,6 @@ async function search(rated: Rated, shipment: Shipment, cartons: readonly Carton
   const { ground } = rated
   const loads = loadsOf(shipment, (line) => line.packed, ground.warehouse.keepTogether)
   const plain = rateable(ground.warehouse, shipment, rated.pallet)
-  const contents = shipment.lines.map((line) => ({ id: line.id, piece: line.piece }))
   const now = rated.preselected?.price ? costOf(rated.preselected.price) : null
   const sending = { ...plain, chosenServiceId: null }
   const wanted = settingOf(shipment.settled, "packaging")
@@ -84,7 +83,7 @@ async function search(rated: Rated, shipment: Shipment, cartons: readonly Carton
   // what surcharges of the packages as they are ask for goes into these as well
   const ice = dryIce > 0 ? mass(dryIce, "kg") : null
   const worth = new Map(loads.map((load) => [load.key, load.declared]))
-  const parcels = parcelsOf(cartons, found.value.boxes, contents).map((one, at) => {
+  const parcels = parcelsOf(cartons, found.value.boxes, loads).map((one, at) => {
     const values = found.value.boxes[at]?.placed.flatMap(({ key }) => worth.get(key) ?? []) ?? []
     const told = values.reduce((sum, value) => sum + value, 0)
     const declared = values.length > 0 ? money(told.toFixed(2), ground.warehouse.currency) : null
@@ -174,7 +173,7 @@ async function packAnew(trx: Knex, shipment: Shipment, boxes: readonly Suggested
   const ids = await trx("package").where({ shipment_id: shipment.id }).whereNot("state", "void").pluck("id")
   await trx("package_content").whereIn("package_id", ids).delete()
   await trx("package").whereIn("id", ids).update({ state: "void", parent_id: null })
-  const pieces = new Map(loadsOf(shipment, () => 1).map((one) => [one.key, one]))
+  const pieces = packableOf(shipment)
   const plain = boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
   await takeBoxes(trx, shipment, pieces, plain, fill)
 }

@@ -219,6 +219,7 @@ function problemOf({ edge, pieces }: Instance, turned: boolean, support: number)
         base: a * b,
         together: null,
         declared: 0,
+        asIs: false,
         quantity: 1,
         of: [{ key: String(index), quantity: 1 }],
         sku: "",

@@ -1,8 +1,8 @@
 import { randomUUID } from "node:crypto"
 import { hasGs1CheckDigit } from "core/barcodes/index.ts"
 import type { LineId } from "core/ids/index.ts"
-import { suggestPacking } from "core/packing/index.ts"
-import { mass, massIn, size } from "core/units/index.ts"
+import { type SuggestedBox, type SuggestionInput, suggestPacking } from "core/packing/index.ts"
+import { type Mass, mass, massIn, showSize, size } from "core/units/index.ts"
 import { shipWhatIsPacked, splitShipment } from "server/decisions/apart.ts"
 import { receive } from "server/decisions/stock.ts"
 import { summaryById } from "server/orders/facts.ts"
@@ -31,9 +31,11 @@ import {
   splitPackage,
 } from "server/packing/rearrange.ts"
 import { weighByScale } from "server/packing/scales.ts"
-import { packSuggested, suggestionInput } from "server/packing/suggestion.ts"
+import { loadsOf, packSuggested, suggestionInput } from "server/packing/suggestion.ts"
 import { logisticLabels } from "server/papers/logistic.ts"
 import { slipsOf } from "server/papers/slip.ts"
+import { askedOf, groundOf } from "server/plan/plan.ts"
+import { plannedRows } from "server/plan/plannedRows.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -266,6 +268,78 @@ it("a suggested own carton is as large as the item is known to be, whatever the 
     [one.length, one.width, one.height].map((edge) => edge.toDecimalPlaces(3).toNumber())
   expect(edges((now.packages[0] as Shipment["packages"][number]).outer)).toEqual(edges(line.piece.item.unitSize))
 })
+
+describe("goods ordered in cases", () => {
+  // 24 clamps of 0.66 lb are 15.84 lb, and 17 lb in their case of 13 × 9.5 × 8.5 in
+  const inPounds = (one: Mass) => massIn(one, "lb").toDecimalPlaces(4).toNumber()
+  it("stay whole: sent as they are, weighed and measured with their case; estimated as they are suggested", async () => {
+    await takeFile(
+      rig.context,
+      row({ order_number: "CASES", po_number: "CASES", sku: "CLA-15-EPDM", quantity: "2", unit: "case" }),
+    )
+    const { id } = await orderBySource(rig.db, "CASES")
+    const rows = await plannedRows(rig.db, id)
+    const estimate = askedOf(await groundOf(rig.db, 1, rig.context.now), rows.order, rows.lines)
+    await pickAll(rig.context, id)
+    const shipment = value(await openShipment(rig.context, id))
+    const line = there(shipment.lines[0])
+    const input = await suggestionInput(rig.db, shipment)
+    expect(input.loads).toMatchObject([{ key: `${line.id}x24`, quantity: 2, asIs: true }])
+    const found = value(suggestPacking({ ...input, boxes: [] })).boxes.map(({ code, placed }) => ({
+      code,
+      placed: placed.map((place) => ({ ...place })),
+    }))
+    expect(found.map((one) => one.code)).toEqual([null, null])
+    const made = value(suggestPacking(input))
+    expect(estimate.parcels.map((one) => inPounds(one.weight))).toEqual(
+      made.boxes.map((one) => inPounds(weightOfBox(input, one))),
+    )
+    const now = value(await packSuggested(rig.context, id, found, true, randomUUID()))
+    expect(now.packages.map((one) => [one.packaging, inPounds(one.actual), one.contents[0]?.quantity])).toEqual([
+      [null, 17, 24],
+      [null, 17, 24],
+    ])
+    expect(now.packages.map((one) => showSize(one.outer, "in"))).toEqual(["13 × 9.5 × 8.5 in", "13 × 9.5 × 8.5 in"])
+    expect(now.lines[0]).toMatchObject({ picked: 48, packed: 48 })
+  })
+  it("in a carton the case is weighed too; what fills no case is packed by the piece; a case is not opened by the browser", async () => {
+    await takeFile(
+      rig.context,
+      row({ order_number: "CASE-1", po_number: "CASE-1", sku: "CLA-15-EPDM", quantity: "1", unit: "case" }),
+    )
+    const { id } = await orderBySource(rig.db, "CASE-1")
+    await pickAll(rig.context, id)
+    const shipment = value(await openShipment(rig.context, id))
+    const line = there(shipment.lines[0])
+    expect(loadsOf(shipment, () => 30).map((one) => [one.key, one.quantity])).toEqual([
+      [`${line.id}x24`, 1],
+      [String(line.id), 6],
+    ])
+    const input = await suggestionInput(rig.db, shipment)
+    const cartons = input.boxes.filter((one) => one.carrier === null)
+    const closed = input.loads.map((one) => ({ ...one, asIs: false }))
+    const found = value(suggestPacking({ ...input, boxes: cartons, loads: closed })).boxes.map(({ code, placed }) => ({
+      code,
+      placed: placed.map((place) => ({ ...place })),
+    }))
+    const tare = there(cartons.find((one) => one.code === found[0]?.code)).tare
+    const many = found.map((one) => ({
+      ...one,
+      placed: one.placed.map((place) => ({ ...place, key: place.key.replace("x24", "x48") })),
+    }))
+    expect(codes(await packSuggested(rig.context, id, many, true, randomUUID()))).toEqual(["packing.not-right"])
+    const now = value(await packSuggested(rig.context, id, found, false, randomUUID()))
+    expect(now.packages[0]?.planned).toEqual({ [line.id]: 24 })
+    expect(inPounds(there(now.packages[0]).actual)).toBeCloseTo(17 - 15.84 + inPounds(mass(tare, "kg")), 3)
+  })
+})
+
+/** What a suggested box weighs, filled. */
+function weightOfBox(input: SuggestionInput, box: SuggestedBox): Mass {
+  const loads = new Map(input.loads.map((one) => [one.key, one.weight]))
+  const tare = input.boxes.find((one) => one.code === box.code)?.tare ?? 0
+  return mass(tare + box.placed.reduce((sum, { key }) => sum + (loads.get(key) ?? 0), 0), "kg")
+}
 
 describe("a part of an order", () => {
   it("is shipped by itself: chosen packages become a shipment of their own, goods and all", async () => {

@@ -15,6 +15,8 @@ export interface Kind extends Shape {
   readonly base: number
   readonly together: string | null
   readonly declared: number
+  /** May be sent as it is. */
+  readonly asIs: boolean
   readonly quantity: number
   /** Whose they are: keys of loads in their order, with how many each has. */
   readonly of: readonly { readonly key: string; readonly quantity: number }[]
@@ -48,6 +50,7 @@ export function sortGoods(loads: readonly PackLoad[]): Sorted {
       companyMark(one),
       one.together ?? "",
       one.declared ?? "",
+      one.asIs ? "as is" : "",
     ].join(" ")
     const known = byMark.get(mark)
     if (known) known.of.push({ key: one.key, quantity: one.quantity })
@@ -70,6 +73,7 @@ export function sortGoods(loads: readonly PackLoad[]): Sorted {
         base: l * w,
         together: first.together ?? null,
         declared: first.declared ?? 0,
+        asIs: first.asIs ?? false,
         quantity: of.reduce((sum, each) => sum + each.quantity, 0),
         of: [...of].sort((a, b) => compare(a.key, b.key)),
         sku: first.sku,

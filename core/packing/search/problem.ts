@@ -1,6 +1,6 @@
 import { leastSupport, type PackLoad, type UsableBox } from "../place.ts"
 import { type Kind, partsInMillimetre, type Sorted, sortGoods } from "./goods.ts"
-import type { Inside } from "./room.ts"
+import type { Inside, Turn } from "./room.ts"
 
 export interface BoxKind {
   readonly box: UsableBox
@@ -46,19 +46,39 @@ export function problemOf(
 ): Problem {
   const sorted = sortGoods(goods)
   const down = (millimetres: number) => Math.floor(millimetres * partsInMillimetre + 0.5)
-  const kinds = boxes
-    .map((box): BoxKind => {
+  const kindOf = (box: UsableBox, inside: Inside, share: number, only: Kind | null): BoxKind => ({
+    box,
+    inside,
+    volume: inside.length * inside.width * inside.height * share,
+    outerVolume: box.outer.length * box.outer.width * box.outer.height,
+    takes: sorted.kinds.map((kind) => (only ? kind === only : takesOne(inside, box.maxLoad, kind))),
+  })
+  const kinds = [
+    ...boxes.map((box) => {
       const inside = { length: down(box.length), width: down(box.width), height: down(box.height) }
-      return {
-        box,
-        inside,
-        volume: inside.length * inside.width * inside.height * (1 - fill),
-        outerVolume: box.outer.length * box.outer.width * box.outer.height,
-        takes: sorted.kinds.map((kind) => takesOne(inside, box.maxLoad, kind)),
-      }
-    })
-    .sort((a, b) => a.outerVolume - b.outerVolume || (a.box.code < b.box.code ? -1 : 1))
+      return kindOf(box, inside, 1 - fill, null)
+    }),
+    ...sorted.kinds.flatMap((kind, at) => (kind.asIs ? [kindOf(itself(kind, at), roomOf(kind.edges), 1, kind)] : [])),
+  ].sort((a, b) => a.outerVolume - b.outerVolume || (a.box.code < b.box.code ? -1 : 1))
   return { ...sorted, boxes: kinds, support }
+}
+
+const roomOf = ([length, width, height]: Turn): Inside => ({ length, width, height })
+
+/** What is sent as it is, as the box of itself. */
+function itself(kind: Kind, at: number): UsableBox {
+  const [length, width, height] = kind.edges.map((edge) => edge / partsInMillimetre) as [number, number, number]
+  return {
+    code: `=${at}`,
+    ...{ length, width, height },
+    outer: { length, width, height },
+    maxLoad: kind.weight,
+    tare: 0,
+    stock: null,
+    cost: 0,
+    carrier: null,
+    asIs: true,
+  }
 }
 
 const takesOne = (inside: Inside, maxLoad: number, kind: Kind): boolean =>

@@ -465,10 +465,10 @@ export class PackingSearch {
 
 /** A box with what is in it, as it is priced. */
 export const pricedBox = (
-  { code, outer, tare, carrier }: UsableBox,
+  { code, outer, tare, carrier, asIs }: UsableBox,
   { kilograms, declared }: Pick<Filling, "kilograms" | "declared">,
   dryIce: number,
-): PricedBox => ({ code, outer, kilograms: kilograms + tare, carrier, declared, dryIce })
+): PricedBox => ({ code: asIs ? null : code, outer, kilograms: kilograms + tare, carrier, declared, dryIce })
 
 /** What pieces are sorted by for a way, changed a little by chance. */
 const keyOf = (way: number, { volume, base, longest }: Kind): number =>
