@@ -1,4 +1,5 @@
 import { Button } from "@chakra-ui/react"
+import { keptTogether } from "core/packing/index.ts"
 import { noPreferences } from "core/preferences/index.ts"
 import { Link, useNavigation } from "react-router"
 import { may } from "server/actors/index.ts"
@@ -9,7 +10,7 @@ import { saveWays, waysForm } from "server/setup/ways.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
 import { ActForm } from "../parts/ActForm.tsx"
-import { Check, TextField } from "../parts/Fields.tsx"
+import { Check, Choice, TextField } from "../parts/Fields.tsx"
 import { PreferenceFields } from "../parts/PreferenceFields.tsx"
 import { beyondOf, preferenceChoices, preferencesFrom } from "../parts/preferences.server.ts"
 import { act, answerTo, field } from "../shell/acts.server.ts"
@@ -39,7 +40,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
       ? {
           pack: warehouse.packInRuns,
           weigh: warehouse.weighAll,
-          together: warehouse.keepTogether === "lines",
+          together: warehouse.keepTogether,
           heavy: warehouse.heavyFirst,
           cold: warehouse.coldLast,
           fill: String(Number((warehouse.fillShare * 100).toFixed(1))),
@@ -118,7 +119,12 @@ export default function Defaults({ loaderData: at, actionData: answered }: Route
               <Check name="weigh" label="ways.weigh" on={at.ways.weigh} />
               <Check name="heavy" label="ways.heavy" on={at.ways.heavy} />
               <Check name="cold" label="ways.cold" on={at.ways.cold} />
-              <Check name="together" label="ways.together" on={at.ways.together} />
+              <Choice
+                name="together"
+                label="ways.together"
+                value={at.ways.together}
+                options={keptTogether.map((one) => ({ value: one, text: say(`ways.together.${one}`) }))}
+              />
               <TextField name="fill" label="ways.fill" value={at.ways.fill} mode="decimal" most={4} />
               <Button type="submit" disabled={busy}>
                 {say("ways.save")}

@@ -68,7 +68,7 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
           <div key={content.lineId} className="sheet-line">
             <ActForm intent="put" sends={{ key: view.key, package: one.number, line: content.lineId }}>
               <span>
-                {content.quantity} × {content.line}
+                {content.quantity} × {content.line} {lotsInWords(one, content.lineId)}
               </span>
               <Button
                 type="submit"
@@ -150,6 +150,10 @@ export function CartonSheet({ one, position, view }: { one: PackageView; positio
     </details>
   )
 }
+
+/** Which lots of a line are in a package, or are to come into it; nothing where it doesn't matter. */
+export const lotsInWords = (one: PackageView, lineId: number | string): string =>
+  (one.lots[lineId] ?? []).map(({ code, quantity }) => say("packing.of-lot", { n: quantity, lot: code })).join(", ")
 
 function OneButton({
   one,

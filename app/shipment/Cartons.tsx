@@ -3,7 +3,7 @@ import { faceDrawing } from "core/packing/index.ts"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
-import { CartonSheet } from "./CartonSheet.tsx"
+import { CartonSheet, lotsInWords } from "./CartonSheet.tsx"
 import { ContentGrip, PackageDrop } from "./DragGoods.tsx"
 import type { PackageView, ShipmentView } from "./shipmentView.server.ts"
 
@@ -178,7 +178,9 @@ function Planned({ one, view }: { one: PackageView; view: ShipmentView }) {
   const toCome = Object.entries(one.planned).flatMap(([lineId, quantity]) => {
     const there = one.contents.find((content) => String(content.lineId) === lineId)?.quantity ?? 0
     const line = view.lines.find((each) => String(each.id) === lineId)
-    return line && quantity > there && line.picked > line.packed ? [`${quantity - there}${line.letter}`] : []
+    return line && quantity > there && line.picked > line.packed
+      ? [`${quantity - there}${line.letter}`, lotsInWords(one, lineId)].filter(Boolean)
+      : []
   })
   return toCome.length > 0 ? <p className="planned">{say("suggest.goes", { what: toCome.join(" ") })}</p> : null
 }

@@ -33,6 +33,7 @@ import {
 } from "server/packages/shipment.ts"
 import { packagingStock } from "server/packages/used.ts"
 import { packagingTypes } from "server/packaging/catalog.ts"
+import { lotsByPackage } from "server/packing/lots.ts"
 import { scalesOf } from "server/packing/scales.ts"
 import { loadsOf, plannedStill, suggestionInput } from "server/packing/suggestion.ts"
 import { pickStops } from "server/picking/index.ts"
@@ -351,6 +352,8 @@ function packageView(
     origin: one.origin,
     unverified: one.unverified,
     planned: one.planned,
+    /** Where lots are kept together, which of a line's several are in here or to come, by the line. */
+    lots: lotsIn(shipment, one.number),
     flaws: one.flaws.map((flaw) => ({ ...flaw, key: flawKey(flaw) })),
     overridden: one.overridden.map(({ key, flaw, why, actor, counted = "" }) => ({ key, flaw, why, actor, counted })),
     /** The inside with what lies in it, to be placed by the browser's worker; null where there is no known inside. */
@@ -377,6 +380,21 @@ function packageView(
       weight: massIn(content.item.unitWeight, "lb").toNumber(),
     })),
   }
+}
+
+function lotsIn(shipment: Shipment, number: number): Record<string, { code: string; quantity: number }[]> {
+  if (shipment.keepTogether !== "lots") return {}
+  return Object.fromEntries(
+    shipment.lines
+      .filter((line) => line.lots.length > 1)
+      .map((line) => [
+        line.id,
+        (lotsByPackage(shipment, line, true).get(number) ?? []).map(({ lot, quantity }) => ({
+          code: lot.code,
+          quantity,
+        })),
+      ]),
+  )
 }
 
 /** The cartons on a pallet as they can stand on it, in layers from the deck up; none where it carries none. */

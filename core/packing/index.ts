@@ -78,6 +78,7 @@ export interface Packed {
 
 export * from "./check.ts"
 export * from "./explain.ts"
+export * from "./lots.ts"
 export * from "./pallet.ts"
 export * from "./place.ts"
 export * from "./suggest.ts"

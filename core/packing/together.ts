@@ -43,3 +43,7 @@ export function notTogether(goods: readonly Company[]): Reason[] {
   })
   return found
 }
+
+/** What is to stay in one package where it can: nothing, the pieces of a line, or those of a line's lot. */
+export const keptTogether = ["no", "lines", "lots"] as const
+export type KeepTogether = (typeof keptTogether)[number]

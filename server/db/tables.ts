@@ -1208,7 +1208,7 @@ export interface WarehouseRow {
   pack_in_runs: Flag
   weigh_all: Flag
   fill_share: string
-  keep_together: "no" | "lines"
+  keep_together: "no" | "lines" | "lots"
   heavy_first: Flag
   cold_last: Flag
 }
@@ -2452,7 +2452,7 @@ export interface NewWarehouseRow {
   pack_in_runs?: Flag
   weigh_all?: Flag
   fill_share?: string | number
-  keep_together?: "no" | "lines"
+  keep_together?: "no" | "lines" | "lots"
   heavy_first?: Flag
   cold_last?: Flag
 }

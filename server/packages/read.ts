@@ -138,7 +138,8 @@ async function goodsRows(db: Knex, orderIds: readonly OrderId[]) {
       "a.order_line_id",
       lines.map((line) => line.id),
     )
-    .select("a.order_line_id", "a.picked", "b.code as bin", "lot.code as lot")
+    .orderByRaw("lot.expires_on IS NULL, lot.expires_on, a.id")
+    .select("a.order_line_id", "a.picked", "b.code as bin", "lot.id as lot_id", "lot.code as lot")
   const levels = await levelsOf(db, [...new Set(lines.map((line) => line.item_id))])
   const linesBy = grouped(lines, (line) => line.order_id as number)
   const picksBy = grouped(picks, (one) => one.order_line_id as number)
@@ -165,7 +166,7 @@ async function packageRows(db: Knex, shipments: readonly Pick<ShipmentRow, "id">
     )
     .orderBy("order_line_id")
   const warehouses = new Map(
-    (await db("warehouse").select("id", "weight_tolerance", "weigh_all")).map((row) => [row.id, row]),
+    (await db("warehouse").select("id", "weight_tolerance", "weigh_all", "keep_together")).map((row) => [row.id, row]),
   )
   const types = new Map((await packagingTypes(db)).map((type) => [type.id, type]))
   const packagesBy = grouped(packages, (one) => one.shipment_id as number)
@@ -178,6 +179,7 @@ async function packageRows(db: Knex, shipments: readonly Pick<ShipmentRow, "id">
       contentRows: own.flatMap((one) => contentsBy.get(one.id) ?? []),
       tolerance: Number(warehouse.weight_tolerance),
       weighAll: !!warehouse.weigh_all,
+      keepTogether: warehouse.keep_together,
       types,
     }
   }
@@ -198,6 +200,9 @@ function linesFrom({ order, lineRows, picks, levels, contentRows }: Rows): Shipm
       packed: contentRows.reduce((sum, one) => sum + (one.order_line_id === line.id ? one.quantity : 0), 0),
       bins: [...new Set<string>(own.map((one) => one.bin))],
       lots: [...new Set<string>(own.map((one) => one.lot).filter(Boolean))],
+      lotsPicked: own.flatMap(({ lot, lot_id: id, picked }) =>
+        lot && picked > 0 ? [{ lot: { id: id as number, code: lot as string }, quantity: picked as number }] : [],
+      ),
       piece: contentOf(line, index, 1),
       dangerous: dangerousGood(line),
       freightClass: line.freight_class as ShipmentLine["freightClass"],
@@ -284,6 +289,7 @@ function headFrom({ row, order, all, ...rows }: Rows): Omit<Shipment, "lines" | 
     id: row.id,
     orderId: order.id,
     warehouseId: order.warehouse_id,
+    keepTogether: rows.keepTogether,
     orderNumber: order.order_number,
     members: all.map((one) => ({
       id: one.id,

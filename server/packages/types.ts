@@ -4,7 +4,7 @@ import type { CustomsFacts, Terms } from "core/customs/index.ts"
 import type { CollectionId, DocumentId, LineId, OrderId, ServiceId, WarehouseId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
 import type { PackageState } from "core/orders/index.ts"
-import type { Content, Packed } from "core/packing/index.ts"
+import type { Content, KeepTogether, OfLot, Packed } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
 import type { DangerousGood, FreightClass, Wishes } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
@@ -27,6 +27,8 @@ export interface ShipmentLine {
   readonly packed: number
   readonly bins: readonly string[]
   readonly lots: readonly string[]
+  /** What was picked of each lot, those that expire first first. */
+  readonly lotsPicked: readonly OfLot<{ readonly id: number; readonly code: string }>[]
   /** One base unit, for weights and drawings. */
   readonly piece: Content
   readonly dangerous: DangerousGood | null
@@ -95,6 +97,8 @@ export interface Shipment {
     readonly elsewhere: readonly Money[]
   }[]
   readonly warehouseId: WarehouseId
+  /** What the warehouse wants in one package where it can be. */
+  readonly keepTogether: KeepTogether
   readonly orderNumber: string
   readonly sourceNumber: string
   readonly poNumber: string

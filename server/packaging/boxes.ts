@@ -3,6 +3,7 @@ import {
   type Content,
   caseWeight,
   goesAsFreight,
+  type KeepTogether,
   keyOf,
   type PackBox,
   type PackLoad,
@@ -95,7 +96,7 @@ export const handlingCost = ({ workload, handHour }: Pick<Warehouse, "workload" 
 export function loadsOfLine(
   line: { readonly id: number; readonly piece: Content },
   quantity: number,
-  together: Warehouse["keepTogether"] = "no",
+  together: KeepTogether = "no",
 ): PackLoad[] {
   const { item } = line.piece
   const { whole = null, ownCarton, freightOnly } = item
@@ -114,7 +115,7 @@ export function loadsOfLine(
     loadLimit: item.loadLimit === null ? null : item.loadLimit.toNumber(),
     ownCarton,
     quantity,
-    ...(together === "lines" ? { together: String(line.id) } : {}),
+    ...(together === "no" ? {} : { together: String(line.id) }),
   }
   if (cases === 0 || !whole) return [piece]
   const rest = quantity - cases * whole.pieces

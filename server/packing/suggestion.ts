@@ -3,6 +3,7 @@ import {
   checkPacked,
   type FixedPackage,
   goesAsFreight,
+  type KeepTogether,
   lineOfKey,
   type PackLoad,
   type PlacedPiece,
@@ -17,12 +18,12 @@ import { z } from "zod"
 import type { Context } from "../actors/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { sendingOf } from "../packages/goods.ts"
-import type { Shipment } from "../packages/shipment.ts"
+import type { Shipment, ShipmentLine } from "../packages/shipment.ts"
 import { boxOf, loadsOfLine, usableCartons } from "../packaging/boxes.ts"
 import { packagingTypes } from "../packaging/catalog.ts"
 import { packingAsked, plainInput } from "../plan/suggested.ts"
 import { type RatingGround, ratingGround } from "../rating/offers.ts"
-import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { warehouseById } from "../setup/warehouse.ts"
 import { type Changed, change, mostPackages, newPackage } from "./change.ts"
 
 /**
@@ -32,16 +33,30 @@ import { type Changed, change, mostPackages, newPackage } from "./change.ts"
 export function loadsOf(
   shipment: Pick<Shipment, "lines" | "wishes">,
   quantityOf: (line: Shipment["lines"][number]) => number,
-  together: Warehouse["keepTogether"] = "no",
+  together: KeepTogether = "no",
 ): PackLoad[] {
   const told = declaredEach(shipment)
   return shipment.lines
     .filter((line) => quantityOf(line) > 0)
-    .flatMap((line) => loadsOfLine(line, quantityOf(line), together))
+    .flatMap((line) =>
+      together === "lots" ? loadsByLot(line, quantityOf(line)) : loadsOfLine(line, quantityOf(line), together),
+    )
     .map((load) => {
       const each = told.get(lineOfKey(load.key)) ?? 0
       return told.size > 0 ? { ...load, declared: each * piecesOfKey(load.key) } : load
     })
+}
+
+/** Pieces of a line, those of each lot by themselves; what is left of a line is of the lots that expire last. */
+function loadsByLot(line: ShipmentLine, quantity: number): PackLoad[] {
+  const loads: PackLoad[] = []
+  let left = quantity
+  for (const { lot, quantity: picked } of line.lotsPicked.toReversed()) {
+    const some = Math.min(left, picked)
+    if (some > 0) loads.push(...loadsOfLine(line, some).map((one) => ({ ...one, together: `${line.id} ${lot.code}` })))
+    left -= some
+  }
+  return left > 0 ? [...loads, ...loadsOfLine(line, left, "lots")] : loads
 }
 
 /** What can be in a suggestion of a shipment, by its key: pieces of each line, and its whole cases. */
@@ -108,7 +123,7 @@ export async function suggestionInput(db: Knex, shipment: Shipment, known?: Rati
     shipment,
     (line) =>
       goesAsFreight(line.piece.item) ? 0 : Math.max(0, line.picked - line.packed - plannedStill(shipment, line.id)),
-    warehouse.keepTogether,
+    shipment.keepTogether,
   )
   const ground = known ?? (await ratingGround(db, warehouse, await businessNow(db)))
   const cartons = await usableCartons(db, shipment.warehouseId)

@@ -2,6 +2,7 @@ import { type Crew, crewOn, type WorkPeriod } from "core/calendar/crew.ts"
 import type { LocalDate } from "core/calendar/index.ts"
 import type { WarehouseId } from "core/ids/index.ts"
 import type { WorkCoefficients } from "core/orders/index.ts"
+import type { KeepTogether } from "core/packing/index.ts"
 import type { LeavePolicy } from "core/plan/index.ts"
 import type { Preferred } from "core/preferences/index.ts"
 import type { Knex } from "knex"
@@ -38,7 +39,7 @@ export interface Warehouse {
   readonly heavyFirst: boolean
   readonly coldLast: boolean
   /** What is to stay in one package where it can. */
-  readonly keepTogether: "no" | "lines"
+  readonly keepTogether: KeepTogether
   /** What is usual in all of it. */
   readonly preferred: readonly Preferred[]
   readonly version: number

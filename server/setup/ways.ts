@@ -1,3 +1,4 @@
+import { keptTogether } from "core/packing/index.ts"
 import { accepted, type Outcome } from "core/refusal/index.ts"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
@@ -11,7 +12,7 @@ const tick = z
 export const waysForm = z.object({
   pack: tick,
   weigh: tick,
-  together: tick,
+  together: z.enum(keptTogether),
   heavy: tick,
   cold: tick,
   fill: z
@@ -25,7 +26,7 @@ export const waysForm = z.object({
 
 /**
  * How a warehouse works: whether runs pack what nobody has packed, whether every package is weighed, and what suggested
- * cartons go by: how much of them is left for filling material, and whether the pieces of a line stay together; and what walks take
+ * cartons go by: how much of them is left for filling material, and whether the pieces of a line or of a lot stay together; and what walks take
  * first and last.
  */
 export async function saveWays(
@@ -40,7 +41,7 @@ export async function saveWays(
       .update({
         pack_in_runs: pack,
         weigh_all: weigh,
-        keep_together: together ? "lines" : "no",
+        keep_together: together,
         heavy_first: heavy,
         cold_last: cold,
         fill_share: (fill / 100).toFixed(3),

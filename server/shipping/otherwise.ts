@@ -72,7 +72,7 @@ export async function otherwise(db: Knex, rated: Rated, shipment: Shipment): Pro
 
 async function search(rated: Rated, shipment: Shipment, cartons: readonly Carton[]): Promise<Otherwise | null> {
   const { ground } = rated
-  const loads = loadsOf(shipment, (line) => line.packed, ground.warehouse.keepTogether)
+  const loads = loadsOf(shipment, (line) => line.packed, shipment.keepTogether)
   const plain = rateable(ground.warehouse, shipment, rated.pallet)
   const now = rated.preselected?.price ? costOf(rated.preselected.price) : null
   const sending = { ...plain, chosenServiceId: null }

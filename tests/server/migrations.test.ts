@@ -89,6 +89,7 @@ it("goes from the release before to this one with everything that was there", as
       "0024-preferences",
       "0025-run-trucks",
       "0026-packing",
+      "0027-lots",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

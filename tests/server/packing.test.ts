@@ -20,6 +20,7 @@ import {
   standOn,
   weigh,
 } from "server/packing/index.ts"
+import { lotsByPackage } from "server/packing/lots.ts"
 import {
   addOneOff,
   copyPackage,
@@ -497,6 +498,47 @@ describe("closing", () => {
       expect.stringMatching(/^\(02\)\d{14}\(17\)280801\(37\)1$/),
     ])
     expect(labels[0]?.symbols[1]).toBe("(10)Y26-120")
+  })
+  it("lots stay in one package each where the warehouse wants it: suggested so, told so, and written so", async () => {
+    const early = { key: randomUUID(), bin: "A-01-1", sku: "YST-ALE-500", lot: "Y26-085", expires: "2028-06-01" }
+    value(await receive(rig.context, { ...early, quantity: 3, released: "on" }))
+    const inLots = async (together: "no" | "lots") =>
+      rig.db("warehouse").where({ id: 1 }).update({ keep_together: together })
+    await inLots("lots")
+    const { id, shipment } = await picked(["YST-ALE-500", 8])
+    const line = there(shipment.lines[0])
+    const [first, second] = line.lotsPicked
+    expect([first?.lot.code, first?.quantity, second?.quantity]).toEqual(["Y26-085", 3, 5])
+    // of two cartons for five each the three of one lot and the five of the other make one each
+    const { loads } = await suggestionInput(rig.db, shipment)
+    expect(loads.map((one) => one.quantity).sort()).toEqual([3, 5])
+    const small = { length: 100, width: 100, height: 100 }
+    const fives = { code: "V", ...small, maxLoad: loads[0]?.weight ?? 0, outer: small, tare: 0, stock: null, cost: 0 }
+    const box = { ...fives, maxLoad: fives.maxLoad * 5.5, length: 2_000, width: 2_000, height: 2_000, carrier: null }
+    const found = value(suggestPacking({ loads, boxes: [box] }))
+    expect(found.boxes.map((one) => one.placed.length).sort()).toEqual([3, 5])
+    value(await addPackage(rig.context, id, "K12"))
+    value(await addPackage(rig.context, id, "K12"))
+    value(await put(id, 1, line.id, 5))
+    const now = value(await put(id, 2, line.id, 3))
+    const told = lotsByPackage(now, there(now.lines[0]), false)
+    expect([1, 2].map((number) => told.get(number)?.map(({ lot, quantity }) => `${quantity} ${lot.code}`))).toEqual([
+      [`5 ${second?.lot.code}`],
+      ["3 Y26-085"],
+    ])
+    value(await closePackages(rig.context, id))
+    const written = await rig
+      .db("package_lot as p")
+      .join("lot as l", "l.id", "p.lot_id")
+      .join("package as k", "k.id", "p.package_id")
+      .where("p.order_line_id", line.id)
+      .orderBy("k.number")
+      .select("k.number", "l.code", "p.quantity")
+    expect(written.map((one) => [one.number, one.code, one.quantity])).toEqual([
+      [1, second?.lot.code, 5],
+      [2, "Y26-085", 3],
+    ])
+    await inLots("no")
   })
   it("a logistic label says no lot that nobody saw: two were picked for two packages", async () => {
     const early = { key: randomUUID(), bin: "A-01-1", sku: "YST-ALE-500", lot: "Y26-090", expires: "2028-07-01" }

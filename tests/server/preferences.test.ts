@@ -192,13 +192,13 @@ it("defaults are kept by who may, here, and are what can be", async () => {
   await expect(savePreferences(rig.context, { bench: 0 }, noPreferences)).rejects.toThrow("printers.manage")
   await expect(savePreferences(as(rig.context, { role: "sales" }), "own", noPreferences)).rejects.toThrow("orders.work")
   await expect(
-    saveWays(lead(), { pack: true, weigh: true, together: true, heavy: true, cold: false, fill: 12.5 }),
+    saveWays(lead(), { pack: true, weigh: true, together: "lines", heavy: true, cold: false, fill: 12.5 }),
   ).rejects.toThrow("warehouse.manage")
   value(
     await saveWays(as(rig.context, { role: "administrator" }), {
       pack: false,
       weigh: true,
-      together: false,
+      together: "no",
       heavy: false,
       cold: false,
       fill: 0,

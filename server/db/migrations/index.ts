@@ -25,6 +25,7 @@ import { returns } from "./0023-returns.ts"
 import { preferences } from "./0024-preferences.ts"
 import { runTrucks } from "./0025-run-trucks.ts"
 import { packing } from "./0026-packing.ts"
+import { lots } from "./0027-lots.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -54,4 +55,5 @@ export const migrations: readonly Migration[] = [
   preferences,
   runTrucks,
   packing,
+  lots,
 ]
