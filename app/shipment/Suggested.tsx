@@ -6,6 +6,7 @@ import {
   type OtherSuggestion,
   type PackingCost,
   piecesOfKey,
+  type Standing,
   type SuggestedBox,
   type Suggestion,
 } from "core/packing/index.ts"
@@ -42,11 +43,13 @@ export function Suggested({
   view,
   suggestion,
   others,
+  standings,
   hold,
 }: {
   view: ShipmentView
   suggestion: Outcome<Suggestion> | null
   others: readonly OtherSuggestion[]
+  standings: readonly Standing[]
   hold: (held: boolean) => void
 }) {
   if (view.plannedLeft > 0 && view.state === "open")
@@ -84,9 +87,16 @@ export function Suggested({
           </Button>
         </Act>
       ) : null}
-      {others.map((other) => (
-        <Other key={other.aim} view={view} other={other} than={suggestion.value} />
-      ))}
+      {others.length + standings.length > 0 ? (
+        <div className="suggested-others">
+          {others.map((other) => (
+            <Other key={other.aim} view={view} other={other} than={suggestion.value} />
+          ))}
+          {standings.map((one) => (
+            <OnPallet key={one.kind} view={view} one={one} than={suggestion.value} />
+          ))}
+        </div>
+      ) : null}
       <Why boxes={boxes} cost={suggestion.value.cost} />
       {left.map((one) => (
         <p key={one.key} className="ember">
@@ -106,17 +116,45 @@ const costInWords = ({ total, name, currency }: PackingCost): string =>
 /** Another packing of the same goods, with what it costs more or less, to be taken instead. */
 function Other({ view, other, than }: { view: ShipmentView; other: OtherSuggestion; than: Suggestion }) {
   const { aim, suggestion } = other
-  const more = suggestion.cost && than.cost ? suggestion.cost.total - than.cost.total : null
   return (
-    <Act sends={suggestedFields(view, suggestion, false)} className="suggested-other">
-      <span>
-        {say(`suggest.aim.${aim}`)} <b>{boxesInWords(suggestion)}</b>
-        {more !== null && than.cost ? ` ${say("suggest.more", { cost: amount(more, than.cost.currency) })}` : ""}
-      </span>
+    <Act sends={suggestedFields(view, suggestion, false)}>
+      <span>{say(`suggest.aim.${aim}`)}</span>
+      <b>{boxesInWords(suggestion)}</b>
+      <Difference total={suggestion.cost?.total ?? null} than={than.cost} />
       <Button type="submit" variant="ghost">
         {say("suggest.instead")}
       </Button>
     </Act>
+  )
+}
+
+/** The same goods on pallets, packed and built at once; or some of them, which are two shipments when they are packed. */
+function OnPallet({ view, one, than }: { view: ShipmentView; one: Standing; than: Suggestion }) {
+  const all = one.kind === "pallet"
+  return (
+    <Act sends={{ ...suggestedFields(view, { ...than, boxes: one.boxes }, true), pallet: all ? "yes" : "no" }}>
+      <span>
+        {all ? say("suggest.pallets", { n: one.pallets }) : say("suggest.mix", { n: one.pallets, loose: one.loose })}
+      </span>
+      <b>{boxesInWords(one)}</b>
+      <Difference total={one.total} than={than.cost} by={one.services.join(" + ")} />
+      <Button type="submit" variant="ghost">
+        {say(all ? "suggest.on-pallets" : "suggest.fill")}
+      </Button>
+    </Act>
+  )
+}
+
+/** What another way costs more, or less, than the suggestion. */
+function Difference({ total, than, by }: { total: number | null; than: PackingCost | null; by?: string }) {
+  if (total === null || !than) return <span />
+  const more = total - than.total
+  const cost = amount(Math.abs(more), than.currency)
+  return (
+    <span>
+      {say(more < 0 ? "suggest.less" : "suggest.more", { cost })}
+      {by ? `, ${by}` : ""}
+    </span>
   )
 }
 

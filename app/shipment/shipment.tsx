@@ -72,7 +72,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const [search] = useSearchParams()
   const [byMouse, setByMouse] = useState<{ answer: string; number: number } | null>(null)
   const people = useLive(view.orderId)
-  const { outcome: suggestion, others, working, hold } = useSuggestion(view.toSuggest)
+  const { outcome: suggestion, others, standings, working, hold } = useSuggestion(view.toSuggest)
   const [depth, setDepth] = useState<number | null>(null)
   const looked = view.packages.find((one) => one.number === depth && (one.inside || one.load)) ?? null
   // the carton that the suggestion begins with; where it is not there yet, the one that would do by volume
@@ -175,7 +175,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
             type={wantedType}
             onType={(code) => setTypeByHand({ answer: answerKey, code })}
           />
-          <Suggested view={view} suggestion={suggestion} others={others} hold={hold} />
+          <Suggested view={view} suggestion={suggestion} others={others} standings={standings} hold={hold} />
           {editable && view.packages.length > 0 ? (
             <div className="pack-more">
               <Apart view={view} left={left} />

@@ -8,7 +8,7 @@ import { makeWhole } from "server/decisions/reroute.ts"
 import type { Work } from "server/http/context.ts"
 import { orderNumberOf } from "server/orders/row.ts"
 import type { Shipment } from "server/packages/shipment.ts"
-import { packagingTypes } from "server/packaging/catalog.ts"
+import { palletType } from "server/packaging/catalog.ts"
 import {
   addPackage,
   closePackages,
@@ -101,8 +101,13 @@ const packingActs = (work: Work, orderId: OrderId) => ({
     kept,
   ),
   suggested: act(
-    z.object({ boxes: z.string().max(2_000_000).default(""), fill: field.tick }),
-    (_, { boxes, fill }, { key }) => suggested(work, orderId, boxes, fill, key),
+    z.object({ boxes: z.string().max(2_000_000).default(""), fill: field.tick, pallet: field.tick }),
+    async (_, { boxes, fill, pallet }, { key }) => {
+      const packed = await suggested(work, orderId, boxes, fill || pallet, key)
+      // sent once more it stands there already
+      const loose = packed.ok && packed.value.packages.some((one) => one.kind !== "pallet" && one.on === null)
+      return pallet && loose ? palletise(work, orderId, await firstPallet(work)) : packed
+    },
   ),
   print: act(
     z.object({ paper: field.text() }),
@@ -340,8 +345,7 @@ const figure = (text: string): number | null =>
   /^\d{1,6}([.,]\d{1,4})?$/.test(text) ? Number(text.replace(",", ".")) : null
 const notANumber: Outcome<Shipment> = { ok: false, reasons: [reason("pack.number-wanted")] }
 
-const firstPallet = async ({ db }: Work): Promise<string> =>
-  (await packagingTypes(db)).find((type) => type.kind === "pallet")?.code ?? ""
+const firstPallet = async ({ db }: Work): Promise<string> => (await palletType(db))?.code ?? ""
 
 function edgesOf({ length: l, width: w, height: h, unit }: Record<keyof typeof edges, string>) {
   const texts = [l, w, h]

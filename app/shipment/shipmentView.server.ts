@@ -32,7 +32,7 @@ import {
   unpacked,
 } from "server/packages/shipment.ts"
 import { packagingStock } from "server/packages/used.ts"
-import { packagingTypes } from "server/packaging/catalog.ts"
+import { packagingTypes, palletIn } from "server/packaging/catalog.ts"
 import { lotsByPackage } from "server/packing/lots.ts"
 import { scalesOf } from "server/packing/scales.ts"
 import { loadsOf, plannedStill, suggestionInput } from "server/packing/suggestion.ts"
@@ -134,7 +134,7 @@ function suggestedCarton(
   shipment: Shipment | null,
   left: ReturnType<typeof unpacked>,
 ): PackagingType | null {
-  if (left.some((one) => goesAsFreight(one.item))) return types.find((type) => type.kind === "pallet") ?? null
+  if (left.some((one) => goesAsFreight(one.item))) return palletIn(types)
   const settled = types.find((type) => type.code === settingOf(shipment?.settled ?? {}, "packaging"))
   return settled && left.every((one) => fitsInside(one.item.unitSize, settled.inner))
     ? settled

@@ -3,6 +3,7 @@ import type {
   PackBox,
   PackLoad,
   PlacedPiece,
+  Standing,
   Suggestion,
   SuggestionInput,
 } from "core/packing/index.ts"
@@ -43,6 +44,8 @@ export interface Suggesting {
   readonly outcome: Outcome<Suggestion> | null
   /** The same goods in fewest cartons and in least volume, where that is another packing. */
   readonly others: readonly OtherSuggestion[]
+  /** The same goods on pallets, or some of them. */
+  readonly standings: readonly Standing[]
   /** It is being worked out, and worth waiting for. */
   readonly working: boolean
   /** Nothing changes any more under the hand of somebody who is about to take it, until he lets go. */
@@ -64,7 +67,8 @@ export function useSuggestion(input: SuggestionInput | null): Suggesting {
     return () => clearTimeout(timer)
   }, [waits])
   const hold = (on: boolean) => setHeld(on && found && !found.done ? found.answer : null)
-  return { outcome: found && (held ?? found.answer), others: found?.others ?? [], working: waits && !late, hold }
+  const { others = [], standings = [] } = found ?? {}
+  return { outcome: found && (held ?? found.answer), others, standings, working: waits && !late, hold }
 }
 
 /** Where the contents of a carton can lie; null while it is worked out; "none": no way was found. */

@@ -1,10 +1,12 @@
 import {
   badInput,
   type OtherSuggestion,
+  otherStandings,
   otherSuggestions,
   type PackBox,
   type PackLoad,
   packInto,
+  type Standing,
   Suggesting,
   type SuggestionInput,
 } from "core/packing/index.ts"
@@ -21,11 +23,17 @@ export interface PackingAnswer<T> {
   readonly answer: T
   /** The same goods packed for other aims; once the answer itself is done. */
   readonly others?: readonly OtherSuggestion[]
+  /** The same goods on pallets, or some of them; with these. */
+  readonly standings?: readonly Standing[]
   readonly done: boolean
 }
 
-const post = (id: number, answer: unknown, done: boolean, others?: readonly OtherSuggestion[]) =>
-  self.postMessage({ id, answer, done, others } satisfies PackingAnswer<unknown>)
+const post = (
+  id: number,
+  answer: unknown,
+  done: boolean,
+  beside: Pick<PackingAnswer<unknown>, "others" | "standings"> = {},
+) => self.postMessage({ id, answer, done, ...beside } satisfies PackingAnswer<unknown>)
 
 /** The first answer at once, then each better one; the thread is stopped when nobody wants it any more. */
 function suggest(id: number, input: SuggestionInput): void {
@@ -37,7 +45,9 @@ function suggest(id: number, input: SuggestionInput): void {
     if (suggesting.more()) post(id, accepted(suggesting.answer), false)
     if (!suggesting.done) return void setTimeout(further)
     const { answer } = suggesting
-    post(id, accepted(answer), true, otherSuggestions(input, answer))
+    const others = otherSuggestions(input, answer)
+    const standings = otherStandings(input, [answer, ...others.map((one) => one.suggestion)])
+    post(id, accepted(answer), true, { others, standings })
   }
   setTimeout(further)
 }

@@ -1,3 +1,4 @@
+import type { FreightClass } from "../rating/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
 import {
   type Length,
@@ -23,6 +24,8 @@ export interface PackedItem extends Company {
   readonly freightOnly: boolean
   readonly unitWeight: Mass
   readonly unitSize: Size
+  /** Class as freight; null or nothing: density decides. */
+  readonly freightClass?: FreightClass | null
   /** The case that it was ordered in, which is kept whole; null or nothing: it was ordered by the piece. */
   readonly whole?: WholeCase | null
 }
@@ -81,6 +84,7 @@ export * from "./explain.ts"
 export * from "./lots.ts"
 export * from "./pallet.ts"
 export * from "./place.ts"
+export * from "./standing.ts"
 export * from "./suggest.ts"
 export * from "./together.ts"
 export type { BoxWhy } from "./why.ts"

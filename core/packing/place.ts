@@ -1,3 +1,4 @@
+import type { FreightClass } from "../rating/index.ts"
 import type { Company } from "./together.ts"
 
 /** Pieces to be packed, as a packer handles them. Edges in millimetres, weights in kilograms. */
@@ -23,6 +24,8 @@ export interface PackLoad extends PackPiece {
   readonly asIs?: boolean
   /** What is to stay in one package where it can, such as a line or a lot; nothing: it need not. */
   readonly together?: string | null
+  /** Class of the goods as freight; null or nothing: their density decides. */
+  readonly freightClass?: FreightClass | null
   /** The value of a piece that the carrier is told, in the currency of the ways; nothing: none is declared. */
   readonly declared?: number
 }

@@ -1,4 +1,4 @@
-import { laneOfPlain, type PlainWay } from "../rating/index.ts"
+import { type FreightClass, laneOfPlain, type PlainWay, sharedClass } from "../rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "../refusal/index.ts"
 import type { PackBox, PackLoad, PlacedPiece, UsableBox } from "./place.ts"
 import { Fitting } from "./search/fit.ts"
@@ -7,6 +7,7 @@ import { cheapest, type PricedLane, pricerOf } from "./search/price.ts"
 import { type BoxKind, type PricedBox, problemOf } from "./search/problem.ts"
 import type { Lying } from "./search/room.ts"
 import { type Aim, type Packing, PackingSearch, pricedBox } from "./search/search.ts"
+import type { FreightInput } from "./standing.ts"
 import { type BoxWhy, whyBox } from "./why.ts"
 
 /** A package that is there whatever is suggested, as carriers see it. Millimetres and kilograms, box and contents. */
@@ -15,6 +16,7 @@ export interface FixedPackage {
   readonly outer: UsableBox["outer"]
   readonly kilograms: number
   readonly declared?: number
+  readonly freightClass?: FreightClass | null
 }
 
 /** What a suggestion is made from: plain data, as it goes to a thread of the server or of the browser. */
@@ -31,6 +33,8 @@ export interface SuggestionInput {
   /** Kilograms of dry ice that go into each package. */
   readonly dryIce?: number
   readonly aim?: Aim
+  /** By what the goods could go on pallets; nothing: that is not looked at. */
+  readonly freight?: FreightInput | null
 }
 
 /** A way that prices packages, by the service that it goes. */
@@ -39,8 +43,8 @@ export interface ServiceLane extends PricedLane {
   readonly name: string
 }
 
-/** The lanes of an input's ways. */
-const lanesOf = ({ ways = [] }: SuggestionInput): ServiceLane[] =>
+/** The lanes of ways that came as plain data. */
+export const lanesOf = ({ ways = [] }: { readonly ways?: readonly PlainWay[] }): ServiceLane[] =>
   ways.flatMap((way) => {
     const lane = laneOfPlain(way)
     return lane ? [{ lane, carrier: way.carrier, service: way.service, name: way.tariff.services[0]?.name ?? "" }] : []
@@ -214,6 +218,28 @@ export function suggestPacking(input: SuggestionInput, lanes?: readonly ServiceL
   const suggesting = new Suggesting(input, lanes)
   while (!suggesting.done) suggesting.more()
   return accepted(suggesting.answer)
+}
+
+/** All packages of a packing as carriers see them, those that are fixed too. */
+export function packagesOf({ fixed = [], boxes, loads, dryIce = 0 }: SuggestionInput, { boxes: made }: Suggestion) {
+  const types = new Map(boxes.map((box) => [box.code, box]))
+  const goods = new Map(loads.map((load) => [load.key, load]))
+  return [
+    ...fixed.map(fixedBox),
+    ...made.map(({ code, placed }): PricedBox => {
+      const inside = placed.flatMap(({ key }) => goods.get(key) ?? [])
+      const type = code === null ? undefined : types.get(code)
+      const [only] = inside
+      return {
+        code,
+        outer: type?.outer ?? { length: only?.length ?? 0, width: only?.width ?? 0, height: only?.height ?? 0 },
+        kilograms: inside.reduce((sum, one) => sum + one.weight, type?.tare ?? 0),
+        carrier: type?.carrier ?? null,
+        declared: inside.reduce((sum, one) => sum + (one.declared ?? 0), 0),
+        freightClass: sharedClass(inside),
+      }
+    }),
+  ].map((one): PricedBox => ({ ...one, dryIce }))
 }
 
 /** A packing by another aim, beside the suggestion. */

@@ -73,3 +73,10 @@ export function classOfDensity(poundsPerCubicFoot: Decimal.Value): FreightClass 
   const figure = new Decimal(poundsPerCubicFoot).toDecimalPlaces(12)
   return densityScale.find(([atLeast]) => figure.gte(atLeast))?.[1] ?? "400"
 }
+
+/** The class that all of some goods or packages have; null where one has none or another: then density decides. */
+export function sharedClass(of: readonly { readonly freightClass?: FreightClass | null }[]): FreightClass | null {
+  const [first] = of
+  const one = first?.freightClass ?? null
+  return of.every((each) => (each.freightClass ?? null) === one) ? one : null
+}

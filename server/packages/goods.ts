@@ -2,7 +2,7 @@ import type { ShippedLine } from "core/customs/index.ts"
 import { type Money, money, sumMoney } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
 import { buildPallets, type PackagingType } from "core/packing/index.ts"
-import { type FreightClass, payerOf, type RatedPackage } from "core/rating/index.ts"
+import { type FreightClass, payerOf, type RatedPackage, sharedClass } from "core/rating/index.ts"
 import { type PayerTerms, settingOf } from "core/rules/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
@@ -95,8 +95,7 @@ function declaredOf(shipment: Shipment, packages: readonly ShipmentPackage[], cu
 /** The class that a package's goods share by themselves, or null where density decides. */
 export function ownClass(shipment: Shipment, one: ShipmentPackage): FreightClass | null {
   const inside = withCartons(shipment, one).flatMap((pack) => pack.lineIds)
-  const classes = new Set(shipment.lines.filter((line) => inside.includes(line.id)).map((line) => line.freightClass))
-  return classes.size === 1 ? ([...classes][0] ?? null) : null
+  return sharedClass(shipment.lines.filter((line) => inside.includes(line.id)))
 }
 
 /**
@@ -145,7 +144,7 @@ export function rateable(warehouse: Warehouse, shipment: Shipment, pallet: Packa
     // a pallet with goods right on it can't be rated as parcels; one of cartons can, without its pallet
     parcels: packages.filter((one) => one.kind !== "pallet" || one.contents.length > 0).map(rated),
     pallets: built?.ok
-      ? palletsRated(built.value).map((one) => ({ ...one, stackable: wishes.stackable, dryIce }))
+      ? palletsRated(built.value, loose.map(rated)).map((one) => ({ ...one, stackable: wishes.stackable, dryIce }))
       : packages.filter((one) => one.on === null).map(rated),
     standing,
   }

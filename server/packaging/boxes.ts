@@ -14,7 +14,8 @@ import type { Knex } from "knex"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { type CataloguePackaging, packagingTypes } from "./catalog.ts"
 
-const edges = (size: Size) => ({
+/** Edges in millimeters. */
+export const edgesOf = (size: Size) => ({
   length: size.length.toNumber(),
   width: size.width.toNumber(),
   height: size.height.toNumber(),
@@ -23,7 +24,7 @@ const edges = (size: Size) => ({
 /** The inside of a packaging as the packing computation sees it. */
 export const boxOf = (type: CataloguePackaging): PackBox => ({
   code: type.code,
-  ...edges(type.inner),
+  ...edgesOf(type.inner),
   maxLoad: type.maxLoad.toNumber(),
 })
 
@@ -48,7 +49,7 @@ export async function usableCartons(db: Knex, warehouseId: WarehouseId): Promise
       type,
       box: {
         ...boxOf(type),
-        outer: edges(type.outer),
+        outer: edgesOf(type.outer),
         tare: type.tare.toNumber(),
         stock: stock.get(type.id) ?? null,
         cost: Number(type.price),
@@ -109,11 +110,12 @@ export function loadsOfLine(
     sku: item.sku,
     kind: item.kind,
     hazard: item.hazard,
-    ...edges(item.unitSize),
+    ...edgesOf(item.unitSize),
     weight: item.unitWeight.toNumber(),
     upright: item.upright,
     loadLimit: item.loadLimit === null ? null : item.loadLimit.toNumber(),
     ownCarton,
+    freightClass: item.freightClass ?? null,
     quantity,
     ...(together === "no" ? {} : { together: String(line.id) }),
   }
@@ -122,7 +124,7 @@ export function loadsOfLine(
   const closed: PackLoad = {
     ...piece,
     key: keyOf(line.id, whole.pieces),
-    ...edges(whole.size),
+    ...edgesOf(whole.size),
     weight: caseWeight(item, whole).toNumber(),
     quantity: cases,
     asIs: true,

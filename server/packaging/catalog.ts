@@ -1,6 +1,7 @@
 import type { CarrierId, ItemId } from "core/ids/index.ts"
 import type { Content, PackagingType, WholeCase } from "core/packing/index.ts"
 import type { ItemLevel } from "core/picking/index.ts"
+import type { FreightClass } from "core/rating/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { mass, noMass, type Size, size } from "core/units/index.ts"
 import type { Knex } from "knex"
@@ -35,6 +36,13 @@ export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {
   }))
 }
 
+/** The pallet that goods are set on: the first of the catalog that is used; null where there is none. */
+export const palletType = async (db: Knex): Promise<CataloguePackaging | null> => palletIn(await packagingTypes(db))
+
+/** The pallet among packagings. */
+export const palletIn = <T extends PackagingType & { readonly active?: boolean }>(types: readonly T[]): T | null =>
+  types.find((type) => type.kind === "pallet" && type.active !== false) ?? null
+
 export const sizeOf = (row: object, prefix: "" | "inner_" | "outer_" | "case_" = ""): Size => {
   const edge = (name: string) => columnOf(row, `${prefix}${name}_mm`) as string
   return size(edge("length"), edge("width"), edge("height"), "mm")
@@ -59,6 +67,7 @@ export const contentOf = (row: ItemCaseRow, lineIndex: number, quantity: number)
     freightOnly: !!row.freight_only,
     unitWeight: mass(row.weight_kg ?? 0, "kg"),
     unitSize: sizeOf(row),
+    freightClass: row.freight_class as FreightClass | null,
     whole: caseOf(row),
   },
 })

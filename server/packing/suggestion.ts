@@ -2,6 +2,7 @@ import type { LineId, OrderId } from "core/ids/index.ts"
 import {
   checkPacked,
   type FixedPackage,
+  type FreightInput,
   goesAsFreight,
   type KeepTogether,
   lineOfKey,
@@ -10,6 +11,7 @@ import {
   piecesOfKey,
   type SuggestionInput,
 } from "core/packing/index.ts"
+import { sharedClass } from "core/rating/index.ts"
 import { type Outcome, reason } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import { type Mass, mass, noMass, sumMass, timesMass } from "core/units/index.ts"
@@ -19,10 +21,11 @@ import type { Context } from "../actors/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { sendingOf } from "../packages/goods.ts"
 import type { Shipment, ShipmentLine } from "../packages/shipment.ts"
-import { boxOf, loadsOfLine, usableCartons } from "../packaging/boxes.ts"
-import { packagingTypes } from "../packaging/catalog.ts"
+import { boxOf, edgesOf, loadsOfLine, usableCartons } from "../packaging/boxes.ts"
+import { type CataloguePackaging, packagingTypes, palletType } from "../packaging/catalog.ts"
 import { packingAsked, plainInput } from "../plan/suggested.ts"
 import { type RatingGround, ratingGround } from "../rating/offers.ts"
+import { freightWays } from "../rating/parcelWays.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { type Changed, change, mostPackages, newPackage } from "./change.ts"
 
@@ -85,15 +88,12 @@ export function fixedOf(shipment: Pick<Shipment, "packages" | "lines" | "wishes"
       const worth = shipment.lines.map(({ id }) => (told.get(String(id)) ?? 0) * (insideOf(one, id) + still(id)))
       return {
         code: one.packaging,
-        outer: {
-          length: one.outer.length.toNumber(),
-          width: one.outer.width.toNumber(),
-          height: one.outer.height.toNumber(),
-        },
+        outer: edgesOf(one.outer),
         kilograms: sumMass([
           one.actual,
           ...shipment.lines.map((line) => timesMass(line.piece.item.unitWeight, still(line.id))),
         ]).toNumber(),
+        freightClass: sharedClass(shipment.lines.filter(({ id }) => insideOf(one, id) + still(id) > 0)),
         ...(told.size > 0 ? { declared: worth.reduce((sum, one) => sum + one, 0) } : {}),
       }
     })
@@ -133,8 +133,25 @@ export async function suggestionInput(db: Knex, shipment: Shipment, known?: Rati
     fixed: fixedOf(shipment),
     dryIce: dryIceIn(shipment),
   }
-  return plainInput(packingAsked({ ...ground, cartons }, sendingOf(warehouse, shipment), ask))
+  const sending = sendingOf(warehouse, shipment)
+  const input = plainInput(packingAsked({ ...ground, cartons }, sending, ask))
+  // what stands on a pallet already, or must, is nothing to be chosen
+  const loose = shipment.packages.every((one) => one.kind !== "pallet")
+  const pallet = await palletType(db)
+  if (!loose || !pallet || shipment.lines.some((line) => line.picked > 0 && goesAsFreight(line.piece.item)))
+    return input
+  const ways = freightWays(ground, sending).map((way) => way.plain())
+  return { ...input, freight: { pallet: plainPallet(pallet), stackable: shipment.wishes.stackable, ways } }
 }
+
+const plainPallet = (type: CataloguePackaging): FreightInput["pallet"] => ({
+  code: type.code,
+  name: type.name,
+  inner: edgesOf(type.inner),
+  outer: edgesOf(type.outer),
+  tare: type.tare.toNumber(),
+  maxLoad: type.maxLoad.toNumber(),
+})
 
 const place = z.strictObject({
   key: z.string().max(20),

@@ -1,3 +1,4 @@
+import { sumMoney } from "core/money/index.ts"
 import {
   type BuiltPallet,
   buildPallets,
@@ -8,8 +9,9 @@ import {
   palletSize,
   suggestPackaging,
 } from "core/packing/index.ts"
-import type { RatedPackage } from "core/rating/index.ts"
+import { type RatedPackage, sharedClass } from "core/rating/index.ts"
 import { type Mass, sumMass, volumeIn } from "core/units/index.ts"
+import { palletIn } from "../packaging/catalog.ts"
 import type { Rateable } from "../rating/offers.ts"
 
 /** Packages of an order above which nobody sends them one by one, and an estimate is arithmetic. */
@@ -27,7 +29,7 @@ export function estimated(
   preferred: string | undefined,
   packed: readonly RatedPackage[] | null = null,
 ): Estimate {
-  const pallet = types.find((type) => type.kind === "pallet")
+  const pallet = palletIn(types)
   const heavy = contents.filter((one) => goesAsFreight(one.item))
   const light = contents.filter((one) => !goesAsFreight(one.item))
   const cartons = light.length > 0 && !packed ? cartonsFor(types, light, preferred) : null
@@ -42,7 +44,7 @@ export function estimated(
   const alone = heavy.flatMap((one): RatedPackage[] => {
     const weight = sumMass([one.item.unitWeight, pallet.tare])
     const size = palletSize(pallet, [{ number: 1, weight, size: one.item.unitSize }])
-    return listed({ weight, size, handling: "pallet" }, one.quantity)
+    return listed({ weight, size, handling: "pallet", freightClass: one.item.freightClass ?? null }, one.quantity)
   })
   const pallets = [...on.list, ...alone].slice(0, mostRated).map((one, index) => ({ ...one, number: index + 1 }))
   const standing = on.count + heavy.reduce((sum, one) => sum + one.quantity, 0)
@@ -59,9 +61,23 @@ export interface Estimate extends Pick<Rateable, "parcels" | "pallets" | "standi
 
 type Alike = Omit<RatedPackage, "number">
 
-/** Built pallets as the engine takes them, numbered from 1. */
-export const palletsRated = (built: readonly BuiltPallet[]): RatedPackage[] =>
-  built.map((one, at) => ({ number: at + 1, weight: one.gross, size: one.outer, handling: "pallet" }))
+/** Built pallets as the engine takes them, numbered from 1, with the class and the declared value of the cartons on them. */
+export function palletsRated(built: readonly BuiltPallet[], cartons: readonly RatedPackage[]): RatedPackage[] {
+  const byNumber = new Map(cartons.map((one) => [one.number, one]))
+  return built.map((one, at): RatedPackage => {
+    const on = one.places.flatMap(({ number }) => byNumber.get(number) ?? [])
+    const declared = on.flatMap((carton) => carton.declared ?? [])
+    const [first] = declared
+    return {
+      number: at + 1,
+      weight: one.gross,
+      size: one.outer,
+      handling: "pallet",
+      freightClass: sharedClass(on),
+      ...(first ? { declared: sumMoney(declared, first.currency) } : {}),
+    }
+  })
+}
 
 const listed = (one: Alike, count: number): RatedPackage[] =>
   Array.from({ length: Math.min(count, mostRated) }, (_, index) => ({ number: index + 1, ...one }))
@@ -70,19 +86,24 @@ const listed = (one: Alike, count: number): RatedPackage[] =>
 function packedOn(pallet: PackagingType, packed: readonly RatedPackage[]): { list: readonly Alike[]; count: number } {
   const built = buildPallets(pallet, packed)
   if (!built.ok) return { list: packed, count: packed.length }
-  const set = palletsRated(built.value)
+  const set = palletsRated(built.value, packed)
   return { list: set, count: set.length }
 }
 
 /** So many equal cartons on pallets: really set on them up to `mostRated`, by what one pallet takes above. */
 function palletsOf(pallet: PackagingType, one: Alike, count: number): { list: readonly Alike[]; count: number } {
-  const built = buildPallets(pallet, listed(one, count))
-  if (!built.ok) return { list: listed(one, count), count }
-  const set = palletsRated(built.value)
+  const cartons = listed(one, count)
+  const built = buildPallets(pallet, cartons)
+  if (!built.ok) return { list: cartons, count }
+  const set = palletsRated(built.value, cartons)
   const full = built.value[0]
   if (count <= mostRated || !full) return { list: set, count: set.length }
   const pallets = Math.ceil(count / full.places.length)
-  return { list: listed({ weight: full.gross, size: full.outer, handling: "pallet" }, pallets), count: pallets }
+  const { freightClass = null } = one
+  return {
+    list: listed({ weight: full.gross, size: full.outer, handling: "pallet", freightClass }, pallets),
+    count: pallets,
+  }
 }
 
 function cartonsFor(
@@ -100,5 +121,5 @@ function cartonsFor(
     load.div(type.maxLoad).ceil().toNumber(),
   )
   const weight = sumMass([load.div(count) as Mass, type.tare])
-  return { one: { weight, size: type.outer }, count }
+  return { one: { weight, size: type.outer, freightClass: sharedClass(contents.map(({ item }) => item)) }, count }
 }

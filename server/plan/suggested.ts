@@ -9,7 +9,7 @@ import {
   type SuggestionInput,
   suggestPacking,
 } from "core/packing/index.ts"
-import type { RatedPackage } from "core/rating/index.ts"
+import { type RatedPackage, sharedClass } from "core/rating/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import type { Tariff } from "core/tariff/index.ts"
 import { mass, size, sumMass } from "core/units/index.ts"
@@ -146,6 +146,7 @@ export function parcelsOf(
         size: type?.outer ?? size(only.length, only.width, only.height, "mm"),
         packaging: type?.code ?? null,
         handling: "parcel",
+        freightClass: sharedClass(inside),
         stackable: true,
       },
     ]

@@ -15,7 +15,7 @@ import type { ItemRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { dangerousGood } from "../goods/dangerous.ts"
 import { usableCartons } from "../packaging/boxes.ts"
-import { contentOf, packagingTypes } from "../packaging/catalog.ts"
+import { contentOf, packagingTypes, palletIn } from "../packaging/catalog.ts"
 import { type Estimate, estimated, mostRated, palletsRated } from "../plan/estimate.ts"
 import { suggestedParcels } from "../plan/suggested.ts"
 import type { Rateable, RatingGround } from "../rating/offers.ts"
@@ -150,9 +150,7 @@ export async function rateableQuote(
     undefined,
   )
   const goods =
-    asked.packages.length > 0
-      ? typed(asked.packages, types.find((type) => type.kind === "pallet") ?? null)
-      : estimated(types, contents, undefined, packed)
+    asked.packages.length > 0 ? typed(asked.packages, palletIn(types)) : estimated(types, contents, undefined, packed)
   if (goods.packages > mostRated)
     return refused(reason("quote.too-many", { packages: goods.packages, most: mostRated }))
   return accepted({
@@ -180,7 +178,7 @@ function typed(packages: QuoteAsked["packages"], pallet: PackagingType | null): 
   if (packages.some((one) => one.pallet))
     return { parcels: numbered, pallets: numbered, standing: "pallet", packages: numbered.length }
   const built = pallet ? buildPallets(pallet, numbered) : null
-  const pallets = built?.ok ? palletsRated(built.value) : numbered
+  const pallets = built?.ok ? palletsRated(built.value, numbered) : numbered
   return { parcels: numbered, pallets, standing: "loose", packages: numbered.length }
 }
 

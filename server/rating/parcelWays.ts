@@ -7,7 +7,7 @@ import type { RatedService, TariffVersion } from "./tariffs.ts"
 /** A shipment without its packages: what its ways depend on. */
 export type Sending = Omit<Rateable, "parcels" | "pallets" | "standing">
 
-/** A way by which cartons may go, ready to price them. */
+/** A way by which cartons, or pallets, may go, ready to price them. */
 export interface ParcelWay {
   readonly service: RatedService
   readonly terms: Service
@@ -25,7 +25,7 @@ export interface ParcelWay {
  * where none is in time, the fastest. Empty where none is known: then a packing goes by number and volume.
  */
 export function parcelWays(ground: RatingGround, sending: Sending): readonly ParcelWay[] {
-  const all = ground.services.flatMap((service) => wayBy(ground, sending, service) ?? [])
+  const all = waysFor(ground, sending, "loose")
   const { promisedOn, chosenServiceId, settledService } = sending
   const inTime = (way: ParcelWay) => promisedOn === null || way.lane.arrival.date <= promisedOn
   const up = all.filter(({ service }) => service.downUntil === null || service.downUntil.getTime() <= Date.now())
@@ -43,14 +43,32 @@ export function parcelWays(ground: RatingGround, sending: Sending): readonly Par
   return choices.filter((way) => arrives(way) === first)
 }
 
-function wayBy(ground: RatingGround, sending: Sending, service: RatedService): ParcelWay | null {
+/** The ways by which goods could go on pallets, of those that can be booked, are not hidden and are in time. */
+export const freightWays = (ground: RatingGround, sending: Sending): readonly ParcelWay[] =>
+  waysFor(ground, sending, "pallet").filter(
+    ({ service, lane }) =>
+      (service.downUntil === null || service.downUntil.getTime() <= Date.now()) &&
+      hiddenBy(ground.warehouse.preferred, service) === null &&
+      (sending.promisedOn === null || lane.arrival.date <= sending.promisedOn),
+  )
+
+const waysFor = (ground: RatingGround, sending: Sending, standing: Rateable["standing"]): ParcelWay[] =>
+  ground.services.flatMap((service) => wayBy(ground, sending, service, standing) ?? [])
+
+function wayBy(
+  ground: RatingGround,
+  sending: Sending,
+  service: RatedService,
+  standing: Rateable["standing"],
+): ParcelWay | null {
   const collection = collectionFor(ground.collections, service.code, sending)
   const { held, refusals } = whyNotAsked(ground, service, collection, sending)
-  if (!held || !collection || refusals.length > 0 || held.terms.goods.handling === "pallet") return null
+  if (!held || !collection || refusals.length > 0) return null
+  if ((held.terms.goods.handling === "pallet") !== (standing === "pallet")) return null
   const { terms, version } = held
   const { packages: _, ...request } = requestFor(
     ground,
-    { ...sending, parcels: [], pallets: [], standing: "loose" },
+    { ...sending, parcels: [], pallets: [], standing },
     terms,
     collection.onDate,
   )

@@ -22,7 +22,7 @@ import { senderLines } from "../orders/parties.ts"
 import { chargedOf } from "../packages/charged.ts"
 import { billingOf, rateable, shippedLines } from "../packages/goods.ts"
 import { handled, keepingOpen, type Shipment, shipmentOf } from "../packages/shipment.ts"
-import { packagingTypes } from "../packaging/catalog.ts"
+import { palletType } from "../packaging/catalog.ts"
 import { labelMisfits } from "../papers/label.ts"
 import { chargingRules } from "../rating/charging.ts"
 import { type Comparison, compare, type Offer, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
@@ -34,7 +34,7 @@ import { booking } from "./jobs.ts"
 /** The comparison of services for a shipment: parcel and freight beside one another. */
 export async function offersFor(db: Knex, warehouse: Warehouse, shipment: Shipment, now: Date): Promise<Rated> {
   const ground = await ratingGround(db, warehouse, now)
-  const pallet = await palletOf(db)
+  const pallet = await palletType(db)
   const charging = await chargingRules(db)
   const onTime = await onTimeBy(db, localDate(now, warehouse.zone))
   return { ...compare(ground, rateable(warehouse, shipment, pallet)), ground, pallet, charging, onTime }
@@ -50,7 +50,6 @@ export interface Rated extends Comparison {
 }
 
 /** The pallet that loose cartons are rated on, or null where the catalog has none. */
-const palletOf = async (db: Knex) => (await packagingTypes(db)).find((type) => type.kind === "pallet") ?? null
 
 /** What is left of a prepaid balance, and what lacks for a charge, as values of a reason. */
 export const shortBy = (left: Money, charge: Money) => ({
@@ -78,7 +77,7 @@ export interface BuyGround {
 
 export const buyGround = async (db: Knex, warehouseId: WarehouseId, now: Date): Promise<BuyGround> => ({
   ground: await ratingGround(db, await warehouseById(db, warehouseId), now),
-  pallet: await palletOf(db),
+  pallet: await palletType(db),
   charging: await chargingRules(db),
 })
 

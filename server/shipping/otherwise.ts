@@ -91,7 +91,7 @@ async function search(rated: Rated, shipment: Shipment, cartons: readonly Carton
   })
   const built = rated.pallet && buildPallets(rated.pallet, parcels)
   const pallets = built?.ok
-    ? palletsRated(built.value).map((one) => ({ ...one, stackable: shipment.wishes.stackable, dryIce: ice }))
+    ? palletsRated(built.value, parcels).map((one) => ({ ...one, stackable: shipment.wishes.stackable, dryIce: ice }))
     : parcels
   const { preselected } = compare(ground, { ...sending, parcels, pallets, standing: "loose" })
   if (!preselected?.price || preselected.needs) return null

@@ -13,6 +13,7 @@ import { labelsAskedForOf } from "../orders/labels.ts"
 import { stopsOf } from "../orders/stops.ts"
 import { rateable } from "../packages/goods.ts"
 import { type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
+import { palletIn } from "../packaging/catalog.ts"
 import { packAsSuggested } from "../packing/packRun.ts"
 import { mostRated } from "../plan/estimate.ts"
 import { askedOf, type Ground, groundOf } from "../plan/plan.ts"
@@ -128,7 +129,7 @@ async function packThose(
 /** Orders as they are packed, or as they would be; those that can't be rated, with why; the versions that are rated. */
 async function askedOfOrders(db: Knex, ground: Ground, ids: readonly number[]) {
   const rows = await plannedRowsOf(db, ids)
-  const pallet = ground.packaging.find((type) => type.kind === "pallet") ?? null
+  const pallet = palletIn(ground.packaging)
   const shipments = await shipmentsOrDrafts(db, ids)
   const bought = await labelsAskedForOf(db, ids)
   const asked = []

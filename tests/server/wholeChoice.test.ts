@@ -1,16 +1,19 @@
 import type { OrderId } from "core/ids/index.ts"
 import { moneyText } from "core/money/index.ts"
+import { otherStandings, type PackLoad, suggestPacking } from "core/packing/index.ts"
 import { massIn } from "core/units/index.ts"
 import { compute } from "server/compute/pool.ts"
 import { joinedNow, joinOffers, joinOrders, partOrder } from "server/decisions/join.ts"
 import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
-import { closePackages, openShipment } from "server/packing/index.ts"
+import { palletType } from "server/packaging/catalog.ts"
+import { closePackages, openShipment, palletise } from "server/packing/index.ts"
 import { packSuggested, suggestionInput } from "server/packing/suggestion.ts"
 import { costOf } from "server/rating/offers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { there } from "../../server/db/there.ts"
+import { box, load } from "../packing/samples.ts"
 import { openRig, orderBySource, pickAll, type Rig, row, takeFile, value } from "./rig.ts"
 
 let rig: Rig
@@ -78,6 +81,68 @@ describe("the suggested packing", () => {
     expect(ground.cost?.total).toBeLessThanOrEqual(pairs.cost?.total ?? 0)
     // a Saturday service of 50 lb takes no sack at all: the cartons are packed all the same
     expect((await limit("MDW")).weights.length).toBeGreaterThan(0)
+  })
+})
+
+describe("on a pallet", () => {
+  it("goods cost before they are packed what they cost when they stand there, in a class of their own", async () => {
+    await rig.db("item").where({ sku: "BUN-10" }).update({ freight_class: "500" })
+    await takeFile(
+      rig.context,
+      row({ order_number: "WP-2", sku: "MALT-PIL-50", quantity: "3", promised_on: "2026-12-11" }),
+      row({ order_number: "WP-1", sku: "BUN-10", quantity: "60", promised_on: "2026-12-11" }),
+    )
+    const { id } = await orderBySource(rig.db, "WP-1")
+    await pickAll(rig.context, id)
+    const input = await suggestionInput(rig.db, value(await openShipment(rig.context, id)))
+    const made = value(suggestPacking(input))
+    const standing = there(otherStandings(input, [made])[0])
+    expect([standing.kind, standing.loose]).toEqual(["pallet", 0])
+    const boxes = made.boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
+    value(await packSuggested(rig.context, id, boxes, true, crypto.randomUUID()))
+    const cheapest = async (needs: "pallet" | null) => {
+      const { offers } = await rated(there(await shipmentOf(rig.db, id)))
+      const inTime = offers.filter(
+        (one) => one.price && !one.late && one.needs === needs && one.terms?.goods.handling === "pallet",
+      )
+      return Math.min(...inTime.map((one) => costOf(there(one.price)).toNumber()))
+    }
+    // loose in cartons, with what the pallet would cost
+    expect(await cheapest("pallet")).toBeCloseTo(standing.sent, 6)
+    value(await palletise(rig.context, id, there(await palletType(rig.db)).code))
+    expect(await cheapest(null)).toBeCloseTo(standing.sent, 6)
+    // handling of cartons and pallets, and cartons
+    const { handling = 0 } = input
+    const cartons = made.boxes.reduce(
+      (sum, { code }) => sum + (input.boxes.find((box) => box.code === code)?.cost ?? 0),
+      0,
+    )
+    expect(standing.total).toBeCloseTo(standing.sent + (made.boxes.length + standing.pallets) * handling + cartons, 6)
+    // what stands on one is nothing to be chosen any more
+    expect((await suggestionInput(rig.db, there(await shipmentOf(rig.db, id)))).freight).toBeUndefined()
+  })
+  it("some of them, as two shipments: what no parcel takes on the pallet, what is too long for it by itself", async () => {
+    const { id } = await orderBySource(rig.db, "WP-2")
+    const known = await suggestionInput(rig.db, value(await openShipment(rig.context, id)))
+    const heavy = load("1", [400, 400, 400], { weight: 80 })
+    const long = load("2", [1_900, 100, 100], { weight: 2 })
+    const boxes = [
+      box("H", [410, 410, 410], { maxLoad: 100, cost: 2 }),
+      box("L", [1_910, 110, 110], { maxLoad: 20, cost: 3 }),
+    ]
+    const packed = (...loads: PackLoad[]) => {
+      const input = { ...known, loads, boxes }
+      const made = value(suggestPacking(input))
+      return { made, standings: otherStandings(input, [made]) }
+    }
+    const both = packed(heavy, long)
+    expect([both.made.boxes.length, both.made.cost]).toEqual([2, null])
+    const alone = { heavy: there(packed(heavy).standings[0]), long: there(packed(long).made.cost) }
+    const [mix, ...more] = both.standings
+    expect([mix?.kind, mix?.pallets, mix?.loose, mix?.services.length, more]).toEqual(["mix", 1, 1, 2, []])
+    expect(mix?.sent).toBeCloseTo(alone.heavy.sent + alone.long.sent, 6)
+    // two cartons and a pallet are handled, and two cartons are used
+    expect(mix?.total).toBeCloseTo(alone.heavy.sent + alone.long.sent + 3 * (known.handling ?? 0) + 5, 6)
   })
 })
 

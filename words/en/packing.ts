@@ -130,6 +130,11 @@ export const packing = {
   "suggest.aim.fewest": "Fewest cartons",
   "suggest.aim.volume": "Least volume",
   "suggest.more": "{cost} more",
+  "suggest.less": "{cost} less",
+  "suggest.pallets": "{n, plural, one {On a pallet} other {On # pallets}}",
+  "suggest.mix":
+    "{n, plural, one {The heaviest on a pallet} other {The heaviest on # pallets}}, {loose, plural, one {# carton} other {# cartons}} alone: two shipments",
+  "suggest.on-pallets": "Pack all, on pallets",
   "suggest.instead": "Add these instead",
   "suggest.why": "Why these cartons",
   "suggest.lacks.weight": "{code} does not bear the weight.",

@@ -50,17 +50,25 @@ export const pricerOf =
 const known = new WeakMap<PricedBox["outer"], Pick<CountedPackage, "edges" | "height">>()
 
 /** A package as compiled prices count it. */
-function countedBox({ code, outer, kilograms, declared = 0, dryIce = 0 }: PricedBox): CountedPackage {
+function countedBox({
+  code,
+  outer,
+  kilograms,
+  declared = 0,
+  dryIce = 0,
+  freightClass = null,
+  pallet,
+}: PricedBox): CountedPackage {
   const size = known.get(outer) ?? sizeOf(outer)
   known.set(outer, size)
   return {
     edges: size.edges,
     height: size.height,
     mass: Math.round(kilograms * partsInKilogram),
-    pallet: false,
+    pallet: pallet !== undefined,
     packaging: code,
-    freightClass: null,
-    stackable: true,
+    freightClass,
+    stackable: pallet?.stackable ?? true,
     dryIce: Math.round(dryIce * partsInKilogram),
     // to the cent, as it is told
     declared: Math.round(declared * 100) * 10_000,

@@ -1,3 +1,4 @@
+import type { FreightClass } from "../../rating/index.ts"
 import { leastSupport, type PackLoad, type UsableBox } from "../place.ts"
 import { type Kind, partsInMillimetre, type Sorted, sortGoods } from "./goods.ts"
 import type { Inside, Turn } from "./room.ts"
@@ -24,6 +25,10 @@ export interface PricedBox {
   readonly declared?: number
   /** Kilograms of dry ice in it; nothing: none. */
   readonly dryIce?: number
+  /** Class of all that is in it as freight; null or nothing: density decides. */
+  readonly freightClass?: FreightClass | null
+  /** It is a pallet, and whether another may stand on it; nothing: a carton. */
+  readonly pallet?: { readonly stackable: boolean }
 }
 
 export interface Problem extends Sorted {
