@@ -152,7 +152,7 @@ function Difference({ total, than, by }: { total: number | null; than: PackingCo
   const cost = amount(Math.abs(more), than.currency)
   return (
     <span>
-      {say(more < 0 ? "suggest.less" : "suggest.more", { cost })}
+      {more < 0 ? <b className="less">{say("suggest.less", { cost })}</b> : say("suggest.more", { cost })}
       {by ? `, ${by}` : ""}
     </span>
   )

@@ -63,8 +63,10 @@ export function otherStandings(input: SuggestionInput, packings: readonly Sugges
     .filter((one) => one.left.length === 0)
     .flatMap((one) => placedOn(input, freight, lanes, one, Number.POSITIVE_INFINITY) ?? [])
     .sort((a, b) => a.total - b.total)[0]
-  const found = onPallets ? [onPallets] : []
   const count = packagesOf(input, first).length
+  // nobody asks for a single carton on a pallet that costs more
+  const told = onPallets && (count > 1 || !first.cost || onPallets.total < first.cost.total)
+  const found = told ? [onPallets] : []
   if (count < 2 || count > mostMixed || first.left.length > 0) return found
   const least = Math.min(onPallets?.total ?? Number.POSITIVE_INFINITY, first.cost?.total ?? Number.POSITIVE_INFINITY)
   const mixed = Array.from({ length: count - 1 }, (_, at) => placedOn(input, freight, lanes, first, at + 1))
