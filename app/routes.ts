@@ -13,6 +13,7 @@ export default [
     route("orders", "orders/orders.tsx"),
     route("orders.csv", "orders/orders-csv.ts"),
     route("orders/joining", "orders/joining.tsx"),
+    route("orders/cheaper", "orders/cheaper.tsx"),
     route("orders/runs", "shippingRuns/shipping-runs.tsx"),
     route("orders/runs/:run", "shippingRuns/shipping-run.tsx"),
     route("orders/runs/:run/:paper.pdf", "shippingRuns/run-papers.ts"),

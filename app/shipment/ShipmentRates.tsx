@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { Link } from "react-router"
 import { say } from "words/index.ts"
 import { Act } from "../parts/ActForm.tsx"
-import { AdviceList, type Taking } from "./AdviceList.tsx"
+import { AdviceList } from "./AdviceList.tsx"
 import { isShown, type LedgerWays } from "./ledger.ts"
 import { RateCarriers } from "./RateCarriers.tsx"
 import { RatePlot } from "./RatePlot.tsx"
@@ -20,16 +20,12 @@ export function ShipmentRates({
   ways,
   stale,
   today,
-  taken,
-  onTake,
 }: {
   view: ShipmentView
   chosen: OfferView | null
   ways: LedgerWays
   stale: boolean
   today: string
-  taken: Taking | null
-  onTake: (taking: Taking | null) => void
 }) {
   const code = chosen?.code ?? null
   const shown = view.offers.filter((one) => isShown(one, ways, code))
@@ -66,7 +62,7 @@ export function ShipmentRates({
         ) : null}
       </div>
       <div>
-        {view.state === "open" ? <AdviceList view={view} chosen={chosen} taken={taken} onTake={onTake} /> : null}
+        {view.state === "open" ? <AdviceList view={view} chosen={chosen} /> : null}
         <RateTable offers={view.offers} chosen={code} today={today} ways={ways} paid={view.wishes?.paid ?? null} />
         {view.kind === "unknown" ? <p className="note">{say("kind.unknown.rated")}</p> : null}
         {view.state === "open" && view.wishes ? (

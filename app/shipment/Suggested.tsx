@@ -14,6 +14,7 @@ import type { Outcome } from "core/refusal/index.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons } from "words/reasons.ts"
 import { Act } from "../parts/ActForm.tsx"
+import { boxCounts } from "../parts/adviceWords.ts"
 import type { ShipmentView } from "./shipmentView.server.ts"
 
 /** What the server is sent to take a suggestion: it checks every place again. */
@@ -29,14 +30,8 @@ export const suggestedFields = (
 })
 
 /** Boxes of a suggestion in words: `2 × K12, K05`. */
-export function boxesInWords(suggestion: { readonly boxes: readonly Pick<SuggestedBox, "code">[] }): string {
-  const counts = new Map<string, number>()
-  for (const one of suggestion.boxes) {
-    const name = one.code ?? say("suggest.own")
-    counts.set(name, (counts.get(name) ?? 0) + 1)
-  }
-  return [...counts].map(([code, n]) => (n === 1 ? code : say("suggest.count", { n, code }))).join(", ")
-}
+export const boxesInWords = (suggestion: { readonly boxes: readonly Pick<SuggestedBox, "code">[] }): string =>
+  boxCounts(suggestion.boxes)
 
 /** The cartons that the goods would fill, to be taken with one press; and what goes into none. */
 export function Suggested({

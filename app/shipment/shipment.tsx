@@ -6,6 +6,7 @@ import { summaryByNumber } from "server/orders/facts.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
+import { takingOf } from "../parts/adviceWords.ts"
 import { useChangeOne } from "../parts/ChangeOne.tsx"
 import { ReturnLabels } from "../parts/ReturnLabels.tsx"
 import { answerTo } from "../shell/acts.server.ts"
@@ -16,7 +17,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useNow, useShell } from "../shell/useNow.ts"
 import { allow, dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/shipment"
-import { Taken, type Taking, takingOf } from "./AdviceList.tsx"
+import { Taken } from "./AdviceList.tsx"
 import { Apart, ShipmentPapers } from "./Apart.tsx"
 import { Cartons } from "./Cartons.tsx"
 import { CartonsHead } from "./CartonsHead.tsx"
@@ -103,8 +104,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
   const ways = ledgerWays(search)
   const stale = useStale(chosen?.cutOff ?? null, now)
   const change = useChangeOne(view.orderId, true)
-  const [taken, setTaken] = useState<Taking | null>(null)
-  const firstAdvice = view.advice.flatMap((one) => takingOf(one, view, chosen?.code ?? "") ?? [])[0] ?? null
+  const firstAdvice = view.advice.map((one) => takingOf(one, view.key)).find((one) => one !== null) ?? null
   const understand = (text: string): Understood | null => {
     const meant = view.state === "open" ? meaning(view, text, hand, out) : null
     if (!meant) return change.understand(text)
@@ -148,10 +148,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
             suggestion?.ok && suggestion.value.boxes.length > 0 && view.state === "open"
               ? () => void submit(suggestedFields(view, suggestion.value, false), { method: "post" })
               : firstAdvice
-                ? () => {
-                    setTaken(firstAdvice)
-                    void submit(firstAdvice.take, { method: "post" })
-                  }
+                ? () => void submit(firstAdvice, { method: "post" })
                 : null,
           look: (number) => setDepth(depth === number ? null : number),
           choose: (service) => void navigate(ways.to({ service }), { replace: true, preventScrollReset: true }),
@@ -196,20 +193,12 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         {looked ? (
           <Depth one={looked} lines={view.lines} onClose={() => setDepth(null)} />
         ) : view.offers.length > 0 ? (
-          <ShipmentRates
-            view={view}
-            chosen={chosen}
-            ways={ways}
-            stale={stale}
-            today={today}
-            taken={taken}
-            onTake={setTaken}
-          />
+          <ShipmentRates view={view} chosen={chosen} ways={ways} stale={stale} today={today} />
         ) : view.bought ? (
           <LabelsPanel view={view} />
         ) : !isWorkedHere(view.stage) ? null : (
           <>
-            <Taken taken={taken} onTake={setTaken} />
+            <Taken view={view} />
             <p className="note">{say("rate.none")}</p>
           </>
         )}

@@ -39,7 +39,6 @@ import { fillPlanned, packSuggested, suggestedSchema } from "server/packing/sugg
 import { setShipDate } from "server/plan/shipDate.ts"
 import { buy, giveUp, waitForAnswer } from "server/shipping/buy.ts"
 import { setCharged } from "server/shipping/charged.ts"
-import { repack, repackBack } from "server/shipping/otherwise.ts"
 import { mailPapers, printPapers } from "server/shipping/papersOut.ts"
 import { printTestLabels } from "server/shipping/testLabel.ts"
 import { askVoid } from "server/shipping/void.ts"
@@ -47,6 +46,7 @@ import { askFor } from "server/shipping/wishes.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
+import { adviceActs } from "../parts/adviceActs.server.ts"
 import { orderPaper, printed } from "../parts/printed.server.ts"
 import { type ReturnsAnswer, returnActs } from "../parts/returns.server.ts"
 import { act, always, field, nothing } from "../shell/acts.server.ts"
@@ -75,6 +75,7 @@ const edges = { length: field.text(12), width: field.text(12), height: field.tex
 export const shipmentActs = (work: Work, orderId: OrderId) => ({
   ...packingActs(work, orderId),
   ...buyingActs(work, orderId),
+  ...adviceActs(work, orderId),
   ...returnActs(work, orderId),
 })
 
@@ -180,8 +181,6 @@ const packingActs = (work: Work, orderId: OrderId) => ({
     () => shipWhatIsPacked(work, orderId),
     (partial) => say("packing.partial-done", partial),
   ),
-  repack: act(nothing, (_, __, { key }) => repack(work, orderId, key)),
-  "repack-back": act(nothing, (_, __, { key }) => repackBack(work, orderId, key)),
   whole: act(
     nothing,
     () => makeWhole(work, orderId),

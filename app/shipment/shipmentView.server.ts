@@ -15,6 +15,9 @@ import { hiddenBy } from "core/preferences/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import { length, lengthIn, mass, massIn, type Size, showMass, showSize } from "core/units/index.ts"
 import { may } from "server/actors/index.ts"
+import { bySaving } from "server/advice/advice.ts"
+import { adviceOn, joinAdvice } from "server/advice/shipment.ts"
+import { takenOf } from "server/advice/take.ts"
 import { parsed } from "server/audit/index.ts"
 import type { JoinedFor } from "server/decisions/join.ts"
 import { labelsPrinted } from "server/documents/index.ts"
@@ -43,7 +46,6 @@ import { proposed } from "server/rating/offers.ts"
 import { collectionById, openCollections } from "server/setup/collections.ts"
 import { preferencesAt, worksAt } from "server/setup/preferences.ts"
 import { serviceById } from "server/setup/services.ts"
-import { adviceOn } from "server/shipping/advice.ts"
 import { givingUp, offersFor, type Rated } from "server/shipping/buy.ts"
 import { otherwise } from "server/shipping/otherwise.ts"
 import { papersInForce } from "server/shipping/papersOut.ts"
@@ -272,7 +274,12 @@ export async function shipmentView(
           cost: moneyText(other.offer.rate.contract),
         }
       : null,
-    advice: rated && shipment ? adviceOn(rated, shipment, chosen, other) : [],
+    advice:
+      rated && shipment
+        ? bySaving([...adviceOn(rated, shipment, chosen, other), ...(await joinAdvice(work, rated, shipment, chosen))])
+        : [],
+    /** What was taken last of it and can be taken back, in words. */
+    taken: shipment?.state === "open" ? ((await takenOf(db, shipment.orderId))?.words ?? null) : null,
     places: shipment && rated ? routePlaces(warehouse, shipment) : null,
     mayCharge: may(work.actor, "charging.override"),
     wishes: shipment && rated ? wishesView(rated, shipment, chosen) : null,

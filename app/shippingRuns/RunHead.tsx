@@ -84,6 +84,7 @@ function RunActs({ run }: { run: RunView }) {
           <Button type="submit">{say("shipping-run.give-up", { n: counts.buying })}</Button>
         </Act>
       ) : null}
+      {counts.ready > 0 ? <Link to={`/orders/cheaper?run=${run.id}`}>{say("cheaper.page")}</Link> : null}
       <PaperLinks at={`/orders/runs/${run.id}`} intent="print-paper" papers={run.papers} sendKey={run.key} />
       {run.labels > 0 ? <a href={`/orders/runs/${run.id}/labels.pdf`}>{say("shipping-run.one-pdf")}</a> : null}
       {run.labels > 0 && run.unprinted === 0 ? (

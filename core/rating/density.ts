@@ -61,7 +61,8 @@ export const density = (gross: Mass, outer: Size): Decimal =>
 /** Cubic feet of an outer size; exact. */
 export const cubicFeet = (outer: Size): Decimal => new Decimal(volumeIn(outer, "in")).div(cubicInches)
 
-const densityBounds = densityScale.map(([atLeast, freightClass]) => ({ atLeast: Number(atLeast), freightClass }))
+/** Lower bounds of the classes, densest first. */
+export const densityBounds = densityScale.map(([atLeast, freightClass]) => ({ atLeast: Number(atLeast), freightClass }))
 
 /** The class of a density in lb/ft³ that a double holds: the caller sees to what lies on a bound. */
 export const classOfPlainDensity = (poundsPerCubicFoot: number): FreightClass =>

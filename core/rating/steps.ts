@@ -1,15 +1,18 @@
 import { factsIn, type Service } from "../tariff/index.ts"
 import { type CountedPackage, inexact, type Lane, lengthParts, massParts, sorted } from "./compiled/index.ts"
+import { densityBounds, type FreightClass } from "./density.ts"
 
 /** A package that is just over a step of its service: what it would cost a little lighter or smaller. */
 export interface JustOver {
   /** Its place in the list. */
   readonly at: number
-  readonly by: "weight" | "edge" | "girth"
+  readonly by: "weight" | "edge" | "girth" | "height"
   /** What it would have to be, in the service's unit, and how far it is over. */
   readonly figure: number
   readonly over: number
   readonly unit: "lb" | "kg" | "in" | "cm"
+  /** The class that a pallet would have that much lower; of steps of its height only. */
+  readonly freightClass?: FreightClass
   /** In the currency of the lane. */
   readonly saves: number
 }
@@ -17,6 +20,8 @@ export interface JustOver {
 /** How little is "just over": a twentieth of the weight, an inch of an edge (common practice). */
 const weightShare = 0.05
 const edgeNanometres = 25_400_000
+/** How much lower a pallet may be built for a lower class: half a layer (common practice). */
+const lowerNanometres = 6 * edgeNanometres
 
 /**
  * The packages that cost less by a service if they were a little lighter, or an edge a little shorter: each step that is
@@ -56,6 +61,19 @@ export function justOver(service: Service, lane: Lane, packages: readonly Counte
         tries.push({ at, by: "edge", figure, over: over / edgeUnit, unit: service.lengthUnit, saves: 0, instead })
       }
     })
+    // a class by density is lower for the same weight on a pallet that is not as high
+    if (service.price.by === "class" && one.pallet && one.freightClass === null) {
+      const base = (longest * second * third) / one.height
+      for (const { height, freightClass } of lowerFor(one.mass, base, one.height)) {
+        const figure = Math.floor((height / edgeUnit) * 10) / 10
+        const low = Math.floor(figure * edgeUnit)
+        if (low <= 0 || one.height - low > lowerNanometres) continue
+        const others = one.edges.filter((_, index) => index !== one.edges.indexOf(one.height)) as [number, number]
+        const instead = { ...one, height: low, edges: sorted(low, ...others) }
+        const over = (one.height - low) / edgeUnit
+        tries.push({ at, by: "height", figure, over, unit: service.lengthUnit, freightClass, saves: 0, instead })
+      }
+    }
     const priced = tries.flatMap(({ instead, ...told }) => {
       const less = priceOf(
         lane,
@@ -66,6 +84,18 @@ export function justOver(service: Service, lane: Lane, packages: readonly Counte
     const best = priced.sort((a, b) => b.saves - a.saves || a.over - b.over)[0]
     return best ? [best] : []
   })
+}
+
+/** Heights at which so much weight on a base would be in each denser class, in nanometers, the nearest first. */
+function lowerFor(mass: number, base: number, height: number) {
+  const pounds = mass / massParts.lb
+  const cubicFoot = (12 * edgeNanometres) ** 3
+  return densityBounds
+    .filter(({ atLeast }) => atLeast > 0)
+    .map(({ atLeast, freightClass }) => ({ height: ((pounds / atLeast) * cubicFoot) / base, freightClass }))
+    .filter((one) => one.height < height)
+    .sort((a, b) => b.height - a.height)
+    .slice(0, 2)
 }
 
 function priceOf(lane: Lane, packages: readonly CountedPackage[]): number | null {

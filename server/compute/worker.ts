@@ -1,3 +1,4 @@
+import { adviseMany } from "../advice/many.ts"
 import { mergePdfs } from "../pdf/merge.ts"
 import { cleanPdf } from "../pdf/ownPaper.ts"
 import { compareMany } from "../rating/batch.ts"
@@ -5,7 +6,7 @@ import { tryTariff } from "../rating/trial.ts"
 import { runsWanted, suggest } from "./tasks.ts"
 
 /** What workers of the pool compute, by name. */
-const tasks = { runsWanted, suggest, tryTariff, compareMany, mergePdfs, cleanPdf } as const
+const tasks = { runsWanted, suggest, tryTariff, compareMany, adviseMany, mergePdfs, cleanPdf } as const
 
 export type TaskName = keyof typeof tasks
 export type Tasks = typeof tasks

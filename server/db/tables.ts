@@ -975,6 +975,7 @@ export interface SalesOrderRow {
   joined_for: unknown | null
   by_hand: unknown | null
   message: string
+  advice_taken: unknown | null
 }
 
 export interface ScaleRow {
@@ -2219,6 +2220,7 @@ export interface NewSalesOrderRow {
   joined_for?: string | null
   by_hand?: string | null
   message?: string
+  advice_taken?: string | null
 }
 
 export interface NewScaleRow {

@@ -159,6 +159,10 @@ async function offerOf(
   }
 }
 
+/** Whether both orders may be one shipment, by their customers' instructions and by their terms. */
+export const mayJoin = (ground: Ground, a: SalesOrderRow, b: SalesOrderRow): boolean =>
+  apartFrom(ground, a, a).length === 0 && apartFrom(ground, a, b).length === 0
+
 /** Why an order can't be one shipment with another, that of its own customer's instruction too; empty where it can. */
 function apartFrom({ book }: Ground, lead: SalesOrderRow, order: SalesOrderRow): Reason[] {
   const reasons: Reason[] = []

@@ -55,6 +55,7 @@ export async function splitOff(
       settings: json(order.settings),
       by_hand: json(order.by_hand),
       joined_for: json(order.joined_for),
+      advice_taken: null,
       refused_rows: "[]",
     }),
   )

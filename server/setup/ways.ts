@@ -12,7 +12,7 @@ const tick = z
 export const waysForm = z.object({
   pack: tick,
   weigh: tick,
-  together: z.enum(keptTogether),
+  together: z.enum(keptTogether).default("no"),
   heavy: tick,
   cold: tick,
   fill: z

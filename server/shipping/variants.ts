@@ -1,7 +1,9 @@
 import type { LocalDate } from "core/calendar/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { preselect } from "core/rating/index.ts"
 import { Decimal } from "decimal.js"
 import type { Context } from "../actors/index.ts"
+import { mayJoin } from "../decisions/join.ts"
 import { rateable } from "../packages/goods.ts"
 import { handled, type Shipment, type ShipmentPackage, shipmentOf } from "../packages/shipment.ts"
 import { packedRateable } from "../packing/packedPrice.ts"
@@ -41,7 +43,7 @@ export async function variantsOf(context: Context, rated: Rated, shipment: Shipm
     now && variant("as-packed", [now]),
     other && variant(other.needs === "pallet" ? "pallet" : "loose", [other]),
     await packedOtherwise(context, rated, shipment),
-    ...(await joined(context, rated, shipment)),
+    ...(await joinedWays(context, rated, shipment)),
     inTwo(rated, shipment),
   ]
   return found.filter((one) => one !== null)
@@ -85,13 +87,23 @@ function variant(
   }
 }
 
-/** Together with each other order for the same place that waits: what both cost together, less the other by itself. */
-async function joined(context: Context, rated: Rated, shipment: Shipment): Promise<Variant[]> {
+/** A shipment with another order, which it may be joined with. */
+export interface JoinedWay extends Variant {
+  readonly otherId: OrderId
+  /** Somebody has packed of that order: of two that are packed one must be unpacked first. */
+  readonly otherPacked: boolean
+}
+
+/**
+ * Together with each other order for the same place that waits and may be joined: what both cost together, less the
+ * other by itself.
+ */
+export async function joinedWays(context: Context, rated: Rated, shipment: Shipment): Promise<JoinedWay[]> {
   const { db, actor } = context
-  const own = await db("sales_order").where({ id: shipment.orderId }).first("ship_to_key")
-  if (!own?.ship_to_key || shipment.members.length > 1) return []
-  const ids: number[] = await db("sales_order as o")
-    .where({ "o.warehouse_id": actor.warehouseId, "o.ship_to_key": own.ship_to_key })
+  const place = await db("sales_order").where({ id: shipment.orderId }).first("ship_to_key")
+  if (!place?.ship_to_key || shipment.members.length > 1) return []
+  const ids: OrderId[] = await db("sales_order as o")
+    .where({ "o.warehouse_id": actor.warehouseId, "o.ship_to_key": place.ship_to_key })
     .whereNot("o.id", shipment.orderId)
     .whereNull("o.left_line_at")
     .whereNull("o.joined_to_id")
@@ -102,12 +114,13 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     .pluck("o.id")
   if (ids.length === 0) return []
   const ground = await groundOf(db, actor.warehouseId, context.now)
-  const rows = await plannedRowsOf(db, ids)
+  const rows = await plannedRowsOf(db, [...ids, shipment.orderId])
+  const own = rows.get(shipment.orderId)?.order
   const mine = rateable(rated.ground.warehouse, shipment, rated.pallet)
-  const variants: Variant[] = []
+  const variants: JoinedWay[] = []
   for (const id of ids) {
     const other = rows.get(id)
-    if (!other?.order) continue
+    if (!other?.order || !own || !mayJoin(ground, own, other.order)) continue
     const there = await shipmentOf(db, id)
     const packed = there && there.state === "open" && handled(there.packages).some((one) => one.contents.length > 0)
     const theirs = packed
@@ -118,7 +131,11 @@ async function joined(context: Context, rated: Rated, shipment: Shipment): Promi
     const both = best(compare(rated.ground, together(mine, theirs)), earliest(mine, theirs))
     if (!alone?.price || !both?.price) continue
     const cost = costOf(both.price).sub(costOf(alone.price)).toFixed(2)
-    variants.push(variant("joined", [both], { other: other.order.order_number, cost }))
+    variants.push({
+      ...variant("joined", [both], { other: other.order.order_number, cost }),
+      otherId: other.order.id,
+      otherPacked: (there?.packages.length ?? 0) > 0,
+    })
   }
   return variants
 }

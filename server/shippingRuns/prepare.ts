@@ -11,13 +11,13 @@ import { inTransaction } from "../db/connection.ts"
 import type { ShippingRunRow } from "../db/tables.ts"
 import { labelsAskedForOf } from "../orders/labels.ts"
 import { stopsOf } from "../orders/stops.ts"
-import { rateable } from "../packages/goods.ts"
-import { type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
+import { shipmentsOrDrafts } from "../packages/shipment.ts"
 import { palletIn } from "../packaging/catalog.ts"
 import { packAsSuggested } from "../packing/packRun.ts"
+import { asTheyStand } from "../plan/asTheyStand.ts"
 import { mostRated } from "../plan/estimate.ts"
-import { askedOf, type Ground, groundOf } from "../plan/plan.ts"
-import { type PlannedRows, plannedRowsOf } from "../plan/plannedRows.ts"
+import { type Ground, groundOf } from "../plan/plan.ts"
+import { plannedRowsOf } from "../plan/plannedRows.ts"
 import { type BatchAnswer, plainGround, plainRateable } from "../rating/batch.ts"
 import { prepareSoon, type RunRule } from "./make.ts"
 
@@ -146,21 +146,13 @@ async function askedOfOrders(db: Knex, ground: Ground, ids: readonly number[]) {
     else if (own.lines.length === 0 || own.lines.some((line) => line.weight_kg === null))
       cannot.set(id, [reason("run.no-weight")])
     else {
-      const one = goodsOf(ground, own, shipment, pallet)
+      const one = asTheyStand(ground, own, shipment, pallet)
       if ("packages" in one && (one.packages as number) > mostRated)
         cannot.set(id, [reason("quote.too-many", { packages: one.packages as number, most: mostRated })])
       else asked.push({ id, rateable: plainRateable(one) })
     }
   }
   return { asked, cannot, versions, unpicked }
-}
-
-/** What is rated of an order: its packages, or where there are none, those that its goods would fill. */
-function goodsOf(ground: Ground, own: PlannedRows, shipment: Shipment, pallet: Ground["packaging"][number] | null) {
-  const packed = shipment.packages.some((one) => one.contents.length > 0 || !one.carried.isZero())
-  return packed
-    ? rateable(ground.warehouse, shipment, pallet)
-    : { ...askedOf(ground, own.order, own.lines), ...shipment.leaving }
 }
 
 /** Codes of the services that persons chose for orders, by the orders' ids. */

@@ -90,6 +90,7 @@ it("goes from the release before to this one with everything that was there", as
       "0025-run-trucks",
       "0026-packing",
       "0027-lots",
+      "0028-advice",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

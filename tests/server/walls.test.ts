@@ -109,6 +109,20 @@ const listed: Readonly<Record<string, Listed>> = {
     ],
   },
   "orders-csv.ts": {},
+  "cheaper.tsx": {
+    acts: [
+      {
+        does: "advice",
+        fields: () => ({ order: at.order.id, ask: JSON.stringify({ kind: "payer" }), words: "x", key: "walls advice" }),
+        may: floorRoles,
+        moves: true,
+        strict: true,
+      },
+      { does: "advice-back", fields: () => ({ order: at.order.id, key: "walls back" }), may: floorRoles, moves: true },
+    ],
+    actsIn: "app/parts/adviceActs.server.ts",
+    see: everybody,
+  },
   "joining.tsx": { acts: acts(floorRoles, "join", "part"), see: everybody },
   // an empty run of the own warehouse names nothing of another: it is asked for without its key here
   "shipping-runs.tsx": {
@@ -288,8 +302,8 @@ const listed: Readonly<Record<string, Listed>> = {
         "put-again",
         "recount",
         "remove",
-        "repack",
-        "repack-back",
+        "advice",
+        "advice-back",
         "resize",
         "scale",
         "ship-date",

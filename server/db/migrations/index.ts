@@ -26,6 +26,7 @@ import { preferences } from "./0024-preferences.ts"
 import { runTrucks } from "./0025-run-trucks.ts"
 import { packing } from "./0026-packing.ts"
 import { lots } from "./0027-lots.ts"
+import { advice } from "./0028-advice.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -56,4 +57,5 @@ export const migrations: readonly Migration[] = [
   runTrucks,
   packing,
   lots,
+  advice,
 ]

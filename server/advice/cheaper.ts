@@ -1,0 +1,218 @@
+import { setImmediate } from "node:timers/promises"
+import type { Advice } from "core/advice/index.ts"
+import type { OrderId, ShippingRunId, WarehouseId } from "core/ids/index.ts"
+import type { Knex } from "knex"
+import type { Context } from "../actors/index.ts"
+import { compute } from "../compute/pool.ts"
+import { there } from "../db/there.ts"
+import { joinOffers } from "../decisions/join.ts"
+import { pickingBegun } from "../orders/begun.ts"
+import { nowhere } from "../orders/parts.ts"
+import { shipmentsOrDrafts } from "../packages/shipment.ts"
+import { palletIn } from "../packaging/catalog.ts"
+import { asTheyStand, isPacked } from "../plan/asTheyStand.ts"
+import { mostRated } from "../plan/estimate.ts"
+import { askedOf, groundOf } from "../plan/plan.ts"
+import { type PlannedRows, plannedRowsOf } from "../plan/plannedRows.ts"
+import { plainGround, plainRateable } from "../rating/batch.ts"
+import { told } from "./advice.ts"
+import type { Advised, ToAdvise } from "./many.ts"
+import { type Taken, takenOf } from "./take.ts"
+
+/** Orders that are looked at, at most: those that leave first. */
+export const mostLooked = 300
+
+/** An order that would cost less, and by what. */
+export interface Cheaper {
+  readonly orderId: OrderId
+  readonly orderNumber: string
+  readonly customer: string
+  readonly advice: Advice
+  /** By which service it goes as it is, and what that costs. */
+  readonly service: string
+  readonly cost: string
+  /** It is in packages: these can be set on a pallet, or off it. */
+  readonly packed: boolean
+}
+
+export interface CheaperOrders {
+  readonly found: readonly Cheaper[]
+  /** What was taken and can be taken back, the last first. */
+  readonly taken: readonly { readonly orderId: OrderId; readonly orderNumber: string; readonly taken: Taken }[]
+  /** Orders that were looked at, and that are there. */
+  readonly looked: number
+  readonly all: number
+}
+
+interface Waiting {
+  readonly id: OrderId
+  readonly order_number: string
+  readonly customer_name: string
+  readonly chosen: string | null
+  readonly advice_taken: unknown
+}
+
+/**
+ * By what the orders of a warehouse that still are to go would cost less, what saves most first: those of a shipping run
+ * where one is given. Each is rated anew, as it is packed or as it will be suggested; other warehouses and joining too.
+ */
+export async function cheaperOrders(context: Context, runId: ShippingRunId | null): Promise<CheaperOrders> {
+  const { db, actor, now } = context
+  const { orders, all } = await waitingOrders(db, actor.warehouseId, runId)
+  const ids = orders.map((one) => one.id)
+  const ground = await groundOf(db, actor.warehouseId, now)
+  const rows = await plannedRowsOf(db, ids)
+  const shipments = await shipmentsOrDrafts(db, ids)
+  const toAdvise: ToAdvise[] = []
+  const open = orders.filter((one) => shipments.get(one.id)?.state === "open" && weighed(rows.get(one.id)))
+  for (const one of open) {
+    // each may take some milliseconds: what others ask for comes between
+    await setImmediate()
+    const shipment = there(shipments.get(one.id))
+    const goods = asTheyStand(ground, there(rows.get(one.id)), shipment, palletIn(ground.packaging))
+    if ("packages" in goods && Number(goods.packages) > mostRated) continue
+    const { wishes } = shipment
+    toAdvise.push({
+      id: one.id,
+      rateable: plainRateable(goods),
+      chosen: one.chosen,
+      droppable: wishes.optionsBy ? wishes.options : [],
+    })
+  }
+  const advised = await compute("adviseMany", { ground: plainGround(ground), shipments: toAdvise })
+  const byId = new Map(advised.map((one) => [one.id, one]))
+  const more = [...(await elsewhere(context, open, rows, byId)), ...(runId ? [] : await joins(context, byId))]
+  const found = [...advised.flatMap((one) => one.advice.map((advice) => ({ id: one.id, advice }))), ...more]
+  const taken = []
+  for (const one of orders.filter(({ advice_taken }) => advice_taken)) {
+    const kept = await takenOf(db, one.id)
+    if (kept) taken.push({ orderId: one.id, orderNumber: one.order_number, taken: kept })
+  }
+  return {
+    found: found
+      .flatMap(({ id, advice }): Cheaper[] => {
+        const [order, now] = [open.find((one) => one.id === id), byId.get(id)]
+        return order && now
+          ? [
+              {
+                orderId: order.id,
+                orderNumber: order.order_number,
+                customer: order.customer_name,
+                advice,
+                service: now.service,
+                cost: now.cost.toFixed(2),
+                packed: isPacked(there(shipments.get(order.id))),
+              },
+            ]
+          : []
+      })
+      .sort((a, b) => Number(b.advice.saves) - Number(a.advice.saves)),
+    taken,
+    looked: open.length,
+    all,
+  }
+}
+
+/** Every line of it has a weight. */
+const weighed = (own: PlannedRows | undefined): boolean =>
+  own !== undefined && own.lines.length > 0 && own.lines.every((line) => line.weight_kg !== null)
+
+/** Orders that are not stopped and not asked for labels, those that leave first first. */
+async function waitingOrders(db: Knex, warehouseId: WarehouseId, runId: ShippingRunId | null) {
+  const query = db("sales_order as o")
+    .leftJoin("collection as c", "c.id", "o.collection_id")
+    .where("o.warehouse_id", warehouseId)
+    .whereNull("o.left_line_at")
+    .whereNull("o.cancelled_at")
+    .whereNull("o.joined_to_id")
+    .whereNotExists(db("order_stop as s").whereRaw("s.order_id = o.id").select(db.raw("1")))
+  if (runId !== null)
+    query
+      .join("shipping_run_order as r", "r.order_id", "o.id")
+      .join("shipping_run as n", "n.id", "r.run_id")
+      .where({ "r.run_id": runId, "n.warehouse_id": warehouseId })
+      .whereIn("r.state", ["rated", "refused", "waiting"])
+  const [count] = await query.clone().count({ n: "*" })
+  const orders: Waiting[] = await query
+    .orderByRaw("c.cut_off IS NULL, c.cut_off, o.id")
+    .limit(mostLooked)
+    .select(
+      "o.id",
+      "o.order_number",
+      "o.customer_name",
+      "o.advice_taken",
+      runId === null ? db.raw("NULL AS chosen") : "r.chosen",
+    )
+  return { orders, all: Number(count?.n ?? 0) }
+}
+
+/** Orders that nobody has begun and that another warehouse could ship whole for less, still in time. */
+async function elsewhere(
+  { db, actor, now }: Context,
+  orders: readonly Waiting[],
+  rows: ReadonlyMap<number, PlannedRows>,
+  here: ReadonlyMap<number, Advised>,
+): Promise<{ id: number; advice: Advice }[]> {
+  const others = await db("warehouse").where({ at_work: true }).whereNot({ id: actor.warehouseId }).select("id", "name")
+  const begun = await pickingBegun(
+    db,
+    orders.map((one) => one.id),
+  )
+  const movable = orders.filter((one) => !begun.has(one.id) && rows.get(one.id)?.order.joined_to_id === null)
+  const items = new Set(movable.flatMap((one) => rows.get(one.id)?.lines.map((line) => line.item_id) ?? []))
+  const found: { id: number; advice: Advice }[] = []
+  for (const other of others) {
+    const stock = await db("stock")
+      .where({ warehouse_id: other.id })
+      .whereIn("item_id", [...items])
+      .groupBy("item_id")
+      .select<{ item_id: number; free: string }[]>("item_id", db.raw("SUM(on_hand - allocated) AS free"))
+    const free = new Map(stock.map((row) => [row.item_id, Number(row.free)]))
+    const whole = movable.filter((one) => hasAll(free, there(rows.get(one.id))))
+    if (whole.length === 0) continue
+    const ground = await groundOf(db, other.id, now)
+    const shipments: ToAdvise[] = []
+    for (const one of whole) {
+      await setImmediate()
+      const { order, lines } = there(rows.get(one.id))
+      const goods = askedOf(ground, { ...order, ...nowhere, warehouse_id: other.id, chosen_ship_on: null }, lines)
+      if (goods.packages <= mostRated)
+        shipments.push({ id: one.id, rateable: plainRateable(goods), chosen: null, droppable: [] })
+    }
+    for (const away of await compute("adviseMany", { ground: plainGround(ground), shipments })) {
+      const own = here.get(away.id)
+      if (own && (!away.late || own.late))
+        found.push(
+          ...told(own.cost - away.cost, {
+            kind: "warehouse",
+            service: away.service,
+            warehouse: other.id,
+            name: other.name,
+          }).map((advice) => ({ id: away.id, advice })),
+        )
+    }
+  }
+  return found
+}
+
+/** Whether a warehouse has enough of everything. */
+function hasAll(free: ReadonlyMap<number, number>, { lines }: PlannedRows): boolean {
+  const wanted = new Map<number, number>()
+  for (const line of lines) wanted.set(line.item_id, (wanted.get(line.item_id) ?? 0) + line.ordered)
+  return [...wanted].every(([item, pieces]) => (free.get(item) ?? 0) >= pieces)
+}
+
+/** Orders of one place that would cost less as one shipment; told of the first of each. */
+async function joins(context: Context, here: ReadonlyMap<number, Advised>): Promise<{ id: number; advice: Advice }[]> {
+  const offers = await joinOffers(context, context.actor.warehouseId)
+  return offers.flatMap((offer) => {
+    const [first, ...others] = offer.orders
+    return first && others.length > 0
+      ? told(offer.saving.amount.toNumber(), {
+          kind: "join",
+          service: here.get(first.id)?.service ?? "",
+          orders: others.map(({ id, orderNumber }) => ({ id, orderNumber })),
+        }).map((advice) => ({ id: first.id, advice }))
+      : []
+  })
+}
