@@ -1,8 +1,9 @@
 import { Button } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
-import { Link } from "react-router"
+import { Suspense } from "react"
+import { Await, Link } from "react-router"
 import { may } from "server/actors/index.ts"
-import { type Cheaper, cheaperOrders } from "server/advice/cheaper.ts"
+import { type Cheaper, type CheaperOrders, cheaperOrders } from "server/advice/cheaper.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
 import { Act } from "../parts/ActForm.tsx"
@@ -11,6 +12,7 @@ import { adviceInWords, takingOf } from "../parts/adviceWords.ts"
 import { Table, type TableColumn } from "../parts/Table.tsx"
 import { answerTo } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
+import type { Answer, Plate } from "../shell/Sill.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/cheaper"
@@ -19,10 +21,9 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
   const run = Number(new URL(request.url).searchParams.get("run")) || null
-  const { taken, ...found } = await cheaperOrders(work, run)
   return {
-    ...found,
-    taken: taken.map(({ taken: { words }, ...order }) => ({ ...order, words: words.replace(/:$/, "") })),
+    // takes seconds where many orders were never looked at: the page is there meanwhile
+    found: cheaperOrders(work, run),
     run,
     mayWork: may(work.actor, "orders.work"),
     currency: work.warehouse.currency,
@@ -39,30 +40,30 @@ export const meta: Route.MetaFunction = () => [{ title: `${say("cheaper.page")} 
 
 type Loaded = Awaited<ReturnType<typeof loader>>
 
-export default function CheaperPage({ loaderData: at, actionData: answered }: Route.ComponentProps) {
-  const actionData = useKept(answered)
-  const first = at.mayWork ? (at.found.find((one) => takingFrom(one, at.key) !== null) ?? null) : null
-  const taking = first && takingFrom(first, at.key)
+export default function CheaperPage({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const answer = useKept(answered)?.answer
+  return (
+    <Suspense fallback={<Page at={loaderData} found={null} answer={answer} />} key={loaderData.key}>
+      <Await resolve={loaderData.found}>{(found) => <Page at={loaderData} found={found} answer={answer} />}</Await>
+    </Suspense>
+  )
+}
+
+/** The page while it is worked out, and with what was found. */
+function Page({
+  at,
+  found,
+  answer,
+}: {
+  at: Omit<Loaded, "found">
+  found: CheaperOrders | null
+  answer: Answer | undefined
+}) {
   return (
     <Screen
       ribbon={{}}
       name="cheaper"
-      sill={{
-        plate:
-          first && taking
-            ? {
-                verb: say("cheaper.plate"),
-                detail: say("cheaper.plate-detail", {
-                  order: first.orderNumber,
-                  amount: showMoney({ amount: first.advice.saves, currency: at.currency }),
-                }),
-                ready: true,
-                send: taking,
-              }
-            : { verb: say("plate.nothing"), detail: say("cheaper.none"), ready: false },
-        answer: actionData?.answer,
-        words: [[say("words.order"), say("words.order.does")]],
-      }}
+      sill={{ plate: plateOf(at, found), answer, words: [[say("words.order"), say("words.order.does")]] }}
     >
       <div className="place-head">
         <h1>{say("cheaper.page")}</h1>
@@ -74,39 +75,65 @@ export default function CheaperPage({ loaderData: at, actionData: answered }: Ro
       </div>
       <div className="scrolls joining-list">
         <p className="note">
-          {say("cheaper.note")} {at.looked < at.all ? say("cheaper.looked", { n: at.looked, all: at.all }) : ""}
+          {say("cheaper.note")}{" "}
+          {found && found.looked < found.all ? say("cheaper.looked", { n: found.looked, all: found.all }) : ""}
         </p>
-        {at.taken.length > 0 ? (
-          <section className="advice-list" aria-label={say("cheaper.done-title")}>
-            {at.taken.map((one) => (
-              <div key={one.orderId} className="otherwise">
-                <span>
-                  <Link to={`/orders/${one.orderNumber}`}>{one.orderNumber}</Link>{" "}
-                  {say("cheaper.taken", { what: one.words })}
-                </span>
-                {at.mayWork ? (
-                  <Act intent="advice-back" sends={{ order: one.orderId, key: `${at.key} ${one.orderId} back` }}>
-                    <Button type="submit" variant="ghost">
-                      {say("cheaper.back")}
-                    </Button>
-                  </Act>
-                ) : null}
-              </div>
-            ))}
-          </section>
-        ) : null}
-        {at.found.length === 0 ? (
+        {found && found.taken.length > 0 ? <TakenOrders at={at} taken={found.taken} /> : null}
+        {!found ? (
+          <p role="status">{say("cheaper.wait")}</p>
+        ) : found.found.length === 0 ? (
           <p>{say("cheaper.none")}</p>
         ) : (
           <Table
             caption={say("cheaper.page")}
-            rows={at.found}
+            rows={found.found}
             rowKey={(one) => `${one.orderId} ${JSON.stringify(one.advice)}`}
             columns={columnsOf(at)}
           />
         )}
       </div>
     </Screen>
+  )
+}
+
+/** What Enter does: the advice that saves most, of those that can be taken. */
+function plateOf({ mayWork, key, currency }: Omit<Loaded, "found">, found: CheaperOrders | null): Plate {
+  if (!found) return { verb: say("cheaper.wait"), detail: say("cheaper.note"), ready: false }
+  const first = mayWork ? found.found.find((one) => takingFrom(one, key) !== null) : undefined
+  const send = first && takingFrom(first, key)
+  return first && send
+    ? {
+        verb: say("cheaper.plate"),
+        detail: say("cheaper.plate-detail", {
+          order: first.orderNumber,
+          amount: showMoney({ amount: first.advice.saves, currency }),
+        }),
+        ready: true,
+        send,
+      }
+    : { verb: say("plate.nothing"), detail: say("cheaper.none"), ready: false }
+}
+
+/** What was done and can be taken back. */
+function TakenOrders({ at, taken }: { at: Omit<Loaded, "found">; taken: CheaperOrders["taken"] }) {
+  return (
+    <section className="advice-list" aria-label={say("cheaper.done-title")}>
+      {taken.map((one) => (
+        <div key={one.orderId} className="otherwise">
+          <span>
+            <Link to={`/orders/${one.orderNumber}`}>{one.orderNumber}</Link>{" "}
+            {say("cheaper.taken", { what: one.taken.words.replace(/:$/, "") })}
+          </span>
+          {at.mayWork ? (
+            <Act intent="advice-back" sends={{ order: one.orderId, key: `${at.key} ${one.orderId} back` }}>
+              <Button type="submit" variant="ghost">
+                {say("cheaper.back")}
+              </Button>
+            </Act>
+          ) : null}
+        </div>
+      ))}
+    </section>
   )
 }
 
@@ -118,7 +145,7 @@ function takingFrom(one: Cheaper, key: string): Record<string, string> | null {
   return taking && { ...taking, order: String(one.orderId) }
 }
 
-const columnsOf = ({ currency, key, mayWork }: Loaded): readonly TableColumn<Cheaper>[] => [
+const columnsOf = ({ currency, key, mayWork }: Omit<Loaded, "found">): readonly TableColumn<Cheaper>[] => [
   {
     name: "order",
     head: say("cheaper.head.order"),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest"
-import { parcelService, requestOf, tariffOf } from "../../tests/tariffSamples.ts"
+import { freightService, parcelService, requestOf, tariffOf } from "../../tests/tariffSamples.ts"
 import { mass, size } from "../units/index.ts"
 import { type CountedPackage, countedPackage, justOver, laneOf } from "./index.ts"
 
@@ -42,5 +42,42 @@ describe("a package just over a step", () => {
   it("is not told where it is far over, or nothing is saved", () => {
     expect(over("58", [12, 12, 12])).toEqual([])
     expect(over("20.3", [8, 8, 8])).toEqual([])
+  })
+})
+
+describe("a pallet just too high for a denser class", () => {
+  const { tariff, service } = tariffOf(freightService, {
+    leastNet: "0",
+    price: {
+      by: "class",
+      breaks: ["0", "500", "1000"],
+      rates: { "5": { "85": ["16.00", "13.00", "10.00"], "70": ["15.00", "12.00", "9.00"] } },
+      minimum: { "5": "0" },
+      classFrom: "item",
+      fak: [],
+    },
+  })
+  const over = (height: number, freightClass: "85" | null = null) => {
+    const one = { number: 1, weight: mass("1000", "lb"), size: size(48, 40, height, "in") }
+    const request = requestOf([{ ...one, handling: "pallet" as const, freightClass }])
+    const lane = laneOf(tariff, service, request)
+    if (!lane) throw new Error("no lane")
+    const packages = request.packages.map((each) => countedPackage(each) as CountedPackage)
+    return justOver(service, lane, packages).map((each) => [
+      each.by,
+      each.figure,
+      Number(each.over.toFixed(2)),
+      each.freightClass,
+      Number(each.saves.toFixed(2)),
+    ])
+  }
+  // 1000 lb × 1728 / (48 × 40 × 60) = 15 lb/ft³, from which class 70 holds; 10.00 against 9.00 per 100 lb, half of it
+  // off and 30 % fuel on it: 65.00 against 58.50
+  it("costs less two inches lower: 62 in are 14.5 lb/ft³ and class 85", () =>
+    expect(over(62)).toEqual([["height", 60, 2, "70", 6.5]]))
+  it("is not told where it is more than half a layer, or the goods have a class of their own", () => {
+    expect(over(67)).toEqual([])
+    expect(over(62, "85")).toEqual([])
+    expect(over(60)).toEqual([])
   })
 })

@@ -65,7 +65,7 @@ export function justOver(service: Service, lane: Lane, packages: readonly Counte
     if (service.price.by === "class" && one.pallet && one.freightClass === null) {
       const base = (longest * second * third) / one.height
       for (const { height, freightClass } of lowerFor(one.mass, base, one.height)) {
-        const figure = Math.floor((height / edgeUnit) * 10) / 10
+        const figure = Math.floor((height / edgeUnit) * 10 + 1e-6) / 10
         const low = Math.floor(figure * edgeUnit)
         if (low <= 0 || one.height - low > lowerNanometres) continue
         const others = one.edges.filter((_, index) => index !== one.edges.indexOf(one.height)) as [number, number]

@@ -10,7 +10,7 @@ import { pickingBegun } from "../orders/begun.ts"
 import { nowhere } from "../orders/parts.ts"
 import { shipmentsOrDrafts } from "../packages/shipment.ts"
 import { palletIn } from "../packaging/catalog.ts"
-import { asTheyStand, isPacked } from "../plan/asTheyStand.ts"
+import { asTheyStand, isPacked } from "../packing/asTheyStand.ts"
 import { mostRated } from "../plan/estimate.ts"
 import { askedOf, groundOf } from "../plan/plan.ts"
 import { type PlannedRows, plannedRowsOf } from "../plan/plannedRows.ts"
@@ -81,8 +81,8 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
   }
   const advised = await compute("adviseMany", { ground: plainGround(ground), shipments: toAdvise })
   const byId = new Map(advised.map((one) => [one.id, one]))
-  const more = [...(await elsewhere(context, open, rows, byId)), ...(runId ? [] : await joins(context, byId))]
-  const found = [...advised.flatMap((one) => one.advice.map((advice) => ({ id: one.id, advice }))), ...more]
+  const more: Found[] = [...(await elsewhere(context, open, rows, byId)), ...(runId ? [] : await joins(context, byId))]
+  const found: Found[] = [...advised.flatMap((one) => one.advice.map((advice) => ({ id: one.id, advice }))), ...more]
   const taken = []
   for (const one of orders.filter(({ advice_taken }) => advice_taken)) {
     const kept = await takenOf(db, one.id)
@@ -90,7 +90,7 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
   }
   return {
     found: found
-      .flatMap(({ id, advice }): Cheaper[] => {
+      .flatMap(({ id, advice, cost }): Cheaper[] => {
         const [order, now] = [open.find((one) => one.id === id), byId.get(id)]
         return order && now
           ? [
@@ -100,7 +100,7 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
                 customer: order.customer_name,
                 advice,
                 service: now.service,
-                cost: now.cost.toFixed(2),
+                cost: cost ?? now.cost.toFixed(2),
                 packed: isPacked(there(shipments.get(order.id))),
               },
             ]
@@ -111,6 +111,13 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
     looked: open.length,
     all,
   }
+}
+
+interface Found {
+  readonly id: number
+  readonly advice: Advice
+  /** What it costs as it is where that is more than the order's own: of orders that could be joined all. */
+  readonly cost?: string
 }
 
 /** Every line of it has a weight. */
@@ -152,7 +159,7 @@ async function elsewhere(
   orders: readonly Waiting[],
   rows: ReadonlyMap<number, PlannedRows>,
   here: ReadonlyMap<number, Advised>,
-): Promise<{ id: number; advice: Advice }[]> {
+): Promise<Found[]> {
   const others = await db("warehouse").where({ at_work: true }).whereNot({ id: actor.warehouseId }).select("id", "name")
   const begun = await pickingBegun(
     db,
@@ -160,7 +167,7 @@ async function elsewhere(
   )
   const movable = orders.filter((one) => !begun.has(one.id) && rows.get(one.id)?.order.joined_to_id === null)
   const items = new Set(movable.flatMap((one) => rows.get(one.id)?.lines.map((line) => line.item_id) ?? []))
-  const found: { id: number; advice: Advice }[] = []
+  const found: Found[] = []
   for (const other of others) {
     const stock = await db("stock")
       .where({ warehouse_id: other.id })
@@ -203,7 +210,7 @@ function hasAll(free: ReadonlyMap<number, number>, { lines }: PlannedRows): bool
 }
 
 /** Orders of one place that would cost less as one shipment; told of the first of each. */
-async function joins(context: Context, here: ReadonlyMap<number, Advised>): Promise<{ id: number; advice: Advice }[]> {
+async function joins(context: Context, here: ReadonlyMap<number, Advised>): Promise<Found[]> {
   const offers = await joinOffers(context, context.actor.warehouseId)
   return offers.flatMap((offer) => {
     const [first, ...others] = offer.orders
@@ -212,7 +219,7 @@ async function joins(context: Context, here: ReadonlyMap<number, Advised>): Prom
           kind: "join",
           service: here.get(first.id)?.service ?? "",
           orders: others.map(({ id, orderNumber }) => ({ id, orderNumber })),
-        }).map((advice) => ({ id: first.id, advice }))
+        }).map((advice) => ({ id: first.id, advice, cost: offer.apart.amount }))
       : []
   })
 }

@@ -1,18 +1,7 @@
 import type { OrderId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import type { ItemRow, OrderLineRow } from "../db/tables.ts"
-
-/** The whole case that a line was ordered in, by its unit; nothing where it was ordered by the piece, or no size is known. */
-interface CaseColumns {
-  readonly case_pieces: number | null
-  readonly case_weight_kg: string | null
-  readonly case_length_mm: string | null
-  readonly case_width_mm: string | null
-  readonly case_height_mm: string | null
-}
-
-/** A row that carries its item's columns, and of a line those of its case. */
-export type ItemCaseRow = ItemRow & Partial<CaseColumns>
+import type { CaseColumns } from "../packaging/catalog.ts"
 
 /** A line of an order with the columns of its item: `item.*, order_line.*`, and of the case that it was ordered in. */
 export type ItemLineRow = ItemRow & OrderLineRow & CaseColumns

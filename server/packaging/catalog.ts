@@ -5,8 +5,8 @@ import type { FreightClass } from "core/rating/index.ts"
 import { lineLetter } from "core/scanning/index.ts"
 import { mass, noMass, type Size, size } from "core/units/index.ts"
 import type { Knex } from "knex"
+import type { ItemRow } from "../db/tables.ts"
 import { columnOf } from "../db/there.ts"
-import type { ItemCaseRow } from "../orders/itemLine.ts"
 
 export interface CataloguePackaging extends PackagingType {
   readonly id: number
@@ -17,6 +17,18 @@ export interface CataloguePackaging extends PackagingType {
   /** What one costs, in the warehouses' currency. */
   readonly price: string
 }
+
+/** The whole case that a line was ordered in, by its unit; nothing where it was ordered by the piece, or no size is known. */
+export interface CaseColumns {
+  readonly case_pieces: number | null
+  readonly case_weight_kg: string | null
+  readonly case_length_mm: string | null
+  readonly case_width_mm: string | null
+  readonly case_height_mm: string | null
+}
+
+/** A row that carries its item's columns, and of a line those of its case. */
+export type ItemCaseRow = ItemRow & Partial<CaseColumns>
 
 /** The packaging catalog, smallest first by code. */
 export async function packagingTypes(db: Knex): Promise<CataloguePackaging[]> {

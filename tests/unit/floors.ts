@@ -9,7 +9,7 @@ export const floors: Readonly<Record<string, readonly string[]>> = {
   ),
   trade: "rules rating plan packages packing picking papers reports".split(" "),
   decisions: ["decisions"],
-  steps: "shippingRuns intake outside quotes returns shipping dock day".split(" "),
+  steps: "shippingRuns intake outside quotes returns shipping advice dock day".split(" "),
   doors: "api http worker".split(" "),
 }
 

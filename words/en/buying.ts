@@ -34,6 +34,7 @@ export const buying = {
   "cheaper.page": "What would cost less",
   "cheaper.note": "Orders still to go, each priced again as packed or as it would be packed. Biggest saving first.",
   "cheaper.looked": "{n} of {all, plural, one {# order} other {# orders}}, those that leave first",
+  "cheaper.wait": "Working it out …",
   "cheaper.none": "No order would cost less any other way.",
   "cheaper.head.order": "order",
   "cheaper.head.customer": "customer",

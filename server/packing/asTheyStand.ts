@@ -1,7 +1,7 @@
 import { rateable } from "../packages/goods.ts"
 import type { Shipment } from "../packages/shipment.ts"
-import { askedOf, type Ground } from "./plan.ts"
-import type { PlannedRows } from "./plannedRows.ts"
+import { askedOf, type Ground } from "../plan/plan.ts"
+import type { PlannedRows } from "../plan/plannedRows.ts"
 
 /** What is rated of an order: its packages, or where there are none, those that its goods would fill. */
 export function asTheyStand(
