@@ -8,13 +8,15 @@ import { there } from "../db/there.ts"
 import { joinOffers } from "../decisions/join.ts"
 import { pickingBegun } from "../orders/begun.ts"
 import { nowhere } from "../orders/parts.ts"
-import { shipmentsOrDrafts } from "../packages/shipment.ts"
+import { type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
 import { palletIn } from "../packaging/catalog.ts"
 import { asTheyStand, isPacked } from "../packing/asTheyStand.ts"
 import { mostRated } from "../plan/estimate.ts"
-import { askedOf, groundOf } from "../plan/plan.ts"
+import { askedOf, type Ground, groundOf } from "../plan/plan.ts"
 import { type PlannedRows, plannedRowsOf } from "../plan/plannedRows.ts"
 import { plainGround, plainRateable } from "../rating/batch.ts"
+import { compare, costOf, type Rateable } from "../rating/offers.ts"
+import { otherwise } from "../shipping/otherwise.ts"
 import { told } from "./advice.ts"
 import type { Advised, ToAdvise } from "./many.ts"
 import { type Taken, takenOf } from "./take.ts"
@@ -64,6 +66,7 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
   const rows = await plannedRowsOf(db, ids)
   const shipments = await shipmentsOrDrafts(db, ids)
   const toAdvise: ToAdvise[] = []
+  const handPacked: { readonly shipment: Shipment; readonly goods: Rateable }[] = []
   const open = orders.filter((one) => shipments.get(one.id)?.state === "open" && weighed(rows.get(one.id)))
   for (const one of open) {
     // each may take some milliseconds: what others ask for comes between
@@ -71,6 +74,9 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
     const shipment = there(shipments.get(one.id))
     const goods = asTheyStand(ground, there(rows.get(one.id)), shipment, palletIn(ground.packaging))
     if ("packages" in goods && Number(goods.packages) > mostRated) continue
+    // what was packed as suggested is not packed better by the same
+    if (shipment.packages.some((pack) => pack.contents.length > 0 && Object.keys(pack.planned).length === 0))
+      handPacked.push({ shipment, goods })
     const { wishes } = shipment
     toAdvise.push({
       id: one.id,
@@ -81,10 +87,14 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
   }
   const advised = await compute("adviseMany", { ground: plainGround(ground), shipments: toAdvise })
   const byId = new Map(advised.map((one) => [one.id, one]))
-  const more: Found[] = [...(await elsewhere(context, open, rows, byId)), ...(runId ? [] : await joins(context, byId))]
+  const more: Found[] = [
+    ...(await repacks(db, ground, handPacked, byId)),
+    ...(await elsewhere(context, open, rows, byId)),
+    ...(runId ? [] : await joins(context, byId)),
+  ]
   const found: Found[] = [...advised.flatMap((one) => one.advice.map((advice) => ({ id: one.id, advice }))), ...more]
   const taken = []
-  for (const one of orders.filter(({ advice_taken }) => advice_taken)) {
+  for (const one of [...(runId ? [] : await sentAway(db, actor.warehouseId)), ...orders].filter(isTaken)) {
     const kept = await takenOf(db, one.id)
     if (kept) taken.push({ orderId: one.id, orderNumber: one.order_number, taken: kept })
   }
@@ -112,6 +122,25 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
     all,
   }
 }
+
+const isTaken = ({ advice_taken: taken }: Pick<Waiting, "advice_taken">): boolean => taken !== null
+
+/** Orders that were sent to another warehouse for less, and are to be had back. */
+const sentAway = (
+  db: Knex,
+  warehouseId: WarehouseId,
+): Promise<Pick<Waiting, "id" | "order_number" | "advice_taken">[]> =>
+  db("sales_order")
+    .where({ came_to_id: warehouseId })
+    .whereNot({ warehouse_id: warehouseId })
+    .whereNotNull("advice_taken")
+    .whereNull("left_line_at")
+    .orderBy("id", "desc")
+    .limit(50)
+    .select("id", "order_number", "advice_taken")
+
+/** Shipments for which another packing is looked for, at most: each takes part of a second when it is new. */
+const mostRepacked = 40
 
 interface Found {
   readonly id: number
@@ -151,6 +180,31 @@ async function waitingOrders(db: Knex, warehouseId: WarehouseId, runId: Shipping
       runId === null ? db.raw("NULL AS chosen") : "r.chosen",
     )
   return { orders, all: Number(count?.n ?? 0) }
+}
+
+/** Shipments that were packed by hand and would cost less as the bench would suggest them. */
+async function repacks(
+  db: Knex,
+  ground: Ground,
+  packed: readonly { readonly shipment: Shipment; readonly goods: Rateable }[],
+  now: ReadonlyMap<number, Advised>,
+): Promise<Found[]> {
+  const found: Found[] = []
+  for (const { shipment, goods } of packed.slice(0, mostRepacked)) {
+    const { cost } = now.get(shipment.orderId) ?? {}
+    if (cost === undefined) continue
+    const rated = { ...compare(ground, goods), ground, pallet: palletIn(ground.packaging) }
+    const { offer, boxes } = (await otherwise(db, rated, shipment)) ?? {}
+    if (!offer?.price || !boxes) continue
+    found.push(
+      ...told(cost - costOf(offer.price).toNumber(), {
+        kind: "repack",
+        service: offer.service.name,
+        boxes: boxes.map(({ code }) => ({ code })),
+      }).map((advice) => ({ id: shipment.orderId, advice })),
+    )
+  }
+  return found
 }
 
 /** Orders that nobody has begun and that another warehouse could ship whole for less, still in time. */

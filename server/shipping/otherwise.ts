@@ -27,6 +27,9 @@ export interface Otherwise {
   readonly offer: Offer
 }
 
+/** A comparison of a shipment as it is packed, with what it was made from. */
+export type RatedAs = Pick<Rated, "offers" | "preselected" | "ground" | "pallet">
+
 /** Pieces above which no other packing is looked for. */
 const mostPieces = 150
 
@@ -41,7 +44,7 @@ const mostKept = 300
  * Whether the goods would cost less packed otherwise, as the bench would suggest it. Null where that saves less than
  * packing again is worth, nothing arrives in the same time, or there is too much to try.
  */
-export async function otherwise(db: Knex, rated: Rated, shipment: Shipment): Promise<Otherwise | null> {
+export async function otherwise(db: Knex, rated: RatedAs, shipment: Shipment): Promise<Otherwise | null> {
   const pieces = shipment.lines.reduce((sum, line) => sum + line.packed, 0)
   const freight = shipment.lines.some((line) => line.packed > 0 && goesAsFreight(line.piece.item))
   // what the scale says of these packages would not be said of the others, whose weights are calculated
@@ -70,7 +73,7 @@ export async function otherwise(db: Knex, rated: Rated, shipment: Shipment): Pro
   return kept.get(key) ?? null
 }
 
-async function search(rated: Rated, shipment: Shipment, cartons: readonly Carton[]): Promise<Otherwise | null> {
+async function search(rated: RatedAs, shipment: Shipment, cartons: readonly Carton[]): Promise<Otherwise | null> {
   const { ground } = rated
   const loads = loadsOf(shipment, (line) => line.packed, shipment.keepTogether)
   const plain = rateable(ground.warehouse, shipment, rated.pallet)

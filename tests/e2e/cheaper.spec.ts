@@ -36,3 +36,44 @@ test("the suggestion says its price and why; a carton that is too large is packe
   // it costs as much less as was said
   expect(before - (await cost())).toBeCloseTo(less, 2)
 })
+
+test("sacks go on pallets where that costs less, as said before they are packed", async ({ page }) => {
+  await signIn(page)
+  await page.goto(`${url()}/pick/48258`)
+  await byHand(page)
+  await page.goto(`${url()}/shipment/48258`)
+  const suggested = page.locator(".suggested")
+  const all = Number(/\$(\d+\.\d\d) in all/.exec((await suggested.getByText(/in all by/).textContent()) ?? "")?.[1])
+  const pallets = suggested.locator("form").filter({ hasText: /On \d+ pallets/ })
+  await expect(pallets).toContainText(/\$\d+\.\d\d less, /)
+  const less = Number(/\$(\d+\.\d\d) less/.exec((await pallets.textContent()) ?? "")?.[1])
+  const n = Number(/On (\d+) pallets/.exec((await pallets.textContent()) ?? "")?.[1])
+  await pallets.getByRole("button", { name: "Pack all, on pallets" }).click()
+  await expect(page.locator(".ship-boxes")).toContainText(`${n} pallets`)
+  const sent = Number(await page.locator(".rates tr.next .strong").textContent())
+  // what is said holds handling of cartons and pallets and the cartons too, at a dollar and some cents each
+  expect(sent).toBeLessThan(all - less)
+  expect(all - less - sent).toBeLessThan(45)
+})
+
+test("what would cost less is one list for the day: done with a press, and taken back with another", async ({
+  page,
+}) => {
+  await signIn(page)
+  await page.goto(url())
+  await page.getByRole("link", { name: "What would cost less" }).click()
+  await expect(page.getByRole("heading", { name: "What would cost less" })).toBeVisible()
+  const rows = page.locator(".joining-list tbody tr")
+  await expect(rows.first()).toBeVisible({ timeout: 20_000 })
+  const savings = (await rows.locator(".strong").allTextContents()).map((text) => Number(text.replace("$", "")))
+  expect(savings).toEqual([...savings].sort((a, b) => b - a))
+  const sent = rows.filter({ hasText: "From Reno" }).first()
+  const number = (await sent.locator("th, td").first().textContent()) ?? ""
+  await sent.getByRole("button", { name: "Do this" }).click()
+  const done = page.locator(".advice-list > div").filter({ hasText: number })
+  await expect(done).toContainText("From Reno", { timeout: 20_000 })
+  await expect(rows.filter({ hasText: number }).filter({ hasText: "From Reno" })).toHaveCount(0)
+  await done.getByRole("button", { name: "Take it back" }).click()
+  await expect(done).toHaveCount(0, { timeout: 20_000 })
+  await expect(rows.filter({ hasText: number }).filter({ hasText: "From Reno" })).toHaveCount(1)
+})

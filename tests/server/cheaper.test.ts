@@ -10,6 +10,7 @@ import { joinOffers } from "server/decisions/join.ts"
 import { leadOf } from "server/orders/joined.ts"
 import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, openShipment } from "server/packing/index.ts"
+import { fillPlanned } from "server/packing/suggestion.ts"
 import { setShipDate } from "server/plan/shipDate.ts"
 import { costOf } from "server/rating/offers.ts"
 import { kept } from "server/rules/settleOrder.ts"
@@ -192,8 +193,22 @@ describe("what would cost less, of a whole day", () => {
     expect(Number(away.advice.saves)).toBeLessThan(Number(away.cost))
     value(await take(id, { kind: "warehouse", warehouse: 2 }))
     expect((await ordersRow(id)).warehouse_id).toBe(2)
+    // it is to be had back from here, though it is there
+    expect((await cheaperOrders(rig.context, null)).taken.map((one) => one.orderId)).toContain(id)
     value(await takeBack(rig.context, id, randomUUID()))
     expect((await ordersRow(id)).warehouse_id).toBe(1)
+  })
+  it("names shipments that were packed by hand too large, and packs them anew", async () => {
+    const id = await inCartons("CH-9", { sku: "YST-ALE-500", quantity: "6" }, "K18")
+    const before = await costNow(id)
+    const { found } = await cheaperOrders(rig.context, null)
+    const anew = there(found.find((one) => one.orderId === id && one.advice.kind === "repack"))
+    value(await take(id, { kind: "repack" }))
+    value(await fillPlanned(rig.context, id))
+    expect(before - (await costNow(id))).toBeCloseTo(Number(anew.advice.saves), 2)
+    // what stands there as suggested is not looked at again
+    const again = await cheaperOrders(rig.context, null)
+    expect(again.found.filter((one) => one.orderId === id && one.advice.kind === "repack")).toEqual([])
   })
   it("says of joining what the offers say, and of a run only what is in it", async () => {
     const offers = await joinOffers(rig.context, 1)
