@@ -1,3 +1,4 @@
+import { buying } from "./buying.ts"
 import { day } from "./day.ts"
 import { dock } from "./dock.ts"
 import { frame } from "./frame.ts"
@@ -6,4 +7,12 @@ import { packing } from "./packing.ts"
 import { pick } from "./pick.ts"
 
 /** German, as far as it goes, which is the clerk's main screens: what is missing is said in English. */
-export const de: Readonly<Record<string, string>> = { ...frame, ...day, ...order, ...pick, ...packing, ...dock }
+export const de: Readonly<Record<string, string>> = {
+  ...frame,
+  ...day,
+  ...order,
+  ...pick,
+  ...packing,
+  ...buying,
+  ...dock,
+}
