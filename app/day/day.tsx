@@ -335,7 +335,7 @@ function Legend({
       </span>
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
       {joinable > 0 ? <Link to="/orders/joining">{say("combine.offers", { n: joinable })}</Link> : null}
-      <Link to="/orders/cheaper">{say("cheaper.page")}</Link>
+      <Link to="/orders/cheaper">{say("cheaper.short")}</Link>
       {hands.mayChange ? (
         <ActForm intent="hands" className="hands-now">
           <label htmlFor="hands-now">{say("day.hands")}</label>

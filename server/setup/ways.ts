@@ -18,9 +18,9 @@ export const waysForm = z.object({
   fill: z
     .string()
     .trim()
-    .regex(/^\d{1,2}([.,]\d)?$/, { error: "ways.fill" })
+    .regex(/^\d{1,2}([.,]\d)?$/, { error: "ways.fill-wrong" })
     .transform((text) => Number(text.replace(",", ".")))
-    .refine((percent) => percent <= 60, { error: "ways.fill" })
+    .refine((percent) => percent <= 60, { error: "ways.fill-wrong" })
     .default(0),
 })
 

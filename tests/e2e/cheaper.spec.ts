@@ -61,7 +61,7 @@ test("what would cost less is one list for the day: done with a press, and taken
 }) => {
   await signIn(page)
   await page.goto(url())
-  await page.getByRole("link", { name: "What would cost less" }).click()
+  await page.getByRole("link", { name: "Savings" }).click()
   await expect(page.getByRole("heading", { name: "What would cost less" })).toBeVisible()
   const rows = page.locator(".joining-list tbody tr")
   await expect(rows.first()).toBeVisible({ timeout: 20_000 })

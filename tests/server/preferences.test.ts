@@ -5,7 +5,7 @@ import { shipmentOf } from "server/packages/shipment.ts"
 import { openShipment } from "server/packing/index.ts"
 import { savePreferences } from "server/setup/preferences.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
-import { saveWays } from "server/setup/ways.ts"
+import { saveWays, waysForm } from "server/setup/ways.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
 import { printPapers } from "server/shipping/papersOut.ts"
 import { labelsGoTo } from "server/shipping/printsTo.ts"
@@ -194,6 +194,10 @@ it("defaults are kept by who may, here, and are what can be", async () => {
   await expect(
     saveWays(lead(), { pack: true, weigh: true, together: "lines", heavy: true, cold: false, fill: 12.5 }),
   ).rejects.toThrow("warehouse.manage")
+  // what is no percentage, or more than is ever left, is refused in words of its own
+  for (const fill of ["abc", "61", "-1", "12.55"])
+    expect(waysForm.safeParse({ fill }).error?.issues[0]?.message).toBe("ways.fill-wrong")
+  expect(waysForm.parse({ fill: "12,5", together: "lots" })).toMatchObject({ fill: 12.5, together: "lots" })
   value(
     await saveWays(as(rig.context, { role: "administrator" }), {
       pack: false,

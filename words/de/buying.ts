@@ -8,6 +8,7 @@ export const buying = translation({
   "variant.two": "als zwei, {packages} getrennt",
   "variant.otherwise": "anders gepackt",
   "cheaper.title": "Was weniger kosten würde",
+  "cheaper.short": "Ersparnis",
   "cheaper.page": "Was weniger kosten würde",
   "cheaper.repack": "Gepackt in {boxes}, mit {service}:",
   "cheaper.pallet": "Auf Palette mit {service}:",

@@ -31,6 +31,7 @@ export const buying = {
   "cheaper.back": "Take it back",
   "cheaper.taken-back": "Taken back.",
   "cheaper.unknown": "That is no advice that can be taken. Load the page again.",
+  "cheaper.short": "Savings",
   "cheaper.page": "What would cost less",
   "cheaper.note": "Orders still to go, each priced again as packed or as it would be packed. Biggest saving first.",
   "cheaper.looked": "{n} of {all, plural, one {# order} other {# orders}}, those that leave first",
