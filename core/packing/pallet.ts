@@ -84,8 +84,8 @@ const boxOf = (type: PackagingType): UsableBox => {
 }
 
 /** Steps and looks for fewer pallets: the same on any machine. */
-const steps = 100
-const looks = 150_000
+const steps = 300
+const looks = 600_000
 
 const kept = new Map<string, Outcome<BuiltPallet[]>>()
 const mostKept = 400

@@ -120,13 +120,8 @@ export class Fitting {
     const { room } = this
     const order = this.order(0).filter((kind) => (counts[kind] as number) > 0)
     const left = [...counts]
-    let [edge, least, volume] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, 0]
-    for (const kind of order) {
-      const one = kinds[kind] as Kind
-      edge = Math.min(edge, one.leastEdge)
-      least = Math.min(least, one.volume)
-      volume += one.volume * (counts[kind] as number)
-    }
+    const [edge, least] = this.#least(order)
+    const volume = order.reduce((sum, kind) => sum + (kinds[kind] as Kind).volume * (counts[kind] as number), 0)
     const slack = box.volume - volume
     if (slack < -0.5 || slack > box.volume * 0.35) return null
     // where hardly anything stays empty few ways lead on, and more of them are followed
@@ -159,16 +154,21 @@ export class Fitting {
     return down(pieces, slack < least ? 0 : mostEmpty) ? room.lying() : null
   }
 
+  /** The least edge and the least volume of some kinds: smaller spaces are of no use to them. */
+  #least(some: readonly number[]): [edge: number, volume: number] {
+    let [edge, volume] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY]
+    for (const kind of some) {
+      edge = Math.min(edge, (this.problem.kinds[kind] as Kind).leastEdge)
+      volume = Math.min(volume, (this.problem.kinds[kind] as Kind).volume)
+    }
+    return [edge, volume]
+  }
+
   /** Puts all pieces in by an order of kinds; the kind that found no room, or -1. */
   #putAll(box: BoxKind, order: readonly number[], counts: Counts, rule: Rule): number {
-    const { kinds } = this.problem
     const { room } = this
     room.open(box.inside)
-    let [edge, volume] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY]
-    for (const kind of order) {
-      edge = Math.min(edge, (kinds[kind] as Kind).leastEdge)
-      volume = Math.min(volume, (kinds[kind] as Kind).volume)
-    }
+    const [edge, volume] = this.#least(order)
     for (const kind of order)
       for (let left = counts[kind] as number; left > 0; left -= 1) if (!room.put(kind, rule, edge, volume)) return kind
     return -1
@@ -197,11 +197,7 @@ export class Fitting {
     const { rule } = ways[way] as (typeof ways)[number]
     room.open(box.inside)
     const some = order.filter((kind) => (counts[kind] as number) > 0 && box.takes[kind])
-    let [edge, volume] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY]
-    for (const kind of some) {
-      edge = Math.min(edge, (kinds[kind] as Kind).leastEdge)
-      volume = Math.min(volume, (kinds[kind] as Kind).volume)
-    }
+    const [edge, volume] = this.#least(some)
     const inside = counts.map(() => 0)
     const companies: number[] = []
     for (const kind of some) {

@@ -116,6 +116,7 @@ export class Room {
     const { turns, weight } = this.shapes[shape] as Shape
     this.looks += this.#spaceCount
     const spaces = this.#spaces
+    const centered = rule === "middle" || rule === "column"
     let [best, bx, by, bz, bl, bw, bh] = [Number.POSITIVE_INFINITY, 0, 0, 0, 0, 0, 0]
     for (let at = 0, end = this.#spaceCount * spaceParts; at < end; at += spaceParts) {
       const x = spaces[at] as number
@@ -127,43 +128,22 @@ export class Room {
       for (let turn = 0; turn < turns.length; turn += 1) {
         const [l, w, h] = turns[turn] as Turn
         if (l > long || w > wide || h > high) continue
-        if (rule === "middle" || rule === "column") {
-          // as near to the middle of the floor as the space lets it: the lowest first, or the nearest
-          const px = Math.min(Math.max(Math.floor((this.#length - l) / 2), x), x + long - l)
-          const py = Math.min(Math.max(Math.floor((this.#width - w) / 2), y), y + wide - w)
-          const [dx, dy] = [2 * px + l - this.#length, 2 * py + w - this.#width]
-          const away = Math.sqrt(dx * dx + dy * dy)
-          const off = rule === "middle" ? z * 1e6 + away : away * 1e6 + z
-          if (off >= best || (z > 0 && !this.#supported(px, py, z, l, w)) || !this.#bears(shape, px, py, z, l, w, h))
-            continue
-          best = off
-          bx = px
-          by = py
-          bz = z
-          bl = l
-          bw = w
-          bh = h
-          continue
-        }
-        const value = this.#value(rule, x, y, z, l, w, h, long, wide, high)
+        // as near to the middle of the floor as the space lets it
+        const mx = centered ? Math.min(Math.max(Math.floor((this.#length - l) / 2), x), x + long - l) : x
+        const my = centered ? Math.min(Math.max(Math.floor((this.#width - w) / 2), y), y + wide - w) : y
+        const value =
+          rule === "middle" || rule === "column"
+            ? this.#away(rule, mx, my, z, l, w)
+            : this.#value(rule, x, y, z, l, w, h, long, wide, high)
         if (value >= best) continue
-        if (this.holding.support === 0 || z === 0) {
-          if (!this.#bears(shape, x, y, z, l, w, h)) continue
-          best = value
-          bx = x
-          by = y
-          bz = z
-          bl = l
-          bw = w
-          bh = h
-          continue
-        }
         // a space may reach beyond what stands under it: any of its corners may be the one that holds
-        for (let corner = 0; corner < 4; corner += 1) {
-          const px = corner & 1 ? x + long - l : x
-          const py = corner & 2 ? y + wide - w : y
+        const corners = centered || this.holding.support === 0 || z === 0 ? 1 : 4
+        for (let corner = 0; corner < corners; corner += 1) {
           if ((corner & 1 && long === l) || (corner & 2 && wide === w)) continue
-          if (!this.#supported(px, py, z, l, w) || !this.#bears(shape, px, py, z, l, w, h)) continue
+          const px = corner & 1 ? x + long - l : mx
+          const py = corner & 2 ? y + wide - w : my
+          if (z > 0 && this.holding.support > 0 && !this.#supported(px, py, z, l, w)) continue
+          if (!this.#bears(shape, px, py, z, l, w, h)) continue
           best = value
           bx = px
           by = py
@@ -248,6 +228,13 @@ export class Room {
     if (this.holding.limited) this.#carried = [...carried]
     this.volume = volume
     this.weight = weight
+  }
+
+  /** How far a place is from the middle: the lowest first, or the nearest. */
+  #away(rule: "middle" | "column", x: number, y: number, z: number, l: number, w: number): number {
+    const [dx, dy] = [2 * x + l - this.#length, 2 * y + w - this.#width]
+    const away = Math.sqrt(dx * dx + dy * dy)
+    return rule === "middle" ? z * 1e6 + away : away * 1e6 + z
   }
 
   /** What a place is worth by a rule: the least is taken. */

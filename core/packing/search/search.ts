@@ -40,7 +40,7 @@ export interface Packing {
   /** Sending, handling and boxes; null where nothing takes the packages, or nothing prices them. */
   readonly cost: number | null
   /** What is compared, the first first. */
-  readonly value: readonly [number, number, number, number]
+  readonly value: readonly [number, number, number]
 }
 
 /** Ways to take part of the goods above which not every way to share them out is looked at. */
@@ -210,10 +210,10 @@ export class PackingSearch {
     const refused = price && sent === null ? 1e15 : 0
     const value: Packing["value"] =
       aim === "fewest"
-        ? [refused + apart + count, compared, volume, 0]
+        ? [refused + apart + count, compared, volume]
         : aim === "volume"
-          ? [refused + apart * 1e9 + volume, compared, count, 0]
-          : [apart + compared, count, volume, 0]
+          ? [refused + apart * 1e9 + volume, compared, count]
+          : [apart + compared, count, volume]
     return { fillings, cost, value }
   }
 
