@@ -89,10 +89,17 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
   const byId = new Map(advised.map((one) => [one.id, one]))
   const more: Found[] = [
     ...(await repacks(db, ground, handPacked, byId)),
-    ...(await elsewhere(context, open, rows, byId)),
+    // one that is joined would be parted to be sent from elsewhere: that is another sum
+    ...(await elsewhere(
+      context,
+      open.filter((one) => shipments.get(one.id)?.members.length === 1),
+      rows,
+      byId,
+    )),
     ...(runId ? [] : await joins(context, byId)),
   ]
   const found: Found[] = [...advised.flatMap((one) => one.advice.map((advice) => ({ id: one.id, advice }))), ...more]
+  const openById = new Map(open.map((one) => [one.id as number, one]))
   const taken = []
   for (const one of [...(runId ? [] : await sentAway(db, actor.warehouseId)), ...orders].filter(isTaken)) {
     const kept = await takenOf(db, one.id)
@@ -101,7 +108,7 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
   return {
     found: found
       .flatMap(({ id, advice, cost }): Cheaper[] => {
-        const [order, now] = [open.find((one) => one.id === id), byId.get(id)]
+        const [order, now] = [openById.get(id), byId.get(id)]
         return order && now
           ? [
               {
@@ -219,7 +226,7 @@ async function elsewhere(
     db,
     orders.map((one) => one.id),
   )
-  const movable = orders.filter((one) => !begun.has(one.id) && rows.get(one.id)?.order.joined_to_id === null)
+  const movable = orders.filter((one) => !begun.has(one.id))
   const items = new Set(movable.flatMap((one) => rows.get(one.id)?.lines.map((line) => line.item_id) ?? []))
   const found: Found[] = []
   for (const other of others) {

@@ -49,11 +49,11 @@ export async function takeAdvice(
   const { db, actor } = context
   authorise(actor, "orders.work")
   const orderId = await leadOf(db, ofOrder)
-  const order = await db("sales_order")
-    .where({ id: orderId, warehouse_id: actor.warehouseId })
-    .first("chosen_ship_on", "advice_taken")
-  if (!order) return refused(reason("order.unknown"))
-  if (key !== "" && keptOf(order)?.key === key) return done
+  const order = await ownOrSent(context, orderId)
+  const kept = keptOf(order)
+  // sent once more an order may be at another warehouse already
+  if (kept && key !== "" && kept.key === key && kept.before.warehouse === actor.warehouseId) return done
+  if (order?.warehouse_id !== actor.warehouseId) return refused(reason("order.unknown"))
   const before = {
     shipOn: order.chosen_ship_on,
     payer: (await shipmentOf(db, orderId))?.wishes.payer ?? null,
@@ -70,6 +70,13 @@ export async function takeAdvice(
     .update({ advice_taken: JSON.stringify(taken) })
   return outcome
 }
+
+/** An order of the actor's warehouse, or one that came from it. */
+const ownOrSent = ({ db, actor }: Context, orderId: OrderId) =>
+  db("sales_order")
+    .where({ id: orderId })
+    .where((own) => void own.where({ warehouse_id: actor.warehouseId }).orWhere({ came_to_id: actor.warehouseId }))
+    .first("warehouse_id", "chosen_ship_on", "advice_taken")
 
 const keptOf = (row: { readonly advice_taken?: unknown } | undefined): Taken | null =>
   row?.advice_taken ? parsed<Taken>(row.advice_taken) : null
@@ -156,7 +163,7 @@ export async function takeBack(context: Context, ofOrder: OrderId, key: string):
   const { db, actor } = context
   authorise(actor, "orders.work")
   const orderId = await leadOf(db, ofOrder)
-  const row = await db("sales_order").where({ id: orderId }).first("warehouse_id", "advice_taken")
+  const row = await ownOrSent(context, orderId)
   const kept = keptOf(row)
   // an order that was sent elsewhere is taken back by those who sent it
   const sent = kept?.ask.kind === "warehouse" && kept.before.warehouse === actor.warehouseId

@@ -191,7 +191,9 @@ describe("what would cost less, of a whole day", () => {
     const away = there(found.find((one) => one.orderId === id && one.advice.kind === "warehouse"))
     expect(away.advice).toMatchObject({ warehouse: 2 })
     expect(Number(away.advice.saves)).toBeLessThan(Number(away.cost))
-    value(await take(id, { kind: "warehouse", warehouse: 2 }))
+    const key = randomUUID()
+    value(await take(id, { kind: "warehouse", warehouse: 2 }, key))
+    value(await take(id, { kind: "warehouse", warehouse: 2 }, key))
     expect((await ordersRow(id)).warehouse_id).toBe(2)
     // it is to be had back from here, though it is there
     expect((await cheaperOrders(rig.context, null)).taken.map((one) => one.orderId)).toContain(id)

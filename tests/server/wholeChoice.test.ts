@@ -96,7 +96,9 @@ describe("on a pallet", () => {
     await pickAll(rig.context, id)
     const input = await suggestionInput(rig.db, value(await openShipment(rig.context, id)))
     const made = value(suggestPacking(input))
-    const standing = there(otherStandings(input, [made])[0])
+    // one carton that costs less as a parcel is not told of, unless it can't go as one
+    expect(otherStandings(input, [made])).toEqual([])
+    const standing = there(otherStandings(input, [{ ...made, cost: null }])[0])
     expect([standing.kind, standing.loose]).toEqual(["pallet", 0])
     const boxes = made.boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
     value(await packSuggested(rig.context, id, boxes, true, crypto.randomUUID()))
