@@ -13,7 +13,7 @@ import { splitOff } from "../orders/parts.ts"
 import { levelsOf } from "../packaging/catalog.ts"
 import { orderOfStop } from "../picking/index.ts"
 import { pickStops } from "../picking/stops.ts"
-import { settleRun } from "../picking/walkRuns.ts"
+import { lockRunOf, settleRun } from "../picking/walkRuns.ts"
 import { groundOf } from "../plan/plan.ts"
 import { routingOf, ruleBook } from "../rules/book.ts"
 import { allot, hold, type LineNeed, lockedStock, perCase } from "../stock/allocation.ts"
@@ -150,7 +150,10 @@ export async function recordShort(
   return inTransaction(
     db,
     async (trx): Promise<Outcome<{ missing: number; part: string | null; bins: readonly string[] }>> => {
-      if (orderId !== null) await lockOrders(trx, [orderId], actor.warehouseId)
+      if (orderId !== null) {
+        await lockOrders(trx, [orderId], actor.warehouseId)
+        await lockRunOf(trx, orderId, short.allocationId)
+      }
       const before = await trx("pick_short").where({ scan_id: short.scanId }).first("order_id", "quantity", "at")
       if (before) return accepted(await toldBefore(trx, before))
       if (orderId === null) return refused(reason("pick.no-such-stop"))

@@ -9,7 +9,7 @@ import { there } from "../db/there.ts"
 import { measure } from "../measures/index.ts"
 import { moveStock } from "../stock/move.ts"
 import { type OrderStop, pickStops } from "./stops.ts"
-import { settleRun } from "./walkRuns.ts"
+import { lockRunOf, settleRun } from "./walkRuns.ts"
 
 export { type OrderStop, orderWalk, pickStops, runWalk } from "./stops.ts"
 
@@ -49,6 +49,7 @@ export async function pick(
       .forUpdate()
       .first("id")
     if (!order) return refused(reason("order.unknown"))
+    await lockRunOf(trx, orderId, attempt.allocationId)
     const before = await trx("pick_take").where({ scan_id: attempt.scanId }).first("quantity")
     if (before) return accepted({ taken: before.quantity })
     const stopped = await trx("order_stop").where({ order_id: orderId }).first("id")
@@ -188,6 +189,7 @@ export async function undoTake(
       .forUpdate()
       .first("id", "joined_to_id")
     if (!order) return refused(reason("order.unknown"))
+    if (take.allocation_id !== null) await lockRunOf(trx, take.order_id, take.allocation_id)
     const still = await trx("pick_take").where({ scan_id: scanId }).whereNull("undone_at").forUpdate().first()
     const at = await trx("stock as s")
       .join("bin as b", "b.id", "s.bin_id")

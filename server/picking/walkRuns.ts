@@ -1,4 +1,4 @@
-import type { CartId, UserId } from "core/ids/index.ts"
+import type { AllocationId, CartId, OrderId, UserId } from "core/ids/index.ts"
 import { totesFor } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
@@ -214,7 +214,21 @@ export async function breakUpRun(context: Context, number: number): Promise<Outc
   })
 }
 
-/** Ends a run in which all is picked, opens one again in which something is to be picked again; in a pick's transaction. */
+/**
+ * Locks the run that a stop belongs to, before its transaction reads anything: of two who take the last pieces at once
+ * the later then sees what the earlier took, and the run ends. The caller has locked the order.
+ */
+export async function lockRunOf(trx: Knex, orderId: OrderId, allocationId: AllocationId): Promise<void> {
+  // a join is read under locks as a whole; a query within would be the transaction's first look at what stands
+  const stop = await trx("allocation as a")
+    .join("order_line as l", "l.id", "a.order_line_id")
+    .where({ "a.id": allocationId, "l.order_id": orderId })
+    .forUpdate()
+    .first("a.run_id")
+  if (stop?.run_id) await trx("pick_run").where({ id: stop.run_id }).forUpdate().first("id")
+}
+
+/** Ends a run in which all is picked, opens one again in which something is to be picked again; in a pick's transaction, which has locked it. */
 export async function settleRun(
   trx: Knex,
   { actor, now }: Pick<Context, "actor" | "now">,

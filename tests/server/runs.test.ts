@@ -300,6 +300,35 @@ it("a part that is left when the rest ships stays in the run, and is picked and 
   expect(await reconcileStock(rig.db)).toEqual([])
 })
 
+it("is done when its last two pieces are taken at the same moment", async () => {
+  for (let round = 0; round < 12; round += 1) {
+    const names = [`R-Z${round}a`, `R-Z${round}b`]
+    await takeFile(
+      rig.context,
+      ...names.map((name) => row({ order_number: name, po_number: name, sku: "PH-METER", quantity: "1" })),
+    )
+    const ids = await Promise.all(names.map(idOf))
+    const [number] = value(await makeRuns(rig.context, wish({ by: "hand", orderIds: ids })))
+    value(await enterRun(rig.context, number as number, null))
+    const stops = await stopsOf(number as number)
+    expect(stops).toHaveLength(2)
+    const taken = await Promise.all(
+      stops.map((stop) =>
+        pick(rig.context, stop.orderId, {
+          scanId: randomUUID(),
+          allocationId: stop.allocationId,
+          bin: stop.bin,
+          tote: stop.totes[0] ?? "",
+          item: stop.sku,
+          times: 1,
+        }),
+      ),
+    )
+    expect(taken.map((one) => one.ok)).toEqual([true, true])
+    expect((await run(number as number))?.state).toBe("done")
+  }
+})
+
 it("two people with eight scanners pick one run empty, no piece lost or doubled", async () => {
   const ids = await Promise.all(["R-D", "R-F", "R-G"].map(idOf))
   const [number] = value(await makeRuns(rig.context, wish({ by: "hand", orderIds: ids })))
