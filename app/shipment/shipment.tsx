@@ -197,10 +197,10 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         ) : view.bought ? (
           <LabelsPanel view={view} />
         ) : !isWorkedHere(view.stage) ? null : (
-          <>
+          <div>
             <Taken view={view} />
             <p className="note">{say("rate.none")}</p>
-          </>
+          </div>
         )}
         <span className="sr-only">{clock(now, zone)}</span>
       </section>

@@ -109,7 +109,9 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
     found: found
       .flatMap(({ id, advice, cost }): Cheaper[] => {
         const [order, now] = [openById.get(id), byId.get(id)]
-        return order && now
+        const packed = isPacked(there(shipments.get(id)))
+        // nobody builds lower, or packs lighter, what nobody has packed
+        return order && now && (packed || advice.kind !== "step")
           ? [
               {
                 orderId: order.id,
@@ -118,7 +120,7 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
                 advice,
                 service: now.service,
                 cost: cost ?? now.cost.toFixed(2),
-                packed: isPacked(there(shipments.get(order.id))),
+                packed,
               },
             ]
           : []

@@ -170,7 +170,7 @@ export async function takeBack(context: Context, ofOrder: OrderId, key: string):
   if (!row || (row.warehouse_id !== actor.warehouseId && !sent)) return refused(reason("order.unknown"))
   if (kept && key !== "" && kept.backKey === key) return done
   const taken = await takenOf(db, orderId)
-  if (!taken) return refused(reason("packing.not-back"))
+  if (!taken) return refused(reason("cheaper.not-back"))
   const outcome = await undo({ ...context, actor: { ...actor, warehouseId: row.warehouse_id } }, orderId, taken, key)
   if (outcome.ok)
     await db("sales_order")

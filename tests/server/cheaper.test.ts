@@ -74,11 +74,11 @@ describe("an advice", () => {
     value(await takeBack(rig.context, id, back))
     value(await take(id, { kind: "later", day: "2026-11-27" }, key))
     expect((await ordersRow(id)).chosen_ship_on).toBeNull()
-    expect(codes(await takeBack(rig.context, id, randomUUID()))).toEqual(["packing.not-back"])
+    expect(codes(await takeBack(rig.context, id, randomUUID()))).toEqual(["cheaper.not-back"])
     value(await take(id, { kind: "later", day: "2026-11-27" }))
     value(await setShipDate(rig.context, id, "2026-11-30"))
     expect(await takenOf(rig.db, id)).toBeNull()
-    expect(codes(await takeBack(rig.context, id, randomUUID()))).toEqual(["packing.not-back"])
+    expect(codes(await takeBack(rig.context, id, randomUUID()))).toEqual(["cheaper.not-back"])
     expect((await ordersRow(id)).chosen_ship_on).toBe("2026-11-30")
   })
   it("to do without an option that only a default asks for saves what the service charges for it", async () => {
@@ -215,6 +215,7 @@ describe("what would cost less, of a whole day", () => {
   it("says of joining what the offers say, and of a run only what is in it", async () => {
     const offers = await joinOffers(rig.context, 1)
     const { found } = await cheaperOrders(rig.context, null)
+    expect(found.filter((one) => one.advice.kind === "step" && !one.packed)).toEqual([])
     const joins = found.filter((one) => one.advice.kind === "join")
     expect(joins.map((one) => one.advice.saves).sort()).toEqual(
       offers

@@ -30,6 +30,7 @@ export const buying = translation({
   "cheaper.taken": "Erledigt: {what}",
   "cheaper.back": "Zurücknehmen",
   "cheaper.taken-back": "Zurückgenommen.",
+  "cheaper.not-back": "Das ist schon zurückgenommen oder seither geändert. Nichts wurde getan.",
   "cheaper.unknown": "Diesen Vorschlag gibt es nicht mehr. Laden Sie die Seite neu.",
   "cheaper.note": "Offene Aufträge, neu berechnet wie gepackt oder wie sie gepackt würden. Größte Ersparnis zuerst.",
   "cheaper.looked": "{n} von {all, plural, one {# Auftrag} other {# Aufträgen}}, die frühesten",

@@ -92,7 +92,7 @@ export const packing = translation({
   "suggest.mix":
     "{n, plural, one {Das Schwerste auf Palette} other {Das Schwerste auf # Paletten}}, {loose, plural, one {# Karton} other {# Kartons}} einzeln: zwei Sendungen",
   "suggest.on-pallets": "Alles packen, auf Palette",
-  "suggest.fill": "Alles wie vorgeschlagen packen",
+  "suggest.fill": "Alles so packen",
   "suggest.take": "Diese Kartons nehmen, dann Stücke scannen",
   "suggest.left": "{n} × {sku}: {why}",
   "suggest.goes": "kommt noch: {what}",

@@ -30,6 +30,7 @@ export const buying = {
   "cheaper.taken": "Done: {what}",
   "cheaper.back": "Take it back",
   "cheaper.taken-back": "Taken back.",
+  "cheaper.not-back": "It was taken back already, or changed since. Nothing was done.",
   "cheaper.unknown": "That is no advice that can be taken. Load the page again.",
   "cheaper.short": "Savings",
   "cheaper.page": "What would cost less",
