@@ -1,9 +1,9 @@
 import { Button } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
-import { Suspense } from "react"
-import { Await, Link } from "react-router"
+import { Suspense, useEffect } from "react"
+import { Await, Link, useRevalidator } from "react-router"
 import { may } from "server/actors/index.ts"
-import { type Cheaper, type CheaperOrders, cheaperOrders } from "server/advice/cheaper.ts"
+import { type Cheaper, type CheaperOrders, cheaperSoon } from "server/advice/cheaper.ts"
 import { workContext } from "server/http/context.ts"
 import { say } from "words/index.ts"
 import { Act } from "../parts/ActForm.tsx"
@@ -23,7 +23,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const run = Number(new URL(request.url).searchParams.get("run")) || null
   return {
     // takes seconds where many orders were never looked at: the page is there meanwhile
-    found: cheaperOrders(work, run),
+    found: cheaperSoon(work, run),
     run,
     mayWork: may(work.actor, "orders.work"),
     currency: work.warehouse.currency,
@@ -43,10 +43,28 @@ type Loaded = Awaited<ReturnType<typeof loader>>
 export default function CheaperPage({ loaderData, actionData: answered }: Route.ComponentProps) {
   const answer = useKept(answered)?.answer
   return (
-    <Suspense fallback={<Page at={loaderData} found={null} answer={answer} />} key={loaderData.key}>
-      <Await resolve={loaderData.found}>{(found) => <Page at={loaderData} found={found} answer={answer} />}</Await>
+    <Suspense fallback={<Page at={loaderData} found={null} answer={answer} />}>
+      <Await resolve={loaderData.found}>
+        {(found) => (
+          <>
+            {found ? null : <AskAgain at={loaderData.key} />}
+            <Page at={loaderData} found={found} answer={answer} />
+          </>
+        )}
+      </Await>
     </Suspense>
   )
+}
+
+/** Asks for the list again, since it was not worked out yet. */
+function AskAgain({ at }: { at: string }) {
+  const { revalidate } = useRevalidator()
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each answer that has no list asks once more
+  useEffect(() => {
+    const timer = setTimeout(() => void revalidate(), 1_000)
+    return () => clearTimeout(timer)
+  }, [at])
+  return null
 }
 
 /** The page while it is worked out, and with what was found. */

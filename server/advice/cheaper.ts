@@ -1,4 +1,4 @@
-import { setImmediate } from "node:timers/promises"
+import { setImmediate, setTimeout } from "node:timers/promises"
 import type { Advice } from "core/advice/index.ts"
 import type { OrderId, ShippingRunId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
@@ -6,6 +6,7 @@ import type { Context } from "../actors/index.ts"
 import { compute } from "../compute/pool.ts"
 import { there } from "../db/there.ts"
 import { joinOffers } from "../decisions/join.ts"
+import { changeState } from "../live/kept.ts"
 import { pickingBegun } from "../orders/begun.ts"
 import { nowhere } from "../orders/parts.ts"
 import { type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
@@ -53,6 +54,67 @@ interface Waiting {
   readonly chosen: string | null
   readonly advice_taken: unknown
 }
+
+/** How long a page waits for the list before it is shown without, and how long a list stands where nothing changes. */
+const patienceMs = 2_000
+const standsMs = 10_000
+
+interface Work {
+  readonly state: string
+  readonly at: number
+  readonly value: Promise<CheaperOrders>
+  done: boolean
+}
+const works = new WeakMap<Knex, Map<string, Work>>()
+
+/**
+ * What `cheaperOrders` finds, worked out once for each change in the warehouse and one at a time, however many ask; null
+ * where that takes longer than a page waits: asked again a little later it is there.
+ */
+export async function cheaperSoon(context: Context, runId: ShippingRunId | null): Promise<CheaperOrders | null> {
+  const { db, actor } = context
+  const all = works.get(db) ?? new Map<string, Work>()
+  works.set(db, all)
+  const key = `${actor.warehouseId} ${runId}`
+  const state = context.changes ?? (await changeState(db, actor.warehouseId))
+  const known = all.get(key)
+  const stands = known && known.state === state && (!known.done || Date.now() - known.at < standsMs)
+  const work = stands ? known : begun(all, key, state, context, runId, known)
+  const late = new AbortController()
+  const found = await Promise.race([work.value, setTimeout(patienceMs, null, { signal: late.signal })])
+  late.abort()
+  return found
+}
+
+/** Begins the work; after what is under way for what stood there before. */
+function begun(
+  all: Map<string, Work>,
+  key: string,
+  state: string,
+  context: Context,
+  runId: ShippingRunId | null,
+  before: Work | undefined,
+): Work {
+  const first = before && !before.done ? before.value.then(nothing, nothing) : Promise.resolve()
+  const value = first.then(() => cheaperOrders(context, runId))
+  const work: Work = { state, at: Date.now(), value, done: false }
+  all.delete(key)
+  all.set(key, work)
+  for (const old of all.keys()) if (all.size > mostWorks) all.delete(old)
+  value.then(
+    () => {
+      work.done = true
+    },
+    () => {
+      // what broke off is tried again
+      if (all.get(key) === work) all.delete(key)
+    },
+  )
+  return work
+}
+
+const mostWorks = 50
+const nothing = () => undefined
 
 /**
  * By what the orders of a warehouse that still are to go would cost less, what saves most first: those of a shipping run

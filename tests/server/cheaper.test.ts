@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto"
 import type { Advice, AdviceAsk } from "core/advice/index.ts"
 import type { OrderId } from "core/ids/index.ts"
 import type { Settled } from "core/rules/index.ts"
-import { cheaperOrders } from "server/advice/cheaper.ts"
+import { cheaperOrders, cheaperSoon } from "server/advice/cheaper.ts"
 import { adviceOn, joinAdvice } from "server/advice/shipment.ts"
 import { takeAdvice, takeBack, takenOf } from "server/advice/take.ts"
 import { parsed } from "server/audit/index.ts"
@@ -211,6 +211,20 @@ describe("what would cost less, of a whole day", () => {
     // what stands there as suggested is not looked at again
     const again = await cheaperOrders(rig.context, null)
     expect(again.found.filter((one) => one.orderId === id && one.advice.kind === "repack")).toEqual([])
+  })
+  it("is worked out once however many ask, anew after a change, and never kept waiting for", async () => {
+    const ask = () => cheaperSoon(rig.context, null)
+    let both = await Promise.all([ask(), ask()])
+    while (both.includes(null)) both = await Promise.all([ask(), ask()])
+    expect(both[0]).toBe(both[1])
+    const id = await order("CH-10", { sku: "YST-ALE-500", quantity: "1" })
+    const two = [ask(), ask()]
+    let after = (await Promise.all(two))[0]
+    while (!after) after = await ask()
+    expect(after).not.toBe(both[0])
+    expect(after.all).toBe((both[0]?.all ?? 0) + 1)
+    expect(await ask()).toBe(after)
+    expect(id).toBeGreaterThan(0)
   })
   it("says of joining what the offers say, and of a run only what is in it", async () => {
     const offers = await joinOffers(rig.context, 1)
