@@ -1,25 +1,10 @@
 import fc from "fast-check"
 import { describe, expect, it } from "vitest"
+import { pallet48, wrongOnPallet } from "../../tests/packing/samples.ts"
 import { lengthIn, mass, massIn, size } from "../units/index.ts"
-import {
-  type BuiltPallet,
-  buildPallets,
-  checkPallet,
-  goesAsFreight,
-  type PackagingType,
-  stackingStrength,
-} from "./index.ts"
+import { type BuiltPallet, buildPallets, goesAsFreight } from "./index.ts"
 
-/** A common pallet of 48 × 40 in: deck 6 in, 44 lb, takes 2000 lb up to 72 in high. */
-const type: PackagingType = {
-  code: "P48",
-  name: "Pallet 48 × 40",
-  kind: "pallet",
-  inner: size(48, 40, 66, "in"),
-  outer: size(48, 40, 6, "in"),
-  tare: mass(44, "lb"),
-  maxLoad: mass(2000, "lb"),
-}
+const type = pallet48
 const carton = (number: number, [l, w, h]: [number, number, number], pounds: number) => ({
   number,
   size: size(l, w, h, "in"),
@@ -29,23 +14,6 @@ const built = (cartons: ReturnType<typeof carton>[]): BuiltPallet[] => {
   const answer = buildPallets(type, cartons)
   if (!answer.ok) throw new Error(answer.reasons[0]?.code)
   return answer.value
-}
-/** What the checker finds, of cartons that bear what their boards do. */
-const wrongWith = (cartons: ReturnType<typeof carton>[], places: BuiltPallet["places"]) => {
-  const [l, w, h] = [type.inner.length, type.inner.width, type.inner.height].map((edge) => edge.toNumber()) as [
-    number,
-    number,
-    number,
-  ]
-  const loaded = cartons.map(({ number, size: edges, weight }) => ({
-    number,
-    length: edges.length.toNumber(),
-    width: edges.width.toNumber(),
-    height: edges.height.toNumber(),
-    weight: weight.toNumber(),
-    bears: stackingStrength(2 * (edges.length.toNumber() + edges.width.toNumber())),
-  }))
-  return checkPallet({ code: "P48", length: l, width: w, height: h, maxLoad: type.maxLoad.toNumber() }, loaded, places)
 }
 const inches = (one: BuiltPallet) =>
   [one.outer.length, one.outer.width, one.outer.height].map((edge) => lengthIn(edge, "in").toNumber())
@@ -83,7 +51,7 @@ describe("a pallet from cartons", () => {
             sizes.map((_, index) => index + 1),
           )
           for (const { places } of pallets) {
-            expect(wrongWith(cartons, places)).toEqual([])
+            expect(wrongOnPallet(cartons, places)).toEqual([])
             expect(places.map((one) => one.layer)).toEqual([...places.map((one) => one.layer)].sort((a, b) => a - b))
             for (const one of places) expect(one.layer === 1).toBe(one.z === 0)
           }

@@ -1,13 +1,5 @@
 import { Packer3D, RotationType } from "binpackingjs/3d"
-import {
-  buildPallets,
-  checkPacked,
-  checkPallet,
-  type PackagingType,
-  type PackLoad,
-  Suggesting,
-  stackingStrength,
-} from "core/packing/index.ts"
+import { buildPallets, checkPacked, type PackLoad, Suggesting } from "core/packing/index.ts"
 import type { Kind } from "core/packing/search/goods.ts"
 import { cheapest } from "core/packing/search/price.ts"
 import type { PricedBox, Problem } from "core/packing/search/problem.ts"
@@ -16,6 +8,7 @@ import { mass, size } from "core/units/index.ts"
 import { type Instance, instance, lowerBound } from "../packing/classes.ts"
 import { firstFit } from "../packing/firstFit.ts"
 import { boxes, handling, plainBoxes, sampleOrders } from "../packing/orders.ts"
+import { pallet48, wrongOnPallet } from "../packing/samples.ts"
 
 const say = (text: string) => process.stdout.write(`${text}\n`)
 
@@ -133,18 +126,8 @@ export function benchMany(): void {
 
 /** Random loads of mixed cartons: pallets over the bound of volume and load, and what the checker says of them. */
 export function benchPallets(): void {
-  const type: PackagingType = {
-    code: "P48",
-    name: "Pallet 48 × 40",
-    kind: "pallet",
-    inner: size(48, 40, 66, "in"),
-    outer: size(48, 40, 6, "in"),
-    tare: mass(44, "lb"),
-    maxLoad: mass(2000, "lb"),
-  }
-  const [length, width, height] = [type.inner.length, type.inner.width, type.inner.height].map((edge) =>
-    edge.toNumber(),
-  ) as [number, number, number]
+  const { inner, maxLoad } = pallet48
+  const room = inner.length.toNumber() * inner.width.toNumber() * inner.height.toNumber()
   let state = 7
   const between = (low: number, high: number) => {
     state = (state * 1_103_515_245 + 12_345) % 2_147_483_648
@@ -158,7 +141,7 @@ export function benchPallets(): void {
       weight: mass(between(3, 47), "lb"),
     }))
     const began = performance.now()
-    const built = buildPallets(type, all)
+    const built = buildPallets(pallet48, all)
     ms += performance.now() - began
     if (!built.ok) continue
     const volume = all.reduce(
@@ -167,23 +150,12 @@ export function benchPallets(): void {
     )
     const pounds = all.reduce((sum, one) => sum + one.weight.toNumber(), 0)
     pallets += built.value.length
-    bounds += Math.max(Math.ceil(volume / (length * width * height)), Math.ceil(pounds / type.maxLoad.toNumber()))
+    bounds += Math.max(Math.ceil(volume / room), Math.ceil(pounds / maxLoad.toNumber()))
     cartons += all.length
     for (const { places } of built.value) {
       const on = new Set(places.map((one) => one.number))
-      const loaded = all
-        .filter((one) => on.has(one.number))
-        .map(({ number, size: edges, weight }) => ({
-          number,
-          length: edges.length.toNumber(),
-          width: edges.width.toNumber(),
-          height: edges.height.toNumber(),
-          weight: weight.toNumber(),
-          bears: stackingStrength(2 * (edges.length.toNumber() + edges.width.toNumber())),
-        }))
-      wrong += checkPallet(
-        { code: "P48", length, width, height, maxLoad: type.maxLoad.toNumber() },
-        loaded,
+      wrong += wrongOnPallet(
+        all.filter((one) => on.has(one.number)),
         places,
       ).length
     }
