@@ -230,14 +230,15 @@ const casesIn = (shipment: Shipment, placed: readonly Pick<PlacedPiece, "key">[]
     }),
   )
 
-/** Takes the cartons of a suggestion, in the caller's change: filled, or empty and knowing what is to go into each. */
+/** Takes the cartons of a suggestion, in the caller's change: filled, or empty and knowing what is to go into each; their ids. */
 export async function takeBoxes(
   trx: Knex,
   shipment: Shipment,
   pieces: ReadonlyMap<string, PackLoad>,
   suggested: Suggested,
   fill: boolean,
-): Promise<void> {
+): Promise<number[]> {
+  const ids: number[] = []
   for (const box of suggested) {
     const counts = piecesIn(box.placed)
     const type = box.code === null ? null : await trx("packaging").where({ code: box.code }).first()
@@ -253,6 +254,7 @@ export async function takeBoxes(
         tare_kg: "0",
       },
     )
+    ids.push(id)
     if (!type) await trx("package").where({ id }).update({ origin: "own" })
     await trx("package")
       .where({ id })
@@ -269,6 +271,7 @@ export async function takeBoxes(
           unverified: quantity,
         })
   }
+  return ids
 }
 
 /** Puts in what open packages are still to be given by their plans, as far as it is picked; unverified. Safe to repeat. */

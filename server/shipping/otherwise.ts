@@ -7,6 +7,7 @@ import { mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { parsed } from "../audit/index.ts"
+import type { PackageRow } from "../db/tables.ts"
 import { rateable } from "../packages/goods.ts"
 import { type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { returnPackaging } from "../packages/used.ts"
@@ -105,16 +106,28 @@ async function search(rated: RatedAs, shipment: Shipment, cartons: readonly Cart
 }
 
 /** Boxes as they were packed, to be packed so again: code of the packaging, and pieces by line. */
-type PackedBefore = readonly { readonly code: string | null; readonly pieces: Readonly<Record<string, number>> }[]
+type PackedBefore = readonly {
+  readonly code: string | null
+  readonly pieces: Readonly<Record<string, number>>
+  /** What was found of it by hand, as its row holds it; nothing of packages that were kept before this was. */
+  readonly found?: Readonly<
+    Pick<PackageRow, "tare_kg" | "measured_kg" | "length_mm" | "width_mm" | "height_mm" | "size_by_hand">
+  >
+}[]
 
 /** The packages of a shipment in cartons of the catalog; null where one is of another kind, or stands on a pallet. */
-function packedNow(shipment: Shipment): PackedBefore | null {
+async function packedNow(db: Knex, shipment: Shipment): Promise<PackedBefore | null> {
   if (shipment.packages.some((one) => one.kind !== "carton" || one.packaging === null || one.on !== null)) return null
+  const rows = await db("package")
+    .where({ shipment_id: shipment.id })
+    .select("id", "tare_kg", "measured_kg", "length_mm", "width_mm", "height_mm", "size_by_hand")
+  const byId = new Map(rows.map(({ id, ...found }) => [id as number, found]))
   return shipment.packages
     .filter((one) => one.contents.length > 0)
     .map((one) => ({
       code: one.packaging,
       pieces: Object.fromEntries(one.contents.map((content, at) => [String(one.lineIds[at]), content.quantity])),
+      found: byId.get(one.id),
     }))
 }
 
@@ -127,7 +140,7 @@ export async function repack(context: Context, orderId: OrderId, key: string): P
   const seen = await shipmentOf(db, orderId)
   if (!seen || seen.warehouseId !== actor.warehouseId) return refused(reason("order.unknown"))
   const found = await otherwise(db, await offersFor(db, await warehouseById(db, seen.warehouseId), seen, now), seen)
-  const detail = { packages: found?.boxes.length ?? 0, before: packedNow(seen), version: seen.version + 1 }
+  const detail = { packages: found?.boxes.length ?? 0, before: await packedNow(db, seen), version: seen.version + 1 }
   return change(
     context,
     orderId,
@@ -164,19 +177,30 @@ export async function repackBack(context: Context, orderId: OrderId, key: string
           Array.from({ length: quantity }, () => ({ key: line, x: 0, y: 0, z: 0, length: 1, width: 1, height: 1 })),
         ),
       }))
-      await packAnew(trx, shipment, boxes, true)
+      const ids = await packAnew(trx, shipment, boxes, true)
+      // weighed and measured as they were, and by no plan
+      for (const [at, { found }] of before.entries())
+        if (found)
+          await trx("package")
+            .where({ id: ids[at] as number })
+            .update({ ...found, planned: null })
       return []
     },
   )
 }
 
-/** All packages of a shipment gone, and others there: filled, or empty and knowing what is to go into each. */
-async function packAnew(trx: Knex, shipment: Shipment, boxes: readonly SuggestedBox[], fill: boolean): Promise<void> {
+/** All packages of a shipment gone, and others there: filled, or empty and knowing what is to go into each; their ids. */
+async function packAnew(
+  trx: Knex,
+  shipment: Shipment,
+  boxes: readonly SuggestedBox[],
+  fill: boolean,
+): Promise<readonly number[]> {
   await returnPackaging(trx, shipment)
   const ids = await trx("package").where({ shipment_id: shipment.id }).whereNot("state", "void").pluck("id")
   await trx("package_content").whereIn("package_id", ids).delete()
   await trx("package").whereIn("id", ids).update({ state: "void", parent_id: null })
   const pieces = packableOf(shipment)
   const plain = boxes.map((box) => ({ code: box.code, placed: box.placed.map((place) => ({ ...place })) }))
-  await takeBoxes(trx, shipment, pieces, plain, fill)
+  return takeBoxes(trx, shipment, pieces, plain, fill)
 }

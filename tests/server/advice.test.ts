@@ -1,7 +1,7 @@
 import type { OrderId } from "core/ids/index.ts"
-import { massIn } from "core/units/index.ts"
+import { mass, massIn, showSize, size } from "core/units/index.ts"
 import { adviceOn } from "server/advice/shipment.ts"
-import { addPackage, openShipment } from "server/packing/index.ts"
+import { addPackage, openShipment, resize, weigh } from "server/packing/index.ts"
 import { fixedOf } from "server/packing/suggestion.ts"
 import { costOf } from "server/rating/offers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
@@ -87,13 +87,29 @@ describe("what would cost less", () => {
     expect(then ?? []).not.toContain(first)
   })
   it("is taken back as long as nothing was done since: the same cartons with the same in them", async () => {
-    const { shipment } = await advised("AD-5", { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" }, "K18")
+    const { shipment: packedBefore } = await advised(
+      "AD-5",
+      { sku: "YST-ALE-500", quantity: "6", promised_on: "2026-12-04" },
+      "K18",
+    )
+    // weighed a little over what it should be, and measured by hand
+    value(await weigh(rig.context, packedBefore.orderId, 1, mass("10.4", "lb")))
+    const shipment = value(await resize(rig.context, packedBefore.orderId, 1, size(24.5, 18.5, 18, "in")))
+    const found = (of: typeof shipment) =>
+      of.packages.map((one) => [
+        one.actual.toFixed(6),
+        showSize(one.outer, "in"),
+        one.measured !== null,
+        one.sizeByHand,
+      ])
     const inside = (of: typeof shipment) =>
       of.packages.map((one) => [one.packaging, one.contents.map((content) => content.quantity)])
     const packed = value(await repack(rig.context, shipment.orderId, "AD-5 repack"))
     expect(packed.packages.map((one) => one.packaging)).not.toEqual(["K18"])
     const back = value(await repackBack(rig.context, shipment.orderId, "AD-5 back"))
     expect(inside(back)).toEqual(inside(shipment))
+    expect(found(back)).toEqual(found(shipment))
+    expect(back.packages.map((one) => one.planned)).toEqual([{}])
     // pressed twice it is once; and what was done since stands
     expect(inside(value(await repackBack(rig.context, shipment.orderId, "AD-5 back")))).toEqual(inside(shipment))
     expect(codes(await repackBack(rig.context, shipment.orderId, "AD-5 again"))).toEqual(["packing.not-back"])
