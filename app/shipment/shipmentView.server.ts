@@ -36,13 +36,13 @@ import {
 } from "server/packages/shipment.ts"
 import { packagingStock } from "server/packages/used.ts"
 import { packagingTypes, palletIn } from "server/packaging/catalog.ts"
-import { lotsByPackage } from "server/packing/lots.ts"
+import { lotsTold } from "server/packing/lots.ts"
 import { scalesOf } from "server/packing/scales.ts"
 import { loadsOf, plannedStill, suggestionInput } from "server/packing/suggestion.ts"
 import { pickStops } from "server/picking/index.ts"
 import { plannedRows } from "server/plan/plannedRows.ts"
 import { shipDays } from "server/plan/shipDate.ts"
-import { proposed } from "server/rating/offers.ts"
+import { type Offer, proposed } from "server/rating/offers.ts"
 import { collectionById, openCollections } from "server/setup/collections.ts"
 import { preferencesAt, worksAt } from "server/setup/preferences.ts"
 import { serviceById } from "server/setup/services.ts"
@@ -166,6 +166,7 @@ export async function shipmentView(
   const chosen = offers.find((one) => one.service.code === wanted && one.rate) ?? preselected
   const suggestion = suggestedCarton(types, shipment, left)
   const units = shipment && shipment.shipTo.country !== warehouse.country ? metric : imperial
+  const lotsOf = shipment ? lotsTold(shipment) : new Map<number, Record<string, never>>()
   // figures of packages that are not built yet are nobody's here
   const billedOf = preselected?.needs === null ? preselected : null
   return {
@@ -252,7 +253,7 @@ export async function shipmentView(
       levels: line.levels,
     })),
     packages: (shipment?.packages ?? []).map((one) =>
-      packageView(shipment as Shipment, one, units, types, ratedOf(billedOf, one.number)),
+      packageView(shipment as Shipment, one, units, types, ratedOf(billedOf, one.number), lotsOf.get(one.number) ?? {}),
     ),
     floorPapers: offeredPapers(shipment?.packages ?? []),
     catalogue: types
@@ -276,7 +277,7 @@ export async function shipmentView(
       : null,
     advice:
       rated && shipment
-        ? bySaving([...adviceOn(rated, shipment, chosen, other), ...(await joinAdvice(work, rated, shipment, chosen))])
+        ? bySaving([...adviceOn(rated, shipment, chosen, other), ...(await joining(work, rated, shipment, chosen))])
         : [],
     /** What was taken last of it and can be taken back, in words. */
     taken: shipment?.state === "open" ? ((await takenOf(db, shipment.orderId))?.words ?? null) : null,
@@ -314,6 +315,12 @@ const inches = (size: Size) => ({
   height: lengthIn(size.height, "in").toNumber(),
 })
 
+/** What joining others would save, asked once for each change: it prices whole orders. */
+const joining = (work: Work, rated: Rated, shipment: Shipment, chosen: Offer | null) =>
+  onceForEachChange(work, work.warehouse.id, `joining ${shipment.id} ${shipment.version} ${chosen?.service.code}`, () =>
+    joinAdvice(work, rated, shipment, chosen),
+  )
+
 /** Figures at home are in pounds and inches, those of a shipment abroad in kilograms and centimetres. */
 const imperial = { mass: "lb", length: "in" } as const
 const metric = { mass: "kg", length: "cm" } as const
@@ -325,6 +332,7 @@ function packageView(
   units: Units,
   types: readonly PackagingType[],
   billed: ReturnType<typeof ratedOf>,
+  lots: Readonly<Record<string, readonly { readonly code: string; readonly quantity: number }[]>>,
 ) {
   const other = units === metric ? imperial : metric
   const cartons = shipment.packages.filter((pack) => pack.on === one.number)
@@ -360,7 +368,7 @@ function packageView(
     unverified: one.unverified,
     planned: one.planned,
     /** Where lots are kept together, which of a line's several are in here or to come, by the line. */
-    lots: lotsIn(shipment, one.number),
+    lots,
     flaws: one.flaws.map((flaw) => ({ ...flaw, key: flawKey(flaw) })),
     overridden: one.overridden.map(({ key, flaw, why, actor, counted = "" }) => ({ key, flaw, why, actor, counted })),
     /** The inside with what lies in it, to be placed by the browser's worker; null where there is no known inside. */
@@ -387,21 +395,6 @@ function packageView(
       weight: massIn(content.item.unitWeight, "lb").toNumber(),
     })),
   }
-}
-
-function lotsIn(shipment: Shipment, number: number): Record<string, { code: string; quantity: number }[]> {
-  if (shipment.keepTogether !== "lots") return {}
-  return Object.fromEntries(
-    shipment.lines
-      .filter((line) => line.lots.length > 1)
-      .map((line) => [
-        line.id,
-        (lotsByPackage(shipment, line, true).get(number) ?? []).map(({ lot, quantity }) => ({
-          code: lot.code,
-          quantity,
-        })),
-      ]),
-  )
 }
 
 /** The cartons on a pallet as they can stand on it, in layers from the deck up; none where it carries none. */

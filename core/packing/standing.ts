@@ -58,7 +58,7 @@ export function otherStandings(input: SuggestionInput, packings: readonly Sugges
   const { freight } = input
   const [first] = packings
   if (!freight || freight.ways.length === 0 || !first || first.boxes.length === 0) return []
-  const lanes = lanesOf(freight)
+  const lanes = { freight: lanesOf(freight), parcel: lanesOf(input) }
   const onPallets = packings
     .filter((one) => one.left.length === 0)
     .flatMap((one) => placedOn(input, freight, lanes, one, Number.POSITIVE_INFINITY) ?? [])
@@ -79,7 +79,7 @@ export function otherStandings(input: SuggestionInput, packings: readonly Sugges
 function placedOn(
   input: SuggestionInput,
   { pallet, stackable }: FreightInput,
-  lanes: readonly ServiceLane[],
+  lanes: { readonly freight: readonly ServiceLane[]; readonly parcel: readonly ServiceLane[] },
   packing: Suggestion,
   most: number,
 ): Standing | null {
@@ -111,12 +111,11 @@ function placedOn(
       pallet: { stackable },
     }),
   )
-  const freight = cheapest(lanes, pallets)
-  const parcelLanes = lanesOf(input)
-  const parcels = loose.length > 0 ? cheapest(parcelLanes, loose) : null
-  const way = freight && lanes[freight.at]
+  const freight = cheapest(lanes.freight, pallets)
+  const parcels = loose.length > 0 ? cheapest(lanes.parcel, loose) : null
+  const way = freight && lanes.freight[freight.at]
   if (!freight || !way || (loose.length > 0 && !parcels)) return null
-  const other = parcels && parcelLanes[parcels.at]
+  const other = parcels && lanes.parcel[parcels.at]
   const cartons = packing.boxes.reduce(
     (sum, { code }) => sum + (input.boxes.find((box) => box.code === code)?.cost ?? 0),
     0,

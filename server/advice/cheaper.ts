@@ -154,6 +154,7 @@ export async function cheaperOrders(context: Context, runId: ShippingRunId | nul
     // one that is joined would be parted to be sent from elsewhere: that is another sum
     ...(await elsewhere(
       context,
+      ground,
       open.filter((one) => shipments.get(one.id)?.members.length === 1),
       rows,
       byId,
@@ -280,12 +281,17 @@ async function repacks(
 
 /** Orders that nobody has begun and that another warehouse could ship whole for less, still in time. */
 async function elsewhere(
-  { db, actor, now }: Context,
+  { db, now }: Context,
+  ground: Ground,
   orders: readonly Waiting[],
   rows: ReadonlyMap<number, PlannedRows>,
   here: ReadonlyMap<number, Advised>,
 ): Promise<Found[]> {
-  const others = await db("warehouse").where({ at_work: true }).whereNot({ id: actor.warehouseId }).select("id", "name")
+  // prices are compared as they stand: of warehouses that reckon in another currency nothing is said
+  const others = await db("warehouse")
+    .where({ at_work: true, currency: ground.warehouse.currency })
+    .whereNot({ id: ground.warehouse.id })
+    .select("id", "name")
   const begun = await pickingBegun(
     db,
     orders.map((one) => one.id),
@@ -302,25 +308,25 @@ async function elsewhere(
     const free = new Map(stock.map((row) => [row.item_id, Number(row.free)]))
     const whole = movable.filter((one) => hasAll(free, there(rows.get(one.id))))
     if (whole.length === 0) continue
-    const ground = await groundOf(db, other.id, now)
+    const away = await groundOf(db, other.id, now)
     const shipments: ToAdvise[] = []
     for (const one of whole) {
       await setImmediate()
       const { order, lines } = there(rows.get(one.id))
-      const goods = askedOf(ground, { ...order, ...nowhere, warehouse_id: other.id, chosen_ship_on: null }, lines)
+      const goods = askedOf(away, { ...order, ...nowhere, warehouse_id: other.id, chosen_ship_on: null }, lines)
       if (goods.packages <= mostRated)
         shipments.push({ id: one.id, rateable: plainRateable(goods), chosen: null, droppable: [] })
     }
-    for (const away of await compute("adviseMany", { ground: plainGround(ground), shipments })) {
-      const own = here.get(away.id)
-      if (own && (!away.late || own.late))
+    for (const one of await compute("adviseMany", { ground: plainGround(away), shipments })) {
+      const own = here.get(one.id)
+      if (own && (!one.late || own.late))
         found.push(
-          ...told(own.cost - away.cost, {
+          ...told(own.cost - one.cost, {
             kind: "warehouse",
-            service: away.service,
+            service: one.service,
             warehouse: other.id,
             name: other.name,
-          }).map((advice) => ({ id: away.id, advice })),
+          }).map((advice) => ({ id: one.id, advice })),
         )
     }
   }

@@ -20,6 +20,19 @@ export function lotsByPackage(shipment: Shipment, line: ShipmentLine, planned: b
   return new Map(packages.map((one, at) => [one.number, shares[at] ?? []]))
 }
 
+/** Of lines of several lots, what is to be told where lots are kept together: by package and line; else nothing. */
+export function lotsTold(shipment: Shipment): Map<number, Record<string, { code: string; quantity: number }[]>> {
+  const told = new Map<number, Record<string, { code: string; quantity: number }[]>>()
+  if (shipment.keepTogether !== "lots") return told
+  for (const line of shipment.lines.filter((one) => one.lots.length > 1))
+    for (const [number, lots] of lotsByPackage(shipment, line, true)) {
+      const own = told.get(number) ?? {}
+      own[line.id] = lots.map(({ lot, quantity }) => ({ code: lot.code, quantity }))
+      told.set(number, own)
+    }
+  return told
+}
+
 /** Writes which lots lie in which package, when packages are closed. */
 export async function writeLots(trx: Knex, shipment: Shipment): Promise<void> {
   const packed = shipment.packages.map((one) => one.id)
