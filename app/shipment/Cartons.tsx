@@ -178,9 +178,11 @@ function Planned({ one, view }: { one: PackageView; view: ShipmentView }) {
   const toCome = Object.entries(one.planned).flatMap(([lineId, quantity]) => {
     const there = one.contents.find((content) => String(content.lineId) === lineId)?.quantity ?? 0
     const line = view.lines.find((each) => String(each.id) === lineId)
-    return line && quantity > there && line.picked > line.packed
-      ? [`${quantity - there}${line.letter}`, lotsInWords(one, lineId)].filter(Boolean)
-      : []
+    if (!line || quantity <= there || line.picked <= line.packed) return []
+    const left = quantity - there
+    const cases = line.whole ? Math.floor(left / line.whole) : 0
+    const how = [cases > 0 ? say("packing.whole-cases", { n: cases }) : "", lotsInWords(one, lineId)].filter(Boolean)
+    return [`${left}${line.letter}${how.length > 0 ? ` (${how.join("; ")})` : ""}`]
   })
   return toCome.length > 0 ? <p className="planned">{say("suggest.goes", { what: toCome.join(" ") })}</p> : null
 }

@@ -251,6 +251,8 @@ export async function shipmentView(
       ownCarton:
         line.piece.item.ownCarton || line.levels.some((level) => level.count > 1 && level.count <= line.picked),
       levels: line.levels,
+      /** Pieces of the case that it was ordered in, which is kept whole; null: it was ordered by the piece. */
+      whole: line.piece.item.whole?.pieces ?? null,
     })),
     packages: (shipment?.packages ?? []).map((one) =>
       packageView(shipment as Shipment, one, units, types, ratedOf(billedOf, one.number), lotsOf.get(one.number) ?? {}),

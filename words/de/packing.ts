@@ -98,6 +98,7 @@ export const packing = translation({
   "suggest.goes": "kommt noch: {what}",
   "suggest.planned": "{n, plural, one {# Stück} other {# Stücke}} noch wie geplant zu scannen",
   "suggest.fill-plan": "Alles wie geplant packen",
+  "packing.whole-cases": "{n, plural, one {# ganzes Gebinde} other {# ganze Gebinde}}",
   "packing.of-lot": "{n} von Charge {lot}",
   "packing.depth-case": "Gebinde zu {n}",
   "suggest.instead": "Stattdessen diese nehmen",

@@ -82,6 +82,7 @@ export const packing = {
   "packing.depth-none": "No way to fit everything was found. Check whether it goes in.",
   "packing.depth-wait": "Working it out …",
   "packing.depth-close": "Close",
+  "packing.whole-cases": "{n, plural, one {# whole case} other {# whole cases}}",
   "packing.of-lot": "{n} of lot {lot}",
   "packing.depth-case": "case of {n}",
   "packing.depth-order": "Numbers show the loading order.",
