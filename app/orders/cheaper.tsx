@@ -129,7 +129,11 @@ function plateOf({ mayWork, key, currency }: Omit<Loaded, "found">, found: Cheap
         ready: true,
         send,
       }
-    : { verb: say("plate.nothing"), detail: say("cheaper.none"), ready: false }
+    : {
+        verb: say("plate.nothing"),
+        detail: say(found.found.length > 0 ? "cheaper.only-by-hand" : "cheaper.none"),
+        ready: false,
+      }
 }
 
 /** What was done and can be taken back. */

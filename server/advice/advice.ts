@@ -30,7 +30,7 @@ export const bySaving = (some: readonly Advice[]): Advice[] =>
   [...some].sort((a, b) => Number(b.saves) - Number(a.saves))
 
 /** An offer that is chosen and that we pay, with all that it was priced by. */
-interface Chosen extends Pick<Offer, "service" | "terms" | "version" | "request" | "price"> {}
+interface Chosen extends Pick<Offer, "service" | "terms" | "version" | "request" | "price" | "needs"> {}
 
 /**
  * By what goods would cost less than by the service that is chosen, what saves most first: on a pallet or off it, on a
@@ -106,8 +106,9 @@ function costWithout(
   return price && costOf(price).toNumber()
 }
 
-/** Packages that are just over a step of the service. */
-function steps({ service, terms, version, request }: Chosen): Advice[] {
+/** Packages that are just over a step of the service; none where goods do not stand yet as it takes them. */
+function steps({ service, terms, version, request, needs }: Chosen): Advice[] {
+  if (needs !== null) return []
   const lane = version && terms && request ? laneOf(version.tariff, terms, request) : null
   const packages = request?.packages ?? []
   const counted = packages.flatMap((one) => countedPackage(one) ?? [])

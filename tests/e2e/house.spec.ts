@@ -28,6 +28,7 @@ const screens = [
   "/set-up/customers",
   "/set-up/screening",
   "/orders/joining",
+  "/orders/cheaper",
   "/set-up/rules",
   "/set-up/patterns",
   "/set-up/carriers",

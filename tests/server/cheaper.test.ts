@@ -38,12 +38,12 @@ async function inCartons(number: string, fields: Partial<Record<string, string>>
   value(await addPackage(rig.context, id, carton, true, number))
   return id
 }
-/** Twelve sacks of malt, 50.4 lb each, two in a carton. */
-async function sacksInPairs(number: string, fields: Partial<Record<string, string>>): Promise<OrderId> {
-  const id = await order(number, { sku: "MALT-PIL-50", quantity: "12", ...fields })
+/** Sacks of malt, 50.4 lb each, two in a carton. */
+async function sacksInPairs(number: string, pairs: number, fields: Partial<Record<string, string>>): Promise<OrderId> {
+  const id = await order(number, { sku: "MALT-PIL-50", quantity: String(2 * pairs), ...fields })
   await pickAll(rig.context, id)
   value(await openShipment(rig.context, id))
-  for (let n = 0; n < 6; n += 1) value(await addPackage(rig.context, id, "K14", false, `${number} ${n}`))
+  for (let n = 0; n < pairs; n += 1) value(await addPackage(rig.context, id, "K14", false, `${number} ${n}`))
   const { lines, packages } = await shipment(id)
   for (const one of packages)
     await rig.db("package_content").insert({ package_id: one.id, order_line_id: there(lines[0]).id, quantity: 2 })
@@ -98,7 +98,7 @@ describe("an advice", () => {
     expect((await shipment(id)).wishes.options).toEqual(["signature"])
   })
   it("to set cartons on a pallet costs what it says, and they stand apart again as they did", async () => {
-    const id = await sacksInPairs("CH-3", {})
+    const id = await sacksInPairs("CH-3", 10, {})
     // somebody chose the cheapest parcel service, though a pallet goes for less
     const all = await rated(id)
     const parcels = all.offers.filter((one) => one.price && one.needs === null && !one.late)
@@ -106,13 +106,16 @@ describe("an advice", () => {
     const loose = cheapest(parcels)
     const chosen = there(parcels.find((one) => costOf(there(one.price)).toNumber() === loose))
     const found = there(adviceOn(all, await shipment(id), chosen, null).find((one) => one.kind === "pallet"))
+    // of pallets that nobody has built nobody is told how high they are
+    for (const offer of all.offers.filter((one) => one.price && one.needs === "pallet"))
+      expect(adviceOn(all, await shipment(id), offer, null).filter((one) => one.kind === "step")).toEqual([])
     value(await take(id, { kind: "pallet" }))
     const standing = (await rated(id)).offers.filter((one) => one.price && one.needs === null && !one.late)
     expect(loose - cheapest(standing)).toBeCloseTo(Number(found.saves), 2)
     expect((await shipment(id)).packages.filter((one) => one.kind === "pallet").length).toBeGreaterThan(0)
     value(await takeBack(rig.context, id, randomUUID()))
     expect((await shipment(id)).packages.map((one) => [one.kind, one.on])).toEqual(
-      Array.from({ length: 6 }, () => ["carton", null]),
+      Array.from({ length: 10 }, () => ["carton", null]),
     )
     const again = (await rated(id)).offers.filter((one) => one.price && one.needs === null && !one.late)
     expect(cheapest(again)).toBeCloseTo(loose, 6)
@@ -142,7 +145,7 @@ describe("an advice", () => {
   })
   it("to join another order for the same place is told where both may, taken and parted again", async () => {
     const place = { street: "77 Quay Lane" }
-    const packed = await sacksInPairs("CH-5", place)
+    const packed = await sacksInPairs("CH-5", 6, place)
     const waiting = await order("CH-6", { ...place, sku: "MALT-PIL-50", quantity: "6" })
     const found = there((await adviceFor(packed)).find((one) => one.kind === "join"))
     expect(found.kind === "join" && found.orders.map((one) => one.id)).toEqual([waiting])

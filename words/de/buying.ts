@@ -36,6 +36,7 @@ export const buying = translation({
   "cheaper.looked": "{n} von {all, plural, one {# Auftrag} other {# Aufträgen}}, die frühesten",
   "cheaper.wait": "Wird berechnet …",
   "cheaper.none": "Kein Auftrag würde anders weniger kosten.",
+  "cheaper.only-by-hand": "Was hier steht, geschieht von Hand am Packplatz.",
   "cheaper.head.order": "Auftrag",
   "cheaper.head.customer": "Kunde",
   "cheaper.head.what": "was weniger kosten würde",

@@ -38,6 +38,7 @@ export const buying = {
   "cheaper.looked": "{n} of {all, plural, one {# order} other {# orders}}, those that leave first",
   "cheaper.wait": "Working it out …",
   "cheaper.none": "No order would cost less any other way.",
+  "cheaper.only-by-hand": "What is listed is done at the bench, by hand.",
   "cheaper.head.order": "order",
   "cheaper.head.customer": "customer",
   "cheaper.head.what": "what would cost less",
