@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { showMoney } from "core/money/index.ts"
-import { Suspense, useEffect } from "react"
-import { Await, Link, useRevalidator } from "react-router"
+import { useEffect } from "react"
+import { Link, useRevalidator } from "react-router"
 import { may } from "server/actors/index.ts"
 import { type Cheaper, type CheaperOrders, cheaperSoon } from "server/advice/cheaper.ts"
 import { workContext } from "server/http/context.ts"
@@ -22,8 +22,8 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   allow(work, "packing.see")
   const run = Number(new URL(request.url).searchParams.get("run")) || null
   return {
-    // takes seconds where many orders were never looked at: the page is there meanwhile
-    found: cheaperSoon(work, run),
+    // takes seconds where many orders were never looked at: then the page is there without, and asks again
+    found: await cheaperSoon(work, run),
     run,
     mayWork: may(work.actor, "orders.work"),
     currency: work.warehouse.currency,
@@ -42,29 +42,19 @@ type Loaded = Awaited<ReturnType<typeof loader>>
 
 export default function CheaperPage({ loaderData, actionData: answered }: Route.ComponentProps) {
   const answer = useKept(answered)?.answer
-  return (
-    <Suspense fallback={<Page at={loaderData} found={null} answer={answer} />}>
-      <Await resolve={loaderData.found}>
-        {(found) => (
-          <>
-            {found ? null : <AskAgain at={loaderData.key} />}
-            <Page at={loaderData} found={found} answer={answer} />
-          </>
-        )}
-      </Await>
-    </Suspense>
-  )
+  const { found, key } = loaderData
+  useAskedAgain(found ? null : key)
+  return <Page at={loaderData} found={found} answer={answer} />
 }
 
-/** Asks for the list again, since it was not worked out yet. */
-function AskAgain({ at }: { at: string }) {
+/** Asks for the list again a little later, each time that it was not worked out yet. */
+function useAskedAgain(key: string | null): void {
   const { revalidate } = useRevalidator()
-  // biome-ignore lint/correctness/useExhaustiveDependencies: each answer that has no list asks once more
   useEffect(() => {
+    if (key === null) return
     const timer = setTimeout(() => void revalidate(), 1_000)
     return () => clearTimeout(timer)
-  }, [at])
-  return null
+  }, [key, revalidate])
 }
 
 /** The page while it is worked out, and with what was found. */

@@ -1,6 +1,7 @@
 import { adviceAsk } from "core/advice/index.ts"
 import type { OrderId } from "core/ids/index.ts"
 import { reason, refused } from "core/refusal/index.ts"
+import { forgetCheaper } from "server/advice/cheaper.ts"
 import { takeAdvice, takeBack } from "server/advice/take.ts"
 import type { Work } from "server/http/context.ts"
 import { say } from "words/index.ts"
@@ -13,15 +14,20 @@ export const adviceActs = (work: Work, own: OrderId | null) => ({
     z.object({ order: field.id.optional(), ask: z.string().max(400), words: field.text(300) }),
     async (_, { order, ask, words }, { key }) => {
       const read = adviceAsk.safeParse(json(ask))
-      return read.success
-        ? takeAdvice(work, (own ?? order ?? 0) as OrderId, read.data, words, key)
-        : refused(reason("cheaper.unknown"))
+      if (!read.success) return refused(reason("cheaper.unknown"))
+      const outcome = await takeAdvice(work, (own ?? order ?? 0) as OrderId, read.data, words, key)
+      forgetCheaper(work)
+      return outcome
     },
     (_, { words }) => say("cheaper.taken", { what: words.replace(/:$/, "") }),
   ),
   "advice-back": act(
     z.object({ order: field.id.optional() }),
-    (_, { order }, { key }) => takeBack(work, (own ?? order ?? 0) as OrderId, key),
+    async (_, { order }, { key }) => {
+      const outcome = await takeBack(work, (own ?? order ?? 0) as OrderId, key)
+      forgetCheaper(work)
+      return outcome
+    },
     () => say("cheaper.taken-back"),
   ),
 })

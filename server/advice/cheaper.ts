@@ -6,7 +6,6 @@ import type { Context } from "../actors/index.ts"
 import { compute } from "../compute/pool.ts"
 import { there } from "../db/there.ts"
 import { joinOffers } from "../decisions/join.ts"
-import { changeState } from "../live/kept.ts"
 import { pickingBegun } from "../orders/begun.ts"
 import { nowhere } from "../orders/parts.ts"
 import { type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
@@ -55,55 +54,59 @@ interface Waiting {
   readonly advice_taken: unknown
 }
 
-/** How long a page waits for the list before it is shown without, and how long a list stands where nothing changes. */
-const patienceMs = 2_000
+/** How long a page waits for the list before it is shown without, and how long a list stands once it is worked out. */
+const patienceMs = 800
 const standsMs = 10_000
 
 interface Work {
-  readonly state: string
-  readonly at: number
   readonly value: Promise<CheaperOrders>
-  done: boolean
+  /** When it was done, in real time; null: it is under way. */
+  doneAt: number | null
+  /** Something was taken since it began. */
+  outdated: boolean
 }
 const works = new WeakMap<Knex, Map<string, Work>>()
+/** Lists of warehouses and runs that are kept at most. */
+const mostWorks = 50
 
 /**
- * What `cheaperOrders` finds, worked out once for each change in the warehouse and one at a time, however many ask; null
- * where that takes longer than a page waits: asked again a little later it is there.
+ * What `cheaperOrders` finds, worked out one at a time and anew after ten seconds, or once something was taken, however
+ * many ask; null where that takes longer than a page waits: asked again a little later it is there.
  */
 export async function cheaperSoon(context: Context, runId: ShippingRunId | null): Promise<CheaperOrders | null> {
-  const { db, actor } = context
-  const all = works.get(db) ?? new Map<string, Work>()
-  works.set(db, all)
-  const key = `${actor.warehouseId} ${runId}`
-  const state = context.changes ?? (await changeState(db, actor.warehouseId))
+  const all = works.get(context.db) ?? new Map<string, Work>()
+  works.set(context.db, all)
+  const key = `${context.actor.warehouseId} ${runId}`
   const known = all.get(key)
-  const stands = known && known.state === state && (!known.done || Date.now() - known.at < standsMs)
-  const work = stands ? known : begun(all, key, state, context, runId, known)
+  const stands = known && !known.outdated && (known.doneAt === null || Date.now() - known.doneAt < standsMs)
+  const work = stands ? known : begun(all, key, known, () => cheaperOrders(context, runId))
   const late = new AbortController()
   const found = await Promise.race([work.value, setTimeout(patienceMs, null, { signal: late.signal })])
   late.abort()
   return found
 }
 
-/** Begins the work; after what is under way for what stood there before. */
+/** What was worked out for a warehouse is worked out anew: something of it was taken, or taken back. */
+export function forgetCheaper({ db, actor }: Pick<Context, "db" | "actor">): void {
+  for (const [key, work] of works.get(db) ?? []) if (key.startsWith(`${actor.warehouseId} `)) work.outdated = true
+}
+
+/** Begins the work; after what is still under way. */
 function begun(
   all: Map<string, Work>,
   key: string,
-  state: string,
-  context: Context,
-  runId: ShippingRunId | null,
   before: Work | undefined,
+  find: () => Promise<CheaperOrders>,
 ): Work {
-  const first = before && !before.done ? before.value.then(nothing, nothing) : Promise.resolve()
-  const value = first.then(() => cheaperOrders(context, runId))
-  const work: Work = { state, at: Date.now(), value, done: false }
+  const nothing = () => undefined
+  const value = Promise.resolve(before?.value).then(nothing, nothing).then(find)
+  const work: Work = { value, doneAt: null, outdated: false }
   all.delete(key)
   all.set(key, work)
   for (const old of all.keys()) if (all.size > mostWorks) all.delete(old)
   value.then(
     () => {
-      work.done = true
+      work.doneAt = Date.now()
     },
     () => {
       // what broke off is tried again
@@ -112,9 +115,6 @@ function begun(
   )
   return work
 }
-
-const mostWorks = 50
-const nothing = () => undefined
 
 /**
  * By what the orders of a warehouse that still are to go would cost less, what saves most first: those of a shipping run
