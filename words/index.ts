@@ -1,13 +1,14 @@
 import { IntlMessageFormat } from "intl-messageformat"
 import { english, isMessageKey, type MessageKey, type With } from "./catalogue.ts"
 import { de } from "./de/index.ts"
+import { fr } from "./fr/index.ts"
 import { type Language, localeOf, reader } from "./language.ts"
 
 export type { FiguresOf, MessageKey, With } from "./catalogue.ts"
 
 export type Values = Readonly<Record<string, string | number>>
 
-const catalogues: Readonly<Record<Language, Readonly<Record<string, string>>>> = { en: english, de }
+const catalogues: Readonly<Record<Language, Readonly<Record<string, string>>>> = { en: english, de, fr }
 
 /** A message by its key with its figures. An unknown key, or a figure missing or too many, does not compile. */
 export type Say = <Key extends MessageKey>(key: Key, ...figures: With<Key>) => string

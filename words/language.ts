@@ -1,6 +1,7 @@
 /** Languages that Varnok speaks; a message that has no words in one is said in English. */
 export const languages = ["en", "de"] as const
-export type Language = (typeof languages)[number]
+/** French is for papers alone. */
+export type Language = (typeof languages)[number] | "fr"
 
 /** How a person reads times of the day: `14:15` or `2:15 PM`. */
 export const clocks = ["24", "12"] as const
@@ -25,7 +26,7 @@ export function readersFrom(found: () => Reader): void {
 }
 
 /** The locale by which `Intl` writes numbers and days for a language. */
-export const localeOf: Readonly<Record<Language, string>> = { en: "en-US", de: "de-DE" }
+export const localeOf: Readonly<Record<Language, string>> = { en: "en-US", de: "de-DE", fr: "fr-FR" }
 
 export const asLanguage = (text: string | null | undefined): Language =>
   languages.find((one) => one === text) ?? usualReader.language

@@ -13,6 +13,11 @@ export interface CustomsFacts {
   readonly origin: string
   /** Value of one base unit in the order's currency; null where neither order nor item says. */
   readonly unitValue: Decimal | null
+  /** What it is made of, and what it is for; empty where nobody says. */
+  readonly material?: string
+  readonly use?: string
+  /** UNECE Recommendation 20; empty: pieces. */
+  readonly unit?: string
 }
 
 export interface Terms {
@@ -28,11 +33,15 @@ const vague = new Set(
   ).split(" "),
 )
 
-/** Whether a customs description says what the goods are: at least one word of three letters that is not vague. */
-export function saysWhatItIs(description: string): boolean {
+/**
+ * Whether a customs description says what the goods are: at least one word of three letters that is not vague. What is
+ * vague besides the usual words is a list of the house, in small letters.
+ */
+export function saysWhatItIs(description: string, alsoVague: ReadonlySet<string> = none): boolean {
   const words = description.toLowerCase().match(/\p{L}{3,}/gu) ?? []
-  return words.some((word) => !vague.has(word))
+  return words.some((word) => !vague.has(word) && !alsoVague.has(word))
 }
+const none: ReadonlySet<string> = new Set()
 
 /** Six digits of the Harmonized System and up to four national ones, with or without points. */
 export const isHsCode = (text: string): boolean => /^\d{4}\.?\d{2}(\.?\d{2}){0,2}$/.test(text)
@@ -41,7 +50,12 @@ export const isHsCode = (text: string): boolean => /^\d{4}\.?\d{2}(\.?\d{2}){0,2
  * What keeps a shipment over a border from having its commercial invoice, each with the field that lacks it; empty
  * when the invoice can be made.
  */
-export function customsGaps(shipTo: Address, terms: Terms, lines: readonly CustomsFacts[]): Reason[] {
+export function customsGaps(
+  shipTo: Address,
+  terms: Terms,
+  lines: readonly CustomsFacts[],
+  alsoVague: ReadonlySet<string> = none,
+): Reason[] {
   const gaps: Reason[] = []
   if (!terms.incoterm) gaps.push(reason("customs.no-incoterm", { field: "incoterm" }))
   else if (!isIncoterm(terms.incoterm))
@@ -62,14 +76,19 @@ export function customsGaps(shipTo: Address, terms: Terms, lines: readonly Custo
     )
   if (!terms.place.trim()) gaps.push(reason("customs.no-place", { field: "incoterm_place" }))
   if (!shipTo.phone.trim()) gaps.push(reason("customs.no-phone", { field: "phone" }))
-  for (const line of lines) {
-    const at = { line: line.lineNumber, sku: line.sku }
-    if (!line.hsCode) gaps.push(reason("customs.no-hs-code", at))
-    else if (!isHsCode(line.hsCode)) gaps.push(reason("customs.hs-code-shape", { ...at, hsCode: line.hsCode }))
-    if (!/^[A-Z]{2}$/.test(line.origin)) gaps.push(reason("customs.no-origin", at))
-    if (!saysWhatItIs(line.description))
-      gaps.push(reason("customs.vague-description", { ...at, description: line.description }))
-    if (line.unitValue === null || line.unitValue.lte(0)) gaps.push(reason("customs.no-value", at))
-  }
+  return [...gaps, ...lines.flatMap((line) => lineGaps(line, alsoVague))]
+}
+
+/** What a line lacks for customs, each with the field that it lacks. */
+export function lineGaps(line: CustomsFacts, alsoVague: ReadonlySet<string> = none): Reason[] {
+  const gaps: Reason[] = []
+  const at = { line: line.lineNumber, sku: line.sku }
+  if (!line.hsCode) gaps.push(reason("customs.no-hs-code", { ...at, field: "hsCode" }))
+  else if (!isHsCode(line.hsCode))
+    gaps.push(reason("customs.hs-code-shape", { ...at, field: "hsCode", hsCode: line.hsCode }))
+  if (!/^[A-Z]{2}$/.test(line.origin)) gaps.push(reason("customs.no-origin", { ...at, field: "origin" }))
+  if (!saysWhatItIs(line.description, alsoVague))
+    gaps.push(reason("customs.vague-description", { ...at, field: "description", description: line.description }))
+  if (line.unitValue === null || line.unitValue.lte(0)) gaps.push(reason("customs.no-value", { ...at, field: "value" }))
   return gaps
 }

@@ -1,12 +1,16 @@
 import type { Decimal } from "decimal.js"
 import { type Money, money, roundMoney, sumMoney } from "../money/index.ts"
+import { shareOut } from "../money/share.ts"
 import { type Mass, sumMass, timesMass } from "../units/index.ts"
 import type { CustomsFacts } from "./gaps.ts"
 
 /** What of a line is in this shipment's packages. */
 export interface ShippedLine extends CustomsFacts {
   readonly quantity: number
+  /** Pieces of the same line that go with parts of the order before this one. */
+  readonly before?: number
   readonly unitValue: Decimal
+  /** Net mass of one base unit. */
   readonly unitWeight: Mass
 }
 
@@ -17,58 +21,47 @@ export interface InvoiceLine {
   readonly hsCode: string
   readonly origin: string
   readonly quantity: number
+  /** UNECE Recommendation 20. */
+  readonly unit: string
   readonly unitValue: Money
   readonly value: Money
   readonly netWeight: Mass
 }
 
-/** The commercial invoice of one shipment; fields as the UN Layout Key orders them (UNECE Recommendations 1 and 6). */
-export interface InvoiceModel {
-  readonly number: string
-  readonly date: string
-  readonly seller: readonly string[]
-  readonly consignee: readonly string[]
-  readonly phone: string
-  readonly incoterm: string
-  readonly place: string
-  readonly sourceNumber: string
-  readonly purchaseOrder: string
-  readonly carrier: string
-  readonly service: string
-  readonly trackingNumber: string
-  readonly originCountry: string
-  readonly destinationCountry: string
-  readonly packages: number
-  readonly kindOfPackages: "pallet" | "carton"
-  readonly grossWeight: Mass
+/** What customs ask for of all goods of one code and origin. */
+export interface InvoiceSum {
+  readonly hsCode: string
+  readonly origin: string
+  readonly quantity: number
   readonly netWeight: Mass
-  readonly currency: string
-  readonly lines: readonly InvoiceLine[]
-  readonly total: Money
-  readonly signedBy: string
+  readonly value: Money
 }
 
 /**
- * The invoice's lines and sums from what is in the packages: each line's value is its quantity times the unit value,
- * rounded half up to the minor unit; the total is the sum of the rounded lines, the net weight that of the goods.
+ * The invoice's lines and sums from what is in the packages: each line's value is what its pieces come to after this part
+ * of the order, rounded half up to the minor unit, less what they came to before it, so that the invoices of an order in
+ * parts add up to the order to the cent. The total is the sum of the rounded lines, the net weight that of the goods.
  */
 export function invoiceLines(
   lines: readonly ShippedLine[],
   currency: string,
-): { lines: InvoiceLine[]; total: Money; netWeight: Mass } {
-  const shown = lines.map(
-    (line, index): InvoiceLine => ({
+): { lines: InvoiceLine[]; total: Money; netWeight: Mass; sums: InvoiceSum[] } {
+  const upTo = (unitValue: Decimal, pieces: number) => roundMoney(money(unitValue.mul(pieces), currency)).amount
+  const shown = lines.map((line, index): InvoiceLine => {
+    const before = line.before ?? 0
+    return {
       number: index + 1,
       sku: line.sku,
-      description: line.description,
+      description: describeGoods(line),
       hsCode: line.hsCode,
       origin: line.origin,
       quantity: line.quantity,
+      unit: line.unit || "C62",
       unitValue: money(line.unitValue, currency),
-      value: roundMoney(money(line.unitValue.mul(line.quantity), currency)),
+      value: money(upTo(line.unitValue, before + line.quantity).sub(upTo(line.unitValue, before)), currency),
       netWeight: timesMass(line.unitWeight, line.quantity),
-    }),
-  )
+    }
+  })
   return {
     lines: shown,
     total: sumMoney(
@@ -76,5 +69,46 @@ export function invoiceLines(
       currency,
     ),
     netWeight: sumMass(shown.map((line) => line.netWeight)),
+    sums: sumsByCode(shown, currency),
   }
+}
+
+/** What goods are, what of and for what, in the words of customs. */
+export const describeGoods = ({
+  description,
+  material,
+  use,
+}: Pick<CustomsFacts, "description" | "material" | "use">): string =>
+  [description, material, use].filter(Boolean).join(", ")
+
+function sumsByCode(lines: readonly InvoiceLine[], currency: string): InvoiceSum[] {
+  const keys = [...new Set(lines.map((line) => `${line.hsCode} ${line.origin}`))].sort()
+  return keys.map((key) => {
+    const own = lines.filter((line) => `${line.hsCode} ${line.origin}` === key)
+    const [first] = own as [InvoiceLine]
+    return {
+      hsCode: first.hsCode,
+      origin: first.origin,
+      quantity: own.reduce((sum, line) => sum + line.quantity, 0),
+      netWeight: sumMass(own.map((line) => line.netWeight)),
+      value: sumMoney(
+        own.map((line) => line.value),
+        currency,
+      ),
+    }
+  })
+}
+
+/** What an order's invoice adds to its goods and takes off them, in the order in which it is written. */
+export const invoiceCharges = ["discount", "packing", "freight", "insurance"] as const
+export type InvoiceCharge = (typeof invoiceCharges)[number]
+
+/**
+ * The share that one part of an order has of an amount of the whole, by what the parts are worth; the last has what is
+ * left, so that all shares add up to the amount.
+ *
+ * @param worths what each part's goods are worth, in the order of the parts
+ */
+export function shareOfPart(amount: Money, worths: readonly Decimal[], part: number): Money {
+  return shareOut(amount, worths.length > 0 ? worths : [1])[part] ?? money(0, amount.currency)
 }

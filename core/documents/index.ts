@@ -2,6 +2,7 @@ import { type Mass, massIn, sumMass } from "../units/index.ts"
 
 export * from "./floor.ts"
 export * from "./labelForms.ts"
+export * from "./lading.ts"
 export * from "./logistic.ts"
 
 /** What stands on a parcel label of 4 × 6 in; all text ready to print. */
@@ -74,39 +75,3 @@ export function manifest(
 
 /** `12.4 lb` with one decimal always, for columns. */
 export const poundsColumn = (value: Mass): string => massIn(value, "lb").toFixed(1)
-
-/** A handling unit of a bill of lading: a pallet with its pieces. */
-export interface LadingUnit {
-  readonly name: string
-  readonly kind: "pallet" | "carton"
-  readonly pieces: number
-  readonly description: string
-  readonly size: string
-  readonly freightClass: string
-  readonly weight: Mass
-}
-
-/** A plain bill of lading of one shipment; handling units apart from pieces, gross weight with the pallets. */
-export interface BillOfLadingModel {
-  readonly number: string
-  readonly proNumber: string
-  readonly carrier: string
-  readonly service: string
-  readonly shipDate: string
-  readonly shipper: readonly string[]
-  readonly consignee: readonly string[]
-  readonly sourceNumber: string
-  readonly purchaseOrder: string
-  readonly freightTerms: string
-  readonly accessorials: readonly string[]
-  readonly units: readonly LadingUnit[]
-  readonly pieces: number
-  readonly weight: Mass
-}
-
-/** A bill of lading with its sums over the units. */
-export const billOfLading = (head: Omit<BillOfLadingModel, "pieces" | "weight">): BillOfLadingModel => ({
-  ...head,
-  pieces: head.units.reduce((sum, unit) => sum + unit.pieces, 0),
-  weight: sumMass(head.units.map((unit) => unit.weight)),
-})

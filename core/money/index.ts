@@ -27,6 +27,16 @@ const minorUnits: Readonly<Record<string, number>> = {
   KWD: 3,
   HUF: 2,
   IDR: 2,
+  AUD: 2,
+  MXN: 2,
+  DKK: 2,
+  NOK: 2,
+  SEK: 2,
+  PLN: 2,
+  CZK: 2,
+  CNY: 2,
+  // special drawing rights: ISO 4217 gives them none; thresholds are told to two
+  XDR: 2,
 }
 
 /** Whether amounts in a currency can be rounded and added here. */

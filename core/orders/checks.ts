@@ -1,6 +1,6 @@
 import { type Address, addressGaps } from "../address/index.ts"
 import { type CustomsFacts, customsGaps, type Terms } from "../customs/index.ts"
-import { type DangerousFacts, dangerousGaps } from "../dangerous/index.ts"
+import { type DangerousFacts, dangerousFlaws } from "../dangerous/index.ts"
 import { type Reason, reason, reasonOf } from "../refusal/index.ts"
 import type { ScreeningHit } from "../screening/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "../units/index.ts"
@@ -75,7 +75,7 @@ export function stopsByHand({ heldByHand, sourceState, change, outsideRefused }:
 
 /**
  * Why an order can't be released, in the order in which a clerk would look; empty when it can. A stop ends by itself
- * when its reason is no longer here. Dangerous goods stay stopped: their papers are not made here yet.
+ * when its reason is no longer here.
  */
 export function stopReasons(order: CheckedOrder): Reason[] {
   const reasons = stopsByHand(order)
@@ -90,14 +90,7 @@ export function stopReasons(order: CheckedOrder): Reason[] {
   for (const line of order.lines) {
     const at = { line: line.lineNumber, sku: line.sku }
     if (!line.item) reasons.push(reason("stop.item-unknown", at))
-    else if (line.item.dangerous) {
-      const gaps = dangerousGaps(line.item.dangerous, at)
-      reasons.push(
-        ...(gaps.length > 0
-          ? gaps
-          : [reason("stop.dangerous.papers", { ...at, unNumber: line.item.dangerous.unNumber })]),
-      )
-    }
+    else if (line.item.dangerous) reasons.push(...dangerousFlaws(line.item.dangerous, at))
     const asked = line.ordered && unusualQuantity(at, line.ordered.pieces, line.ordered.known)
     if (asked) reasons.push(asked)
     if (line.item && !line.item.unitWeight) reasons.push(reason("stop.weight-missing", at))

@@ -81,7 +81,7 @@ describe("stops", () => {
       { shipTo: { ...home, country: "CA", state: "QC", postalCode: "G9A 1A1" } },
       ["customs.no-incoterm", "customs.no-place", "customs.no-phone"],
     ],
-    ["dangerous goods", { lines: [{ ...line, item: { ...line.item, dangerous } }] }, ["stop.dangerous.papers"]],
+    ["dangerous goods of which all is known", { lines: [{ ...line, item: { ...line.item, dangerous } }] }, []],
     [
       "dangerous goods of which nothing is known",
       {

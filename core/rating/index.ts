@@ -11,4 +11,5 @@ export { type ClassRating, type ClassWeight, palletClass, rateByClass } from "./
 export { type Rate, type RateAnswer, rateShipment } from "./rate.ts"
 export * from "./request.ts"
 export * from "./steps.ts"
+export { regimeOf } from "./suitability.ts"
 export * from "./wishes.ts"

@@ -1,7 +1,7 @@
 import type { Address } from "../address/index.ts"
 import type { LocalDate } from "../calendar/index.ts"
 import type { Money } from "../money/index.ts"
-import type { OptionCode, Place } from "../tariff/index.ts"
+import type { GoodsCategory, OptionCode, Permit, Place } from "../tariff/index.ts"
 import type { Length, Mass, Size } from "../units/index.ts"
 import type { FreightClass } from "./density.ts"
 
@@ -28,7 +28,19 @@ export interface DangerousGood {
   readonly unNumber: string
   /** Class or division, such as `3` or `5.1`. */
   readonly hazard: string
+  /** Excepted from most rules on the road: a limited quantity, or small cells. */
   readonly limitedQuantity: boolean
+  /** By air it is not. */
+  readonly regulatedByAir?: boolean
+}
+
+/** Which categories that tariffs treat apart the goods are of, and what the shipment has for them. */
+export interface CategoryFacts {
+  /** Categories that some of the goods are of. */
+  readonly some: readonly GoodsCategory[]
+  /** The category that all of them are of; null: none. */
+  readonly all: GoodsCategory | null
+  readonly has: readonly Permit[]
 }
 
 export type Payer = "shipper" | "receiver" | "third-party"
@@ -47,6 +59,7 @@ export interface RateRequest {
   /** Days on which nothing moves at the far end, besides the carrier's own. */
   readonly holidays?: ReadonlySet<LocalDate>
   readonly dangerous?: readonly DangerousGood[]
+  readonly categories?: CategoryFacts
   readonly options?: ReadonlySet<OptionCode>
   /** What the goods are worth, in the tariff's currency. */
   readonly value?: Money | null

@@ -1,7 +1,7 @@
 import type { Decimal } from "decimal.js"
 import { isMilitary, isPostBox } from "../address/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
-import { inRange, type Service, type Tariff } from "../tariff/index.ts"
+import { inRange, restrictedCategories, type Service, type Tariff } from "../tariff/index.ts"
 import { lengthIn, massIn, sumMass } from "../units/index.ts"
 import { edgesIn, lengthAndGirth, weightIn } from "./measures.ts"
 import type { RatedPackage, RateRequest } from "./request.ts"
@@ -26,12 +26,37 @@ export function outOfReach(tariff: Tariff, { reach, returns }: Service, { from, 
   return reasons
 }
 
+/** Whose rules for dangerous goods hold on a service's way. */
+export const regimeOf = ({ goods, mode }: Pick<Service, "goods" | "mode">): "road" | "air" =>
+  goods.regime ?? (mode === "air" ? "air" : "road")
+
+type GoodsAsked = Pick<RateRequest, "dangerous" | "value" | "categories" | "options">
+
+/** Why a service does not take goods of a category, or what lacks for it. */
+function categoriesRefused({ goods }: Service, { categories, options }: GoodsAsked): Reason[] {
+  const reasons: Reason[] = []
+  if (goods.only !== null && categories?.all !== goods.only)
+    reasons.push(reason("rate.only-category", { category: goods.only }))
+  for (const category of categories?.some ?? []) {
+    const rule = goods.categories.find((one) => one.category === category)
+    if (!rule && restrictedCategories.has(category)) reasons.push(reason("rate.category", { category }))
+    for (const need of rule?.needs ?? []) {
+      const has = need === "adult-signature" ? options?.has("signature-adult") : categories?.has.includes(need)
+      if (!has) reasons.push(reason("rate.category-needs", { category, need }))
+    }
+  }
+  return reasons
+}
+
 /** Why a service does not take such goods. */
-export function goodsRefused({ goods, limits }: Service, request: Pick<RateRequest, "dangerous" | "value">): Reason[] {
+export function goodsRefused(service: Service, request: GoodsAsked): Reason[] {
+  const { goods, limits } = service
   const reasons: Reason[] = []
   const dangerous = request.dangerous ?? []
   const unNumbers = (some: typeof dangerous) => [...new Set(some.map((one) => one.unNumber))].join(", ")
-  const over = dangerous.filter((one) => !one.limitedQuantity)
+  const air = regimeOf(service) === "air"
+  const over = dangerous.filter((one) => !one.limitedQuantity || (air && one.regulatedByAir))
+  // under all rules only where the tariff says so
   if (goods.dangerous === "none" && dangerous.length > 0)
     reasons.push(reason("rate.dangerous", { unNumbers: unNumbers(dangerous) }))
   if (goods.dangerous === "limited-quantity" && over.length > 0)
@@ -39,6 +64,7 @@ export function goodsRefused({ goods, limits }: Service, request: Pick<RateReque
   const other = dangerous.filter((one) => goods.classes.length > 0 && !goods.classes.includes(one.hazard))
   if (goods.dangerous !== "none" && other.length > 0)
     reasons.push(reason("rate.hazard-class", { unNumbers: unNumbers(other), classes: goods.classes.join(", ") }))
+  reasons.push(...categoriesRefused(service, request))
   if (limits.value !== null && request.value?.amount.gt(limits.value))
     reasons.push(reason("rate.over-value", { figure: request.value.amount.toFixed(2), limit: limits.value }))
   return reasons

@@ -1,4 +1,5 @@
 export { comparable, inRange, type Place, type PostalRange } from "./atoms.ts"
+export * from "./categories.ts"
 export { type Condition, type Fact, factsIn } from "./conditions.ts"
 export { type FuelShare, type FuelTable, fuelOn } from "./fuel.ts"
 export { type Finding, lintTariff, type Path } from "./lint/index.ts"

@@ -1,6 +1,7 @@
 import { z } from "zod"
 import { knownCurrency } from "../money/index.ts"
 import { code, country, date, figure, positive, postalRange, share, time, weekdays, words } from "./atoms.ts"
+import { electronicPapers, goodsCategories, permits } from "./categories.ts"
 import { conditionSchema } from "./conditions.ts"
 import { fuelTableSchema } from "./fuel.ts"
 import { optionCodes } from "./options.ts"
@@ -67,7 +68,22 @@ const goods = z.strictObject({
   dangerous: z.enum(["none", "limited-quantity", "all"]),
   /** Of dangerous goods only these classes, such as `3` or `9`; empty: all. */
   classes: z.array(z.string().regex(/^\d(\.\d)?$/)).default([]),
+  /** Whose rules for dangerous goods hold on the way; null: those of the mode. */
+  regime: z.enum(["road", "air"]).nullable().default(null),
+  /** Categories of goods that are taken, each with what must be there first. */
+  categories: z
+    .array(z.strictObject({ category: z.enum(goodsCategories), needs: z.array(z.enum(permits)).default([]) }))
+    .default([]),
+  /** A rate for goods of this category alone. */
+  only: z.enum(goodsCategories).nullable().default(null),
 })
+
+/** A paper whose data go with the booking, so that none is printed: to these countries; none named: to all. */
+const electronicPaper = z.strictObject({
+  paper: z.enum(electronicPapers),
+  countries: z.array(country).default([]),
+})
+export type ElectronicPaper = z.infer<typeof electronicPaper>
 
 const optionRule = z.strictObject({
   option,
@@ -141,6 +157,9 @@ export const serviceSchema = z.strictObject({
   options: z.array(optionRule).default([]),
   cover,
   returns: returns.nullable().default(null),
+  electronic: z.array(electronicPaper).default([]),
+  /** Of a service of the post abroad: whether it carries letter-post packets or parcels, by which the declaration goes. */
+  postal: z.enum(["letter", "parcel"]).nullable().default(null),
   billing: z.strictObject({ freight: z.array(payer).min(1), duties: z.array(payer).default([]) }),
   transit,
 })

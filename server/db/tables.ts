@@ -151,6 +151,10 @@ export interface CarrierRow {
   account_form: string
   tolerance: string
   label_form: string
+  carrier_code: string
+  pro_from: number | null
+  pro_to: number | null
+  pro_next: number | null
 }
 
 export interface CartRow {
@@ -241,6 +245,7 @@ export interface CustomerRow {
   blind_ship: Flag
   routing: unknown
   slip: unknown
+  language: string
 }
 
 export interface DayExceptionRow {
@@ -276,6 +281,23 @@ export interface DocumentRow {
   model: unknown | null
   own_paper_id: Id<"own_paper"> | null
   return_intent_id: Id<"return_intent"> | null
+  electronic: Flag
+  language: string
+}
+
+export interface DutyRateRow {
+  country: string
+  prefix: string
+  origin: string
+  valid_from: LocalDate
+  share: string
+}
+
+export interface ExchangeRateRow {
+  from_currency: string
+  to_currency: string
+  on_date: LocalDate
+  rate: string
 }
 
 export interface GroupChangeRow {
@@ -295,6 +317,17 @@ export interface GroupChangeOrderRow {
   before_json: unknown | null
   refusals: unknown
   undone_at: Date | null
+}
+
+export interface ImportRuleRow {
+  country: string
+  valid_from: LocalDate
+  currency: string
+  duty_free: string | null
+  tax_free: string | null
+  tax_share: string
+  basis: "fob" | "cif"
+  one_stop: string | null
 }
 
 export interface IntakeFileRow {
@@ -381,6 +414,22 @@ export interface ItemRow {
   own_carton: Flag
   goods_kind: "general" | "food" | "chemical"
   most_on_hand: number
+  material: string
+  customs_use: string
+  customs_unit: string
+  net_kg: string | null
+  technical_name: string
+  subsidiary_hazard: string
+  inner_count: number
+  lithium: unknown | null
+  category: string
+  class_item: string
+}
+
+export interface ItemHsCodeRow {
+  item_id: Id<"item">
+  hs_code: string
+  used_at: Date
 }
 
 export interface ItemLevelRow {
@@ -459,6 +508,11 @@ export interface OrderChangeRow {
   decided_by: string | null
 }
 
+export interface OrderCustomsRow {
+  order_id: Id<"sales_order">
+  body: unknown
+}
+
 export interface OrderDraftRow {
   id: string
   warehouse_id: Id<"warehouse">
@@ -489,6 +543,7 @@ export interface OrderLineRow {
   unit: string
   unit_price: string | null
   cancelled: number
+  customs: unknown | null
 }
 
 export interface OrderNoteRow {
@@ -1045,6 +1100,8 @@ export interface ShipmentRow {
   charged_by_hand: unknown | null
   charged_amount: string | null
   charged_why: unknown | null
+  lading: unknown
+  exchange: unknown | null
 }
 
 export interface ShippingPatternRow {
@@ -1171,6 +1228,12 @@ export interface UserWarehouseRow {
   warehouse_id: Id<"warehouse">
 }
 
+export interface VagueWordRow {
+  word: string
+  added_by: string
+  added_at: Date
+}
+
 export interface WarehouseRow {
   id: Id<"warehouse">
   code: string
@@ -1212,6 +1275,8 @@ export interface WarehouseRow {
   keep_together: "no" | "lines" | "lots"
   heavy_first: Flag
   cold_last: Flag
+  shipper: unknown
+  signature: Buffer | null
 }
 
 export interface WorkDoneRow {
@@ -1396,6 +1461,10 @@ export interface NewCarrierRow {
   account_form?: string
   tolerance?: string | number
   label_form?: string
+  carrier_code?: string
+  pro_from?: number | string | null
+  pro_to?: number | string | null
+  pro_next?: number | string | null
 }
 
 export interface NewCartRow {
@@ -1486,6 +1555,7 @@ export interface NewCustomerRow {
   blind_ship?: Flag
   routing?: string
   slip?: string
+  language?: string
 }
 
 export interface NewDayExceptionRow {
@@ -1521,6 +1591,23 @@ export interface NewDocumentRow {
   model?: string | null
   own_paper_id?: Id<"own_paper"> | null
   return_intent_id?: Id<"return_intent"> | null
+  electronic?: Flag
+  language?: string
+}
+
+export interface NewDutyRateRow {
+  country: string
+  prefix: string
+  origin?: string
+  valid_from: LocalDate | Date
+  share: string | number
+}
+
+export interface NewExchangeRateRow {
+  from_currency: string
+  to_currency: string
+  on_date: LocalDate | Date
+  rate: string | number
 }
 
 export interface NewGroupChangeRow {
@@ -1540,6 +1627,17 @@ export interface NewGroupChangeOrderRow {
   before_json?: string | null
   refusals: string
   undone_at?: Date | null
+}
+
+export interface NewImportRuleRow {
+  country: string
+  valid_from: LocalDate | Date
+  currency: string
+  duty_free?: string | number | null
+  tax_free?: string | number | null
+  tax_share: string | number
+  basis: "fob" | "cif"
+  one_stop?: string | number | null
 }
 
 export interface NewIntakeFileRow {
@@ -1626,6 +1724,22 @@ export interface NewItemRow {
   own_carton?: Flag
   goods_kind?: "general" | "food" | "chemical"
   most_on_hand?: number
+  material?: string
+  customs_use?: string
+  customs_unit?: string
+  net_kg?: string | number | null
+  technical_name?: string
+  subsidiary_hazard?: string
+  inner_count?: number
+  lithium?: string | null
+  category?: string
+  class_item?: string
+}
+
+export interface NewItemHsCodeRow {
+  item_id: Id<"item">
+  hs_code: string
+  used_at: Date
 }
 
 export interface NewItemLevelRow {
@@ -1704,6 +1818,11 @@ export interface NewOrderChangeRow {
   decided_by?: string | null
 }
 
+export interface NewOrderCustomsRow {
+  order_id: Id<"sales_order">
+  body: string
+}
+
 export interface NewOrderDraftRow {
   id: string
   warehouse_id: Id<"warehouse">
@@ -1734,6 +1853,7 @@ export interface NewOrderLineRow {
   unit: string
   unit_price?: string | number | null
   cancelled?: number
+  customs?: string | null
 }
 
 export interface NewOrderNoteRow {
@@ -2290,6 +2410,8 @@ export interface NewShipmentRow {
   charged_by_hand?: string | null
   charged_amount?: string | number | null
   charged_why?: string | null
+  lading?: string
+  exchange?: string | null
 }
 
 export interface NewShippingPatternRow {
@@ -2416,6 +2538,12 @@ export interface NewUserWarehouseRow {
   warehouse_id: Id<"warehouse">
 }
 
+export interface NewVagueWordRow {
+  word: string
+  added_by: string
+  added_at: Date
+}
+
 export interface NewWarehouseRow {
   id: Id<"warehouse">
   code: string
@@ -2457,6 +2585,8 @@ export interface NewWarehouseRow {
   keep_together?: "no" | "lines" | "lots"
   heavy_first?: Flag
   cold_last?: Flag
+  shipper?: string
+  signature?: Buffer | null
 }
 
 export interface NewWorkDoneRow {
@@ -2523,23 +2653,28 @@ declare module "knex/types/tables.js" {
     day_exception: Knex.CompositeTableType<DayExceptionRow, NewDayExceptionRow, Changed<NewDayExceptionRow>>
     delivery: Knex.CompositeTableType<DeliveryRow, NewDeliveryRow, Changed<NewDeliveryRow>>
     document: Knex.CompositeTableType<DocumentRow, NewDocumentRow, Changed<NewDocumentRow>>
+    duty_rate: Knex.CompositeTableType<DutyRateRow, NewDutyRateRow, Changed<NewDutyRateRow>>
+    exchange_rate: Knex.CompositeTableType<ExchangeRateRow, NewExchangeRateRow, Changed<NewExchangeRateRow>>
     group_change: Knex.CompositeTableType<GroupChangeRow, NewGroupChangeRow, Changed<NewGroupChangeRow>>
     group_change_order: Knex.CompositeTableType<
       GroupChangeOrderRow,
       NewGroupChangeOrderRow,
       Changed<NewGroupChangeOrderRow>
     >
+    import_rule: Knex.CompositeTableType<ImportRuleRow, NewImportRuleRow, Changed<NewImportRuleRow>>
     intake_file: Knex.CompositeTableType<IntakeFileRow, NewIntakeFileRow, Changed<NewIntakeFileRow>>
     intake_order: Knex.CompositeTableType<IntakeOrderRow, NewIntakeOrderRow, Changed<NewIntakeOrderRow>>
     intake_refusal: Knex.CompositeTableType<IntakeRefusalRow, NewIntakeRefusalRow, Changed<NewIntakeRefusalRow>>
     intake_row: Knex.CompositeTableType<IntakeRowRow, NewIntakeRowRow, Changed<NewIntakeRowRow>>
     item: Knex.CompositeTableType<ItemRow, NewItemRow, Changed<NewItemRow>>
+    item_hs_code: Knex.CompositeTableType<ItemHsCodeRow, NewItemHsCodeRow, Changed<NewItemHsCodeRow>>
     item_level: Knex.CompositeTableType<ItemLevelRow, NewItemLevelRow, Changed<NewItemLevelRow>>
     job: Knex.CompositeTableType<JobRow, NewJobRow, Changed<NewJobRow>>
     known_device: Knex.CompositeTableType<KnownDeviceRow, NewKnownDeviceRow, Changed<NewKnownDeviceRow>>
     lot: Knex.CompositeTableType<LotRow, NewLotRow, Changed<NewLotRow>>
     mail: Knex.CompositeTableType<MailRow, NewMailRow, Changed<NewMailRow>>
     order_change: Knex.CompositeTableType<OrderChangeRow, NewOrderChangeRow, Changed<NewOrderChangeRow>>
+    order_customs: Knex.CompositeTableType<OrderCustomsRow, NewOrderCustomsRow, Changed<NewOrderCustomsRow>>
     order_draft: Knex.CompositeTableType<OrderDraftRow, NewOrderDraftRow, Changed<NewOrderDraftRow>>
     order_freight: Knex.CompositeTableType<OrderFreightRow, NewOrderFreightRow, Changed<NewOrderFreightRow>>
     order_line: Knex.CompositeTableType<OrderLineRow, NewOrderLineRow, Changed<NewOrderLineRow>>
@@ -2603,6 +2738,7 @@ declare module "knex/types/tables.js" {
     tote: Knex.CompositeTableType<ToteRow, NewToteRow, Changed<NewToteRow>>
     user: Knex.CompositeTableType<UserRow, NewUserRow, Changed<NewUserRow>>
     user_warehouse: Knex.CompositeTableType<UserWarehouseRow, NewUserWarehouseRow, Changed<NewUserWarehouseRow>>
+    vague_word: Knex.CompositeTableType<VagueWordRow, NewVagueWordRow, Changed<NewVagueWordRow>>
     warehouse: Knex.CompositeTableType<WarehouseRow, NewWarehouseRow, Changed<NewWarehouseRow>>
     work_done: Knex.CompositeTableType<WorkDoneRow, NewWorkDoneRow, Changed<NewWorkDoneRow>>
     work_measure: Knex.CompositeTableType<WorkMeasureRow, NewWorkMeasureRow, Changed<NewWorkMeasureRow>>

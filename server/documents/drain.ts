@@ -251,7 +251,7 @@ async function drawn(
   return { bytes, media: labelSheets[form].media }
 }
 
-const isLabelKind = (kind: string): boolean => /(^|-)label$/.test(kind)
+const isLabelKind = (kind: string): boolean => /(^|-)(label|mark)$/.test(kind)
 
 /** Keeps what a printer said when it was asked, with the media that it can take. */
 export async function noteLook(

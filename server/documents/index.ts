@@ -34,6 +34,10 @@ export interface NewDocument {
   /** The purchase that it was made for, so that it becomes void with it. */
   readonly intentId?: IntentId
   readonly collectionId?: CollectionId
+  /** The language that it is written in; English where it is not said. */
+  readonly language?: string
+  /** Its data went to the carrier: printed only when somebody asks. */
+  readonly electronic?: boolean
   /** What is on it, where it is drawn in the form of the printer that it goes to. */
   readonly model?: KeptLabel
 }
@@ -54,6 +58,8 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
       collection_id: document.collectionId ?? null,
       own_paper_id: document.ownPaperId ?? null,
       return_intent_id: document.returnId ?? null,
+      language: document.language ?? "en",
+      electronic: document.electronic ?? false,
       model: document.model ? JSON.stringify(document.model) : null,
     }),
   )

@@ -18,7 +18,8 @@ export const printedKinds = [
 export type PrintedKind = (typeof printedKinds)[number]
 
 /** Whether a kind of paper is stuck on: it goes to a printer of labels where no other is said. */
-export const isLabel = (kind: DocumentKind | PrintedKind): boolean => kind === "labels" || /(^|-)label$/.test(kind)
+export const isLabel = (kind: DocumentKind | PrintedKind): boolean =>
+  kind === "labels" || /(^|-)(label|mark)$/.test(kind)
 
 /** For whom something is printed, and at which bench; nobody and none: as the warehouse does. */
 export interface PrintFor {

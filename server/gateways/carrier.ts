@@ -1,3 +1,4 @@
+import type { CategoryFacts } from "core/rating/index.ts"
 import { coded, reason } from "core/refusal/index.ts"
 import type { PayerTerms } from "core/rules/index.ts"
 import { z } from "zod"
@@ -43,7 +44,14 @@ export interface BookingRequest {
     readonly place: string
     readonly value: { readonly amount: string; readonly currency: string }
     readonly description: string
+    readonly purpose: string
   }
+  /** Categories of goods that the tariff treats apart, with what the shipment has for them. */
+  readonly categories: CategoryFacts | null
+  /** Papers that go as data. */
+  readonly papers: readonly { readonly kind: string; readonly number: string; readonly data: unknown }[]
+  /** The carrier's number that we gave from its range; empty: the carrier gives one. */
+  readonly proNumber: string
   readonly packages: readonly {
     readonly number: number
     readonly sscc: string

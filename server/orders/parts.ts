@@ -75,7 +75,13 @@ export async function splitOff(
         .update({ ordered: line.ordered - one.quantity })
       const { id: __, ...rest } = line
       const apartId = newId(
-        await trx("order_line").insert({ ...rest, order_id: partId, ordered: one.quantity, cancelled: 0 }),
+        await trx("order_line").insert({
+          ...rest,
+          customs: json(rest.customs),
+          order_id: partId,
+          ordered: one.quantity,
+          cancelled: 0,
+        }),
       )
       lines.set(line.id, apartId)
     }

@@ -1,11 +1,9 @@
-import type { ShippedLine } from "core/customs/index.ts"
 import { type Money, money, sumMoney } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
 import { buildPallets, type PackagingType } from "core/packing/index.ts"
 import { type FreightClass, payerOf, type RatedPackage, sharedClass } from "core/rating/index.ts"
 import { type PayerTerms, settingOf } from "core/rules/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "core/units/index.ts"
-import { Decimal } from "decimal.js"
 import { wayBetween } from "../addresses/way.ts"
 import { palletsRated } from "../plan/estimate.ts"
 import type { Rateable } from "../rating/offers.ts"
@@ -174,16 +172,4 @@ export function sendingOf(
     settledService: settingOf(shipment.settled, "service"),
     allowed: shipment.allowed,
   }
-}
-
-/** What is in the shipment's packages, line by line, as its invoice states it. */
-export function shippedLines(shipment: Shipment): ShippedLine[] {
-  return shipment.lines
-    .filter((line) => line.packed > 0)
-    .map((line) => ({
-      ...line.customs,
-      unitValue: line.customs.unitValue ?? new Decimal(0),
-      quantity: line.packed,
-      unitWeight: line.piece.item.unitWeight,
-    }))
 }

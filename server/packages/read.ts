@@ -1,3 +1,5 @@
+import { noDetails } from "core/customs/index.ts"
+import { ladingSchema } from "core/documents/index.ts"
 import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import { type Money, money } from "core/money/index.ts"
 import { actualWeight, calculatedWeight, type Packed, packageFlaws } from "core/packing/index.ts"
@@ -12,8 +14,9 @@ import { parsed } from "../audit/index.ts"
 import { grouped } from "../db/grouped.ts"
 import type { SalesOrderRow, ShipmentRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
-import { customsOf } from "../goods/customs.ts"
-import { dangerousGood } from "../goods/dangerous.ts"
+import { customsOf, netOf } from "../goods/customs.ts"
+import { categoryOf, dangerousGood, dangerousOf } from "../goods/dangerous.ts"
+import { customsDetailsOf } from "../orders/customs.ts"
 import { type ItemLineRow, itemLines } from "../orders/itemLine.ts"
 import { leadsOf } from "../orders/joined.ts"
 import { partiesOfMany } from "../orders/parties.ts"
@@ -92,9 +95,10 @@ async function rowsOf(db: Knex, leads: readonly number[]) {
     (
       await db("customer")
         .whereIn("id", [...new Set([...leading.values()].flatMap((order) => order.customer_id ?? []))])
-        .select("id", "code", "routing")
+        .select("id", "code", "routing", "language")
     ).map((row) => [row.id, row]),
   )
+  const details = await customsDetailsOf(db, [...leading.values()])
   const parties = await partiesOfMany(db, [...leading.values()])
   const elsewhere = await worthElsewhere(db, orders)
   const merging = [...leading.keys()].map((lead) => [lead, merged<LeavingColumns>(membersOf(lead))] as const)
@@ -117,7 +121,9 @@ async function rowsOf(db: Knex, leads: readonly number[]) {
           references: references.filter((one) => members.has(one.order_id)).map(({ name, value }) => ({ name, value })),
           elsewhere: elsewhere(all, order.currency),
           leaving: there(leaving.get(lead)),
+          customs: details.get(lead) ?? noDetails,
           customerCode: customer?.code ?? "",
+          language: customer?.language ?? "en",
           allowed: servicesIn(customer?.routing),
           ...goods(all.map((one) => one.id)),
           ...packed(row.id, order.warehouse_id),
@@ -205,6 +211,10 @@ function linesFrom({ order, lineRows, picks, levels, contentRows }: Rows): Shipm
       ),
       piece: contentOf(line, index, 1),
       dangerous: dangerousGood(line),
+      hazard: dangerousOf(line),
+      category: categoryOf(line),
+      classItem: line.class_item,
+      unitNet: netOf(line),
       freightClass: line.freight_class as ShipmentLine["freightClass"],
       ...valued(line, order.currency, levels.get(line.item_id) ?? []),
     }
@@ -300,6 +310,7 @@ function headFrom({ row, order, all, ...rows }: Rows): Omit<Shipment, "lines" | 
     poNumber: joined("po_number"),
     customer: order.customer_name,
     customerCode: rows.customerCode,
+    language: rows.language,
     serviceAsked: order.service_asked,
     freightPaid: order.freight_paid,
     chargedByHand: row.charged_by_hand ? parsed<ChargedByHand>(row.charged_by_hand) : null,
@@ -315,6 +326,8 @@ function headFrom({ row, order, all, ...rows }: Rows): Omit<Shipment, "lines" | 
     ),
     delivery: [order.building, order.instructions, order.opening_hours].filter(Boolean).join("; "),
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
+    customs: rows.customs,
+    lading: ladingSchema.parse(parsed(row.lading ?? "{}")),
     orderCurrency: order.currency,
     wishes: wishesSchema.parse(parsed(row.wishes ?? "{}")),
     chosenServiceId: order.chosen_service_id,

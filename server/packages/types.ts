@@ -1,6 +1,8 @@
 import type { Address } from "core/address/index.ts"
 import type { LocalDate } from "core/calendar/index.ts"
-import type { CustomsFacts, Terms } from "core/customs/index.ts"
+import type { CustomsDetails, CustomsFacts, Terms } from "core/customs/index.ts"
+import type { DangerousFacts } from "core/dangerous/index.ts"
+import type { Lading } from "core/documents/index.ts"
 import type { CollectionId, DocumentId, LineId, OrderId, ServiceId, WarehouseId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
 import type { PackageState } from "core/orders/index.ts"
@@ -9,6 +11,7 @@ import type { ItemLevel } from "core/picking/index.ts"
 import type { DangerousGood, FreightClass, Wishes } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Settled } from "core/rules/index.ts"
+import type { GoodsCategory } from "core/tariff/index.ts"
 import type { Mass } from "core/units/index.ts"
 import type { Party } from "../orders/parties.ts"
 import type { CataloguePackaging } from "../packaging/catalog.ts"
@@ -32,6 +35,13 @@ export interface ShipmentLine {
   /** One base unit, for weights and drawings. */
   readonly piece: Content
   readonly dangerous: DangerousGood | null
+  /** What papers of dangerous goods say of it; null for goods that are none. */
+  readonly hazard: DangerousFacts | null
+  readonly category: GoodsCategory | null
+  /** Number in the classification of freight; empty: none. */
+  readonly classItem: string
+  /** Net mass of one base unit for customs. */
+  readonly unitNet: Mass | null
   readonly freightClass: FreightClass | null
   readonly customs: CustomsFacts
   /** What one base unit is worth: by the order's price, or where that is in another currency, by the item's value. */
@@ -105,6 +115,8 @@ export interface Shipment {
   readonly customer: string
   /** Code of the customer; empty where it is none of ours. */
   readonly customerCode: string
+  /** Language of the customer's papers. */
+  readonly language: string
   readonly notes: string
   readonly promisedOn: LocalDate | null
   /** The day from which it may leave, and the truck that a person chose. */
@@ -118,6 +130,10 @@ export interface Shipment {
   /** What the driver should know, such as a gate or hours. */
   readonly delivery: string
   readonly terms: Terms
+  /** What is said of the whole order for customs. */
+  readonly customs: CustomsDetails
+  /** What its bill of lading says besides. */
+  readonly lading: Lading
   /** Currency of the order, which its invoice is in. */
   readonly orderCurrency: string
   /** What the customer asked to be sent with, in the source's words, and paid for it. */

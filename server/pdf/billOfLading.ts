@@ -1,112 +1,151 @@
-import type { BillOfLadingModel } from "core/documents/index.ts"
-import { massIn } from "core/units/index.ts"
-import type { Say } from "words/index.ts"
-import { onPaper } from "words/papers.ts"
-import { barWidths, drawBars } from "./barcode.ts"
+import type { BillOfLadingModel } from "core/papers/index.ts"
+import { type Mass, massIn, showEdges } from "core/units/index.ts"
+import { englishPapers, type PaperWords } from "words/papers.ts"
 import { line } from "./page.ts"
-import { letterPaper, type Paper } from "./paper.ts"
-import { block, orderWords, rule, table } from "./table.ts"
+import { letterPaper } from "./paper.ts"
+import { boxes, heading, partyLines, signatures, statement } from "./sheet.ts"
+import { orderWords, table } from "./table.ts"
 
-const columns = (say: Say) => [
-  { name: say("print.unit"), x: 0, width: 54 },
-  { name: say("print.kind"), x: 58, width: 50 },
-  { name: say("print.pieces"), x: 112, width: 40, right: true },
-  { name: say("print.hazardous"), x: 158, width: 20 },
-  { name: say("print.articles"), x: 182, width: 170 },
-  { name: say("print.size-in"), x: 356, width: 76 },
-  { name: say("print.class"), x: 436, width: 34, right: true },
-  { name: say("print.gross-lb"), x: 475.2, width: 50, right: true },
-]
+export const pounds = (value: Mass, words: PaperWords): string => words.figure(massIn(value, "lb"), 1)
 
 /**
- * A straight bill of lading on letter paper: shipper, consignee, carrier with its PRO number, terms, a row per handling
- * unit with pieces apart, class and gross weight, signatures. The fields are common practice of the trade.
+ * A straight bill of lading on letter paper: shipper, consignee, carrier with its number and code, who is billed, a row for
+ * each handling unit with its pieces apart, hazardous goods with their description, statements, signatures. The fields are
+ * common practice of the trade; the hazardous entries follow 49 CFR 172.202.
  */
-export async function billOfLadingPdf(model: BillOfLadingModel, madeAt: Date, say = onPaper): Promise<Buffer> {
-  const paper = letterPaper(say("print.bill-of-lading"), model.number, madeAt, "mark")
-  const rows = model.units.map((unit) => [
-    unit.name,
-    say(unit.kind === "pallet" ? "print.pallet" : "print.carton"),
-    String(unit.pieces),
-    "",
-    unit.description,
-    unit.size,
-    unit.freightClass,
-    massIn(unit.weight, "lb").toFixed(1),
-  ])
-  const y = table(paper.page, columns(say), rows, {
-    ...paper,
-    top: head(paper, model, say),
-    newSheet: () => paper.newSheet() + 10,
-  })
-  signatures(paper, model, paper.room(y, 220) + 8, say)
-  return paper.finish()
-}
-
-function head(paper: Paper, model: BillOfLadingModel, say: Say): number {
-  const { page, left, width, top: margin } = paper
-  line(page, say("print.bill-of-lading"), { x: left, y: margin - 6, width: 220, size: 22, face: "heavy" })
-  line(page, say("print.short-form"), { x: left, y: margin + 20, width: 220, size: 9 })
-  const barsAt = left + width - 250
-  drawBars(page, barWidths("code128", model.number), {
-    x: barsAt,
-    y: margin - 6,
-    width: 250,
-    height: 34,
-    widestDots: 3,
-  })
-  line(page, model.number, { x: barsAt, y: margin + 31, width: 250, size: 11, face: "code", align: "center" })
-  rule(page, paper, margin + 48, 1.5, "#000")
-  const half = width / 2 - 10
-  const right = left + half + 20
-  const top = margin + 56
-  const shipper = block(page, say("print.shipper"), model.shipper, { x: left, y: top, width: half, bold: true })
-  const consignee = block(page, say("print.consignee"), model.consignee, {
-    x: left,
-    y: shipper + 6,
-    width: half,
-    bold: true,
-  })
-  const facts: [string, string][] = [
-    [say("print.carrier"), say("print.carrier-service", { carrier: model.carrier, service: model.service })],
-    [say("print.pro-number"), model.proNumber],
-    [say("print.ship-date"), model.shipDate],
-    [say("print.order"), orderWords(model, say)],
-    [say("print.freight-charges"), model.freightTerms],
+export async function billOfLadingPdf(
+  model: BillOfLadingModel,
+  madeAt: Date,
+  words: PaperWords = englishPapers,
+): Promise<Buffer> {
+  const { say } = words
+  const { lading } = model
+  const title = say("print.bill-of-lading")
+  const paper = letterPaper(title, model.number, madeAt, "mark")
+  const paid = model.account
+    ? say("print.freight-account", { terms: say(`print.terms.${model.payer}`), account: model.account })
+    : say(`print.terms.${model.payer}`)
+  let y = boxes(paper, heading(paper, title, model.number, { below: say("print.short-form") }), [
     [
-      say("print.at-delivery"),
-      model.accessorials.length > 0 ? model.accessorials.join(", ") : say("print.at-delivery-none"),
+      { name: say("print.shipper"), lines: partyLines(model.shipper, words) },
+      {
+        name: say("print.carrier"),
+        lines: [
+          say("print.carrier-service", { carrier: model.carrier, service: model.service }),
+          ...(model.carrierCode ? [say("print.carrier-code", { code: model.carrierCode })] : []),
+          `${say("print.pro-number")}: ${model.proNumber || "____________________"}`,
+          `${say("print.ship-date")}: ${words.date(model.shipDate)}`,
+          `${say("print.order")}: ${orderWords(model, say)}`,
+        ],
+      },
     ],
-  ]
-  let y = top
-  for (const [name, text] of facts) y = block(page, name, [text], { x: right, y, width: half, size: 10 }) + 2
-  const below = Math.max(y, consignee) + 6
-  rule(page, paper, below, 0.8, "#000")
-  return below + 8
-}
-
-function signatures(paper: Paper, model: BillOfLadingModel, top: number, say: Say): void {
-  const { page, left, width } = paper
-  line(page, say("print.units-pieces", { units: model.units.length, pieces: model.pieces }), {
-    x: left,
-    y: top,
-    width: width / 2,
+    [
+      { name: say("print.consignee"), lines: partyLines(model.consignee, words) },
+      {
+        name: say("print.freight-charges"),
+        lines: [paid, ...(lading.billTo ? [say("print.bill-to"), ...lading.billTo.split("\n")] : [])],
+      },
+    ],
+    [
+      {
+        name: say("print.at-delivery"),
+        lines: [
+          model.accessorials.length > 0 ? model.accessorials.join(", ") : say("print.at-delivery-none"),
+          ...(lading.appointment ? [`${say("print.appointment")}: ${lading.appointment}`] : []),
+          ...(lading.instructions ? [lading.instructions] : []),
+        ],
+      },
+      {
+        name: say("print.trailer-and-seal"),
+        lines: [
+          `${say("print.trailer")}: ${lading.trailer || "____________"}`,
+          `${say("print.seal")}: ${lading.seal || "____________"}`,
+          say(lading.stackable ? "print.stackable" : "print.not-stackable"),
+        ],
+      },
+    ],
+  ])
+  y = table(
+    paper.page,
+    [
+      { name: say("print.unit"), x: 0, width: 52 },
+      { name: say("print.kind"), x: 56, width: 42 },
+      { name: say("print.pieces"), x: 100, width: 56 },
+      { name: say("print.hazardous"), x: 160, width: 20 },
+      { name: say("print.articles"), x: 184, width: 150 },
+      { name: say("print.size-in"), x: 338, width: 74 },
+      { name: say("print.item-number"), x: 414, width: 44 },
+      { name: say("print.class"), x: 460, width: 24, right: true },
+      { name: say("print.gross-lb"), x: 486, width: 39, right: true },
+    ],
+    model.units.map((unit) => [
+      unit.name,
+      say(unit.kind === "pallet" ? "print.pallet" : "print.carton"),
+      say(unit.kindOfPieces === "carton" ? "print.cartons-n" : "print.pieces-n", { n: unit.pieces }),
+      unit.hazardous ? "X" : "",
+      unit.description,
+      showEdges(unit.size, "in"),
+      unit.itemNumber,
+      unit.freightClass,
+      pounds(unit.weight, words),
+    ]),
+    { ...paper, top: y + 8, newSheet: () => paper.newSheet() + 4 },
+  )
+  if (model.hazardous.length > 0) {
+    y = paper.room(y + 6, 50)
+    y = table(
+      paper.page,
+      [
+        { name: say("print.hazardous"), x: 0, width: 24 },
+        { name: say("print.basic-description"), x: 28, width: 300 },
+        { name: say("print.total-quantity"), x: 332, width: 70, right: true },
+        { name: say("print.packages"), x: 410, width: 115 },
+      ],
+      model.hazardous.map((one) => [
+        "X",
+        one.description,
+        one.quantity,
+        `${say(one.kind === "pallet" ? "print.pallets-n" : "print.cartons-n", { n: one.packages })}: ${one.names.join(", ")}`,
+      ]),
+      { ...paper, top: y, newSheet: () => paper.newSheet() + 4 },
+    )
+    line(paper.page, `${say("print.emergency-phone")}: ${model.emergencyPhone}`, {
+      x: paper.left,
+      y: y + 3,
+      width: paper.width,
+      size: 11,
+      face: "bold",
+    })
+    y += 18
+  }
+  y = paper.room(y + 8, 190)
+  line(paper.page, say("print.units-pieces", { units: model.units.length, pieces: model.pieces }), {
+    x: paper.left,
+    y,
+    width: paper.width / 2,
     size: 12,
     face: "bold",
   })
-  line(page, say("print.pounds-gross", { pounds: massIn(model.weight, "lb").toFixed(1) }), {
-    x: left + width / 2,
-    y: top,
-    width: width / 2,
+  line(paper.page, say("print.pounds-gross", { pounds: pounds(model.weight, words) }), {
+    x: paper.left + paper.width / 2,
+    y,
+    width: paper.width / 2,
     size: 12,
     face: "bold",
     align: "right",
   })
-  const y = block(page, say("print.statement"), [say("print.no-hazardous")], { x: left, y: top + 24, width }) + 34
-  const third = width / 3 - 12
-  ;[say("print.shipper-signs"), say("print.driver-signs"), say("print.driver-counted")].forEach((text, index) => {
-    const x = left + index * (third + 18)
-    rule(page, { left: x, width: third }, y, 0.8, "#000")
-    line(page, text, { x, y: y + 4, width: third, size: 8 })
-  })
+  y = statement(paper, y + 20, say("print.value-statement", { value: lading.value || "________________" })) + 4
+  y = statement(paper, y, say(model.hazardous.length > 0 ? "print.certification.road" : "print.no-hazardous")) + 10
+  signatures(paper, y, [
+    { role: say("print.shipper-signs") },
+    {
+      role: say("print.driver-signs"),
+      by: lading.driver ? { name: lading.driver, title: "", placeAndDate: "" } : null,
+    },
+    {
+      role: say("print.driver-counted"),
+      by: lading.counted ? { name: lading.counted, title: "", placeAndDate: "" } : null,
+    },
+  ])
+  return paper.finish()
 }

@@ -1,8 +1,9 @@
 import { execFileSync } from "node:child_process"
 import { readFileSync, writeFileSync } from "node:fs"
 import { join } from "node:path"
-import { billOfLading, type LabelModel, manifest } from "core/documents/index.ts"
-import { mass } from "core/units/index.ts"
+import { type LabelModel, manifest, noLading } from "core/documents/index.ts"
+import type { BillOfLadingModel } from "core/papers/index.ts"
+import { mass, size } from "core/units/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { readBack } from "../../tests/readBack.ts"
 import { barWidths } from "./barcode.ts"
@@ -110,34 +111,57 @@ describe("what a printer can't reach", () => {
       receiver: ["Company", "Attention", "Street 1", "Second line", "10115 Berlin", "GERMANY"],
     }
     expect(darkestInFrame(await labelPdf(full, madeAt), 203, 3)).toBe(255)
-    const lading = billOfLading({
+    const party = (company: string) => ({
+      company,
+      attention: "",
+      street: "1 Street",
+      street2: "",
+      city: "Duluth",
+      state: "MN",
+      postalCode: "55802",
+      country: "US",
+      phone: "218-555-0142",
+      taxNumber: "",
+      eori: "",
+    })
+    const lading: BillOfLadingModel = {
       number: "DLH-48258",
       proNumber: "IR000000000024",
       carrier: "Ironbark Freight",
+      carrierCode: "IRON",
       service: "Ironbark Standard LTL",
       shipDate: "2026-11-24",
-      shipper: model.sender,
-      consignee: model.receiver,
+      shipper: party("Northlake"),
+      consignee: party("Halvard Brewing"),
       sourceNumber: "SO-1",
       purchaseOrder: "PO 1",
-      freightTerms: "Prepaid",
+      payer: "prepaid",
+      account: "",
       accessorials: ["liftgate"],
       units: Array.from({ length: 60 }, (_, index) => ({
         name: `48258-${index}`,
-        kind: "pallet",
+        kind: "pallet" as const,
         pieces: 8,
+        kindOfPieces: "carton" as const,
+        hazardous: false,
         description: "Pilsner malt in sacks, with a description that goes on below since it is long",
-        size: "48 × 40 × 61",
+        size: size(48, 40, 61, "in"),
         freightClass: "85",
+        itemNumber: "",
         weight: mass(873.2, "lb"),
       })),
-    })
+      pieces: 480,
+      weight: mass("52392", "lb"),
+      hazardous: [],
+      emergencyPhone: "",
+      lading: noLading,
+    }
     // 60 × 8 = 480 pieces, 60 × 873.2 = 52392.0 lb
     const pdf = await billOfLadingPdf(lading, madeAt)
     expect(darkestInFrame(pdf, 150, 3)).toBe(255)
     const words = text(pdf)
     expect(words).toContain("60 handling units, 480 pieces")
-    expect(words).toContain("52392.0 lb gross")
+    expect(words).toContain("52,392.0 lb gross")
     expect((await read(pdf, 150)).results.map((one) => one.text)).toEqual(["DLH-48258"])
   })
   it("shows all that a sender abroad has, and all that the driver must do", async () => {

@@ -15,6 +15,21 @@ const files = { read: next("400Regular"), bold: next("700Bold"), heavy: next("80
 export type Face = keyof typeof files
 let fonts: readonly (readonly [Face, Font])[] | undefined
 
+/** For signs that the faces do not have, Greek and Cyrillic above all: a second face, read when it is first needed. */
+const noto = (face: string) => resolve(`@expo-google-fonts/noto-sans/${face}/NotoSans_${face}.ttf`)
+const secondFiles = {
+  read: noto("400Regular"),
+  bold: noto("700Bold"),
+  heavy: noto("800ExtraBold"),
+  code: noto("500Medium"),
+} as const satisfies Record<Face, string>
+const seconds = new Map<Face, Font>()
+function secondOf(face: Face): Font {
+  const known = seconds.get(face) ?? telling(create(readFileSync(secondFiles[face])) as Font)
+  seconds.set(face, known)
+  return known
+}
+
 /** Points in a unit of length on paper. */
 export const inch = 72
 export const mm = 72 / 25.4
@@ -70,6 +85,11 @@ function telling(font: Font): Font {
   return font
 }
 
+const readFaces = (): readonly (readonly [Face, Font])[] => {
+  fonts ??= Object.entries(files).map(([name, file]) => [name as Face, telling(create(readFileSync(file)) as Font)])
+  return fonts
+}
+
 /** A new document of one page size (points) whose bytes come from `finished`. */
 export function newDocument(
   width: number,
@@ -78,7 +98,6 @@ export function newDocument(
   madeAt: Date,
   missing: Missing = "refuse",
 ): Page {
-  fonts ??= Object.entries(files).map(([name, file]) => [name as Face, telling(create(readFileSync(file)) as Font)])
   const document = new PDFDocument({
     size: [width, height],
     margin: 0,
@@ -88,7 +107,7 @@ export function newDocument(
     info: { Title: title, Producer: "Varnok", CreationDate: madeAt, ModDate: madeAt },
   })
   // a font that is parsed already is taken as it is; each document embeds the part of it that it needs
-  for (const [name, font] of fonts) {
+  for (const [name, font] of readFaces()) {
     document.registerFont(name, font as unknown as Buffer)
     beginReady(document, name, font)
   }
@@ -96,13 +115,31 @@ export function newDocument(
   return document
 }
 
-let probe: Page | undefined
+const known = new Map<Face, Map<string, "first" | "second" | "none">>()
+
+/** Which face has a sign: the one that is asked for, the second one, or none. */
+function faceOf(face: Face, sign: string): "first" | "second" | "none" {
+  const own = known.get(face) ?? new Map<string, "first" | "second" | "none">()
+  known.set(face, own)
+  const found = own.get(sign)
+  if (found) return found
+  const point = sign.codePointAt(0) as number
+  const first = (fonts as readonly (readonly [Face, Font])[]).find(([name]) => name === face)?.[1]
+  const has = first?.hasGlyphForCodePoint(point)
+    ? "first"
+    : !rightToLeft.test(sign) && secondOf(face).hasGlyphForCodePoint(point)
+      ? "second"
+      : "none"
+  own.set(sign, has)
+  return has
+}
+/** Letters of scripts that are written from the right: papers do not set them, so they are refused by name. */
+const rightToLeft = /[\p{Script=Hebrew}\p{Script=Arabic}\p{Script=Syriac}\p{Script=Thaana}]/u
 
 /** The signs of a text that the papers' reading face does not have, each once; empty for a text that can be printed. */
 export function unprintable(text: string): string {
-  probe ??= newDocument(1, 1, "", new Date(0))
-  probe.font("read")
-  return signsMissing(probe, plain(text))
+  readFaces()
+  return signsMissing("read", plain(text))
 }
 
 /** Signs without a shape are dropped, and breaks are blanks. */
@@ -112,22 +149,75 @@ const plain = (text: string): string =>
     .replace(/[\p{Cf}\p{Cc}]/gu, "")
     .normalize("NFC")
 
-interface Faced {
-  readonly _font: { readonly font: { hasGlyphForCodePoint(point: number): boolean } }
-}
-const hasSign = (page: Page, sign: string): boolean =>
-  (page as unknown as Faced)._font.font.hasGlyphForCodePoint(sign.codePointAt(0) as number)
+const signsMissing = (face: Face, text: string): string =>
+  [...new Set(text)].filter((sign) => faceOf(face, sign) === "none").join("")
 
-const signsMissing = (page: Page, text: string): string =>
-  [...new Set(text)].filter((sign) => !hasSign(page, sign)).join("")
-
-/** A text as the page's present face can show it; what it can't is noted, and marked. */
-function shown(page: Page, text: string): string {
+/** A text as a face can show it; what it can't is noted, and marked. */
+function shown(page: Page, face: Face, text: string): string {
   const clean = plain(text)
-  const signs = signsMissing(page, clean)
+  const signs = signsMissing(face, clean)
   if (signs === "") return clean
   missingOf.get(page)?.texts.set(clean, signs)
-  return [...clean].map((sign) => (hasSign(page, sign) ? sign : "?")).join("")
+  return [...clean].map((sign) => (faceOf(face, sign) === "none" ? "?" : sign)).join("")
+}
+
+/** The runs of a text that one face shows. */
+function runsOf(face: Face, text: string): { readonly second: boolean; readonly text: string }[] {
+  const runs: { second: boolean; text: string }[] = []
+  for (const sign of text) {
+    const last = runs.at(-1)
+    // a blank between two words of the second face belongs to them
+    const second = sign === " " ? (last?.second ?? false) : faceOf(face, sign) === "second"
+    if (last && last.second === second) last.text += sign
+    else runs.push({ second, text: sign })
+  }
+  return runs
+}
+
+const plainRun = /^[\x20-\x7e]*$/
+
+/** Chooses the second of a face in a document, where it is put in when it is first used. */
+function secondFace(page: Page, face: Face): Page {
+  const name = `${face} second`
+  const had = secondsIn.get(page) ?? new Set<string>()
+  secondsIn.set(page, had)
+  if (!had.has(name)) {
+    had.add(name)
+    page.registerFont(name, secondOf(face) as unknown as Buffer)
+  }
+  return page.font(name)
+}
+const secondsIn = new WeakMap<Page, Set<string>>()
+
+/** How wide a text is in a face, in whatever faces its signs are. */
+export function widthOf(page: Page, face: Face, size: number, text: string): number {
+  if (plainRun.test(text)) return page.font(face).fontSize(size).widthOfString(text)
+  return runsOf(face, plain(text)).reduce(
+    (sum, run) => sum + (run.second ? secondFace(page, face) : page.font(face)).fontSize(size).widthOfString(run.text),
+    0,
+  )
+}
+
+interface Ascending {
+  readonly _font: { readonly ascender: number }
+}
+const ascender = (page: Page): number => (page as unknown as Ascending)._font.ascender
+
+/** Puts one line of text at a place, on one base line whatever faces its signs are in. */
+function put(page: Page, face: Face, size: number, text: string, x: number, y: number): void {
+  if (plainRun.test(text)) {
+    page.font(face).fontSize(size).text(text, x, y, { lineBreak: false })
+    return
+  }
+  const first = ascender(page.font(face))
+  let at = x
+  for (const run of runsOf(face, text)) {
+    if (run.second) secondFace(page, face)
+    else page.font(face)
+    const lower = ((first - ascender(page)) / 1000) * size
+    page.fontSize(size).text(run.text, at, y + lower, { lineBreak: false })
+    at += page.widthOfString(run.text)
+  }
 }
 
 function notPrintable(document: Page): NotPrintable | null {
@@ -180,31 +270,30 @@ export function phrases(
     field: string
   },
 ): void {
-  page.font(at.face ?? "read")
+  const face = at.face ?? "read"
   const words = original.flatMap((phrase, index) =>
-    shown(page, index < original.length - 1 ? `${phrase} ·` : phrase)
+    shown(page, face, index < original.length - 1 ? `${phrase} ·` : phrase)
       .split(" ")
       .filter(Boolean),
   )
   const broken = (size: number): string[] => {
-    page.fontSize(size)
     const lines: string[] = []
     for (const word of words) {
       const longer = lines.length > 0 ? `${lines.at(-1)} ${word}` : word
-      if (lines.length > 0 && page.widthOfString(longer) <= at.width) lines[lines.length - 1] = longer
+      if (lines.length > 0 && widthOf(page, face, size, longer) <= at.width) lines[lines.length - 1] = longer
       else lines.push(word)
     }
     return lines
   }
   let size = at.size
   const fits = (lines: readonly string[]) =>
-    lines.length <= at.lines && lines.every((text) => page.fontSize(size).widthOfString(text) <= at.width)
+    lines.length <= at.lines && lines.every((text) => widthOf(page, face, size, text) <= at.width)
   while (size > at.smallest && !fits(broken(size))) size -= 0.25
   const lines = broken(size)
   if (!fits(lines)) misfit(page, at.field, original.join(" · "))
   const step = at.size * 1.18
   lines.slice(0, at.lines).forEach((text, index) => {
-    page.fontSize(size).text(text, at.x, at.y + index * step, { lineBreak: false })
+    put(page, face, size, text, at.x, at.y + index * step)
   })
 }
 
@@ -224,12 +313,12 @@ export function line(
     align?: "left" | "right" | "center"
   },
 ): void {
-  page.font(at.face ?? "read")
-  const text = shown(page, original)
+  const face = at.face ?? "read"
+  const text = shown(page, face, original)
   let size = at.size
-  while (size > (at.smallest ?? 6) && page.fontSize(size).widthOfString(text) > at.width) size -= 0.25
-  const wide = page.fontSize(size).widthOfString(text)
+  while (size > (at.smallest ?? 6) && widthOf(page, face, size, text) > at.width) size -= 0.25
+  const wide = widthOf(page, face, size, text)
   if (wide > at.width) misfit(page, at.field ?? "", text)
   const x = at.align === "right" ? at.x + at.width - wide : at.align === "center" ? at.x + (at.width - wide) / 2 : at.x
-  page.text(text, x, at.y, { lineBreak: false })
+  put(page, face, size, text, x, at.y)
 }

@@ -1,3 +1,7 @@
+import { execFileSync } from "node:child_process"
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs"
+import { tmpdir } from "node:os"
+import { join } from "node:path"
 import { manifest } from "core/documents/index.ts"
 import { mass } from "core/units/index.ts"
 import { describe, expect, it } from "vitest"
@@ -17,7 +21,10 @@ describe("a text in a script that the papers' faces do not have", () => {
   it("is told sign by sign", () => {
     expect(unprintable("Ærøskøbing, Łódź, Ñuñoa – 14½")).toBe("")
     expect(unprintable("東京 Brewing")).toBe("東京")
-    expect(unprintable("Пивоварня")).toBe([..."Пивоварня"].filter((sign, n, all) => all.indexOf(sign) === n).join(""))
+    // Greek and Cyrillic have a face of their own; what is written from the right has none
+    expect(unprintable("Пивоварня «Ёлка», Ζυθοποιία Αθηνών")).toBe("")
+    expect(unprintable("Brauerei מבשלה")).toBe("מבשלה")
+    expect(unprintable("مصنع")).toBe("مصنع")
     // signs without a shape are none that is missing
     expect(unprintable("a\u200bb\u00adc\td")).toBe("")
   })
@@ -64,4 +71,16 @@ describe("a text in a script that the papers' faces do not have", () => {
       { code: "paper.not-printable", values: { text: "酵母", signs: "酵母" } },
     ])
   })
+})
+
+it("copies Cyrillic and Greek names out of a paper as they were written, beside Latin ones", async () => {
+  const name = "Пивоварня Ёлка – Elk Run – Ζυθοποιία"
+  const folder = mkdtempSync(join(tmpdir(), "varnok-"))
+  try {
+    writeFileSync(join(folder, "one.pdf"), await drawn(name))
+    // pdftotext is an independent reader
+    expect(execFileSync("pdftotext", ["-layout", join(folder, "one.pdf"), "-"]).toString()).toContain(name)
+  } finally {
+    rmSync(folder, { recursive: true })
+  }
 })

@@ -1,6 +1,6 @@
 import { purchaseOrder } from "words/format.ts"
 import type { Say } from "words/index.ts"
-import { type Face, line, type Page } from "./page.ts"
+import { type Face, line, type Page, widthOf } from "./page.ts"
 
 export interface Column {
   readonly name: string
@@ -12,19 +12,19 @@ export interface Column {
 
 const leading = 10
 
-/** A text broken into lines of a width at the page's present font and size, at blanks where there are any. */
-function broken(page: Page, text: string, width: number): string[] {
+/** A text broken into lines of a width, at blanks where there are any. */
+export function broken(page: Page, text: string, width: number, face: Face, size: number): string[] {
   const lines: string[] = []
   let shown = ""
   for (const word of text.split(/(?<=\s)/)) {
-    if (page.widthOfString((shown + word).trimEnd()) <= width) {
+    if (widthOf(page, face, size, (shown + word).trimEnd()) <= width) {
       shown += word
       continue
     }
     if (shown) lines.push(shown.trimEnd())
     shown = ""
     for (const sign of word) {
-      if (shown && page.widthOfString(shown + sign) > width) {
+      if (shown && widthOf(page, face, size, shown + sign) > width) {
         lines.push(shown)
         shown = ""
       }
@@ -72,10 +72,9 @@ export function table(
   }
   let y = heads(place.top)
   for (const row of rows) {
-    const cells = columns.map((column, index) => {
-      page.font(column.face ?? "read").fontSize(size)
-      return broken(page, row[index] ?? "", column.width)
-    })
+    const cells = columns.map((column, index) =>
+      broken(page, row[index] ?? "", column.width, column.face ?? "read", size),
+    )
     const height = Math.max(...cells.map((cell) => cell.length)) * leading + 4
     if (y + height > place.bottom) y = heads(place.newSheet())
     columns.forEach((column, index) => {
@@ -122,14 +121,14 @@ export function block(
   line(page, title, { x: at.x, y: at.y, width: at.width, size: 7.5, face: "bold" })
   let y = at.y + 11
   for (const [index, text] of lines.entries()) {
-    page.font(at.bold && index === 0 ? "bold" : "read").fontSize(size)
-    for (const part of broken(page, text, at.width)) {
+    const face = at.bold && index === 0 ? "bold" : "read"
+    for (const part of broken(page, text, at.width, face, size)) {
       line(page, part, {
         x: at.x,
         y,
         width: at.width + 0.5,
         size,
-        face: at.bold && index === 0 ? "bold" : "read",
+        face,
       })
       y += size + 3
     }

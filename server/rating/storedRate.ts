@@ -1,6 +1,7 @@
 import type { LocalDate, LocalTime } from "core/calendar/index.ts"
 import type { Charged } from "core/charging/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
+import type { PaperService } from "core/papers/index.ts"
 import type { Payer, Rate } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 
@@ -17,6 +18,12 @@ export interface StoredRate {
     readonly why: readonly Reason[]
     /** What of it each order is charged, in the order of the shipment's orders. */
     readonly shares?: readonly string[]
+  }
+  /** For which service, and with what of it, papers are made; not said: an earlier release bought it. */
+  readonly papers?: {
+    readonly service: PaperService
+    readonly carrierId: number
+    readonly accessorials: readonly string[]
   }
   readonly arrival: { readonly date: LocalDate; readonly time: LocalTime }
   readonly charges: readonly {

@@ -20,6 +20,8 @@ export interface RatedService {
   readonly mode: (typeof serviceModes)[number]
   readonly carrierId: CarrierId
   readonly carrierCode: string
+  /** The code that the trade knows the carrier by. */
+  readonly tradeCode: string
   readonly carrier: string
   /** The carrier can't be asked to book until then (real time), or null. */
   readonly downUntil: Date | null
@@ -59,6 +61,7 @@ export async function servicesOn(db: Knex, day: LocalDate, returns = false): Pro
       "service.mode",
       "carrier.id as carrier_id",
       "carrier.code as carrier_code",
+      "carrier.carrier_code as trade_code",
       "carrier.name as carrier",
       "carrier.down_until",
       "carrier.prepaid_balance",
@@ -88,6 +91,7 @@ export async function servicesOn(db: Knex, day: LocalDate, returns = false): Pro
       mode: row.mode,
       carrierId: row.carrier_id,
       carrierCode: row.carrier_code,
+      tradeCode: row.trade_code || row.carrier_code,
       carrier: row.carrier,
       downUntil: row.down_until,
       balance:

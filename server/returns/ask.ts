@@ -230,6 +230,9 @@ function requestOf(
     dutiesPayer: null,
     billing: { terms: "prepaid", account: "" },
     customs: null,
+    categories: null,
+    papers: [],
+    proNumber: "",
     packages: back.packages.map((one) => ({
       number: one.number,
       sscc: "",

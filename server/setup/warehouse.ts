@@ -3,10 +3,12 @@ import type { LocalDate } from "core/calendar/index.ts"
 import type { WarehouseId } from "core/ids/index.ts"
 import type { WorkCoefficients } from "core/orders/index.ts"
 import type { KeepTogether } from "core/packing/index.ts"
+import { type ShipperSettings, shipperSchema } from "core/papers/shipper.ts"
 import type { LeavePolicy } from "core/plan/index.ts"
 import type { Preferred } from "core/preferences/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
+import { parsed } from "../audit/index.ts"
 import { onceForEachChange } from "../live/kept.ts"
 import { preferencesAt } from "./preferences.ts"
 
@@ -18,6 +20,12 @@ export interface Warehouse {
   /** People of a shift that has no number of its own. */
   readonly hands: number
   readonly sender: readonly string[]
+  readonly company: string
+  readonly street: string
+  readonly city: string
+  readonly phone: string
+  /** What papers over a border and of dangerous goods say of the shipper. */
+  readonly shipper: ShipperSettings
   readonly postalCode: string
   readonly state: string
   readonly country: string
@@ -64,6 +72,11 @@ export async function warehouseById(db: Knex, id: number): Promise<Warehouse> {
     zone: row.zone,
     hands: row.hands,
     sender: [row.company, row.street, `${row.city} ${row.state} ${row.postal_code}`, row.phone],
+    company: row.company,
+    street: row.street,
+    city: row.city,
+    phone: row.phone,
+    shipper: shipperSchema.parse(parsed(row.shipper)),
     postalCode: row.postal_code,
     state: row.state,
     country: row.country,

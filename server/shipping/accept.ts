@@ -1,9 +1,10 @@
 import { addressLines } from "core/address/index.ts"
-import { localDate } from "core/calendar/index.ts"
+import { type LocalDate, localDate } from "core/calendar/index.ts"
 import type { SlipModel } from "core/documents/index.ts"
 import type { CollectionId, OrderId } from "core/ids/index.ts"
 import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
+import type { PaperKind, PaperService } from "core/papers/index.ts"
 import { reason } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import type { Mass } from "core/units/index.ts"
@@ -20,19 +21,17 @@ import type { Booking } from "../gateways/carrier.ts"
 import { keepPrediction } from "../measures/index.ts"
 import { orderWeights } from "../packages/goods.ts"
 import { handled, packagesOf, type Shipment, shipmentOf } from "../packages/shipment.ts"
-import { billOfLadingModel, invoiceModel } from "../papers/carriage.ts"
+import { drawPapers } from "../papers/drawn.ts"
+import { paperFacts } from "../papers/facts.ts"
 import { type Carriage, labelModel } from "../papers/label.ts"
 import { slipsOf } from "../papers/slip.ts"
-import { billOfLadingPdf } from "../pdf/billOfLading.ts"
 import { counterCodePdf } from "../pdf/counterCode.ts"
-import { invoicePdf } from "../pdf/invoice.ts"
 import { labelPdf } from "../pdf/label.ts"
 import type { StoredRate } from "../rating/storedRate.ts"
 import { askingReturn } from "../returns/jobs.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { noteAnswer } from "../shippingRuns/answered.ts"
-import { copiesOf } from "./copies.ts"
 
 export interface Intent {
   readonly id: number
@@ -50,10 +49,11 @@ export interface Intent {
 }
 
 /** The papers that are made when a shipment is bought. */
-type PaperKind = "label" | "invoice" | "bill-of-lading" | "counter-code" | "own-paper"
+type MadeKind = PaperKind | "label" | "counter-code" | "own-paper"
 
-interface Paper extends Pick<NewDocument, "name" | "bytes"> {
-  readonly kind: PaperKind
+interface Paper extends Pick<NewDocument, "name" | "bytes" | "language" | "electronic"> {
+  readonly kind: MadeKind
+  readonly copies?: number
   readonly package: number | null
   readonly model?: NewDocument["model"]
   readonly ownPaperId?: NewDocument["ownPaperId"]
@@ -109,11 +109,17 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         intentId: intent.id,
         model: paper.model,
         ownPaperId: paper.ownPaperId,
+        language: paper.language,
+        electronic: paper.electronic,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
       // with a code the carrier's counter prints the labels; ours are there where somebody wants them
-      if (intent.prints && !(booking.counterCode && (paper.kind === "label" || paper.kind === "counter-code")))
-        await printDocument(trx, seen.warehouseId, documentId, paper.kind, copiesOf(paper.kind, seen.settled), {
+      if (
+        intent.prints &&
+        !paper.electronic &&
+        !(booking.counterCode && (paper.kind === "label" || paper.kind === "counter-code"))
+      )
+        await printDocument(trx, seen.warehouseId, documentId, paper.kind, paper.copies ?? 1, {
           userId: intent.user_id,
           benchId: intent.bench_id,
         })
@@ -243,7 +249,7 @@ const labelNumbers = (booking: Booking, number: number) => ({
   master: booking.masterTrackingNumber,
 })
 
-/** Labels of all handled packages, the invoice of a shipment over a border, the bill of lading of pallets. */
+/** Labels of all handled packages, the papers that the shipment needs, and what else goes with it. */
 async function makePapers(
   db: Knex,
   intent: Intent,
@@ -274,11 +280,23 @@ async function makePapers(
   }
   const before = await db("buy_intent").where({ shipment_id: intent.shipment_id, state: "void" }).count({ n: "id" })
   const suffix = Number(before[0]?.n ?? 0) > 0 ? `-${Number(before[0]?.n) + 1}` : ""
-  const facts = { carriage, booking, rate, shipDate, date: localDate(now, warehouse.zone), by: intent.actor, suffix }
-  if (shipment.shipTo.country !== warehouse.country) {
-    const model = invoiceModel(warehouse, shipment, facts)
-    papers.push({ kind: "invoice", package: null, name: model.number, bytes: await invoicePdf(model, now) })
-  }
+  const facts = await paperFacts(db, warehouse, shipment, {
+    on: { service: await paperServiceOf(db, intent, rate), shipDate: shipDate as LocalDate, ...paperCarrier(rate) },
+    today: localDate(now, warehouse.zone),
+    signer: intent.actor,
+  })
+  const signed = await db("warehouse").where({ id: warehouse.id }).first("signature")
+  const drawn = await drawPapers(
+    facts,
+    {
+      trackingNumber: booking.masterTrackingNumber,
+      shipDate,
+      tracking: new Map(booking.packages.map((one) => [one.number, one.trackingNumber])),
+      suffix,
+    },
+    { language: shipment.language, madeAt: now, picture: signed?.signature ?? null },
+  )
+  for (const { model: _, ...one } of drawn) papers.push({ ...one, package: null })
   if (booking.counterCode) {
     const bytes = await counterCodePdf(
       {
@@ -294,16 +312,40 @@ async function makePapers(
     )
     papers.push({ kind: "counter-code", package: null, name: booking.counterCode, bytes })
   }
-  if (handledOnes.some((one) => one.kind === "pallet")) {
-    const model = billOfLadingModel(warehouse, shipment, facts)
-    papers.push({ kind: "bill-of-lading", package: null, name: model.number, bytes: await billOfLadingPdf(model, now) })
-  }
   const packed = new Set(shipment.packages.flatMap((one) => one.lineIds))
   const orders = shipment.members.map((one) => one.id)
   for (const one of await papersToGo(db, orders, [...packed]))
     papers.push({ kind: "own-paper", package: null, name: one.name, bytes: Buffer.alloc(0), ownPaperId: one.id })
   return papers
 }
+
+/** The service that papers are made for, as it was bought; one that an earlier release bought by its mode alone. */
+async function paperServiceOf(db: Knex, intent: Intent, rate: StoredRate): Promise<PaperService> {
+  if (rate.papers) return rate.papers.service
+  const row = there(
+    await db("service as s")
+      .join("carrier as c", "c.id", "s.carrier_id")
+      .where("s.id", intent.service_id)
+      .first("s.code", "s.name", "s.mode", "c.code as carrier_code", "c.name as carrier"),
+  )
+  return {
+    code: row.code,
+    name: row.name,
+    mode: row.mode,
+    carrier: row.carrier,
+    carrierCode: row.carrier_code,
+    regime: row.mode === "air" ? "air" : "road",
+    handling: "any",
+    postal: null,
+    electronic: [],
+  }
+}
+
+const paperCarrier = ({ papers, charges }: StoredRate) => ({
+  carrierId: papers?.carrierId ?? 0,
+  accessorials:
+    papers?.accessorials ?? charges.map((one) => one.code).filter((code) => !/^(base|fuel|tax)$/.test(code)),
+})
 
 /** The slip of a package, or the one of its whole shipment, which goes with its first label. */
 const slipOf = (slips: readonly SlipModel[], name: string): SlipModel | null =>

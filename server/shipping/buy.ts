@@ -2,10 +2,10 @@ import { randomUUID } from "node:crypto"
 import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import type { ChargingRule } from "core/charging/index.ts"
-import { invoiceLines } from "core/customs/index.ts"
 import type { IntentId, OrderId, ShipmentId, WarehouseId } from "core/ids/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
+import { invoicedOf, type PaperFacts, paperGaps, papersNeeded } from "core/papers/index.ts"
 import { type OnTime, type RateRequest, ratedAsResidential } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
@@ -20,9 +20,12 @@ import { measure } from "../measures/index.ts"
 import { leadOf, lockShipmentOf } from "../orders/joined.ts"
 import { senderLines } from "../orders/parties.ts"
 import { chargedOf } from "../packages/charged.ts"
-import { billingOf, rateable, shippedLines } from "../packages/goods.ts"
+import { billingOf, rateable } from "../packages/goods.ts"
 import { handled, keepingOpen, type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { palletType } from "../packaging/catalog.ts"
+import { paperRefusals } from "../papers/drawn.ts"
+import { electronicPapers } from "../papers/electronic.ts"
+import { forOffer, paperFacts } from "../papers/facts.ts"
 import { labelMisfits } from "../papers/label.ts"
 import { chargingRules } from "../rating/charging.ts"
 import { type Comparison, compare, type Offer, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
@@ -144,6 +147,14 @@ export async function buyIn(
     return refused(reason("buy.price-changed", { seen: purchase.expected.amount, now: price.amount }))
   }
   const { options } = requestFor(ground, goods, offer.terms, offer.collection.onDate)
+  const made = forOffer(offer)
+  const facts = await paperFacts(trx, warehouse, shipment, {
+    on: made,
+    today: localDate(now, warehouse.zone),
+    signer: actor.name,
+  })
+  const lacking = paperRefusals(facts, paperGaps(papersNeeded(facts)))
+  if (lacking.length > 0) return refused(...lacking)
   const unfit = labelMisfits(warehouse, shipment, {
     carrier: offer.service.carrier,
     service: offer.service.name,
@@ -169,9 +180,16 @@ export async function buyIn(
           requestFor(ground, goods, offer.terms, offer.collection.onDate),
           carrier.account,
           price,
+          facts,
         ),
       ),
-      rate: JSON.stringify({ ...storedRate(offer.rate, charged), collectionId: offer.collection.id }),
+      rate: JSON.stringify({
+        ...storedRate(offer.rate, charged),
+        collectionId: offer.collection.id,
+        ...(made
+          ? { papers: { service: made.service, carrierId: made.carrierId, accessorials: made.accessorials } }
+          : {}),
+      }),
       prints: purchase.prints ?? true,
       bench_id: benchId ?? null,
       created_at: now,
@@ -199,7 +217,9 @@ function bookingRequest(
   asked: RateRequest,
   account: string,
   price: { amount: string; currency: string },
+  facts: PaperFacts,
 ): BookingRequest {
+  const goods = invoicedOf(facts)
   return {
     account,
     service: offer.service.code,
@@ -233,9 +253,13 @@ function bookingRequest(
         : {
             incoterm: shipment.terms.incoterm,
             place: shipment.terms.place,
-            value: moneyText(invoiceLines(shippedLines(shipment), shipment.orderCurrency).total),
-            description: [...new Set(shippedLines(shipment).map((line) => line.description))].join("; "),
+            value: moneyText(goods.total),
+            description: [...new Set(goods.lines.map((line) => line.description))].join("; "),
+            purpose: shipment.customs.purpose,
           },
+    categories: asked.categories ?? null,
+    papers: electronicPapers(facts),
+    proNumber: shipment.lading.proNumber,
     packages: handled(shipment.packages).map((one) => ({
       number: one.number,
       sscc: one.sscc as string,

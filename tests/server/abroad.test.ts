@@ -119,6 +119,7 @@ describe("an order abroad", () => {
     expect(papers.map((one) => [one.kind, one.name, one.copies])).toEqual([
       ["label", `${shipment.orderNumber}-1`, 1],
       ["invoice", `CI-${shipment.orderNumber}`, 4],
+      ["packing-list", `PL-${shipment.orderNumber}`, 1],
     ])
     writeFileSync(join(rig.folder, "invoice.pdf"), papers[1].bytes)
     const words = execFileSync("pdftotext", ["-layout", join(rig.folder, "invoice.pdf"), "-"]).toString()
@@ -128,9 +129,9 @@ describe("an order abroad", () => {
       "Brauhaus Kesselwehr",
       "10115 Berlin",
       "GERMANY",
-      "DAP Berlin, Incoterms 2020",
+      "DAP Berlin (Incoterms 2020)",
       "2102.10",
-      "3 EA",
+      "3 pc",
       "1.56",
       "77.3350",
       "232.01 USD",
@@ -139,9 +140,14 @@ describe("an order abroad", () => {
       expect(words).toContain(answer)
   })
 
-  it("stays stopped with dangerous goods", async () => {
-    await take("X-4", { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142" }, { sku: "CLN-PHOS-5" })
-    expect(await stops("X-4")).toEqual(["stop.dangerous.papers"])
+  it("goes on with dangerous goods whose data are whole, and stops with what lacks of them", async () => {
+    const more = { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142" }
+    await take("X-4", more, { sku: "CLN-PHOS-5" })
+    expect(await stops("X-4")).toEqual([])
+    await rig.db("item").where({ sku: "CLN-PHOS-5" }).update({ proper_shipping_name: "", inner_quantity: "5.01" })
+    await take("X-5", more, { sku: "CLN-PHOS-5" })
+    // UN 1805 III: 5 L at most in an inner packaging of a limited quantity
+    expect(await stops("X-5")).toEqual(["dangerous.properShippingName", "dangerous.over-limit"])
   })
 })
 

@@ -128,6 +128,7 @@ describe("parcel and freight beside one another", () => {
     expect(papers).toEqual([
       { kind: "label", copies: 1, state: "printed" },
       { kind: "bill-of-lading", copies: 3, state: "printed" },
+      { kind: "pallet-label", copies: 2, state: "printed" },
     ])
 
     const now = context.now

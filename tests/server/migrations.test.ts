@@ -91,6 +91,7 @@ it("goes from the release before to this one with everything that was there", as
       "0026-packing",
       "0027-lots",
       "0028-advice",
+      "0029-papers",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

@@ -100,7 +100,7 @@ describe("intake", () => {
     expect(await Promise.all(["S-1", "S-2", "S-3", "S-4"].map(stopCodes))).toEqual([
       ["customs.no-incoterm", "customs.no-place", "customs.no-phone"],
       [],
-      ["stop.dangerous.papers"],
+      [],
       ["stop.stock-short"],
     ])
   })

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto"
 import { Readable } from "node:stream"
 import type { OrderId } from "core/ids/index.ts"
+import { invoiceModel } from "core/papers/index.ts"
 import { parsed } from "server/audit/index.ts"
 import { findCustomers, saveCustomer } from "server/decisions/customers.ts"
 import type { BookingRequest } from "server/gateways/carrier.ts"
@@ -10,7 +11,7 @@ import { orderFilter } from "server/orders/filter.ts"
 import { findOrders } from "server/orders/list.ts"
 import { partyForm, saveParty } from "server/orders/parties.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
-import { invoiceModel } from "server/papers/carriage.ts"
+import { paperFacts } from "server/papers/facts.ts"
 import { labelModel } from "server/papers/label.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { askFor } from "server/shipping/wishes.ts"
@@ -96,10 +97,14 @@ it("an order's own sender stands before the customer's rule, and is taken away b
   expect((await label(orderId)).sender).toEqual(["Copperline Gifts", "5 Kettleman Avenue", "Fargo ND 58102"])
   // the commercial invoice of the same goods names the same sender as seller, and us nowhere
   if (!shipment) throw new Error("no shipment")
-  const carriage = { carrier: "Larkspur", service: "Canada" }
-  const facts = { carriage, booking: { masterTrackingNumber: "LA1" }, suffix: "", date: "2026-11-24", by: "Maren" }
-  const invoice = invoiceModel(await warehouseById(rig.db, 1), shipment, facts as never)
-  expect(invoice.seller).toEqual(["Copperline Gifts", "5 Kettleman Avenue", "Fargo ND 58102", "United States"])
+  const facts = await paperFacts(rig.db, await warehouseById(rig.db, 1), shipment, {
+    on: null,
+    today: "2026-11-24",
+    signer: "Maren",
+  })
+  const made = { trackingNumber: "LA1", shipDate: "2026-11-24", tracking: new Map(), suffix: "" }
+  const invoice = invoiceModel(facts, made)
+  expect(invoice.exporter).toMatchObject({ company: "Copperline Gifts", street: "5 Kettleman Avenue", city: "Fargo" })
   expect(JSON.stringify(invoice)).not.toContain("Northlake")
   expect(shipment?.returnTo).toMatchObject({ company: "Returns", by: "order" })
   expect(codes(await saveParty(rig.context, orderId, party("sender", { street: "" })))).toEqual(["party.incomplete"])

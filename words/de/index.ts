@@ -5,6 +5,7 @@ import { frame } from "./frame.ts"
 import { order } from "./order.ts"
 import { packing } from "./packing.ts"
 import { pick } from "./pick.ts"
+import { print } from "./print.ts"
 
 /** German, as far as it goes, which is the clerk's main screens: what is missing is said in English. */
 export const de: Readonly<Record<string, string>> = {
@@ -15,4 +16,5 @@ export const de: Readonly<Record<string, string>> = {
   ...packing,
   ...buying,
   ...dock,
+  ...print,
 }

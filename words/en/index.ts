@@ -1,4 +1,5 @@
 import { buying } from "./buying.ts"
+import { customs } from "./customs.ts"
 import { day } from "./day.ts"
 import { dock } from "./dock.ts"
 import { frame } from "./frame.ts"
@@ -43,4 +44,5 @@ export const en = {
   ...shippingRuns,
   ...printers,
   ...returns,
+  ...customs,
 } as const

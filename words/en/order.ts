@@ -225,7 +225,6 @@ export const order = {
   "stop.by-hand": "stopped by hand; the lead can release it",
   "stop.row-refused":
     "line {line} of its file was refused: {field} “{value}”. Correct the row, or send the corrected order again",
-  "stop.dangerous.papers": "{sku} is {unNumber}: Varnok doesn't make dangerous goods papers yet",
   "stop.changed-at-source": "its source changed it after picking started ({file})",
   "stop.cancelled-at-source": "its source canceled it after picking started ({file})",
   "stop.source-state": "its source says “{state}”: not to be shipped yet",

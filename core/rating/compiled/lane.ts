@@ -342,8 +342,14 @@ function reachable(
 
 /** Whether a service takes such goods and does what is asked: `goodsRefused` and `wishesRefused` say why not. */
 function willing(service: Service, request: LaneRequest): boolean {
-  const { dangerous, options, payer = "shipper", dutiesPayer } = request
-  const plain = !dangerous?.length && !options?.size && !dutiesPayer && service.limits.value === null
+  const { dangerous, options, payer = "shipper", dutiesPayer, categories } = request
+  const plain =
+    !dangerous?.length &&
+    !options?.size &&
+    !dutiesPayer &&
+    !categories?.some.length &&
+    service.goods.only === null &&
+    service.limits.value === null
   return plain
     ? service.billing.freight.includes(payer)
     : goodsRefused(service, request).length === 0 && wishesRefused(service, request).length === 0

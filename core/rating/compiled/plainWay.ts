@@ -15,7 +15,7 @@ import {
   type Tariff,
 } from "../../tariff/index.ts"
 import { length, lengthIn } from "../../units/index.ts"
-import type { DangerousGood, Payer } from "../request.ts"
+import type { CategoryFacts, DangerousGood, Payer } from "../request.ts"
 import { compiledService, type Lane, type LaneRequest } from "./lane.ts"
 
 /**
@@ -33,6 +33,7 @@ export interface PlainWay {
   readonly options: readonly OptionCode[]
   readonly value: MoneyText | null
   readonly dangerous: readonly DangerousGood[]
+  readonly categories?: CategoryFacts
   readonly payer: Payer
   readonly dutiesPayer: Payer | null
 }
@@ -51,6 +52,7 @@ export function plainWay(tariff: Tariff, service: Service, request: LaneRequest,
     options: [...(request.options ?? [])],
     value: request.value ? moneyText(request.value) : null,
     dangerous: request.dangerous ?? [],
+    ...(request.categories ? { categories: request.categories } : {}),
     payer: request.payer ?? "shipper",
     dutiesPayer: request.dutiesPayer ?? null,
   }
@@ -69,6 +71,7 @@ export function laneOfPlain(way: PlainWay): Lane | null {
       options: new Set(way.options),
       value: way.value && moneyFrom(way.value),
       dangerous: way.dangerous,
+      categories: way.categories,
       payer: way.payer,
       dutiesPayer: way.dutiesPayer,
     }) ?? null

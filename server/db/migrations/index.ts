@@ -27,6 +27,7 @@ import { runTrucks } from "./0025-run-trucks.ts"
 import { packing } from "./0026-packing.ts"
 import { lots } from "./0027-lots.ts"
 import { advice } from "./0028-advice.ts"
+import { papers } from "./0029-papers.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -58,4 +59,5 @@ export const migrations: readonly Migration[] = [
   packing,
   lots,
   advice,
+  papers,
 ]

@@ -1,0 +1,110 @@
+import { definitions, type Made, type PaperDefinition, type PaperFacts, type PaperKind } from "core/papers/index.ts"
+import type { Reason } from "core/refusal/index.ts"
+import { englishPapers, type PaperWords, paperWords } from "words/papers.ts"
+import { billOfLadingPdf } from "../pdf/billOfLading.ts"
+import { certificateOfOriginPdf } from "../pdf/certificateOfOrigin.ts"
+import { dangerousGoodsPdf } from "../pdf/dangerousGoods.ts"
+import { goodsMarkPdf } from "../pdf/goodsMark.ts"
+import { invoicePdf } from "../pdf/invoice.ts"
+import { letterOfInstructionPdf } from "../pdf/letterOfInstruction.ts"
+import { packingListPdf } from "../pdf/packingList.ts"
+import { palletLabelPdf } from "../pdf/palletLabel.ts"
+import { postalDeclarationPdf } from "../pdf/postalDeclaration.ts"
+import { notPrintable } from "./unprintable.ts"
+
+type Drawing = (model: never, madeAt: Date, words: PaperWords, picture: Buffer | null) => Promise<Buffer>
+
+/** How each paper is drawn. */
+const drawings: Readonly<Record<PaperKind, Drawing>> = {
+  invoice: invoicePdf,
+  "packing-list": packingListPdf,
+  "postal-declaration": postalDeclarationPdf,
+  "certificate-of-origin": certificateOfOriginPdf,
+  "letter-of-instruction": letterOfInstructionPdf,
+  "dangerous-goods": dangerousGoodsPdf,
+  "goods-mark": goodsMarkPdf,
+  "bill-of-lading": billOfLadingPdf,
+  "pallet-label": palletLabelPdf,
+}
+
+/** A paper as it was made for a shipment. */
+export interface DrawnPaper {
+  readonly kind: PaperKind
+  readonly name: string
+  readonly language: string
+  readonly copies: number
+  /** Its data went with the booking: nothing is printed unless somebody asks. */
+  readonly electronic: boolean
+  readonly model: object
+  readonly bytes: Buffer
+}
+
+/** What a paper is called: by its own number where it has one. */
+const nameOf = (kind: PaperKind, model: object, facts: PaperFacts, made: Made): string =>
+  "number" in model && typeof model.number === "string" && kind !== "pallet-label"
+    ? model.number
+    : `${prefixes[kind] ?? "P"}-${facts.orderNumber}${made.suffix}`
+const prefixes: Readonly<Partial<Record<PaperKind, string>>> = {
+  "postal-declaration": "CN",
+  "goods-mark": "MK",
+  "pallet-label": "PX",
+}
+
+const wordsOf = (one: PaperDefinition, language: string): PaperWords =>
+  one.language === "customer" ? paperWords(language) : englishPapers
+
+/** All papers that a shipment needs, drawn. */
+export async function drawPapers(
+  facts: PaperFacts,
+  made: Made,
+  { language, madeAt, picture }: { readonly language: string; readonly madeAt: Date; readonly picture: Buffer | null },
+): Promise<DrawnPaper[]> {
+  const drawn: DrawnPaper[] = []
+  for (const one of definitions) {
+    const need = one.need(facts)
+    if (!need) continue
+    const words = wordsOf(one, language)
+    const model = one.model(facts, made) as object
+    drawn.push({
+      kind: one.kind,
+      name: nameOf(one.kind, model, facts, made),
+      language: words.language,
+      copies: need.copies,
+      electronic: need.electronic,
+      model,
+      bytes: await drawings[one.kind](model as never, madeAt, words, picture),
+    })
+  }
+  return drawn
+}
+
+/** What the carrier would answer, for papers that are looked at before anything is bought. */
+export const unmade = (facts: PaperFacts): Made => ({
+  trackingNumber: "",
+  shipDate: facts.date,
+  tracking: new Map(),
+  suffix: "",
+})
+
+/** Texts on the papers that a shipment needs that no face can show, each told by its signs. */
+export function unprintableOn(facts: PaperFacts): Reason[] {
+  const texts = definitions.flatMap((one) =>
+    one.need(facts) && one.gaps(facts).length === 0 ? textsIn(one.model(facts, unmade(facts))) : [],
+  )
+  return notPrintable(texts)
+}
+
+/** Every text in a model, however deep. */
+function textsIn(value: unknown): string[] {
+  if (typeof value === "string") return [value]
+  if (Array.isArray(value)) return value.flatMap(textsIn)
+  // figures and masses are classes of their own
+  if (value && typeof value === "object" && Object.getPrototypeOf(value) === Object.prototype)
+    return Object.values(value).flatMap(textsIn)
+  return []
+}
+
+/** Why the papers of a shipment can't be made yet: what lacks, and what can't be printed. */
+export function paperRefusals(facts: PaperFacts, gaps: readonly Reason[]): Reason[] {
+  return gaps.length > 0 ? [...gaps] : unprintableOn(facts)
+}
