@@ -6,6 +6,7 @@ import next from "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson
 import sign from "@fontsource-variable/sofia-sans-extra-condensed/files/sofia-sans-extra-condensed-latin-wght-normal.woff2?url"
 import "./theme/app.css"
 import "./theme/packing.css"
+import "./theme/papers.css"
 import "./theme/rates.css"
 import "./theme/floor.css"
 import { ChakraProvider } from "@chakra-ui/react"

@@ -24,6 +24,7 @@ export default [
     route("orders/new", "orders/order-new.tsx"),
     route("change-fields", "orders/change-fields.ts"),
     route("look-up/items", "orders/look-up-items.ts"),
+    route("look-up/hs-codes", "shipment/hs-codes.ts"),
     route("look-up/addresses", "orders/look-up-addresses.ts"),
     route("orders/intake", "intake/intake.tsx"),
     route("orders/intake/:id", "intake/intake-file.tsx"),

@@ -1,4 +1,8 @@
 import type { LocalDate } from "core/calendar/index.ts"
+import type { LithiumFacts } from "core/dangerous/index.ts"
+import type { GoodsCategory } from "core/tariff/index.ts"
+import { apart } from "./border.ts"
+
 /** The invented goods of a distributor of fermentation and cellar supplies; weights in lb, edges in inches. */
 export interface DemoItem {
   sku: string
@@ -26,6 +30,14 @@ export interface DemoItem {
   ownCarton?: boolean
   /** Freight class of its own; without it the density decides. */
   freightClass?: string
+  /** What papers need to know of it besides. */
+  border?: {
+    classItem?: string
+    technicalName?: string
+    subsidiary?: string
+    lithium?: LithiumFacts
+    category?: GoodsCategory
+  }
   /** Words for customs where the description does not do. */
   customs?: string
 }
@@ -567,6 +579,7 @@ export const items: DemoItem[] = [
       ...rest,
     }),
   ),
+  ...apart,
 ].map(mannered)
 
 export const packaging: {

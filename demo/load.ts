@@ -107,6 +107,11 @@ async function routes(db: Knex): Promise<void> {
       { when: [{ field: "items", is: "has", value: "BOT-AMB-500, BOT-CHA-750" }], does: { tag: "glass" } },
     ],
     [
+      "Frozen goods with dry ice",
+      true,
+      { when: [{ field: "items", is: "has", value: "YST-LIQ-1" }], does: { options: ["dry-ice"] } },
+    ],
+    [
       "Tomorrow goes by air",
       false,
       {

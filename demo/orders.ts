@@ -1,5 +1,6 @@
 import type { LocalTime } from "core/calendar/index.ts"
 import { fields } from "server/formats/orderRow.ts"
+import { apart } from "./border.ts"
 import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { items } from "./goods.ts"
 import { seeded } from "./seeded.ts"
@@ -15,7 +16,10 @@ export interface DemoOrder {
   place?: string
 }
 
-const shippable = items.filter((item) => !item.unNumber && !item.freight && Number(item.weight) < 60)
+const special = new Set(apart.map((item) => item.sku))
+const shippable = items.filter(
+  (item) => !item.unNumber && !item.freight && Number(item.weight) < 60 && !special.has(item.sku),
+)
 const atHome = customers.filter((customer) => (customer.country ?? "US") === "US" && !/^PO Box/.test(customer.street))
 const named = (code: string) =>
   [...customers, ...stoppedCustomers].find((customer) => customer.code === code) as DemoCustomer
@@ -76,7 +80,7 @@ function stoppedOrders(): DemoOrder[] {
       incoterm: "FOB",
       place: "Duluth",
     },
-    { number: "SO-70902", po: "PO 2291", customer: third, promised: "2026-12-01", lines: one("CLN-PHOS-5", 4) },
+    { number: "SO-70902", po: "PO 2291", customer: third, promised: "2026-12-01", lines: one("SAN-PAA-1", 4) },
     {
       number: "SO-70903",
       po: "PO 2292",
@@ -142,6 +146,14 @@ function otherOrders(): DemoOrder[] {
     abroad(70810, "LABWUR", "Freising", [...one("HYD-TRI", 6), ...one("PH-METER", 3)]),
     abroad(70811, "OKAORC", "Kelowna", [...one("PEC-ENZ-500", 8), ...one("TAN-GRP-1", 4)]),
     home(70812, "LANHIL", "2026-12-01", one("TANK-060", 2)),
+    // what needs a mark, a declaration, a license: a corrosive, one on a pallet, lithium cells, frozen goods, spirits
+    home(70813, "BARFIN", "2026-12-02", one("CLN-PHOS-5", 3)),
+    home(70814, "TRESTL", "2026-12-04", [...one("CLN-CAU-20", 6), ...one("MALT-PIL-50", 4)]),
+    abroad(70815, "NORDHE", "Bremen", one("THM-RAD-2", 6)),
+    home(70816, "HALVRD", "2026-11-27", one("YST-LIQ-1", 4)),
+    home(70817, "ASHCEL", "2026-12-03", one("BIT-ORG-200", 12)),
+    abroad(70818, "JURACI", "Delémont", [...one("YST-CID-500", 2), ...one("HYD-TRI", 2)]),
+    abroad(70819, "PRAWPG", "Winnipeg", [...one("MLT-WHT-50", 8), ...one("CLN-PHOS-5", 2)]),
   ]
 }
 

@@ -11,6 +11,7 @@ import { putAddresses } from "server/addresses/book.ts"
 import type { Mapping } from "server/formats/mapping.ts"
 import { keepDraft, release } from "server/rating/versions.ts"
 import { newId } from "../server/db/there.ts"
+import { loadBorder } from "./border.ts"
 import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { loadFloors } from "./floor.ts"
 import { items, packaging } from "./goods.ts"
@@ -141,6 +142,7 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await db("outside_warehouse").insert({ code: "HOLLOW", name: "Hollow Road Depot", base_url: at.outsideWarehouse })
   for (const warehouse_id of [duluth, reno])
     await db("scale").insert({ warehouse_id, name: "Bench 1", ...hostOf(at.scale) })
+  await loadBorder(db)
   await putAddresses(db, [...customers, ...stoppedCustomers].map(bookOf))
 }
 
@@ -296,7 +298,7 @@ const trucks: Record<number, [string, string, LocalTime, string[], number[]?][]>
     ["IRON", "5", "13:30", ["IBS", "IBQ"]],
     ["LARK", "4", "14:15", ["LKG", "LKH", "LKC"]],
     ["HEAR", "11", "14:50", ["HWS", "HWP"]],
-    ["CIVI", "7", "15:20", ["CVP", "CVL", "CVB", "CVI", "CVS"]],
+    ["CIVI", "7", "15:20", ["CVP", "CVL", "CVB", "CVM", "CVI", "CVS"]],
     ["LARK", "1", "16:00", ["LKX", "LKN"]],
     ["BORE", "3", "16:40", ["BRD", "BRE"]],
     ["MERI", "6", "17:10", ["MDS", "MDN", "MDW", "MDC"]],
@@ -306,7 +308,7 @@ const trucks: Record<number, [string, string, LocalTime, string[], number[]?][]>
     ["PINE", "5", "13:15", ["PCR"]],
     ["SLED", "4", "12:45", ["SLG", "SLV"]],
     ["HEAR", "7", "13:50", ["HWS", "HWP"]],
-    ["CIVI", "3", "14:30", ["CVP", "CVL", "CVB", "CVI", "CVS"]],
+    ["CIVI", "3", "14:30", ["CVP", "CVL", "CVB", "CVM", "CVI", "CVS"]],
     ["LARK", "1", "15:45", ["LKG", "LKH", "LKX", "LKN"]],
     ["SIER", "6", "16:20", ["SDD", "SDM"]],
     ["MERI", "2", "17:00", ["MDS", "MDN", "MDW", "MDC"]],
@@ -405,9 +407,14 @@ async function goods(db: Knex): Promise<void> {
         proper_shipping_name: item.dangerous?.name ?? "",
         hazard_class: item.dangerous?.class ?? "",
         packing_group: item.dangerous?.group ?? "",
-        inner_quantity: item.dangerous?.quantity ?? null,
+        inner_quantity: item.dangerous?.quantity || null,
         inner_unit: item.dangerous?.unit ?? "",
         limited_quantity: item.dangerous?.limited ?? null,
+        technical_name: item.border?.technicalName ?? "",
+        subsidiary_hazard: item.border?.subsidiary ?? "",
+        lithium: item.border?.lithium ? JSON.stringify(item.border.lithium) : null,
+        category: item.border?.category ?? "",
+        class_item: item.border?.classItem ?? "",
         freight_only: item.freight ?? false,
         goods_kind: item.kind ?? "general",
         own_carton: item.ownCarton ?? false,

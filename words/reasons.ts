@@ -48,10 +48,18 @@ const variants: ReadonlySet<string> = new Set(["why.billed", "why.chargeable"])
 
 /** Values that are codes of something with a name of its own, by that name. */
 function named(values: Values): Values {
-  const name = (prefix: "option" | "payer", code: string | number | undefined) =>
+  const name = (prefix: "option" | "payer" | "category", code: string | number | undefined) =>
     code ? { [prefix]: wordFor(prefix, code) } : {}
-  const { option, payer } = values
-  return { ...values, ...name("option", option), ...name("payer", payer), ...otherOption(values) }
+  const { option, payer, category, need, role } = values
+  return {
+    ...values,
+    ...name("option", option),
+    ...name("payer", payer),
+    ...name("category", category),
+    ...(need ? { need: wordFor("permit", need) } : {}),
+    ...(role ? { role: wordFor("customs.role", role) } : {}),
+    ...otherOption(values),
+  }
 }
 const otherOption = ({ other }: Values): Values => (other ? { other: wordFor("option", other) } : {})
 

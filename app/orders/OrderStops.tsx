@@ -21,10 +21,12 @@ export interface ShownStop {
 /** Why an order is stopped, each reason with what ends it beside it. */
 export function OrderStops({
   stops,
+  orderNumber,
   solveBy,
   door,
   mayWork,
 }: {
+  orderNumber: string
   stops: readonly ShownStop[]
   solveBy: Date | null
   door: string | null
@@ -47,7 +49,7 @@ export function OrderStops({
       <ul>
         {stops.map((stop, index) => (
           <li key={index}>
-            {sayReason(worded(stop.reason))} <Remedy stop={stop} mayWork={mayWork} />
+            {sayReason(worded(stop.reason))} <Remedy stop={stop} orderNumber={orderNumber} mayWork={mayWork} />
           </li>
         ))}
       </ul>
@@ -68,7 +70,7 @@ const worded = (one: Reason): Reason =>
       }
     : one
 
-function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
+function Remedy({ stop, orderNumber, mayWork }: { stop: ShownStop; orderNumber: string; mayWork: boolean }) {
   const { code, values } = stop.reason
   if (code === "address.no-house-number" || code === "address.state-postal")
     return (
@@ -83,6 +85,8 @@ function Remedy({ stop, mayWork }: { stop: ShownStop; mayWork: boolean }) {
     )
   if (code.startsWith("address.") || code.startsWith("customs.no-incoterm") || code === "customs.no-place")
     return <a href="#ship-to">{say("remedy.address")}</a>
+  if (code.startsWith("customs.") && values.sku)
+    return <Link to={`/shipment/${orderNumber}?papers`}>{say("remedy.customs", { sku: values.sku })}</Link>
   if (code === "stop.row-refused")
     return stop.intakeId ? <Link to={`/orders/intake/${stop.intakeId}`}>{say("remedy.row")}</Link> : null
   if (values.sku && (code.startsWith("dangerous.") || code.startsWith("customs.") || /weight|size/.test(code)))

@@ -136,7 +136,13 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           <OrderChange change={order.change} mayWork={order.mayWork} labelled={order.stage === "labelled"} />
         ) : null}
         {order.stops.length > 0 ? (
-          <OrderStops stops={order.stops} solveBy={order.solveBy} door={order.door} mayWork={order.mayWork} />
+          <OrderStops
+            orderNumber={order.orderNumber}
+            stops={order.stops}
+            solveBy={order.solveBy}
+            door={order.door}
+            mayWork={order.mayWork}
+          />
         ) : null}
         <OrderLines order={order} answered={actionData?.answer.key ?? null} />
         {order.packages.length > 0 ? (

@@ -164,12 +164,11 @@ async function coded(work: Work, text: string): Promise<Found | null> {
             to: `/dock/${found.collectionId}`,
           }
         : null
-    case "invoice":
-    case "bill-of-lading":
+    case "paper":
       return {
         fits: true,
         words: say(found.void ? "scan.paper-void" : "scan.paper", {
-          kind: say(`papers.kind.${found.kind}`),
+          kind: say(`papers.kind.${found.paper}`),
           name: found.name,
           orderNumber: found.orderNumber,
         }),

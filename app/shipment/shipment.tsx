@@ -25,6 +25,8 @@ import { Depth } from "./Depth.tsx"
 import { DragGoods } from "./DragGoods.tsx"
 import { LabelsPanel } from "./LabelsPanel.tsx"
 import { ledgerWays } from "./ledger.ts"
+import { PapersPanel } from "./PapersPanel.tsx"
+import { PapersToMake, usePapersWay } from "./PapersToMake.tsx"
 import { inHandOf, inWords, meaning } from "./packingMeaning.ts"
 import { Receipt } from "./Receipt.tsx"
 import { ShipmentHead } from "./ShipmentHead.tsx"
@@ -102,6 +104,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     view.offers.find((offer) => offer.preselected) ??
     null
   const ways = ledgerWays(search)
+  const papersWay = usePapersWay()
   const stale = useStale(chosen?.cutOff ?? null, now)
   const change = useChangeOne(view.orderId, true)
   const firstAdvice = view.advice.map((one) => takingOf(one, view.key)).find((one) => one !== null) ?? null
@@ -161,6 +164,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         <section className="ship-lines">
           <ShipmentHead view={view} leaves={leaves} people={people} now={chosen?.contract ?? null} />
           <ShipmentLines view={view} hand={hand} editable={editable} />
+          {view.toMake ? <PapersToMake papers={view.toMake} orderNumber={view.orderNumber} /> : null}
           {view.lines.length === 0 ? <p>{say(view.toPick > 0 ? "ship.not-picked" : "pick.all-done")}</p> : null}
           {view.bought ? <Receipt view={view} bought={view.bought} /> : null}
           <ReturnLabels view={view.returns} prices={actionData?.returnPrices ?? null} today={today} />
@@ -190,7 +194,9 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
         </section>
       </DragGoods>
       <section className={stale ? "ship-rates stale" : "ship-rates"}>
-        {looked ? (
+        {papersWay.open && view.toMake ? (
+          <PapersPanel papers={view.toMake} orderNumber={view.orderNumber} />
+        ) : looked ? (
           <Depth one={looked} lines={view.lines} onClose={() => setDepth(null)} />
         ) : view.offers.length > 0 ? (
           <ShipmentRates view={view} chosen={chosen} ways={ways} stale={stale} today={today} />

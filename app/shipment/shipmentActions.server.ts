@@ -53,6 +53,7 @@ import { act, always, field, nothing } from "../shell/acts.server.ts"
 import { onceKey } from "../shell/once.server.ts"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { inWords, meaning } from "./packingMeaning.ts"
+import { paperActs } from "./paperActs.server.ts"
 import { shipmentViewOf } from "./shipmentView.server.ts"
 import { type WishIntent, wantedOf } from "./wishesForm.server.ts"
 
@@ -77,6 +78,7 @@ export const shipmentActs = (work: Work, orderId: OrderId) => ({
   ...buyingActs(work, orderId),
   ...adviceActs(work, orderId),
   ...returnActs(work, orderId),
+  ...paperActs(work, orderId),
 })
 
 /** Cartons and pallets, what is in them, their weights and sizes. */

@@ -159,6 +159,14 @@ export function shipmentPlate(
   }
   if (!chosen?.contract)
     return { verb: say("ship.plate.no-service"), detail: say("ship.plate.no-service-detail"), ready: false }
+  const lacking = view.toMake?.gaps ?? []
+  if (lacking.length > 0)
+    return {
+      verb: say("ship.plate.papers", { n: lacking.length }),
+      detail: sayReasons(lacking.slice(0, 2)),
+      ready: true,
+      to: `/shipment/${view.orderNumber}?papers&service=${chosen.code}`,
+    }
   if (chosen.short) return { verb: chosen.name, detail: say("buy.balance-short", chosen.short), ready: false }
   if (chosen.down) return { verb: chosen.name, detail: say("rate.down"), ready: false }
   return {

@@ -53,6 +53,7 @@ import { labelsGoTo } from "server/shipping/printsTo.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { offeredPapers } from "../parts/printed.server.ts"
 import { returnsView } from "../parts/returns.server.ts"
+import { papersToMake } from "./papersView.server.ts"
 import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.ts"
 
 /** What is stored about a shipment and what it needs: asked for together, as far as one answer does not need another. */
@@ -283,6 +284,8 @@ export async function shipmentView(
         : [],
     /** What was taken last of it and can be taken back, in words. */
     taken: shipment?.state === "open" ? ((await takenOf(db, shipment.orderId))?.words ?? null) : null,
+    /** The papers that it needs before it is bought; null: none but its labels. */
+    toMake: await papersToMake(work, shipment, chosen),
     places: shipment && rated ? routePlaces(warehouse, shipment) : null,
     mayCharge: may(work.actor, "charging.override"),
     wishes: shipment && rated ? wishesView(rated, shipment, chosen) : null,

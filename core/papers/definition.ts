@@ -14,6 +14,7 @@ export const paperKinds = [
   "pallet-label",
 ] as const
 export type PaperKind = (typeof paperKinds)[number]
+export const isPaperKind = (text: string): text is PaperKind => (paperKinds as readonly string[]).includes(text)
 
 /** Why a paper is needed, and how many of it. */
 export interface PaperNeed {

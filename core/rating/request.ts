@@ -1,7 +1,7 @@
 import type { Address } from "../address/index.ts"
 import type { LocalDate } from "../calendar/index.ts"
 import type { Money } from "../money/index.ts"
-import type { GoodsCategory, OptionCode, Permit, Place } from "../tariff/index.ts"
+import type { CategoryFacts, OptionCode, Place } from "../tariff/index.ts"
 import type { Length, Mass, Size } from "../units/index.ts"
 import type { FreightClass } from "./density.ts"
 
@@ -32,15 +32,6 @@ export interface DangerousGood {
   readonly limitedQuantity: boolean
   /** By air it is not. */
   readonly regulatedByAir?: boolean
-}
-
-/** Which categories that tariffs treat apart the goods are of, and what the shipment has for them. */
-export interface CategoryFacts {
-  /** Categories that some of the goods are of. */
-  readonly some: readonly GoodsCategory[]
-  /** The category that all of them are of; null: none. */
-  readonly all: GoodsCategory | null
-  readonly has: readonly Permit[]
 }
 
 export type Payer = "shipper" | "receiver" | "third-party"

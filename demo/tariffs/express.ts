@@ -200,6 +200,9 @@ export const swiftwater: TariffDocument = {
       ...abroad,
       code: "SWI",
       name: "Swiftwater World",
+      electronic: [{ paper: "invoice", countries: ["CA", "DE", "CH"] }],
+      // small cells in equipment, and what else is allowed in the cabin
+      goods: { handling: "parcel", dangerous: "limited-quantity", classes: ["9"], regime: "air" },
       limits: { weight: "70", length: "270", lengthAndGirth: "330" },
       price: { by: "weight", per: "package", rows: halfKiloRows(70, [58, 92, 118], [5.1, 9.4, 12.8]) },
       discounts: [["0", "0.42"]],

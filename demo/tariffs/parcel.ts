@@ -51,7 +51,11 @@ const signatures = (plain: string, adult: string) => [
   perPackage("signature", plain, asked("signature")),
   perPackage("signature-adult", adult, asked("signature-adult")),
 ]
-const parcels = { handling: "parcel" as const, dangerous: "limited-quantity" as const }
+const parcels = {
+  handling: "parcel" as const,
+  dangerous: "limited-quantity" as const,
+  categories: [{ category: "alcohol" as const, needs: ["receiver-licence" as const, "adult-signature" as const] }],
+}
 const noDangerous = { handling: "parcel" as const, dangerous: "none" as const }
 const states = (...more: string[]) => ["GU", "AS", "MP", ...more]
 
@@ -476,6 +480,26 @@ export const civic: TariffDocument = {
     },
     {
       ...mail,
+      code: "CVM",
+      name: "Civic Printed Matter",
+      // cheaper, for printed matter and nothing else, which the sender declares
+      dimensional: null,
+      goods: {
+        handling: "parcel",
+        dangerous: "none",
+        only: "printed-matter",
+        categories: [{ category: "printed-matter", needs: ["shipper-declaration"] }],
+      },
+      limits: { weight: "70", length: "108", lengthAndGirth: "108" },
+      price: { by: "weight", per: "package", rows: poundRows(70, 4.1, 0.55, 0) },
+      surcharges: [...signatures("3.85", "9.10")],
+      reach: { ...postal, countries: ["US"] },
+      options: options("signature", "signature-adult", "return-undeliverable"),
+      cover: { included: "0", most: "0" },
+      transit: { ...mailDays, days: byZone(homeZones, [4, 4, 5, 5, 6, 7, 8, 9]), by: "18:00" },
+    },
+    {
+      ...mail,
       code: "CVI",
       name: "Civic Parcel Abroad",
       chart: "abroad",
@@ -488,6 +512,7 @@ export const civic: TariffDocument = {
       surcharges: [perPackage("signature", "4.60", asked("signature")), moreCover("1.60", "4.80")],
       reach: { ...postal, countries: ["CA", "DE", "CH", "NZ"] },
       goods: noDangerous,
+      postal: "parcel",
       options: options("signature", "declared-value", "return-undeliverable", "abandon-undeliverable"),
       cover: { included: "100", most: "650" },
       billing: { ...shipperOnly, duties: ["receiver"] },
@@ -517,6 +542,8 @@ export const civic: TariffDocument = {
       surcharges: [perPackage("signature", "4.60", asked("signature"))],
       reach: { ...postal, countries: ["CA", "DE", "CH", "NZ"] },
       goods: noDangerous,
+      postal: "letter",
+      electronic: [{ paper: "postal-declaration", countries: ["CA"] }],
       options: options("signature"),
       cover: { included: "40", most: "40" },
       billing: { ...shipperOnly, duties: ["receiver"] },

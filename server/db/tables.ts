@@ -283,6 +283,7 @@ export interface DocumentRow {
   return_intent_id: Id<"return_intent"> | null
   electronic: Flag
   language: string
+  copies: number
 }
 
 export interface DutyRateRow {
@@ -1593,6 +1594,7 @@ export interface NewDocumentRow {
   return_intent_id?: Id<"return_intent"> | null
   electronic?: Flag
   language?: string
+  copies?: number
 }
 
 export interface NewDutyRateRow {

@@ -36,6 +36,8 @@ export interface NewDocument {
   readonly collectionId?: CollectionId
   /** The language that it is written in; English where it is not said. */
   readonly language?: string
+  /** How many of it are printed; one where it is not said. */
+  readonly copies?: number
   /** Its data went to the carrier: printed only when somebody asks. */
   readonly electronic?: boolean
   /** What is on it, where it is drawn in the form of the printer that it goes to. */
@@ -60,6 +62,7 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
       return_intent_id: document.returnId ?? null,
       language: document.language ?? "en",
       electronic: document.electronic ?? false,
+      copies: document.copies ?? 1,
       model: document.model ? JSON.stringify(document.model) : null,
     }),
   )

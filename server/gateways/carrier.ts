@@ -1,6 +1,6 @@
-import type { CategoryFacts } from "core/rating/index.ts"
 import { coded, reason } from "core/refusal/index.ts"
 import type { PayerTerms } from "core/rules/index.ts"
+import type { CategoryFacts } from "core/tariff/index.ts"
 import { z } from "zod"
 import { connectionTrouble, reach } from "./reach.ts"
 

@@ -3,6 +3,7 @@ import { shareOut } from "core/money/share.ts"
 import { buildPallets, type PackagingType } from "core/packing/index.ts"
 import { type FreightClass, payerOf, type RatedPackage, sharedClass } from "core/rating/index.ts"
 import { type PayerTerms, settingOf } from "core/rules/index.ts"
+import { categoriesOf } from "core/tariff/index.ts"
 import { type Mass, mass, sumMass, timesMass } from "core/units/index.ts"
 import { wayBetween } from "../addresses/way.ts"
 import { palletsRated } from "../plan/estimate.ts"
@@ -162,6 +163,13 @@ export function sendingOf(
     promisedOn: shipment.promisedOn,
     ...shipment.leaving,
     dangerous: shipment.lines.filter(counts).flatMap((line) => line.dangerous ?? []),
+    categories: categoriesOf(
+      shipment.lines.filter(counts).map((line) => line.category),
+      [
+        ...(shipment.customs.receiverLicence ? (["receiver-licence"] as const) : []),
+        ...(shipment.customs.declaresKind ? (["shipper-declaration"] as const) : []),
+      ],
+    ),
     options: wishes.options,
     value,
     distance: wayBetween({ country: warehouse.country, postalCode: warehouse.postalCode }, shipTo),

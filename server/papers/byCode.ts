@@ -1,5 +1,6 @@
 import { identifier, ownCode } from "core/identifier/index.ts"
 import type { CollectionId, WarehouseId } from "core/ids/index.ts"
+import { type PaperKind, paperKinds } from "core/papers/index.ts"
 import type { Knex } from "knex"
 
 /** What a code on one of our papers, or one of the source's numbers, stands for. */
@@ -7,7 +8,8 @@ export type Coded =
   | { readonly kind: "package"; readonly orderNumber: string; readonly number: number }
   | { readonly kind: "manifest"; readonly collectionId: CollectionId; readonly number: string; readonly door: string }
   | {
-      readonly kind: "invoice" | "bill-of-lading"
+      readonly kind: "paper"
+      readonly paper: PaperKind
       readonly name: string
       readonly orderNumber: string
       readonly void: boolean
@@ -37,11 +39,17 @@ export async function byCode(db: Knex, warehouseId: WarehouseId, text: string): 
   const paper = await db("document as d")
     .join("sales_order as o", "o.id", "d.order_id")
     .where({ "d.warehouse_id": warehouseId, "d.name": own })
-    .whereIn("d.kind", ["invoice", "bill-of-lading"])
+    .whereIn("d.kind", [...paperKinds])
     .orderBy("d.id", "desc")
     .first("d.kind", "d.name", "d.void_at", "o.order_number")
   if (paper)
-    return { kind: paper.kind, name: paper.name, orderNumber: paper.order_number, void: paper.void_at !== null }
+    return {
+      kind: "paper",
+      paper: paper.kind as PaperKind,
+      name: paper.name,
+      orderNumber: paper.order_number,
+      void: paper.void_at !== null,
+    }
   const quote = await db("quote").where({ warehouse_id: warehouseId, number: own }).first("customer_code")
   if (quote) return { kind: "quote", number: own, customer: quote.customer_code }
   const orders = await db("sales_order")

@@ -53,29 +53,42 @@ const prefixes: Readonly<Partial<Record<PaperKind, string>>> = {
 const wordsOf = (one: PaperDefinition, language: string): PaperWords =>
   one.language === "customer" ? paperWords(language) : englishPapers
 
-/** All papers that a shipment needs, drawn. */
-export async function drawPapers(
-  facts: PaperFacts,
-  made: Made,
-  { language, madeAt, picture }: { readonly language: string; readonly madeAt: Date; readonly picture: Buffer | null },
-): Promise<DrawnPaper[]> {
-  const drawn: DrawnPaper[] = []
-  for (const one of definitions) {
-    const need = one.need(facts)
-    if (!need) continue
-    const words = wordsOf(one, language)
-    const model = one.model(facts, made) as object
-    drawn.push({
-      kind: one.kind,
-      name: nameOf(one.kind, model, facts, made),
-      language: words.language,
-      copies: need.copies,
-      electronic: need.electronic,
-      model,
-      bytes: await drawings[one.kind](model as never, madeAt, words, picture),
-    })
+interface Drawn {
+  readonly language: string
+  readonly madeAt: Date
+  readonly picture: Buffer | null
+}
+
+async function drawn(one: PaperDefinition, facts: PaperFacts, made: Made, how: Drawn): Promise<DrawnPaper | null> {
+  const need = one.need(facts)
+  if (!need) return null
+  const words = wordsOf(one, how.language)
+  const model = one.model(facts, made) as object
+  return {
+    kind: one.kind,
+    name: nameOf(one.kind, model, facts, made),
+    language: words.language,
+    copies: need.copies,
+    electronic: need.electronic,
+    model,
+    bytes: await drawings[one.kind](model as never, how.madeAt, words, how.picture),
   }
-  return drawn
+}
+
+/** All papers that a shipment needs, drawn. */
+export async function drawPapers(facts: PaperFacts, made: Made, how: Drawn): Promise<DrawnPaper[]> {
+  const papers: DrawnPaper[] = []
+  for (const one of definitions) {
+    const paper = await drawn(one, facts, made, how)
+    if (paper) papers.push(paper)
+  }
+  return papers
+}
+
+/** One paper as it will be; null where the shipment does not need it, or it lacks something. */
+export async function drawOne(kind: PaperKind, facts: PaperFacts, how: Drawn): Promise<DrawnPaper | null> {
+  const one = definitions.find((each) => each.kind === kind)
+  return one && one.gaps(facts).length === 0 ? drawn(one, facts, unmade(facts), how) : null
 }
 
 /** What the carrier would answer, for papers that are looked at before anything is bought. */

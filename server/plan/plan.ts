@@ -5,6 +5,7 @@ import type { Content, PackagingType } from "core/packing/index.ts"
 import { leaveWith } from "core/plan/index.ts"
 import { arrivalOf, payerOf, preselect, settledWishes } from "core/rating/index.ts"
 import { settingOf } from "core/rules/index.ts"
+import { categoriesOf } from "core/tariff/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { addressOf } from "../addresses/row.ts"
@@ -12,7 +13,7 @@ import { wayBetween } from "../addresses/way.ts"
 import type { SalesOrderRow } from "../db/tables.ts"
 import { columnOf, there } from "../db/there.ts"
 import { updateEach } from "../db/updateEach.ts"
-import { dangerousGood } from "../goods/dangerous.ts"
+import { categoryOf, dangerousGood } from "../goods/dangerous.ts"
 import type { ItemLineRow } from "../orders/itemLine.ts"
 import { membersOf, part, shipToKeyOf } from "../orders/joined.ts"
 import { usableCartons } from "../packaging/boxes.ts"
@@ -142,6 +143,8 @@ export function askedOf(
     promisedOn: order.promised_on,
     ...leavingOf(order, collections),
     dangerous: lines.flatMap((line) => dangerousGood(line) ?? []),
+    // a plan takes it that the receiver's license will be there; buying does not
+    categories: categoriesOf(lines.map(categoryOf), ["receiver-licence"]),
     options: wishes.options,
     value: null,
     distance: wayBetween(from, shipTo),

@@ -5,7 +5,7 @@ import { type Money, money } from "core/money/index.ts"
 import { buildPallets, type Content, type PackagingType } from "core/packing/index.ts"
 import { type DangerousGood, freightClasses, type RatedPackage } from "core/rating/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
-import { optionCodes } from "core/tariff/index.ts"
+import { categoriesOf, optionCodes } from "core/tariff/index.ts"
 import { mass, size } from "core/units/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
@@ -13,7 +13,7 @@ import { z } from "zod"
 import { wayBetween } from "../addresses/way.ts"
 import type { ItemRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
-import { dangerousGood } from "../goods/dangerous.ts"
+import { categoryOf, dangerousGood } from "../goods/dangerous.ts"
 import { usableCartons } from "../packaging/boxes.ts"
 import { contentOf, packagingTypes, palletIn } from "../packaging/catalog.ts"
 import { type Estimate, estimated, mostRated, palletsRated } from "../plan/estimate.ts"
@@ -132,6 +132,7 @@ export async function rateableQuote(
     shipTo: address,
     promisedOn: asked.promisedOn || null,
     dangerous,
+    categories: categoriesOf(rows.map(categoryOf), ["receiver-licence"]),
     options: asked.options,
     value: worth,
     distance: wayBetween({ country: warehouse.country, postalCode: warehouse.postalCode }, address),

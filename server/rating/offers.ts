@@ -16,7 +16,7 @@ import {
   unbeatenOf,
 } from "core/rating/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
-import type { OptionCode, Place, Service } from "core/tariff/index.ts"
+import type { CategoryFacts, OptionCode, Place, Service } from "core/tariff/index.ts"
 import type { Length } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { type Collection, openCollections } from "../setup/collections.ts"
@@ -47,6 +47,8 @@ export interface Rateable {
   /** The collection that a person chose for it: taken before an earlier one of its day. */
   readonly collectionId: CollectionId | null
   readonly dangerous: readonly DangerousGood[]
+  /** Categories that tariffs treat apart; not said: none. */
+  readonly categories?: CategoryFacts
   readonly options: readonly OptionCode[]
   /** What the goods are worth; null where that is not known. */
   readonly value: Money | null
@@ -133,6 +135,7 @@ export function requestFor(
     at,
     holidays: stillDays(shipment.shipTo, warehouse.country, shipDate),
     dangerous: shipment.dangerous,
+    categories: shipment.categories,
     options,
     value: shipment.value,
     payer: shipment.payer,

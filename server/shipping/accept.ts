@@ -111,6 +111,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         ownPaperId: paper.ownPaperId,
         language: paper.language,
         electronic: paper.electronic,
+        copies: paper.copies,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
       // with a code the carrier's counter prints the labels; ours are there where somebody wants them

@@ -1,4 +1,5 @@
 import type { DocumentId, OrderId } from "core/ids/index.ts"
+import { paperKinds } from "core/papers/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -18,6 +19,8 @@ export interface OwnPaper {
   readonly name: string
   readonly printed: number
   readonly waiting: number
+  /** Its data went to the carrier; it is printed when somebody asks. */
+  readonly electronic: boolean
 }
 
 /** All papers of an order that are kept and in force, labels first. */
@@ -25,14 +28,15 @@ export async function papersInForce(db: Knex, orderId: OrderId): Promise<OwnPape
   const rows = await db("document as d")
     .leftJoin("print_job as p", "p.document_id", "d.id")
     .where({ "d.order_id": orderId })
-    .whereIn("d.kind", ["label", "return-label", "counter-code", "invoice", "bill-of-lading", "own-paper"])
+    .whereIn("d.kind", ["label", "return-label", "counter-code", "own-paper", ...paperKinds])
     .whereNull("d.void_at")
-    .groupBy("d.id", "d.kind", "d.name")
+    .groupBy("d.id", "d.kind", "d.name", "d.electronic")
     .orderByRaw("d.kind <> 'label', d.kind, d.id")
     .select(
       "d.id",
       "d.kind",
       "d.name",
+      "d.electronic",
       db.raw("SUM(p.state = 'printed') AS printed"),
       db.raw("SUM(p.state IN ('waiting', 'sent')) AS waiting"),
     )
@@ -40,6 +44,7 @@ export async function papersInForce(db: Knex, orderId: OrderId): Promise<OwnPape
     id: row.id,
     kind: row.kind as DocumentKind,
     name: row.name,
+    electronic: !!row.electronic,
     printed: Number(row.printed ?? 0),
     waiting: Number(row.waiting ?? 0),
   }))

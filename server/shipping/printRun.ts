@@ -8,9 +8,7 @@ import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { type DocumentKind, printDocument, whose } from "../documents/index.ts"
 import { firstPress } from "../documents/once.ts"
-import { settledOf } from "../rules/settleOrder.ts"
 import { lockRun } from "../shippingRuns/make.ts"
-import { copiesOf } from "./copies.ts"
 
 /** A paper of a run: a label, or what goes with a shipment's labels, which has no package of its own. */
 export interface RunPaper extends RunLabel {
@@ -31,7 +29,8 @@ export async function papersOfRun(db: Knex, runId: ShippingRunId, by: PrintOrder
     .join("shipment as h", "h.id", "i.shipment_id")
     .leftJoin("package as p", "p.label_document_id", "d.id")
     .leftJoin("collection as c", "c.id", "h.collection_id")
-    .where({ "r.run_id": runId, "r.state": "bought" })
+    // what went as data is printed only when somebody asks for it by itself
+    .where({ "r.run_id": runId, "r.state": "bought", "d.electronic": false })
     .whereNull("d.void_at")
     .orderBy("d.id")
     .select(
@@ -40,7 +39,7 @@ export async function papersOfRun(db: Knex, runId: ShippingRunId, by: PrintOrder
       "d.name",
       "r.position",
       "r.order_id",
-      "o.settings",
+      "d.copies",
       "p.number",
       "p.id as package_id",
       "c.door",
@@ -63,7 +62,7 @@ export async function papersOfRun(db: Knex, runId: ShippingRunId, by: PrintOrder
       packedAt: row.closed_at,
       door: row.door ?? "",
       cutOff: row.cut_off,
-      copies: copiesOf(row.kind, settledOf(row)),
+      copies: row.copies,
       asked: !!row.asked,
     })),
     by,

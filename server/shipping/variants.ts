@@ -140,6 +140,16 @@ export async function joinedWays(context: Context, rated: Rated, shipment: Shipm
   return variants
 }
 
+/** Of goods of two shipments together: all are of a category only where those of both are. */
+const bothCategories = (a: Rateable["categories"], b: Rateable["categories"]): Rateable["categories"] =>
+  a || b
+    ? {
+        some: [...new Set([...(a?.some ?? []), ...(b?.some ?? [])])],
+        all: a?.all && a.all === b?.all ? a.all : null,
+        has: (a ?? b)?.has ?? [],
+      }
+    : undefined
+
 const earliest = (a: Rateable, b: Rateable): LocalDate | null =>
   [a.promisedOn, b.promisedOn].flatMap((day) => day ?? []).sort()[0] ?? null
 
@@ -152,6 +162,7 @@ function together(a: Rateable, b: Rateable): Rateable {
     pallets: numbered([...a.pallets, ...b.pallets]),
     promisedOn: earliest(a, b),
     dangerous: [...a.dangerous, ...b.dangerous],
+    categories: bothCategories(a.categories, b.categories),
     options: [...new Set([...a.options, ...b.options])],
     value: a.value && b.value ? { ...a.value, amount: a.value.amount.add(b.value.amount) } : (a.value ?? b.value),
   }

@@ -26,6 +26,7 @@ interface LedgerEntry {
   packages: { number: number; sscc: string; trackingNumber: string; routingCode: string }[]
   /** Shown at the counter, where the labels are printed by it. */
   counterCode?: string
+  papers?: BookingRequest["papers"]
   bookedAt: string
   /** When a package of it was first seen; a label that is paid when scanned costs from then on. */
   scannedAt?: string
@@ -34,6 +35,10 @@ interface LedgerEntry {
 
 type BookingRequest = Omit<QuoteRequest, "packages"> & {
   reference: string
+  /** Papers that came as data instead of a print. */
+  papers?: readonly { kind: string; number: string; data: unknown }[]
+  /** Our number from the range that the carrier gave us. */
+  proNumber?: string
   packages: readonly (QuoteRequest["packages"][number] & { number: number; sscc: string })[]
 }
 
@@ -116,8 +121,10 @@ class Carrier {
       reference: request.reference,
       service: request.service,
       charge: { amount, currency: quoted.currency },
-      masterTrackingNumber: packages[0]?.trackingNumber ?? this.trackingNumber(),
+      masterTrackingNumber: request.proNumber || (packages[0]?.trackingNumber ?? this.trackingNumber()),
       packages,
+      // what came as data is kept, and can be asked for
+      ...(request.papers?.length ? { papers: request.papers } : {}),
       ...(request.options?.includes("counter-code")
         ? { counterCode: `${this.code}-${String(this.state.value.serial).padStart(8, "0")}` }
         : {}),
@@ -145,6 +152,14 @@ class Carrier {
       this.state.save()
       return answerJson(response, 200, body)
     }
+    if (path === "/v1/papers")
+      return answerJson(
+        response,
+        200,
+        Object.values(this.state.value.ledger).flatMap((entry) =>
+          (entry.papers ?? []).map((paper) => ({ reference: entry.reference, state: entry.state, ...paper })),
+        ),
+      )
     if (path === "/v1/ledger") return answerJson(response, 200, Object.values(this.state.value.ledger))
     const [, key, makeVoid, scan] = /^\/v1\/bookings\/([\w-]{8,64})(?:(\/void)|(\/scan))?$/.exec(path) ?? []
     if (!key) return answerJson(response, 404, { reason: "no such address" })

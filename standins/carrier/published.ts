@@ -84,7 +84,14 @@ export interface Service {
   fuel: { table: string; on: string[] } | null
   taxes?: string[]
   reach: { countries: string[]; statesNotServed?: string[]; postBox: boolean; military: boolean }
-  goods: { handling: "parcel" | "pallet" | "any"; dangerous: "none" | "limited-quantity" | "all"; classes?: string[] }
+  goods: {
+    handling: "parcel" | "pallet" | "any"
+    dangerous: "none" | "limited-quantity" | "all"
+    classes?: string[]
+    regime?: "road" | "air" | null
+    categories?: { category: string; needs?: string[] }[]
+    only?: string | null
+  }
   options?: { option: string; excludes?: string[]; requires?: string[] }[]
   cover: { included: string; most: string }
   returns?: { paid: "at-once" | "when-scanned"; validDays: number } | null
@@ -127,7 +134,17 @@ export interface QuoteRequest {
   }
   readonly packages: readonly AskedPackage[]
   readonly options?: readonly string[]
-  readonly dangerous?: readonly { readonly hazard: string; readonly limitedQuantity: boolean }[]
+  readonly dangerous?: readonly {
+    readonly hazard: string
+    readonly limitedQuantity: boolean
+    readonly regulatedByAir?: boolean
+  }[]
+  /** Categories of goods that are treated apart, and what there is for them. */
+  readonly categories?: {
+    readonly some: readonly string[]
+    readonly all: string | null
+    readonly has: readonly string[]
+  } | null
   /** What the goods are worth. */
   readonly value?: string | null
   /** The way in kilometres, where it is asked by distance. */

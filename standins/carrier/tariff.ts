@@ -133,10 +133,25 @@ export class PriceList {
       throw new NotCarried("no post office boxes")
     const dangerous = request.dangerous ?? []
     if (dangerous.length > 0 && goods.dangerous === "none") throw new NotCarried("no dangerous goods")
-    if (goods.dangerous === "limited-quantity" && dangerous.some((one) => !one.limitedQuantity))
+    if (
+      goods.dangerous === "limited-quantity" &&
+      dangerous.some((one) => !one.limitedQuantity || (goods.regime === "air" && one.regulatedByAir))
+    )
       throw new NotCarried("limited quantities only")
     if (goods.classes?.length && dangerous.some((one) => !goods.classes?.includes(one.hazard)))
       throw new NotCarried("not this class of dangerous goods")
+    if (goods.only && request.categories?.all !== goods.only) throw new NotCarried(`${goods.only} only`)
+    for (const category of request.categories?.some ?? []) {
+      const rule = goods.categories?.find((one) => one.category === category)
+      if (!rule && category === "alcohol") throw new NotCarried("no alcohol")
+      for (const need of rule?.needs ?? [])
+        if (
+          need === "adult-signature"
+            ? !request.options?.includes("signature-adult")
+            : !request.categories?.has.includes(need)
+        )
+          throw new NotCarried(`${category}: ${need} is missing`)
+    }
     if (limits.value && Number(request.value ?? 0) > Number(limits.value)) throw new NotCarried("too valuable")
     if (limits.pieces && packages.length > limits.pieces) throw new NotCarried("too many pieces")
     const asked = request.options ?? []

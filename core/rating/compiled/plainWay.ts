@@ -1,6 +1,7 @@
 import type { Address } from "../../address/index.ts"
 import type { LocalDate } from "../../calendar/index.ts"
 import { type MoneyText, moneyFrom, moneyText } from "../../money/index.ts"
+import type { CategoryFacts } from "../../tariff/index.ts"
 import {
   comparablePlace,
   type FigureByZone,
@@ -15,7 +16,7 @@ import {
   type Tariff,
 } from "../../tariff/index.ts"
 import { length, lengthIn } from "../../units/index.ts"
-import type { CategoryFacts, DangerousGood, Payer } from "../request.ts"
+import type { DangerousGood, Payer } from "../request.ts"
 import { compiledService, type Lane, type LaneRequest } from "./lane.ts"
 
 /**

@@ -54,6 +54,10 @@ export const papers: Migration = {
       PRIMARY KEY (country, prefix, origin, valid_from))`,
     `ALTER TABLE document
       ADD COLUMN IF NOT EXISTS electronic BOOLEAN NOT NULL DEFAULT FALSE,
-      ADD COLUMN IF NOT EXISTS language VARCHAR(5) NOT NULL DEFAULT 'en'`,
+      ADD COLUMN IF NOT EXISTS language VARCHAR(5) NOT NULL DEFAULT 'en',
+      ADD COLUMN IF NOT EXISTS copies SMALLINT UNSIGNED NOT NULL DEFAULT 1`,
+    // as many as were printed of them before
+    "UPDATE document SET copies = 4 WHERE kind = 'invoice' AND copies = 1",
+    "UPDATE document SET copies = 3 WHERE kind = 'bill-of-lading' AND copies = 1",
   ],
 }

@@ -1,0 +1,139 @@
+import { localDate } from "core/calendar/index.ts"
+import { type DutyEstimate, dutyEstimate, hsTitle, isIncoterm, lineGaps, noLineCustoms } from "core/customs/index.ts"
+import { dangerousFlaws } from "core/dangerous/index.ts"
+import { moneyText } from "core/money/index.ts"
+import {
+  abroad,
+  chargesOf,
+  exportsGoods,
+  filingOf,
+  invoicedOf,
+  type PaperFacts,
+  paperGaps,
+  papersNeeded,
+} from "core/papers/index.ts"
+import { massIn } from "core/units/index.ts"
+import { parsed } from "server/audit/index.ts"
+import type { Work } from "server/http/context.ts"
+import type { Shipment } from "server/packages/shipment.ts"
+import { unprintableOn } from "server/papers/drawn.ts"
+import { forOffer, paperFacts } from "server/papers/facts.ts"
+import type { Offer } from "server/rating/offers.ts"
+
+/** Whether a shipment can need papers at all besides its labels; asked before anything is read for them. */
+const mayNeed = (work: Work, shipment: Shipment, chosen: Offer | null): boolean =>
+  shipment.shipTo.country !== work.warehouse.country ||
+  shipment.lines.some((line) => line.hazard !== null) ||
+  shipment.packages.some((one) => one.kind === "pallet") ||
+  chosen?.terms?.goods.handling === "pallet" ||
+  shipment.wishes.options.includes("dry-ice")
+
+/** The papers that a shipment needs before it is bought, with what each lacks and the fields to fill it in; null: none. */
+export async function papersToMake(work: Work, shipment: Shipment | null, chosen: Offer | null) {
+  if (shipment?.state !== "open" || !mayNeed(work, shipment, chosen)) return null
+  const { db, warehouse, now, actor } = work
+  const facts = await paperFacts(db, warehouse, shipment, {
+    on: chosen && forOffer(chosen),
+    today: localDate(now, warehouse.zone),
+    signer: actor.name,
+  })
+  const needed = papersNeeded(facts)
+  const gaps = paperGaps(needed)
+  const unprintable = gaps.length === 0 ? unprintableOn(facts) : []
+  const own = new Map(
+    (
+      await db("order_line")
+        .whereIn(
+          "id",
+          shipment.lines.map((line) => line.id),
+        )
+        .select("id", "customs")
+    ).map((row) => [
+      row.id as number,
+      row.customs === null ? noLineCustoms : parsed<typeof noLineCustoms>(row.customs),
+    ]),
+  )
+  const border = abroad(facts)
+  return {
+    needed: needed.map(({ kind, copies, why, electronic, gaps: lacking }) => ({
+      kind,
+      copies,
+      why,
+      electronic,
+      lacks: lacking.length,
+    })),
+    gaps: [...gaps, ...unprintable],
+    abroad: border,
+    freight: needed.some((one) => one.kind === "bill-of-lading"),
+    customs: shipment.customs,
+    terms: shipment.terms,
+    phone: shipment.shipTo.phone,
+    currency: shipment.orderCurrency,
+    lading: shipment.lading,
+    attached: facts.attached,
+    lines: shipment.lines.map((line) => ({
+      id: line.id,
+      letter: line.letter,
+      sku: line.sku,
+      said: own.get(line.id) ?? noLineCustoms,
+      description: line.customs.description,
+      material: line.customs.material ?? "",
+      use: line.customs.use ?? "",
+      hsCode: line.customs.hsCode,
+      hsTitle: hsTitle(line.customs.hsCode),
+      origin: line.customs.origin,
+      unit: line.customs.unit ?? "",
+      netKg: line.unitNet ? massIn(line.unitNet, "kg").toDecimalPlaces(4).toString() : "",
+      value: line.customs.unitValue?.toDecimalPlaces(4).toString() ?? "",
+      gaps: border ? lineGaps(line.customs, facts.vague) : [],
+      dangerous: line.hazard ? dangerousFlaws(line.hazard, { line: line.customs.lineNumber, sku: line.sku }) : [],
+    })),
+    filing: exportsGoods(facts) ? filingOf(facts) : null,
+    duty: border ? dutyOf(facts) : null,
+    /** Who pays duty and tax: as it was said, or as the terms have it. */
+    dutyPayer: shipment.wishes.dutiesPayer ?? (facts.terms.incoterm === "DDP" ? "shipper" : "receiver"),
+  }
+}
+export type PapersView = NonNullable<Awaited<ReturnType<typeof papersToMake>>>
+
+/** The estimate of duty and tax as plain data; null where no table says what the country takes. */
+function dutyOf(facts: PaperFacts) {
+  const { lines } = invoicedOf(facts)
+  if (lines.length === 0 || !isIncoterm(facts.terms.incoterm)) return null
+  const charged = new Map(chargesOf(facts).map((one) => [one.kind, one.amount]))
+  const estimate = dutyEstimate(
+    { rules: facts.importRules, rates: facts.dutyRates, exchange: facts.exchange },
+    {
+      country: facts.shipTo.country,
+      day: facts.date,
+      lines: lines.map(({ hsCode, origin, value }) => ({ hsCode, origin, value })),
+      freight: charged.get("freight") ?? { ...facts.charges.freight, amount: facts.charges.freight.amount.mul(0) },
+      insurance: charged.get("insurance") ?? { ...facts.charges.freight, amount: facts.charges.freight.amount.mul(0) },
+    },
+  )
+  return estimate && shownDuty(estimate)
+}
+
+const shownDuty = (estimate: DutyEstimate) => ({
+  currency: estimate.currency,
+  rate: estimate.rate.toSignificantDigits(8).toString(),
+  rateOn: estimate.rateOn,
+  from: estimate.rule.from,
+  goods: moneyText(estimate.goods).amount,
+  carriage: moneyText(estimate.carriage).amount,
+  lines: estimate.lines.map((line) => ({
+    hsCode: line.hsCode,
+    origin: line.origin,
+    base: moneyText(line.base).amount,
+    percent: String(Number(line.share) * 100),
+    known: line.known,
+    duty: moneyText(line.duty).amount,
+  })),
+  duty: moneyText(estimate.duty).amount,
+  dutyFree: estimate.dutyFree,
+  taxBase: moneyText(estimate.taxBase).amount,
+  taxPercent: String(Math.round(Number(estimate.rule.tax) * 10_000) / 100),
+  tax: moneyText(estimate.tax).amount,
+  taxFree: estimate.taxFree,
+  total: moneyText(estimate.total).amount,
+})
