@@ -54,6 +54,8 @@ export default [
     route("set-up/sources/:code", "setup/source.tsx"),
     route("set-up/customers", "setup/customers.tsx"),
     route("set-up/screening", "setup/screening.tsx"),
+    route("set-up/border", "setup/border.tsx"),
+    route("set-up/border/:table.csv", "setup/border-csv.ts"),
     route("set-up/rules", "setup/rules.tsx"),
     route("set-up/patterns", "setup/patterns.tsx"),
     route("set-up/outside", "setup/outside.tsx"),

@@ -2,6 +2,7 @@ import { asLevel, type ItemLevel } from "core/picking/index.ts"
 import { decoded, type Reason } from "core/refusal/index.ts"
 import { clockTime, shortDay } from "./format.ts"
 import { type MessageKey, say, sayCode, type Values } from "./index.ts"
+import { localeOf, reader } from "./language.ts"
 
 /** A refusal, stop or charge's reason in words; a code without words, such as one of a later release, shows itself. */
 export function sayReason(reason: Reason, more: Values = {}): string {
@@ -48,19 +49,23 @@ const variants: ReadonlySet<string> = new Set(["why.billed", "why.chargeable"])
 
 /** Values that are codes of something with a name of its own, by that name. */
 function named(values: Values): Values {
-  const name = (prefix: "option" | "payer" | "category", code: string | number | undefined) =>
+  const name = (prefix: "option" | "payer", code: string | number | undefined) =>
     code ? { [prefix]: wordFor(prefix, code) } : {}
-  const { option, payer, category, need, role } = values
+  const { option, payer, category, need, role, country } = values
   return {
     ...values,
     ...name("option", option),
     ...name("payer", payer),
-    ...name("category", category),
+    ...(category ? { category: wordFor("category", category) } : {}),
     ...(need ? { need: wordFor("permit", need) } : {}),
+    // abroad, countries are told by their names
+    ...(typeof country === "string" && /^[A-Z]{2}$/.test(country) ? { country: countryWord(country) } : {}),
     ...(role ? { role: wordFor("customs.role", role) } : {}),
     ...otherOption(values),
   }
 }
+const countryWord = (code: string): string =>
+  new Intl.DisplayNames([localeOf[reader().language]], { type: "region" }).of(code) ?? code
 const otherOption = ({ other }: Values): Values => (other ? { other: wordFor("option", other) } : {})
 
 /** Columns of an order with what stands in them, as `[["city","Denver"]]`: as its form names them. */

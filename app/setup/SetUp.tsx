@@ -37,6 +37,7 @@ interface SetUpPage {
     | "carriers"
     | "charging"
     | "shifts"
+    | "border"
     | "outside"
     | "printers"
     | "defaults"
@@ -76,6 +77,7 @@ const groups: readonly {
       { to: "/set-up/charging", page: "charging", right: "charging" },
       { to: "/set-up/rules", page: "rules", right: "rules" },
       { to: "/set-up/patterns", page: "patterns", right: "rules" },
+      { to: "/set-up/border", page: "border", right: "warehouse" },
       { to: "/set-up/printers", page: "printers", right: "printers" },
       { to: "/set-up/defaults", page: "defaults", right: "defaults" },
       { to: "/set-up/outside", page: "outside", right: "warehouse" },

@@ -13,6 +13,7 @@ import { type OwnPaper, ownPapersOf } from "server/documents/ownPapers.ts"
 import { workContext } from "server/http/context.ts"
 import { saveSlip } from "server/setup/packaging.ts"
 import { say } from "words/index.ts"
+import { paperLanguages } from "words/papers.ts"
 import { z } from "zod"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
@@ -179,6 +180,12 @@ function Edit({ customer, papers, choices, mayRoute }: EditProps) {
         <Check name="credit_stop" label="customers.credit_stop" on={customer.creditStop} />
         <TextField name="credit_note" label="customers.credit_note" value={customer.creditNote} most={120} />
         <Check name="blind_ship" label="customers.blind_ship" on={customer.blindShip} />
+        <Choice
+          name="language"
+          label="customers.language"
+          value={customer.language}
+          options={paperLanguages.map((value) => ({ value, text: say(`language.${value}`) }))}
+        />
         <Button type="submit" disabled={busy}>
           {say("customers.save")}
         </Button>

@@ -1,7 +1,16 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
-import { innerUnits, packingGroups } from "core/dangerous/index.ts"
+import { customsUnits } from "core/customs/index.ts"
+import {
+  innerUnits,
+  isLithium,
+  type LithiumEntry,
+  type LithiumFacts,
+  lithiumEntry,
+  packingGroups,
+} from "core/dangerous/index.ts"
 import { goodsKinds } from "core/packing/index.ts"
 import { freightClasses } from "core/rating/index.ts"
+import { goodsCategories } from "core/tariff/index.ts"
 import { useState } from "react"
 import { Form, useNavigation, useSearchParams } from "react-router"
 import { may } from "server/actors/index.ts"
@@ -174,6 +183,30 @@ function Edit({ item, papers, may }: { item: ItemRow; papers: readonly OwnPaper[
         <Row name="customsDescription" value={item.customsDescription} placeholder={item.description} />
         <Row name="hsCode" value={item.hsCode} mode="decimal" />
         <Row name="origin" value={item.origin} />
+        <div className="typed-head">
+          <TextField name="material" label="customs.field.material" value={item.material} most={60} />
+          <TextField name="use" label="customs.field.use" value={item.use} most={60} />
+          <Choice
+            name="unit"
+            label="customs.field.unit"
+            value={item.unit}
+            options={["", ...customsUnits].map((one) => ({
+              value: one,
+              text: one ? wordFor("print.unit-of", one) : "–",
+            }))}
+          />
+          <TextField name="netKg" label="customs.field.netKg" value={item.netKg} mode="decimal" most={13} />
+          <Choice
+            name="category"
+            label="items.field.category"
+            value={item.category}
+            options={["", ...goodsCategories].map((one) => ({
+              value: one,
+              text: one ? wordFor("category", one) : "–",
+            }))}
+          />
+          <TextField name="classItem" label="items.field.classItem" value={item.classItem} most={12} />
+        </div>
         <Dangerous item={item} />
         <Button type="submit" disabled={busy || !may}>
           {say("items.save")}
@@ -252,6 +285,23 @@ function Dangerous({ item }: { item: ItemRow }) {
               options={["", ...innerUnits].map((one) => ({ value: one, text: one || "–" }))}
             />
           </div>
+          <div className="typed-head">
+            <TextField name="subsidiary" label="items.field.subsidiary" value={facts?.subsidiary ?? ""} most={8} />
+            <TextField
+              name="technicalName"
+              label="items.field.technicalName"
+              value={facts?.technicalName ?? ""}
+              most={80}
+            />
+            <TextField
+              name="innerCount"
+              label="items.field.innerCount"
+              value={String(facts?.innerCount ?? 1)}
+              mode="numeric"
+              most={5}
+            />
+          </div>
+          {isLithium(unNumber) ? <Lithium facts={facts?.lithium ?? null} unNumber={unNumber} /> : null}
           <Choice
             name="limitedQuantity"
             label="items.field.limitedQuantity"
@@ -261,6 +311,36 @@ function Dangerous({ item }: { item: ItemRow }) {
         </>
       ) : null}
     </>
+  )
+}
+
+/** What must be known of cells and batteries, by which limits are held against them. */
+function Lithium({ facts, unNumber }: { facts: LithiumFacts | null; unNumber: LithiumEntry }) {
+  const ion = lithiumEntry(unNumber).chemistry === "ion"
+  return (
+    <div className="typed-head">
+      <Choice
+        name="lithiumUnit"
+        label="items.field.lithiumUnit"
+        value={facts?.unit ?? "battery"}
+        options={(["cell", "battery"] as const).map((value) => ({ value, text: say(`items.lithium.${value}`) }))}
+      />
+      <TextField
+        name="lithiumCount"
+        label="items.field.lithiumCount"
+        value={String(facts?.count ?? 1)}
+        mode="numeric"
+        most={4}
+      />
+      <TextField
+        name="lithiumFigure"
+        label={ion ? "items.field.wattHours" : "items.field.grams"}
+        value={(ion ? facts?.wattHours : facts?.grams) ?? ""}
+        mode="decimal"
+        most={9}
+      />
+      <Check name="lithiumButton" label="items.field.lithiumButton" on={facts?.button ?? false} />
+    </div>
   )
 }
 

@@ -2,6 +2,7 @@ import { Button, Input } from "@chakra-ui/react"
 import { customsRoles, customsUnits, incoterms, purposes } from "core/customs/index.ts"
 import { useState } from "react"
 import { Link, useFetcher, useNavigation } from "react-router"
+import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, wordFor } from "words/reasons.ts"
 import { ActForm, FieldError, useFieldState } from "../parts/ActForm.tsx"
@@ -361,7 +362,13 @@ function Duty({ papers }: { papers: PapersView }) {
         </tbody>
       </table>
       <p className="note">
-        {say("duty.note", { rate: duty.rate, on: duty.rateOn, from: duty.from, currency: duty.currency })}
+        {say("duty.note", {
+          own: papers.currency,
+          rate: duty.rate,
+          on: shortDay(duty.rateOn),
+          from: duty.from,
+          currency: duty.currency,
+        })}
       </p>
     </details>
   )

@@ -104,7 +104,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
     view.offers.find((offer) => offer.preselected) ??
     null
   const ways = ledgerWays(search)
-  const papersWay = usePapersWay()
+  const papersOpen = usePapersWay().open && view.toMake !== null
   const stale = useStale(chosen?.cutOff ?? null, now)
   const change = useChangeOne(view.orderId, true)
   const firstAdvice = view.advice.map((one) => takingOf(one, view.key)).find((one) => one !== null) ?? null
@@ -169,7 +169,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           {view.bought ? <Receipt view={view} bought={view.bought} /> : null}
           <ReturnLabels view={view.returns} prices={actionData?.returnPrices ?? null} today={today} />
         </section>
-        <section className="ship-boxes">
+        <section className="ship-boxes" hidden={papersOpen}>
           <CartonsHead
             view={view}
             editable={editable}
@@ -193,8 +193,8 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           />
         </section>
       </DragGoods>
-      <section className={stale ? "ship-rates stale" : "ship-rates"}>
-        {papersWay.open && view.toMake ? (
+      <section className={`ship-rates${stale ? " stale" : ""}${papersOpen ? " whole" : ""}`}>
+        {papersOpen && view.toMake ? (
           <PapersPanel papers={view.toMake} orderNumber={view.orderNumber} />
         ) : looked ? (
           <Depth one={looked} lines={view.lines} onClose={() => setDepth(null)} />

@@ -68,7 +68,8 @@ const special = (facts: DangerousFacts, at: { readonly line: number; readonly sk
     : []
 
 /** Why dangerous goods can't go at all, however they are carried: data that lacks, a limit that is claimed and passed. */
-export const dangerousFlaws = (
-  facts: DangerousFacts,
-  at: { readonly line: number; readonly sku: string },
-): Reason[] => [...dangerousGaps(facts, at), ...overLimit(facts, at), ...special(facts, at)]
+export function dangerousFlaws(facts: DangerousFacts, at: { readonly line: number; readonly sku: string }): Reason[] {
+  const gaps = dangerousGaps(facts, at)
+  // a limit is held against data that are whole
+  return [...(gaps.length > 0 ? gaps : overLimit(facts, at)), ...special(facts, at)]
+}

@@ -47,6 +47,8 @@ export interface SlipRow {
 
 /** A packing slip of a package, of a shipment, or of an order before it is packed; all text ready to print. */
 export interface SlipModel {
+  /** The language that it is written in; English where it is not said. */
+  readonly language?: string
   readonly letterhead: readonly string[]
   readonly number: string
   /** `Package 2 of 3`, or empty. */

@@ -7,6 +7,8 @@ export * from "./logistic.ts"
 
 /** What stands on a parcel label of 4 × 6 in; all text ready to print. */
 export interface LabelModel {
+  /** The language that its words are in; English where it is not said. */
+  readonly language?: string
   readonly carrier: string
   readonly service: string
   readonly sender: readonly string[]

@@ -2,6 +2,8 @@ import { type Mass, massIn } from "../units/index.ts"
 
 /** A GS1 logistic label, ready to be drawn. */
 export interface LogisticLabelModel {
+  /** The language that its words are in; English where it is not said. */
+  readonly language?: string
   readonly sscc: string
   readonly sender: readonly string[]
   readonly receiver: readonly string[]

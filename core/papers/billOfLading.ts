@@ -105,7 +105,8 @@ function unitOf(facts: PaperFacts, one: PaperPackage): LadingUnit {
   const inside = [one, ...standing].flatMap((each) => contentsOf(facts, each))
   const own = contentsOf(facts, one).reduce((sum, part) => sum + part.quantity, 0)
   const lines = [...new Map(inside.map((part) => [part.line.id, part.line])).values()]
-  const numbers = new Set(lines.map((line) => line.itemNumber).filter(Boolean))
+  // of a mixed unit none holds for all
+  const numbers = new Set(lines.map((line) => line.itemNumber))
   return {
     name: one.name,
     kind: one.kind,

@@ -1,6 +1,7 @@
 import type { SlipSettings } from "core/documents/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { freeRouting, type Routing, routingSchema } from "core/rules/index.ts"
+import { paperLanguages } from "words/papers.ts"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
@@ -16,6 +17,8 @@ export interface CustomerRow {
   readonly creditNote: string
   /** Its goods go to others in its own name: it is shown as sender. */
   readonly blindShip: boolean
+  /** Language of its papers. */
+  readonly language: string
   readonly routing: Routing
   /** What its packing slips show other than usual. */
   readonly slip: Partial<SlipSettings>
@@ -48,6 +51,7 @@ export async function findCustomers(
     creditStop: !!row.credit_stop,
     creditNote: row.credit_note,
     blindShip: !!row.blind_ship,
+    language: row.language,
     routing: routingSchema.parse(parsed(row.routing)),
     slip: parsed<Partial<SlipSettings>>(row.slip),
     version: row.version,
@@ -61,6 +65,7 @@ export const customerForm = z.object({
   credit_stop: z.literal("on").optional(),
   credit_note: z.string().trim().max(120),
   blind_ship: z.literal("on").optional(),
+  language: z.enum(paperLanguages, { error: "customers.language-unknown" }).optional(),
 })
 
 /**
@@ -80,11 +85,18 @@ export async function saveCustomer(
     const row = await trx("customer").where({ id: form.id }).forUpdate().first()
     if (!row) return refused(reason("customer.unknown"))
     const sameCredit = !!row.credit_stop === stop && row.credit_note === form.credit_note
-    if (sameCredit && !!row.blind_ship === blind) return accepted(null)
+    const language = form.language ?? row.language
+    if (sameCredit && !!row.blind_ship === blind && row.language === language) return accepted(null)
     if (row.version !== form.version) return refused(reason("customer.changed-meanwhile", { name: row.name }))
     await trx("customer")
       .where({ id: form.id })
-      .update({ credit_stop: stop, credit_note: form.credit_note, blind_ship: blind, version: row.version + 1 })
+      .update({
+        credit_stop: stop,
+        credit_note: form.credit_note,
+        blind_ship: blind,
+        language,
+        version: row.version + 1,
+      })
     await record(trx, actor, now, {
       action: sameCredit ? "customer.changed" : stop ? "customer.credit-stopped" : "customer.credit-free",
       detail: { name: row.name, note: form.credit_note },

@@ -3,7 +3,7 @@ import type { LabelModel } from "core/documents/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
 import type { OptionCode } from "core/tariff/index.ts"
 import { showMass, showSize } from "core/units/index.ts"
-import { onPaper } from "words/papers.ts"
+import { type PaperWords, paperWords } from "words/papers.ts"
 import { there } from "../db/there.ts"
 import { senderLines } from "../orders/parties.ts"
 import { handled, type Shipment, type ShipmentPackage } from "../packages/shipment.ts"
@@ -41,24 +41,27 @@ export function labelModel(
 ): LabelModel {
   const pieces = handled(shipment.packages)
   const abroad = shipment.shipTo.country !== warehouse.country
+  const words = paperWords(shipment.language)
+  const { say } = words
   return {
+    language: words.language,
     carrier: carriage.carrier,
     service: carriage.service,
     sender: shipment.sender
       ? senderLines(shipment.sender, warehouse.country)
       : [...warehouse.sender, ...(abroad ? [countryName(warehouse.country).toUpperCase()] : [])],
     receiver: addressLines(shipment.shipTo),
-    shipDate: onPaper("print.ships", { day: shipDate }),
+    shipDate: say("print.ships", { day: words.date(shipDate) }),
     weight: showMass(one.actual, abroad ? "kg" : "lb"),
     size: showSize(one.outer, abroad ? "cm" : "in"),
-    piece: onPaper("print.piece-of", { n: pieces.indexOf(one) + 1, of: pieces.length }),
+    piece: say("print.piece-of", { n: pieces.indexOf(one) + 1, of: pieces.length }),
     references: [
-      { name: onPaper("print.your-order"), text: shipment.poNumber },
-      { name: onPaper("print.our-order"), text: shipment.orderNumber },
-      ...printed(shipment.references),
-      { name: onPaper("print.reference"), text: shipment.sourceNumber },
+      { name: say("print.your-order"), text: shipment.poNumber },
+      { name: say("print.our-order"), text: shipment.orderNumber },
+      ...printed(shipment.references, words),
+      { name: say("print.reference"), text: shipment.sourceNumber },
     ].filter((reference) => reference.text !== ""),
-    driver: forDriver(shipment, carriage.options ?? shipment.wishes.options),
+    driver: forDriver(shipment, carriage.options ?? shipment.wishes.options, words),
     routingCode: numbers.routingCode,
     trackingNumber: numbers.trackingNumber,
     ...(numbers.master && pieces.length > 1 ? { master: numbers.master } : {}),
@@ -69,24 +72,24 @@ export function labelModel(
 }
 
 /** The options with what was asked with them, then where in the place it goes. */
-function forDriver(shipment: Shipment, options: readonly OptionCode[]): string[] {
+function forDriver(shipment: Shipment, options: readonly OptionCode[], { say }: PaperWords): string[] {
   const { holdAt, dryIceKg } = shipment.wishes
   const phrases = options.map((option) => {
-    const words = onPaper(`print.driver.${option}`)
-    if (option === "hold-at-location" && holdAt) return onPaper("print.held-at", { words, place: holdAt })
-    if (option === "dry-ice" && dryIceKg) return onPaper("print.dry-ice-weight", { words, kilograms: dryIceKg })
+    const words = say(`print.driver.${option}`)
+    if (option === "hold-at-location" && holdAt) return say("print.held-at", { words, place: holdAt })
+    if (option === "dry-ice" && dryIceKg) return say("print.dry-ice-weight", { words, kilograms: dryIceKg })
     return words
   })
   return [...phrases, ...shipment.delivery.split("; ").filter(Boolean)]
 }
 
 /** The order's own references in one row of the label; of several the names stand with them. */
-function printed(references: Shipment["references"]): { name: string; text: string }[] {
+function printed(references: Shipment["references"], { say }: PaperWords): { name: string; text: string }[] {
   const [first] = references
   if (!first) return []
   return references.length === 1
     ? [{ name: first.name.slice(0, 18), text: first.value }]
-    : [{ name: onPaper("print.references"), text: references.map((one) => `${one.name} ${one.value}`).join(", ") }]
+    : [{ name: say("print.references"), text: references.map((one) => `${one.name} ${one.value}`).join(", ") }]
 }
 
 /** Which texts do not fit their fields on the labels, or can't be printed, so that they are refused before anything is bought. */

@@ -5,7 +5,8 @@ import { pieceGtin } from "core/picking/index.ts"
 import { showMass } from "core/units/index.ts"
 import { iso31661 } from "iso-3166"
 import type { Knex } from "knex"
-import { onPaper } from "words/papers.ts"
+import type { Say } from "words/index.ts"
+import { paperWords } from "words/papers.ts"
 import { type ShipmentPackage, shipmentOf } from "../packages/shipment.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 
@@ -19,6 +20,8 @@ export async function logisticLabels(db: Knex, orderId: OrderId): Promise<Logist
   const warehouse = await warehouseById(db, shipment.warehouseId)
   const abroad = shipment.shipTo.country !== warehouse.country
   const unit = abroad ? "kg" : "lb"
+  const words = paperWords(shipment.language)
+  const { say } = words
   const lots = await db("package_lot as p")
     .join("lot as l", "l.id", "p.lot_id")
     .whereIn(
@@ -38,25 +41,26 @@ export async function logisticLabels(db: Knex, orderId: OrderId): Promise<Logist
     const gtin = line ? pieceGtin(line.levels) : null
     const number = iso31661.find((country) => country.alpha2 === shipment.shipTo.country)?.numeric ?? null
     return {
+      language: words.language,
       sscc: one.sscc as string,
       sender: shipment.sender ? addressLines(shipment.sender) : warehouse.sender,
       receiver: addressLines(shipment.shipTo),
       facts: [
         {
-          name: onPaper("print.package"),
-          text: `${shipment.orderNumber}-${one.number}, ${onPaper("print.piece-of", { n: index + 1, of: closed.length })}`,
+          name: say("print.package"),
+          text: `${shipment.orderNumber}-${one.number}, ${say("print.piece-of", { n: index + 1, of: closed.length })}`,
         },
-        { name: onPaper("print.gross"), text: showMass(one.actual, unit) },
-        { name: onPaper("print.your-order"), text: shipment.poNumber || "–" },
+        { name: say("print.gross"), text: showMass(one.actual, unit) },
+        { name: say("print.your-order"), text: shipment.poNumber || "–" },
         content && line
-          ? { name: onPaper("print.content"), text: onPaper("print.content-of", { n: content.count, sku: line.sku }) }
+          ? { name: say("print.content"), text: say("print.content-of", { n: content.count, sku: line.sku }) }
           : {
-              name: onPaper("print.content"),
-              text: onPaper("print.content-mixed", { n: parts.reduce((sum, part) => sum + pieces(part), 0) }),
+              name: say("print.content"),
+              text: say("print.content-mixed", { n: parts.reduce((sum, part) => sum + pieces(part), 0) }),
             },
-        ...(lot ? [{ name: onPaper("print.lot"), text: lot.code as string }] : []),
-        ...(line && line.lots.length > 1 ? [{ name: onPaper("print.lots"), text: eitherLot(line.lots) }] : []),
-        ...(lot?.expires_on ? [{ name: onPaper("print.expires"), text: lot.expires_on as string }] : []),
+        ...(lot ? [{ name: say("print.lot"), text: lot.code as string }] : []),
+        ...(line && line.lots.length > 1 ? [{ name: say("print.lots"), text: eitherLot(line.lots, say) }] : []),
+        ...(lot?.expires_on ? [{ name: say("print.expires"), text: words.date(lot.expires_on as string) }] : []),
       ],
       symbols: elementStrings({
         sscc: one.sscc as string,
@@ -75,8 +79,8 @@ export async function logisticLabels(db: Knex, orderId: OrderId): Promise<Logist
 }
 
 /** Of several lots one or another. */
-const eitherLot = (lots: readonly string[]): string =>
-  onPaper("print.lot-or", { lots: lots.slice(0, -1).join(", "), last: lots.at(-1) ?? "" })
+const eitherLot = (lots: readonly string[], say: Say): string =>
+  say("print.lot-or", { lots: lots.slice(0, -1).join(", "), last: lots.at(-1) ?? "" })
 
 const pieces = (one: ShipmentPackage): number => one.contents.reduce((sum, content) => sum + content.quantity, 0)
 

@@ -3,7 +3,7 @@ import { type SlipModel, type SlipSettings, slipSettings } from "core/documents/
 import type { LineId, OrderId } from "core/ids/index.ts"
 import { money, unitAmount } from "core/money/index.ts"
 import type { Knex } from "knex"
-import { onPaper } from "words/papers.ts"
+import { paperWords } from "words/papers.ts"
 import { parsed } from "../audit/index.ts"
 import { there } from "../db/there.ts"
 import type { Shipment, ShipmentPackage } from "../packages/shipment.ts"
@@ -40,6 +40,8 @@ export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] |
   const shipment = await shipmentOrDraft(db, orderId)
   if (!shipment) return null
   const settings = await slipSettingsOf(db, shipment)
+  const words = paperWords(shipment.language)
+  const { say } = words
   const warehouse = await warehouseById(db, shipment.warehouseId)
   const rows = await db("order_line")
     .whereIn(
@@ -56,9 +58,9 @@ export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] |
   const priceOf = (row: { readonly unit_price: string | null } | undefined) =>
     settings.prices && row?.unit_price ? unitAmount(money(row.unit_price, order.currency)) : ""
   const facts = [
-    { name: onPaper("print.our-order"), text: shipment.members.map((one) => one.orderNumber).join(", ") },
-    { name: onPaper("print.your-order"), text: shipment.poNumber },
-    { name: onPaper("print.ordered"), text: order.ordered_on },
+    { name: say("print.our-order"), text: shipment.members.map((one) => one.orderNumber).join(", ") },
+    { name: say("print.your-order"), text: shipment.poNumber },
+    { name: say("print.ordered"), text: words.date(order.ordered_on) },
     ...shipment.references.map((one) => ({ name: one.name, text: one.value })),
   ].filter((fact) => fact.text)
   const held = await heldOf(db, shipment)
@@ -77,6 +79,7 @@ export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] |
     packages: readonly ShipmentPackage[] | null,
     first: boolean,
   ): SlipModel => ({
+    language: words.language,
     letterhead: settings.letterhead.length > 0 ? settings.letterhead : warehouse.sender,
     number,
     piece,
@@ -139,7 +142,7 @@ export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] |
     return [
       slip(
         shipment.orderNumber,
-        packed.length > 1 ? onPaper("print.packages-n", { n: packed.length }) : "",
+        packed.length > 1 ? say("print.packages-n", { n: packed.length }) : "",
         shipment.packages,
         true,
       ),
@@ -147,7 +150,7 @@ export async function slipsOf(db: Knex, orderId: OrderId): Promise<SlipModel[] |
   return packed.map((one, index) =>
     slip(
       `${shipment.orderNumber}-${one.number}`,
-      onPaper("print.package-of", { n: index + 1, of: packed.length }),
+      say("print.package-of", { n: index + 1, of: packed.length }),
       [one],
       index === 0,
     ),

@@ -1,5 +1,6 @@
 import type { BillOfLadingModel } from "core/papers/index.ts"
 import { type Mass, massIn, showEdges } from "core/units/index.ts"
+import { sayCode } from "words/index.ts"
 import { englishPapers, type PaperWords } from "words/papers.ts"
 import { line } from "./page.ts"
 import { letterPaper } from "./paper.ts"
@@ -21,7 +22,7 @@ export async function billOfLadingPdf(
   const { say } = words
   const { lading } = model
   const title = say("print.bill-of-lading")
-  const paper = letterPaper(title, model.number, madeAt, "mark")
+  const paper = letterPaper(title, model.number, madeAt, "mark", say)
   const paid = model.account
     ? say("print.freight-account", { terms: say(`print.terms.${model.payer}`), account: model.account })
     : say(`print.terms.${model.payer}`)
@@ -50,7 +51,9 @@ export async function billOfLadingPdf(
       {
         name: say("print.at-delivery"),
         lines: [
-          model.accessorials.length > 0 ? model.accessorials.join(", ") : say("print.at-delivery-none"),
+          model.accessorials.length > 0
+            ? model.accessorials.map((code) => sayCode(`charge.${code}`, {}, words.language) ?? code).join(", ")
+            : say("print.at-delivery-none"),
           ...(lading.appointment ? [`${say("print.appointment")}: ${lading.appointment}`] : []),
           ...(lading.instructions ? [lading.instructions] : []),
         ],

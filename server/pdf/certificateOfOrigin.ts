@@ -14,7 +14,7 @@ export async function certificateOfOriginPdf(
 ): Promise<Buffer> {
   const { say } = words
   const title = say("print.certificate-of-origin")
-  const paper = letterPaper(title, model.number, madeAt, "mark")
+  const paper = letterPaper(title, model.number, madeAt, "mark", say)
   let y = boxes(paper, heading(paper, title, model.number), [
     [
       { name: say("print.exporter-of-record"), lines: partyLines(model.exporter, words) },

@@ -26,7 +26,7 @@ export async function dangerousGoodsPdf(
 ): Promise<Buffer> {
   const { say } = words
   const title = say(`print.dangerous-goods.${model.regime}`)
-  const paper = letterPaper(title, model.number, madeAt, "mark")
+  const paper = letterPaper(title, model.number, madeAt, "mark", say)
   const air = model.regime === "air"
   if (air) hatch(paper)
   const top = heading(paper, title, model.number, { below: say("print.dangerous-goods-copies") })

@@ -32,7 +32,7 @@ export async function invoicePdf(
 ): Promise<Buffer> {
   const { say } = words
   const title = say(model.proForma ? "print.pro-forma" : "print.invoice")
-  const paper = letterPaper(title, model.number, madeAt, "mark")
+  const paper = letterPaper(title, model.number, madeAt, "mark", say)
   const party = (one: InvoiceModel["consignee"]) => partyLines(one, words)
   const others = (
     [

@@ -8,7 +8,7 @@ import {
   sheetsOf,
 } from "core/documents/index.ts"
 import type { Say } from "words/index.ts"
-import { onPaper } from "words/papers.ts"
+import { onPaper, paperWords } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
 import { finished, inch, line, misfit, mm, mustFit, newDocument, type Page, phrases } from "./page.ts"
 import { shortSlip } from "./shortSlip.ts"
@@ -28,8 +28,8 @@ export interface LabelOn {
 export const onThermal: LabelOn = { form: "4x6", dpi: 203 }
 
 /** A label of 4 × 6 in: addresses, service, piece and weight, references, tracking symbol above the SSCC. */
-export const labelPdf = async (model: LabelModel, madeAt: Date, say = onPaper): Promise<Buffer> =>
-  labelsPdf([{ model }], onThermal, madeAt, say)
+export const labelPdf = async (model: LabelModel, madeAt: Date): Promise<Buffer> =>
+  labelsPdf([{ model }], onThermal, madeAt)
 
 /** A label, with the packing slip that stands below it on sheets that have room for one. */
 export interface LabelAndSlip {
@@ -38,24 +38,20 @@ export interface LabelAndSlip {
 }
 
 /** Labels in their form, as many on a sheet as it takes. Rejects with DoesNotFit naming every text that does not fit. */
-export async function labelsPdf(
-  labels: readonly LabelAndSlip[],
-  on: LabelOn,
-  madeAt: Date,
-  say: Say = onPaper,
-): Promise<Buffer> {
+export async function labelsPdf(labels: readonly LabelAndSlip[], on: LabelOn, madeAt: Date): Promise<Buffer> {
   const sheet = labelSheets[on.form]
   const names = labels.map((one) => one.model.packageName).join(", ")
-  const page = newDocument(sheet.width, sheet.height, say("print.label", { name: names }), madeAt)
+  const page = newDocument(sheet.width, sheet.height, onPaper("print.label", { name: names }), madeAt)
   let next = 0
   sheetsOf(on.form, labels.length, on.begun).forEach((places, index) => {
     if (index > 0) page.addPage()
     for (const at of places) {
       const one = labels[next++] as LabelAndSlip
       placed(page, sheet.places[at] as LabelPlace, on.dpi, sheet.label, () =>
-        drawLabel(page, one.model, say, { dpi: on.dpi, height: sheet.label.height }),
+        drawLabel(page, one.model, { dpi: on.dpi, height: sheet.label.height }),
       )
-      if (sheet.slipFrom !== null && one.slip) shortSlip(page, one.slip, sheet, say)
+      if (sheet.slipFrom !== null && one.slip)
+        shortSlip(page, one.slip, sheet, paperWords(one.slip.language ?? "en").say)
     }
   })
   mustFit(page)
@@ -74,10 +70,10 @@ function placed(page: Page, at: LabelPlace, dpi: number, label: { readonly heigh
 }
 
 /** Which texts of a label do not fit, as DoesNotFit; or have signs that can't be printed, as NotPrintable. */
-export function mustFitLabel(model: LabelModel, say: Say = onPaper): void {
+export function mustFitLabel(model: LabelModel): void {
   // the lowest of all forms: what fits there fits everywhere
   const page = newDocument(4 * inch, labelSheets.a6.height, "", new Date(0))
-  drawLabel(page, model, say, { dpi: 203, height: labelSheets.a6.height })
+  drawLabel(page, model, { dpi: 203, height: labelSheets.a6.height })
   mustFit(page)
 }
 
@@ -85,9 +81,9 @@ export function mustFitLabel(model: LabelModel, say: Say = onPaper): void {
 function drawLabel(
   page: Page,
   model: LabelModel,
-  say: Say,
   { dpi, height }: { readonly dpi: number; readonly height: number },
 ): void {
+  const { say } = paperWords(model.language ?? "en")
   const right = edge + width
   const rule = (y: number, weight = 1) => page.moveTo(edge, y).lineTo(right, y).lineWidth(weight).stroke("#000")
   /** Widths of modules are lengths: a printer of finer dots takes more of them. */

@@ -15,7 +15,7 @@ export async function letterOfInstructionPdf(
 ): Promise<Buffer> {
   const { say } = words
   const title = say("print.letter-of-instruction")
-  const paper = letterPaper(title, model.number, madeAt, "mark")
+  const paper = letterPaper(title, model.number, madeAt, "mark", say)
   const yes = (on: boolean) => say(on ? "print.yes" : "print.no")
   let y = boxes(paper, heading(paper, title, model.number), [
     [

@@ -1,6 +1,6 @@
 import type { LogisticLabelModel } from "core/documents/index.ts"
 import type { Say } from "words/index.ts"
-import { onPaper } from "words/papers.ts"
+import { paperWords } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
 import { finished, inch, line, mm, newDocument, type Page } from "./page.ts"
 
@@ -12,20 +12,17 @@ const wide = size.width - 2 * edge
  * Logistic labels of 4 × 6 in, one a page: sender and receiver, text with the data, then the symbols, that of the SSCC
  * lowest (GS1 Logistic Label Guideline; bars at least 32 mm high, from memory).
  */
-export async function logisticLabelsPdf(
-  models: readonly LogisticLabelModel[],
-  madeAt: Date,
-  say = onPaper,
-): Promise<Buffer> {
+export async function logisticLabelsPdf(models: readonly LogisticLabelModel[], madeAt: Date): Promise<Buffer> {
+  const sayOf = (model: LogisticLabelModel | undefined): Say => paperWords(model?.language ?? "en").say
   const page = newDocument(
     size.width,
     size.height,
-    say("print.logistic-label", { sscc: models[0]?.sscc ?? "" }),
+    sayOf(models[0])("print.logistic-label", { sscc: models[0]?.sscc ?? "" }),
     madeAt,
   )
   models.forEach((model, index) => {
     if (index > 0) page.addPage()
-    label(page, model, say)
+    label(page, model, sayOf(model))
   })
   return finished(page)
 }

@@ -14,7 +14,7 @@ export async function packingListPdf(
 ): Promise<Buffer> {
   const { say } = words
   const title = say("print.packing-list")
-  const paper = letterPaper(title, model.number, madeAt, "mark")
+  const paper = letterPaper(title, model.number, madeAt, "mark", say)
   const below = boxes(paper, heading(paper, title, model.number), [
     [
       { name: say("print.shipper"), lines: partyLines(model.exporter, words) },

@@ -1,3 +1,5 @@
+import type { Say } from "words/index.ts"
+import { onPaper } from "words/papers.ts"
 import { finished, inch, line, type Missing, newDocument, type Page } from "./page.ts"
 
 const size = { width: 8.5 * inch, height: 11 * inch }
@@ -20,12 +22,18 @@ export interface Paper {
 }
 
 /** A new paper, called by its title and number; `mark` for one that must be made whatever stands on it. */
-export function letterPaper(title: string, number: string, madeAt: Date, missing: Missing = "refuse"): Paper {
+export function letterPaper(
+  title: string,
+  number: string,
+  madeAt: Date,
+  missing: Missing = "refuse",
+  say: Say = onPaper,
+): Paper {
   const page = newDocument(size.width, size.height, `${title} ${number}`, madeAt, missing)
   const width = size.width - 2 * margin
   let sheet = 1
   const foot = () =>
-    line(page, `${number}, sheet ${sheet}`, {
+    line(page, say("print.sheet", { number, n: sheet }), {
       x: margin,
       y: size.height - margin + 6,
       width,

@@ -20,7 +20,7 @@ export async function postalDeclarationPdf(
   picture: Buffer | null = null,
 ): Promise<Buffer> {
   const { say } = words
-  const paper = letterPaper(say("print.postal-declaration"), model.packages[0]?.name ?? "", madeAt, "mark")
+  const paper = letterPaper(say("print.postal-declaration"), model.packages[0]?.name ?? "", madeAt, "mark", say)
   model.packages.forEach((one, at) => {
     if (at > 0) paper.newSheet()
     const small = one.form === "CN22"

@@ -1,22 +1,19 @@
 import type { SlipModel } from "core/documents/index.ts"
 import type { Say } from "words/index.ts"
-import { onPaper } from "words/papers.ts"
+import { paperWords } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
 import { line } from "./page.ts"
 import { letterPaper, type Paper } from "./paper.ts"
 import { block, type Column, table } from "./table.ts"
 
 /** Packing slips on letter paper, each beginning on a sheet of its own, in one file. */
-export async function slipsPdf(
-  models: readonly SlipModel[],
-  title: string,
-  madeAt: Date,
-  say = onPaper,
-): Promise<Buffer> {
-  const paper = letterPaper(say("print.slip"), title, madeAt)
+export async function slipsPdf(models: readonly SlipModel[], title: string, madeAt: Date): Promise<Buffer> {
+  const sayOf = (model: SlipModel | undefined): Say => paperWords(model?.language ?? "en").say
+  const say = sayOf(models[0])
+  const paper = letterPaper(say("print.slip"), title, madeAt, "refuse", say)
   models.forEach((model, index) => {
     if (index > 0) paper.newSheet()
-    slip(paper, model, say)
+    slip(paper, model, sayOf(model))
   })
   return paper.finish()
 }

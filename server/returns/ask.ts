@@ -9,7 +9,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import { lengthIn, massIn, showMass, showSize } from "core/units/index.ts"
 import type { Knex } from "knex"
-import { onPaper } from "words/papers.ts"
+import { paperWords } from "words/papers.ts"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
@@ -152,25 +152,28 @@ function labelsOf(
   validUntil: string,
 ): LabelModel[] {
   const abroad = shipment.shipTo.country !== warehouse.country
+  const words = paperWords(shipment.language)
+  const { say } = words
   return back.packages.map((one, index) => ({
+    language: words.language,
     carrier: service.carrier,
     service: service.name,
     sender: addressLines(shipment.shipTo),
     receiver: to.lines,
-    shipDate: onPaper("print.return-until", { day: validUntil }),
+    shipDate: say("print.return-until", { day: words.date(validUntil) }),
     weight: showMass(one.weight, abroad ? "kg" : "lb"),
     size: showSize(one.size, abroad ? "cm" : "in"),
-    piece: onPaper("print.piece-of", { n: index + 1, of: back.packages.length }),
+    piece: say("print.piece-of", { n: index + 1, of: back.packages.length }),
     references: [
-      { name: onPaper("print.our-order"), text: shipment.orderNumber },
-      { name: onPaper("print.your-order"), text: shipment.poNumber },
+      { name: say("print.our-order"), text: shipment.orderNumber },
+      { name: say("print.your-order"), text: shipment.poNumber },
     ].filter((reference) => reference.text !== ""),
     driver: [],
     routingCode: "L5-00000",
     trackingNumber: "LA000000000000",
     ...(back.packages.length > 1 ? { master: "LA000000000000" } : {}),
     sscc: "",
-    instead: onPaper("print.return-across"),
+    instead: say("print.return-across"),
     packageName: `${shipment.orderNumber}-R${number}.${index + 1}`,
   }))
 }

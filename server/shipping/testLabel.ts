@@ -2,7 +2,7 @@ import { localDate } from "core/calendar/index.ts"
 import type { LabelModel } from "core/documents/index.ts"
 import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import { onPaper } from "words/papers.ts"
+import { paperWords } from "words/papers.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -45,7 +45,7 @@ export async function printTestLabels(
     const numbers = { trackingNumber: testNumberOf(shipment.orderNumber, one.number), routingCode: "TEST" }
     const model = {
       ...labelModel(warehouse, shipment, { ...one, sscc: "" }, carriage, numbers, localDate(now, warehouse.zone)),
-      test: onPaper("print.test-across"),
+      test: paperWords(shipment.language).say("print.test-across"),
     }
     try {
       labels.push({ model, bytes: await labelPdf(model, now) })

@@ -160,6 +160,7 @@ export const print = translation({
   "print.driver.return-undeliverable": "Unzustellbar zurück",
   "print.driver.abandon-undeliverable": "Unzustellbar preisgeben",
   "print.driver.lower-emission": "Emissionsarmer Versand",
+  "print.sheet": "{number}, Blatt {n}",
   "print.addressee": "Empfänger",
   "print.appointment": "Termin",
   "print.basic-description": "UN-Nummer, Versandbezeichnung, Klasse, Verpackungsgruppe",

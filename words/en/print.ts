@@ -166,6 +166,7 @@ export const print = {
   "print.driver.return-undeliverable": "Return if undeliverable",
   "print.driver.abandon-undeliverable": "Abandon if undeliverable",
   "print.driver.lower-emission": "Lower-emission service",
+  "print.sheet": "{number}, sheet {n}",
   "print.addressee": "Addressee",
   "print.appointment": "Appointment",
   "print.basic-description": "UN number, proper shipping name, class, packing group",

@@ -160,6 +160,7 @@ export const print = translation({
   "print.driver.return-undeliverable": "Retour si non livrable",
   "print.driver.abandon-undeliverable": "Abandon si non livrable",
   "print.driver.lower-emission": "Service à émissions réduites",
+  "print.sheet": "{number}, feuille {n}",
   "print.addressee": "Destinataire",
   "print.appointment": "Rendez-vous",
   "print.basic-description": "Numéro ONU, désignation officielle, classe, groupe d’emballage",
