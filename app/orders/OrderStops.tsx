@@ -85,8 +85,7 @@ function Remedy({ stop, orderNumber, mayWork }: { stop: ShownStop; orderNumber: 
     )
   if (code.startsWith("address.") || code.startsWith("customs.no-incoterm") || code === "customs.no-place")
     return <a href="#ship-to">{say("remedy.address")}</a>
-  if (code.startsWith("customs.") && values.sku)
-    return <Link to={`/shipment/${orderNumber}?papers`}>{say("remedy.customs", { sku: values.sku })}</Link>
+  if (code.startsWith("customs.")) return <Link to={`/shipment/${orderNumber}?papers`}>{say("remedy.customs")}</Link>
   if (code === "stop.row-refused")
     return stop.intakeId ? <Link to={`/orders/intake/${stop.intakeId}`}>{say("remedy.row")}</Link> : null
   if (values.sku && (code.startsWith("dangerous.") || code.startsWith("customs.") || /weight|size/.test(code)))

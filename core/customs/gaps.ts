@@ -1,6 +1,7 @@
 import type { Decimal } from "decimal.js"
 import type { Address } from "../address/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
+import type { CustomsDetails } from "./details.ts"
 import { incoterms, insteadOfSea, isIncoterm } from "./incoterms.ts"
 
 /** What customs ask of a line; empty text where nobody has said. */
@@ -90,5 +91,17 @@ export function lineGaps(line: CustomsFacts, alsoVague: ReadonlySet<string> = no
   if (!saysWhatItIs(line.description, alsoVague))
     gaps.push(reason("customs.vague-description", { ...at, field: "description", description: line.description }))
   if (line.unitValue === null || line.unitValue.lte(0)) gaps.push(reason("customs.no-value", { ...at, field: "value" }))
+  return gaps
+}
+
+/** What the terms ask for of an order's details: an importer who pays the duties, an insurance, parties with addresses. */
+export function detailGaps({ incoterm }: Terms, details: CustomsDetails): Reason[] {
+  const gaps: Reason[] = []
+  if (incoterm === "DDP" && !details.parties.importer) gaps.push(reason("customs.no-importer", { field: "importer" }))
+  if (isIncoterm(incoterm) && incoterms[incoterm].insured && Number(details.insurance ?? 0) === 0)
+    gaps.push(reason("customs.no-insurance", { incoterm, field: "insurance" }))
+  for (const [role, party] of Object.entries(details.parties))
+    if (![party.company, party.street, party.city].every((text) => text.trim()) || !/^[A-Z]{2}$/.test(party.country))
+      gaps.push(reason("customs.party-incomplete", { role, field: role }))
   return gaps
 }

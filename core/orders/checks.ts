@@ -1,5 +1,12 @@
 import { type Address, addressGaps } from "../address/index.ts"
-import { type CustomsFacts, customsGaps, type Terms } from "../customs/index.ts"
+import {
+  type CustomsDetails,
+  type CustomsFacts,
+  customsGaps,
+  detailGaps,
+  noDetails,
+  type Terms,
+} from "../customs/index.ts"
 import { type DangerousFacts, dangerousFlaws } from "../dangerous/index.ts"
 import { type Reason, reason, reasonOf } from "../refusal/index.ts"
 import type { ScreeningHit } from "../screening/index.ts"
@@ -44,6 +51,10 @@ export interface CheckedOrder extends Wanted {
   /** Country of the warehouse that ships. */
   readonly from: string
   readonly terms: Terms
+  /** What is said of the order for customs besides its goods. */
+  readonly customs?: CustomsDetails
+  /** Words of the house that say nothing of goods. */
+  readonly vague?: ReadonlySet<string>
   readonly lines: readonly CheckedLine[]
   /** Rows of the source's file that were refused, so that the order is not whole. */
   readonly refusedRows: readonly Reason[]
@@ -85,7 +96,10 @@ export function stopReasons(order: CheckedOrder): Reason[] {
     const facts = order.lines.flatMap((line): CustomsFacts[] =>
       line.item ? [{ lineNumber: line.lineNumber, sku: line.sku, ...line.item.customs }] : [],
     )
-    reasons.push(...customsGaps(order.shipTo, order.terms, facts))
+    reasons.push(
+      ...customsGaps(order.shipTo, order.terms, facts, order.vague),
+      ...detailGaps(order.terms, order.customs ?? noDetails),
+    )
   }
   for (const line of order.lines) {
     const at = { line: line.lineNumber, sku: line.sku }

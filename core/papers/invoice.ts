@@ -1,16 +1,15 @@
 import {
   customsGaps,
+  detailGaps,
   exportFiling,
   type Filing,
   type InvoiceCharge,
   type InvoiceLine,
   type InvoiceSum,
   importRuleOn,
-  incoterms,
   invoiceCharges,
   invoiceLines,
   isDocuments,
-  isIncoterm,
   type Purpose,
 } from "../customs/index.ts"
 import { exchange } from "../exchange/index.ts"
@@ -149,20 +148,11 @@ function oneStopOf(facts: PaperFacts): string {
   return value?.value.amount.lte(rule.oneStop) ? facts.shipper.oneStop : ""
 }
 
-/** What parties lack that are named besides the receiver. */
-const partyGaps = ({ parties }: PaperFacts): Reason[] =>
-  Object.entries(parties).flatMap(([role, party]) =>
-    party.company.trim() && party.street.trim() && party.city.trim() && /^[A-Z]{2}$/.test(party.country)
-      ? []
-      : [reason("customs.party-incomplete", { role, field: role })],
-  )
-
 function gaps(facts: PaperFacts): Reason[] {
-  const found = [...customsGaps(facts.shipTo, facts.terms, facts.lines, facts.vague), ...partyGaps(facts)]
-  const { incoterm } = facts.terms
-  if (incoterm === "DDP" && !facts.parties.importer) found.push(reason("customs.no-importer", { field: "importer" }))
-  if (isIncoterm(incoterm) && incoterms[incoterm].insured && facts.charges.insurance.amount.isZero())
-    found.push(reason("customs.no-insurance", { incoterm, field: "insurance" }))
+  const found = [
+    ...customsGaps(facts.shipTo, facts.terms, facts.lines, facts.vague),
+    ...detailGaps(facts.terms, facts.customs),
+  ]
   if (facts.charges.discount.amount.gt(invoicedOf(facts).total.amount))
     found.push(reason("customs.discount-over", { field: "discount" }))
   if (facts.customs.ownInvoice && !facts.attached)

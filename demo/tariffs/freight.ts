@@ -284,6 +284,7 @@ export const pinecoast: TariffDocument = {
 
 export const halcyon: TariffDocument = {
   ...common,
+  currency: "EUR",
   carrier: "HALC",
   name: "Halcyon Line",
   charts: { abroad: countryChart({ DE: "E", CH: "E", NZ: "P" }) },

@@ -1,12 +1,13 @@
 import type { Advice, Told } from "core/advice/index.ts"
 import { addDays } from "core/calendar/index.ts"
-import { countedPackage, justOver, laneOf, priceShipment, type RatedPackage } from "core/rating/index.ts"
+import { countedPackage, justOver, laneOf, type RatedPackage } from "core/rating/index.ts"
 import type { OptionCode } from "core/tariff/index.ts"
 import {
   type Comparison,
   compare,
   costOf,
   type Offer,
+  pricedBy,
   type Rateable,
   type RatingGround,
   requestFor,
@@ -30,7 +31,7 @@ export const bySaving = (some: readonly Advice[]): Advice[] =>
   [...some].sort((a, b) => Number(b.saves) - Number(a.saves))
 
 /** An offer that is chosen and that we pay, with all that it was priced by. */
-interface Chosen extends Pick<Offer, "service" | "terms" | "version" | "request" | "price" | "needs"> {}
+interface Chosen extends Pick<Offer, "service" | "terms" | "version" | "request" | "price" | "needs" | "exchange"> {}
 
 /**
  * By what goods would cost less than by the service that is chosen, what saves most first: on a pallet or off it, on a
@@ -102,13 +103,15 @@ function costWithout(
     parcels: goods.parcels.map(bare),
     pallets: goods.pallets.map(bare),
   }
-  const price = priceShipment(version.tariff, terms, requestFor(ground, less, terms, request.shipDate))
+  const asked = requestFor(ground, less, terms, request.shipDate, version.tariff.currency)
+  const price = pricedBy(ground, version, terms, asked)
   return price && costOf(price).toNumber()
 }
 
 /** Packages that are just over a step of the service; none where goods do not stand yet as it takes them. */
-function steps({ service, terms, version, request, needs }: Chosen): Advice[] {
-  if (needs !== null) return []
+function steps({ service, terms, version, request, needs, exchange }: Chosen): Advice[] {
+  // steps are told in the tariff's currency
+  if (needs !== null || exchange !== null) return []
   const lane = version && terms && request ? laneOf(version.tariff, terms, request) : null
   const packages = request?.packages ?? []
   const counted = packages.flatMap((one) => countedPackage(one) ?? [])

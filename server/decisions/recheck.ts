@@ -14,6 +14,7 @@ import { grouped } from "../db/grouped.ts"
 import type { SalesOrderRow } from "../db/tables.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousOf } from "../goods/dangerous.ts"
+import { customsDetailsOf } from "../orders/customs.ts"
 import { membersOf, shipToKeyOf } from "../orders/joined.ts"
 import { putTag } from "../orders/marks.ts"
 import { leaveRuns, rejoinRuns } from "../orders/membership.ts"
@@ -21,6 +22,7 @@ import { notPassed } from "../orders/passed.ts"
 import { writeStops } from "../orders/stops.ts"
 import { knownQuantities } from "../orders/unusual.ts"
 import { putWordsOf } from "../orders/words.ts"
+import { vagueWords } from "../papers/tables.ts"
 import { type Ground, groundOf, keepPlan, keepPlans, type OrderPlan, partOff, planOrder } from "../plan/plan.ts"
 import { plannedRows } from "../plan/plannedRows.ts"
 import { routingOf } from "../rules/book.ts"
@@ -308,6 +310,7 @@ async function stopsOf(check: Check, looked: Looked): Promise<Reason[]> {
     postalStates: statesOfPostalCode(shipTo.country, shipTo.postalCode),
     from: country,
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
+    ...(shipTo.country === country ? {} : await saidOfBorder(trx, order)),
     lines: await checkedLines(check, looked),
     refusedRows: parsed<Reason[]>(order.refused_rows),
     samePurchaseOrder: rows.samePurchaseOrder,
@@ -321,6 +324,12 @@ async function stopsOf(check: Check, looked: Looked): Promise<Reason[]> {
   })
   return notPassed(rows.passed, found)
 }
+
+/** What is said of an order over a border, and words that say nothing of its goods. */
+const saidOfBorder = async (trx: Knex, order: SalesOrderRow) => ({
+  customs: (await customsDetailsOf(trx, [order])).get(order.id),
+  vague: await vagueWords(trx),
+})
 
 async function checkedLines({ trx, facts }: Check, { rows, goods, begun }: Looked): Promise<CheckedLine[]> {
   const { order, lines } = rows

@@ -6,8 +6,8 @@ import type { PaperFacts } from "core/papers/index.ts"
 import type { Knex } from "knex"
 import type { Shipment } from "../packages/shipment.ts"
 import { shipmentsOrDrafts } from "../packages/shipment.ts"
+import { exchangeOf } from "../rating/exchange.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import { exchangeOf } from "./tables.ts"
 
 /** Other orders that are looked at, at most: who has more leaves by more than one truck. */
 const most = 50

@@ -1,23 +1,13 @@
 import type { DutyRate, ImportRule } from "core/customs/index.ts"
-import { type ExchangeTable, exchangeTable } from "core/exchange/index.ts"
+import type { ExchangeTable } from "core/exchange/index.ts"
 import type { Knex } from "knex"
+import { exchangeOf } from "../rating/exchange.ts"
 
 export interface CustomsTables {
   readonly exchange: ExchangeTable
   readonly importRules: readonly ImportRule[]
   readonly dutyRates: readonly DutyRate[]
 }
-
-/** The rates by which amounts are told in other currencies. */
-export const exchangeOf = async (db: Knex): Promise<ExchangeTable> =>
-  exchangeTable(
-    (await db("exchange_rate").orderBy("on_date", "desc").limit(20_000)).map((row) => ({
-      from: row.from_currency,
-      to: row.to_currency,
-      on: row.on_date,
-      rate: row.rate,
-    })),
-  )
 
 /** The dated tables of thresholds, duties and exchange. */
 export async function customsTables(db: Knex): Promise<CustomsTables> {

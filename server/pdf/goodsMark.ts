@@ -37,12 +37,20 @@ function onCorner(page: Page, words: PaperWords, draw: (half: number) => void): 
   draw(side / Math.SQRT2)
   page.restore()
   page.fillColor("#000")
+  // an arrow to the corner
+  page
+    .moveTo(22, side + 12 * mm)
+    .lineTo(12, side + 6 * mm)
+    .lineTo(12, side + 9 * mm)
+    .moveTo(12, side + 6 * mm)
+    .lineTo(17, side + 6 * mm)
+    .lineWidth(1.2)
+    .stroke("#000")
   line(page, words.say("print.on-corner"), {
-    x: 12,
-    y: side + 5 * mm,
-    width: sheet.width - 24,
+    x: 30,
+    y: side + 7 * mm,
+    width: sheet.width - 42,
     size: 9,
-    align: "left",
     smallest: 6,
   })
 }
@@ -140,11 +148,16 @@ function drawDryIce(page: Page, mark: Extract<Mark, { kind: "dry-ice" }>, words:
     line(page, "9", { x: -30, y: half * 0.48, width: 60, size: 38, face: "heavy", align: "center" })
   })
   const across = { x: 12, width: sheet.width - 24, align: "center" } as const
-  line(page, words.say("print.dry-ice-net", { kilograms: words.figure(mark.netKg) }), {
+  line(page, `UN1845, ${words.say("print.dry-ice-net", { kilograms: words.figure(mark.netKg) })}`, {
     ...across,
-    y: side + 11 * mm,
-    size: 20,
+    y: side + 14 * mm,
+    size: 18,
     face: "bold",
   })
-  line(page, `${mark.shipper} → ${mark.consignee}`, { ...across, y: side + 20 * mm, size: 10, smallest: 5 })
+  line(page, words.say("print.from-to", { shipper: mark.shipper, consignee: mark.consignee }), {
+    ...across,
+    y: side + 23 * mm,
+    size: 10,
+    smallest: 5,
+  })
 }

@@ -111,6 +111,7 @@ export function plainGround({ services, ...rest }: RatingGround): PlainGround {
     now: rest.now,
     today: rest.today,
     at: rest.at,
+    exchange: rest.exchange,
     services: services.map(({ balance, versions, ...one }) => ({
       ...one,
       balance: balance && moneyText(balance),

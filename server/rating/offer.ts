@@ -1,5 +1,12 @@
 import type { Money } from "core/money/index.ts"
-import { type Priced, type Rate, type RateRequest, rateShipment } from "core/rating/index.ts"
+import {
+  exchangedRate,
+  type Priced,
+  type Rate,
+  type RateRequest,
+  rateShipment,
+  type TariffExchange,
+} from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Service } from "core/tariff/index.ts"
 import type { Collection } from "../setup/collections.ts"
@@ -22,6 +29,8 @@ export interface Answer {
   readonly needs: "pallet" | "loose" | null
   /** What the tariff is asked; null where it can't be asked at all, for the reasons that are named. */
   readonly request: RateRequest | null
+  /** By which its tariff was told in the warehouse's currency; null where it is in that. */
+  readonly exchange: TariffExchange | null
   readonly cannot: readonly Reason[]
 }
 
@@ -34,7 +43,11 @@ export class Offer implements Answer {
   readonly unbeaten: boolean
   readonly late: boolean
   readonly #answer: Answer
-  #explained: { readonly rate: Rate | null; readonly refusals: readonly Reason[] } | null = null
+  #explained: {
+    readonly rate: Rate | null
+    readonly native: Rate | null
+    readonly refusals: readonly Reason[]
+  } | null = null
 
   constructor(answer: Answer, unbeaten: boolean, late: boolean) {
     this.#answer = answer
@@ -69,6 +82,9 @@ export class Offer implements Answer {
   get request(): RateRequest | null {
     return this.#answer.request
   }
+  get exchange(): TariffExchange | null {
+    return this.#answer.exchange
+  }
   get cannot(): readonly Reason[] {
     return this.#answer.cannot
   }
@@ -78,18 +94,23 @@ export class Offer implements Answer {
     return this.price ? this.#explain().rate : null
   }
 
+  /** The same in the tariff's own currency, which the carrier bills in. */
+  get native(): Rate | null {
+    return this.price ? this.#explain().native : null
+  }
+
   /** Why it can't; none where it can. */
   get refusals(): readonly Reason[] {
     return this.price ? [] : this.#explain().refusals
   }
 
   #explain() {
-    const { version, terms, request, cannot } = this
+    const { version, terms, request, cannot, exchange } = this
     if (this.#explained) return this.#explained
     const answer = version && terms && request ? rateShipment(version.tariff, terms, request) : null
     this.#explained = answer?.ok
-      ? { rate: answer.rate, refusals: [] }
-      : { rate: null, refusals: answer ? answer.reasons : cannot }
+      ? { rate: exchange ? exchangedRate(answer.rate, exchange) : answer.rate, native: answer.rate, refusals: [] }
+      : { rate: null, native: null, refusals: answer ? answer.reasons : cannot }
     return this.#explained
   }
 }

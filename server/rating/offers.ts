@@ -7,12 +7,16 @@ import {
   accountMatches,
   askedOf,
   type DangerousGood,
+  exchanged,
+  exchangedPrice,
+  intoTariff,
   type Payer,
   type Priced,
   preselect,
   priceShipment,
   type RatedPackage,
   type RateRequest,
+  type TariffExchange,
   unbeatenOf,
 } from "core/rating/index.ts"
 import { type Reason, reason } from "core/refusal/index.ts"
@@ -22,8 +26,9 @@ import type { Knex } from "knex"
 import { type Collection, openCollections } from "../setup/collections.ts"
 import { holidaySet } from "../setup/holidays.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
+import { exchangeOf } from "./exchange.ts"
 import { type Answer, Offer } from "./offer.ts"
-import { type InForce, inForce, type RatedService, servicesOn } from "./tariffs.ts"
+import { type InForce, inForce, type RatedService, servicesOn, type TariffVersion } from "./tariffs.ts"
 
 export { Offer } from "./offer.ts"
 
@@ -75,17 +80,41 @@ export interface RatingGround {
   /** Day and time of the wall clock at the warehouse. */
   readonly today: LocalDate
   readonly at: string
+  /** By which tariffs in other currencies are told in the warehouse's, by their currency; plain data. */
+  readonly exchange: Readonly<Record<string, TariffExchange>>
 }
 
 export async function ratingGround(db: Knex, warehouse: Warehouse, now: Date): Promise<RatingGround> {
+  const today = localDate(now, warehouse.zone)
+  const services = await servicesOn(db, today)
   return {
     warehouse,
     now,
-    today: localDate(now, warehouse.zone),
+    today,
     at: localTime(now, warehouse.zone),
-    services: await servicesOn(db, localDate(now, warehouse.zone)),
+    services,
     collections: await openCollections(db, warehouse.id, now),
+    exchange: await exchangesOf(db, warehouse, services, today),
   }
+}
+
+/** The rates of the day by which tariffs in other currencies are compared; read only where there are such. */
+async function exchangesOf(
+  db: Knex,
+  { currency: to }: Warehouse,
+  services: readonly RatedService[],
+  today: LocalDate,
+): Promise<RatingGround["exchange"]> {
+  const others = new Set(services.flatMap(({ versions }) => versions.map((one) => one.tariff.currency)))
+  others.delete(to)
+  if (others.size === 0) return {}
+  const table = await exchangeOf(db)
+  return Object.fromEntries(
+    [...others].flatMap((from) => {
+      const found = table.rateOn(from, to, today)
+      return found ? [[from, { from, to, rate: found.rate.toString(), on: found.on }] as const] : []
+    }),
+  )
 }
 
 /** Rates a shipment by every service. Each leaves with its next truck from the ship date on, whose date is then its own. */
@@ -119,17 +148,21 @@ export const standingFor = ({ goods }: Service, standing: Rateable["standing"]):
 
 /** What a service is asked for a shipment that leaves on a day. */
 export function requestFor(
-  { warehouse, today, at }: Pick<RatingGround, "warehouse" | "today" | "at">,
+  { warehouse, today, at, exchange }: Pick<RatingGround, "warehouse" | "today" | "at" | "exchange">,
   shipment: Rateable,
   terms: Service,
   shipDate: LocalDate,
+  currency: string = warehouse.currency,
 ): RateRequest {
   const options = askedOf(terms.goods.handling, shipment.options)
+  const by = exchange[currency]
+  const own = (value: Money | null | undefined) => (value && by ? intoTariff(value, by) : value)
+  const packages = standingFor(terms, shipment.standing) === "pallet" ? shipment.pallets : shipment.parcels
   return {
     from: senderOf(warehouse),
     shipTo: shipment.shipTo,
     distance: shipment.distance,
-    packages: standingFor(terms, shipment.standing) === "pallet" ? shipment.pallets : shipment.parcels,
+    packages: by ? packages.map((one) => ({ ...one, declared: own(one.declared) ?? null })) : packages,
     shipDate,
     today,
     at,
@@ -137,7 +170,7 @@ export function requestFor(
     dangerous: shipment.dangerous,
     categories: shipment.categories,
     options,
-    value: shipment.value,
+    value: own(shipment.value) ?? null,
     payer: shipment.payer,
     dutiesPayer: shipment.dutiesPayer,
   }
@@ -172,7 +205,7 @@ export function collectionFor(
 
 /** What a service is priced by on the day of a collection, or why it can't be asked at all. */
 export function whyNotAsked(
-  { warehouse }: Pick<RatingGround, "warehouse">,
+  { warehouse, exchange }: Pick<RatingGround, "warehouse" | "exchange">,
   service: RatedService,
   collection: Collection | null,
   { allowed = [], payer, account }: Pick<Rateable, "allowed" | "payer" | "account">,
@@ -183,11 +216,23 @@ export function whyNotAsked(
   if (!collection) return cannot(held, reason("rate.no-collection"))
   if (!held) return cannot(held, reason("rate.no-tariff", { day: collection.onDate }))
   const { currency } = held.version.tariff
-  if (currency !== warehouse.currency) return cannot(held, reason("rate.currency", { currency }))
+  if (currency !== warehouse.currency && !exchange[currency]) return cannot(held, reason("rate.currency", { currency }))
   if (payer === "third-party" && account === "") return cannot(held, reason("rate.no-account"))
   if (payer !== "shipper" && account !== "" && !accountMatches(service.accountForm, account))
     return cannot(held, reason("rate.account", { account, carrier: service.carrier, form: service.accountForm }))
   return { held, collection, refusals: [] }
+}
+
+/** The price of a shipment by a service, in the warehouse's currency whatever the tariff's is. */
+export function pricedBy(
+  { exchange }: Pick<RatingGround, "exchange">,
+  version: TariffVersion,
+  terms: Service,
+  request: RateRequest,
+): Priced | null {
+  const price = priceShipment(version.tariff, terms, request)
+  const by = exchange[version.tariff.currency]
+  return price && by ? exchangedPrice(price, by) : price
 }
 
 /** What every service answers for a shipment by itself, beside no other. */
@@ -210,13 +255,16 @@ export function answersOf(ground: RatingGround, shipment: Rateable): readonly An
         price: null,
         short: null,
         request: null,
+        exchange: null,
         cannot: refusals,
       }
-    const request = requestFor(ground, shipment, terms, collection.onDate)
-    const price = priceShipment(version.tariff, terms, request)
-    const short =
-      price?.payer === "shipper" && service.balance?.amount.lt(price.contract.amount) ? service.balance : null
-    return { service, collection, version, terms, down, needs, price, short, request, cannot: none }
+    const { currency } = version.tariff
+    const request = requestFor(ground, shipment, terms, collection.onDate, currency)
+    const exchange = ground.exchange[currency] ?? null
+    const price = pricedBy(ground, version, terms, request)
+    const left = service.balance && exchange ? exchanged(service.balance, exchange) : service.balance
+    const short = price?.payer === "shipper" && left?.amount.lt(price.contract.amount) ? left : null
+    return { service, collection, version, terms, down, needs, price, short, request, exchange, cannot: none }
   })
 }
 

@@ -66,6 +66,8 @@ function wayBy(
   if (!held || !collection || refusals.length > 0) return null
   if ((held.terms.goods.handling === "pallet") !== (standing === "pallet")) return null
   const { terms, version } = held
+  // cartons are not chosen by amounts that a rate of exchange decides
+  if (version.tariff.currency !== ground.warehouse.currency) return null
   const { packages: _, ...request } = requestFor(
     ground,
     { ...sending, parcels: [], pallets: [], standing },

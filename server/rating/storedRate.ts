@@ -1,9 +1,10 @@
 import type { LocalDate, LocalTime } from "core/calendar/index.ts"
 import type { Charged } from "core/charging/index.ts"
-import { type Money, moneyText } from "core/money/index.ts"
+import { type Money, money, moneyText } from "core/money/index.ts"
 import type { PaperService } from "core/papers/index.ts"
-import type { Payer, Rate } from "core/rating/index.ts"
+import { exchanged, type Payer, type Rate, type TariffExchange } from "core/rating/index.ts"
 import type { Reason } from "core/refusal/index.ts"
+import { Decimal } from "decimal.js"
 
 /** A rate as it is kept with the intent: charges as text, the arrival, the zone. */
 export interface StoredRate {
@@ -19,6 +20,8 @@ export interface StoredRate {
     /** What of it each order is charged, in the order of the shipment's orders. */
     readonly shares?: readonly string[]
   }
+  /** By which a tariff in another currency was told in ours, and what the carrier bills in its own; not said: it is ours. */
+  readonly exchange?: TariffExchange & { readonly contract: string }
   /** For which service, and with what of it, papers are made; not said: an earlier release bought it. */
   readonly papers?: {
     readonly service: PaperService
@@ -33,6 +36,17 @@ export interface StoredRate {
     readonly contract: string
     readonly why: unknown
   }[]
+}
+
+/**
+ * What a carrier's charge comes to in our currency: as it was expected, and what it bills more or less exchanged by the
+ * rate of the purchase.
+ */
+export function answeredAmount(rate: Pick<StoredRate, "contract" | "exchange">, charge: string): Decimal {
+  const { exchange } = rate
+  if (!exchange) return new Decimal(charge)
+  const off = new Decimal(charge).sub(exchange.contract)
+  return new Decimal(rate.contract).add(exchanged(money(off, exchange.from), exchange).amount)
 }
 
 export function storedRate(rate: Rate, charged: Charged): StoredRate {

@@ -27,7 +27,7 @@ import { type Carriage, labelModel } from "../papers/label.ts"
 import { slipsOf } from "../papers/slip.ts"
 import { counterCodePdf } from "../pdf/counterCode.ts"
 import { labelPdf } from "../pdf/label.ts"
-import type { StoredRate } from "../rating/storedRate.ts"
+import { answeredAmount, type StoredRate } from "../rating/storedRate.ts"
 import { askingReturn } from "../returns/jobs.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
@@ -71,8 +71,9 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
   const rate = parsed<StoredRate & { collectionId: CollectionId }>(intent.rate)
   const { on_date: shipDate } = there(await db("collection").where({ id: rate.collectionId }).first("on_date"))
   // what the carrier bills, where that differs by no more than is tolerated
-  const answered = new Decimal(booking.charge.amount)
+  const answered = answeredAmount(rate, booking.charge.amount)
   const off = answered.sub(rate.contract)
+  const currency = rate.exchange?.to ?? intent.currency
   const papers = await makePapers(db, intent, warehouse, seen, booking, carriage, rate, shipDate, now)
   return inTransaction(db, async (trx) => {
     const changed = await trx("buy_intent")
@@ -89,7 +90,8 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         ship_date: collection.on_date,
         master_tracking: booking.masterTrackingNumber,
         tariff_version_id: intent.tariff_version_id,
-        currency: intent.currency,
+        currency,
+        exchange: rate.exchange ? JSON.stringify(rate.exchange) : null,
         list_amount: rate.list,
         contract_amount: ours(rate, answered.toFixed()),
         charged_amount: rate.charged?.amount ?? null,
@@ -150,15 +152,15 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         intent_id: intent.id,
         code: charge.code,
         package_number: charge.package,
-        currency: intent.currency,
+        currency,
         list_amount: charge.list,
         contract_amount: ours(rate, charge.contract),
         why: JSON.stringify(charge.why),
       })
     }
     if (!off.isZero()) await keepDifference(trx, intent, rate, off, now, orderId)
-    await takeFromBalance(trx, intent, ours(rate, answered.toFixed()))
-    const shares = await keepShares(trx, intent, seen, rate, booking.charge.amount)
+    await takeFromBalance(trx, intent, ours(rate, booking.charge.amount))
+    const shares = await keepShares(trx, intent, seen, rate, answered.toFixed())
     for (const one of seen.members) {
       await keepPrediction(trx, warehouse, one.id, now)
       await trx("sales_order").where({ id: one.id }).update({ collection_id: collection.id, left_line_at: now })
@@ -195,7 +197,7 @@ async function keepDifference(
     intent_id: intent.id,
     code: "difference",
     package_number: null,
-    currency: intent.currency,
+    currency: rate.exchange?.to ?? intent.currency,
     list_amount: "0",
     contract_amount: ours(rate, off.toFixed()),
     why: JSON.stringify([reason("why.difference", { figure: off.toFixed(2) })]),
@@ -220,20 +222,21 @@ async function keepShares(
   answered: string,
 ): Promise<Map<number, MoneyText>> {
   const weights = orderWeights(shipment)
-  const list = shareOut(money(rate.list, intent.currency), weights)
-  const contract = shareOut(money(ours(rate, answered), intent.currency), weights)
+  const currency = rate.exchange?.to ?? intent.currency
+  const list = shareOut(money(rate.list, currency), weights)
+  const contract = shareOut(money(ours(rate, answered), currency), weights)
   // as they were worked out, where some go free; else by weight
   const kept = rate.charged?.shares
   const charged =
     rate.charged &&
     (kept?.length === weights.length
-      ? kept.map((share) => money(share, intent.currency))
-      : shareOut(money(rate.charged.amount, intent.currency), weights))
+      ? kept.map((share) => money(share, currency))
+      : shareOut(money(rate.charged.amount, currency), weights))
   for (const [index, one] of shipment.members.entries())
     await trx("order_freight").insert({
       order_id: one.id,
       intent_id: intent.id,
-      currency: intent.currency,
+      currency,
       list_amount: (list[index] as Money).amount.toFixed(),
       contract_amount: (contract[index] as Money).amount.toFixed(),
       charged_amount: charged?.[index]?.amount.toFixed() ?? null,

@@ -146,7 +146,11 @@ export async function buyIn(
   if (price.amount !== purchase.expected.amount || price.currency !== purchase.expected.currency) {
     return refused(reason("buy.price-changed", { seen: purchase.expected.amount, now: price.amount }))
   }
-  const { options } = requestFor(ground, goods, offer.terms, offer.collection.onDate)
+  const billed = offer.version.tariff.currency
+  const asked = requestFor(ground, goods, offer.terms, offer.collection.onDate, billed)
+  // what the carrier bills, in its own currency
+  const theirs = moneyText(offer.native?.contract ?? offer.rate.contract)
+  const { options } = asked
   const made = forOffer(offer)
   const facts = await paperFacts(trx, warehouse, shipment, {
     on: made,
@@ -169,23 +173,14 @@ export async function buyIn(
       shipment_id: shipment.id,
       shipment_version: shipment.version,
       service_id: offer.service.id,
-      expected_amount: price.amount,
-      currency: price.currency,
+      expected_amount: theirs.amount,
+      currency: theirs.currency,
       tariff_version_id: offer.version.id,
-      request: JSON.stringify(
-        bookingRequest(
-          warehouse,
-          shipment,
-          offer,
-          requestFor(ground, goods, offer.terms, offer.collection.onDate),
-          carrier.account,
-          price,
-          facts,
-        ),
-      ),
+      request: JSON.stringify(bookingRequest(warehouse, shipment, offer, asked, carrier.account, theirs, facts)),
       rate: JSON.stringify({
         ...storedRate(offer.rate, charged),
         collectionId: offer.collection.id,
+        ...(offer.exchange ? { exchange: { ...offer.exchange, contract: theirs.amount } } : {}),
         ...(made
           ? { papers: { service: made.service, carrierId: made.carrierId, accessorials: made.accessorials } }
           : {}),

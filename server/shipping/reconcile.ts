@@ -2,6 +2,7 @@ import { payerOf } from "core/rating/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import { type Booking, type BookingRequest, type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
+import { answeredAmount, type StoredRate } from "../rating/storedRate.ts"
 
 /** Something on which our ledger and a carrier's do not agree. */
 export interface Difference {
@@ -38,7 +39,7 @@ export async function reconcile(
       .join("service as s", "s.id", "i.service_id")
       .where({ "s.carrier_id": carrier.id })
       .orderBy("i.id")
-      .select("i.id", "i.idempotency_key", "i.state", "i.answer", "i.request")
+      .select("i.id", "i.idempotency_key", "i.state", "i.answer", "i.request", "i.rate")
     const charges = await db("charge")
       .whereIn(
         "intent_id",
@@ -63,7 +64,12 @@ export async function reconcile(
       // where another pays, what it costs is nothing of ours
       const { billing } = parsed<BookingRequest>(intent.request)
       const mine = payerOf(billing.terms) === "shipper"
-      const booked = intent.state === "booked" && mine ? cents(parsed<Booking>(intent.answer).charge.amount) : 0
+      const booked =
+        intent.state === "booked" && mine
+          ? cents(
+              answeredAmount(parsed<StoredRate>(intent.rate), parsed<Booking>(intent.answer).charge.amount).toFixed(),
+            )
+          : 0
       const charged = chargedOf.get(intent.id) ?? 0
       if (booked !== charged)
         differences.push({

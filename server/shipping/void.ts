@@ -3,12 +3,13 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { authorise, type Context, type Role } from "../actors/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
-import { type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
+import { type Booking, type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 import { leadOf, lockShipmentOf, membersOf } from "../orders/joined.ts"
+import type { StoredRate } from "../rating/storedRate.ts"
 import { voidReturnsWith } from "../returns/book.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { noteVoided } from "../shippingRuns/answered.ts"
@@ -155,9 +156,12 @@ export async function voidIntent(
 /** A line with the opposite sign for each charge of a booking; nothing is ever taken out of the ledger. */
 async function returnCharges(trx: Knex, intentId: IntentId): Promise<void> {
   const charges = await trx("charge").where({ intent_id: intentId }).whereNull("reverses_id")
-  const { service_id } = there(await trx("buy_intent").where({ id: intentId }).first("service_id"))
+  const intent = there(await trx("buy_intent").where({ id: intentId }).first("service_id", "rate", "answer"))
+  const { exchange, payer = "shipper" } = parsed<StoredRate>(intent.rate)
   const sum = charges.reduce((total, charge) => total.add(charge.contract_amount), new Decimal(0))
-  await takeFromBalance(trx, { service_id }, sum.neg().toFixed())
+  // a balance in another currency is given back what was taken from it
+  const theirs = payer === "shipper" ? new Decimal(parsed<Booking>(intent.answer).charge.amount) : new Decimal(0)
+  await takeFromBalance(trx, intent, (exchange ? theirs : sum).neg().toFixed())
   for (const charge of charges)
     await trx("charge").insert({
       shipment_id: charge.shipment_id,

@@ -1,13 +1,13 @@
 import type { OrderId } from "core/ids/index.ts"
 import type { Money } from "core/money/index.ts"
-import { priceShipment, rateShipment, type Wishes, wishesSchema } from "core/rating/index.ts"
+import { rateShipment, type Wishes, wishesSchema } from "core/rating/index.ts"
 import type { Outcome, Reason } from "core/refusal/index.ts"
 import type { OptionCode, Service } from "core/tariff/index.ts"
 import type { Context } from "../actors/index.ts"
 import { rateable } from "../packages/goods.ts"
 import type { Shipment } from "../packages/shipment.ts"
 import { change } from "../packing/change.ts"
-import { type Offer, requestFor } from "../rating/offers.ts"
+import { type Offer, pricedBy, requestFor } from "../rating/offers.ts"
 import type { Rated } from "./buy.ts"
 
 /** A change of the options alone, made on those that are asked for by then; `words` tell it in the order's story. */
@@ -87,8 +87,8 @@ export function optionCosts({ ground, pallet }: Rated, shipment: Shipment, { ver
       { ...shipment, wishes: { ...wishes, options: [...options], dryIceKg } },
       pallet,
     )
-    const request = requestFor(ground, goods, terms, collection.onDate)
-    return { request, price: priceShipment(version.tariff, terms, request) }
+    const request = requestFor(ground, goods, terms, collection.onDate, version.tariff.currency)
+    return { request, price: pricedBy(ground, version, terms, request) }
   }
   const { options } = shipment.wishes
   const now = rated(options)

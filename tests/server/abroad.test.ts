@@ -105,10 +105,11 @@ describe("an order abroad", () => {
       { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142", unit_price: "77.335" },
       { quantity: "3" },
     )
+    await rig.db("customer").where({ code: "KESSEL" }).update({ language: "en" })
     const { orderId, shipment } = await packed(rig.context, "X-3")
-    await askForLabels(rig.context, orderId, shipment, "SWI")
+    await askForLabels(rig.context, orderId, shipment, "MDW")
     await workAll(rig.db)
-    const entries = (await ledger(carrierAt(rig, "SWIF"))).filter((one) => one.reference === shipment.orderNumber)
+    const entries = (await ledger(carrierAt(rig, "MERI"))).filter((one) => one.reference === shipment.orderNumber)
     expect(entries.map((one) => one.state)).toEqual(["booked"])
     const papers = await rig
       .db("document as d")
@@ -144,10 +145,13 @@ describe("an order abroad", () => {
     const more = { incoterm: "DAP", incoterm_place: "Berlin", phone: "+49 30 5550142" }
     await take("X-4", more, { sku: "CLN-PHOS-5" })
     expect(await stops("X-4")).toEqual([])
-    await rig.db("item").where({ sku: "CLN-PHOS-5" }).update({ proper_shipping_name: "", inner_quantity: "5.01" })
+    await rig.db("item").where({ sku: "CLN-PHOS-5" }).update({ inner_quantity: "5.01" })
     await take("X-5", more, { sku: "CLN-PHOS-5" })
     // UN 1805 III: 5 L at most in an inner packaging of a limited quantity
-    expect(await stops("X-5")).toEqual(["dangerous.properShippingName", "dangerous.over-limit"])
+    expect(await stops("X-5")).toEqual(["dangerous.over-limit"])
+    await rig.db("item").where({ sku: "CLN-PHOS-5" }).update({ proper_shipping_name: "" })
+    await take("X-6", more, { sku: "CLN-PHOS-5" })
+    expect(await stops("X-6")).toEqual(["dangerous.properShippingName"])
   })
 })
 

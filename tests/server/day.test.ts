@@ -159,7 +159,7 @@ describe("services", () => {
     }
     const { offers, preselected } = await compareServices(rig.db, warehouse, rateable(shipTo, 71), rig.context.now)
     const why = new Map(offers.map((offer) => [offer.service.code, offer.refusals.map((one) => one.code)]))
-    expect(why.size).toBe(30)
+    expect(why.size).toBe(31)
     expect(Object.fromEntries([...why].filter(([code]) => known.has(code)))).toEqual({
       LKG: ["rate.post-box"],
       LKX: ["rate.post-box"],

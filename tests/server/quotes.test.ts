@@ -123,7 +123,7 @@ describe("a quote", () => {
     const key = randomUUID()
     const one = await make({}, key)
     expect((await make({}, key)).id).toBe(one.id)
-    expect(one.quoted.services).toHaveLength(30)
+    expect(one.quoted.services).toHaveLength(31)
     const [best] = one.quoted.services
     expect([best?.best, one.quoted.services.filter((service) => service.best).length]).toEqual([true, 1])
     for (const service of one.quoted.services) {

@@ -39,7 +39,7 @@ describe("a carrier in set-up", () => {
       accountForm: "CP-9",
       balance: "12.50",
       tolerance: "0.05",
-      services: 5,
+      services: 6,
       version: { number: 1, from: "2026-01-05" },
     })
     value(await saveCarrier(admin(), { ...form, balance: "" }))

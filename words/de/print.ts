@@ -160,6 +160,7 @@ export const print = translation({
   "print.driver.return-undeliverable": "Unzustellbar zurück",
   "print.driver.abandon-undeliverable": "Unzustellbar preisgeben",
   "print.driver.lower-emission": "Emissionsarmer Versand",
+  "print.from-to": "Von {shipper} an {consignee}",
   "print.sheet": "{number}, Blatt {n}",
   "print.addressee": "Empfänger",
   "print.appointment": "Termin",
@@ -200,7 +201,7 @@ export const print = translation({
   "print.lithium-batteries": "Lithiumbatterien",
   "print.not-stackable": "Nicht stapeln",
   "print.notify": "Benachrichtigen",
-  "print.on-corner": "↖ Diese Ecke nach oben",
+  "print.on-corner": "Diese Ecke nach oben",
   "print.one-stop": "IOSS-Nummer",
   "print.origin-statement":
     "Der Unterzeichner erklärt, dass die oben beschriebenen Waren in den genannten Ländern ihren Ursprung haben und die Angaben wahr und richtig sind.",

@@ -25,7 +25,7 @@ export const customs = {
   "papers.save-lading": "Save bill of lading",
   "papers.saved": "Saved.",
   "ship.plate.papers": "Papers: {n, plural, one {# gap} other {# gaps}}",
-  "remedy.customs": "Complete {sku} here",
+  "remedy.customs": "Fill it in",
   "customs.of-order": "Customs",
   "customs.incoterm": "Choose one of the Incoterms 2020 rules.",
   "customs.purpose": "Choose a reason for export.",

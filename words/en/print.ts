@@ -166,6 +166,7 @@ export const print = {
   "print.driver.return-undeliverable": "Return if undeliverable",
   "print.driver.abandon-undeliverable": "Abandon if undeliverable",
   "print.driver.lower-emission": "Lower-emission service",
+  "print.from-to": "From {shipper} to {consignee}",
   "print.sheet": "{number}, sheet {n}",
   "print.addressee": "Addressee",
   "print.appointment": "Appointment",
@@ -206,7 +207,7 @@ export const print = {
   "print.lithium-batteries": "Lithium batteries",
   "print.not-stackable": "Do not stack",
   "print.notify": "Notify",
-  "print.on-corner": "↖ This corner up",
+  "print.on-corner": "This corner up",
   "print.one-stop": "IOSS number",
   "print.origin-statement":
     "The undersigned declares that the goods described above originate in the countries stated, and that the particulars given are true and correct.",

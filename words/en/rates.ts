@@ -161,6 +161,7 @@ export const rates = {
   "why.linear-foot": "{feet} ft of trailer floor at {perFoot} lb per foot: {weight} lb",
   "why.measure": "{tons} t, {cubicMetres} m³: {paid} revenue tons at {rate}",
   "why.way": "{far} {unit}: stop {stop} plus {rate} per {unit}",
+  "why.exchange": "{amount} {from} in all, at 1 {from} = {rate} {to} of {day}",
   "why.difference": "{figure} by the carrier's answer, within tolerance",
   "why.package": "{figure} per package",
   "why.shipment": "{figure} per shipment",

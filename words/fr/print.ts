@@ -160,6 +160,7 @@ export const print = translation({
   "print.driver.return-undeliverable": "Retour si non livrable",
   "print.driver.abandon-undeliverable": "Abandon si non livrable",
   "print.driver.lower-emission": "Service à émissions réduites",
+  "print.from-to": "De {shipper} à {consignee}",
   "print.sheet": "{number}, feuille {n}",
   "print.addressee": "Destinataire",
   "print.appointment": "Rendez-vous",
@@ -200,7 +201,7 @@ export const print = translation({
   "print.lithium-batteries": "Piles au lithium",
   "print.not-stackable": "Ne pas gerber",
   "print.notify": "Aviser",
-  "print.on-corner": "↖ Ce coin vers le haut",
+  "print.on-corner": "Ce coin vers le haut",
   "print.one-stop": "Numéro IOSS",
   "print.origin-statement":
     "Le soussigné déclare que les marchandises décrites ci-dessus sont originaires des pays indiqués et que les indications sont exactes et sincères.",
