@@ -6,6 +6,7 @@ import { limits } from "server/formats/orderRow.ts"
 import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import {
+  hasSignature,
   mostSignature,
   putTable,
   saveShipper,
@@ -39,12 +40,11 @@ export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "warehouse.manage")
   const { db, warehouse } = work
-  const signed = await db("warehouse").where({ id: warehouse.id }).whereNotNull("signature").first("id")
   return {
     rights: setUpRights(work.actor),
     shipper: warehouse.shipper,
     version: warehouse.version,
-    signed: signed !== undefined,
+    signed: await hasSignature(work),
     vague: [...(await vagueWords(db))].sort(),
     tables: await Promise.all(
       tableKinds.map(async (kind) => ({

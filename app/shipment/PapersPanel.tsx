@@ -7,6 +7,7 @@ import { say } from "words/index.ts"
 import { sayReason, wordFor } from "words/reasons.ts"
 import { ActForm, FieldError, useFieldState } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
+import { Table } from "../parts/Table.tsx"
 import type { loader as hsLoader } from "./hs-codes.ts"
 import { Gaps, usePapersWay } from "./PapersToMake.tsx"
 import type { PapersView } from "./papersView.server.ts"
@@ -334,33 +335,33 @@ function Duty({ papers }: { papers: PapersView }) {
         {say("duty.title", { amount: `${duty.total} ${duty.currency}` })}{" "}
         <small>{say("duty.paid-by", { payer: papers.dutyPayer })}</small>
       </summary>
-      <table className="duty">
-        <caption className="sr-only">{say("duty.title", { amount: duty.total })}</caption>
-        <tbody>
-          {duty.lines.map((line) => (
-            <tr key={`${line.hsCode} ${line.origin} ${line.base}`}>
-              <td className="code">
-                {line.hsCode} {line.origin}
-              </td>
-              <td>
-                {duty.dutyFree
-                  ? say("duty.free")
-                  : line.known
-                    ? say("duty.line", { base: line.base, percent: line.percent })
-                    : say("duty.unknown")}
-              </td>
-              <td className="figure">{line.duty}</td>
-            </tr>
-          ))}
-          <tr>
-            <td>{say("duty.tax")}</td>
-            <td>
-              {duty.taxFree ? say("duty.free") : say("duty.line", { base: duty.taxBase, percent: duty.taxPercent })}
-            </td>
-            <td className="figure">{duty.tax}</td>
-          </tr>
-        </tbody>
-      </table>
+      <Table
+        caption={say("duty.title", { amount: `${duty.total} ${duty.currency}` })}
+        headless
+        sorts={false}
+        rows={[
+          ...duty.lines.map((line) => ({
+            what: `${line.hsCode} ${line.origin}`,
+            how: duty.dutyFree
+              ? say("duty.free")
+              : line.known
+                ? say("duty.line", { base: line.base, percent: line.percent })
+                : say("duty.unknown"),
+            amount: line.duty,
+          })),
+          {
+            what: say("duty.tax"),
+            how: duty.taxFree ? say("duty.free") : say("duty.line", { base: duty.taxBase, percent: duty.taxPercent }),
+            amount: duty.tax,
+          },
+        ]}
+        rowKey={(row) => `${row.what} ${row.how}`}
+        columns={[
+          { name: "what", head: say("customs.field.hsCode"), heads: true, cell: (row) => row.what },
+          { name: "how", head: say("duty.how"), cell: (row) => row.how },
+          { name: "amount", head: duty.currency, className: "figure", cell: (row) => row.amount },
+        ]}
+      />
       <p className="note">
         {say("duty.note", {
           own: papers.currency,

@@ -1,5 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
-import { type DutyEstimate, dutyEstimate, hsTitle, isIncoterm, lineGaps, noLineCustoms } from "core/customs/index.ts"
+import { type DutyEstimate, dutyEstimate, hsTitle, isIncoterm, lineGaps } from "core/customs/index.ts"
 import { dangerousFlaws } from "core/dangerous/index.ts"
 import { moneyText } from "core/money/index.ts"
 import {
@@ -13,7 +13,6 @@ import {
   papersNeeded,
 } from "core/papers/index.ts"
 import { massIn } from "core/units/index.ts"
-import { parsed } from "server/audit/index.ts"
 import type { Work } from "server/http/context.ts"
 import type { Shipment } from "server/packages/shipment.ts"
 import { unprintableOn } from "server/papers/drawn.ts"
@@ -40,19 +39,6 @@ export async function papersToMake(work: Work, shipment: Shipment | null, chosen
   const needed = papersNeeded(facts)
   const gaps = paperGaps(needed)
   const unprintable = gaps.length === 0 ? unprintableOn(facts) : []
-  const own = new Map(
-    (
-      await db("order_line")
-        .whereIn(
-          "id",
-          shipment.lines.map((line) => line.id),
-        )
-        .select("id", "customs")
-    ).map((row) => [
-      row.id as number,
-      row.customs === null ? noLineCustoms : parsed<typeof noLineCustoms>(row.customs),
-    ]),
-  )
   const border = abroad(facts)
   return {
     needed: needed.map(({ kind, copies, why, electronic, gaps: lacking }) => ({
@@ -75,7 +61,7 @@ export async function papersToMake(work: Work, shipment: Shipment | null, chosen
       id: line.id,
       letter: line.letter,
       sku: line.sku,
-      said: own.get(line.id) ?? noLineCustoms,
+      said: line.said,
       description: line.customs.description,
       material: line.customs.material ?? "",
       use: line.customs.use ?? "",

@@ -1,4 +1,4 @@
-import { noDetails } from "core/customs/index.ts"
+import { noDetails, noLineCustoms } from "core/customs/index.ts"
 import { ladingSchema } from "core/documents/index.ts"
 import type { OrderId, WarehouseId } from "core/ids/index.ts"
 import { type Money, money } from "core/money/index.ts"
@@ -14,7 +14,7 @@ import { parsed } from "../audit/index.ts"
 import { grouped } from "../db/grouped.ts"
 import type { SalesOrderRow, ShipmentRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
-import { customsOf, netOf } from "../goods/customs.ts"
+import { customsOf, lineCustomsOf, netOf } from "../goods/customs.ts"
 import { categoryOf, dangerousGood, dangerousOf } from "../goods/dangerous.ts"
 import { customsDetailsOf } from "../orders/customs.ts"
 import { type ItemLineRow, itemLines } from "../orders/itemLine.ts"
@@ -215,6 +215,7 @@ function linesFrom({ order, lineRows, picks, levels, contentRows }: Rows): Shipm
       category: categoryOf(line),
       classItem: line.class_item,
       unitNet: netOf(line),
+      said: lineCustomsOf(line) ?? noLineCustoms,
       freightClass: line.freight_class as ShipmentLine["freightClass"],
       ...valued(line, order.currency, levels.get(line.item_id) ?? []),
     }

@@ -1,6 +1,6 @@
 import type { Address } from "core/address/index.ts"
 import type { LocalDate } from "core/calendar/index.ts"
-import type { CustomsDetails, CustomsFacts, Terms } from "core/customs/index.ts"
+import type { CustomsDetails, CustomsFacts, LineCustoms, Terms } from "core/customs/index.ts"
 import type { DangerousFacts } from "core/dangerous/index.ts"
 import type { Lading } from "core/documents/index.ts"
 import type { CollectionId, DocumentId, LineId, OrderId, ServiceId, WarehouseId } from "core/ids/index.ts"
@@ -42,6 +42,8 @@ export interface ShipmentLine {
   readonly classItem: string
   /** Net mass of one base unit for customs. */
   readonly unitNet: Mass | null
+  /** What was said of this line for customs otherwise than of its item. */
+  readonly said: LineCustoms
   readonly freightClass: FreightClass | null
   readonly customs: CustomsFacts
   /** What one base unit is worth: by the order's price, or where that is in another currency, by the item's value. */

@@ -208,6 +208,10 @@ export async function saveShipper(
 /** A signature's picture, at most. */
 export const mostSignature = 300 * 1024
 
+/** Whether papers of the warehouse carry a picture of a signature. */
+export const hasSignature = async ({ db, actor }: Context): Promise<boolean> =>
+  (await db("warehouse").where({ id: actor.warehouseId }).whereNotNull("signature").first("id")) !== undefined
+
 /** Keeps the picture of the signature that papers carry, or takes it away. Refused for what is neither PNG nor JPEG. */
 export async function saveSignature(context: Context, bytes: Buffer | null): Promise<Outcome<null>> {
   const { db, actor, now } = context

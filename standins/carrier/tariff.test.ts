@@ -130,7 +130,14 @@ function compare(
   const ours = { ...address, postalCode: origin, country: "US", state: origin === "55802" ? "MN" : "NV" }
   const [from, to] = service.returns ? [address, ours] : [{ country: "US", postalCode: origin }, address]
   const dangerous = hazard === null ? [] : [{ unNumber: "UN1805", hazard, limitedQuantity: true }]
+  // of a rate for goods of one category alone, and of restricted goods, half are such
+  const taken = service.goods.categories.some((one) => one.category === "alcohol")
+  const category = service.goods.only ?? (taken && packages.length === 1 ? "alcohol" : null)
+  const categories = category
+    ? { some: [category], all: category, has: ["receiver-licence" as const, "shipper-declaration" as const] }
+    : undefined
   const answer = rateShipment(tariff, service, {
+    categories,
     from,
     shipTo: to,
     distance: length(`${kilometres}e6`, "mm"),
@@ -147,6 +154,7 @@ function compare(
       distanceKm: kilometres,
       options,
       dangerous,
+      categories: categories ?? null,
       receiver: {
         postalCode: to.postalCode,
         state: to.state,

@@ -213,7 +213,7 @@ describe("quotes", () => {
     const first = await ask(writer, "quote-key-1")
     expect(first.status).toBe(201)
     const answer = quoteAnswer.parse(await first.json())
-    expect(answer.services.length).toBe(30)
+    expect(answer.services.length).toBe(31)
     expect(JSON.stringify(answer)).not.toMatch(/contract|margin/)
     expect(await (await ask(writer, "quote-key-1")).json()).toEqual(answer)
     const kept = await quoteByNumber(rig.db, await warehouseById(rig.db, 1), answer.number, rig.context.now)

@@ -176,6 +176,7 @@ const listed: Readonly<Record<string, Listed>> = {
   "quote-pdf.ts": { params: () => ({ number: at.quote }), own: true },
   "order-new.tsx": { see: floorRoles, acts: acts(floorRoles, "save", "take", "drop") },
   "look-up-items.ts": {},
+  "hs-codes.ts": { see: floorRoles },
   "look-up-addresses.ts": {},
   "intake.tsx": { see: floorRoles, acts: [...acts(floorRoles, "ask", "seen")] },
   "intake-file.tsx": {
@@ -268,8 +269,17 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "add", fields: { packaging: "K12" }, may: floorRoles },
       { does: "charge", fields: { amount: "5.00", why: "walls" }, may: leads },
       { does: "void", may: floorRoles },
+      {
+        does: "customs",
+        fields: { incoterm: "DAP", incoterm_place: "Walls", purpose: "gift" },
+        may: floorRoles,
+        moves: true,
+      },
       ...acts(
         floorRoles,
+        "customs-party",
+        "line-customs",
+        "lading",
         "ask-declared",
         "ask-dry-ice",
         "ask-duties",
@@ -402,6 +412,14 @@ const listed: Readonly<Record<string, Listed>> = {
   },
   "customers.tsx": { see: leads, acts: [...acts(leads, "save", "drop-paper"), ...acts(admin, "routing", "slip")] },
   "screening.tsx": { see: admin },
+  "border.tsx": {
+    see: admin,
+    acts: [
+      ...acts(admin, "shipper", "unsign", "vague-remove"),
+      { does: "vague-add", fields: { word: "bricabrac" }, may: admin, strict: true },
+    ],
+  },
+  "border-csv.ts": { params: () => ({ table: "exchange" }), see: admin },
   "rules.tsx": {
     see: admin,
     acts: acts(admin, "save", "try", "effect", "on", "off", "up", "down", "drop"),
@@ -696,6 +714,7 @@ const ofAll = [
   "tariff_version",
   "outside_warehouse",
   "preference",
+  "vague_word",
 ]
 
 const shared: readonly string[] = ["sign-in.tsx", "sign-out.ts", "layout.tsx", "live.ts"]

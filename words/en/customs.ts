@@ -96,6 +96,7 @@ export const customs = {
   "filing.unknown": "Whether this export must be filed can't be told without an exchange rate to USD.",
   "duty.title": "Duty and tax, estimated: {amount}",
   "duty.paid-by": "paid by the {payer}",
+  "duty.how": "how",
   "duty.line": "{base} × {percent}%",
   "duty.free": "under the duty-free value",
   "duty.unknown": "no rate for this code in our table",

@@ -138,7 +138,7 @@ export const history = {
   "story.order.held": "stopped by hand",
   "story.order.hold-ended": "stop by hand released",
   "story.order.address-confirmed": "address service: {kind} {changes}",
-  "story.papers.table-put": "table {table} imported: {rows} rows",
+  "story.papers.table-put": "table {table} imported: {rows, plural, one {# row} other {# rows}}",
   "story.papers.shipper-changed": "shipper on papers changed: {changes}",
   "story.papers.signature-put": "signature on papers replaced",
   "story.papers.signature-removed": "signature on papers deleted",
