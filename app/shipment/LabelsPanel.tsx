@@ -50,11 +50,13 @@ export function LabelsPanel({ view }: { view: ShipmentView }) {
               head: say("papers.printing"),
               by: (one) => one.printed,
               cell: (one) =>
-                one.waiting > 0
-                  ? say("papers.waiting")
-                  : one.printed > 0
-                    ? say("papers.printed-n", { n: one.printed })
-                    : say("ship.labels-never"),
+                one.electronic && one.printed === 0 && one.waiting === 0
+                  ? say("papers.electronic")
+                  : one.waiting > 0
+                    ? say("papers.waiting")
+                    : one.printed > 0
+                      ? say("papers.printed-n", { n: one.printed })
+                      : say("ship.labels-never"),
             },
             {
               name: "take",
@@ -69,6 +71,16 @@ export function LabelsPanel({ view }: { view: ShipmentView }) {
           ]}
         />
       </div>
+      {view.data.length > 0 ? (
+        <p className="field-note">
+          {say("papers.as-data")}{" "}
+          {view.data.map((one) => (
+            <a key={one.id} href={`/papers/${one.id}.pdf`} download>
+              {wordFor("papers.kind", one.kind)}{" "}
+            </a>
+          ))}
+        </p>
+      ) : null}
       {view.printsTo ? (
         <p className="field-note">
           {say("preference.prints-to", {

@@ -48,7 +48,7 @@ import { preferencesAt, worksAt } from "server/setup/preferences.ts"
 import { serviceById } from "server/setup/services.ts"
 import { givingUp, offersFor, type Rated } from "server/shipping/buy.ts"
 import { otherwise } from "server/shipping/otherwise.ts"
-import { papersInForce } from "server/shipping/papersOut.ts"
+import { dataOf, papersInForce } from "server/shipping/papersOut.ts"
 import { labelsGoTo } from "server/shipping/printsTo.ts"
 import { variantsOf } from "server/shipping/variants.ts"
 import { offeredPapers } from "../parts/printed.server.ts"
@@ -59,10 +59,11 @@ import { offersView, ratedOf, routePlaces, wishesView } from "./rateView.server.
 /** What is stored about a shipment and what it needs: asked for together, as far as one answer does not need another. */
 async function readAt(work: Work, order: OrderSummary) {
   const { db, warehouse, now } = work
-  const [shipment, labels, papers, { types, stockOf, scales }, marks, open] = await Promise.all([
+  const [shipment, labels, papers, data, { types, stockOf, scales }, marks, open] = await Promise.all([
     shipmentOrDraft(db, order.id),
     labelsPrinted(db, order.id),
     papersInForce(db, order.lead?.id ?? order.id),
+    dataOf(db, order.lead?.id ?? order.id),
     onceForEachChange(work, warehouse.id, "packing bench", async () => {
       const [types, stockOf, scales] = await Promise.all([
         packagingTypes(db),
@@ -99,6 +100,7 @@ async function readAt(work: Work, order: OrderSummary) {
     types,
     labels,
     papers,
+    data,
     stockOf,
     scales,
     marks,
@@ -301,6 +303,8 @@ export async function shipmentView(
           }
         : null,
     papers,
+    /** The same for other programs. */
+    data: at.data,
     printsTo: papers.length > 0 ? await labelsGoTo(work, shipment) : null,
     returns: shipment ? await returnsView(work, shipment.orderId) : null,
     givingUp: shipment?.state === "buying" && (await givingUp(db, shipment.id)),

@@ -36,6 +36,8 @@ export interface NewDocument {
   readonly collectionId?: CollectionId
   /** The language that it is written in; English where it is not said. */
   readonly language?: string
+  /** What its bytes are; a PDF where it is not said. Only a PDF is ever printed. */
+  readonly media?: "application/pdf" | "application/xml" | "application/edifact"
   /** How many of it are printed; one where it is not said. */
   readonly copies?: number
   /** Its data went to the carrier: printed only when somebody asks. */
@@ -51,7 +53,7 @@ export async function keepDocument(trx: Knex, document: NewDocument): Promise<nu
       warehouse_id: document.warehouseId,
       kind: document.kind,
       name: document.name,
-      media: "application/pdf",
+      media: document.media ?? "application/pdf",
       sha256: createHash("sha256").update(document.bytes).digest("hex"),
       bytes: document.bytes,
       made_at: document.madeAt,
@@ -131,6 +133,7 @@ export async function reprint(context: Context, documentId: DocumentId, key: str
   return inTransaction(db, async (trx) => {
     const document = await trx("document")
       .where({ id: documentId, warehouse_id: actor.warehouseId })
+      .where("media", "application/pdf")
       .whereNull("void_at")
       .first("id", "kind", "name", "order_id", "collection_id")
     if (!document) return false
@@ -164,7 +167,7 @@ export async function recentPapers(context: Context, limit = 60): Promise<PaperR
   const rows = await db("document as d")
     .leftJoin("sales_order as o", "o.id", "d.order_id")
     .leftJoin("print_job as p", "p.document_id", "d.id")
-    .where("d.warehouse_id", actor.warehouseId)
+    .where({ "d.warehouse_id": actor.warehouseId, "d.media": "application/pdf" })
     .groupBy("d.id", "d.kind", "d.name", "d.made_at", "d.void_at", "o.order_number")
     .orderBy("d.id", "desc")
     .limit(limit)

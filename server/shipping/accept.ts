@@ -21,6 +21,7 @@ import type { Booking } from "../gateways/carrier.ts"
 import { keepPrediction } from "../measures/index.ts"
 import { orderWeights } from "../packages/goods.ts"
 import { handled, packagesOf, type Shipment, shipmentOf } from "../packages/shipment.ts"
+import { dataPapers } from "../papers/data.ts"
 import { drawPapers } from "../papers/drawn.ts"
 import { paperFacts } from "../papers/facts.ts"
 import { type Carriage, labelModel } from "../papers/label.ts"
@@ -49,9 +50,9 @@ export interface Intent {
 }
 
 /** The papers that are made when a shipment is bought. */
-type MadeKind = PaperKind | "label" | "counter-code" | "own-paper"
+type MadeKind = PaperKind | "label" | "counter-code" | "own-paper" | "invoice-data" | "instruction-data"
 
-interface Paper extends Pick<NewDocument, "name" | "bytes" | "language" | "electronic"> {
+interface Paper extends Pick<NewDocument, "name" | "bytes" | "language" | "electronic" | "media"> {
   readonly kind: MadeKind
   readonly copies?: number
   readonly package: number | null
@@ -114,6 +115,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         language: paper.language,
         electronic: paper.electronic,
         copies: paper.copies,
+        media: paper.media,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
       // with a code the carrier's counter prints the labels; ours are there where somebody wants them
@@ -301,6 +303,7 @@ async function makePapers(
     { language: shipment.language, madeAt: now, picture: signed?.signature ?? null },
   )
   for (const { model: _, ...one } of drawn) papers.push({ ...one, package: null })
+  for (const one of dataPapers(drawn, shipment, now)) papers.push({ ...one, package: null, electronic: true })
   if (booking.counterCode) {
     const bytes = await counterCodePdf(
       {

@@ -176,7 +176,7 @@ export async function buyIn(
       expected_amount: theirs.amount,
       currency: theirs.currency,
       tariff_version_id: offer.version.id,
-      request: JSON.stringify(bookingRequest(warehouse, shipment, offer, asked, carrier.account, theirs, facts)),
+      request: JSON.stringify(bookingRequest(warehouse, shipment, offer, asked, carrier.account, theirs, facts, now)),
       rate: JSON.stringify({
         ...storedRate(offer.rate, charged),
         collectionId: offer.collection.id,
@@ -213,6 +213,7 @@ function bookingRequest(
   account: string,
   price: { amount: string; currency: string },
   facts: PaperFacts,
+  now: Date,
 ): BookingRequest {
   const goods = invoicedOf(facts)
   return {
@@ -253,7 +254,7 @@ function bookingRequest(
             purpose: shipment.customs.purpose,
           },
     categories: asked.categories ?? null,
-    papers: electronicPapers(facts),
+    papers: electronicPapers(facts, shipment, now),
     proNumber: shipment.lading.proNumber,
     packages: handled(shipment.packages).map((one) => ({
       number: one.number,

@@ -50,6 +50,17 @@ export async function papersInForce(db: Knex, orderId: OrderId): Promise<OwnPape
   }))
 }
 
+/** What was bought as data for other programs: the invoice as Cross Industry Invoice, the instruction to a freight carrier. */
+export const dataOf = async (db: Knex, orderId: OrderId): Promise<{ id: number; kind: DocumentKind; name: string }[]> =>
+  (
+    await db("document")
+      .where({ order_id: orderId })
+      .whereIn("kind", ["invoice-data", "instruction-data"])
+      .whereNull("void_at")
+      .orderBy("id")
+      .select("id", "kind", "name")
+  ).map((row) => ({ id: row.id, kind: row.kind as DocumentKind, name: row.name }))
+
 /** Papers that are printed or sent at once, at most. */
 const mostAtOnce = 200
 

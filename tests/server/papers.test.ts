@@ -6,6 +6,7 @@ import { Readable } from "node:stream"
 import { noDetails } from "core/customs/index.ts"
 import { money } from "core/money/index.ts"
 import { hsProposals, saveCustoms, saveLading, saveLineCustoms } from "server/decisions/customs.ts"
+import { reprint } from "server/documents/index.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
@@ -13,7 +14,7 @@ import { addPackage, closePackages, openShipment, palletise } from "server/packi
 import { putTable, saveShipper, setVagueWord, tableCsv } from "server/papers/setUp.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
-import { papersInForce, printPapers } from "server/shipping/papersOut.ts"
+import { dataOf, papersInForce, printPapers } from "server/shipping/papersOut.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { askFor } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -82,7 +83,11 @@ async function tryToBuy(orderId: number, service: string) {
 
 /** The kept papers of an order as text, by kind. */
 async function papersOf(orderId: number): Promise<Map<string, string>> {
-  const rows = await rig.db("document").where({ order_id: orderId }).whereNull("void_at").orderBy("id")
+  const rows = await rig
+    .db("document")
+    .where({ order_id: orderId, media: "application/pdf" })
+    .whereNull("void_at")
+    .orderBy("id")
   return new Map(
     rows.map((one) => {
       const file = join(rig.folder, `${one.id}.pdf`)
@@ -220,6 +225,22 @@ describe("dangerous goods", () => {
     expect(lading).toContain("24-hour emergency phone: +1 800 555 0199")
     expect(lading).toContain("Seal: S-4711")
     expect([...papers.keys()].sort()).toEqual(["bill-of-lading", "label", "pallet-label"])
+    // the same for the carrier's program, as it went with the booking
+    const [told] = await dataOf(db, orderId)
+    const edi = there(
+      await db("document")
+        .where({ id: there(told).id })
+        .first("media", "bytes"),
+    )
+    expect([edi.media, edi.bytes.toString("latin1").slice(0, 3)]).toEqual(["application/edifact", "UNA"])
+    const theirs = (await (await fetch(`${carrierAt(rig, "IRON")}/v1/papers`)).json()) as {
+      kind: string
+      data: string
+    }[]
+    expect(theirs.map((one) => one.kind)).toEqual(["IFTMIN"])
+    expect(theirs[0]?.data).toContain("DGS+CFR+8+1824")
+    // nothing but papers is ever printed
+    expect(await reprint(context, there(told).id, randomUUID())).toBe(false)
   })
 
   it("frozen with dry ice need its mass, and a mark with it", async () => {
