@@ -75,21 +75,26 @@ export function table(
     const cells = columns.map((column, index) =>
       broken(page, row[index] ?? "", column.width, column.face ?? "read", size),
     )
-    const height = Math.max(...cells.map((cell) => cell.length)) * leading + 4
-    if (y + height > place.bottom) y = heads(place.newSheet())
-    columns.forEach((column, index) => {
-      cells[index]?.forEach((text, at) =>
-        line(page, text, {
-          x: place.left + column.x,
-          y: y + at * leading,
-          width: column.width + 0.5,
-          size,
-          face: column.face ?? "read",
-          align: column.right ? "right" : "left",
-        }),
-      )
-    })
-    y += height
+    const lines = Math.max(...cells.map((cell) => cell.length))
+    if (y + lines * leading + 4 > place.bottom) y = heads(place.newSheet())
+    // a row that is higher than a sheet goes on over the next ones
+    for (let from = 0; from < lines; ) {
+      const room = Math.max(1, Math.floor((place.bottom - y - 4) / leading))
+      const until = Math.min(lines, from + room)
+      for (const [index, column] of columns.entries())
+        for (const [at, text] of (cells[index] ?? []).slice(from, until).entries())
+          line(page, text, {
+            x: place.left + column.x,
+            y: y + at * leading,
+            width: column.width + 0.5,
+            size,
+            face: column.face ?? "read",
+            align: column.right ? "right" : "left",
+          })
+      y += (until - from) * leading + 4
+      from = until
+      if (from < lines) y = heads(place.newSheet())
+    }
     rule(page, place, y - 2, 0.3, "#888")
   }
   return y
