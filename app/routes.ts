@@ -39,6 +39,7 @@ export default [
     route("shipment/:orderNumber?", "shipment/shipment.tsx"),
     route("shipment/:orderNumber/:paper.pdf", "shipment/shipment-paper.ts"),
     route("dock/:collection?", "dock/dock.tsx"),
+    route("dock/:collection/master-bill.pdf", "dock/master-bill.ts"),
     route("papers", "papers/papers.tsx"),
     route("papers/:id.pdf", "papers/document.ts"),
     route("papers/own/:id.pdf", "papers/own-paper.ts"),

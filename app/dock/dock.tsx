@@ -21,6 +21,7 @@ import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
+import { masterBillPaper, printed } from "../parts/printed.server.ts"
 import { act, always, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate, Understood } from "../shell/Sill.tsx"
@@ -53,6 +54,8 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     orders: new Set(packages.map((one) => one.orderId)).size,
     lb: pounds(packages),
     toGo: toGo.get(collection.id) ?? [],
+    /** Of its freight there is a master bill. */
+    freight: packages.some((one) => one.freight),
   }))
   const asked = params.collection ? doors.find((one) => one.id === Number(params.collection)) : undefined
   if (params.collection && !asked) throw data(null, { status: 404 })
@@ -109,6 +112,11 @@ export async function action({ request, context }: Route.ActionArgs) {
         (_, { collection, expected, early, missing }) =>
           closeCollection(work, collection, expected, early ? missing : 0),
         ({ manifestNumber }, { door }) => say("dock.closed-now", { door, manifest: manifestNumber }),
+      ),
+      "master-bill": act(
+        z.object({ collection }),
+        (_, { collection }, { key }) => printed(work, masterBillPaper(work, collection), key),
+        (name) => say("packing.printed", { name }),
       ),
       stay: stay(true),
       come: stay(false),
@@ -307,6 +315,16 @@ function OpenDoor({
           ) : (
             <p>{say("dock.manifest-text", { n: loaded.length })}</p>
           )}
+          {one.freight ? (
+            <p>
+              <a href={`/dock/${one.id}/master-bill.pdf`}>{say("papers.kind.master-bill")}</a>{" "}
+              <Act intent="master-bill" sends={{ collection: one.id, key: sendKey }} className="in-line">
+                <Button type="submit" variant="ghost" aria-label={say("dock.print-master-bill")}>
+                  {say("packing.print")}
+                </Button>
+              </Act>
+            </p>
+          ) : null}
         </div>
         {one.toGo.length > 0 && !one.closedAt ? (
           <Act intent="from" action="/orders/runs" sends={{ collection: one.id, key: sendKey }}>

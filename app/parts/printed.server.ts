@@ -6,10 +6,12 @@ import { bytesOf, printNow } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
 import { type OrderSummary, summaryByNumber } from "server/orders/facts.ts"
 import { logisticLabels } from "server/papers/logistic.ts"
+import { masterBillOf } from "server/papers/masterBill.ts"
 import { pickListModel } from "server/papers/pickList.ts"
 import { slipsOf } from "server/papers/slip.ts"
 import { whyNotMade } from "server/papers/unprintable.ts"
 import { logisticLabelsPdf } from "server/pdf/logisticLabel.ts"
+import { masterBillPdf } from "server/pdf/masterBill.ts"
 import { pickListPdf } from "server/pdf/pickList.ts"
 import { slipsPdf } from "server/pdf/slip.ts"
 import { orderWalk, runWalk } from "server/picking/index.ts"
@@ -155,6 +157,12 @@ export async function shippingRunPaper(work: Work, paper: string, runId: number)
     default:
       return null
   }
+}
+
+/** The master bill of lading over the freight of one truck; null where it has none. */
+export async function masterBillPaper({ db, warehouse, now }: Work, collectionId: number): Promise<FloorPaper | null> {
+  const model = await masterBillOf(db, warehouse, collectionId)
+  return model && { kind: "master-bill", name: model.number, bytes: await masterBillPdf(model, now), orderId: null }
 }
 
 const merged = (title: string, files: readonly Uint8Array[]): Promise<Uint8Array> =>

@@ -158,6 +158,18 @@ export default function Carriers({ loaderData: at, actionData: answered }: Route
               mode="decimal"
               note="carrier.tolerance-note"
             />
+            <TextField
+              name="tradeCode"
+              label="carrier.trade-code"
+              value={open.tradeCode}
+              most={4}
+              note="carrier.trade-code-note"
+            />
+            <div className="typed-head">
+              <TextField name="proFrom" label="carrier.pro-from" value={open.proFrom} mode="numeric" most={15} />
+              <TextField name="proTo" label="carrier.pro-to" value={open.proTo} mode="numeric" most={15} />
+            </div>
+            {open.proNext ? <p className="field-note">{say("carrier.pro-next", { next: open.proNext })}</p> : null}
             <Choice
               name="labelForm"
               label="carrier.label-form"

@@ -4,6 +4,7 @@ export * from "./floor.ts"
 export * from "./labelForms.ts"
 export * from "./lading.ts"
 export * from "./logistic.ts"
+export * from "./masterBill.ts"
 
 /** What stands on a parcel label of 4 × 6 in; all text ready to print. */
 export interface LabelModel {

@@ -43,6 +43,8 @@ export interface DockPackage {
   readonly seenWhere: PlaceSeen | null
   /** An order in its shipment is stopped or canceled: it must not leave. */
   readonly stopped: boolean
+  /** It goes as freight, with a bill of lading. */
+  readonly freight: boolean
 }
 
 /** The packages of a collection in the order of their names. */
@@ -67,6 +69,7 @@ export async function packagesOf(
       "o.country",
       "o.state as region",
       "s.name as service_name",
+      "s.mode as service_mode",
     )
   const stopped = await stoppedShipments(
     db,
@@ -81,6 +84,7 @@ export async function packagesOf(
       state: row.state,
       receiver: row.company,
       place: placeOf({ city: row.city, state: row.region, country: row.country }),
+      freight: row.service_mode === "freight" || row.service_mode === "groupage",
       service: row.service_name,
       tracking: row.tracking,
       sscc: row.sscc,

@@ -12,7 +12,7 @@ const columns = (say: Say) => [
   { name: say("print.service"), x: 204, width: 100 },
   { name: say("print.receiver"), x: 308, width: 120 },
   { name: say("print.place"), x: 432, width: 66 },
-  { name: "lb", x: 485.6, width: 40, right: true },
+  { name: say("print.lb"), x: 485.6, width: 40, right: true },
 ]
 const rowHeight = 14
 

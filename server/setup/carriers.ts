@@ -1,4 +1,5 @@
 import { labelForms } from "core/documents/index.ts"
+import type { CarrierId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -15,6 +16,12 @@ export interface CarrierRow {
   /** What is left on a prepaid account; null where the carrier bills us. */
   readonly balance: string | null
   readonly labelForm: string
+  /** The code that the trade knows it by, on bills of lading. */
+  readonly tradeCode: string
+  /** Numbers of its own that it gave us for bills of lading, and the next of them; empty: none. */
+  readonly proFrom: string
+  readonly proTo: string
+  readonly proNext: string
   readonly tolerance: string
   readonly services: number
   /** Number and first day of the version in force today, if there is one. */
@@ -47,6 +54,10 @@ export async function carrierRows(db: Knex, today: string): Promise<CarrierRow[]
       accountForm: row.account_form,
       balance: row.prepaid_balance === null ? null : Number(row.prepaid_balance).toFixed(2),
       labelForm: row.label_form,
+      tradeCode: row.carrier_code,
+      proFrom: String(row.pro_from ?? ""),
+      proTo: String(row.pro_to ?? ""),
+      proNext: String(row.pro_next ?? ""),
       tolerance: Number(row.tolerance).toFixed(2),
       services: Number(services.find((one) => one.carrier_id === row.id)?.n ?? 0),
       version: held ? { number: held.number, from: held.valid_from } : null,
@@ -60,6 +71,12 @@ const amount = z
   .trim()
   .regex(/^\d{1,9}(\.\d{1,2})?$/, { error: "carrier.amount" })
 
+const proNumber = z
+  .string()
+  .trim()
+  .regex(/^(\d{1,15})?$/, { error: "carrier.pro-shape" })
+  .default("")
+
 export const carrierForm = z.object({
   code: z.string().regex(/^[A-Z0-9]{2,8}$/, { error: "carrier.code" }),
   account: z.string().trim().min(1, { error: "carrier.account" }).max(40),
@@ -68,6 +85,14 @@ export const carrierForm = z.object({
   /** The form in which the carrier wants its labels; empty: any. */
   labelForm: z.enum(["", ...labelForms], { error: "printer.form" }).default(""),
   tolerance: amount,
+  tradeCode: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^([A-Z]{2,4})?$/, { error: "carrier.trade-code-shape" })
+    .default(""),
+  proFrom: proNumber,
+  proTo: proNumber,
 })
 export type CarrierForm = z.infer<typeof carrierForm>
 
@@ -78,12 +103,24 @@ export async function saveCarrier(context: Context, form: CarrierForm): Promise<
   return inTransaction(db, async (trx) => {
     const row = await trx("carrier").where({ code: form.code }).forUpdate().first()
     if (!row) return refused(reason("tariff.no-carrier"))
+    if ((form.proFrom === "") !== (form.proTo === "") || Number(form.proFrom) > Number(form.proTo))
+      return refused(reason("carrier.pro-range", { field: "proTo" }))
     const changed = {
       account: form.account,
       account_form: form.accountForm,
       prepaid_balance: form.balance === "" ? null : form.balance,
       tolerance: form.tolerance,
       label_form: form.labelForm,
+      carrier_code: form.tradeCode,
+      pro_from: form.proFrom === "" ? null : Number(form.proFrom),
+      pro_to: form.proFrom === "" ? null : Number(form.proTo),
+      // a new range begins at its beginning
+      pro_next:
+        form.proFrom === ""
+          ? null
+          : Number(row.pro_from) === Number(form.proFrom)
+            ? row.pro_next
+            : Number(form.proFrom),
     }
     await trx("carrier").where({ id: row.id }).update(changed)
     await record(trx, actor, now, {
@@ -97,3 +134,15 @@ export async function saveCarrier(context: Context, form: CarrierForm): Promise<
 /** Carriers by name. */
 export const carrierNames = (db: Knex): Promise<{ code: string; name: string }[]> =>
   db("carrier").orderBy("name").select("code", "name")
+
+/**
+ * The next number of those that a carrier gave us for bills of lading, taken for good; empty text where it gave none.
+ * Refused where all are used. Runs in the caller's transaction.
+ */
+export async function nextProNumber(trx: Knex, carrierId: CarrierId): Promise<Outcome<string>> {
+  const row = await trx("carrier").where({ id: carrierId }).forUpdate().first("name", "pro_to", "pro_next")
+  if (row?.pro_next === null || row?.pro_next === undefined || row.pro_to === null) return accepted("")
+  if (Number(row.pro_next) > Number(row.pro_to)) return refused(reason("carrier.pro-used-up", { carrier: row.name }))
+  await trx("carrier").where({ id: carrierId }).increment("pro_next", 1)
+  return accepted(String(row.pro_next))
+}

@@ -2,10 +2,10 @@ import { randomUUID } from "node:crypto"
 import { addressLines } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
 import type { ChargingRule } from "core/charging/index.ts"
-import type { IntentId, OrderId, ShipmentId, WarehouseId } from "core/ids/index.ts"
+import type { CarrierId, IntentId, OrderId, ShipmentId, WarehouseId } from "core/ids/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
-import { invoicedOf, type PaperFacts, paperGaps, papersNeeded } from "core/papers/index.ts"
+import { billOfLading, invoicedOf, type PaperFacts, paperGaps, papersNeeded } from "core/papers/index.ts"
 import { type OnTime, type RateRequest, ratedAsResidential } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
@@ -31,6 +31,7 @@ import { chargingRules } from "../rating/charging.ts"
 import { type Comparison, compare, type Offer, type RatingGround, ratingGround, requestFor } from "../rating/offers.ts"
 import { onTimeBy } from "../rating/onTime.ts"
 import { storedRate } from "../rating/storedRate.ts"
+import { nextProNumber } from "../setup/carriers.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { booking } from "./jobs.ts"
 
@@ -166,6 +167,8 @@ export async function buyIn(
   })
   if (unfit.length > 0) return refused(...unfit)
   const charged = chargedOf(charging, warehouse, shipment, offer.service, offer.rate)
+  const numbered = await withProNumber(trx, shipment, offer.service.carrierId, facts)
+  if (!numbered.ok) return numbered
   const carrier = there(await trx("carrier").where({ id: offer.service.carrierId }).first("account"))
   const intentId = newId(
     await trx("buy_intent").insert({
@@ -176,7 +179,18 @@ export async function buyIn(
       expected_amount: theirs.amount,
       currency: theirs.currency,
       tariff_version_id: offer.version.id,
-      request: JSON.stringify(bookingRequest(warehouse, shipment, offer, asked, carrier.account, theirs, facts, now)),
+      request: JSON.stringify(
+        bookingRequest(
+          warehouse,
+          numbered.value.shipment,
+          offer,
+          asked,
+          carrier.account,
+          theirs,
+          numbered.value.facts,
+          now,
+        ),
+      ),
       rate: JSON.stringify({
         ...storedRate(offer.rate, charged),
         collectionId: offer.collection.id,
@@ -203,6 +217,24 @@ export async function buyIn(
     detail: { service: offer.service.name, amount: price },
   })
   return accepted({ intentId: intentId })
+}
+
+/** The shipment with the carrier's number for its bill of lading: typed, or the next of those that it gave us. */
+async function withProNumber(
+  trx: Knex,
+  shipment: Shipment,
+  carrierId: CarrierId,
+  facts: PaperFacts,
+): Promise<Outcome<{ readonly shipment: Shipment; readonly facts: PaperFacts }>> {
+  if (!billOfLading.need(facts) || shipment.lading.proNumber !== "") return accepted({ shipment, facts })
+  const next = await nextProNumber(trx, carrierId)
+  if (!next.ok) return next
+  const lading = { ...shipment.lading, proNumber: next.value }
+  if (next.value !== "")
+    await trx("shipment")
+      .where({ id: shipment.id })
+      .update({ lading: JSON.stringify(lading) })
+  return accepted({ shipment: { ...shipment, lading }, facts: { ...facts, lading } })
 }
 
 function bookingRequest(

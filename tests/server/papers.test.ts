@@ -11,7 +11,9 @@ import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, closePackages, openShipment, palletise } from "server/packing/index.ts"
+import { masterBillOf } from "server/papers/masterBill.ts"
 import { putTable, saveShipper, setVagueWord, tableCsv } from "server/papers/setUp.ts"
+import { carrierRows, saveCarrier } from "server/setup/carriers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
 import { dataOf, papersInForce, printPapers } from "server/shipping/papersOut.ts"
@@ -178,18 +180,19 @@ describe("a gap", () => {
   })
 })
 
-describe("dangerous goods", () => {
-  const home = {
-    customer: "Elk Run Taproom",
-    street: "14 Growler Row",
-    city: "Denver",
-    state: "CO",
-    postal_code: "80205",
-    country: "US",
-  }
+/** A place at home, where nothing else is needed. */
+const usual = {
+  customer: "Elk Run Taproom",
+  street: "14 Growler Row",
+  city: "Denver",
+  state: "CO",
+  postal_code: "80205",
+  country: "US",
+}
 
+describe("dangerous goods", () => {
   it("in limited quantity go with a mark on their package and no declaration", async () => {
-    await take("P-10", { ...home, sku: "CLN-PHOS-5", quantity: "1" }, {})
+    await take("P-10", { ...usual, sku: "CLN-PHOS-5", quantity: "1" }, {})
     const { orderId, shipment } = await packed(rig.context, "P-10")
     await askForLabels(rig.context, orderId, shipment, "LKG")
     await workAll(rig.db)
@@ -198,7 +201,7 @@ describe("dangerous goods", () => {
 
   it("under all rules go on pallets with their entry and the telephone on the bill of lading", async () => {
     const { context, db } = rig
-    await take("P-11", { ...home, sku: "CLN-CAU-20", quantity: "2" }, {})
+    await take("P-11", { ...usual, sku: "CLN-CAU-20", quantity: "2" }, {})
     const orderId = (await orderBySource(db, "P-11")).id
     await pickAll(context, orderId)
     value(await openShipment(context, orderId))
@@ -244,7 +247,7 @@ describe("dangerous goods", () => {
   })
 
   it("frozen with dry ice need its mass, and a mark with it", async () => {
-    await take("P-12", { ...home, sku: "YST-LIQ-1", quantity: "1" }, {})
+    await take("P-12", { ...usual, sku: "YST-LIQ-1", quantity: "1" }, {})
     const { orderId } = await packed(rig.context, "P-12")
     value(await askFor(rig.context, orderId, { options: ["dry-ice"], dryIceKg: null }, randomUUID()))
     value(await closePackages(rig.context, orderId))
@@ -258,7 +261,7 @@ describe("dangerous goods", () => {
   })
 
   it("that are spirits are taken by who takes them, with license and signature", async () => {
-    await take("P-13", { ...home, sku: "BIT-ORG-200", quantity: "3" }, {})
+    await take("P-13", { ...usual, sku: "BIT-ORG-200", quantity: "3" }, {})
     const { orderId } = await packed(rig.context, "P-13")
     expect(codes(await tryToBuy(orderId, "CVP"))).toEqual(["rate.category"])
     expect(codes(await tryToBuy(orderId, "LKG"))).toEqual(["rate.category-needs", "rate.category-needs"])
@@ -270,7 +273,7 @@ describe("dangerous goods", () => {
   })
 
   it("that are printed matter have a cheaper rate, once the shipper declares that they are nothing else", async () => {
-    await take("P-14", { ...home, sku: "CAT-2027", quantity: "1" }, {})
+    await take("P-14", { ...usual, sku: "CAT-2027", quantity: "1" }, {})
     const { orderId } = await packed(rig.context, "P-14")
     expect(codes(await tryToBuy(orderId, "CVM"))).toEqual(["rate.category-needs"])
     value(await saveCustoms(rig.context, orderId, { details: { declaresKind: true } }))
@@ -278,6 +281,44 @@ describe("dangerous goods", () => {
     await workAll(rig.db)
     expect(there(await shipmentOf(rig.db, orderId)).state).toBe("bought")
   })
+})
+
+it("a bill of lading has the carrier's number from its range, each once, and a truck's bills have a master bill", async () => {
+  const { context, db } = rig
+  const admin = as(context, { role: "administrator" })
+  const iron = there((await carrierRows(db, "2026-11-24")).find((one) => one.code === "IRON"))
+  const form = {
+    code: "IRON",
+    account: iron.account,
+    accountForm: iron.accountForm,
+    balance: "",
+    labelForm: "" as const,
+    tolerance: iron.tolerance,
+    tradeCode: "IRBK",
+  }
+  expect(codes(await saveCarrier(admin, { ...form, proFrom: "700", proTo: "650" }))).toEqual(["carrier.pro-range"])
+  value(await saveCarrier(admin, { ...form, proFrom: "700", proTo: "701" }))
+  const freight = async (number: string) => {
+    await take(number, { ...usual, sku: "MALT-PIL-50", quantity: "2" }, {})
+    const orderId = (await orderBySource(db, number)).id
+    await pickAll(context, orderId)
+    value(await openShipment(context, orderId))
+    value(await addPackage(context, orderId, "P10", true))
+    value(await closePackages(context, orderId))
+    return { orderId, bought: await tryToBuy(orderId, "IBS") }
+  }
+  const [first, second, third] = [await freight("P-60"), await freight("P-61"), await freight("P-62")]
+  expect([first, second, third].map((one) => codes(one.bought))).toEqual([[], [], ["carrier.pro-used-up"]])
+  await workAll(db)
+  const lading = (await papersOf(first.orderId)).get("bill-of-lading") ?? ""
+  expect(lading).toContain("PRO number: 700")
+  expect(lading).toContain("Carrier code IRBK")
+  const truck = there(await db("shipment").where({ order_id: first.orderId }).first("collection_id"))
+  const master = there(await masterBillOf(db, await warehouseById(db, 1), truck.collection_id as number))
+  expect(master.bills.filter((one) => ["700", "701"].includes(one.proNumber)).map((one) => one.units)).toEqual([1, 1])
+  const sum = master.bills.reduce((all, one) => all.add(one.weight), master.weight.mul(0))
+  expect(master.weight.toFixed(6)).toBe(sum.toFixed(6))
+  expect(await masterBillOf(db, await warehouseById(db, 2), truck.collection_id as number)).toBeNull()
 })
 
 describe("the post abroad", () => {

@@ -332,11 +332,13 @@ const listed: Readonly<Record<string, Listed>> = {
     see: floorRoles,
     own: true,
   },
+  "master-bill.ts": { params: () => ({ collection: String(at.collection) }), see: floorRoles, own: true },
   "dock.tsx": {
     params: () => ({ collection: String(at.collection) }),
     see: floorRoles,
     own: true,
     acts: [
+      { does: "master-bill", may: floorRoles },
       {
         does: "by-hand",
         fields: () => ({ collection: at.collection, name: at.labelled.name }),

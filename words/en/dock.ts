@@ -14,6 +14,7 @@ export const dock = {
   "dock.no-packages": "No packages for this truck yet.",
   "dock.no-doors": "No trucks today.",
   "dock.closed-by": "closed by {name}",
+  "dock.print-master-bill": "Print master bill of lading",
   "dock.manifest": "Manifest",
   "dock.manifest-text": "{n, plural, one {# package} other {# packages}}, prints when the door closes",
   "dock.seen.bench": "seen {time} at the bench",

@@ -72,6 +72,7 @@ export const papers = {
   "papers.kind.invoice-data": "invoice (CII)",
   "papers.kind.instruction-data": "instruction (IFTMIN)",
   "papers.as-data": "As data:",
+  "papers.kind.master-bill": "master bill of lading",
   "papers.kind.packing-list": "packing list",
   "papers.kind.postal-declaration": "postal declaration",
   "papers.kind.certificate-of-origin": "certificate of origin",

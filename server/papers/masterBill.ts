@@ -1,0 +1,73 @@
+import { placeOf } from "core/address/index.ts"
+import { type MasterBillModel, masterBill, type UnderlyingBill } from "core/documents/index.ts"
+import type { CollectionId } from "core/ids/index.ts"
+import { sumMass } from "core/units/index.ts"
+import type { Knex } from "knex"
+import { handled, type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
+import type { Warehouse } from "../setup/warehouse.ts"
+
+/** Bills that one master bill lists at most. */
+const most = 200
+
+/** Shipments of a truck that have a bill of lading of their own. */
+export const billsOf = (db: Knex, warehouseId: number, collectionId: CollectionId) =>
+  db("document as d")
+    .join("shipment as h", "h.order_id", "d.order_id")
+    .join("collection as c", "c.id", "h.collection_id")
+    .where({ "d.kind": "bill-of-lading", "h.state": "bought", "h.warehouse_id": warehouseId, "c.id": collectionId })
+    .whereNull("d.void_at")
+    .orderBy("d.id")
+    .limit(most)
+    .select("d.order_id", "d.name", "h.master_tracking")
+
+function underlying(shipment: Shipment, number: string, tracking: string): UnderlyingBill {
+  const units = handled(shipment.packages)
+  return {
+    number,
+    proNumber: shipment.lading.proNumber || tracking,
+    consignee: shipment.shipTo.company || shipment.shipTo.attention,
+    place: placeOf(shipment.shipTo),
+    units: units.length,
+    pieces: units.reduce(
+      (sum, one) =>
+        sum +
+        shipment.packages.filter((other) => other.on === one.number).length +
+        one.contents.reduce((own, content) => own + content.quantity, 0),
+      0,
+    ),
+    hazardous: shipment.lines.some((line) => line.hazard !== null && line.packed > 0),
+    weight: sumMass(units.map((one) => one.actual)),
+  }
+}
+
+/** The master bill over the freight of one truck; null where it has none. */
+export async function masterBillOf(
+  db: Knex,
+  warehouse: Warehouse,
+  collectionId: CollectionId,
+): Promise<MasterBillModel | null> {
+  const rows = await billsOf(db, warehouse.id, collectionId)
+  const collection = await db("collection as c")
+    .join("carrier as k", "k.id", "c.carrier_id")
+    .where({ "c.id": collectionId, "c.warehouse_id": warehouse.id })
+    .first("c.door", "c.on_date", "k.name")
+  if (rows.length === 0 || !collection) return null
+  const shipments = await shipmentsOrDrafts(
+    db,
+    rows.flatMap((row) => row.order_id ?? []),
+  )
+  return masterBill(
+    {
+      number: `MB-${warehouse.code}-${collectionId}`,
+      carrier: collection.name,
+      door: collection.door,
+      shipDate: collection.on_date,
+      shipper: warehouse.sender,
+      emergencyPhone: warehouse.shipper.emergencyPhone,
+    },
+    rows.flatMap((row) => {
+      const shipment = shipments.get(row.order_id ?? 0)
+      return shipment ? [underlying(shipment, row.name, row.master_tracking ?? "")] : []
+    }),
+  )
+}
