@@ -112,6 +112,11 @@ async function routes(db: Knex): Promise<void> {
       { when: [{ field: "items", is: "has", value: "YST-LIQ-1" }], does: { options: ["dry-ice"] } },
     ],
     [
+      "Spirits are signed for by an adult",
+      true,
+      { when: [{ field: "items", is: "has", value: "BIT-ORG-200" }], does: { options: ["signature-adult"] } },
+    ],
+    [
       "Tomorrow goes by air",
       false,
       {

@@ -115,24 +115,25 @@ function stoppedOrders(): DemoOrder[] {
   ]
 }
 
+const abroad = (number: number, code: string, place: string, lines: DemoOrder["lines"]): DemoOrder => ({
+  number: `SO-${number}`,
+  po: `PO ${number - 64_000}`,
+  customer: named(code),
+  promised: "2026-12-08",
+  lines,
+  incoterm: "DAP",
+  place,
+})
+const home = (number: number, code: string, promised: string, lines: DemoOrder["lines"]): DemoOrder => ({
+  number: `SO-${number}`,
+  po: `PO ${number - 64_000}`,
+  customer: named(code),
+  promised,
+  lines,
+})
+
 /** Orders that show what is not plain: freight on pallets, abroad, post office boxes, an island state. */
 function otherOrders(): DemoOrder[] {
-  const abroad = (number: number, code: string, place: string, lines: DemoOrder["lines"]): DemoOrder => ({
-    number: `SO-${number}`,
-    po: `PO ${number - 64_000}`,
-    customer: named(code),
-    promised: "2026-12-08",
-    lines,
-    incoterm: "DAP",
-    place,
-  })
-  const home = (number: number, code: string, promised: string, lines: DemoOrder["lines"]): DemoOrder => ({
-    number: `SO-${number}`,
-    po: `PO ${number - 64_000}`,
-    customer: named(code),
-    promised,
-    lines,
-  })
   return [
     home(70801, "HALVRD", "2026-12-02", one("TANK-105")),
     abroad(70802, "HARBHX", "Halifax", [...one("YST-ALE-500", 12), ...one("HOP-CAS-1", 10)]),
@@ -146,9 +147,14 @@ function otherOrders(): DemoOrder[] {
     abroad(70810, "LABWUR", "Freising", [...one("HYD-TRI", 6), ...one("PH-METER", 3)]),
     abroad(70811, "OKAORC", "Kelowna", [...one("PEC-ENZ-500", 8), ...one("TAN-GRP-1", 4)]),
     home(70812, "LANHIL", "2026-12-01", one("TANK-060", 2)),
-    // what needs a mark, a declaration, a license: a corrosive, one on a pallet, lithium cells, frozen goods, spirits
+  ]
+}
+
+/** Orders whose goods need a mark, a declaration, a license, or the post's form abroad. */
+function paperOrders(): DemoOrder[] {
+  return [
     home(70813, "BARFIN", "2026-12-02", one("CLN-PHOS-5", 3)),
-    home(70814, "TRESTL", "2026-12-04", [...one("CLN-CAU-20", 6), ...one("MALT-PIL-50", 4)]),
+    home(70814, "TRESTL", "2026-12-04", [...one("CLN-CAU-20", 6), ...one("BOT-AMB-500", 8)]),
     abroad(70815, "NORDHE", "Bremen", one("THM-RAD-2", 6)),
     home(70816, "HALVRD", "2026-11-27", one("YST-LIQ-1", 4)),
     home(70817, "ASHCEL", "2026-12-03", one("BIT-ORG-200", 12)),
@@ -179,9 +185,9 @@ export interface DemoFile {
 }
 
 /**
- * The demo's orders in files as they arrive over the morning: 104 in all, 86 of them for Duluth. Four more wait at the
+ * The demo's orders in files as they arrive over the morning: 111 in all, 93 of them for Duluth. Four more wait at the
  * source that is asked, seven in `files/orders-noon.csv`, three in `files/orders-buyer.edi`, two in
- * `files/orders-dealers.csv` as another system writes them: 120 together.
+ * `files/orders-dealers.csv` as another system writes them: 127 together.
  */
 export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
   const random = seeded(20261124)
@@ -198,7 +204,7 @@ export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
         ...stopped.slice(0, 3),
       ]),
       file("orders-0820.csv", "08:20", [...plain.slice(32, 50), ...others.slice(4, 8), ...stopped.slice(3, 5)]),
-      file("orders-0955.csv", "09:55", [...plain.slice(50), ...others.slice(8), ...stopped.slice(5)]),
+      file("orders-0955.csv", "09:55", [...plain.slice(50), ...others.slice(8), ...stopped.slice(5), ...paperOrders()]),
     ],
     reno: [file("reno-0700.csv", "07:00", renoOrders())],
   }

@@ -304,18 +304,21 @@ async function stopsOf(check: Check, looked: Looked): Promise<Reason[]> {
   const { order } = rows
   const shipTo = addressOf(order)
   const { country } = on.warehouse
+  const border = shipTo.country === country ? null : await saidOfBorder(trx, order)
   const found = stopReasons({
     ...rows.wanted,
     shipTo,
     postalStates: statesOfPostalCode(shipTo.country, shipTo.postalCode),
     from: country,
     terms: { incoterm: order.incoterm, place: order.incoterm_place },
-    ...(shipTo.country === country ? {} : await saidOfBorder(trx, order)),
+    ...border,
     lines: await checkedLines(check, looked),
     refusedRows: parsed<Reason[]>(order.refused_rows),
     samePurchaseOrder: rows.samePurchaseOrder,
     creditStop: rows.customer?.creditStop ?? null,
-    screening: shipTo.country === country ? [] : await screeningHits(trx, order.customer_name, shipTo),
+    screening: border
+      ? await screeningHits(trx, order.customer_name, shipTo, Object.values(border.customs?.parties ?? {}))
+      : [],
     ruleHolds: begun ? [] : (settlement?.holds ?? []),
     promise:
       !begun && plan.earliest && order.promised_on !== null && plan.earliest.date > order.promised_on

@@ -12,7 +12,19 @@ async function parties(db: Knex): Promise<readonly ListedParty[]> {
   return known.parties
 }
 
-/** The listed parties that an order's names or its address abroad come too close to. */
-export async function screeningHits(db: Knex, customer: string, shipTo: Address): Promise<ScreeningHit[]> {
-  return screen([customer, shipTo.company, shipTo.attention], shipTo, await parties(db))
+/**
+ * The listed parties that an order's names or its address abroad come too close to; who is named besides the receiver, such
+ * as an importer or a buyer, by name and by his own address.
+ */
+export async function screeningHits(
+  db: Knex,
+  customer: string,
+  shipTo: Address,
+  others: readonly Omit<Address, "kind">[] = [],
+): Promise<ScreeningHit[]> {
+  const listed = await parties(db)
+  return [
+    ...screen([customer, shipTo.company, shipTo.attention], shipTo, listed),
+    ...others.flatMap((one) => screen([one.company, one.attention], one, listed)),
+  ]
 }

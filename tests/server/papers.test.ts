@@ -457,6 +457,28 @@ describe("a dated table", () => {
   })
 })
 
+it("somebody who is named on papers is looked for in the lists of restricted parties, as the receiver is", async () => {
+  const order = await take("P-70")
+  expect(await stopsOf("P-70")).toEqual([])
+  const party = {
+    company: "Grauwasser Chemie Handel",
+    attention: "",
+    street: "Kesselgasse 14",
+    street2: "",
+    city: "Bamberg",
+    state: "",
+    postalCode: "96047",
+    country: "DE",
+    phone: "",
+    taxNumber: "",
+    eori: "",
+  }
+  value(await saveCustoms(rig.context, order.id, { details: {}, party: { role: "buyer", party } }))
+  expect(await stopsOf("P-70")).toEqual(["stop.screening"])
+  value(await saveCustoms(rig.context, order.id, { details: {}, party: { role: "buyer", party: null } }))
+  expect(await stopsOf("P-70")).toEqual([])
+})
+
 it("has details of nothing where nobody said any", () => {
   expect(noDetails).toMatchObject({ purpose: "sale", itn: "", freight: null })
 })
