@@ -1,5 +1,5 @@
 import { Button, Input } from "@chakra-ui/react"
-import { customsRoles, customsUnits, incoterms, purposes } from "core/customs/index.ts"
+import { customsRoles, customsUnits, incoterms, isIncoterm, purposes } from "core/customs/index.ts"
 import { useState } from "react"
 import { Link, useFetcher, useNavigation } from "react-router"
 import { shortDay } from "words/format.ts"
@@ -30,7 +30,13 @@ export function PapersPanel({ papers, orderNumber }: { papers: PapersView; order
           {papers.abroad ? <Parties papers={papers} /> : null}
         </div>
         <div>
-          {papers.gaps.length > 0 ? <Gaps gaps={papers.gaps} all /> : <p>{say("papers.complete")}</p>}
+          {papers.gaps.length > 0 ? (
+            <div className="ember">
+              <Gaps gaps={papers.gaps} all />
+            </div>
+          ) : (
+            <p>{say("papers.complete")}</p>
+          )}
           {papers.duty ? <Duty papers={papers} /> : null}
           {papers.lines.map((line) => (
             <Line key={line.id} line={line} papers={papers} />
@@ -181,15 +187,14 @@ function CustomsOfOrder({ papers }: { papers: PapersView }) {
   const { customs, terms } = papers
   return (
     <ActForm intent="customs" id="customs-form" className="papers-form">
-      <h3>{say("customs.of-order")}</h3>
+      <h3>
+        {say("customs.of-order")} {isIncoterm(terms.incoterm) ? <small>{incoterms[terms.incoterm].title}</small> : null}
+      </h3>
       <Choice
         name="incoterm"
         label="customs.field.incoterm"
         value={terms.incoterm}
-        options={[
-          { value: "", text: "–" },
-          ...Object.entries(incoterms).map(([code, { title }]) => ({ value: code, text: `${code} ${title}` })),
-        ]}
+        options={[{ value: "", text: "–" }, ...Object.keys(incoterms).map((code) => ({ value: code, text: code }))]}
       />
       <TextField name="incoterm_place" label="customs.field.place" value={terms.place} most={60} />
       <Choice

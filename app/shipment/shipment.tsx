@@ -35,7 +35,7 @@ import { ShipmentRates } from "./ShipmentRates.tsx"
 import { Suggested, suggestedFields } from "./Suggested.tsx"
 import { type ShipmentAnswer, shipmentActs, shipmentScan } from "./shipmentActions.server.ts"
 import { packingWords, shipmentKeys } from "./shipmentKeys.ts"
-import { freshPlate, movingPlate, shipmentPlate, suggestedPlate } from "./shipmentPlate.ts"
+import { freshPlate, movingPlate, papersPlate, shipmentPlate, suggestedPlate } from "./shipmentPlate.ts"
 import { shipmentView } from "./shipmentView.server.ts"
 import { useSuggestion } from "./usePacking.ts"
 import { useStale } from "./useStale.ts"
@@ -135,12 +135,14 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
       name="shipment"
       sill={{
         plate:
-          hand !== null && out !== null
-            ? movingPlate(hand, out)
-            : freshPlate(
-                shipmentPlate(view, hand, left, chosen, next, suggestedPlate(view, suggestion, working)),
-                stale,
-              ),
+          papersOpen && (view.toMake?.abroad || view.toMake?.freight)
+            ? papersPlate(view)
+            : hand !== null && out !== null
+              ? movingPlate(hand, out)
+              : freshPlate(
+                  shipmentPlate(view, hand, left, chosen, next, suggestedPlate(view, suggestion, working)),
+                  stale,
+                ),
         understand,
         does: (text) => (view.state === "open" && meaning(view, text, hand, out) ? false : change.does(text)),
         scanFields: { hand: hand ? String(hand) : "", from: out ? String(out) : "" },

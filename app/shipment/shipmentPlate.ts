@@ -191,6 +191,14 @@ export function shipmentPlate(
   }
 }
 
+/** While what papers say is filled in: Enter saves it. */
+export const papersPlate = ({ toMake }: ShipmentView): Plate => ({
+  verb: say(toMake?.abroad ? "papers.save-customs" : "papers.save-lading"),
+  detail: (toMake?.gaps.length ?? 0) > 0 ? sayReasons(toMake?.gaps.slice(0, 2) ?? []) : say("papers.complete"),
+  ready: true,
+  form: toMake?.abroad ? "customs-form" : "lading-form",
+})
+
 /** While scans move pieces from one package into another: Enter ends it. */
 export const movingPlate = (into: number, from: number): Plate => ({
   verb: say("packing.from-plate", { from, to: into }),
