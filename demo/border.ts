@@ -1,6 +1,7 @@
 import type { Knex } from "knex"
 import { customers } from "./customers.ts"
 import type { DemoItem } from "./goods.ts"
+import { signaturePicture } from "./signature.ts"
 
 /** What the demo needs for papers: goods that carriers treat apart, the shipper's numbers, dated tables, languages. */
 
@@ -135,7 +136,7 @@ const shipper = {
   eori: "",
   oneStop: "IM0000000042",
   emergencyPhone: "+1 800 555 0199",
-  signer: "",
+  signer: "Maren Holt",
   title: "Shipping",
 }
 
@@ -182,7 +183,7 @@ const dutyRates = [
 
 /** Fills the tables that papers go by. */
 export async function loadBorder(db: Knex): Promise<void> {
-  await db("warehouse").update({ shipper: JSON.stringify(shipper) })
+  await db("warehouse").update({ shipper: JSON.stringify(shipper), signature: signaturePicture() })
   await db("exchange_rate").insert(
     exchangeRates.map(([on_date, from_currency, to_currency, rate]) => ({ on_date, from_currency, to_currency, rate })),
   )

@@ -85,7 +85,8 @@ function Remedy({ stop, orderNumber, mayWork }: { stop: ShownStop; orderNumber: 
     )
   if (code.startsWith("address.") || code.startsWith("customs.no-incoterm") || code === "customs.no-place")
     return <a href="#ship-to">{say("remedy.address")}</a>
-  if (code.startsWith("customs.")) return <Link to={`/shipment/${orderNumber}?papers`}>{say("remedy.customs")}</Link>
+  if (code.startsWith("customs.") || code.startsWith("filing."))
+    return <Link to={`/shipment/${orderNumber}?papers`}>{say("remedy.customs")}</Link>
   if (code === "stop.row-refused")
     return stop.intakeId ? <Link to={`/orders/intake/${stop.intakeId}`}>{say("remedy.row")}</Link> : null
   if (values.sku && (code.startsWith("dangerous.") || code.startsWith("customs.") || /weight|size/.test(code)))

@@ -14,6 +14,11 @@ interface ActProps extends Omit<FormProps, "method" | "children"> {
   readonly ref?: Ref<HTMLFormElement>
 }
 
+interface FieldsProps extends ActProps {
+  /** What fields still lack by what is stored, by their names: stands at them as long as nothing was refused. */
+  readonly lacks?: Readonly<Record<string, readonly string[]>>
+}
+
 /** A form that asks the page's action for one thing with nothing typed into it: mostly a button. */
 export function Act({ intent, sends = {}, children, ...form }: ActProps) {
   return (
@@ -84,7 +89,7 @@ interface Refused {
  * field, or under the form by the field's label where a control shows none of its own; the first wrong field has the
  * focus, and what was typed is still there.
  */
-export function ActForm({ intent, sends = {}, id, children, ...form }: ActProps) {
+export function ActForm({ intent, sends = {}, id, lacks = {}, children, ...form }: FieldsProps) {
   const name = id ?? nameOf(intent, sends)
   const kept = useKept(useActionData<Refused>())
   const wrong = kept?.wrong?.form === name ? kept.wrong : undefined
@@ -93,7 +98,9 @@ export function ActForm({ intent, sends = {}, id, children, ...form }: ActProps)
   const others = useOtherErrors(name, refused)
   const note = useRef<HTMLInputElement>(null)
   return (
-    <States.Provider value={{ form: name, errors: refused?.error ?? {}, typed: refused?.initialValue ?? {}, changed }}>
+    <States.Provider
+      value={{ form: name, errors: refused?.error ?? lacks, typed: refused?.initialValue ?? {}, changed }}
+    >
       <Form
         method="post"
         id={name}
@@ -124,7 +131,8 @@ function changedOf(form: HTMLFormElement, before: readonly string[]): readonly s
 
 type Control = HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement
 
-function isChanged(control: Element): control is Control {
+/** Whether somebody changed a control since the page showed it. */
+export function isChanged(control: Element): control is Control {
   if (control instanceof HTMLSelectElement)
     return [...control.options].some((one) => one.selected !== one.defaultSelected)
   if (control instanceof HTMLTextAreaElement) return control.value !== control.defaultValue

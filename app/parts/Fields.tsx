@@ -69,7 +69,7 @@ export function Choice({
   id?: string
   onChange?: (value: string) => void
 }) {
-  const { typed } = useFieldState(name, value)
+  const { typed, error, errorId } = useFieldState(name, value)
   return (
     <div className="field">
       <label htmlFor={id}>{say(label)}</label>
@@ -77,6 +77,8 @@ export function Choice({
         <NativeSelect.Field
           id={id}
           name={name}
+          aria-invalid={error ? true : undefined}
+          aria-describedby={error ? errorId : undefined}
           {...(onChange ? { value, onChange: (event) => onChange(event.target.value) } : { defaultValue: typed })}
         >
           {grouped(options).map(({ group, members }) => {

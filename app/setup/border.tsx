@@ -7,7 +7,6 @@ import { wholeText } from "server/formats/text.ts"
 import { workContext } from "server/http/context.ts"
 import {
   hasSignature,
-  mostSignature,
   putTable,
   saveShipper,
   saveSignature,
@@ -17,6 +16,7 @@ import {
   tableRows,
 } from "server/papers/setUp.ts"
 import { vagueWords } from "server/papers/tables.ts"
+import { mostPicture } from "server/pdf/picture.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons } from "words/reasons.ts"
 import { z } from "zod"
@@ -85,8 +85,8 @@ export async function action({ request, context }: Route.ActionArgs) {
         let bytes = 0
         for await (const part of file) {
           bytes += (part as Buffer).length
-          if (bytes > mostSignature)
-            return refusal(sayReason(reason("signature.too-large", { kb: mostSignature / 1024 })))
+          if (bytes > mostPicture.bytes)
+            return refusal(sayReason(reason("signature.too-large", { kb: mostPicture.bytes / 1024 })))
           parts.push(part as Buffer)
         }
         const outcome = await saveSignature(work, Buffer.concat(parts))
@@ -155,7 +155,7 @@ export default function Border({ loaderData, actionData: answered }: Route.Compo
           {loaderData.signed ? (
             <Act intent="unsign">
               <p>
-                {say("border.signature-there")}{" "}
+                {say(loaderData.shipper.signer ? "border.signature-there" : "border.signature-waits")}{" "}
                 <Button type="submit" variant="ghost">
                   {say("border.signature-remove")}
                 </Button>

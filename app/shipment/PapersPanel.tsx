@@ -1,22 +1,26 @@
-import { Button, Input } from "@chakra-ui/react"
-import { customsRoles, customsUnits, incoterms, isIncoterm, purposes } from "core/customs/index.ts"
-import { useState } from "react"
-import { Link, useFetcher, useNavigation } from "react-router"
+import { Button } from "@chakra-ui/react"
+import { customsRoles, incoterms, isIncoterm, purposes } from "core/customs/index.ts"
+import type { Reason } from "core/refusal/index.ts"
+import { type RefObject, useEffect, useRef, useState } from "react"
+import { Link, useNavigation } from "react-router"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, wordFor } from "words/reasons.ts"
-import { ActForm, FieldError, useFieldState } from "../parts/ActForm.tsx"
+import { ActForm, isChanged } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
 import { Table } from "../parts/Table.tsx"
-import type { loader as hsLoader } from "./hs-codes.ts"
-import { Gaps, usePapersWay } from "./PapersToMake.tsx"
+import { PaperLine } from "./PaperLine.tsx"
+import { lacksOf, usePapersWay } from "./PapersToMake.tsx"
 import type { PapersView } from "./papersView.server.ts"
 
 /** Where what papers say is filled in: the goods line by line, the order, its parties, the lading, and what it will cost. */
 export function PapersPanel({ papers, orderNumber }: { papers: PapersView; orderNumber: string }) {
   const way = usePapersWay()
+  const panel = useRef<HTMLDivElement>(null)
+  useFirstGap(panel, papers.gaps)
+  const elsewhere = papers.gaps.filter((gap) => !hasField(gap))
   return (
-    <div className="papers-panel">
+    <div className="papers-panel" ref={panel}>
       <header>
         <h2>{say("papers.panel-title", { orderNumber })}</h2>
         <Link to={way.to(false)} preventScrollReset>
@@ -30,16 +34,17 @@ export function PapersPanel({ papers, orderNumber }: { papers: PapersView; order
           {papers.abroad ? <Parties papers={papers} /> : null}
         </div>
         <div>
-          {papers.gaps.length > 0 ? (
-            <div className="ember">
-              <Gaps gaps={papers.gaps} all />
-            </div>
-          ) : (
-            <p>{say("papers.complete")}</p>
-          )}
+          {papers.gaps.length === 0 ? <p>{say("papers.complete")}</p> : null}
+          <ul className="gaps ember">
+            {elsewhere.map((gap) => (
+              <li key={`${gap.code} ${JSON.stringify(gap.values)}`}>
+                {sayReason(gap)} {atBorder(gap) ? <Link to="/set-up/border">{say("setup.border")}</Link> : null}
+              </li>
+            ))}
+          </ul>
           {papers.duty ? <Duty papers={papers} /> : null}
           {papers.lines.map((line) => (
-            <Line key={line.id} line={line} papers={papers} />
+            <PaperLine key={line.id} line={line} papers={papers} />
           ))}
         </div>
       </div>
@@ -47,138 +52,32 @@ export function PapersPanel({ papers, orderNumber }: { papers: PapersView; order
   )
 }
 
-type LineView = PapersView["lines"][number]
+/** Fields of the order's own form that a paper may ask for. */
+const orderFields: readonly unknown[] = [
+  "incoterm",
+  "incoterm_place",
+  "phone",
+  "insurance",
+  "discount",
+  "itn",
+  "ownInvoice",
+]
 
-/** What a line says to customs; open where something of it is missing. */
-function Line({ line, papers }: { line: LineView; papers: PapersView }) {
-  const busy = useNavigation().state !== "idle"
-  const lacks = line.gaps.length + line.dangerous.length
-  if (!papers.abroad && lacks === 0) return null
-  return (
-    <details open={lacks > 0} className="papers-line">
-      <summary>
-        <b>{line.letter}</b> {line.description}{" "}
-        <span className="code">
-          {line.hsCode || "–"} {line.origin || "–"}
-        </span>
-        {lacks > 0 ? <span className="ember"> {say("papers.gaps", { n: lacks })}</span> : null}
-      </summary>
-      {line.dangerous.map((flaw) => (
-        <p key={flaw.code} className="ember">
-          {sayReason(flaw)}{" "}
-          <Link to={`/set-up/items?find=${encodeURIComponent(line.sku)}`}>
-            {say("order.to-item", { sku: line.sku })}
-          </Link>
-        </p>
-      ))}
-      {papers.abroad ? (
-        <ActForm intent="line-customs" sends={{ line: line.id }} id={`line-${line.id}`} className="papers-form">
-          <Of id={line.id} name="description" value={line.said.description} shown={line.description} wide />
-          <HsField line={line} />
-          <Of id={line.id} name="origin" value={line.said.origin} shown={line.origin} />
-          <Of id={line.id} name="material" value={line.said.material} shown={line.material} />
-          <Of id={line.id} name="use" value={line.said.use} shown={line.use} />
-          <Choice
-            name="unit"
-            id={`unit-${line.id}`}
-            label="customs.field.unit"
-            value={line.said.unit || line.unit || "C62"}
-            options={customsUnits.map((unit) => ({ value: unit, text: say(`print.unit-of.${unit}`) }))}
-          />
-          <Of id={line.id} name="netKg" value={line.said.netKg} shown={line.netKg} mode="decimal" />
-          <TextField
-            name="value"
-            id={`value-${line.id}`}
-            label={{ words: `${say("customs.field.value")}, ${papers.currency}` }}
-            value={line.said.value}
-            placeholder={line.value}
-            mode="decimal"
-            most={14}
-          />
-          <Check name="keep" id={`keep-${line.id}`} label="customs.field.keep" on />
-          <Button type="submit" disabled={busy}>
-            {say("papers.save-line")}
-          </Button>
-        </ActForm>
-      ) : null}
-    </details>
-  )
-}
+/** Whether what is missing stands at a field of this panel. */
+const hasField = ({ values }: Reason): boolean => values.line !== undefined || orderFields.includes(values.field)
 
-/** A field of a line: what its item says shows as long as nothing else is said. */
-function Of({
-  id,
-  name,
-  value,
-  shown,
-  mode,
-  wide = false,
-}: {
-  id: number
-  name: "description" | "material" | "use" | "origin" | "netKg"
-  value: string
-  shown: string
-  mode?: "decimal"
-  wide?: boolean
-}) {
-  return (
-    <div className={wide ? "wide" : undefined}>
-      <TextField
-        name={name}
-        id={`${name}-${id}`}
-        label={`customs.field.${name}`}
-        value={value}
-        placeholder={shown}
-        mode={mode}
-      />
-    </div>
-  )
-}
+/** Whether what is missing is filled in for all shipments of the warehouse. */
+const atBorder = ({ code, values }: Reason): boolean => values.field === "shipper" || code === "exchange.missing"
 
-/** The code of the harmonized system, with those that may fit: the item's own history first. */
-function HsField({ line }: { line: LineView }) {
-  const found = useFetcher<typeof hsLoader>()
-  const { typed, error, errorId } = useFieldState("hsCode", line.said.hsCode)
-  const [code, setCode] = useState(typed)
-  const look = (words: string) =>
-    void found.load(`/look-up/hs-codes?line=${line.id}&words=${encodeURIComponent(words || line.description)}`)
-  return (
-    <div className="field hs-field">
-      <label htmlFor={`hsCode-${line.id}`}>{say("customs.field.hsCode")}</label>
-      <Input
-        id={`hsCode-${line.id}`}
-        name="hsCode"
-        value={code}
-        placeholder={line.hsCode}
-        maxLength={13}
-        autoComplete="off"
-        aria-invalid={error ? true : undefined}
-        aria-describedby={error ? errorId : undefined}
-        onChange={(event) => {
-          setCode(event.target.value)
-          look(event.target.value)
-        }}
-        onFocus={() => look(code)}
-      />
-      <FieldError name="hsCode" />
-      {found.data && found.data.length > 0 ? (
-        <ul className="hs-found">
-          {found.data.map((one) => (
-            <li key={one.code}>
-              <button type="button" className="as-link code" onClick={() => setCode(one.code)}>
-                {one.code}
-              </button>{" "}
-              <small>
-                {one.title} · {wordFor("hs.from", one.from)}
-              </small>
-            </li>
-          ))}
-        </ul>
-      ) : line.hsTitle ? (
-        <small className="field-note">{line.hsTitle}</small>
-      ) : null}
-    </div>
-  )
+/** Goes to the first field that lacks something, when the panel opens and when what was missing there is saved. */
+function useFirstGap(panel: RefObject<HTMLDivElement | null>, gaps: readonly Reason[]) {
+  const missing = JSON.stringify(gaps)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is missing has changed, by somebody's save
+  useEffect(() => {
+    // nobody is taken away from what they are typing
+    if (document.activeElement && isChanged(document.activeElement)) return
+    panel.current?.querySelector<HTMLElement>("[aria-invalid=true]")?.focus()
+  }, [missing, panel])
 }
 
 /** Terms, purpose, amounts, filing: what is said of the whole order. */
@@ -186,7 +85,7 @@ function CustomsOfOrder({ papers }: { papers: PapersView }) {
   const busy = useNavigation().state !== "idle"
   const { customs, terms } = papers
   return (
-    <ActForm intent="customs" id="customs-form" className="papers-form">
+    <ActForm intent="customs" id="customs-form" lacks={lacksOf(papers.gaps)} className="papers-form">
       <h3>
         {say("customs.of-order")} {isIncoterm(terms.incoterm) ? <small>{incoterms[terms.incoterm].title}</small> : null}
       </h3>

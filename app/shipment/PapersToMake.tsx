@@ -18,6 +18,16 @@ export function usePapersWay(): { readonly open: boolean; readonly to: (open: bo
   }
 }
 
+/** What is missing, by the fields that it is missing in. */
+export function lacksOf(gaps: readonly Reason[]): Readonly<Record<string, readonly string[]>> {
+  const lacks: Record<string, string[]> = {}
+  for (const gap of gaps) {
+    const field = String(gap.values.field ?? "")
+    lacks[field] = [...(lacks[field] ?? []), sayReason(gap)]
+  }
+  return lacks
+}
+
 /** The papers that a shipment needs: how many of each, why, and what is missing, with the way to fill it in. */
 export function PapersToMake({ papers, orderNumber }: { papers: PapersView; orderNumber: string }) {
   const way = usePapersWay()
@@ -50,7 +60,7 @@ export function PapersToMake({ papers, orderNumber }: { papers: PapersView; orde
       {papers.gaps.length > 0 ? (
         <>
           <h3 className="ember">{say("papers.gaps", { n: papers.gaps.length })}</h3>
-          <Gaps gaps={papers.gaps} />
+          {way.open ? null : <Gaps gaps={papers.gaps} />}
         </>
       ) : null}
       <p>
@@ -65,8 +75,8 @@ export function PapersToMake({ papers, orderNumber }: { papers: PapersView; orde
 const most = 6
 
 /** What is missing, a few by name and how many more. */
-export function Gaps({ gaps, all = false }: { gaps: readonly Reason[]; all?: boolean }) {
-  const shown = all ? gaps : gaps.slice(0, most)
+function Gaps({ gaps }: { gaps: readonly Reason[] }) {
+  const shown = gaps.slice(0, most)
   return (
     <ul className="gaps">
       {shown.map((gap) => (

@@ -74,7 +74,7 @@ export function ShipmentHead({
         </p>
       ) : null}
       {view.parts.length > 1 ? <Parts view={view} /> : null}
-      {view.abroad ? <p className="terms">{say("ship.terms", { ...view.terms })}</p> : null}
+      {view.abroad && view.terms.incoterm ? <p className="terms">{say("ship.terms", { ...view.terms })}</p> : null}
       <MarksShown marks={view.marks} notes={view.notes} />
       {view.stopped.length > 0 ? <p className="ember">{sayReasons(view.stopped)}</p> : null}
     </>

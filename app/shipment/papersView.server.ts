@@ -1,5 +1,5 @@
 import { localDate } from "core/calendar/index.ts"
-import { type DutyEstimate, dutyEstimate, hsTitle, isIncoterm, lineGaps } from "core/customs/index.ts"
+import { type DutyEstimate, dutyEstimate, hsTitle, isIncoterm } from "core/customs/index.ts"
 import { dangerousFlaws } from "core/dangerous/index.ts"
 import { moneyText } from "core/money/index.ts"
 import {
@@ -13,6 +13,7 @@ import {
   papersNeeded,
 } from "core/papers/index.ts"
 import { massIn } from "core/units/index.ts"
+import { Decimal } from "decimal.js"
 import type { Work } from "server/http/context.ts"
 import type { Shipment } from "server/packages/shipment.ts"
 import { unprintableOn } from "server/papers/drawn.ts"
@@ -71,7 +72,9 @@ export async function papersToMake(work: Work, shipment: Shipment | null, chosen
       unit: line.customs.unit ?? "",
       netKg: line.unitNet ? massIn(line.unitNet, "kg").toDecimalPlaces(4).toString() : "",
       value: line.customs.unitValue?.toDecimalPlaces(4).toString() ?? "",
-      gaps: border ? lineGaps(line.customs, facts.vague) : [],
+      gaps: gaps.filter(
+        ({ code, values }) => values.line === String(line.customs.lineNumber) && code.startsWith("customs."),
+      ),
       dangerous: line.hazard ? dangerousFlaws(line.hazard, { line: line.customs.lineNumber, sku: line.sku }) : [],
     })),
     filing: exportsGoods(facts) ? filingOf(facts) : null,
@@ -111,15 +114,17 @@ const shownDuty = (estimate: DutyEstimate) => ({
     hsCode: line.hsCode,
     origin: line.origin,
     base: moneyText(line.base).amount,
-    percent: String(Number(line.share) * 100),
+    percent: percentText(line.share),
     known: line.known,
     duty: moneyText(line.duty).amount,
   })),
   duty: moneyText(estimate.duty).amount,
   dutyFree: estimate.dutyFree,
   taxBase: moneyText(estimate.taxBase).amount,
-  taxPercent: String(Math.round(Number(estimate.rule.tax) * 10_000) / 100),
+  taxPercent: percentText(estimate.rule.tax),
   tax: moneyText(estimate.tax).amount,
   taxFree: estimate.taxFree,
   total: moneyText(estimate.total).amount,
 })
+
+const percentText = (share: string): string => new Decimal(share).mul(100).toString()

@@ -1,4 +1,5 @@
 import type { Decimal } from "decimal.js"
+import { type Reason, reason } from "../refusal/index.ts"
 
 /**
  * Whether the export of a shipment from the United States must be filed, by 15 CFR 30.37(a), 30.36 and 758.1 (from
@@ -49,4 +50,12 @@ export function exportFiling({ from, to, transit, licensed, values }: Exported):
   return over.length > 0
     ? { kind: "file", why: "value", codes: over.sort() }
     : { kind: "exempt", citation: "NOEEI 30.37(a)" }
+}
+
+/** What an export that must be filed lacks: the number that the filing is answered with, and why it is needed. */
+export function filingGaps(filing: Filing, itn: string, country: string): Reason[] {
+  if (filing.kind !== "file" || itn !== "") return []
+  return filing.why === "value"
+    ? [reason("filing.over-value", { codes: filing.codes.join(", "), field: "itn" })]
+    : [reason(`filing.${filing.why}`, { country, field: "itn" })]
 }

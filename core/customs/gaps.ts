@@ -94,9 +94,13 @@ export function lineGaps(line: CustomsFacts, alsoVague: ReadonlySet<string> = no
   return gaps
 }
 
-/** What the terms ask for of an order's details: an importer who pays the duties, an insurance, parties with addresses. */
-export function detailGaps({ incoterm }: Terms, details: CustomsDetails): Reason[] {
+/**
+ * What the terms ask for of an order's details: an importer who pays the duties, an insurance, parties with addresses, and
+ * the paper that is to go instead of our invoice.
+ */
+export function detailGaps({ incoterm }: Terms, details: CustomsDetails, attached: boolean): Reason[] {
   const gaps: Reason[] = []
+  if (details.ownInvoice && !attached) gaps.push(reason("customs.nothing-attached", { field: "ownInvoice" }))
   if (incoterm === "DDP" && !details.parties.importer) gaps.push(reason("customs.no-importer", { field: "importer" }))
   if (isIncoterm(incoterm) && incoterms[incoterm].insured && Number(details.insurance ?? 0) === 0)
     gaps.push(reason("customs.no-insurance", { incoterm, field: "insurance" }))

@@ -1,9 +1,12 @@
+import type { Decimal } from "decimal.js"
 import { type Address, addressGaps } from "../address/index.ts"
 import {
   type CustomsDetails,
   type CustomsFacts,
   customsGaps,
   detailGaps,
+  exportFiling,
+  filingGaps,
   noDetails,
   type Terms,
 } from "../customs/index.ts"
@@ -20,6 +23,8 @@ export interface CheckedLine {
   /** What the line still needs of the stock, and how much of that is free. */
   readonly quantity: number
   readonly available: number
+  /** All that the line is for; what it still needs where nothing else is said. */
+  readonly pieces?: number
   /** Stock that lies there and may not be taken, with why. */
   readonly withheld?: readonly Reason[]
   /** All that was ordered, and what is known of the item, where an unusual quantity is asked about. */
@@ -53,6 +58,10 @@ export interface CheckedOrder extends Wanted {
   readonly terms: Terms
   /** What is said of the order for customs besides its goods. */
   readonly customs?: CustomsDetails
+  /** Whether a paper of one's own is attached. */
+  readonly attached?: boolean
+  /** US dollars for one unit of the order's currency, for the limit of the export filing; null: nobody knows. */
+  readonly toUsd?: Decimal | null
   /** Words of the house that say nothing of goods. */
   readonly vague?: ReadonlySet<string>
   readonly lines: readonly CheckedLine[]
@@ -92,15 +101,7 @@ export function stopReasons(order: CheckedOrder): Reason[] {
   const reasons = stopsByHand(order)
   for (const row of order.refusedRows) reasons.push(reasonOf("stop.row-refused", { ...row.values, why: row.code }))
   reasons.push(...addressGaps(order.shipTo, order.postalStates))
-  if (order.shipTo.country !== order.from) {
-    const facts = order.lines.flatMap((line): CustomsFacts[] =>
-      line.item ? [{ lineNumber: line.lineNumber, sku: line.sku, ...line.item.customs }] : [],
-    )
-    reasons.push(
-      ...customsGaps(order.shipTo, order.terms, facts, order.vague),
-      ...detailGaps(order.terms, order.customs ?? noDetails),
-    )
-  }
+  if (order.shipTo.country !== order.from) reasons.push(...borderGaps(order))
   for (const line of order.lines) {
     const at = { line: line.lineNumber, sku: line.sku }
     if (!line.item) reasons.push(reason("stop.item-unknown", at))
@@ -128,6 +129,32 @@ export function stopReasons(order: CheckedOrder): Reason[] {
   for (const rule of order.ruleHolds ?? []) reasons.push(reason("stop.rule", { rule }))
   if (order.promise) reasons.push(reason("stop.promise", { ...order.promise }))
   return reasons
+}
+
+/** What an order lacks for the border that it goes over, as far as that is known before it is packed. */
+function borderGaps(order: CheckedOrder): Reason[] {
+  const details = order.customs ?? noDetails
+  const known = order.lines.flatMap((line) => (line.item ? [{ line, customs: line.item.customs }] : []))
+  const facts = known.map(
+    ({ line, customs }): CustomsFacts => ({ lineNumber: line.lineNumber, sku: line.sku, ...customs }),
+  )
+  const values = known.flatMap(({ line, customs: { hsCode, unitValue } }) =>
+    unitValue && order.toUsd
+      ? [{ code: hsCode, usd: unitValue.mul(line.pieces ?? line.quantity).mul(order.toUsd) }]
+      : [],
+  )
+  const filing = exportFiling({
+    from: order.from,
+    to: order.shipTo.country,
+    transit: details.transit,
+    licensed: details.licence !== "",
+    values,
+  })
+  return [
+    ...customsGaps(order.shipTo, order.terms, facts, order.vague),
+    ...detailGaps(order.terms, details, order.attached ?? false),
+    ...filingGaps(filing, details.itn, order.shipTo.country),
+  ]
 }
 
 /** The weight of the goods of an order, without packaging; lines without a weight count nothing. */

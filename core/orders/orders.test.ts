@@ -2,6 +2,7 @@ import { Decimal } from "decimal.js"
 import { describe, expect, it } from "vitest"
 import type { Address } from "../address/index.ts"
 import { addressGaps, addressLines, isPostBox } from "../address/index.ts"
+import { noDetails } from "../customs/index.ts"
 import { mass } from "../units/index.ts"
 import { allMinutes, type CheckedOrder, minutesLeft, minutesOfWork, stageOf, stopReasons } from "./index.ts"
 
@@ -182,6 +183,42 @@ describe("addresses", () => {
   )
   it("prints without empty lines", () =>
     expect(addressLines(home)).toEqual(["Elk Run", "Back door", "14 Growler Row", "Denver CO 80205"]))
+})
+
+describe("an order whose export must be filed", () => {
+  // 15 CFR 30.37(a) (from memory): filed over 2,500 US dollars under one Schedule B number
+  const abroad = {
+    ...home,
+    street: "Titrierstraße 18",
+    city: "Freising",
+    state: "",
+    postalCode: "85354",
+    country: "DE",
+  }
+  const bound = (pieces: number, more: Partial<CheckedOrder> = {}) =>
+    codes({
+      shipTo: { ...abroad, phone: "+49 8161 555019" },
+      terms: { incoterm: "DAP", place: "Freising" },
+      lines: [{ ...line, quantity: 0, pieces, item: { ...line.item, customs: { ...line.item.customs, unitValue } } }],
+      toUsd: new Decimal(1),
+      ...more,
+    })
+  const unitValue = new Decimal("1250.00")
+  it("is stopped by all that is ordered under one number, at the cent", () => {
+    expect(bound(2)).toEqual([])
+    expect(bound(3)).toEqual(["filing.over-value"])
+    // 2 × 1250.00 × 1.00001 = 2500.025
+    expect(bound(2, { toUsd: new Decimal("1.00001") })).toEqual(["filing.over-value"])
+  })
+  it("goes on with the number of the filing, and where nobody knows the rate is asked before it is bought", () => {
+    expect(bound(3, { customs: { ...noDetails, itn: "X20261124000042" } })).toEqual([])
+    expect(bound(3, { toUsd: null })).toEqual([])
+  })
+  it("is stopped for an invoice that is to be attached, until it is", () => {
+    const customs = { ...noDetails, ownInvoice: true }
+    expect(bound(1, { customs })).toEqual(["customs.nothing-attached"])
+    expect(bound(1, { customs, attached: true })).toEqual([])
+  })
 })
 
 describe("minutes of work", () => {

@@ -3,6 +3,7 @@ import {
   detailGaps,
   exportFiling,
   type Filing,
+  filingGaps,
   type InvoiceCharge,
   type InvoiceLine,
   type InvoiceSum,
@@ -131,13 +132,11 @@ export function filingWords(facts: PaperFacts): string {
   return filing?.kind === "file" ? facts.customs.itn : ""
 }
 
-function filingGaps(facts: PaperFacts): Reason[] {
+function gapsOfFiling(facts: PaperFacts): Reason[] {
   const filing = filingOf(facts)
-  if (filing === null) return [reason("exchange.missing", { from: facts.currency, to: "USD", day: facts.date })]
-  if (filing.kind !== "file" || facts.customs.itn !== "") return []
-  return filing.why === "value"
-    ? [reason("filing.over-value", { codes: filing.codes.join(", "), field: "itn" })]
-    : [reason(`filing.${filing.why}`, { country: facts.shipTo.country, field: "itn" })]
+  return filing === null
+    ? [reason("exchange.missing", { from: facts.currency, to: "USD", day: facts.date })]
+    : filingGaps(filing, facts.customs.itn, facts.shipTo.country)
 }
 
 /** The one-stop number, where it applies: to consumers, up to the value that the country's dated table says. */
@@ -151,16 +150,14 @@ function oneStopOf(facts: PaperFacts): string {
 function gaps(facts: PaperFacts): Reason[] {
   const found = [
     ...customsGaps(facts.shipTo, facts.terms, facts.lines, facts.vague),
-    ...detailGaps(facts.terms, facts.customs),
+    ...detailGaps(facts.terms, facts.customs, facts.attached),
   ]
   if (facts.charges.discount.amount.gt(invoicedOf(facts).total.amount))
     found.push(reason("customs.discount-over", { field: "discount" }))
-  if (facts.customs.ownInvoice && !facts.attached)
-    found.push(reason("customs.nothing-attached", { field: "ownInvoice" }))
   for (const line of facts.lines)
     if (line.unitNet === null)
       found.push(reason("customs.no-net", { line: line.lineNumber, sku: line.sku, field: "netKg" }))
-  return [...found, ...filingGaps(facts)]
+  return [...found, ...gapsOfFiling(facts)]
 }
 
 /** The commercial invoice, or the pro forma. */

@@ -83,7 +83,13 @@ export async function saveCustoms(context: Context, orderId: OrderId, change: Cu
       .update({ ...address, version: order.version + 1 })
     await touchShipment(trx, orderId)
     await record(trx, actor, now, { action: "order.customs-changed", orderId, detail: { changes } })
-    await recheck(trx, orderId, actor, now)
+    // what is said holds for every part of the order
+    const parts = await trx("sales_order")
+      .where((either) => either.where({ id: whole }).orWhere({ split_from_id: whole }))
+      .whereNull("cancelled_at")
+      .orderBy("id")
+      .pluck("id")
+    for (const part of parts) await recheck(trx, part, actor, now)
     return accepted(null)
   })
 }

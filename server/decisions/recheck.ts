@@ -14,7 +14,7 @@ import { grouped } from "../db/grouped.ts"
 import type { SalesOrderRow } from "../db/tables.ts"
 import { customsOf } from "../goods/customs.ts"
 import { dangerousOf } from "../goods/dangerous.ts"
-import { customsDetailsOf } from "../orders/customs.ts"
+import { borderFactsOf } from "../orders/customs.ts"
 import { membersOf, shipToKeyOf } from "../orders/joined.ts"
 import { putTag } from "../orders/marks.ts"
 import { leaveRuns, rejoinRuns } from "../orders/membership.ts"
@@ -22,7 +22,6 @@ import { notPassed } from "../orders/passed.ts"
 import { writeStops } from "../orders/stops.ts"
 import { knownQuantities } from "../orders/unusual.ts"
 import { putWordsOf } from "../orders/words.ts"
-import { vagueWords } from "../papers/tables.ts"
 import { type Ground, groundOf, keepPlan, keepPlans, type OrderPlan, partOff, planOrder } from "../plan/plan.ts"
 import { plannedRows } from "../plan/plannedRows.ts"
 import { routingOf } from "../rules/book.ts"
@@ -304,7 +303,7 @@ async function stopsOf(check: Check, looked: Looked): Promise<Reason[]> {
   const { order } = rows
   const shipTo = addressOf(order)
   const { country } = on.warehouse
-  const border = shipTo.country === country ? null : await saidOfBorder(trx, order)
+  const border = shipTo.country === country ? null : await borderFactsOf(trx, order, on.today)
   const found = stopReasons({
     ...rows.wanted,
     shipTo,
@@ -328,12 +327,6 @@ async function stopsOf(check: Check, looked: Looked): Promise<Reason[]> {
   return notPassed(rows.passed, found)
 }
 
-/** What is said of an order over a border, and words that say nothing of its goods. */
-const saidOfBorder = async (trx: Knex, order: SalesOrderRow) => ({
-  customs: (await customsDetailsOf(trx, [order])).get(order.id),
-  vague: await vagueWords(trx),
-})
-
 async function checkedLines({ trx, facts }: Check, { rows, goods, begun }: Looked): Promise<CheckedLine[]> {
   const { order, lines } = rows
   // whoever picks it has seen how much it is
@@ -346,6 +339,7 @@ async function checkedLines({ trx, facts }: Check, { rows, goods, begun }: Looke
       lineNumber: line.line_number,
       sku: line.sku,
       quantity: lacking,
+      pieces: line.ordered,
       available: Math.max(0, lacking - (found?.lacking ?? 0)),
       withheld: found?.passedOver ?? [],
       ...(known ? { ordered: { pieces: line.ordered, known } } : {}),

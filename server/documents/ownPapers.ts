@@ -8,6 +8,7 @@ import { record } from "../audit/index.ts"
 import { compute } from "../compute/pool.ts"
 import { inTransaction } from "../db/connection.ts"
 import { newId } from "../db/there.ts"
+import { recheck } from "../decisions/recheck.ts"
 
 /** What a paper belongs to: an order, a customer or an item, by its id. */
 export interface OwnedBy {
@@ -102,6 +103,8 @@ export async function addOwnPaper(
       orderId: owner === "order" ? id : null,
       detail: { name, of: called },
     })
+    // it may be the invoice that the order waits for
+    if (owner === "order") await recheck(trx, id, actor, now)
     return accepted({ pages, name })
   })
 }
@@ -121,12 +124,14 @@ export async function removeOwnPaper(
       .first("name")
     if (!called || !paper) return refused(reason("own-paper.gone"))
     const removed = await trx("own_paper").where({ id: paperId }).whereNull("removed_at").update({ removed_at: now })
-    if (removed > 0)
+    if (removed > 0) {
       await record(trx, actor, now, {
         action: "own-paper.removed",
         orderId: owner === "order" ? id : null,
         detail: { name: paper.name, of: called },
       })
+      if (owner === "order") await recheck(trx, id, actor, now)
+    }
     return accepted({ name: paper.name })
   })
 }

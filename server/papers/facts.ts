@@ -10,7 +10,7 @@ import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { grouped } from "../db/grouped.ts"
 import { customsOf } from "../goods/customs.ts"
-import { customsDetailsOf, wholeOf } from "../orders/customs.ts"
+import { customsDetailsOf, hasOwnPaper, wholeOf } from "../orders/customs.ts"
 import { itemLines } from "../orders/itemLine.ts"
 import type { Party } from "../orders/parties.ts"
 import { billingOf, ownClass } from "../packages/goods.ts"
@@ -64,7 +64,7 @@ export async function paperFacts(
     partsOf(db, shipment, abroad),
     customsTables(db),
     vagueWords(db),
-    db("own_paper").where({ order_id: shipment.orderId }).whereNull("removed_at").first("id"),
+    hasOwnPaper(db, shipment.orderId),
     abroad && on ? exportedAlso(db, warehouse, shipment, on.carrierId, on.shipDate) : [],
   ])
   const packed = shipment.packages.length > 0
@@ -101,7 +101,7 @@ export async function paperFacts(
         : {}),
     },
     charges: parts.charges,
-    attached: attached !== undefined,
+    attached,
     vague,
     ...tables,
     exportedAlso: also,

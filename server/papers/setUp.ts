@@ -1,4 +1,5 @@
 import { isLocalDate, type LocalDate } from "core/calendar/index.ts"
+import type { WarehouseId } from "core/ids/index.ts"
 import { knownCurrency } from "core/money/index.ts"
 import { type ShipperSettings, shipperSchema } from "core/papers/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
@@ -8,6 +9,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { csvText } from "../formats/csvOut.ts"
+import { pictureOf } from "../pdf/picture.ts"
 
 /** Dated tables that papers go by, each imported and exported as CSV. */
 export const tableKinds = ["exchange", "imports", "duties"] as const
@@ -205,29 +207,26 @@ export async function saveShipper(
   })
 }
 
-/** A signature's picture, at most. */
-export const mostSignature = 300 * 1024
-
 /** Whether papers of the warehouse carry a picture of a signature. */
 export const hasSignature = async ({ db, actor }: Context): Promise<boolean> =>
   (await db("warehouse").where({ id: actor.warehouseId }).whereNotNull("signature").first("id")) !== undefined
 
-/** Keeps the picture of the signature that papers carry, or takes it away. Refused for what is neither PNG nor JPEG. */
+/** The picture that papers of a warehouse are signed with: that of the person who is named, and of nobody else. */
+export async function signatureOf(db: Knex, warehouseId: WarehouseId): Promise<Buffer | null> {
+  const row = await db("warehouse").where({ id: warehouseId }).first("signature", "shipper")
+  return row?.shipper && shipperSchema.parse(parsed(row.shipper)).signer !== "" ? row.signature : null
+}
+
+/** Keeps the picture of the signature that papers carry, or takes it away. Refused for what can't be drawn. */
 export async function saveSignature(context: Context, bytes: Buffer | null): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "warehouse.manage")
-  if (bytes) {
-    if (bytes.length > mostSignature) return refused(reason("signature.too-large", { kb: mostSignature / 1024 }))
-    const png = bytes.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]))
-    const jpeg = bytes[0] === 0xff && bytes[1] === 0xd8
-    if (!png && !jpeg) return refused(reason("signature.kind"))
-    // a picture that unpacks to far more than it weighs is no signature
-    if (png && (bytes.readUInt32BE(16) > 3_000 || bytes.readUInt32BE(20) > 1_500))
-      return refused(reason("signature.too-wide"))
-  }
+  const taken = bytes && pictureOf(bytes)
+  if (taken && "refused" in taken) return refused(taken.refused)
+  const signature = taken?.picture ?? null
   await inTransaction(db, async (trx) => {
-    await trx("warehouse").where({ id: actor.warehouseId }).update({ signature: bytes })
-    await record(trx, actor, now, { action: bytes ? "papers.signature-put" : "papers.signature-removed" })
+    await trx("warehouse").where({ id: actor.warehouseId }).update({ signature })
+    await record(trx, actor, now, { action: signature ? "papers.signature-put" : "papers.signature-removed" })
   })
   return accepted(null)
 }

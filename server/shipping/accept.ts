@@ -25,6 +25,7 @@ import { dataPapers } from "../papers/data.ts"
 import { drawPapers } from "../papers/drawn.ts"
 import { paperFacts } from "../papers/facts.ts"
 import { type Carriage, labelModel } from "../papers/label.ts"
+import { signatureOf } from "../papers/setUp.ts"
 import { slipsOf } from "../papers/slip.ts"
 import { counterCodePdf } from "../pdf/counterCode.ts"
 import { labelPdf } from "../pdf/label.ts"
@@ -291,7 +292,7 @@ async function makePapers(
     today: localDate(now, warehouse.zone),
     signer: intent.actor,
   })
-  const signed = await db("warehouse").where({ id: warehouse.id }).first("signature")
+  const picture = await signatureOf(db, warehouse.id)
   const drawn = await drawPapers(
     facts,
     {
@@ -300,7 +301,7 @@ async function makePapers(
       tracking: new Map(booking.packages.map((one) => [one.number, one.trackingNumber])),
       suffix,
     },
-    { language: shipment.language, madeAt: now, picture: signed?.signature ?? null },
+    { language: shipment.language, madeAt: now, picture },
   )
   for (const { model: _, ...one } of drawn) papers.push({ ...one, package: null })
   for (const one of dataPapers(drawn, shipment, now)) papers.push({ ...one, package: null, electronic: true })

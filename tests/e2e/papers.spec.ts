@@ -48,7 +48,10 @@ test("an export goes from its gaps, filled in place, to printed papers and a clo
   await panel.getByLabel("Incoterm", { exact: true }).selectOption("CIP")
   await panel.getByRole("button", { name: "Save customs details" }).click()
   await expect(page.locator("#scan-answer")).toContainText("Saved.")
-  await expect(panel.locator(".gaps")).toContainText("CIP needs the amount of the insurance")
+  // the gap stands at its field, and that is where typing goes on
+  const insurance = panel.locator(".field", { has: page.getByLabel("Insurance, USD") })
+  await expect(insurance).toContainText("CIP needs the amount of the insurance")
+  await expect(panel.getByLabel("Insurance, USD")).toBeFocused()
   // a tax number whose check digits are wrong is refused, and nothing that was typed is lost
   await panel.getByLabel("Receiver's tax number").fill("DE136695977")
   await panel.getByLabel("Insurance, USD").fill("12.00")
@@ -127,7 +130,7 @@ test("pallets with a hazardous line go with it on their bill of lading, and the 
   await expect(page.locator(".papers-to-make")).toContainText("bill of lading")
   await page.getByRole("link", { name: "Customs and freight details" }).click()
   await page.getByLabel("Seal", { exact: true }).fill("S-4711")
-  await page.getByRole("button", { name: "Save bill of lading" }).click()
+  await page.locator(".papers-panel").getByRole("button", { name: "Save bill of lading" }).click()
   await expect(page.locator("#scan-answer")).toContainText("Saved.")
   await page.getByRole("link", { name: "Back to the rates" }).first().click()
   await press(page, "Close the pallet")
