@@ -1,6 +1,6 @@
 import type { Readable } from "node:stream"
 import { ownPaperLimits, type PaperOwner } from "core/documents/ownPaper.ts"
-import { addOwnPaper, removeOwnPaper } from "server/documents/ownPapers.ts"
+import { addOwnPaper, removeOwnPaper } from "server/decisions/ownPapers.ts"
 import { wholeBytes } from "server/formats/bytes.ts"
 import type { Work } from "server/http/context.ts"
 import { say } from "words/index.ts"

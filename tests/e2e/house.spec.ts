@@ -39,6 +39,8 @@ const screens = [
   "/orders/runs",
   "/shipment/48219?drawing=variants",
   "/shipment/48219?drawing=map",
+  "/shipment/48281?papers",
+  "/set-up/border",
   "/set-up/shifts",
   "/set-up/outside",
   "/set-up/users",

@@ -1,13 +1,7 @@
 import { PDFDocument, PDFName, PDFString, StandardFonts } from "@cantoo/pdf-lib"
+import { addOwnPaper, removeOwnPaper } from "server/decisions/ownPapers.ts"
 import { documentBytes } from "server/documents/index.ts"
-import {
-  addOwnPaper,
-  type OwnedBy,
-  ownPaperBytes,
-  ownPapersOf,
-  papersToGo,
-  removeOwnPaper,
-} from "server/documents/ownPapers.ts"
+import { type OwnedBy, ownPaperBytes, ownPapersOf, papersToGo } from "server/documents/ownPapers.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { there } from "../../server/db/there.ts"
 import { readBack } from "../readBack.ts"

@@ -46,7 +46,7 @@ export const setup = {
   "signature.too-large": "The picture is larger than {kb} KB.",
   "signature.kind": "The file is neither a PNG nor a JPEG.",
   "signature.broken": "The picture can't be read. Save it again as a PNG.",
-  "signature.too-wide": "The picture is larger than {width} × {height} pixels.",
+  "signature.too-wide": "Width and height in pixels may be up to {width} × {height}.",
   "shipper.changed-meanwhile": "This warehouse was changed. Reload to see how.",
   "border.table.exchange": "Exchange rates",
   "border.table.imports": "Import limits and tax",
