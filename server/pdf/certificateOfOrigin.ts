@@ -2,7 +2,7 @@ import type { CertificateOfOriginModel } from "core/papers/index.ts"
 import { englishPapers, type PaperWords } from "words/papers.ts"
 import { kilograms, unitOf } from "./invoice.ts"
 import { letterPaper } from "./paper.ts"
-import { boxes, heading, partyLines, type Signature, signatures, statement } from "./sheet.ts"
+import { boxes, heading, partyLines, signatureOf, signatures, statement } from "./sheet.ts"
 import { table } from "./table.ts"
 
 /** The exporter's certificate of origin on letter paper, with room for a chamber's stamp. */
@@ -56,12 +56,7 @@ export async function certificateOfOriginPdf(
     { ...paper, top: y + 8, newSheet: () => paper.newSheet() + 4 },
   )
   y = statement(paper, paper.room(y + 8, 120), say("print.origin-statement")) + 6
-  const by: Signature = {
-    name: model.signer,
-    title: model.title,
-    placeAndDate: `${model.exporter.city}, ${words.date(model.date)}`,
-    picture,
-  }
+  const by = signatureOf(model, model.exporter.city, words, picture)
   signatures(paper, y, [{ role: say("print.place-date-signature"), by }, { role: say("print.certified-by") }])
   return paper.finish()
 }

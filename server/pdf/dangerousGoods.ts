@@ -2,7 +2,7 @@ import type { DangerousGoodsModel } from "core/papers/index.ts"
 import { englishPapers, type PaperWords } from "words/papers.ts"
 import { kilograms } from "./invoice.ts"
 import { letterPaper } from "./paper.ts"
-import { boxes, heading, partyLines, type Signature, signatures, statement } from "./sheet.ts"
+import { boxes, heading, partyLines, signatureOf, signatures, statement } from "./sheet.ts"
 import { table } from "./table.ts"
 
 /** The red hatching beside a declaration by air (ICAO Technical Instructions, from memory). */
@@ -72,12 +72,7 @@ export async function dangerousGoodsPdf(
       `print.certification.${model.regime}`,
     )}`,
   )
-  const by: Signature = {
-    name: model.signer,
-    title: model.title,
-    placeAndDate: `${model.shipper.city}, ${words.date(model.date)}`,
-    picture,
-  }
+  const by = signatureOf(model, model.shipper.city, words, picture)
   signatures({ ...paper, width: 260 }, y + 6, [{ role: say("print.place-date-signature"), by }])
   return paper.finish()
 }

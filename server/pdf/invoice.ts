@@ -3,7 +3,7 @@ import type { InvoiceModel } from "core/papers/index.ts"
 import { type Mass, massIn } from "core/units/index.ts"
 import { englishPapers, type PaperWords } from "words/papers.ts"
 import { letterPaper } from "./paper.ts"
-import { boxes, heading, partyLines, type Signature, signatures, statement, sums } from "./sheet.ts"
+import { boxes, heading, partyLines, signatureOf, signatures, statement, sums } from "./sheet.ts"
 import { orderWords, table } from "./table.ts"
 
 const columns = ({ say }: PaperWords) => [
@@ -124,12 +124,7 @@ export async function invoicePdf(
   y = paper.room(y + 8, 110)
   if (model.remarks) y = statement(paper, y, model.remarks) + 4
   y = statement(paper, y, say(model.proForma ? "print.pro-forma-declaration" : "print.declaration")) + 4
-  const by: Signature = {
-    name: model.signer,
-    title: model.title,
-    placeAndDate: `${model.exporter.city}, ${words.date(model.date)}`,
-    picture,
-  }
+  const by = signatureOf(model, model.exporter.city, words, picture)
   signatures({ ...paper, width: 260 }, y, [{ role: say("print.place-date-signature"), by }])
   return paper.finish()
 }

@@ -3,7 +3,7 @@ import type { LetterOfInstructionModel } from "core/papers/index.ts"
 import { englishPapers, type PaperWords } from "words/papers.ts"
 import { kilograms, unitOf } from "./invoice.ts"
 import { letterPaper } from "./paper.ts"
-import { boxes, heading, partyLines, type Signature, signatures, statement } from "./sheet.ts"
+import { boxes, heading, partyLines, signatureOf, signatures, statement } from "./sheet.ts"
 import { table } from "./table.ts"
 
 /** The shipper's letter of instruction to whoever forwards freight abroad, on letter paper. */
@@ -67,12 +67,7 @@ export async function letterOfInstructionPdf(
     { ...paper, top: y + 8, newSheet: () => paper.newSheet() + 4 },
   )
   y = statement(paper, paper.room(y + 8, 120), say("print.instruction-statement")) + 6
-  const by: Signature = {
-    name: model.signer,
-    title: model.title,
-    placeAndDate: `${model.exporter.city}, ${words.date(model.date)}`,
-    picture,
-  }
+  const by = signatureOf(model, model.exporter.city, words, picture)
   signatures({ ...paper, width: 260 }, y, [{ role: say("print.place-date-signature"), by }])
   return paper.finish()
 }

@@ -4,7 +4,7 @@ import { sumMass } from "core/units/index.ts"
 import { englishPapers, type PaperWords } from "words/papers.ts"
 import { kilograms } from "./invoice.ts"
 import { letterPaper } from "./paper.ts"
-import { boxes, heading, partyLines, type Signature, signatures, statement } from "./sheet.ts"
+import { boxes, heading, partyLines, signatureOf, signatures, statement } from "./sheet.ts"
 import { table } from "./table.ts"
 
 /** Categories of items that the post knows (UPU, from memory), and the purposes that go as each. */
@@ -80,12 +80,7 @@ export async function postalDeclarationPdf(
       { ...paper, top: y + 8, newSheet: () => paper.newSheet() + 4 },
     )
     y = statement(paper, paper.room(y + 8, 110), say("print.postal-statement")) + 4
-    const by: Signature = {
-      name: model.signer,
-      title: "",
-      placeAndDate: `${model.sender.city}, ${words.date(model.date)}`,
-      picture,
-    }
+    const by = signatureOf(model, model.sender.city, words, picture)
     signatures({ ...paper, width: 260 }, y, [{ role: say("print.place-date-signature"), by }])
   })
   return paper.finish()

@@ -136,6 +136,19 @@ export interface Signature {
   readonly picture?: Buffer | null
 }
 
+/** Who signs what is made for a shipment: who is named, where the goods come from, on its day. */
+export const signatureOf = (
+  model: { readonly signer: string; readonly title?: string; readonly date: string },
+  city: string,
+  words: PaperWords,
+  picture: Buffer | null,
+): Signature => ({
+  name: model.signer,
+  title: model.title ?? "",
+  placeAndDate: `${city}, ${words.date(model.date)}`,
+  picture,
+})
+
 /** Room for one signature beside another: what each stands for, and who signs where that is known; answers where it ends. */
 export function signatures(
   paper: Paper,

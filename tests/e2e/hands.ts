@@ -125,3 +125,24 @@ export async function closeDoor(page: Page, door: string, by: "keys" | "mouse"):
   await tabTo(page, close)
   await page.keyboard.press("Enter")
 }
+
+/** Watches a page for errors that nobody sees. */
+export function troublesOf(page: Page): string[] {
+  const troubles: string[] = []
+  page.on("pageerror", (error) => troubles.push(error.message))
+  page.on("console", (message) => {
+    if (message.type() === "error") troubles.push(message.text())
+  })
+  return troubles
+}
+
+/** Puts everything that waits at the open door on the truck by its buttons, and closes it. */
+export async function closeDoorByMouse(page: Page, door: string): Promise<void> {
+  for (let waiting = await page.locator(".door-missing li").count(); waiting > 0; waiting -= 1) {
+    await page.getByRole("button", { name: /^Load/ }).first().click()
+    await expect(page.locator(".door-missing li")).toHaveCount(waiting - 1)
+  }
+  await closeDoor(page, door, "mouse")
+  await expect(page.locator("#scan-answer")).toContainText(`Door ${door} closed`)
+  await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
+}

@@ -1,16 +1,6 @@
 import { execFileSync } from "node:child_process"
 import { expect, type Page } from "@playwright/test"
-import { byHand, closeDoor, press, signIn, test, type, url } from "./hands.ts"
-
-/** Watches a page for errors that nobody sees. */
-function troublesOf(page: Page): string[] {
-  const troubles: string[] = []
-  page.on("pageerror", (error) => troubles.push(error.message))
-  page.on("console", (message) => {
-    if (message.type() === "error") troubles.push(message.text())
-  })
-  return troubles
-}
+import { byHand, closeDoorByMouse, press, signIn, test, troublesOf, type, url } from "./hands.ts"
 
 /** A paper of the panel of labels, as an independent reader finds it. */
 async function read(page: Page, kind: RegExp): Promise<string> {
@@ -20,16 +10,6 @@ async function read(page: Page, kind: RegExp): Promise<string> {
   return execFileSync("pdftotext", ["-layout", "-", "-"], { input: await paper.body() })
     .toString()
     .replace(/\s+/g, " ")
-}
-
-/** Puts everything that waits at the open door on the truck, and closes it. */
-async function closeDoorByMouse(page: Page, door: string): Promise<void> {
-  for (let waiting = await page.locator(".door-missing li").count(); waiting > 0; waiting -= 1) {
-    await page.getByRole("button", { name: /^Load/ }).first().click()
-    await expect(page.locator(".door-missing li")).toHaveCount(waiting - 1)
-  }
-  await closeDoor(page, door, "mouse")
-  await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
 }
 
 test("an export goes from its gaps, filled in place, to printed papers and a closed door", async ({

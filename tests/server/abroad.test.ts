@@ -1,10 +1,7 @@
 import { execFileSync } from "node:child_process"
 import { writeFileSync } from "node:fs"
 import { join } from "node:path"
-import { Readable } from "node:stream"
 import { changeAddress } from "server/decisions/address.ts"
-import { previewFile } from "server/intake/read.ts"
-import { takeIn } from "server/intake/take.ts"
 import { summaryById } from "server/orders/facts.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
@@ -13,13 +10,12 @@ import {
   askForLabels,
   carrierAt,
   codes,
-  header,
   ledger,
   openRig,
   orderBySource,
   packed,
   type Rig,
-  row,
+  takeWith,
   value,
   workAll,
 } from "./rig.ts"
@@ -39,12 +35,8 @@ const abroad = {
   country: "DE",
 }
 
-/** Takes one order in with columns that the short header of the tests has not. */
-async function take(number: string, more: Record<string, string>, fields: Record<string, string> = {}): Promise<void> {
-  const names = Object.keys(more)
-  const text = `${header},${names.join(",")}\n${row({ order_number: number, ...abroad, ...fields })},${names.map((name) => more[name]).join(",")}`
-  await takeIn(rig.context, await previewFile(rig.context, "file", "abroad.csv", Readable.from([Buffer.from(text)])))
-}
+const take = (number: string, more: Record<string, string>, fields: Record<string, string> = {}) =>
+  takeWith(rig.context, { order_number: number, ...abroad, ...fields }, more)
 const stops = async (number: string) => {
   const order = await orderBySource(rig.db, number)
   return (await summaryById(rig.db, await warehouseById(rig.db, 1), order.id))?.stops.map((stop) => stop.code)

@@ -2,24 +2,20 @@ import { execFileSync } from "node:child_process"
 import { randomUUID } from "node:crypto"
 import { writeFileSync } from "node:fs"
 import { join } from "node:path"
-import { Readable } from "node:stream"
 import { PDFDocument, StandardFonts } from "@cantoo/pdf-lib"
+import type { OrderId } from "core/ids/index.ts"
 import { PNG } from "pngjs"
 import { splitShipment } from "server/decisions/apart.ts"
 import { saveCustoms, saveLineCustoms } from "server/decisions/customs.ts"
 import { addOwnPaper } from "server/decisions/ownPapers.ts"
 import { documentBytes } from "server/documents/index.ts"
-import { previewFile } from "server/intake/read.ts"
-import { takeIn } from "server/intake/take.ts"
 import { partsOf } from "server/orders/parts.ts"
-import { shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, closePackages, openShipment, putIn } from "server/packing/index.ts"
 import { hasSignature, saveShipper, saveSignature } from "server/papers/setUp.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
-import { buy, offersFor } from "server/shipping/buy.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
 import { there } from "../../server/db/there.ts"
-import { as, codes, header, openRig, orderBySource, packed, pickAll, type Rig, row, value, workAll } from "./rig.ts"
+import { as, codes, openRig, packed, pickAll, type Rig, takeWith, tryToBuy, value, workAll } from "./rig.ts"
 
 let rig: Rig
 beforeAll(async () => {
@@ -28,7 +24,7 @@ beforeAll(async () => {
 afterAll(() => rig?.drop())
 
 /** An order to Bremen, on terms that name the freight. */
-async function take(number: string, quantity: number): Promise<number> {
+async function take(number: string, quantity: number): Promise<OrderId> {
   const fields = {
     order_number: number,
     customer: "Nordhefe Kontor",
@@ -39,23 +35,13 @@ async function take(number: string, quantity: number): Promise<number> {
     country: "DE",
     quantity: String(quantity),
   }
-  const text = `${header},incoterm,incoterm_place,phone\n${row(fields)},CPT,Bremen,+49 421 5550177`
-  await takeIn(rig.context, await previewFile(rig.context, "file", "exports.csv", Readable.from([Buffer.from(text)])))
-  return (await orderBySource(rig.db, number)).id
+  const terms = { incoterm: "CPT", incoterm_place: "Bremen", phone: "+49 421 5550177" }
+  return (await takeWith(rig.context, fields, terms)).id
 }
 
 /** Buys what is closed, and answers the papers kept of it, by kind. */
-async function bought(orderId: number): Promise<Map<string, Buffer>> {
-  const shipment = there(await shipmentOf(rig.db, orderId))
-  const { offers } = await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
-  const contract = there(offers.find((one) => one.service.code === "MDW")?.rate).contract
-  value(
-    await buy(rig.context, orderId, {
-      version: shipment.version,
-      serviceCode: "MDW",
-      expected: { amount: contract.amount.toFixed(2), currency: contract.currency },
-    }),
-  )
+async function bought(orderId: OrderId): Promise<Map<string, Buffer>> {
+  value(await tryToBuy(rig.context, orderId, "MDW"))
   await workAll(rig.db)
   const rows = await rig.db("document").where({ order_id: orderId }).whereNull("void_at").select("id", "kind")
   const papers = new Map<string, Buffer>()

@@ -2,20 +2,18 @@ import { execFileSync } from "node:child_process"
 import { randomUUID } from "node:crypto"
 import { writeFileSync } from "node:fs"
 import { join } from "node:path"
-import { Readable } from "node:stream"
 import { noDetails } from "core/customs/index.ts"
+import type { OrderId } from "core/ids/index.ts"
 import { money } from "core/money/index.ts"
 import { hsProposals, saveCustoms, saveLading, saveLineCustoms } from "server/decisions/customs.ts"
 import { reprint } from "server/documents/index.ts"
-import { previewFile } from "server/intake/read.ts"
-import { takeIn } from "server/intake/take.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, closePackages, openShipment, palletise } from "server/packing/index.ts"
 import { masterBillOf } from "server/papers/masterBill.ts"
 import { putTable, saveShipper, setVagueWord, tableCsv } from "server/papers/setUp.ts"
 import { carrierRows, saveCarrier } from "server/setup/carriers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
-import { buy, offersFor } from "server/shipping/buy.ts"
+import { offersFor } from "server/shipping/buy.ts"
 import { dataOf, papersInForce, printPapers } from "server/shipping/papersOut.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { askFor } from "server/shipping/wishes.ts"
@@ -26,13 +24,13 @@ import {
   askForLabels,
   carrierAt,
   codes,
-  header,
   openRig,
   orderBySource,
   packed,
   pickAll,
   type Rig,
-  row,
+  takeWith,
+  tryToBuy as tryToBuyBy,
   value,
   workAll,
 } from "./rig.ts"
@@ -53,13 +51,8 @@ const bremen = {
 }
 const terms = { incoterm: "DAP", incoterm_place: "Bremen", phone: "+49 421 5550177" }
 
-/** Takes one order in with columns that the short header of the tests has not. */
-async function take(number: string, fields: Record<string, string> = {}, more: Record<string, string> = terms) {
-  const names = Object.keys(more)
-  const text = `${header},${names.join(",")}\n${row({ order_number: number, ...bremen, ...fields })},${names.map((name) => more[name]).join(",")}`
-  await takeIn(rig.context, await previewFile(rig.context, "file", "papers.csv", Readable.from([Buffer.from(text)])))
-  return orderBySource(rig.db, number)
-}
+const take = (number: string, fields: Record<string, string> = {}, more: Record<string, string> = terms) =>
+  takeWith(rig.context, { order_number: number, ...bremen, ...fields }, more)
 
 /** Codes of what an order is stopped for. */
 const stopsOf = (number: string): Promise<string[]> =>
@@ -70,18 +63,7 @@ const stopsOf = (number: string): Promise<string[]> =>
     .orderBy("s.id")
     .pluck("s.code")
 
-async function tryToBuy(orderId: number, service: string) {
-  const shipment = there(await shipmentOf(rig.db, orderId))
-  const { offers } = await offersFor(rig.db, await warehouseById(rig.db, 1), shipment, rig.context.now)
-  const offer = offers.find((one) => one.service.code === service)
-  if (!offer?.rate) return { ok: false as const, reasons: offer?.refusals ?? [] }
-  const { contract } = offer.rate
-  return buy(rig.context, orderId, {
-    version: shipment.version,
-    serviceCode: service,
-    expected: { amount: contract.amount.toFixed(2), currency: contract.currency },
-  })
-}
+const tryToBuy = (orderId: OrderId, service: string) => tryToBuyBy(rig.context, orderId, service)
 
 /** The kept papers of an order as text, by kind. */
 async function papersOf(orderId: number): Promise<Map<string, string>> {

@@ -14,7 +14,7 @@ import { drainSoon, waitingPrinters } from "server/documents/drain.ts"
 import type { Work } from "server/http/context.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
-import type { Shipment } from "server/packages/shipment.ts"
+import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, closePackages, openShipment } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { ensureCollections } from "server/setup/collections.ts"
@@ -137,6 +137,31 @@ export async function packed(context: Context, number: string): Promise<{ orderI
   value(await openShipment(context, orderId))
   value(await addPackage(context, orderId, "K12", true))
   return { orderId, shipment: value(await closePackages(context, orderId)) }
+}
+
+/** Takes one order in with columns that the short header of the tests has not. */
+export async function takeWith(
+  context: Context,
+  fields: Readonly<Record<string, string>>,
+  more: Readonly<Record<string, string>>,
+) {
+  const columns = [header, ...Object.keys(more)].join(",")
+  const text = `${columns}\n${[row(fields), ...Object.values(more)].join(",")}`
+  await takeIn(context, await previewFile(context, "file", "with.csv", Readable.from([Buffer.from(text)])))
+  return orderBySource(context.db, fields.order_number ?? "")
+}
+
+/** Buys what is packed by a service, at its price; answers why not where the service or a paper refuses it. */
+export async function tryToBuy(context: Context, orderId: OrderId, service: string) {
+  const shipment = there(await shipmentOf(context.db, orderId))
+  const { offers } = await offersFor(context.db, await warehouseById(context.db, duluth), shipment, context.now)
+  const offer = offers.find((one) => one.service.code === service)
+  if (!offer?.rate) return { ok: false as const, reasons: offer?.refusals ?? [] }
+  return buy(context, orderId, {
+    version: shipment.version,
+    serviceCode: service,
+    expected: moneyText(offer.rate.contract),
+  })
 }
 
 /** Asks for labels by a service; leaves the carrier to the worker. */
