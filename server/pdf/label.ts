@@ -95,7 +95,7 @@ function drawLabel(
   drawService(page, model)
   rule(edge + 174)
   model.references.slice(0, 3).forEach((reference, index) => {
-    line(page, reference.name, { x: edge, y: edge + 178 + index * 10, width: 70, size: 7.5 })
+    line(page, reference.name, { x: edge, y: edge + 178 + index * 10, width: 70, size: 7.5, smallest: 5.5 })
     line(page, reference.text, {
       x: edge + 72,
       y: edge + 177 + index * 10,
@@ -106,7 +106,7 @@ function drawLabel(
     })
   })
   rule(edge + 209)
-  line(page, say("print.label-driver"), { x: edge, y: edge + 213, width: 34, size: 7, face: "bold" })
+  line(page, say("print.label-driver"), { x: edge, y: edge + 213, width: 34, size: 7, smallest: 5, face: "bold" })
   if (model.driver.length > 0)
     phrases(page, model.driver, {
       x: edge + 36,
@@ -129,6 +129,7 @@ function drawLabel(
     y: edge + 250,
     width,
     size: 10,
+    smallest: 7,
     face: "code",
     align: "center",
   })
@@ -176,7 +177,7 @@ function drawHead(page: Page, model: LabelModel): number {
   )
   const beside = { x: edge + width * 0.5, width: width * 0.5, align: "right" } as const
   line(page, model.packageName, { ...beside, y: edge - 1, size: 15, face: "bold" })
-  line(page, model.shipDate, { ...beside, y: edge + 17, size: 8 })
+  line(page, model.shipDate, { ...beside, y: edge + 17, size: 8, smallest: 6 })
   line(page, `${model.weight}   ${model.size}`, { ...beside, y: edge + 27, size: 8 })
   return edge + Math.max(45, lines.length * step + 3)
 }
@@ -184,7 +185,7 @@ function drawHead(page: Page, model: LabelModel): number {
 /** The receiver between the sender's rule and the service's, in lines as large as fit there. */
 function drawReceiver(page: Page, model: LabelModel, from: number, say: Say): void {
   const lines = kept(page, model.receiver, "receiver")
-  line(page, say("print.label-to"), { x: edge, y: from + 6, width: 20, size: 8, face: "bold" })
+  line(page, say("print.label-to"), { x: edge, y: from + 6, width: 20, size: 8, smallest: 6, face: "bold" })
   const step = Math.min(14, (edge + 137 - from - 8) / Math.max(1, lines.length))
   const size = Math.min(11.5, step * 0.86)
   lines.forEach((text, index) => {

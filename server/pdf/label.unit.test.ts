@@ -5,10 +5,11 @@ import { type LabelModel, manifest, noLading } from "core/documents/index.ts"
 import type { BillOfLadingModel } from "core/papers/index.ts"
 import { mass, size } from "core/units/index.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { paperLanguages, paperWords } from "words/papers.ts"
 import { readBack } from "../../tests/readBack.ts"
 import { barWidths } from "./barcode.ts"
 import { billOfLadingPdf } from "./billOfLading.ts"
-import { labelPdf } from "./label.ts"
+import { labelPdf, mustFitLabel } from "./label.ts"
 import { manifestPdf } from "./manifest.ts"
 
 const model: LabelModel = {
@@ -184,6 +185,25 @@ describe("what a printer can't reach", () => {
     const words = text(await labelPdf({ ...model, sender, driver }, madeAt)).replace(/\s+/g, " ")
     for (const part of [...sender, ...driver.slice(1)]) expect(words).toContain(part)
     await expect(labelPdf({ ...model, driver: Array(40).fill("a long instruction") }, madeAt)).rejects.toThrow("driver")
+  })
+  it.each(paperLanguages)("has room for its own words in %s", (language) => {
+    const words = paperWords(language)
+    const driver = (["signature-adult", "saturday", "hold-at-location", "dry-ice"] as const).map((option) =>
+      words.say(`print.driver.${option}`),
+    )
+    const own: LabelModel = {
+      ...model,
+      language,
+      shipDate: words.say("print.ships", { day: words.date("2026-11-24") }),
+      piece: words.say("print.piece-of", { n: 60, of: 60 }),
+      references: (["print.your-order", "print.our-order", "print.reference"] as const).map((key) => ({
+        name: words.say(key),
+        text: "PO 5001",
+      })),
+      driver,
+      master: "LA000000000999",
+    }
+    expect(() => mustFitLabel(own)).not.toThrow()
   })
   it("prints no text that does not fit: it is named instead of cut", async () => {
     const wide = { ...model, receiver: ["W".repeat(60), "14 Growler Row", "Denver CO 80205"] }

@@ -111,7 +111,7 @@ export const print = translation({
   "print.your-order": "Votre commande",
   "print.label": "Étiquette {name}",
   "print.label-to": "À",
-  "print.label-driver": "CHAUFFEUR",
+  "print.label-driver": "LIVREUR",
   "print.tracking-master": "Suivi  {number}  Principal  {master}",
   "print.tracking": "Suivi  {number}",
   "print.sscc": "SSCC  {sscc}",
