@@ -316,14 +316,14 @@ function OpenDoor({
             <p>{say("dock.manifest-text", { n: loaded.length })}</p>
           )}
           {one.freight ? (
-            <p>
+            <div className="master-bill">
               <a href={`/dock/${one.id}/master-bill.pdf`}>{say("papers.kind.master-bill")}</a>{" "}
               <Act intent="master-bill" sends={{ collection: one.id, key: sendKey }} className="in-line">
                 <Button type="submit" variant="ghost" aria-label={say("dock.print-master-bill")}>
                   {say("packing.print")}
                 </Button>
               </Act>
-            </p>
+            </div>
           ) : null}
         </div>
         {one.toGo.length > 0 && !one.closedAt ? (

@@ -120,7 +120,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
             : say("intake.taking", { n: preview.takenCount, of: preview.orderCount })}
         </p>
       ) : (
-        <p className="fates">
+        <div className="fates">
           {Object.entries(preview.fates).map(([fate, n]) => (
             <span key={fate} className={fate === "aside" ? "ember" : undefined}>
               <b>{n}</b> {wordFor("fates", fate)}
@@ -131,7 +131,7 @@ export default function IntakeFile({ loaderData: preview, actionData: answered }
               <Button type="submit">{say("intake-file.retry")}</Button>
             </Act>
           ) : null}
-        </p>
+        </div>
       )}
       <div className="two">
         <section className="scrolls">

@@ -67,6 +67,9 @@ test("a pallet from order to closed collection, by mouse alone", async ({ page, 
 
   await page.getByRole("link", { name: /^Dock/ }).click()
   await expect(page.locator(".door-plate")).toHaveText("5")
+  // one bill over all freight on the truck
+  const master = await page.getByRole("link", { name: "master bill of lading" }).getAttribute("href")
+  expect((await page.request.get(`${url()}${master}`)).headers()["content-type"]).toBe("application/pdf")
   await closeDoorByMouse(page, "5")
   await page.goto(`${url()}/orders/48283`)
   await expect(page.locator(".order-story")).toContainText("left door 5 with Ironbark Freight")

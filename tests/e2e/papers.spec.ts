@@ -95,9 +95,7 @@ test("an export goes from its gaps, filled in place, to printed papers and a clo
   expect(troubles).toEqual([])
 })
 
-test("pallets with a hazardous line go with it on their bill of lading, and the truck has a master bill", async ({
-  page,
-}) => {
+test("pallets with a hazardous line go with it on their bill of lading", async ({ page }) => {
   const troubles = troublesOf(page)
   await signIn(page)
   await page.goto(`${url()}/pick/48288`)
@@ -122,9 +120,5 @@ test("pallets with a hazardous line go with it on their bill of lading, and the 
   expect(lading).toContain("24-hour emergency phone: +1 800 555 0199")
   expect(lading).toContain("Seal: S-4711")
   expect(await read(page, /pallet label/)).toContain("1 of 1")
-  await page.getByRole("link", { name: /^Dock/ }).click()
-  await page.getByRole("link", { name: "master bill of lading" }).first().waitFor()
-  const master = await page.getByRole("link", { name: "master bill of lading" }).first().getAttribute("href")
-  expect((await page.request.get(`${url()}${master}`)).headers()["content-type"]).toBe("application/pdf")
   expect(troubles).toEqual([])
 })

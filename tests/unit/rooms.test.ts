@@ -116,6 +116,17 @@ describe("the rooms depend downwards only", () => {
     ])
   })
 
+  it("a paragraph holds no form: a browser would end it there, and the page not be what was sent", () => {
+    const wrong = files
+      .filter((file) => /^app\/.*\.tsx$/.test(file))
+      .flatMap((file) =>
+        [...readFileSync(file, "utf8").matchAll(/<p(?: [^>]*)?>(.*?)<\/p>/gs)]
+          .filter(([, inner = ""]) => /<(?:Act|ActForm|Form|form|div|ul|ol)\b/.test(inner))
+          .map(([paragraph]) => `${file}: ${paragraph.slice(0, 60)}`),
+      )
+    expect(wrong).toEqual([])
+  })
+
   it("core touches no file, clock or chance", () => {
     const own = files.filter((file) => file.startsWith("core/") && !file.endsWith(".test.ts"))
     const wrong = own.filter((file) =>
