@@ -75,7 +75,9 @@ function useFirstGap(panel: RefObject<HTMLDivElement | null>, gaps: readonly Rea
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is missing has changed, by somebody's save
   useEffect(() => {
     // nobody is taken away from what they are typing
-    if (document.activeElement && isChanged(document.activeElement)) return
+    const active = document.activeElement
+    const scanning = active instanceof HTMLInputElement && active.id === "scan-line" && active.value !== ""
+    if (active && (scanning || isChanged(active))) return
     panel.current?.querySelector<HTMLElement>("[aria-invalid=true]")?.focus()
   }, [missing, panel])
 }

@@ -20,7 +20,7 @@ import { levelsOf } from "../packaging/catalog.ts"
 import type { Offer } from "../rating/offer.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { exportedAlso } from "./exported.ts"
-import { customsTables, vagueWords } from "./tables.ts"
+import { customsTables, noTables, vagueWords } from "./tables.ts"
 
 /** What papers of a shipment are made for: a service on a day. */
 export interface ForService {
@@ -63,7 +63,7 @@ export async function paperFacts(
   const abroad = shipment.shipTo.country !== warehouse.country
   const [parts, tables, vague, attached, also] = await Promise.all([
     partsOf(db, shipment, abroad),
-    customsTables(db),
+    abroad ? customsTables(db, shipment.shipTo.country) : noTables,
     vagueWords(db),
     hasOwnPaper(db, shipment.orderId),
     abroad && on ? exportedAlso(db, warehouse, shipment, on.carrierId, on.shipDate) : [],

@@ -1,5 +1,5 @@
 import type { DutyRate, ImportRule } from "core/customs/index.ts"
-import type { ExchangeTable } from "core/exchange/index.ts"
+import { type ExchangeTable, exchangeTable } from "core/exchange/index.ts"
 import type { Knex } from "knex"
 import { exchangeOf } from "../rating/exchange.ts"
 
@@ -9,12 +9,15 @@ export interface CustomsTables {
   readonly dutyRates: readonly DutyRate[]
 }
 
-/** The dated tables of thresholds, duties and exchange. */
-export async function customsTables(db: Knex): Promise<CustomsTables> {
+/** What goods that cross no border are looked at by. */
+export const noTables: CustomsTables = { exchange: exchangeTable([]), importRules: [], dutyRates: [] }
+
+/** The dated tables of what a country lets in and takes for it, and of exchange. */
+export async function customsTables(db: Knex, country: string): Promise<CustomsTables> {
   const [exchange, rules, rates] = await Promise.all([
     exchangeOf(db),
-    db("import_rule").orderBy("country").orderBy("valid_from"),
-    db("duty_rate").orderBy("country").orderBy("prefix").limit(20_000),
+    db("import_rule").where({ country }).orderBy("valid_from"),
+    db("duty_rate").where({ country }).orderBy("prefix").limit(20_000),
   ])
   return {
     exchange,
