@@ -17,20 +17,12 @@ import { Decimal } from "decimal.js"
 import type { Work } from "server/http/context.ts"
 import type { Shipment } from "server/packages/shipment.ts"
 import { unprintableOn } from "server/papers/drawn.ts"
-import { forOffer, paperFacts } from "server/papers/facts.ts"
+import { forOffer, mayNeedPapers, paperFacts } from "server/papers/facts.ts"
 import type { Offer } from "server/rating/offers.ts"
-
-/** Whether a shipment can need papers at all besides its labels; asked before anything is read for them. */
-const mayNeed = (work: Work, shipment: Shipment, chosen: Offer | null): boolean =>
-  shipment.shipTo.country !== work.warehouse.country ||
-  shipment.lines.some((line) => line.hazard !== null) ||
-  shipment.packages.some((one) => one.kind === "pallet") ||
-  chosen?.terms?.goods.handling === "pallet" ||
-  shipment.wishes.options.includes("dry-ice")
 
 /** The papers that a shipment needs before it is bought, with what each lacks and the fields to fill it in; null: none. */
 export async function papersToMake(work: Work, shipment: Shipment | null, chosen: Offer | null) {
-  if (shipment?.state !== "open" || !mayNeed(work, shipment, chosen)) return null
+  if (shipment?.state !== "open" || !mayNeedPapers(work.warehouse, shipment, chosen?.terms ?? null)) return null
   const { db, warehouse, now, actor } = work
   const facts = await paperFacts(db, warehouse, shipment, {
     on: chosen && forOffer(chosen),

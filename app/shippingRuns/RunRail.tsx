@@ -19,6 +19,7 @@ const looks: Readonly<Record<RunRowView["step"], string>> = {
   customs: "hot",
   failed: "hot",
   "no-service": "hot",
+  papers: "hot",
   balance: "hot",
 }
 

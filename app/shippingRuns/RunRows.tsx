@@ -133,6 +133,7 @@ const hot: ReadonlySet<RunRowView["step"]> = new Set([
   "customs",
   "failed",
   "no-service",
+  "papers",
   "balance",
 ])
 
@@ -146,6 +147,7 @@ const remedies = {
   "not-picked": "/pick/",
   size: "/shipment/",
   "no-service": "/shipment/",
+  papers: "/shipment/",
   balance: "/shipment/",
 } as const
 
@@ -189,7 +191,7 @@ function Step({ row, acts }: { row: RunRowView; acts: Acts }) {
           <Link to={`/shipment/${orderNumber}`}>{say("shipping-run.remedy.not-packed")}</Link>
         </>
       ) : null}
-      {step === "stale" ? (
+      {step === "stale" || step === "papers" ? (
         <Act intent="prepare" sends={asks(false)} className="in-line">
           <button type="submit" className="link-button">
             {say("shipping-run.rate-one")}

@@ -20,6 +20,8 @@ export const runSteps = [
   "no-service",
   /** It was changed after it was rated, or its truck has left. */
   "stale",
+  /** A paper that its service needs lacks something. */
+  "papers",
   /** The carrier's prepaid balance does not reach. */
   "balance",
   "ready",
@@ -82,7 +84,7 @@ export function howFar(facts: RunFacts, spent: Decimal = new Decimal(0)): HowFar
     return at(facts.state, ...facts.said)
   if (facts.out) return at("out", facts.out)
   if (facts.lead !== null) return at("with", reason("shipping-run.with", { orderNumber: facts.lead }))
-  const customs = facts.stops.filter((one) => one.code.startsWith("customs."))
+  const customs = facts.stops.filter((one) => /^(customs|filing)\./.test(one.code))
   if (customs.length > 0 && customs.length === facts.stops.length) return at("customs", ...customs)
   if (facts.stops.length > 0) return at("stopped", ...facts.stops)
   if (facts.picked < facts.ordered)
@@ -108,6 +110,8 @@ export function howFar(facts: RunFacts, spent: Decimal = new Decimal(0)): HowFar
   if (facts.state === "refused" || !facts.offer) return at("no-service", ...facts.said)
   const { needs, balance, cost } = facts.offer
   if (needs) return at("not-packed", reason(needs === "pallet" ? "buy.build-pallet" : "buy.take-apart"))
+  const lacking = facts.said.filter((one) => !one.code.startsWith("pack"))
+  if (lacking.length > 0) return at("papers", ...lacking)
   const left = balance === null || cost === null ? null : new Decimal(balance).sub(spent)
   if (left?.lt(cost as string))
     return at(

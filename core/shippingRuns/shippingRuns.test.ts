@@ -30,7 +30,7 @@ describe("how far an order of a run is", () => {
     ["out", { out: saying("order.is-cancelled"), stops: [saying("stop.held")], picked: 0 }],
     ["with", { lead: "48300", stops: [saying("stop.held")], picked: 0 }],
     ["stopped", { stops: [saying("stop.held"), saying("customs.no-code")], picked: 0 }],
-    ["customs", { stops: [saying("customs.no-code")], picked: 0 }],
+    ["customs", { stops: [saying("customs.no-code"), saying("filing.over-value")], picked: 0 }],
     ["not-picked", { picked: 2, packed: 0, packages: [] }],
     ["not-packed", { packed: 2, packages: [{ number: 1, flaws: [saying("flaw.not-weighed")] }] }],
     ["size", { packages: [{ number: 1, flaws: [saying("flaw.too-large"), saying("flaw.not-weighed")] }] }],
@@ -40,6 +40,7 @@ describe("how far an order of a run is", () => {
     ["stale", { ratedVersion: 3, state: "refused", offer: null }],
     ["no-service", { state: "refused", offer: null }],
     ["not-packed", { offer: { ...offer, needs: "pallet", balance: "0.00" } }],
+    ["papers", { said: [saying("dangerous.no-ice-mass")], offer: { ...offer, balance: "12.49" } }],
     ["balance", { offer: { ...offer, balance: "12.49" } }],
   ] as [string, Partial<RunFacts>][])("says %s first", (wanted, more) => expect(step(more)).toBe(wanted))
 

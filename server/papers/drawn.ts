@@ -1,4 +1,12 @@
-import { definitions, type Made, type PaperDefinition, type PaperFacts, type PaperKind } from "core/papers/index.ts"
+import {
+  definitions,
+  type Made,
+  type PaperDefinition,
+  type PaperFacts,
+  type PaperKind,
+  paperGaps,
+  papersNeeded,
+} from "core/papers/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import { englishPapers, type PaperWords, paperWords } from "words/papers.ts"
 import { billOfLadingPdf } from "../pdf/billOfLading.ts"
@@ -118,6 +126,7 @@ function textsIn(value: unknown): string[] {
 }
 
 /** Why the papers of a shipment can't be made yet: what lacks, and what can't be printed. */
-export function paperRefusals(facts: PaperFacts, gaps: readonly Reason[]): Reason[] {
-  return gaps.length > 0 ? [...gaps] : unprintableOn(facts)
+export function paperRefusals(facts: PaperFacts): Reason[] {
+  const gaps = paperGaps(papersNeeded(facts))
+  return gaps.length > 0 ? gaps : unprintableOn(facts)
 }

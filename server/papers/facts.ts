@@ -6,6 +6,7 @@ import { money, sumMoney } from "core/money/index.ts"
 import type { PaperFacts, PaperLine, PaperPackage, PaperParty, PaperService } from "core/papers/index.ts"
 import { classOfDensity, density, regimeOf } from "core/rating/index.ts"
 import { settingOf } from "core/rules/index.ts"
+import type { Service } from "core/tariff/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { grouped } from "../db/grouped.ts"
@@ -18,6 +19,7 @@ import { billingOf, ownClass } from "../packages/goods.ts"
 import type { Shipment, ShipmentLine, ShipmentPackage } from "../packages/shipment.ts"
 import { levelsOf } from "../packaging/catalog.ts"
 import type { Offer } from "../rating/offer.ts"
+import type { RatedService } from "../rating/tariffs.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
 import { exportedAlso } from "./exported.ts"
 import { customsTables, noTables, vagueWords } from "./tables.ts"
@@ -31,27 +33,43 @@ export interface ForService {
   readonly accessorials: readonly string[]
 }
 
+/** A service as papers are made for it, by the terms of the tariff that is in force on the day. */
+export const forService = (
+  service: RatedService,
+  terms: Service,
+  shipDate: LocalDate,
+  accessorials: readonly string[] = [],
+): ForService => ({
+  service: {
+    code: service.code,
+    carrierCode: service.tradeCode,
+    carrier: service.carrier,
+    name: service.name,
+    mode: service.mode,
+    regime: regimeOf(terms),
+    handling: terms.goods.handling,
+    postal: terms.postal,
+    electronic: terms.electronic,
+  },
+  carrierId: service.carrierId,
+  shipDate,
+  accessorials,
+})
+
 /** An offer as papers are made for it; null where it can't take the shipment. */
-export function forOffer(offer: Offer): ForService | null {
-  const { service, terms, collection, rate } = offer
+export function forOffer({ service, terms, collection, rate }: Offer): ForService | null {
   if (!terms || !collection || !rate) return null
-  return {
-    service: {
-      code: service.code,
-      carrierCode: service.tradeCode,
-      carrier: service.carrier,
-      name: service.name,
-      mode: service.mode,
-      regime: regimeOf(terms),
-      handling: terms.goods.handling,
-      postal: terms.postal,
-      electronic: terms.electronic,
-    },
-    carrierId: service.carrierId,
-    shipDate: collection.onDate,
-    accessorials: rate.charges.map((one) => one.code).filter((code) => !["base", "fuel", "tax"].includes(code)),
-  }
+  const accessorials = rate.charges.map((one) => one.code).filter((code) => !["base", "fuel", "tax"].includes(code))
+  return forService(service, terms, collection.onDate, accessorials)
 }
+
+/** Whether a shipment can need papers at all besides its labels; asked before anything is read for them. */
+export const mayNeedPapers = (warehouse: Warehouse, shipment: Shipment, terms: Service | null): boolean =>
+  shipment.shipTo.country !== warehouse.country ||
+  shipment.lines.some((line) => line.hazard !== null) ||
+  shipment.packages.some((one) => one.kind === "pallet") ||
+  terms?.goods.handling === "pallet" ||
+  shipment.wishes.options.includes("dry-ice")
 
 /** Everything that the papers of a shipment are worked out from. */
 export async function paperFacts(

@@ -5,7 +5,7 @@ import type { ChargingRule } from "core/charging/index.ts"
 import type { CarrierId, IntentId, OrderId, ShipmentId, WarehouseId } from "core/ids/index.ts"
 import { type Money, moneyText } from "core/money/index.ts"
 import type { PackagingType } from "core/packing/index.ts"
-import { billOfLading, invoicedOf, type PaperFacts, paperGaps, papersNeeded } from "core/papers/index.ts"
+import { billOfLading, invoicedOf, type PaperFacts } from "core/papers/index.ts"
 import { type OnTime, type RateRequest, ratedAsResidential } from "core/rating/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
@@ -158,7 +158,7 @@ export async function buyIn(
     today: localDate(now, warehouse.zone),
     signer: actor.name,
   })
-  const lacking = paperRefusals(facts, paperGaps(papersNeeded(facts)))
+  const lacking = paperRefusals(facts)
   if (lacking.length > 0) return refused(...lacking)
   const unfit = labelMisfits(warehouse, shipment, {
     carrier: offer.service.carrier,

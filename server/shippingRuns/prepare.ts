@@ -18,8 +18,9 @@ import { packAsSuggested } from "../packing/packRun.ts"
 import { mostRated } from "../plan/estimate.ts"
 import { type Ground, groundOf } from "../plan/plan.ts"
 import { plannedRowsOf } from "../plan/plannedRows.ts"
-import { type BatchAnswer, plainGround, plainRateable } from "../rating/batch.ts"
+import { type BatchAnswer, type OfferSummary, plainGround, plainRateable } from "../rating/batch.ts"
 import { prepareSoon, type RunRule } from "./make.ts"
+import { paperGapsOf } from "./paperGaps.ts"
 
 /** Orders that are rated together in a thread, and how long a job goes on before another takes over. */
 const partSize = 100
@@ -49,7 +50,7 @@ export async function prepareRun(db: Knex, { runId }: { readonly runId: Shipping
       run,
       rows.filter((row) => row.pack).map((row) => row.order_id),
     )
-    const { asked, cannot, versions, unpicked } = await askedOfOrders(
+    const { asked, cannot, versions, unpicked, shipments } = await askedOfOrders(
       db,
       ground,
       rows.map((row) => row.order_id),
@@ -57,7 +58,15 @@ export async function prepareRun(db: Knex, { runId }: { readonly runId: Shipping
     const answers = new Map(
       (await compute("compareMany", { ground: plain, shipments: asked })).map((one) => [one.id, one]),
     )
-    const chosen = await chosenServices(db, [...answers.keys()])
+    const byHand = await chosenServices(db, [...answers.keys()])
+    const proposed = new Map(
+      [...answers].map(([id, answer]) => [id, proposedFor(run.rule as RunRule, answer, byHand.get(id) ?? null)]),
+    )
+    const lacking = new Map<number, readonly Reason[]>()
+    for (const [id, offer] of proposed) {
+      const shipment = shipments.get(id)
+      if (offer && shipment) lacking.set(id, await paperGapsOf(db, ground, shipment, offer, run.made_by))
+    }
     await inTransaction(db, async (trx) => {
       await updateRows(
         trx,
@@ -70,11 +79,14 @@ export async function prepareRun(db: Knex, { runId }: { readonly runId: Shipping
             pack: unpicked.has(id) && rows.some((row) => row.order_id === id && row.pack),
             rated_version: versions.get(id) ?? null,
             rated_at: now,
-            ...(answer
-              ? answered(run.rule as RunRule, answer, chosen.get(id) ?? null)
-              : { state: "refused" as const, chosen: null, offers: "[]", collection_id: null }),
+            ...answered(proposed.get(id) ?? null),
             reasons: JSON.stringify(
-              [...(packed.get(id) ?? []), ...(cannot.get(id) ?? []), ...(answer?.refusals ?? [])].slice(0, 12),
+              [
+                ...(packed.get(id) ?? []),
+                ...(cannot.get(id) ?? []),
+                ...(answer?.refusals ?? []),
+                ...(lacking.get(id) ?? []),
+              ].slice(0, 12),
             ),
           }
         }),
@@ -152,7 +164,7 @@ async function askedOfOrders(db: Knex, ground: Ground, ids: readonly number[]) {
       else asked.push({ id, rateable: plainRateable(one) })
     }
   }
-  return { asked, cannot, versions, unpicked }
+  return { asked, cannot, versions, unpicked, shipments }
 }
 
 /** Codes of the services that persons chose for orders, by the orders' ids. */
@@ -164,18 +176,20 @@ async function chosenServices(db: Knex, ids: readonly OrderId[]): Promise<Map<nu
   return new Map(rows.map((row) => [row.id, row.code]))
 }
 
-/** What a rated order's row becomes. A service that somebody chose for the order comes before what the run's rule says. */
-function answered(rule: RunRule, answer: BatchAnswer, byHand: string | null) {
-  const rated = answer.offers
-  const wanted = rated.some((one) => one.code === byHand) ? byHand : proposedBy(rule, answer)
-  const chosen = rated.find((one) => one.code === wanted)
-  return {
-    state: chosen ? ("rated" as const) : ("refused" as const),
-    chosen: chosen?.code ?? null,
-    offers: JSON.stringify(chosen ? [chosen] : []),
-    collection_id: chosen?.collectionId ?? null,
-  }
+/** The offer that an order goes by: a service that somebody chose for it comes before what the run's rule says. */
+function proposedFor(rule: RunRule, answer: BatchAnswer, byHand: string | null): OfferSummary | null {
+  const { offers } = answer
+  const wanted = offers.some((one) => one.code === byHand) ? byHand : proposedBy(rule, answer)
+  return offers.find((one) => one.code === wanted) ?? null
 }
+
+/** What the row of an order becomes by the offer that it goes by; null: no service takes it. */
+const answered = (offer: OfferSummary | null) => ({
+  state: offer ? ("rated" as const) : ("refused" as const),
+  chosen: offer?.code ?? null,
+  offers: JSON.stringify(offer ? [offer] : []),
+  collection_id: offer?.collectionId ?? null,
+})
 
 /** The service that a rule proposes; null where none takes it. */
 export function proposedBy(

@@ -106,9 +106,9 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await expect(page.locator(".carton").nth(1)).toContainText("measured")
 
   // 6 rates: by parcel three of Larkspur, two of Meridian, the post and an express, on a pallet two of Ironbark; the
-  // others of the thirty say why not
+  // others of the thirty-one say why not
   await expect(page.locator(".rate-plot .service")).toHaveCount(9)
-  await expect(page.locator(".cannot summary")).toHaveText("21 services can't take it")
+  await expect(page.locator(".cannot summary")).toHaveText("22 services can't take it")
   await expect(page.locator(".rates .why")).toContainText("fuel: 15.75%")
 
   // 7 buy, once, even when Enter comes twice

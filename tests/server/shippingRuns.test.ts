@@ -9,6 +9,7 @@ import { offersFor } from "server/shipping/buy.ts"
 import { printRun } from "server/shipping/printRun.ts"
 import { buyRun, pauseRun, resumeRun, stopRun } from "server/shipping/runs.ts"
 import { askVoid } from "server/shipping/void.ts"
+import { askFor } from "server/shipping/wishes.ts"
 import { noteAnswer } from "server/shippingRuns/answered.ts"
 import { addToRun, makeRun, prepareAgain, putAway, type RunWanted, saveRun, takeOut } from "server/shippingRuns/make.ts"
 import { staleRuns } from "server/shippingRuns/prepare.ts"
@@ -109,6 +110,23 @@ describe("a shipping run", () => {
     await queueDue(rig.db)
     await workAll(rig.db)
     expect((await steps(id))[0]).toBe("ready")
+  })
+
+  it("is not ready while a paper lacks something, which is said before anything is bought", async () => {
+    const [one = 0] = await picked("D", 1, { sku: "YST-LIQ-1", quantity: "1" })
+    const id = await made([one], { pack: true })
+    value(await askFor(rig.context, one, { options: ["dry-ice"], dryIceKg: null }, randomUUID()))
+    value(await prepareAgain(rig.context, id, [one]))
+    await workAll(rig.db)
+    const [row] = (await read(id)).rows
+    expect([row?.step, row?.reasons.map((why) => why.code)]).toEqual(["papers", ["dangerous.no-ice-mass"]])
+    expect((await read(id)).ready.all.shipments).toBe(0)
+    value(await askFor(rig.context, one, { dryIceKg: "2" }, randomUUID()))
+    await queueDue(rig.db, Date.now() + 120_000)
+    await workAll(rig.db)
+    expect(await steps(id)).toEqual(["ready"])
+    await buyAll(id)
+    expect(await steps(id)).toEqual(["bought"])
   })
 
   it("rates an order again by itself once its truck has left or was closed", async () => {
