@@ -1,6 +1,7 @@
 import { Input, NativeSelect, Textarea } from "@chakra-ui/react"
+import { useEffect, useRef } from "react"
 import { type MessageKey, say } from "words/index.ts"
-import { FieldError, useFieldState } from "./ActForm.tsx"
+import { FieldError, isChanged, useFieldState } from "./ActForm.tsx"
 
 /** A field of a form with its label; `name` is also its id unless one is given. */
 export function TextField({
@@ -70,11 +71,23 @@ export function Choice({
   onChange?: (value: string) => void
 }) {
   const { typed, error, errorId } = useFieldState(name, value)
+  const select = useRef<HTMLSelectElement>(null)
+  // what is stored anew meanwhile shows, as in the fields beside it, but for a choice that somebody made here
+  useEffect(() => {
+    const own = select.current
+    const chosen: boolean = own !== null && isChanged(own)
+    if (!own || chosen) return
+    for (const option of own.options) {
+      option.defaultSelected = option.value === typed
+      option.selected = option.value === typed
+    }
+  }, [typed])
   return (
     <div className="field">
       <label htmlFor={id}>{say(label)}</label>
       <NativeSelect.Root>
         <NativeSelect.Field
+          ref={select}
           id={id}
           name={name}
           aria-invalid={error ? true : undefined}

@@ -4,7 +4,7 @@ import { ladingForm, lineCustomsForm, saveCustoms, saveLading, saveLineCustoms }
 import type { Work } from "server/http/context.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
-import { act, field } from "../shell/acts.server.ts"
+import { act, field, onlyChanged } from "../shell/acts.server.ts"
 
 const amount = z
   .string()
@@ -48,8 +48,11 @@ export const paperActs = (work: Work, orderId: OrderId) => ({
         .refine((text) => /^(X\d{14})?$/.test(text), { error: "customs.itn" }),
       remarks: field.text(240),
     }),
-    (_, { incoterm, incoterm_place, phone, ...details }) =>
-      saveCustoms(work, orderId, { details, address: { incoterm, incoterm_place, phone } }),
+    (_, { incoterm, incoterm_place, phone, ...details }, { changed }) =>
+      saveCustoms(work, orderId, {
+        details: onlyChanged(details, changed),
+        address: onlyChanged({ incoterm, incoterm_place, phone }, changed),
+      }),
     () => say("papers.saved"),
   ),
   "customs-party": act(
@@ -77,7 +80,7 @@ export const paperActs = (work: Work, orderId: OrderId) => ({
   ),
   lading: act(
     ladingForm.extend({ stackable: field.tick }),
-    (_, fields) => saveLading(work, orderId, fields),
+    (_, fields, { changed }) => saveLading(work, orderId, onlyChanged(fields, changed)),
     () => say("papers.saved"),
   ),
 })

@@ -30,7 +30,18 @@ export interface Sent {
   readonly form: FormData
   /** What the form is known by, so that it counts once. */
   readonly key: string
+  /** Names of the fields that somebody changed since they were shown; empty: nobody, or the browser can't tell. */
+  readonly changed: readonly string[]
 }
+
+/**
+ * What somebody changed of a form's fields: the others may have been stored anew meanwhile, and stay. All of them where
+ * nobody can tell what was changed.
+ */
+export const onlyChanged = <Fields extends object>(fields: Fields, changed: readonly string[]): Partial<Fields> =>
+  changed.length === 0
+    ? fields
+    : (Object.fromEntries(Object.entries(fields).filter(([name]) => changed.includes(name))) as Partial<Fields>)
 
 type Act<A extends Answered> = (work: Work, form: FormData) => Promise<A | Answered>
 
@@ -48,7 +59,7 @@ export function act<S extends z.ZodType, T, A extends Answered = Answered>(
   return async (work, form) => {
     const read = parseWithZod(ownFields(form), { schema: fields, disableAutoCoercion: true, error: usual })
     const name = String(form.get("form") ?? "").slice(0, 120)
-    const changed = form.getAll("changed").join(" ").slice(0, 4_000).split(" ")
+    const changed = form.getAll("changed").join(" ").slice(0, 4_000).split(" ").filter(Boolean)
     const secret = [...form.keys()].filter((one) => /password/i.test(one))
     if (read.status !== "success") {
       const result = read.reply({ hideFields: secret })
@@ -62,7 +73,7 @@ export function act<S extends z.ZodType, T, A extends Answered = Answered>(
         },
       }
     }
-    const outcome = await does(work, read.value, { form, key: onceKey(form) })
+    const outcome = await does(work, read.value, { form, key: onceKey(form), changed })
     if (!outcome.ok) {
       const refused = { ...refusal(sayReasons(outcome.reasons)), ...kept?.(read.value) }
       if (!name) return refused

@@ -1,6 +1,6 @@
 import { Button, Input } from "@chakra-ui/react"
 import { customsUnits } from "core/customs/index.ts"
-import { useState } from "react"
+import { useEffect, useRef, useState } from "react"
 import { Link, useFetcher, useNavigation } from "react-router"
 import { say } from "words/index.ts"
 import { sayReason, wordFor } from "words/reasons.ts"
@@ -109,6 +109,13 @@ function HsField({ line }: { line: LineView }) {
   const found = useFetcher<typeof hsLoader>()
   const { typed, error, errorId } = useFieldState("hsCode", line.said.hsCode)
   const [code, setCode] = useState(typed)
+  const shown = useRef(typed)
+  // what is stored anew meanwhile shows where nobody typed
+  useEffect(() => {
+    const before = shown.current
+    shown.current = typed
+    setCode((now) => (now === before ? typed : now))
+  }, [typed])
   const look = (words: string) =>
     void found.load(`/look-up/hs-codes?line=${line.id}&words=${encodeURIComponent(words || line.description)}`)
   return (

@@ -30,9 +30,9 @@ import { recheck } from "./recheck.ts"
 export interface CustomsChange {
   readonly details: Partial<CustomsDetails>
   readonly address?: {
-    readonly incoterm: string
-    readonly incoterm_place: string
-    readonly phone: string
+    readonly incoterm?: string
+    readonly incoterm_place?: string
+    readonly phone?: string
   }
   /** A party that is named, or with nothing in it no longer. */
   readonly party?: { readonly role: CustomsRole; readonly party: CustomsParty | null }
@@ -67,11 +67,8 @@ export async function saveCustoms(context: Context, orderId: OrderId, change: Cu
       ? { ...others, ...(change.party.party ? { [change.party.role]: change.party.party } : {}) }
       : had.parties
     const details: CustomsDetails = { ...had, ...change.details, parties }
-    const address = change.address ?? {
-      incoterm: order.incoterm,
-      incoterm_place: order.incoterm_place,
-      phone: order.phone,
-    }
+    const { incoterm, incoterm_place, phone } = order
+    const address = { incoterm, incoterm_place, phone, ...change.address }
     const changes = [...changesOf(had, details), ...changesOf({ ...order }, address)]
     if (changes.length === 0) return accepted(null)
     await trx("order_customs")
@@ -240,7 +237,7 @@ export const ladingForm = ladingSchema
 export async function saveLading(
   context: Context,
   orderId: OrderId,
-  form: z.infer<typeof ladingSchema>,
+  said: Partial<z.infer<typeof ladingSchema>>,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
@@ -258,11 +255,12 @@ export async function saveLading(
     if (!shipment) return refused(reason("lading.no-shipment"))
     if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
     const had = ladingSchema.parse(parsed(shipment.lading))
-    const changes = changesOf(had, form)
+    const lading = { ...had, ...said }
+    const changes = changesOf(had, lading)
     if (changes.length === 0) return accepted(null)
     await trx("shipment")
       .where({ id: shipment.id })
-      .update({ lading: JSON.stringify(form), version: shipment.version + 1 })
+      .update({ lading: JSON.stringify(lading), version: shipment.version + 1 })
     await record(trx, actor, now, { action: "ship.lading-changed", orderId, detail: { changes } })
     return accepted(null)
   })

@@ -101,7 +101,11 @@ export function sums(paper: Paper, from: number, rows: readonly (readonly [name:
   rows.forEach(([name, amount], at) => {
     const bold = at === rows.length - 1
     const face = bold ? "bold" : "read"
-    if (bold && rows.length > 1) rule(page, { left: left + width / 2, width: width / 2 }, y - 1, 0.6, "#000")
+    if (bold && rows.length > 1) {
+      // clear of what hangs below the figures above it
+      rule(page, { left: left + width / 2, width: width / 2 }, y + 1, 0.6, "#000")
+      y += 3
+    }
     line(page, name, { x: left + width / 2, y: y + 1, width: 150, size: bold ? 11 : 9.5, face })
     line(page, amount, {
       x: left + width / 2 + 110,
