@@ -9,13 +9,29 @@ import { splitShipment } from "server/decisions/apart.ts"
 import { saveCustoms, saveLineCustoms } from "server/decisions/customs.ts"
 import { addOwnPaper } from "server/decisions/ownPapers.ts"
 import { documentBytes } from "server/documents/index.ts"
+import { customsDetailsOf } from "server/orders/customs.ts"
 import { partsOf } from "server/orders/parts.ts"
 import { addPackage, closePackages, openShipment, putIn } from "server/packing/index.ts"
 import { hasSignature, saveShipper, saveSignature } from "server/papers/setUp.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
+import { answerForm } from "../../app/shell/acts.server.ts"
+import { shipmentActs } from "../../app/shipment/shipmentActions.server.ts"
 import { there } from "../../server/db/there.ts"
-import { as, codes, openRig, packed, pickAll, type Rig, takeWith, tryToBuy, value, workAll } from "./rig.ts"
+import {
+  as,
+  codes,
+  formOf,
+  openRig,
+  packed,
+  pickAll,
+  type Rig,
+  takeWith,
+  tryToBuy,
+  value,
+  workAll,
+  workOf,
+} from "./rig.ts"
 
 let rig: Rig
 beforeAll(async () => {
@@ -125,6 +141,36 @@ it("an invoice of one's own goes instead of ours, once it is attached", async ()
   expect(text(papers.get("own-paper"))).toContain("Rechnung 4711")
   expect(papers.has("invoice")).toBe(false)
   expect(papers.has("packing-list")).toBe(true)
+})
+
+it("two who fill in customs details at once keep each other's: what nobody changed in a form stays as it is stored", async () => {
+  const orderId = await take("X-5", 4)
+  const work = await workOf(rig.context)
+  const send = (fields: Record<string, string>) =>
+    answerForm(
+      formOf({ intent: "customs", form: "customs-form", purpose: "sale", ...fields }),
+      work,
+      shipmentActs(work, orderId),
+    )
+  // both forms were shown before either was sent, so that each brings the other's fields empty
+  const first = await send({
+    incoterm: "DAP",
+    incoterm_place: "Bremen",
+    remarks: "keep cold",
+    changed: "incoterm remarks",
+  })
+  expect(first.answer.refused).toBe(false)
+  const second = await send({ incoterm: "CPT", receiverEori: "DE1234567", remarks: "", changed: "receiverEori" })
+  expect(second.answer.refused).toBe(false)
+  const order = there(await rig.db("sales_order").where({ id: orderId }).first())
+  expect([order.incoterm, order.incoterm_place, order.phone]).toEqual(["DAP", "Bremen", "+49 421 5550177"])
+  expect((await customsDetailsOf(rig.db, [order])).get(orderId)).toMatchObject({
+    remarks: "keep cold",
+    receiverEori: "DE1234567",
+  })
+  // a browser without scripts can't tell what was changed: what it sends is meant
+  await send({ incoterm: "DAP", incoterm_place: "Bremen", phone: "+49 421 5550177", remarks: "" })
+  expect((await customsDetailsOf(rig.db, [order])).get(orderId)).toMatchObject({ remarks: "", receiverEori: "" })
 })
 
 it("a signature's picture stands on papers that its owner signs, and on nobody else's", async () => {
