@@ -80,3 +80,12 @@ it("adds an invoice up from rounded lines", () => {
   expect(moneyText(invoice.total)).toEqual({ amount: "6.34", currency: "EUR" })
   expect(massIn(invoice.netWeight, "kg").toString()).toBe("2.2")
 })
+
+it("adds the invoices of an order in parts up to the order, though each piece alone would be rounded up", () => {
+  // 3 × 0.335 = 1.005 → 1.01 in all; 0.34, then 0.67 − 0.34, then 1.01 − 0.67
+  const part = (before: number) => {
+    const line = { ...yeast, quantity: 1, before, unitValue: new Decimal("0.335"), unitWeight: mass("0.5", "kg") }
+    return moneyText(invoiceLines([line], "USD").total).amount
+  }
+  expect([0, 1, 2].map(part)).toEqual(["0.34", "0.33", "0.34"])
+})

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest"
+import { mass } from "../units/index.ts"
 import {
   basicDescription,
   type DangerousFacts,
@@ -7,6 +8,8 @@ import {
   type LithiumFacts,
   mannerOf,
   needsLithiumMark,
+  tooHeavyForLimited,
+  withinLimitedPackage,
 } from "./index.ts"
 
 const acid: DangerousFacts = {
@@ -35,6 +38,21 @@ describe("a limited quantity", () => {
   it("has no limit where its entry is not known, and claims none where it is not marked so", () => {
     expect(flaws({ unNumber: "UN9999" })).toEqual(["dangerous.no-limit"])
     expect(flaws({ unNumber: "UN9999", limitedQuantity: false })).toEqual([])
+  })
+  // 49 CFR 173.156(b) and ADR 3.4.2: 30 kg gross; ADR 3.4.3: 20 kg for trays (from memory)
+  it.each([
+    ["30", false, true],
+    ["30.001", false, false],
+    ["20", true, true],
+    ["20.001", true, false],
+  ])("in a package of %s kg, tray %s, is light enough: %s", (kg, tray, expected) =>
+    expect(withinLimitedPackage(mass(kg, "kg"), tray)).toBe(expected),
+  )
+  it("says the package that is too heavy", () => {
+    expect(tooHeavyForLimited(mass("30", "kg"), 2)).toEqual([])
+    expect(tooHeavyForLimited(mass("30.06", "kg"), 2)).toEqual([
+      { code: "dangerous.limited-weight", values: { package: "2", figure: "30.1" } },
+    ])
   })
   it("goes as such by road alone", () => {
     expect([mannerOf(acid, "road"), mannerOf(acid, "air")]).toEqual(["limited", "full"])
