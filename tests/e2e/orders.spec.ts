@@ -17,6 +17,7 @@ test("orders are found by words and conditions, the view is kept, and the file h
   await expect(page.getByRole("row", { name: /48279/ })).toHaveCount(0)
   await page.getByLabel("View name").fill("Bentspoon tomorrow")
   await page.getByRole("button", { name: "Save view", exact: true }).click()
+  await expect(page.getByRole("link", { name: "Bentspoon tomorrow" })).toBeVisible()
   await page.getByRole("link", { name: "All orders" }).click()
   await page.getByRole("link", { name: "Bentspoon tomorrow" }).click()
   await expect(page).toHaveURL(/promised=tomorrow/)
