@@ -6,7 +6,7 @@ import { mass } from "../units/index.ts"
 import {
   type DutyRate,
   dutyEstimate,
-  dutyRateOn,
+  dutyRatesOn,
   findHs,
   hsTitle,
   type ImportRule,
@@ -63,14 +63,14 @@ describe("an estimate of duty and tax", () => {
     expect(estimate("250.00", { currency: "CHF" })).toBeNull()
   })
   it("goes by the longest code, then the origin, then the latest day", () => {
-    const share = (hsCode: string, origin: string) => dutyRateOn(rates, "DE", { hsCode, origin }, "2026-11-24")?.share
+    const share = (hsCode: string, origin: string) => dutyRatesOn(rates, "DE", "2026-11-24")({ hsCode, origin })?.share
     expect([share("2102.10", "US"), share("2102.10", "BE"), share("2102.20", "BE"), share("9025.19", "US")]).toEqual([
       "0.08",
       "0",
       "0.08",
       undefined,
     ])
-    expect(dutyRateOn(rates, "DE", { hsCode: "2102.10", origin: "US" }, "2025-06-01")?.share).toBe("0.5")
+    expect(dutyRatesOn(rates, "DE", "2025-06-01")({ hsCode: "2102.10", origin: "US" })?.share).toBe("0.5")
     expect(estimate("250.00")?.lines[0]?.known).toBe(true)
   })
 })

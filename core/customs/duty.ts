@@ -1,6 +1,7 @@
 import { Decimal } from "decimal.js"
 import type { LocalDate } from "../calendar/index.ts"
 import { type Exchanged, type ExchangeTable, exchange } from "../exchange/index.ts"
+import { grouped } from "../lists/index.ts"
 import { type Money, money, roundMoney, sumMoney } from "../money/index.ts"
 
 /** What a country takes on imports from a day on. Limits and sums are in its own currency. */
@@ -73,28 +74,26 @@ export const importRuleOn = (rules: readonly ImportRule[], country: string, day:
     day,
   )
 
-/** The rate of a code: of those that fit, the longest, and of equals that of the very origin. */
-export function dutyRateOn(
+/**
+ * Finds the rate of a code in a country on a day: of those that fit, the longest, of equals that of the very origin, and of
+ * those the newest.
+ */
+export function dutyRatesOn(
   rates: readonly DutyRate[],
   country: string,
-  line: Pick<DutyLine, "hsCode" | "origin">,
   day: LocalDate,
-): DutyRate | null {
-  const code = line.hsCode.replace(/\D/g, "")
-  const fits = rates.filter(
-    (one) =>
-      one.country === country &&
-      one.from <= day &&
-      code.startsWith(one.prefix) &&
-      (one.origin === "" || one.origin === line.origin),
-  )
-  const [best] = fits.sort(
-    (a, b) =>
-      b.prefix.length - a.prefix.length ||
-      Number(b.origin !== "") - Number(a.origin !== "") ||
-      (a.from < b.from ? 1 : -1),
-  )
-  return best ?? null
+): (line: Pick<DutyLine, "hsCode" | "origin">) => DutyRate | null {
+  const inForce = rates.filter((one) => one.country === country && one.from <= day)
+  const byCode = grouped(inForce, (one) => `${one.prefix} ${one.origin}`)
+  return ({ hsCode, origin }) => {
+    const code = hsCode.replace(/\D/g, "")
+    for (let length = code.length; length >= 0; length -= 1)
+      for (const from of [origin, ""]) {
+        const best = latest(byCode.get(`${code.slice(0, length)} ${from}`) ?? [], day)
+        if (best) return best
+      }
+    return null
+  }
 }
 
 /**
@@ -129,11 +128,12 @@ export function dutyEstimate(
   const carriage = money(rule.basis === "cif" ? carried : 0, currency)
   const dutyFree = rule.dutyFree !== null && goods.amount.lte(rule.dutyFree)
   const taxFree = rule.taxFree !== null && goods.amount.lte(rule.taxFree)
+  const rateOf = dutyRatesOn(tables.rates, country, day)
   const taken = lines.map((line, at) => {
     const value = values[at] as Money
     const own = goods.amount.isZero() ? new Decimal(0) : carriage.amount.mul(value.amount).div(goods.amount)
     const base = roundMoney(money(value.amount.add(own), currency))
-    const found = dutyRateOn(tables.rates, country, line, day)
+    const found = rateOf(line)
     const share = dutyFree ? "0" : (found?.share ?? "0")
     return {
       hsCode: line.hsCode,

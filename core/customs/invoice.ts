@@ -1,4 +1,5 @@
 import type { Decimal } from "decimal.js"
+import { grouped } from "../lists/index.ts"
 import { type Money, money, roundMoney, sumMoney } from "../money/index.ts"
 import { shareOut } from "../money/share.ts"
 import { type Mass, sumMass, timesMass } from "../units/index.ts"
@@ -82,9 +83,9 @@ export const describeGoods = ({
   [description, material, use].filter(Boolean).join(", ")
 
 function sumsByCode(lines: readonly InvoiceLine[], currency: string): InvoiceSum[] {
-  const keys = [...new Set(lines.map((line) => `${line.hsCode} ${line.origin}`))].sort()
-  return keys.map((key) => {
-    const own = lines.filter((line) => `${line.hsCode} ${line.origin}` === key)
+  const byKey = grouped(lines, (line) => `${line.hsCode} ${line.origin}`)
+  return [...byKey.keys()].sort().map((key) => {
+    const own = byKey.get(key) as InvoiceLine[]
     const [first] = own as [InvoiceLine]
     return {
       hsCode: first.hsCode,

@@ -11,6 +11,10 @@ export interface DangerousEntry {
   readonly kind: string
 }
 
+/** The proper shipping name, with the technical name of a general one in brackets (172.203(k)). */
+export const shippingName = ({ properShippingName, technicalName }: DangerousFacts): string =>
+  technicalName ? `${properShippingName} (${technicalName})` : properShippingName
+
 /**
  * The basic description in the order of 49 CFR 172.202(a)(1) to (4): identification number, proper shipping name, class
  * with subsidiary hazards in brackets, packing group; a technical name follows the shipping name in brackets
@@ -18,19 +22,12 @@ export interface DangerousEntry {
  *
  * @example UN1805, Phosphoric acid solution, 8, PG III
  */
-export const basicDescription = ({
-  unNumber,
-  properShippingName,
-  technicalName,
-  hazardClass,
-  subsidiary,
-  packingGroup,
-}: DangerousFacts): string =>
+export const basicDescription = (facts: DangerousFacts): string =>
   [
-    unNumber,
-    technicalName ? `${properShippingName} (${technicalName})` : properShippingName,
-    subsidiary ? `${hazardClass} (${subsidiary})` : hazardClass,
-    packingGroup && `PG ${packingGroup}`,
+    facts.unNumber,
+    shippingName(facts),
+    facts.subsidiary ? `${facts.hazardClass} (${facts.subsidiary})` : facts.hazardClass,
+    facts.packingGroup && `PG ${facts.packingGroup}`,
   ]
     .filter(Boolean)
     .join(", ")

@@ -1,5 +1,6 @@
 import { Decimal } from "decimal.js"
 import type { LocalDate } from "../calendar/index.ts"
+import { grouped } from "../lists/index.ts"
 import { type Money, money } from "../money/index.ts"
 
 /** From a day on, one unit of a currency is worth so many of another. Currencies by ISO 4217; SDR is XDR. */
@@ -31,11 +32,8 @@ const digits = 12
  * between. Where several ways lead there, the direct one; then the one through the first currency by its code.
  */
 export function exchangeTable(rates: readonly ExchangeRate[]): ExchangeTable {
-  const pairs = new Map<string, ExchangeRate[]>()
-  for (const one of [...rates].sort((a, b) => (a.on < b.on ? 1 : -1))) {
-    const key = `${one.from}${one.to}`
-    pairs.set(key, [...(pairs.get(key) ?? []), one])
-  }
+  const newestFirst = [...rates].sort((a, b) => (a.on < b.on ? 1 : -1))
+  const pairs = grouped(newestFirst, (one) => `${one.from}${one.to}`)
   const currencies = [...new Set(rates.flatMap((one) => [one.from, one.to]))].sort()
   const told = (from: string, to: string, day: LocalDate) => pairs.get(`${from}${to}`)?.find((one) => one.on <= day)
   const direct = (from: string, to: string, day: LocalDate) => {

@@ -6,8 +6,10 @@ import { type Mass, type Size, sumMass } from "../units/index.ts"
 import {
   type DeclaredEntry,
   dangerousDataGaps,
+  dangerousIn,
   declaredEntries,
   emergencyGaps,
+  exceptedIn,
   fullyRegulated,
 } from "./dangerousGoods.ts"
 import type { PaperDefinition } from "./definition.ts"
@@ -53,6 +55,8 @@ export interface BillOfLadingModel {
   readonly weight: Mass
   /** Entries of dangerous goods with their quantity and packages. */
   readonly hazardous: readonly DeclaredEntry[]
+  /** UN numbers of dangerous goods that need no entry: limited quantities and small cells. */
+  readonly excepted: readonly string[]
   readonly emergencyPhone: string
   readonly lading: Lading
 }
@@ -94,6 +98,7 @@ export const billOfLading: PaperDefinition<BillOfLadingModel> = {
       pieces: units.reduce((sum, unit) => sum + unit.pieces, 0),
       weight: sumMass(units.map((unit) => unit.weight)),
       hazardous: declaredEntries(facts),
+      excepted: exceptedIn(facts),
       emergencyPhone: facts.shipper.emergencyPhone,
       lading: facts.lading,
     }
@@ -103,6 +108,7 @@ export const billOfLading: PaperDefinition<BillOfLadingModel> = {
 function unitOf(facts: PaperFacts, one: PaperPackage): LadingUnit {
   const standing = facts.packages.filter((other) => other.on === one.number)
   const inside = [one, ...standing].flatMap((each) => contentsOf(facts, each))
+  const regulated = [one, ...standing].flatMap((each) => dangerousIn(facts, each))
   const own = contentsOf(facts, one).reduce((sum, part) => sum + part.quantity, 0)
   const lines = [...new Map(inside.map((part) => [part.line.id, part.line])).values()]
   // of a mixed unit none holds for all
@@ -112,7 +118,8 @@ function unitOf(facts: PaperFacts, one: PaperPackage): LadingUnit {
     kind: one.kind,
     pieces: standing.length + own,
     kindOfPieces: standing.length > 0 ? "carton" : "piece",
-    hazardous: inside.some((part) => part.line.dangerous !== null && part.line.dangerous.unNumber !== "UN1845"),
+    // as its entries: what is excepted from them is named in the statement
+    hazardous: regulated.some((each) => each.manner === "full"),
     description: [...new Set(lines.map((line) => describeGoods(line)))].join("; "),
     size: one.outer,
     freightClass: one.freightClass,

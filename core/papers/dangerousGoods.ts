@@ -6,18 +6,23 @@ import {
   type Manner,
   mannerOf,
   quantityOfPiece,
+  shippingName,
   tooHeavyForLimited,
 } from "../dangerous/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
 import { type Mass, sumMass } from "../units/index.ts"
 import type { PaperDefinition } from "./definition.ts"
-import type { PaperFacts, PaperLine, PaperPackage, PaperParty } from "./facts.ts"
+import type { GoodsFacts, PaperFacts, PaperLine, PaperPackage, PaperParty } from "./facts.ts"
 import { consigneeOf, handledOf, isElectronic } from "./invoice.ts"
 import { contentsOf } from "./packingList.ts"
 
 /** An entry as papers say it: description, quantity, and how many packages hold it. */
 export interface DeclaredEntry {
   readonly description: string
+  /** What the description is made of, for messages that have a place for each. */
+  readonly unNumber: string
+  readonly shippingName: string
+  readonly hazardClass: string
   readonly quantity: string
   readonly packages: number
   readonly kind: "pallet" | "carton"
@@ -45,7 +50,7 @@ export interface DangerousGoodsModel {
 export const regimeOf = (facts: Pick<PaperFacts, "service">) => facts.service?.regime ?? "road"
 
 /** Dangerous goods in a package, with how each goes. */
-export function dangerousIn(facts: PaperFacts, one: PaperPackage): readonly Carried[] {
+export function dangerousIn(facts: GoodsFacts, one: PaperPackage): readonly Carried[] {
   return contentsOf(facts, one).flatMap(({ line, quantity }) =>
     line.dangerous ? [{ line, quantity, facts: line.dangerous, manner: mannerIn(facts, line.dangerous, one) }] : [],
   )
@@ -59,7 +64,7 @@ export interface Carried {
 }
 
 /** What is a limited quantity by its item is none in a package that is too heavy for one. */
-function mannerIn(facts: PaperFacts, dangerous: DangerousFacts, one: PaperPackage): Manner {
+function mannerIn(facts: GoodsFacts, dangerous: DangerousFacts, one: PaperPackage): Manner {
   return mannerOf(dangerous, regimeOf(facts)) === "limited" && tooHeavyForLimited(one.gross, one.number).length > 0
     ? "full"
     : mannerOf(dangerous, regimeOf(facts))
@@ -77,8 +82,15 @@ export function dangerousDataGaps(facts: PaperFacts): Reason[] {
 }
 
 /** Goods that go under all rules. */
-export const fullyRegulated = (facts: PaperFacts): readonly Carried[] =>
+export const fullyRegulated = (facts: GoodsFacts): readonly Carried[] =>
   facts.packages.flatMap((one) => dangerousIn(facts, one)).filter((one) => one.manner === "full")
+
+/** UN numbers of goods that are excepted from shipping papers by road: limited quantities and small cells. */
+export const exceptedIn = (facts: GoodsFacts): string[] => {
+  const carried = facts.packages.flatMap((one) => dangerousIn(facts, one))
+  const excepted = carried.filter((one) => one.manner === "limited" || one.manner === "small-lithium")
+  return [...new Set(excepted.map((one) => one.facts.unNumber))].sort()
+}
 
 /** What the papers of fully regulated goods need besides: a telephone that is answered at any hour. */
 export const emergencyGaps = (facts: PaperFacts): Reason[] =>
@@ -120,8 +132,11 @@ function dangerousEntries(facts: PaperFacts): (DangerousEntry & { description: s
 
 /** All fully regulated goods as papers say them; a quantity is `20 L`, or of cells `48`. */
 export const declaredEntries = (facts: PaperFacts): DeclaredEntry[] =>
-  dangerousEntries(facts).map(({ description, total, packages, kind, names }) => ({
+  dangerousEntries(facts).map(({ description, facts: own, total, packages, kind, names }) => ({
     description,
+    unNumber: own.unNumber,
+    shippingName: shippingName(own),
+    hazardClass: own.hazardClass,
     quantity: [total.figure.toString(), total.unit].filter(Boolean).join(" "),
     packages,
     kind: kind as DeclaredEntry["kind"],

@@ -109,6 +109,9 @@ export interface PaperFacts {
   readonly exportedAlso: readonly { readonly code: string; readonly usd: Decimal }[]
 }
 
+/** What tells which goods go how. */
+export type GoodsFacts = Pick<PaperFacts, "lines" | "packages" | "service">
+
 /** Whether a shipment crosses a border. */
 export const abroad = ({ shipTo, shipper }: Pick<PaperFacts, "shipTo" | "shipper">): boolean =>
   shipTo.country !== shipper.party.country

@@ -29,11 +29,14 @@ export interface PackingListModel {
 }
 
 /** Goods of a package by line, the lines in their order. */
-export const contentsOf = (facts: PaperFacts, one: PaperPackage) =>
-  facts.lines.flatMap((line) => {
-    const quantity = one.contents.reduce((sum, part) => sum + (part.line === line.id ? part.quantity : 0), 0)
+export function contentsOf(facts: Pick<PaperFacts, "lines">, one: PaperPackage) {
+  const inside = new Map<number, number>()
+  for (const part of one.contents) inside.set(part.line, (inside.get(part.line) ?? 0) + part.quantity)
+  return facts.lines.flatMap((line) => {
+    const quantity = inside.get(line.id) ?? 0
     return quantity > 0 ? [{ line, quantity }] : []
   })
+}
 
 export const netOf = (facts: PaperFacts, one: PaperPackage): Mass =>
   sumMass(

@@ -226,6 +226,9 @@ describe("dangerous goods on papers", () => {
     expect(model.entries).toEqual([
       {
         description: "UN1805, Phosphoric acid solution, 8, PG III",
+        unNumber: "UN1805",
+        shippingName: "Phosphoric acid solution",
+        hazardClass: "8",
         quantity: "30 L",
         packages: 2,
         kind: "carton",
@@ -261,7 +264,26 @@ describe("dangerous goods on papers", () => {
       { name: "48217-3", pieces: 2, kindOfPieces: "carton", hazardous: true, itemNumber: "48580" },
     ])
     expect(model.hazardous).toMatchObject([{ quantity: "30 L", packages: 2, kind: "carton" }])
-    expect([model.pieces, model.emergencyPhone]).toEqual([2, "+1 800 555 0199"])
+    expect([model.pieces, model.emergencyPhone, model.excepted]).toEqual([2, "+1 800 555 0199", []])
+  })
+  it("that go as limited quantities on a pallet are no entry of the bill of lading, and are named as excepted", () => {
+    const model = billOfLading.model(
+      facts({
+        shipTo: home,
+        service: { ...express, mode: "freight", handling: "pallet" },
+        lines: [line({ dangerous: phosphoric, quantity: 4 })],
+        packages: [
+          pack({ on: 2, gross: mass(25, "kg") }),
+          pack({ number: 2, name: "48217-2", kind: "pallet", pieces: 1, contents: [], gross: mass(80, "kg") }),
+        ],
+      }),
+      made,
+    )
+    expect([model.hazardous, model.units.map((one) => one.hazardous), model.excepted]).toEqual([
+      [],
+      [false],
+      ["UN1805"],
+    ])
   })
 })
 

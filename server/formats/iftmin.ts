@@ -48,13 +48,10 @@ export function iftmin(
     ]
   })
   // dangerous goods stand with the last unit's group, each with its number and words (UNCL 8273 CFR, from memory)
-  const hazardous = model.hazardous.flatMap((one): SegmentOut[] => {
-    const [number = "", name = "", hazard = ""] = one.description.split(", ")
-    return [
-      ["DGS", "CFR", hazard.split(" ")[0] ?? "", number.replace("UN", "")],
-      ["FTX", "AAD", "", "", inParts(`${name}, ${one.quantity}`, 512, 5)],
-    ]
-  })
+  const hazardous = model.hazardous.flatMap((one): SegmentOut[] => [
+    ["DGS", "CFR", one.hazardClass, one.unNumber.replace("UN", "")],
+    ["FTX", "AAD", "", "", inParts(`${one.shippingName}, ${one.quantity}`, 512, 5)],
+  ])
   return interchange(
     "IFTMIN",
     [

@@ -76,6 +76,23 @@ describe("an instruction to a freight carrier", () => {
     })
     const found = read(text(model))
     expect(found.find(([tag]) => tag === "DGS")?.[1]).toEqual([["CFR"], ["8"], ["1805"]])
+    // 49 CFR 172.101: shipping names have commas of their own
+    const acid = {
+      ...phosphoric,
+      unNumber: "UN3264",
+      properShippingName: "Corrosive liquid, acidic, inorganic, n.o.s.",
+      technicalName: "phosphoric acid",
+      subsidiary: "6.1",
+      limitedQuantity: false,
+    }
+    const named = read(text(pallets(1, { lines: [line({ quantity: 4, dangerous: acid })] })))
+    expect(named.find(([tag]) => tag === "DGS")?.[1]).toEqual([["CFR"], ["8"], ["3264"]])
+    expect(
+      named
+        .filter(([tag]) => tag === "FTX")
+        .at(-1)?.[1]
+        .at(-1),
+    ).toEqual(["Corrosive liquid, acidic, inorganic, n.o.s. (phosphoric acid), 20 L"])
     const tracker = new Tracker(table)
     for (const [tag] of found) if (tag !== "UNB" && tag !== "UNZ") expect(() => tracker.accept(tag), tag).not.toThrow()
   })

@@ -1,9 +1,9 @@
 import { createHash } from "node:crypto"
 import type { OrderId } from "core/ids/index.ts"
+import { grouped } from "core/lists/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Right } from "../actors/index.ts"
-import { grouped } from "../db/grouped.ts"
 
 /** Stops that a person may let pass, who may, and by which of their figures the same stop is told again. */
 export const waivable: Readonly<Record<string, { readonly right: Right; readonly by: readonly string[] }>> = {

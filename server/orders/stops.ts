@@ -1,9 +1,9 @@
 import type { OrderId } from "core/ids/index.ts"
+import { grouped } from "core/lists/index.ts"
 import type { Reason } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
-import { grouped } from "../db/grouped.ts"
 
 /** The stops of an order as they were written down. */
 export const currentStops = async (trx: Knex, orderId: OrderId): Promise<readonly Reason[]> =>

@@ -1,8 +1,8 @@
 import type { OrderId } from "core/ids/index.ts"
+import { grouped } from "core/lists/index.ts"
 import type { Knex } from "knex"
 import { wordsOf } from "../addresses/words.ts"
 import { inTransaction } from "../db/connection.ts"
-import { grouped } from "../db/grouped.ts"
 
 /** Counts up when orders are to be found by more than before; the worker then writes their words again. */
 const edition = 1

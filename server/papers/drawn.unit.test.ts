@@ -181,6 +181,31 @@ it("a name that is written from the right is told before anything is made, on wh
   expect(told({ lines: [line({ description: "啤酒 yeast" })] })).toEqual(["啤酒"])
 })
 
+describe("a bill of lading", () => {
+  const says = async (limitedQuantity: boolean | null) => {
+    const dangerous = limitedQuantity === null ? null : { ...phosphoric, limitedQuantity }
+    const own = facts({
+      shipTo: home,
+      service: { ...express, mode: "freight", handling: "pallet" },
+      lines: [line({ dangerous })],
+      packages: [
+        pack({ on: 2 }),
+        pack({ number: 2, name: "48217-2", kind: "pallet", pieces: 1, contents: [], gross: mass("40", "kg") }),
+      ],
+    })
+    const papers = await drawPapers(own, made, how("en"))
+    return words(papers.find((one) => one.kind === "bill-of-lading")?.bytes as Buffer)
+  }
+  it("states that there is no hazardous material only where there is none", async () => {
+    const none = "contains no hazardous material"
+    const certified = "are properly classified"
+    const [plain, limited, full] = [await says(null), await says(true), await says(false)]
+    expect([plain, limited, full].map((text) => text.includes(none))).toEqual([true, false, false])
+    expect([plain, limited, full].map((text) => text.includes(certified))).toEqual([false, false, true])
+    expect(limited).toContain("(UN1805) goes as limited quantity")
+  })
+})
+
 describe("a mark", () => {
   it("is as large as it must be: 100 mm a side on the label", async () => {
     const papers = await drawPapers(cases["goods-mark"](1).facts, made, how("en"))

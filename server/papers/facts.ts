@@ -2,6 +2,7 @@ import type { LocalDate } from "core/calendar/index.ts"
 import type { CustomsParty, CustomsRole } from "core/customs/index.ts"
 import { shareOfPart } from "core/customs/index.ts"
 import type { CarrierId, OrderId } from "core/ids/index.ts"
+import { grouped } from "core/lists/index.ts"
 import { money, sumMoney } from "core/money/index.ts"
 import type { PaperFacts, PaperLine, PaperPackage, PaperParty, PaperService } from "core/papers/index.ts"
 import { classOfDensity, density, regimeOf } from "core/rating/index.ts"
@@ -9,7 +10,6 @@ import { settingOf } from "core/rules/index.ts"
 import type { Service } from "core/tariff/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
-import { grouped } from "../db/grouped.ts"
 import { hasOwnPaper } from "../documents/ownPapers.ts"
 import { customsOf } from "../goods/customs.ts"
 import { customsDetailsOf, wholeOf } from "../orders/customs.ts"
@@ -86,7 +86,6 @@ export async function paperFacts(
     hasOwnPaper(db, shipment.orderId),
     abroad && on ? exportedAlso(db, warehouse, shipment, on.carrierId, on.shipDate) : [],
   ])
-  const packed = shipment.packages.length > 0
   const billing = billingOf(shipment)
   return {
     orderNumber: shipment.orderNumber,
@@ -100,10 +99,7 @@ export async function paperFacts(
     parties: partiesOf(shipment),
     terms: shipment.terms,
     currency: shipment.orderCurrency,
-    lines: shipment.lines.map((line) =>
-      paperLine(line, packed ? line.packed : line.ordered, parts.before.get(line.id) ?? 0),
-    ),
-    packages: shipment.packages.map((one) => paperPackage(shipment, one)),
+    ...goodsOf(shipment, parts.before),
     service: on?.service ?? null,
     options: new Set(shipment.wishes.options),
     dryIceKg: shipment.wishes.dryIceKg,
@@ -124,6 +120,18 @@ export async function paperFacts(
     vague,
     ...tables,
     exportedAlso: also,
+  }
+}
+
+/** What goes with a shipment, line by line and package by package; before anything is packed what was ordered. */
+export function goodsOf(
+  shipment: Shipment,
+  before: ReadonlyMap<number, number> = new Map(),
+): Pick<PaperFacts, "lines" | "packages"> {
+  const packed = shipment.packages.length > 0
+  return {
+    lines: shipment.lines.map((line) => paperLine(line, packed ? line.packed : line.ordered, before.get(line.id) ?? 0)),
+    packages: shipment.packages.map((one) => paperPackage(shipment, one)),
   }
 }
 
@@ -230,14 +238,10 @@ async function partsOf(
     const own = parts.filter((part) => wholeOf(part) === wholeOf(order))
     const at = own.findIndex((part) => part.id === order.id)
     const linesOf = (part: { readonly id: number }) => byOrder.get(part.id) ?? []
-    for (const row of linesOf(order))
-      before.set(
-        row.id,
-        own
-          .slice(0, at)
-          .flatMap(linesOf)
-          .reduce((sum, other) => sum + (other.line_number === row.line_number ? other.ordered : 0), 0),
-      )
+    const gone = new Map<number, number>()
+    for (const row of own.slice(0, at).flatMap(linesOf))
+      gone.set(row.line_number, (gone.get(row.line_number) ?? 0) + row.ordered)
+    for (const row of linesOf(order)) before.set(row.id, gone.get(row.line_number) ?? 0)
     const worths = own.map((part) =>
       linesOf(part).reduce((sum, row) => {
         const { unitValue } = customsOf(row, currency, levels.get(row.item_id) ?? [])

@@ -1,10 +1,12 @@
 import { placeOf } from "core/address/index.ts"
 import { type MasterBillModel, masterBill, type UnderlyingBill } from "core/documents/index.ts"
 import type { CollectionId } from "core/ids/index.ts"
+import { fullyRegulated } from "core/papers/index.ts"
 import { sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { handled, type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
+import { goodsOf } from "./facts.ts"
 
 /** Bills that one master bill lists at most. */
 const most = 200
@@ -35,7 +37,8 @@ function underlying(shipment: Shipment, number: string, tracking: string): Under
         one.contents.reduce((own, content) => own + content.quantity, 0),
       0,
     ),
-    hazardous: shipment.lines.some((line) => line.hazard !== null && line.packed > 0),
+    // trucks go by road, whoever carries the goods on
+    hazardous: fullyRegulated({ ...goodsOf(shipment), service: null }).length > 0,
     weight: sumMass(units.map((one) => one.actual)),
   }
 }

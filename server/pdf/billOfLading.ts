@@ -138,7 +138,11 @@ export async function billOfLadingPdf(
     align: "right",
   })
   y = statement(paper, y + 20, say("print.value-statement", { value: lading.value || "________________" })) + 4
-  y = statement(paper, y, say(model.hazardous.length > 0 ? "print.certification.road" : "print.no-hazardous")) + 10
+  const unNumbers = model.excepted.join(", ")
+  if (unNumbers) y = statement(paper, y, say("print.excepted-hazardous", { unNumbers })) + 4
+  const none = model.hazardous.length === 0
+  if (none && !unNumbers) y = statement(paper, y, say("print.no-hazardous")) + 4
+  y = statement(paper, y, say(none ? "print.good-order" : "print.certification.road")) + 10
   signatures(paper, y, [
     { role: say("print.shipper-signs") },
     {

@@ -154,6 +154,7 @@ describe("what a printer can't reach", () => {
       pieces: 480,
       weight: mass("52392", "lb"),
       hazardous: [],
+      excepted: [],
       emergencyPhone: "",
       lading: noLading,
     }

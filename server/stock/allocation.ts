@@ -1,7 +1,7 @@
 import type { ItemId, LineId, OrderId, StockId, WarehouseId } from "core/ids/index.ts"
+import { grouped } from "core/lists/index.ts"
 import { type Allocated, allocateStock, type ItemLevel, type StockPlace, type Take } from "core/picking/index.ts"
 import type { Knex } from "knex"
-import { grouped } from "../db/grouped.ts"
 import type { AllocationRow } from "../db/tables.ts"
 
 export interface Held {

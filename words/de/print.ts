@@ -30,8 +30,11 @@ export const print = translation({
     "{units, plural, one {# Ladeeinheit} other {# Ladeeinheiten}}, {pieces, plural, one {# Stück} other {# Stück}}",
   "print.pounds-gross": "{pounds} lb brutto",
   "print.statement": "Erklärung des Absenders",
-  "print.no-hazardous":
-    "Diese Sendung enthält keine gefährlichen Güter. Die Ware ist dem Anschein nach in gutem Zustand und wie oben beschrieben gekennzeichnet und verpackt.",
+  "print.no-hazardous": "Diese Sendung enthält kein Gefahrgut.",
+  "print.excepted-hazardous":
+    "Das Gefahrgut dieser Sendung ({unNumbers}) wird als begrenzte Menge befördert oder ist sonst vom Beförderungspapier freigestellt; die Packstücke sind gekennzeichnet.",
+  "print.good-order":
+    "Die Ware ist dem Anschein nach in gutem Zustand und wie oben beschrieben gekennzeichnet und verpackt.",
   "print.shipper-signs": "Absender, Datum",
   "print.driver-signs": "Fahrer, Datum",
   "print.driver-counted": "Vom Fahrer gezählte Ladeeinheiten",

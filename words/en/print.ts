@@ -28,8 +28,10 @@ export const print = {
     "{units, plural, one {# handling unit} other {# handling units}}, {pieces, plural, one {# piece} other {# pieces}}",
   "print.pounds-gross": "{pounds} lb gross",
   "print.statement": "Shipper's statement",
-  "print.no-hazardous":
-    "This shipment contains no hazardous material. The goods are in apparent good order and condition, marked and packed as described above.",
+  "print.no-hazardous": "This shipment contains no hazardous material.",
+  "print.excepted-hazardous":
+    "Hazardous material in this shipment ({unNumbers}) goes as limited quantity or is otherwise excepted from shipping papers; its packages are marked.",
+  "print.good-order": "The goods are in apparent good order and condition, marked and packed as described above.",
   "print.shipper-signs": "Shipper, date",
   "print.driver-signs": "Driver, date",
   "print.driver-counted": "Handling units counted by the driver",

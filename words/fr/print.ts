@@ -30,8 +30,10 @@ export const print = translation({
     "{units, plural, one {# unité de manutention} other {# unités de manutention}}, {pieces, plural, one {# pièce} other {# pièces}}",
   "print.pounds-gross": "{pounds} lb brut",
   "print.statement": "Déclaration de l’expéditeur",
-  "print.no-hazardous":
-    "Cet envoi ne contient aucune matière dangereuse. Les marchandises sont en bon état apparent, marquées et emballées comme décrit ci-dessus.",
+  "print.no-hazardous": "Cet envoi ne contient pas de matières dangereuses.",
+  "print.excepted-hazardous":
+    "Les matières dangereuses de cet envoi ({unNumbers}) sont expédiées en quantités limitées ou exemptées de document de transport ; les colis portent la marque correspondante.",
+  "print.good-order": "Les marchandises sont en bon état apparent, marquées et emballées comme décrit ci-dessus.",
   "print.shipper-signs": "Expéditeur, date",
   "print.driver-signs": "Chauffeur, date",
   "print.driver-counted": "Unités comptées par le chauffeur",
