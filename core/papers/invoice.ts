@@ -16,7 +16,7 @@ import {
 import { exchange } from "../exchange/index.ts"
 import { type Money, money, sumMoney } from "../money/index.ts"
 import { type Reason, reason } from "../refusal/index.ts"
-import { type Mass, noMass, sumMass } from "../units/index.ts"
+import { type Mass, massIn, noMass, sumMass } from "../units/index.ts"
 import type { Made, PaperDefinition } from "./definition.ts"
 import { abroad, type PaperFacts, type PaperParty } from "./facts.ts"
 
@@ -147,6 +147,10 @@ function oneStopOf(facts: PaperFacts): string {
   return value?.value.amount.lte(rule.oneStop) ? facts.shipper.oneStop : ""
 }
 
+/** Whether quantities of a line are what its unit says: who counts in kilograms or grams has units of just so much. */
+const countsBy = (unit: string | undefined, net: Mass): boolean =>
+  unit === "KGM" ? massIn(net, "kg").eq(1) : unit === "GRM" ? massIn(net, "g").eq(1) : true
+
 function gaps(facts: PaperFacts): Reason[] {
   const found = [
     ...customsGaps(facts.shipTo, facts.terms, facts.lines, facts.vague),
@@ -154,9 +158,18 @@ function gaps(facts: PaperFacts): Reason[] {
   ]
   if (facts.charges.discount.amount.gt(invoicedOf(facts).total.amount))
     found.push(reason("customs.discount-over", { field: "discount" }))
-  for (const line of facts.lines)
-    if (line.unitNet === null)
-      found.push(reason("customs.no-net", { line: line.lineNumber, sku: line.sku, field: "netKg" }))
+  for (const line of facts.lines) {
+    const at = { line: line.lineNumber, sku: line.sku }
+    if (line.unitNet === null) found.push(reason("customs.no-net", { ...at, field: "netKg" }))
+    else if (!countsBy(line.unit, line.unitNet))
+      found.push(
+        reason("customs.unit-net", {
+          ...at,
+          net: massIn(line.unitNet, "kg").toDecimalPlaces(4).toString(),
+          field: "unit",
+        }),
+      )
+  }
   return [...found, ...gapsOfFiling(facts)]
 }
 

@@ -92,6 +92,9 @@ describe("what they lack", () => {
     ["nothing", {}, []],
     ["DDP without an importer", { terms: { incoterm: "DDP", place: "Berlin" } }, ["customs.no-importer"]],
     ["CIP without insurance", { terms: { incoterm: "CIP", place: "Berlin" } }, ["customs.no-insurance"]],
+    // 2 × 0.5 kg would stand on the invoice as 2 kg
+    ["kilograms that are pieces", { lines: [line({ unit: "KGM" })] }, ["customs.unit-net"]],
+    ["goods that are sold by the kilogram", { lines: [line({ unit: "KGM", unitNet: mass("1", "kg") })] }, []],
     ["no net weight", { lines: [line({ unitNet: null })] }, ["customs.no-net"]],
     ["no description", { lines: [line({ description: "parts" })] }, ["customs.vague-description"]],
     [

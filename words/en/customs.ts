@@ -136,6 +136,7 @@ export const customs = {
   "customs.no-insurance": "export: {incoterm} needs the amount of the insurance",
   "customs.discount-over": "export: the discount is more than the goods",
   "customs.nothing-attached": "export: no invoice is attached to the order",
+  "customs.unit-net": "export: one unit of {sku} weighs {net} kg: count it in pieces, or correct the net weight",
   "customs.no-net": "export: {sku} has no net weight",
   "customs.party-incomplete": "export: the {role} needs a name, a street, a city and a country",
   "exchange.missing": "no exchange rate from {from} to {to} on {day}",
