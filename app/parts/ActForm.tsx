@@ -137,7 +137,9 @@ export function isChanged(control: Element): control is Control {
     return [...control.options].some((one) => one.selected !== one.defaultSelected)
   if (control instanceof HTMLTextAreaElement) return control.value !== control.defaultValue
   if (!(control instanceof HTMLInputElement) || control.type === "hidden") return false
-  return control.checked !== control.defaultChecked || control.value !== control.defaultValue
+  // the value of a box is the same ticked or not
+  if (control.type === "checkbox" || control.type === "radio") return control.checked !== control.defaultChecked
+  return control.value !== control.defaultValue
 }
 
 /** Marks the wrong controls of a form and goes to the first; answers what is wrong with those that do not show it. */

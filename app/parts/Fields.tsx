@@ -75,7 +75,8 @@ export function Choice({
   // what is stored anew meanwhile shows, as in the fields beside it, but for a choice that somebody made here
   useEffect(() => {
     const own = select.current
-    const chosen: boolean = own !== null && isChanged(own)
+    // what was chosen and is stored by now is nobody's change any more
+    const chosen: boolean = own !== null && isChanged(own) && own.value !== typed
     if (!own || chosen) return
     for (const option of own.options) {
       option.defaultSelected = option.value === typed
@@ -135,10 +136,18 @@ function grouped(options: readonly ChoiceOption[]): { group: string | undefined;
 /** A yes or no. */
 export function Check({ name, label, on, id = name }: { name: string; label: MessageKey; on: boolean; id?: string }) {
   const { typed } = useFieldState(name, on ? "on" : "")
+  const ticked = typed !== ""
+  const box = useRef<HTMLInputElement>(null)
+  const shown = useRef(ticked)
+  // what is stored anew meanwhile shows, but for a tick that somebody made or took here
+  useEffect(() => {
+    if (box.current?.checked === shown.current) box.current.checked = ticked
+    shown.current = ticked
+  }, [ticked])
   return (
     <div className="field">
       <label htmlFor={id} className="check">
-        <input type="checkbox" id={id} name={name} defaultChecked={typed !== ""} /> {say(label)}
+        <input ref={box} type="checkbox" id={id} name={name} defaultChecked={ticked} /> {say(label)}
       </label>
       <FieldError name={name} />
     </div>

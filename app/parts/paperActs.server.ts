@@ -1,7 +1,9 @@
 import { customsPartySchema, customsRoles, isIncoterm, purposes } from "core/customs/index.ts"
+import { collectedSchema } from "core/documents/index.ts"
 import type { OrderId } from "core/ids/index.ts"
 import { ladingForm, lineCustomsForm, saveCustoms, saveLading, saveLineCustoms } from "server/decisions/customs.ts"
 import type { Work } from "server/http/context.ts"
+import { saveCollected } from "server/shipping/collected.ts"
 import { say } from "words/index.ts"
 import { z } from "zod"
 import { act, field, onlyChanged } from "../shell/acts.server.ts"
@@ -81,6 +83,11 @@ export const paperActs = (work: Work, orderId: OrderId) => ({
   lading: act(
     ladingForm.extend({ stackable: field.tick }),
     (_, fields, { changed }) => saveLading(work, orderId, onlyChanged(fields, changed)),
+    () => say("papers.saved"),
+  ),
+  "lading-collected": act(
+    collectedSchema,
+    (_, fields, { changed }) => saveCollected(work, orderId, onlyChanged(fields, changed)),
     () => say("papers.saved"),
   ),
 })

@@ -19,6 +19,7 @@ import { allow, dayOf, withRights } from "../shell/work.ts"
 import type { Route } from "./+types/shipment"
 import { Taken } from "./AdviceList.tsx"
 import { Apart, ShipmentPapers } from "./Apart.tsx"
+import { AtCollection } from "./AtCollection.tsx"
 import { Cartons } from "./Cartons.tsx"
 import { CartonsHead } from "./CartonsHead.tsx"
 import { Depth } from "./Depth.tsx"
@@ -169,6 +170,7 @@ export default function ShipmentScreen({ loaderData: view, actionData: answered 
           {view.toMake ? <PapersToMake papers={view.toMake} orderNumber={view.orderNumber} /> : null}
           {view.lines.length === 0 ? <p>{say(view.toPick > 0 ? "ship.not-picked" : "pick.all-done")}</p> : null}
           {view.bought ? <Receipt view={view} bought={view.bought} /> : null}
+          {view.collected ? <AtCollection collected={view.collected} /> : null}
           <ReturnLabels view={view.returns} prices={actionData?.returnPrices ?? null} today={today} />
         </section>
         <section className="ship-boxes" hidden={papersOpen}>

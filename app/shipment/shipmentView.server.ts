@@ -47,6 +47,7 @@ import { collectionById, openCollections } from "server/setup/collections.ts"
 import { preferencesAt, worksAt } from "server/setup/preferences.ts"
 import { serviceById } from "server/setup/services.ts"
 import { givingUp, offersFor, type Rated } from "server/shipping/buy.ts"
+import { ladingAtCollection } from "server/shipping/collected.ts"
 import { otherwise } from "server/shipping/otherwise.ts"
 import { dataOf, papersInForce } from "server/shipping/papersOut.ts"
 import { labelsGoTo } from "server/shipping/printsTo.ts"
@@ -303,6 +304,8 @@ export async function shipmentView(
           }
         : null,
     papers,
+    /** What is typed into its bill of lading when the truck is there; null: it has none. */
+    collected: shipment ? await ladingAtCollection(db, shipment) : null,
     /** The same for other programs. */
     data: at.data,
     printsTo: papers.length > 0 ? await labelsGoTo(work, shipment) : null,

@@ -25,5 +25,13 @@ export const ladingSchema = z.strictObject({
     .regex(/^\d{0,4}$/, { error: "lading.counted" })
     .default(""),
 })
+/** What is known only when the truck is there. */
+export const collectedSchema = ladingSchema.pick({
+  proNumber: true,
+  trailer: true,
+  seal: true,
+  driver: true,
+  counted: true,
+})
 export type Lading = z.infer<typeof ladingSchema>
 export const noLading: Lading = ladingSchema.parse({})

@@ -232,7 +232,7 @@ export async function hsProposals(
   return findHs(words.slice(0, 120), [...new Set([...(line.hs_code ? [line.hs_code] : []), ...before])])
 }
 
-/** What the bill of lading of an order's shipment says besides: before it is bought, and the driver's part after. */
+/** What the bill of lading of an order's shipment says besides, before it is bought. */
 export const ladingForm = ladingSchema
 export async function saveLading(
   context: Context,

@@ -93,6 +93,10 @@ export async function drawPapers(facts: PaperFacts, made: Made, how: Drawn): Pro
   return papers
 }
 
+/** One paper as it is, of a shipment that was bought; null where the shipment does not need it. */
+export const drawMade = (kind: PaperKind, facts: PaperFacts, made: Made, how: Drawn): Promise<DrawnPaper | null> =>
+  drawn(definitions.find((one) => one.kind === kind) as PaperDefinition, facts, made, how)
+
 /** One paper as it will be; null where the shipment does not need it, or it lacks something. */
 export async function drawOne(kind: PaperKind, facts: PaperFacts, how: Drawn): Promise<DrawnPaper | null> {
   const one = definitions.find((each) => each.kind === kind)

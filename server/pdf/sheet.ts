@@ -162,13 +162,17 @@ export function signatures(
   const height = 62
   const y = from + height > paper.bottom ? paper.newSheet() : from
   const each = (paper.width - 16 * (signers.length - 1)) / signers.length
+  const written = signers.map(({ by }) =>
+    by ? [[by.name, by.title].filter(Boolean).join(", "), by.placeAndDate].filter(Boolean) : [],
+  )
+  const below = y + 37 + 10 * Math.max(...written.map((lines) => lines.length))
   signers.forEach(({ role, by }, at) => {
     const x = paper.left + at * (each + 16)
     if (by?.picture) paper.page.image(by.picture, x + 4, y, { fit: [each - 8, 32], valign: "bottom" })
-    if (by) line(paper.page, [by.name, by.title].filter(Boolean).join(", "), { x, y: y + 37, width: each, size: 8.5 })
-    if (by) line(paper.page, by.placeAndDate, { x, y: y + 47, width: each, size: 8.5 })
-    const below = by ? y + 57 : y + 35
-    rule(paper.page, { left: x, width: each }, by ? y + 35 : y + 33, 0.8, "#000")
+    written[at]?.forEach((text, row) => {
+      line(paper.page, text, { x, y: y + 37 + 10 * row, width: each, size: 8.5 })
+    })
+    rule(paper.page, { left: x, width: each }, y + 35, 0.8, "#000")
     line(paper.page, role, { x, y: below, width: each, size: 7, smallest: 5 })
   })
   return y + height + 8

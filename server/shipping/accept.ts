@@ -4,7 +4,7 @@ import type { SlipModel } from "core/documents/index.ts"
 import type { CollectionId, OrderId } from "core/ids/index.ts"
 import { type Money, type MoneyText, money, moneyText } from "core/money/index.ts"
 import { shareOut } from "core/money/share.ts"
-import type { PaperKind, PaperService } from "core/papers/index.ts"
+import type { PaperKind } from "core/papers/index.ts"
 import { reason } from "core/refusal/index.ts"
 import { settingOf } from "core/rules/index.ts"
 import type { Mass } from "core/units/index.ts"
@@ -23,7 +23,6 @@ import { orderWeights } from "../packages/goods.ts"
 import { handled, packagesOf, type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { dataPapers } from "../papers/data.ts"
 import { drawPapers } from "../papers/drawn.ts"
-import { paperFacts } from "../papers/facts.ts"
 import { type Carriage, labelModel } from "../papers/label.ts"
 import { signatureOf } from "../papers/setUp.ts"
 import { slipsOf } from "../papers/slip.ts"
@@ -34,6 +33,7 @@ import { askingReturn } from "../returns/jobs.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { noteAnswer } from "../shippingRuns/answered.ts"
+import { boughtFacts } from "./boughtFacts.ts"
 
 export interface Intent {
   readonly id: number
@@ -265,7 +265,7 @@ async function makePapers(
   booking: Booking,
   carriage: Carriage,
   rate: StoredRate,
-  shipDate: string,
+  shipDate: LocalDate,
   now: Date,
 ): Promise<Paper[]> {
   const papers: Paper[] = []
@@ -285,24 +285,16 @@ async function makePapers(
       model: { label: model, form: carriage.labelForm ?? "", slip: slipOf(slips, model.packageName) },
     })
   }
-  const before = await db("buy_intent").where({ shipment_id: intent.shipment_id, state: "void" }).count({ n: "id" })
-  const suffix = Number(before[0]?.n ?? 0) > 0 ? `-${Number(before[0]?.n) + 1}` : ""
-  const facts = await paperFacts(db, warehouse, shipment, {
-    on: { service: await paperServiceOf(db, intent, rate), shipDate: shipDate as LocalDate, ...paperCarrier(rate) },
+  const { facts, made } = await boughtFacts(db, intent, {
+    warehouse,
+    shipment,
+    booking,
+    rate,
+    shipDate,
     today: localDate(now, warehouse.zone),
-    signer: intent.actor,
   })
   const picture = await signatureOf(db, warehouse.id)
-  const drawn = await drawPapers(
-    facts,
-    {
-      trackingNumber: booking.masterTrackingNumber,
-      shipDate,
-      tracking: new Map(booking.packages.map((one) => [one.number, one.trackingNumber])),
-      suffix,
-    },
-    { language: shipment.language, madeAt: now, picture },
-  )
+  const drawn = await drawPapers(facts, made, { language: shipment.language, madeAt: now, picture })
   for (const { model: _, ...one } of drawn) papers.push({ ...one, package: null })
   for (const one of dataPapers(drawn, shipment, now)) papers.push({ ...one, package: null, electronic: true })
   if (booking.counterCode) {
@@ -326,34 +318,6 @@ async function makePapers(
     papers.push({ kind: "own-paper", package: null, name: one.name, bytes: Buffer.alloc(0), ownPaperId: one.id })
   return papers
 }
-
-/** The service that papers are made for, as it was bought; one that an earlier release bought by its mode alone. */
-async function paperServiceOf(db: Knex, intent: Intent, rate: StoredRate): Promise<PaperService> {
-  if (rate.papers) return rate.papers.service
-  const row = there(
-    await db("service as s")
-      .join("carrier as c", "c.id", "s.carrier_id")
-      .where("s.id", intent.service_id)
-      .first("s.code", "s.name", "s.mode", "c.code as carrier_code", "c.name as carrier"),
-  )
-  return {
-    code: row.code,
-    name: row.name,
-    mode: row.mode,
-    carrier: row.carrier,
-    carrierCode: row.carrier_code,
-    regime: row.mode === "air" ? "air" : "road",
-    handling: "any",
-    postal: null,
-    electronic: [],
-  }
-}
-
-const paperCarrier = ({ papers, charges }: StoredRate) => ({
-  carrierId: papers?.carrierId ?? 0,
-  accessorials:
-    papers?.accessorials ?? charges.map((one) => one.code).filter((code) => !/^(base|fuel|tax)$/.test(code)),
-})
 
 /** The slip of a package, or the one of its whole shipment, which goes with its first label. */
 const slipOf = (slips: readonly SlipModel[], name: string): SlipModel | null =>

@@ -65,6 +65,18 @@ test("a pallet from order to closed collection, by mouse alone", async ({ page, 
   const paper = await page.request.get(`${url()}${await lading.getAttribute("href")}`)
   expect(paper.headers()["content-type"]).toBe("application/pdf")
 
+  // the truck is there: the driver counts what is none of a number, then what he counts; the paper is made again
+  const first = await lading.getAttribute("href")
+  const collected = page.locator("#collected-form")
+  await collected.getByLabel("Driver", { exact: true }).fill("Ode Vang")
+  await collected.getByLabel("Units counted").fill("two")
+  await collected.getByRole("button", { name: "Save and print bill of lading" }).click()
+  await expect(collected.getByLabel("Units counted")).toHaveAttribute("aria-invalid", "true")
+  await collected.getByLabel("Units counted").fill("2")
+  await collected.getByRole("button", { name: "Save and print bill of lading" }).click()
+  await expect(lading).not.toHaveAttribute("href", first as string)
+  await expect(collected.getByLabel("Driver", { exact: true })).toHaveValue("Ode Vang")
+
   await page.getByRole("link", { name: /^Dock/ }).click()
   await expect(page.locator(".door-plate")).toHaveText("5")
   // one bill over all freight on the truck

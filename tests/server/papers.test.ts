@@ -14,6 +14,7 @@ import { putTable, saveShipper, setVagueWord, tableCsv } from "server/papers/set
 import { carrierRows, saveCarrier } from "server/setup/carriers.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { offersFor } from "server/shipping/buy.ts"
+import { saveCollected } from "server/shipping/collected.ts"
 import { dataOf, papersInForce, printPapers } from "server/shipping/papersOut.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { askFor } from "server/shipping/wishes.ts"
@@ -301,6 +302,35 @@ it("a bill of lading has the carrier's number from its range, each once, and a t
   const sum = master.bills.reduce((all, one) => all.add(one.weight), master.weight.mul(0))
   expect(master.weight.toFixed(6)).toBe(sum.toFixed(6))
   expect(await masterBillOf(db, await warehouseById(db, 2), truck.collection_id as number)).toBeNull()
+
+  // when the truck is there: the driver and his count, once; the carrier's number is his already
+  const inForce = (orderId: OrderId) =>
+    db("document").where({ order_id: orderId, kind: "bill-of-lading" }).whereNull("void_at").pluck("id")
+  const [before] = await inForce(first.orderId)
+  const there1 = { trailer: "T-77", seal: "S-1203", driver: "Ode Vang", counted: "1" }
+  expect(codes(await saveCollected(context, first.orderId, { ...there1, proNumber: "999" }))).toEqual([
+    "lading.numbered",
+  ])
+  expect(codes(await saveCollected(context, first.orderId, { driver: "啤酒" }))).toEqual(["paper.not-printable"])
+  expect(await inForce(first.orderId)).toEqual([before])
+  value(await saveCollected(context, first.orderId, there1))
+  value(await saveCollected(context, first.orderId, there1))
+  const after = await inForce(first.orderId)
+  expect([after.length, after[0] === before]).toEqual([1, false])
+  expect(await db("document").where({ order_id: first.orderId, kind: "bill-of-lading" }).pluck("id")).toHaveLength(2)
+  const again = (await papersOf(first.orderId)).get("bill-of-lading") ?? ""
+  for (const word of ["Ode Vang", "T-77", "S-1203", "PRO number: 700"]) expect(again).toContain(word)
+  const job = there(await db("print_job").where({ document_id: after[0] }).first("copies"))
+  expect(job.copies).toBe(3)
+
+  // a carrier without a range: his number is typed at collection
+  value(await saveCarrier(admin, { ...form, proFrom: "", proTo: "" }))
+  const { orderId } = await freight("P-63")
+  await workAll(db)
+  value(await saveCollected(context, orderId, { proNumber: "IB 4455" }))
+  expect((await papersOf(orderId)).get("bill-of-lading")).toContain("PRO number: IB 4455")
+  expect(codes(await saveCollected(as(context, { warehouseId: 2 }), orderId, { seal: "9" }))).toEqual(["order.unknown"])
+  expect(codes(await saveCollected(context, third.orderId, { seal: "9" }))).toEqual(["lading.not-bought"])
 })
 
 describe("the post abroad", () => {

@@ -280,6 +280,7 @@ const listed: Readonly<Record<string, Listed>> = {
         "customs-party",
         "line-customs",
         "lading",
+        "lading-collected",
         "ask-declared",
         "ask-dry-ice",
         "ask-duties",
