@@ -178,7 +178,7 @@ function Step({ row, acts }: { row: RunRowView; acts: Acts }) {
       ) : null}{" "}
       {remedy ? (
         <Link to={`${remedy}${orderNumber}`}>{say(`shipping-run.remedy.${step as keyof typeof remedies}`)}</Link>
-      ) : null}
+      ) : null}{" "}
       {step === "not-packed" ? (
         <>
           {acts.run.packs && row.packable ? (

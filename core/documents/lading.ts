@@ -33,5 +33,6 @@ export const collectedSchema = ladingSchema.pick({
   driver: true,
   counted: true,
 })
+export const nothingCollected = collectedSchema.parse({})
 export type Lading = z.infer<typeof ladingSchema>
 export const noLading: Lading = ladingSchema.parse({})

@@ -155,6 +155,7 @@ export interface CarrierRow {
   pro_from: number | null
   pro_to: number | null
   pro_next: number | null
+  pro_digits: number
 }
 
 export interface CartRow {
@@ -1466,6 +1467,7 @@ export interface NewCarrierRow {
   pro_from?: number | string | null
   pro_to?: number | string | null
   pro_next?: number | string | null
+  pro_digits?: number
 }
 
 export interface NewCartRow {

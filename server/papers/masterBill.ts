@@ -16,17 +16,18 @@ export const billsOf = (db: Knex, warehouseId: number, collectionId: CollectionI
   db("document as d")
     .join("shipment as h", "h.order_id", "d.order_id")
     .join("collection as c", "c.id", "h.collection_id")
+    .leftJoin("buy_intent as i", "i.id", "d.intent_id")
     .where({ "d.kind": "bill-of-lading", "h.state": "bought", "h.warehouse_id": warehouseId, "c.id": collectionId })
     .whereNull("d.void_at")
     .orderBy("d.id")
     .limit(most)
-    .select("d.order_id", "d.name", "h.master_tracking")
+    .select("d.order_id", "d.name", "h.master_tracking", db.raw("JSON_VALUE(i.request, '$.proNumber') AS pro_number"))
 
-function underlying(shipment: Shipment, number: string, tracking: string): UnderlyingBill {
+function underlying(shipment: Shipment, number: string, proNumber: string): UnderlyingBill {
   const units = handled(shipment.packages)
   return {
     number,
-    proNumber: shipment.lading.proNumber || tracking,
+    proNumber,
     consignee: shipment.shipTo.company || shipment.shipTo.attention,
     place: placeOf(shipment.shipTo),
     units: units.length,
@@ -70,7 +71,9 @@ export async function masterBillOf(
     },
     rows.flatMap((row) => {
       const shipment = shipments.get(row.order_id ?? 0)
-      return shipment ? [underlying(shipment, row.name, row.master_tracking ?? "")] : []
+      return shipment
+        ? [underlying(shipment, row.name, row.pro_number || shipment.lading.proNumber || (row.master_tracking ?? ""))]
+        : []
     }),
   )
 }

@@ -55,9 +55,9 @@ export async function carrierRows(db: Knex, today: string): Promise<CarrierRow[]
       balance: row.prepaid_balance === null ? null : Number(row.prepaid_balance).toFixed(2),
       labelForm: row.label_form,
       tradeCode: row.carrier_code,
-      proFrom: String(row.pro_from ?? ""),
-      proTo: String(row.pro_to ?? ""),
-      proNext: String(row.pro_next ?? ""),
+      proFrom: proText(row.pro_from, row.pro_digits),
+      proTo: proText(row.pro_to, row.pro_digits),
+      proNext: proText(row.pro_next, row.pro_digits),
       tolerance: Number(row.tolerance).toFixed(2),
       services: Number(services.find((one) => one.carrier_id === row.id)?.n ?? 0),
       version: held ? { number: held.number, from: held.valid_from } : null,
@@ -70,6 +70,10 @@ const amount = z
   .string()
   .trim()
   .regex(/^\d{1,9}(\.\d{1,2})?$/, { error: "carrier.amount" })
+
+/** A number as the carrier writes it, with the zeros before it; empty: none. */
+const proText = (number: number | null, digits: number): string =>
+  number === null ? "" : String(number).padStart(digits, "0")
 
 const proNumber = z
   .string()
@@ -114,13 +118,8 @@ export async function saveCarrier(context: Context, form: CarrierForm): Promise<
       carrier_code: form.tradeCode,
       pro_from: form.proFrom === "" ? null : Number(form.proFrom),
       pro_to: form.proFrom === "" ? null : Number(form.proTo),
-      // a new range begins at its beginning
-      pro_next:
-        form.proFrom === ""
-          ? null
-          : Number(row.pro_from) === Number(form.proFrom)
-            ? row.pro_next
-            : Number(form.proFrom),
+      pro_next: form.proFrom === "" ? null : await firstUnused(trx, row.id, Number(form.proFrom), Number(form.proTo)),
+      pro_digits: form.proFrom.length,
     }
     await trx("carrier").where({ id: row.id }).update(changed)
     await record(trx, actor, now, {
@@ -129,6 +128,18 @@ export async function saveCarrier(context: Context, form: CarrierForm): Promise<
     })
     return accepted(null)
   })
+}
+
+/** The first number of a range that no shipment has, nor any after it. */
+async function firstUnused(trx: Knex, carrierId: CarrierId, from: number, to: number): Promise<number> {
+  const number = "CAST(JSON_VALUE(i.request, '$.proNumber') AS UNSIGNED)"
+  const last = await trx("buy_intent as i")
+    .join("service as s", "s.id", "i.service_id")
+    .where("s.carrier_id", carrierId)
+    .whereRaw(`JSON_VALUE(i.request, '$.proNumber') REGEXP '^[0-9]{1,15}$' AND ${number} BETWEEN ? AND ?`, [from, to])
+    .max({ used: trx.raw(number) })
+    .first()
+  return last?.used == null ? from : Number(last.used) + 1
 }
 
 /** Carriers by name. */
@@ -140,9 +151,12 @@ export const carrierNames = (db: Knex): Promise<{ code: string; name: string }[]
  * Refused where all are used. Runs in the caller's transaction.
  */
 export async function nextProNumber(trx: Knex, carrierId: CarrierId): Promise<Outcome<string>> {
-  const row = await trx("carrier").where({ id: carrierId }).forUpdate().first("name", "pro_to", "pro_next")
+  const row = await trx("carrier")
+    .where({ id: carrierId })
+    .forUpdate()
+    .first("name", "pro_to", "pro_next", "pro_digits")
   if (row?.pro_next === null || row?.pro_next === undefined || row.pro_to === null) return accepted("")
   if (Number(row.pro_next) > Number(row.pro_to)) return refused(reason("carrier.pro-used-up", { carrier: row.name }))
   await trx("carrier").where({ id: carrierId }).increment("pro_next", 1)
-  return accepted(String(row.pro_next))
+  return accepted(proText(row.pro_next, row.pro_digits))
 }

@@ -45,6 +45,7 @@ export interface Intent {
   /** Whether labels and papers are printed as soon as they are made. */
   readonly prints: Flag
   readonly rate: unknown
+  readonly request: unknown
   readonly user_id: number | null
   readonly bench_id: number | null
   readonly actor: string

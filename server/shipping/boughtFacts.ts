@@ -1,8 +1,9 @@
 import type { LocalDate } from "core/calendar/index.ts"
 import type { Made, PaperFacts, PaperService } from "core/papers/index.ts"
 import type { Knex } from "knex"
+import { parsed } from "../audit/index.ts"
 import { there } from "../db/there.ts"
-import type { Booking } from "../gateways/carrier.ts"
+import type { Booking, BookingRequest } from "../gateways/carrier.ts"
 import type { Shipment } from "../packages/shipment.ts"
 import { paperFacts } from "../papers/facts.ts"
 import type { StoredRate } from "../rating/storedRate.ts"
@@ -12,6 +13,7 @@ import type { Warehouse } from "../setup/warehouse.ts"
 export interface BoughtIntent {
   readonly shipment_id: number
   readonly service_id: number
+  readonly request: unknown
   readonly actor: string
 }
 
@@ -25,6 +27,9 @@ export interface Bought {
   readonly today: LocalDate
 }
 
+/** The number that the carrier was given with a booking: typed before, or of its range; empty: it gave its own. */
+export const bookedProNumber = (request: unknown): string => parsed<Partial<BookingRequest>>(request).proNumber ?? ""
+
 /** What the papers of a purchase are worked out from, with the carrier's answer. */
 export async function boughtFacts(
   db: Knex,
@@ -34,8 +39,10 @@ export async function boughtFacts(
   const before = await db("buy_intent").where({ shipment_id: intent.shipment_id, state: "void" }).count({ n: "id" })
   const voided = Number(before[0]?.n ?? 0)
   const on = { service: await paperServiceOf(db, intent, rate), shipDate, ...paperCarrier(rate) }
+  const facts = await paperFacts(db, warehouse, shipment, { on, today, signer: intent.actor })
+  const proNumber = bookedProNumber(intent.request) || facts.lading.proNumber
   return {
-    facts: await paperFacts(db, warehouse, shipment, { on, today, signer: intent.actor }),
+    facts: { ...facts, lading: { ...facts.lading, proNumber } },
     made: {
       trackingNumber: booking.masterTrackingNumber,
       shipDate,

@@ -167,8 +167,8 @@ export async function buyIn(
   })
   if (unfit.length > 0) return refused(...unfit)
   const charged = chargedOf(charging, warehouse, shipment, offer.service, offer.rate)
-  const numbered = await withProNumber(trx, shipment, offer.service.carrierId, facts)
-  if (!numbered.ok) return numbered
+  const proNumber = await proNumberFor(trx, shipment, offer.service.carrierId, facts)
+  if (!proNumber.ok) return proNumber
   const carrier = there(await trx("carrier").where({ id: offer.service.carrierId }).first("account"))
   const intentId = newId(
     await trx("buy_intent").insert({
@@ -182,12 +182,12 @@ export async function buyIn(
       request: JSON.stringify(
         bookingRequest(
           warehouse,
-          numbered.value.shipment,
+          shipment,
           offer,
           asked,
           carrier.account,
           theirs,
-          numbered.value.facts,
+          { ...facts, lading: { ...facts.lading, proNumber: proNumber.value } },
           now,
         ),
       ),
@@ -219,23 +219,14 @@ export async function buyIn(
   return accepted({ intentId: intentId })
 }
 
-/** The shipment with the carrier's number for its bill of lading: typed, or the next of those that it gave us. */
-async function withProNumber(
+/** The carrier's number for a bill of lading: as it was typed, or the next of those that it gave us; empty: it gives one. */
+const proNumberFor = async (
   trx: Knex,
-  shipment: Shipment,
+  { lading }: Shipment,
   carrierId: CarrierId,
   facts: PaperFacts,
-): Promise<Outcome<{ readonly shipment: Shipment; readonly facts: PaperFacts }>> {
-  if (!billOfLading.need(facts) || shipment.lading.proNumber !== "") return accepted({ shipment, facts })
-  const next = await nextProNumber(trx, carrierId)
-  if (!next.ok) return next
-  const lading = { ...shipment.lading, proNumber: next.value }
-  if (next.value !== "")
-    await trx("shipment")
-      .where({ id: shipment.id })
-      .update({ lading: JSON.stringify(lading) })
-  return accepted({ shipment: { ...shipment, lading }, facts: { ...facts, lading } })
-}
+): Promise<Outcome<string>> =>
+  !billOfLading.need(facts) || lading.proNumber !== "" ? accepted(lading.proNumber) : nextProNumber(trx, carrierId)
 
 function bookingRequest(
   warehouse: Warehouse,
@@ -287,7 +278,7 @@ function bookingRequest(
           },
     categories: asked.categories ?? null,
     papers: electronicPapers(facts, shipment, now),
-    proNumber: shipment.lading.proNumber,
+    proNumber: facts.lading.proNumber,
     packages: handled(shipment.packages).map((one) => ({
       number: one.number,
       sscc: one.sscc as string,

@@ -9,13 +9,13 @@ import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 import { keepDocument, printDocument, whose } from "../documents/index.ts"
-import type { Booking, BookingRequest } from "../gateways/carrier.ts"
+import type { Booking } from "../gateways/carrier.ts"
 import { leadOf } from "../orders/joined.ts"
 import { type Shipment, shipmentOf } from "../packages/shipment.ts"
 import { drawMade, unprintableOn } from "../papers/drawn.ts"
 import type { StoredRate } from "../rating/storedRate.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-import { boughtFacts } from "./boughtFacts.ts"
+import { bookedProNumber, boughtFacts } from "./boughtFacts.ts"
 
 export type Collected = z.infer<typeof collectedSchema>
 
@@ -34,12 +34,12 @@ const purchase = (db: Knex, shipmentId: number) =>
     .orderBy("d.id", "desc")
     .first("i.*", "d.id as document_id", "d.language", "d.copies")
 
-const numberedBy = (request: unknown): boolean => (parsed<Partial<BookingRequest>>(request).proNumber ?? "") !== ""
-
 export async function ladingAtCollection(db: Knex, shipment: Shipment): Promise<LadingAtCollection | null> {
   if (shipment.state !== "bought") return null
   const intent = await purchase(db, shipment.id)
-  return intent ? { ...collectedSchema.strip().parse(shipment.lading), numbered: numberedBy(intent.request) } : null
+  return intent
+    ? { ...collectedSchema.strip().parse(shipment.lading), numbered: bookedProNumber(intent.request) !== "" }
+    : null
 }
 
 /**
@@ -69,8 +69,9 @@ export async function saveCollected(
     if (!row || !intent) return refused(reason("lading.not-bought"))
     const had = ladingSchema.parse(parsed(row.lading))
     const lading = { ...had, ...said }
-    if (lading.proNumber !== had.proNumber && numberedBy(intent.request))
-      return refused(reason("lading.numbered", { number: had.proNumber, field: "proNumber" }))
+    const booked = bookedProNumber(intent.request)
+    if (lading.proNumber !== had.proNumber && booked !== "")
+      return refused(reason("lading.numbered", { number: booked, field: "proNumber" }))
     const changes = collectedFields
       .map((field) => ({ field, from: had[field], to: lading[field] }))
       .filter((one) => one.from !== one.to)

@@ -1,3 +1,4 @@
+import { type Lading, nothingCollected } from "core/documents/index.ts"
 import type { IntentId, OrderId, UserId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
@@ -91,7 +92,7 @@ export async function voidIntent(
   const actor = { userId: job.userId, name: job.actor }
   await inTransaction(db, async (trx) => {
     const shipment = there(
-      await trx("shipment").where({ id: intent.shipment_id }).forUpdate().first("state", "version"),
+      await trx("shipment").where({ id: intent.shipment_id }).forUpdate().first("state", "version", "lading"),
     )
     if (shipment.state !== "voiding") return
     if (answer.kind === "refused") {
@@ -129,6 +130,8 @@ export async function voidIntent(
       .update({
         state: "open",
         version: shipment.version + 1,
+        // the number and the truck were those of the carrier that has it no longer
+        lading: JSON.stringify({ ...parsed<Lading>(shipment.lading), ...nothingCollected }),
         service_id: null,
         collection_id: null,
         ship_date: null,

@@ -17,6 +17,7 @@ import { offersFor } from "server/shipping/buy.ts"
 import { saveCollected } from "server/shipping/collected.ts"
 import { dataOf, papersInForce, printPapers } from "server/shipping/papersOut.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
+import { askVoid } from "server/shipping/void.ts"
 import { askFor } from "server/shipping/wishes.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { there } from "../../server/db/there.ts"
@@ -280,7 +281,7 @@ it("a bill of lading has the carrier's number from its range, each once, and a t
     tradeCode: "IRBK",
   }
   expect(codes(await saveCarrier(admin, { ...form, proFrom: "700", proTo: "650" }))).toEqual(["carrier.pro-range"])
-  value(await saveCarrier(admin, { ...form, proFrom: "700", proTo: "701" }))
+  value(await saveCarrier(admin, { ...form, proFrom: "0700", proTo: "0701" }))
   const freight = async (number: string) => {
     await take(number, { ...usual, sku: "MALT-PIL-50", quantity: "2" }, {})
     const orderId = (await orderBySource(db, number)).id
@@ -294,11 +295,11 @@ it("a bill of lading has the carrier's number from its range, each once, and a t
   expect([first, second, third].map((one) => codes(one.bought))).toEqual([[], [], ["carrier.pro-used-up"]])
   await workAll(db)
   const lading = (await papersOf(first.orderId)).get("bill-of-lading") ?? ""
-  expect(lading).toContain("PRO number: 700")
+  expect(lading).toContain("PRO number: 0700")
   expect(lading).toContain("Carrier code IRBK")
   const truck = there(await db("shipment").where({ order_id: first.orderId }).first("collection_id"))
   const master = there(await masterBillOf(db, await warehouseById(db, 1), truck.collection_id as number))
-  expect(master.bills.filter((one) => ["700", "701"].includes(one.proNumber)).map((one) => one.units)).toEqual([1, 1])
+  expect(master.bills.filter((one) => ["0700", "0701"].includes(one.proNumber)).map((one) => one.units)).toEqual([1, 1])
   const sum = master.bills.reduce((all, one) => all.add(one.weight), master.weight.mul(0))
   expect(master.weight.toFixed(6)).toBe(sum.toFixed(6))
   expect(await masterBillOf(db, await warehouseById(db, 2), truck.collection_id as number)).toBeNull()
@@ -319,9 +320,19 @@ it("a bill of lading has the carrier's number from its range, each once, and a t
   expect([after.length, after[0] === before]).toEqual([1, false])
   expect(await db("document").where({ order_id: first.orderId, kind: "bill-of-lading" }).pluck("id")).toHaveLength(2)
   const again = (await papersOf(first.orderId)).get("bill-of-lading") ?? ""
-  for (const word of ["Ode Vang", "T-77", "S-1203", "PRO number: 700"]) expect(again).toContain(word)
+  for (const word of ["Ode Vang", "T-77", "S-1203", "PRO number: 0700"]) expect(again).toContain(word)
   const job = there(await db("print_job").where({ document_id: after[0] }).first("copies"))
   expect(job.copies).toBe(3)
+
+  // what is void gives its number to nobody, and its truck is forgotten; a longer range goes on after the last
+  value(await askVoid(context, first.orderId))
+  await workAll(db)
+  value(await saveCarrier(admin, { ...form, proFrom: "0700", proTo: "0702" }))
+  value(await tryToBuy(first.orderId, "IBS"))
+  await workAll(db)
+  const bought = (await papersOf(first.orderId)).get("bill-of-lading") ?? ""
+  expect(bought).toContain("PRO number: 0702")
+  expect(bought).not.toContain("Ode Vang")
 
   // a carrier without a range: his number is typed at collection
   value(await saveCarrier(admin, { ...form, proFrom: "", proTo: "" }))
