@@ -37,13 +37,20 @@ export function paperWords(language: string): PaperWords {
   const locale = localeOf[own]
   const days = new Intl.DateTimeFormat(locale, { dateStyle: "medium", timeZone: "UTC" })
   const countries = new Intl.DisplayNames([locale], { type: "region" })
+  // made once for each number of digits: a long invoice has thousands of figures
+  const formats = new Map<number, Intl.NumberFormat>()
+  const figuresOf = (decimals: number): Intl.NumberFormat => {
+    const had = formats.get(decimals)
+    if (had) return had
+    const format = new Intl.NumberFormat(locale, { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
+    formats.set(decimals, format)
+    return format
+  }
   const figure = (value: Figure, digits?: number): string => {
     const text = typeof value === "string" ? value : value.toFixed(digits)
     const decimals = digits ?? text.split(".")[1]?.length ?? 0
     // as text: Intl takes it digit by digit, however long it is
-    return new Intl.NumberFormat(locale, { minimumFractionDigits: decimals, maximumFractionDigits: decimals }).format(
-      text as unknown as number,
-    )
+    return figuresOf(decimals).format(text as unknown as number)
   }
   const made: PaperWords = {
     language: own,

@@ -3,7 +3,7 @@ import { reason } from "../refusal/index.ts"
 import type { Mass } from "../units/index.ts"
 import type { PaperDefinition } from "./definition.ts"
 import type { PaperParty } from "./facts.ts"
-import { consigneeOf, exportsGoods, grossOf, handledOf, invoicedOf } from "./invoice.ts"
+import { consigneeOf, exportsGoods, grossOf, handledOf, invoicedOf, invoiceNumber } from "./invoice.ts"
 
 export interface CertificateOfOriginModel {
   readonly number: string
@@ -45,7 +45,7 @@ export const certificateOfOrigin: PaperDefinition<CertificateOfOriginModel> = {
       origins: [...new Set(lines.map((line) => line.origin))].sort(),
       carrier: facts.service?.carrier ?? "",
       service: facts.service?.name ?? "",
-      invoiceNumber: `CI-${facts.orderNumber}${made.suffix}`,
+      invoiceNumber: invoiceNumber(facts, made),
       packages: handledOf(facts).length,
       gross: grossOf(facts),
       lines,

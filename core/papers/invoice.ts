@@ -199,12 +199,16 @@ export const isElectronic = (
     (one) => one.paper === paper && (one.countries.length === 0 || one.countries.includes(shipTo.country)),
   )
 
+/** What the invoice of a shipment is called, on itself and on papers that name it. */
+export const invoiceNumber = ({ orderNumber }: Pick<PaperFacts, "orderNumber">, { suffix }: Pick<Made, "suffix">) =>
+  `CI-${orderNumber}${suffix}`
+
 export function invoiceModel(facts: PaperFacts, made: Made): InvoiceModel {
   const { lines, total: goods, netWeight, sums } = invoicedOf(facts)
   const charges = chargesOf(facts)
   const handled = handledOf(facts)
   return {
-    number: `CI-${facts.orderNumber}${made.suffix}`,
+    number: invoiceNumber(facts, made),
     date: facts.date,
     proForma: facts.customs.proForma,
     exporter: facts.parties.exporter ?? facts.shipper.party,

@@ -6,7 +6,7 @@ import { type Reason, reason } from "../refusal/index.ts"
 import { type Mass, massIn, timesMass } from "../units/index.ts"
 import type { PaperDefinition } from "./definition.ts"
 import { abroad, type PaperFacts, type PaperPackage, type PaperParty } from "./facts.ts"
-import { consigneeOf, exportsGoods, importerOf, invoice, isElectronic } from "./invoice.ts"
+import { consigneeOf, exportsGoods, importerOf, invoice, invoiceNumber, isElectronic } from "./invoice.ts"
 import { contentsOf } from "./packingList.ts"
 
 /** Letter-post packets up to this value and weight take the small declaration (UPU, from memory). */
@@ -85,7 +85,7 @@ export const postalDeclaration: PaperDefinition<PostalDeclarationModel> = {
     sender: facts.parties.seller ?? facts.shipper.party,
     consignee: consigneeOf(facts),
     importer: importerOf(facts),
-    invoiceNumber: `CI-${facts.orderNumber}${made.suffix}`,
+    invoiceNumber: invoiceNumber(facts, made),
     licence: facts.customs.licence,
     signer: facts.shipper.signer,
     packages: facts.packages.map((one) => ({

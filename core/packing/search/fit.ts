@@ -35,6 +35,8 @@ const many = 120
 const fewPieces = 12
 const mostTries = 400
 const mostEmpty = 3
+/** Up to so many pieces that fill a box to the last are looked for until they are found or all ways were tried. */
+const wholePieces = 6
 
 /** Puts goods into boxes, and knows what it found before. */
 export class Fitting {
@@ -124,8 +126,9 @@ export class Fitting {
     const volume = order.reduce((sum, kind) => sum + (kinds[kind] as Kind).volume * (counts[kind] as number), 0)
     const slack = box.volume - volume
     if (slack < -0.5 || slack > box.volume * 0.35) return null
-    // where hardly anything stays empty few ways lead on, and more of them are followed
-    let tries = slack < box.volume * 0.05 ? mostTries * 10 : mostTries
+    // where hardly anything stays empty few ways lead on, and more of them are followed; where nothing does, more yet
+    const whole = slack < least && pieces <= wholePieces
+    let tries = mostTries * (whole ? 200 : slack < box.volume * 0.05 ? 10 : 1)
     const down = (still: number, empty: number): boolean => {
       if (still === 0) return true
       const space = room.lowest()
