@@ -36,6 +36,8 @@ interface SetUpPage {
     | "patterns"
     | "carriers"
     | "charging"
+    | "handover"
+    | "handover"
     | "shifts"
     | "border"
     | "outside"
@@ -74,6 +76,7 @@ const groups: readonly {
     group: "shipping",
     pages: [
       { to: "/set-up/carriers", page: "carriers", right: "tariffs" },
+      { to: "/set-up/handover", page: "handover", right: "warehouse" },
       { to: "/set-up/charging", page: "charging", right: "charging" },
       { to: "/set-up/rules", page: "rules", right: "rules" },
       { to: "/set-up/patterns", page: "patterns", right: "rules" },

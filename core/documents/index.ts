@@ -36,6 +36,8 @@ export interface LabelModel {
 
 export interface ManifestRow {
   readonly package: string
+  /** Its order's number at the source. */
+  readonly order: string
   readonly trackingNumber: string
   readonly service: string
   readonly receiver: string
@@ -43,11 +45,18 @@ export interface ManifestRow {
   readonly weight: Mass
 }
 
-/** One manifest per carrier account and collection: a row per package, totals, and a number that is its barcode. */
+/** What is handed over on an account: a row per package, totals, and a number that is its barcode. */
 export interface ManifestModel {
+  /** Of one form for all packages a consignment number, GS1 AI 401. */
   readonly number: string
+  /** Its barcode stands for all packages, so that the driver scans none of them. */
+  readonly one: boolean
   readonly carrier: string
   readonly account: string
+  /** Null: all services of the account. */
+  readonly service: string | null
+  /** It is for what came after the others of its truck. */
+  readonly supplement: boolean
   readonly door: string
   readonly sender: readonly string[]
   readonly closedAt: string

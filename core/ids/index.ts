@@ -10,6 +10,7 @@ export type AllocationId = Id<"allocation">
 export type BinId = Id<"bin">
 export type CarrierId = Id<"carrier">
 export type CartId = Id<"cart">
+export type ClosingFormId = Id<"closing_form">
 export type CollectionId = Id<"collection">
 export type CustomerId = Id<"customer">
 export type DocumentId = Id<"document">

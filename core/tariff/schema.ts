@@ -4,6 +4,7 @@ import { code, country, date, figure, positive, postalRange, share, time, weekda
 import { electronicPapers, goodsCategories, permits } from "./categories.ts"
 import { conditionSchema } from "./conditions.ts"
 import { fuelTableSchema } from "./fuel.ts"
+import { handoverSchema } from "./handover.ts"
 import { optionCodes } from "./options.ts"
 import { priceSchema, surchargeSchema } from "./prices.ts"
 import { zoneChartSchema } from "./zones.ts"
@@ -194,6 +195,7 @@ export const tariffSchema = z.strictObject({
   charts: z.record(code, zoneChartSchema),
   fuel: z.record(code, fuelTableSchema).default({}),
   taxes: z.record(code, tax).default({}),
+  handover: handoverSchema.prefault({}),
   services: z.array(serviceSchema).min(1),
 })
 export type Tariff = z.infer<typeof tariffSchema>

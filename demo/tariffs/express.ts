@@ -56,6 +56,10 @@ const byAir = (
 export const meridian: TariffDocument = {
   ...common,
   carrier: "MERI",
+  handover: {
+    closing: { way: "manifest", by: "service", told: true },
+    booked: { fee: "9.00", until: "16:00", from: "09:00", to: "19:00", weekdays: [1, 2, 3, 4, 5, 6], window: 60 },
+  },
   name: "Meridian Air",
   charts: { home: postalChart(), abroad: countryChart(abroadCountries) },
   fuel: { saver: fuelWeeks("0.14"), next: fuelWeeks("0.162"), cargo: fuelWeeks("0.22") },
@@ -167,6 +171,7 @@ export const meridian: TariffDocument = {
 export const swiftwater: TariffDocument = {
   ...common,
   carrier: "SWIF",
+  handover: { closing: { way: "electronic", told: true } },
   name: "Swiftwater Express",
   charts: { home: postalChart(), abroad: countryChart(abroadCountries) },
   fuel: { home: fuelWeeks("0.19"), world: fuelWeeks("0.205") },

@@ -101,6 +101,10 @@ const accessorials = (liftgate: string): SurchargeDocument[] => [
 export const ironbark: TariffDocument = {
   ...common,
   carrier: "IRON",
+  handover: {
+    closing: { way: "bill-of-lading", copies: 2 },
+    booked: { fee: "0", until: "13:00", from: "08:00", to: "17:00", window: 120 },
+  },
   name: "Ironbark Freight",
   charts: { home: postalChart() },
   fuel: {
@@ -172,6 +176,10 @@ export const ironbark: TariffDocument = {
 export const sledgeway: TariffDocument = {
   ...common,
   carrier: "SLED",
+  handover: {
+    closing: { way: "bill-of-lading", copies: 2 },
+    booked: { fee: "15.00", until: "12:00", from: "08:00", to: "16:30", window: 120 },
+  },
   name: "Sledgeway Lines",
   charts: { home: postalChart() },
   fuel: { diesel: fuelWeeks("0.265") },
@@ -234,6 +242,7 @@ const lanes = ["N", "C", "L", "W"]
 export const pinecoast: TariffDocument = {
   ...common,
   carrier: "PINE",
+  handover: { closing: { way: "bill-of-lading" } },
   name: "Pinecoast Regional",
   charts: {
     home: {
@@ -286,6 +295,7 @@ export const halcyon: TariffDocument = {
   ...common,
   currency: "EUR",
   carrier: "HALC",
+  handover: { closing: { way: "bill-of-lading" } },
   name: "Halcyon Line",
   charts: { abroad: countryChart({ DE: "E", CH: "E", NZ: "P" }) },
   fuel: { bunker: fuelWeeks("0.11") },
@@ -340,6 +350,7 @@ const ownService = (
 export const ownVehicle: TariffDocument = {
   ...common,
   carrier: "VANS",
+  handover: { closing: { way: "none" } },
   name: "Our own van",
   note: "What a stop costs us: driver, van and way, reckoned by the accountant for 2026",
   charts: {

@@ -72,6 +72,10 @@ const weekdays = { count: "business" as const }
 export const larkspur: TariffDocument = {
   ...common,
   carrier: "LARK",
+  handover: {
+    closing: { way: "one-barcode", told: true },
+    booked: { fee: "12.50", until: "15:00", from: "08:00", to: "18:00", window: 90 },
+  },
   name: "Larkspur Parcel",
   charts: { home: postalChart(), canada: countryChart({ CA: "A" }) },
   fuel: { ground: fuelWeeks("0.1575"), air: fuelWeeks("0.185") },
@@ -301,6 +305,7 @@ const regional = (
 export const boreal: TariffDocument = {
   ...common,
   carrier: "BORE",
+  handover: { closing: { way: "manifest" } },
   name: "Boreal Runner",
   // the upper Midwest from Duluth
   charts: {
@@ -354,6 +359,7 @@ export const boreal: TariffDocument = {
 export const sierra: TariffDocument = {
   ...common,
   carrier: "SIER",
+  handover: { closing: { way: "none" } },
   name: "Sierra Dash",
   // the far West from Reno
   charts: {
@@ -418,6 +424,10 @@ const postal = { business: true, residential: true, postBox: true, military: tru
 export const civic: TariffDocument = {
   ...common,
   carrier: "CIVI",
+  handover: {
+    closing: { way: "one-barcode", told: true },
+    booked: { fee: "0", until: null, from: "08:00", to: "17:00", weekdays: [1, 2, 3, 4, 5, 6], window: 120 },
+  },
   name: "Civic Post",
   charts: { home: postalChart(), abroad: countryChart({ CA: "A", DE: "E", CH: "E", NZ: "P" }) },
   services: [
@@ -573,6 +583,7 @@ const hybrid = (
 export const hearthway: TariffDocument = {
   ...common,
   carrier: "HEAR",
+  handover: { closing: { way: "manifest", told: true } },
   name: "Hearthway",
   charts: { home: postalChart() },
   fuel: {

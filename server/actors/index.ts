@@ -69,6 +69,8 @@ const rights = {
   "shipping.buy": floorRoles,
   "shipping.void": floorRoles,
   "dock.work": floorRoles,
+  /** Reopen a closed door, discard a form, settle with a carrier what he refused. */
+  "dock.reopen": ["lead", "administrator"],
   /** Say how many people are at work today. */
   "hands.set": floorRoles,
   "warehouse.manage": ["administrator"],

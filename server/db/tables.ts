@@ -198,6 +198,41 @@ export interface ChargingRuleRow {
   version: number
 }
 
+export interface ClosingAddressRow {
+  id: Id<"closing_address">
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier"> | null
+  email: string
+}
+
+export interface ClosingFormRow {
+  id: Id<"closing_form">
+  warehouse_id: Id<"warehouse">
+  collection_id: Id<"collection">
+  carrier_id: Id<"carrier">
+  sequence: number
+  way: "one-barcode" | "manifest" | "bill-of-lading" | "electronic" | "none"
+  number: string
+  account: string
+  service: string | null
+  supplement: Flag
+  at_closing: Flag
+  packages: number
+  weight_kg: string
+  document_id: Id<"document"> | null
+  own_document: Flag
+  told: Flag
+  once_key: string
+  asked: number
+  state: "made" | "sending" | "done" | "refused" | "discarded"
+  carrier_number: string
+  trouble: unknown | null
+  made_at: Date
+  made_by: string
+  ended_at: Date | null
+  ended_by: string | null
+}
+
 export interface CollectionRow {
   id: Id<"collection">
   warehouse_id: Id<"warehouse">
@@ -208,8 +243,8 @@ export interface CollectionRow {
   services: unknown
   closed_at: Date | null
   closed_by: string | null
-  manifest_number: string | null
-  manifest_document_id: Id<"document"> | null
+  final_at: Date | null
+  closings: number
 }
 
 export interface CollectionRuleRow {
@@ -721,6 +756,8 @@ export interface PackageRow {
   overrides: unknown
   used_packaging_id: Id<"packaging"> | null
   planned: unknown | null
+  form_id: Id<"closing_form"> | null
+  missed_id: Id<"collection"> | null
 }
 
 export interface PackageContentRow {
@@ -1279,6 +1316,7 @@ export interface WarehouseRow {
   cold_last: Flag
   shipper: unknown
   signature: Buffer | null
+  closing_wait: number
 }
 
 export interface WorkDoneRow {
@@ -1510,6 +1548,41 @@ export interface NewChargingRuleRow {
   version?: number
 }
 
+export interface NewClosingAddressRow {
+  id?: Id<"closing_address">
+  warehouse_id: Id<"warehouse">
+  carrier_id?: Id<"carrier"> | null
+  email: string
+}
+
+export interface NewClosingFormRow {
+  id?: Id<"closing_form">
+  warehouse_id: Id<"warehouse">
+  collection_id: Id<"collection">
+  carrier_id: Id<"carrier">
+  sequence: number
+  way: "one-barcode" | "manifest" | "bill-of-lading" | "electronic" | "none"
+  number: string
+  account: string
+  service?: string | null
+  supplement?: Flag
+  at_closing?: Flag
+  packages: number
+  weight_kg: string | number
+  document_id?: Id<"document"> | string | null
+  own_document?: Flag
+  told?: Flag
+  once_key: string
+  asked?: number
+  state?: "made" | "sending" | "done" | "refused" | "discarded"
+  carrier_number?: string
+  trouble?: string | null
+  made_at: Date
+  made_by: string
+  ended_at?: Date | null
+  ended_by?: string | null
+}
+
 export interface NewCollectionRow {
   id?: Id<"collection">
   warehouse_id: Id<"warehouse">
@@ -1520,8 +1593,8 @@ export interface NewCollectionRow {
   services: string
   closed_at?: Date | null
   closed_by?: string | null
-  manifest_number?: string | null
-  manifest_document_id?: Id<"document"> | string | null
+  final_at?: Date | null
+  closings?: number
 }
 
 export interface NewCollectionRuleRow {
@@ -2033,6 +2106,8 @@ export interface NewPackageRow {
   overrides?: string
   used_packaging_id?: Id<"packaging"> | null
   planned?: string | null
+  form_id?: Id<"closing_form"> | null
+  missed_id?: Id<"collection"> | null
 }
 
 export interface NewPackageContentRow {
@@ -2591,6 +2666,7 @@ export interface NewWarehouseRow {
   cold_last?: Flag
   shipper?: string
   signature?: Buffer | null
+  closing_wait?: number
 }
 
 export interface NewWorkDoneRow {
@@ -2650,6 +2726,8 @@ declare module "knex/types/tables.js" {
     change_notice: Knex.CompositeTableType<ChangeNoticeRow, NewChangeNoticeRow, Changed<NewChangeNoticeRow>>
     charge: Knex.CompositeTableType<ChargeRow, NewChargeRow, Changed<NewChargeRow>>
     charging_rule: Knex.CompositeTableType<ChargingRuleRow, NewChargingRuleRow, Changed<NewChargingRuleRow>>
+    closing_address: Knex.CompositeTableType<ClosingAddressRow, NewClosingAddressRow, Changed<NewClosingAddressRow>>
+    closing_form: Knex.CompositeTableType<ClosingFormRow, NewClosingFormRow, Changed<NewClosingFormRow>>
     collection: Knex.CompositeTableType<CollectionRow, NewCollectionRow, Changed<NewCollectionRow>>
     collection_rule: Knex.CompositeTableType<CollectionRuleRow, NewCollectionRuleRow, Changed<NewCollectionRuleRow>>
     count_task: Knex.CompositeTableType<CountTaskRow, NewCountTaskRow, Changed<NewCountTaskRow>>

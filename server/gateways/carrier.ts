@@ -122,9 +122,16 @@ export type LedgerEntry = z.infer<typeof ledgerSchema>[number]
 /** Most bytes of an answer; a ledger of years is long. */
 const mostLedger = 64 * 1024 * 1024
 
-/** A carrier reached over HTTP: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `…/void` and `GET /v1/ledger`, with JSON. */
-export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGateway {
-  const call = async (method: string, path: string, body?: unknown): Promise<{ status: number; body: unknown }> => {
+interface Called {
+  readonly status: number
+  readonly body: unknown
+}
+export type CarrierCall = (method: string, path: string, body?: unknown) => Promise<Called>
+
+/** Asks a carrier's services below an address, with JSON. Throws CarrierUnreachable. */
+export const carrierCall =
+  (baseUrl: string, timeLimitMs: number): CarrierCall =>
+  async (method, path, body) => {
     try {
       const response = await reach(`${baseUrl}/v1/${path}`, {
         method,
@@ -138,40 +145,45 @@ export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGatewa
       throw new CarrierUnreachable(connectionTrouble(error))
     }
   }
+
+/** What a carrier says of why he does not do what he was asked for. */
+export const reasonOf = (body: unknown): string =>
+  z.object({ reason: z.string() }).catch({ reason: "no reason given" }).parse(body).reason
+
+/** The carrier answered with what does not say whether he did it. */
+export const unclear = (status: number): CarrierUnreachable =>
+  new CarrierUnreachable(coded(reason("reach.status", { status })))
+
+/** A carrier reached over HTTP: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `…/void` and `GET /v1/ledger`, with JSON. */
+export function httpCarrier(baseUrl: string, timeLimitMs = 4_000): CarrierGateway {
+  const call = carrierCall(baseUrl, timeLimitMs)
   const read = ({ status, body }: { status: number; body: unknown }): CarrierAnswer => {
     if (status === 404) return { kind: "unknown" }
     if (status === 410) return { kind: "refused", reason: "cancelled" }
-    if (status === 422)
-      return {
-        kind: "refused",
-        reason: z.object({ reason: z.string() }).catch({ reason: "no reason given" }).parse(body).reason,
-      }
+    if (status === 422) return { kind: "refused", reason: reasonOf(body) }
     const booking = bookingSchema.safeParse(body)
-    if ((status !== 200 && status !== 201) || !booking.success)
-      throw new CarrierUnreachable(coded(reason("reach.status", { status })))
+    if ((status !== 200 && status !== 201) || !booking.success) throw unclear(status)
     return booking.data.state === "booked"
       ? { kind: "booked", booking: booking.data }
       : { kind: "refused", reason: booking.data.state }
   }
-  const reasonOf = (body: unknown): string =>
-    z.object({ reason: z.string() }).catch({ reason: "no reason given" }).parse(body).reason
   return {
     book: async (key, request) => read(await call("PUT", `bookings/${key}`, request)),
     find: async (key) => read(await call("GET", `bookings/${key}`)),
     cancel: async (key) => {
       const { status } = await call("DELETE", `bookings/${key}`)
-      if (status >= 300) throw new CarrierUnreachable(coded(reason("reach.status", { status })))
+      if (status >= 300) throw unclear(status)
     },
     makeVoid: async (key) => {
       const { status, body } = await call("PUT", `bookings/${key}/void`)
       if (status === 200) return { kind: "void" }
       if (status === 422 || status === 404) return { kind: "refused", reason: reasonOf(body) }
-      throw new CarrierUnreachable(coded(reason("reach.status", { status })))
+      throw unclear(status)
     },
     ledger: async () => {
       const { status, body } = await call("GET", "ledger")
       const entries = ledgerSchema.safeParse(body)
-      if (status !== 200 || !entries.success) throw new CarrierUnreachable(coded(reason("reach.status", { status })))
+      if (status !== 200 || !entries.success) throw unclear(status)
       return entries.data
     },
   }

@@ -32,10 +32,8 @@ export async function byCode(db: Knex, warehouseId: WarehouseId, text: string): 
   const own = ownCode(text)
   const piece = await packageOf(db, warehouseId, code)
   if (piece) return piece
-  const collection = await db("collection")
-    .where({ warehouse_id: warehouseId, manifest_number: own })
-    .first("id", "door")
-  if (collection) return { kind: "manifest", collectionId: collection.id, number: own, door: collection.door }
+  const form = await formOf(db, warehouseId, own)
+  if (form) return { kind: "manifest", ...form }
   const paper = await db("document as d")
     .join("sales_order as o", "o.id", "d.order_id")
     .where({ "d.warehouse_id": warehouseId, "d.name": own })
@@ -63,6 +61,18 @@ export async function byCode(db: Knex, warehouseId: WarehouseId, text: string): 
   if (orders.length > 1) return { kind: "orders", number: code, count: orders.length }
   const bin = await db("bin").where({ warehouse_id: warehouseId, code: own }).first("code")
   return bin ? { kind: "bin", code: bin.code } : null
+}
+
+/** The form that a number is of: as it is printed, or as a scanner reads it behind its GS1 identifier, AI 401. */
+async function formOf(db: Knex, warehouseId: WarehouseId, code: string) {
+  const element = /^(?:\](?:C1|D2))?\(?401\)?(.{5,30})$/.exec(code)?.[1]
+  const row = await db("closing_form as f")
+    .join("collection as c", "c.id", "f.collection_id")
+    .where("f.warehouse_id", warehouseId)
+    .whereIn("f.number", element ? [code, element] : [code])
+    .orderBy("f.id", "desc")
+    .first("f.collection_id", "f.number", "c.door")
+  return row ? { collectionId: row.collection_id, number: row.number, door: row.door } : null
 }
 
 /** The package that a tracking number is on; of a shipment's own number its first. */

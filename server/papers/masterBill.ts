@@ -21,7 +21,13 @@ export const billsOf = (db: Knex, warehouseId: number, collectionId: CollectionI
     .whereNull("d.void_at")
     .orderBy("d.id")
     .limit(most)
-    .select("d.order_id", "d.name", "h.master_tracking", db.raw("JSON_VALUE(i.request, '$.proNumber') AS pro_number"))
+    .select(
+      "d.id",
+      "d.order_id",
+      "d.name",
+      "h.master_tracking",
+      db.raw("JSON_VALUE(i.request, '$.proNumber') AS pro_number"),
+    )
 
 function underlying(shipment: Shipment, number: string, proNumber: string): UnderlyingBill {
   const units = handled(shipment.packages)
@@ -44,13 +50,14 @@ function underlying(shipment: Shipment, number: string, proNumber: string): Unde
   }
 }
 
-/** The master bill over the freight of one truck; null where it has none. */
+/** The master bill over the freight of one truck, or of some of its orders; null where it has none. */
 export async function masterBillOf(
   db: Knex,
   warehouse: Warehouse,
   collectionId: CollectionId,
+  orders: ReadonlySet<number> | null = null,
 ): Promise<MasterBillModel | null> {
-  const rows = await billsOf(db, warehouse.id, collectionId)
+  const rows = (await billsOf(db, warehouse.id, collectionId)).filter((row) => orders?.has(row.order_id ?? 0) ?? true)
   const collection = await db("collection as c")
     .join("carrier as k", "k.id", "c.carrier_id")
     .where({ "c.id": collectionId, "c.warehouse_id": warehouse.id })

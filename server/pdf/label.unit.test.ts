@@ -216,6 +216,7 @@ describe("what a printer can't reach", () => {
 describe("manifest", () => {
   const rows = Array.from({ length: 90 }, (_, index) => ({
     package: `482${String(index).padStart(2, "0")}-1`,
+    order: `A-${index}`,
     trackingNumber: `LA${String(index).padStart(12, "0")}`,
     service: index % 3 ? "Larkspur Ground" : "Larkspur Express Two",
     receiver: "Elk Run Taproom",
@@ -225,6 +226,9 @@ describe("manifest", () => {
   const made = manifest(
     {
       number: "DLH-261124-4-1415",
+      one: false,
+      service: null,
+      supplement: false,
       carrier: "Larkspur Parcel",
       account: "LK-558-0042",
       door: "4",

@@ -7,20 +7,30 @@ import { letterPaper, type Paper } from "./paper.ts"
 import { table } from "./table.ts"
 
 const columns = (say: Say) => [
-  { name: say("print.package"), x: 0, width: 66 },
-  { name: say("print.tracking-number"), x: 70, width: 130, face: "code" as const },
-  { name: say("print.service"), x: 204, width: 100 },
-  { name: say("print.receiver"), x: 308, width: 120 },
-  { name: say("print.place"), x: 432, width: 66 },
-  { name: say("print.lb"), x: 485.6, width: 40, right: true },
+  { name: say("print.package"), x: 0, width: 56 },
+  { name: say("print.order"), x: 60, width: 72 },
+  { name: say("print.tracking-number"), x: 136, width: 104, face: "code" as const },
+  { name: say("print.service"), x: 244, width: 84 },
+  { name: say("print.receiver"), x: 332, width: 88 },
+  { name: say("print.place"), x: 424, width: 64 },
+  { name: say("print.lb"), x: 488, width: 37, right: true },
 ]
 const rowHeight = 14
 
-/** A manifest on letter paper: one barcode of its number, a row per package, totals by service, the driver's line. */
+const titleOf = ({ one, supplement }: ManifestModel, say: Say): string =>
+  supplement
+    ? say(one ? "print.one-form-supplement" : "print.manifest-supplement")
+    : say(one ? "print.one-form" : "print.manifest")
+
+/**
+ * A manifest, or the one form that stands for all packages, on letter paper: one barcode of its number, a row per
+ * package, totals by service, the driver's line. The barcode of the one form is a consignment number, GS1-128 with AI 401.
+ */
 export async function manifestPdf(model: ManifestModel, madeAt: Date, say = onPaper): Promise<Buffer> {
-  const paper = letterPaper(say("print.manifest"), model.number, madeAt, "mark")
+  const paper = letterPaper(titleOf(model, say), model.number, madeAt, "mark")
   const rows = model.rows.map((row) => [
     row.package,
+    row.order,
     row.trackingNumber,
     row.service,
     row.receiver,
@@ -37,26 +47,26 @@ export async function manifestPdf(model: ManifestModel, madeAt: Date, say = onPa
 }
 
 function head({ page, left: margin, width }: Paper, model: ManifestModel, say: Say): number {
-  line(page, say("print.manifest"), { x: margin, y: margin, width: 200, size: 24, face: "heavy" })
-  line(page, model.carrier, { x: margin, y: margin + 30, width: 240, size: 14, face: "bold" })
-  line(page, say("print.account-door", { account: model.account, door: model.door }), {
-    x: margin,
-    y: margin + 48,
-    width: 240,
-    size: 10,
-  })
-  line(page, say("print.closed", { at: model.closedAt, by: model.closedBy }), {
-    x: margin,
-    y: margin + 62,
-    width: 260,
-    size: 10,
-  })
+  const below = (text: string, y: number, size: number, face: "read" | "bold" = "read") =>
+    line(page, text, { x: margin, y: margin + y, width: 250, size, face })
+  line(page, titleOf(model, say), { x: margin, y: margin, width: 250, size: 20, face: "heavy" })
+  below(model.service ? `${model.carrier}, ${model.service}` : model.carrier, 28, 13, "bold")
+  below(say("print.account-door", { account: model.account, door: model.door }), 46, 10)
+  below(say("print.closed", { at: model.closedAt, by: model.closedBy }), 60, 10)
   model.sender.forEach((text, index) =>
-    line(page, text, { x: margin, y: margin + 80 + index * 12, width: 260, size: 9 }),
+    line(page, text, { x: margin, y: margin + 78 + index * 12, width: 260, size: 9 }),
   )
   const x = margin + width - 270
-  drawBars(page, barWidths("code128", model.number), { x, y: margin, width: 270, height: 56, widestDots: 3 })
-  line(page, model.number, { x, y: margin + 60, width: 270, size: 12, face: "code", align: "center" })
+  const bars = model.one ? barWidths("gs1-128", `(401)${model.number}`) : barWidths("code128", model.number)
+  drawBars(page, bars, { x, y: margin, width: 270, height: 56, widestDots: 3 })
+  line(page, model.one ? `(401) ${model.number}` : model.number, {
+    x,
+    y: margin + 60,
+    width: 270,
+    size: 12,
+    face: "code",
+    align: "center",
+  })
   line(page, say("print.packages-pounds", { packages: model.packages, pounds: poundsColumn(model.weight) }), {
     x,
     y: margin + 82,
@@ -65,6 +75,7 @@ function head({ page, left: margin, width }: Paper, model: ManifestModel, say: S
     face: "bold",
     align: "center",
   })
+  if (model.one) line(page, say("print.one-form-says"), { x, y: margin + 104, width: 270, size: 9, align: "center" })
   return margin + 144
 }
 

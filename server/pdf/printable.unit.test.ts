@@ -42,6 +42,9 @@ describe("a text in a script that the papers' faces do not have", () => {
     const model = manifest(
       {
         number: "M-1",
+        one: false,
+        service: null,
+        supplement: false,
         carrier: "Larkspur",
         account: "A",
         door: "3",
@@ -52,6 +55,7 @@ describe("a text in a script that the papers' faces do not have", () => {
       [
         {
           package: "48217-1",
+          order: "A-1",
           trackingNumber: "LA1",
           service: "Ground",
           receiver: "東京 Brewing",

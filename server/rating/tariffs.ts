@@ -107,6 +107,20 @@ export async function servicesOn(db: Knex, day: LocalDate, returns = false): Pro
   })
 }
 
+/** A carrier's tariff that holds on a day; null where none does. */
+export async function tariffOn(db: Knex, carrierId: CarrierId, day: LocalDate): Promise<Tariff | null> {
+  const row = await db("tariff_version")
+    .where({ carrier_id: carrierId, state: "released" })
+    .where("valid_from", "<=", day)
+    .where((open) => open.whereNull("valid_to").orWhere("valid_to", ">=", day))
+    .orderBy([
+      { column: "valid_from", order: "desc" },
+      { column: "number", order: "desc" },
+    ])
+    .first("id", "revision")
+  return row ? ((await documents(db, [row])).get(row.id) ?? null) : null
+}
+
 /** What labels that are being bought from each prepaid carrier will cost us; where another pays, nothing. */
 async function askedFor(db: Knex): Promise<Map<number, string>> {
   const rows = await db("buy_intent as i")

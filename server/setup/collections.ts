@@ -1,5 +1,5 @@
 import { addDays, instantAt, type LocalDate, localDate, weekday } from "core/calendar/index.ts"
-import type { CarrierId, DocumentId, WarehouseId } from "core/ids/index.ts"
+import type { CarrierId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import type { CollectionRow } from "../db/tables.ts"
@@ -17,8 +17,10 @@ export interface Collection {
   readonly services: readonly string[]
   readonly closedAt: Date | null
   readonly closedBy: string | null
-  readonly manifestNumber: string | null
-  readonly manifestDocumentId: DocumentId | null
+  /** From then on the carrier has been told, or may have been: it can't be reopened any more. */
+  readonly finalAt: Date | null
+  /** How often it was closed. */
+  readonly closings: number
 }
 
 /** Days for which collections are known; goods are promised no further than ten business days ahead (practice). */
@@ -110,7 +112,7 @@ function fromRow(row: CollectionRow & { readonly carrier: string; readonly carri
     services: parsed<string[]>(row.services),
     closedAt: row.closed_at,
     closedBy: row.closed_by,
-    manifestNumber: row.manifest_number,
-    manifestDocumentId: row.manifest_document_id,
+    finalAt: row.final_at,
+    closings: row.closings,
   }
 }

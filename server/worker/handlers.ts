@@ -1,5 +1,6 @@
 import { dayHandlers } from "../day/handlers.ts"
 import { decisionsHandlers } from "../decisions/handlers.ts"
+import { dockHandlers } from "../dock/handlers.ts"
 import { documentsHandlers } from "../documents/handlers.ts"
 import { intakeHandlers } from "../intake/handlers.ts"
 import { clearUpHandler } from "../jobs/clearUp.ts"
@@ -25,5 +26,6 @@ export const handlers: readonly Handler[] = [
   ...decisionsHandlers,
   ...shippingRunsHandlers,
   ...returnsHandlers,
+  ...dockHandlers,
   clearUpHandler(() => handlers),
 ]

@@ -2,13 +2,15 @@ import type { IncomingMessage, ServerResponse } from "node:http"
 import { join } from "node:path"
 import { setTimeout as pause } from "node:timers/promises"
 import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
+import { cancelCollection, Declined, type HandoverBook, takeClosing, takeCollection } from "./handover.ts"
 import { NotCarried, type QuoteRequest } from "./published.ts"
 import { PriceList } from "./tariff.ts"
 
 /**
  * The carriers' booking services, simulated, each below its code, such as `/LARK`: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,
  * `PUT /v1/bookings/{key}/scan` (which the carrier's own people do, when a package is handed to them),
- * its own ledger at `GET /v1/ledger`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" |
+ * forms of what was handed over (`PUT` and `GET /v1/closings/{key}`), collections (`PUT`, `GET` and `DELETE /v1/collections/{key}`),
+ * its own ledger at `GET /v1/ledger` and its book of what is handed over at `GET /v1/handover`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" |
  * "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice" | null, "times": n, "every": n, "answerMs": n }`. A booking that is answered
  * slowly, not at all, malformed or twice is in the ledger anyway.
  *
@@ -42,7 +44,7 @@ type BookingRequest = Omit<QuoteRequest, "packages"> & {
   packages: readonly (QuoteRequest["packages"][number] & { number: number; sscc: string })[]
 }
 
-interface State {
+interface State extends HandoverBook {
   serial: number
   ledger: Record<string, LedgerEntry>
   fault: Fault | null
@@ -135,6 +137,48 @@ class Carrier {
     return entry
   }
 
+  /** Forms of what was handed over, and collections. What is answered too late, or not at all, is in the book anyway. */
+  private async handOver(request: IncomingMessage, response: ServerResponse, what: string, key: string): Promise<void> {
+    if (this.takeFault("down")) return void request.socket.destroy()
+    const book = this.state.value
+    const known = () => (what === "closings" ? book.closings?.[key] : book.collections?.[key])
+    if (request.method === "GET")
+      return known() ? answerJson(response, 200, known()) : answerJson(response, 404, { reason: "nothing by that key" })
+    if (request.method === "DELETE" && what === "collections") {
+      cancelCollection(book, key)
+      this.state.save()
+      if (this.takeFault("lose-answer")) return void request.socket.destroy()
+      return answerJson(response, 200, known())
+    }
+    if (request.method !== "PUT") return answerJson(response, 405, { reason: "PUT or GET" })
+    const body = JSON.parse((await bodyOf(request)).toString())
+    if (this.takeFault("refuse")) return answerJson(response, 422, { reason: "account on hold" })
+    try {
+      const { handover, currency } = this.prices
+      if (what === "closings") takeClosing(book, this.code, handover, key, body, this.states())
+      else takeCollection(book, this.code, handover, currency, key, body)
+    } catch (error) {
+      if (error instanceof Declined) return answerJson(response, 422, { reason: error.message })
+      throw error
+    }
+    this.state.save()
+    if (this.takeFault("slow")) await pause(8_000)
+    if (this.takeFault("lose-answer")) return void request.socket.destroy()
+    if (this.takeFault("malformed"))
+      return void response.writeHead(201, { "content-type": "application/json" }).end('{"key": "')
+    return answerJson(response, 201, known())
+  }
+
+  /** What became of each tracking number that was ever given. */
+  private states(): (trackingNumber: string) => string | undefined {
+    const states = new Map(
+      Object.values(this.state.value.ledger).flatMap((entry) =>
+        entry.packages.map((one) => [one.trackingNumber, entry.state] as const),
+      ),
+    )
+    return (trackingNumber) => states.get(trackingNumber)
+  }
+
   /** Answers a request below the carrier's own address. */
   async handle(request: IncomingMessage, response: ServerResponse, path: string): Promise<void> {
     if (path === "/faults" && request.method === "PUT") {
@@ -160,6 +204,13 @@ class Carrier {
           (entry.papers ?? []).map((paper) => ({ reference: entry.reference, state: entry.state, ...paper })),
         ),
       )
+    const [, what, own] = /^\/v1\/(closings|collections)\/([\w-]{8,64})$/.exec(path) ?? []
+    if (what && own) return this.handOver(request, response, what, own)
+    if (path === "/v1/handover")
+      return answerJson(response, 200, {
+        closings: Object.values(this.state.value.closings ?? {}),
+        collections: Object.values(this.state.value.collections ?? {}),
+      })
     if (path === "/v1/ledger") return answerJson(response, 200, Object.values(this.state.value.ledger))
     const [, key, makeVoid, scan] = /^\/v1\/bookings\/([\w-]{8,64})(?:(\/void)|(\/scan))?$/.exec(path) ?? []
     if (!key) return answerJson(response, 404, { reason: "no such address" })

@@ -1,3 +1,5 @@
+import type { HandoverRules } from "./handover.ts"
+
 /**
  * A carrier's published tariff, as the carrier itself reads it: types and arithmetic of its own, apart from the
  * application's on purpose.
@@ -107,6 +109,7 @@ export interface Published {
   charts: Record<string, Chart>
   fuel?: Record<string, { weeks: [string, string][] } | { prices: [string, string][]; steps: [string, string][] }>
   taxes?: Record<string, { share: string; countries?: string[] }>
+  handover?: HandoverRules
   services: Service[]
 }
 

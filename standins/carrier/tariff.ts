@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs"
 import { join } from "node:path"
+import type { HandoverRules } from "./handover.ts"
 import { boxes, byClass, byMeasure, byUnit, byWay, byWeight } from "./prices.ts"
 import {
   type AskedPackage,
@@ -68,6 +69,15 @@ export class PriceList {
     if (!own) throw new Error(`no carrier ${carrier}`)
     this.numbers = own.numbers
     this.voidMinutes = own.voidMinutes
+  }
+
+  /** How goods are handed over. */
+  get handover(): HandoverRules {
+    return this.tariff.handover ?? {}
+  }
+
+  get currency(): string {
+    return this.tariff.currency
   }
 
   /** Whether a service's price is due only once a package of it is scanned. */

@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto"
 import type { OrderId } from "core/ids/index.ts"
 import { mass, massIn, size } from "core/units/index.ts"
-import { dock, load } from "server/dock/index.ts"
+import { load } from "server/dock/load.ts"
+import { packagesOf } from "server/dock/packages.ts"
 import { summaryById } from "server/orders/facts.ts"
 import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import {
@@ -138,10 +139,9 @@ describe("parcel and freight beside one another", () => {
     const carton = await load(context, id, { orderNumber: shipment.orderNumber, number: 2 }, randomUUID())
     expect(codes(carton)).toEqual(["dock.on-pallet"])
     value(await load(context, id, { orderNumber: shipment.orderNumber, number: 5 }, randomUUID()))
-    const onDock = (await dock(context, warehouse.zone)).find((one) => one.collection.id === id)
-    expect(onDock?.packages.map((one) => [one.name, massIn(one.weight, "lb").toFixed(1)])).toEqual([
-      [`${shipment.orderNumber}-5`, "460.0"],
-    ])
+    expect((await packagesOf(db, [id])).get(id)?.map((one) => [one.name, massIn(one.weight, "lb").toFixed(1)])).toEqual(
+      [[`${shipment.orderNumber}-5`, "460.0"]],
+    )
     await closeDoor({ ...context, now }, id, 1)
     expect((await summaryById(db, warehouse, orderId))?.stage).toBe("gone")
   })

@@ -92,6 +92,7 @@ it("goes from the release before to this one with everything that was there", as
       "0027-lots",
       "0028-advice",
       "0029-papers",
+      "0030-closing",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto"
 import { action as dockAction } from "app/dock/dock.tsx"
 import { resolveScan } from "app/shell/scan.server.ts"
 import { RouterContextProvider } from "react-router"
-import { load } from "server/dock/index.ts"
+import { load } from "server/dock/load.ts"
 import { workContext } from "server/http/context.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { byCode } from "server/papers/byCode.ts"
@@ -100,7 +100,9 @@ describe("every code on a paper", () => {
     const waiting = await rig.db("package").where({ collection_id: one.collectionId, state: "labelled" })
     for (const pack of waiting)
       value(await load(rig.context, one.collectionId, { sscc: there(pack.sscc) }, randomUUID()))
-    const { manifestNumber } = await closeDoor(rig.context, one.collectionId, waiting.length)
+    const {
+      numbers: [manifestNumber = ""],
+    } = await closeDoor(rig.context, one.collectionId, waiting.length)
     expect(await to(manifestNumber)).toBe(`/dock/${one.collectionId}`)
     expect(await byCode(rig.db, 2, manifestNumber)).toBeNull()
   })

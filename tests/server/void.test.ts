@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto"
 import type { OrderId } from "core/ids/index.ts"
-import { load, takeOff } from "server/dock/index.ts"
+import { load, takeOff } from "server/dock/load.ts"
 import { reprint } from "server/documents/index.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { collectionsOn } from "server/setup/collections.ts"

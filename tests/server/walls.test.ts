@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { readFileSync } from "node:fs"
-import { join } from "node:path"
+import { dirname, join } from "node:path"
 import { RouterContextProvider } from "react-router"
 import { type Role, roles } from "server/actors/index.ts"
 import { changeGroup } from "server/decisions/group.ts"
@@ -48,8 +48,27 @@ const admin: readonly Role[] = ["administrator"]
 const everybody = roles
 const acts = (may: readonly Role[], ...names: string[]): Act[] => names.map((does) => ({ does, may }))
 
+/** Acts on a form of a truck. */
+const formActs: Act[] = [
+  { does: "form-send", fields: () => ({ formId: at.form }), may: floorRoles, moves: true },
+  { does: "form-again", fields: () => ({ formId: at.refused }), may: floorRoles, moves: true },
+  { does: "form-settle", fields: () => ({ formId: at.settling, note: "by telephone" }), may: leads, moves: true },
+  { does: "form-discard", fields: () => ({ formId: at.discarding }), may: leads, moves: true },
+  { does: "form-print", fields: () => ({ document: at.document, name: "x" }), may: floorRoles, moves: true },
+]
+
 /** What the test stands on: things of Duluth, and somebody who works at Reno alone. */
 const at = {
+  form: 0,
+  refused: 0,
+  settling: 0,
+  discarding: 0,
+  closed: 0,
+  sent: 0,
+  final: 0,
+  supplement: 0,
+  empty: 0,
+  waiting: { collection: 0, package: 0 },
   order: { id: 0, orderNumber: "" },
   packed: { id: 0, orderNumber: "", version: 0 },
   labelled: { id: 0, orderNumber: "", package: 0, name: "" },
@@ -334,11 +353,24 @@ const listed: Readonly<Record<string, Listed>> = {
     own: true,
   },
   "master-bill.ts": { params: () => ({ collection: String(at.collection) }), see: floorRoles, own: true },
+  "forms.tsx": {
+    see: floorRoles,
+    actsIn: "app/dock/formActs.server.ts",
+    acts: formActs.map(({ moves: _, ...one }) => one),
+  },
+  "handover.tsx": { see: admin, acts: acts(admin, "wait", "add", "remove") },
   "dock.tsx": {
     params: () => ({ collection: String(at.collection) }),
     see: floorRoles,
     own: true,
+    actsIn: "app/dock/dockActs.server.ts",
     acts: [
+      ...formActs,
+      { does: "reopen", fields: () => ({ collection: at.closed }), may: leads, moves: true },
+      { does: "send-now", fields: () => ({ collection: at.sent }), may: floorRoles, moves: true },
+      { does: "supplement", fields: () => ({ collection: at.final }), may: floorRoles, moves: true },
+      { does: "supplement-end", fields: () => ({ collection: at.supplement }), may: floorRoles, moves: true },
+      { does: "close-all", fields: () => ({ collection: at.empty, expected: 0 }), may: floorRoles, moves: true },
       { does: "master-bill", may: floorRoles },
       {
         does: "by-hand",
@@ -371,6 +403,12 @@ const listed: Readonly<Record<string, Listed>> = {
         moves: true,
       },
       { does: "close", fields: () => ({ collection: at.collection, expected: 0 }), may: floorRoles, moves: true },
+      {
+        does: "make-form",
+        fields: () => ({ collection: at.waiting.collection, package: at.waiting.package }),
+        may: floorRoles,
+        moves: true,
+      },
     ],
   },
   "papers.tsx": {
@@ -494,6 +532,15 @@ beforeAll(async () => {
     name: `${labelled.shipment.orderNumber}-${pack.number}`,
   }
   at.collection = pack.collection_id
+  const ready = await readyToBuy(context, "W-9")
+  await askForLabels(context, ready.orderId, ready.shipment, "MDN")
+  await workAll(db)
+  const loaded = await db("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .where({ order_id: ready.orderId })
+    .first("p.id", "p.collection_id")
+  await db("package").where({ id: loaded.id }).update({ state: "on-truck" })
+  at.waiting = { collection: loaded.collection_id, package: loaded.id }
   at.document = there(await db("document").where({ kind: "label" }).first("id")).id
   at.ownPaper = newId(
     await db("own_paper").insert({
@@ -531,6 +578,39 @@ beforeAll(async () => {
       actor: "walls",
     }),
   )
+  const doors = await db("collection")
+    .where({ warehouse_id: 1, on_date: "2026-11-24" })
+    .whereNotIn("carrier_id", db("collection").where({ id: at.collection }).select("carrier_id"))
+    .orderBy("id")
+    .select("id", "carrier_id")
+  const [closed, sent, final, supplement, empty] = doors.map((door) => door.id)
+  Object.assign(at, { closed, sent, final, supplement, empty })
+  await db("collection")
+    .whereIn("id", [at.closed, at.sent, at.final])
+    .update({ closed_at: context.now, closed_by: "walls", closings: 1 })
+  await db("collection").whereIn("id", [at.final, at.supplement]).update({ final_at: context.now })
+  const form = async (state: "made" | "refused", sequence: number) =>
+    newId(
+      await db("closing_form").insert({
+        warehouse_id: 1,
+        collection_id: at.collection,
+        carrier_id: there(doors[0]).carrier_id,
+        sequence,
+        way: "manifest",
+        number: `W-${sequence}`,
+        account: "",
+        packages: 0,
+        weight_kg: "0",
+        once_key: randomUUID(),
+        state,
+        made_at: context.now,
+        made_by: "walls",
+      }),
+    )
+  at.form = await form("made", 1)
+  at.discarding = await form("made", 2)
+  at.refused = await form("refused", 3)
+  at.settling = await form("refused", 4)
   at.job = newId(
     await db("job").insert({
       kind: "print",
@@ -605,11 +685,14 @@ const fileOf = new Map(
   ]),
 )
 
-/** Files of `parts` whose acts a route spreads among its own, such as `...returnActs(work, order.id)`. */
-const sharedActs = (text: string): string[] =>
-  [...text.matchAll(/\.\.\.(\w+)Acts\(/g)].flatMap((one) => {
-    const from = new RegExp(`import \\{[^}]*\\b${one[1]}Acts\\b[^}]*\\} from "\\.\\./parts/([\\w.]+)"`).exec(text)?.[1]
-    return from ? [readFileSync(join("app", "parts", from), "utf8")] : []
+/** Files of `parts`, or of its own place, whose acts a route spreads among its own, such as `...returnActs(work, order.id)`. */
+const sharedActs = (text: string, place: string): string[] =>
+  [...text.matchAll(/\.\.\.(\w+)Acts[(,]/g)].flatMap((one) => {
+    const from = new RegExp(`import \\{[^}]*\\b${one[1]}Acts\\b[^}]*\\} from "(?:(\\.\\./parts)|\\.)/([\\w.]+)"`).exec(
+      text,
+    )
+    if (!from?.[2] || !(from[1] || from[2].endsWith("Acts.server.ts"))) return []
+    return [readFileSync(join("app", from[1] ? "parts" : place, from[2]), "utf8")]
   })
 
 it("lists every route that there is, and every act of each", () => {
@@ -619,7 +702,7 @@ it("lists every route that there is, and every act of each", () => {
   for (const name of files) {
     const own = readFileSync(join("app", fileOf.get(name) as string), "utf8")
     const beside = listed[name]?.actsIn ? readFileSync(listed[name].actsIn, "utf8") : ""
-    const text = [own, beside, ...sharedActs(own + beside)].join("\n")
+    const text = [own, beside, ...sharedActs(own + beside, dirname(fileOf.get(name) as string))].join("\n")
     const named = actsIn(text)
     const known = new Set((listed[name]?.acts ?? []).map((act) => act.does))
     // what is listed is there: else the reading of names has lost sight of it

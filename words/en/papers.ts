@@ -137,6 +137,8 @@ export const papers = {
   "papers.void": "void",
   "papers.plate": "Back to the day",
   "papers.reprinted": "{name} was sent to the printer again",
+  "job.dock.depart": "making a closed door final",
+  "job.dock.tell": "sending a handover form to the carrier",
   "job.orders.recheck": "checking orders again",
   "job.outside.send": "sending an order to an outside warehouse",
   "job.intake.take": "importing a file's orders",

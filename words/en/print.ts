@@ -70,6 +70,10 @@ export const print = {
   "print.place-date-signature": "Place, date, signature",
 
   "print.manifest": "Manifest",
+  "print.manifest-supplement": "Supplementary manifest",
+  "print.one-form": "Handover form",
+  "print.one-form-supplement": "Supplementary form",
+  "print.one-form-says": "This barcode stands for every package listed below.",
   "print.package": "Package",
   "print.service": "Service",
   "print.receiver": "Receiver",

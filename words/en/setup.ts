@@ -16,6 +16,7 @@ export const setup = {
   "setup.words.rules": "conditions tags default service stop",
   "setup.words.patterns": "shipping patterns presets service options",
   "setup.words.carriers": "tariffs rates fuel accounts balance deliveries on time void",
+  "setup.words.handover": "dock door closing manifest forms e-mail addresses reopen pickup",
   "setup.words.charging": "freight charges markup margin free shipping handling",
   "setup.words.border":
     "customs papers shipper tax number EORI IOSS emergency phone signature exchange rates duty tax de minimis vague words",
@@ -169,6 +170,7 @@ export const setup = {
   "setup.rules": "Rules",
   "setup.patterns": "Patterns",
   "setup.outside": "Outside warehouses",
+  "setup.handover": "Handover",
   "setup.charging": "Freight charges",
   "setup.items": "Items",
   "setup.users": "Users",

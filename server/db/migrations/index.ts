@@ -28,6 +28,7 @@ import { packing } from "./0026-packing.ts"
 import { lots } from "./0027-lots.ts"
 import { advice } from "./0028-advice.ts"
 import { papers } from "./0029-papers.ts"
+import { closing } from "./0030-closing.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -60,4 +61,5 @@ export const migrations: readonly Migration[] = [
   lots,
   advice,
   papers,
+  closing,
 ]
