@@ -19,35 +19,47 @@ import { type DockPackage, packagesOf, stoppedShipments } from "./packages.ts"
 /** So many orders are named in a refusal. */
 const mostNamed = 8
 
-/** Locks the orders of what is on a truck, with their other parts: what each source is told depends on all of them. */
-export async function lockOrdersOf(trx: Knex, collectionId: CollectionId): Promise<void> {
-  const loaded = trx("package as p")
+/** Orders of what is on a truck with their other parts: what each source is told depends on all of them. By id. */
+async function ordersOn(db: Knex, collectionId: CollectionId): Promise<number[]> {
+  const loaded = db("package as p")
     .join("shipment as h", "h.id", "p.shipment_id")
     .join("sales_order as o", (on) => on.on("o.id", "h.order_id").orOn("o.joined_to_id", "h.order_id"))
     .where("p.collection_id", collectionId)
   const own: { source_id: number; source_number: string }[] = await loaded.distinct("o.source_id", "o.source_number")
-  if (own.length === 0) return
-  await trx("sales_order")
+  if (own.length === 0) return []
+  return db("sales_order")
     .whereIn(
       ["source_id", "source_number"],
       own.map((one) => [one.source_id, one.source_number]),
     )
     .orderBy("id")
-    .forUpdate()
-    .select("id")
+    .pluck("id")
 }
 
-/** Locks a collection of a warehouse with the orders and packages of its truck; null where there is none. */
-export async function lockTruck(
-  trx: Knex,
+/**
+ * Works on a collection of a warehouse in one transaction that holds its orders, itself and its packages, null where
+ * there is none. What is read in it is read after it has them all: a transaction sees what was there at its first plain
+ * read, so that one made before it waited for somebody else would show what is no longer so.
+ */
+export async function withTruck<T>(
+  db: Knex,
   warehouseId: WarehouseId,
   collectionId: CollectionId,
-): Promise<Collection | null> {
-  await lockOrdersOf(trx, collectionId)
-  await trx("collection").where({ id: collectionId, warehouse_id: warehouseId }).forUpdate().select("id")
-  const collection = await collectionById(trx, warehouseId, collectionId)
-  if (collection) await trx("package").where({ collection_id: collectionId }).orderBy("id").forUpdate().select("id")
-  return collection
+  work: (trx: Knex, collection: Collection | null) => Promise<T>,
+): Promise<T> {
+  for (;;) {
+    const orders = await ordersOn(db, collectionId)
+    const done = await inTransaction(db, async (trx): Promise<{ readonly value: T } | null> => {
+      if (orders.length > 0) await trx("sales_order").whereIn("id", orders).orderBy("id").forUpdate().select("id")
+      await trx("collection").where({ id: collectionId, warehouse_id: warehouseId }).forUpdate().select("id")
+      await trx("package").where({ collection_id: collectionId }).orderBy("id").forUpdate().select("id")
+      // an order whose labels were bought meanwhile is to be held as well
+      const known = new Set(orders)
+      if ((await ordersOn(trx, collectionId)).some((id) => !known.has(id))) return null
+      return { value: await work(trx, await collectionById(trx, warehouseId, collectionId)) }
+    })
+    if (done) return done.value
+  }
 }
 
 export interface Closed {
@@ -70,8 +82,7 @@ export async function closeCollection(
 ): Promise<Outcome<Closed>> {
   const { db, actor, now } = context
   authorise(actor, "dock.work")
-  return inTransaction(db, async (trx): Promise<Outcome<Closed>> => {
-    const collection = await lockTruck(trx, actor.warehouseId, collectionId)
+  return withTruck(db, actor.warehouseId, collectionId, async (trx, collection): Promise<Outcome<Closed>> => {
     if (!collection) return refused(reason("dock.no-such-collection"))
     const forms = async () => accepted({ numbers: await numbersOf(trx, actor.warehouseId, collectionId) })
     if (collection.closedAt) return forms()

@@ -13,7 +13,7 @@ import { postMail } from "../mail/index.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { reportGone } from "../reports/index.ts"
 import type { Collection } from "../setup/collections.ts"
-import { lockTruck } from "./close.ts"
+import { withTruck } from "./close.ts"
 import { formById } from "./forms.ts"
 import { telling } from "./jobs.ts"
 
@@ -28,8 +28,7 @@ export async function depart(db: Knex, collectionId: CollectionId, closing: numb
   const row = await db("collection").where({ id: collectionId }).first("warehouse_id")
   if (!row) return
   const now = await businessNow(db)
-  await inTransaction(db, async (trx) => {
-    const collection = await lockTruck(trx, row.warehouse_id, collectionId)
+  await withTruck(db, row.warehouse_id, collectionId, async (trx, collection) => {
     if (!collection?.closedAt || collection.finalAt || collection.closings !== closing) return
     await departIn(trx, row.warehouse_id, collection, now)
   })
@@ -134,8 +133,7 @@ async function mailForm(trx: Knex, formId: ClosingFormId, now: Date): Promise<vo
 export async function sendNow(context: Context, collectionId: CollectionId): Promise<Outcome<{ door: string }>> {
   const { db, actor, now } = context
   authorise(actor, "dock.work")
-  return inTransaction(db, async (trx): Promise<Outcome<{ door: string }>> => {
-    const collection = await lockTruck(trx, actor.warehouseId, collectionId)
+  return withTruck(db, actor.warehouseId, collectionId, async (trx, collection): Promise<Outcome<{ door: string }>> => {
     if (!collection) return refused(reason("dock.no-such-collection"))
     if (!collection.closedAt) return refused(reason("dock.still-open", { door: collection.door }))
     if (collection.finalAt) return accepted({ door: collection.door })
@@ -149,9 +147,9 @@ export async function sendNow(context: Context, collectionId: CollectionId): Pro
 export async function sendForm(context: Context, formId: ClosingFormId): Promise<Outcome<{ number: string }>> {
   const { db, actor, now } = context
   authorise(actor, "dock.work")
+  const found = await formById(db, actor.warehouseId, formId)
+  if (!found) return refused(reason("form.unknown"))
   return inTransaction(db, async (trx): Promise<Outcome<{ number: string }>> => {
-    const found = await formById(trx, actor.warehouseId, formId)
-    if (!found) return refused(reason("form.unknown"))
     await trx("collection").where({ id: found.collectionId }).forUpdate().select("id")
     const form = there(await formById(trx, actor.warehouseId, formId))
     if (form.state === "discarded") return refused(reason("form.discarded", { form: form.number }))

@@ -393,9 +393,9 @@ export async function discardIn(
 export async function discardForm(context: Context, formId: ClosingFormId): Promise<Outcome<{ number: string }>> {
   const { db, actor } = context
   authorise(actor, "dock.reopen")
+  const found = await formById(db, actor.warehouseId, formId)
+  if (!found) return refused(reason("form.unknown"))
   return inTransaction(db, async (trx): Promise<Outcome<{ number: string }>> => {
-    const found = await formById(trx, actor.warehouseId, formId)
-    if (!found) return refused(reason("form.unknown"))
     await trx("collection").where({ id: found.collectionId }).forUpdate().select("id")
     const form = there(await formById(trx, actor.warehouseId, formId))
     if (form.state === "discarded") return accepted({ number: form.number })

@@ -4,10 +4,9 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
-import { inTransaction } from "../db/connection.ts"
 import { membersOf } from "../orders/joined.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-import { lockTruck } from "./close.ts"
+import { withTruck } from "./close.ts"
 import { discardIn } from "./forms.ts"
 
 /**
@@ -17,8 +16,7 @@ import { discardIn } from "./forms.ts"
 export async function reopen(context: Context, collectionId: CollectionId): Promise<Outcome<{ door: string }>> {
   const { db, actor, now } = context
   authorise(actor, "dock.reopen")
-  return inTransaction(db, async (trx): Promise<Outcome<{ door: string }>> => {
-    const collection = await lockTruck(trx, actor.warehouseId, collectionId)
+  return withTruck(db, actor.warehouseId, collectionId, async (trx, collection): Promise<Outcome<{ door: string }>> => {
     if (!collection) return refused(reason("dock.no-such-collection"))
     const { door, carrier } = collection
     if (!collection.closedAt) return accepted({ door })
@@ -45,13 +43,11 @@ export async function reopen(context: Context, collectionId: CollectionId): Prom
 /** Puts what left with some forms on the truck again, with all that stands on it; the orders that it is of. */
 async function backOnTruck(trx: Knex, collectionId: CollectionId, forms: readonly number[]): Promise<number[]> {
   if (forms.length === 0) return []
-  const on = trx("package")
-    .where({ collection_id: collectionId, state: "gone" })
-    .whereIn("form_id", [...forms])
-  const rows = await on
-    .clone()
-    .join("shipment", "shipment.id", "package.shipment_id")
-    .select("package.id", "shipment.order_id")
+  const rows = await trx("package as p")
+    .join("shipment as h", "h.id", "p.shipment_id")
+    .where({ "p.collection_id": collectionId, "p.state": "gone" })
+    .whereIn("p.form_id", [...forms])
+    .select("p.id", "h.order_id")
   const ids = rows.map((row) => row.id)
   await trx("package")
     .where((either) => either.whereIn("id", ids).orWhereIn("parent_id", ids))
@@ -78,8 +74,7 @@ export async function openForSupplement(
 ): Promise<Outcome<{ door: string }>> {
   const { db, actor, now } = context
   authorise(actor, "dock.work")
-  return inTransaction(db, async (trx): Promise<Outcome<{ door: string }>> => {
-    const collection = await lockTruck(trx, actor.warehouseId, collectionId)
+  return withTruck(db, actor.warehouseId, collectionId, async (trx, collection): Promise<Outcome<{ door: string }>> => {
     if (!collection) return refused(reason("dock.no-such-collection"))
     const { door } = collection
     if (!collection.closedAt) return accepted({ door })
@@ -98,8 +93,7 @@ export async function openForSupplement(
 export async function endSupplement(context: Context, collectionId: CollectionId): Promise<Outcome<{ door: string }>> {
   const { db, actor, now } = context
   authorise(actor, "dock.work")
-  return inTransaction(db, async (trx): Promise<Outcome<{ door: string }>> => {
-    const collection = await lockTruck(trx, actor.warehouseId, collectionId)
+  return withTruck(db, actor.warehouseId, collectionId, async (trx, collection): Promise<Outcome<{ door: string }>> => {
     if (!collection) return refused(reason("dock.no-such-collection"))
     const { door } = collection
     if (collection.closedAt) return accepted({ door })

@@ -95,7 +95,7 @@ export const dock = {
   "form.says.one-barcode":
     "{carrier} takes one form with one barcode for all packages of an account. It prints when the door closes.",
   "form.says.manifest":
-    "For each {by, select, service {account and service} other {account}} {carrier} gets a manifest. It prints when the door closes.",
+    "{carrier} takes a manifest for each {by, select, service {account and service} other {account}}. It prints when the door closes.",
   "form.says.bill-of-lading":
     "The driver of {carrier} has to sign the bill of lading. For several shipments a master bill prints when the door closes.",
   "form.says.electronic": "{carrier} is told electronically when the door closes. Nothing is printed.",
