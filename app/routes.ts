@@ -39,6 +39,8 @@ export default [
     route("shipment/:orderNumber?", "shipment/shipment.tsx"),
     route("shipment/:orderNumber/:paper.pdf", "shipment/shipment-paper.ts"),
     route("dock/forms", "dock/forms.tsx"),
+    route("dock/book", "dock/book.tsx"),
+    route("dock/bookings/:id.ics", "dock/booking-ics.ts"),
     route("dock/:collection?", "dock/dock.tsx"),
     route("dock/:collection/master-bill.pdf", "dock/master-bill.ts"),
     route("papers", "papers/papers.tsx"),

@@ -1,10 +1,11 @@
 import { Button } from "@chakra-ui/react"
 import type { ReactNode } from "react"
 import { Link } from "react-router"
-import { clock, shortDay } from "words/format.ts"
+import { clock, clockTime, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { useShell } from "../shell/useNow.ts"
+import { BookingState } from "./BookingState.tsx"
 import { DoorForms } from "./DoorForms.tsx"
 import { LoadedList, MissingList, Stay } from "./DoorLists.tsx"
 import type { OpenDoorData } from "./dockView.server.ts"
@@ -95,6 +96,7 @@ function DoorHead({ one, left, hot }: { one: OpenDoorData; left: number; hot: bo
             {stopped > 0 ? say("dock.still-stopped", { n: stopped }) : ""}
           </p>
         ) : null}
+        <DoorBooking one={one} />
       </div>
       {one.closedAt ? null : (
         <p className={hot ? "door-left ember" : "door-left"}>
@@ -104,6 +106,32 @@ function DoorHead({ one, left, hot }: { one: OpenDoorData; left: number; hot: bo
       )}
     </header>
   )
+}
+
+/** The collection that is booked for the door, or that it is not and has to be. */
+function DoorBooking({ one }: { one: OpenDoorData }) {
+  const { booking } = one
+  const to = booking?.state === "booked" ? `/dock/book?booking=${booking.id}` : `/dock/book?collection=${one.id}`
+  if (booking)
+    return (
+      <p className="door-booking">
+        <Link to={to}>
+          {booking.number
+            ? say("collect.on-door", {
+                number: booking.number,
+                ready: clockTime(booking.ready),
+                latest: clockTime(booking.latest),
+              })
+            : say("collect.open")}
+        </Link>{" "}
+        {booking.state === "booked" && !booking.trouble ? null : <BookingState one={booking} />}
+      </p>
+    )
+  return one.onCall && !one.closedAt ? (
+    <p className="door-booking ember">
+      {say("collect.on-call")} <Link to={to}>{say("collect.open")}</Link>
+    </p>
+  ) : null
 }
 
 const weight = (packages: readonly { readonly lb: string }[]) =>

@@ -2,6 +2,7 @@ import { localDate } from "core/calendar/index.ts"
 import { massIn } from "core/units/index.ts"
 import { data, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
+import { bookingsOn } from "server/dock/bookings.ts"
 import { type Door, doorsAtWork, ordersToGo } from "server/dock/doors.ts"
 import { closingTerms, formsOf, type ListedForm } from "server/dock/forms.ts"
 import { closingWait } from "server/dock/handover.ts"
@@ -105,12 +106,14 @@ async function openDoor(
   toGo: NonNullable<Awaited<ReturnType<typeof ordersToGo>> extends Map<number, infer Orders> ? Orders : never>,
 ) {
   const { collection } = found.find((one) => one.collection.id === open.id) as Door
-  const [packages, forms, terms, wait] = await Promise.all([
+  const [packages, forms, terms, wait, bookings] = await Promise.all([
     packagesOf(work.db, [open.id]),
     formsOf(work.db, work.warehouse.id, [open.id]),
     closingTerms(work.db, collection),
     closingWait(work.db, work.warehouse.id),
+    bookingsOn(work.db, work.warehouse.id, [open.id]),
   ])
+  const booking = bookings.get(open.id)
   const own = packages.get(open.id) ?? []
   return {
     ...open,
@@ -120,6 +123,19 @@ async function openDoor(
     byService: terms.by === "service",
     told: terms.told,
     wait,
+    /** It comes only when it is booked. */
+    onCall: collection.onCall,
+    booking: booking
+      ? {
+          id: booking.id,
+          state: booking.state,
+          changing: booking.state === "asking" && booking.held !== null,
+          number: booking.number,
+          ready: (booking.held ?? booking.ask).ready,
+          latest: (booking.held ?? booking.ask).latest,
+          trouble: booking.trouble,
+        }
+      : null,
     /** When nobody can reopen it any more. */
     sendsAt:
       collection.closedAt && !collection.finalAt ? new Date(collection.closedAt.getTime() + wait * 60_000) : null,

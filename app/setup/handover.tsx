@@ -1,5 +1,5 @@
 import { Button } from "@chakra-ui/react"
-import { addFormAddress, closingWait, formAddresses, removeFormAddress, setClosingWait } from "server/dock/handover.ts"
+import { addAddress, addressesFor, closingWait, removeAddress, setClosingWait } from "server/dock/handover.ts"
 import { workContext } from "server/http/context.ts"
 import { carrierNames } from "server/setup/carriers.ts"
 import { say } from "words/index.ts"
@@ -15,15 +15,18 @@ import type { Route } from "./+types/handover"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
 
+const purposes = ["forms", "collections"] as const
+
 export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "warehouse.manage")
-  const [wait, addresses, carriers] = await Promise.all([
+  const [wait, forms, collections, carriers] = await Promise.all([
     closingWait(work.db, work.warehouse.id),
-    formAddresses(work.db, work.warehouse.id),
+    addressesFor(work.db, work.warehouse.id, "forms"),
+    addressesFor(work.db, work.warehouse.id, "collections"),
     carrierNames(work.db),
   ])
-  return { name: work.warehouse.name, wait, addresses, carriers, rights: setUpRights(work.actor) }
+  return { name: work.warehouse.name, wait, told: { forms, collections }, carriers, rights: setUpRights(work.actor) }
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
@@ -34,11 +37,11 @@ export async function action({ request, context }: Route.ActionArgs) {
       () => say("handover.saved"),
     ),
     add: act(
-      z.object({ email: field.text(120), carrier: field.text(8) }),
-      (work, { email, carrier }) => addFormAddress(work, { email, carrier: carrier || null }),
+      z.object({ email: field.text(120), carrier: field.text(8), purpose: z.enum(purposes) }),
+      (work, { email, carrier, purpose }) => addAddress(work, { email, carrier: carrier || null, purpose }),
       ({ email }) => say("handover.added", { email }),
     ),
-    remove: act(z.object({ address: field.id }), (work, { address }) => always(removeFormAddress(work, address))),
+    remove: act(z.object({ address: field.id }), (work, { address }) => always(removeAddress(work, address))),
   })
 }
 
@@ -70,56 +73,88 @@ export default function HandoverSetUp({ loaderData: at, actionData: answered }: 
           <Button type="submit">{say("handover.save")}</Button>
         </ActForm>
       </section>
-      <section className="handover-part">
-        <h2>{say("handover.addresses")}</h2>
-        <p className="note">{say("handover.addresses-note")}</p>
-        <ActForm intent="add" className="in-row" key={at.addresses.map((one) => one.id).join()}>
-          <TextField name="email" label="handover.email" type="email" most={120} needed />
-          <Choice
-            name="carrier"
-            label="handover.carrier"
-            value=""
-            options={[
-              { value: "", text: say("handover.all-carriers") },
-              ...at.carriers.map((one) => ({ value: one.code, text: one.name })),
-            ]}
-          />
-          <Button type="submit">{say("handover.add")}</Button>
-        </ActForm>
-        {at.addresses.length === 0 ? (
-          <p className="nothing">{say("handover.none")}</p>
-        ) : (
-          <Table
-            caption={say("handover.addresses")}
-            rows={at.addresses}
-            rowKey={(one) => one.id}
-            columns={[
-              { name: "email", head: say("handover.email"), heads: true, cell: (one) => one.email },
-              {
-                name: "carrier",
-                head: say("handover.carrier"),
-                cell: (one) => one.carrier ?? say("handover.all-carriers"),
-              },
-              {
-                name: "remove",
-                head: "",
-                className: "acts",
-                cell: (one) => (
-                  <Act intent="remove" sends={{ address: one.id }}>
-                    <button
-                      type="submit"
-                      className="as-link"
-                      aria-label={`${say("handover.remove")} ${one.email} ${one.carrier ?? ""}`.trim()}
-                    >
-                      {say("handover.remove")}
-                    </button>
-                  </Act>
-                ),
-              },
-            ]}
-          />
-        )}
-      </section>
+      {purposes.map((purpose) => (
+        <Told key={purpose} purpose={purpose} addresses={at.told[purpose]} carriers={at.carriers} />
+      ))}
     </Screen>
+  )
+}
+
+type At = Route.ComponentProps["loaderData"]
+
+const wordsOf = {
+  forms: { title: "handover.addresses", note: "handover.addresses-note", none: "handover.none" },
+  collections: { title: "handover.collections", note: "handover.collections-note", none: "handover.none-collections" },
+} as const
+
+/** Who is written to for one purpose. */
+function Told({
+  purpose,
+  addresses,
+  carriers,
+}: {
+  purpose: (typeof purposes)[number]
+  addresses: At["told"]["forms"]
+  carriers: At["carriers"]
+}) {
+  const words = wordsOf[purpose]
+  return (
+    <section className="handover-part">
+      <h2>{say(words.title)}</h2>
+      <p className="note">{say(words.note)}</p>
+      <ActForm
+        intent="add"
+        id={`add-${purpose}`}
+        sends={{ purpose }}
+        className="in-row"
+        key={addresses.map((one) => one.id).join()}
+      >
+        <TextField name="email" id={`email-${purpose}`} label="handover.email" type="email" most={120} needed />
+        <Choice
+          name="carrier"
+          id={`carrier-${purpose}`}
+          label="handover.carrier"
+          value=""
+          options={[
+            { value: "", text: say("handover.all-carriers") },
+            ...carriers.map((one) => ({ value: one.code, text: one.name })),
+          ]}
+        />
+        <Button type="submit">{say("handover.add")}</Button>
+      </ActForm>
+      {addresses.length === 0 ? (
+        <p className="nothing">{say(words.none)}</p>
+      ) : (
+        <Table
+          caption={say(words.title)}
+          rows={addresses}
+          rowKey={(one) => one.id}
+          columns={[
+            { name: "email", head: say("handover.email"), heads: true, cell: (one) => one.email },
+            {
+              name: "carrier",
+              head: say("handover.carrier"),
+              cell: (one) => one.carrier ?? say("handover.all-carriers"),
+            },
+            {
+              name: "remove",
+              head: "",
+              className: "acts",
+              cell: (one) => (
+                <Act intent="remove" sends={{ address: one.id }}>
+                  <button
+                    type="submit"
+                    className="as-link"
+                    aria-label={`${say("handover.remove")} ${one.email} ${one.carrier ?? ""}`.trim()}
+                  >
+                    {say("handover.remove")}
+                  </button>
+                </Act>
+              ),
+            },
+          ]}
+        />
+      )}
+    </section>
   )
 }

@@ -8,6 +8,7 @@ export type Id<Table extends string> = number & { readonly [of]?: Table }
 
 export type AllocationId = Id<"allocation">
 export type BinId = Id<"bin">
+export type BookedCollectionId = Id<"booked_collection">
 export type CarrierId = Id<"carrier">
 export type CartId = Id<"cart">
 export type ClosingFormId = Id<"closing_form">

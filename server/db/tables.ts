@@ -108,6 +108,30 @@ export interface BinRow {
   blocked_why: string | null
 }
 
+export interface BookedCollectionRow {
+  id: Id<"booked_collection">
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier">
+  collection_id: Id<"collection"> | null
+  own_truck: Flag
+  order_id: Id<"sales_order"> | null
+  press_key: string
+  once_key: string
+  revision: number
+  asked: number
+  state: "asking" | "booked" | "refused" | "cancelling" | "cancelled"
+  ask: unknown
+  held: unknown | null
+  fee: string
+  currency: string
+  number: string
+  trouble: unknown | null
+  on_date: LocalDate
+  asked_at: Date
+  asked_by: string
+  answered_at: Date | null
+}
+
 export interface BusinessClockRow {
   id: Id<"business_clock">
   offset_ms: number
@@ -203,6 +227,7 @@ export interface ClosingAddressRow {
   warehouse_id: Id<"warehouse">
   carrier_id: Id<"carrier"> | null
   email: string
+  purpose: "forms" | "collections"
 }
 
 export interface ClosingFormRow {
@@ -245,6 +270,8 @@ export interface CollectionRow {
   closed_by: string | null
   final_at: Date | null
   closings: number
+  on_call: Flag
+  cancelled_at: Date | null
 }
 
 export interface CollectionRuleRow {
@@ -255,6 +282,7 @@ export interface CollectionRuleRow {
   cut_off: LocalTime
   weekdays: unknown
   services: unknown
+  on_call: Flag
 }
 
 export interface CountTaskRow {
@@ -1458,6 +1486,30 @@ export interface NewBinRow {
   blocked_why?: string | null
 }
 
+export interface NewBookedCollectionRow {
+  id?: Id<"booked_collection">
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier">
+  collection_id?: Id<"collection"> | null
+  own_truck?: Flag
+  order_id?: Id<"sales_order"> | null
+  press_key: string
+  once_key: string
+  revision?: number
+  asked?: number
+  state: "asking" | "booked" | "refused" | "cancelling" | "cancelled"
+  ask: string
+  held?: string | null
+  fee: string | number
+  currency: string
+  number?: string
+  trouble?: string | null
+  on_date: LocalDate | Date
+  asked_at: Date
+  asked_by: string
+  answered_at?: Date | null
+}
+
 export interface NewBusinessClockRow {
   id: Id<"business_clock">
   offset_ms?: number | string
@@ -1553,6 +1605,7 @@ export interface NewClosingAddressRow {
   warehouse_id: Id<"warehouse">
   carrier_id?: Id<"carrier"> | null
   email: string
+  purpose?: "forms" | "collections"
 }
 
 export interface NewClosingFormRow {
@@ -1595,6 +1648,8 @@ export interface NewCollectionRow {
   closed_by?: string | null
   final_at?: Date | null
   closings?: number
+  on_call?: Flag
+  cancelled_at?: Date | null
 }
 
 export interface NewCollectionRuleRow {
@@ -1605,6 +1660,7 @@ export interface NewCollectionRuleRow {
   cut_off: LocalTime
   weekdays: string
   services: string
+  on_call?: Flag
 }
 
 export interface NewCountTaskRow {
@@ -2719,6 +2775,11 @@ declare module "knex/types/tables.js" {
     audit: Knex.CompositeTableType<AuditRow, NewAuditRow, Changed<NewAuditRow>>
     bench: Knex.CompositeTableType<BenchRow, NewBenchRow, Changed<NewBenchRow>>
     bin: Knex.CompositeTableType<BinRow, NewBinRow, Changed<NewBinRow>>
+    booked_collection: Knex.CompositeTableType<
+      BookedCollectionRow,
+      NewBookedCollectionRow,
+      Changed<NewBookedCollectionRow>
+    >
     business_clock: Knex.CompositeTableType<BusinessClockRow, NewBusinessClockRow, Changed<NewBusinessClockRow>>
     buy_intent: Knex.CompositeTableType<BuyIntentRow, NewBuyIntentRow, Changed<NewBuyIntentRow>>
     carrier: Knex.CompositeTableType<CarrierRow, NewCarrierRow, Changed<NewCarrierRow>>

@@ -203,7 +203,11 @@ async function moveLeftBehind(
 }
 
 /** The next truck of a package's service after another. */
-export async function nextTruck(trx: Knex, after: Collection, one: Pick<DockPackage, "id">) {
+export async function nextTruck(
+  trx: Knex,
+  after: Pick<Collection, "carrierId" | "cutOff">,
+  one: Pick<DockPackage, "id">,
+) {
   const service = await trx("shipment")
     .join("package", "package.shipment_id", "shipment.id")
     .join("service", "service.id", "shipment.service_id")

@@ -90,7 +90,7 @@ async function mailForm(trx: Knex, formId: ClosingFormId, now: Date): Promise<vo
       .first("f.*", "c.door", "c.on_date", "k.name as carrier"),
   )
   const to = await trx("closing_address")
-    .where({ warehouse_id: form.warehouse_id })
+    .where({ warehouse_id: form.warehouse_id, purpose: "forms" })
     .where((own) => own.whereNull("carrier_id").orWhere("carrier_id", form.carrier_id))
     .distinct("email")
     .orderBy("email")

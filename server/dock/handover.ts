@@ -32,8 +32,8 @@ export async function setClosingWait(context: Context, minutes: number): Promise
   })
 }
 
-/** Who is sent the forms of a carrier, or of all. */
-export interface FormAddress {
+/** Who is written to, of a carrier, or of all. */
+export interface ToldAddress {
   readonly id: number
   readonly email: string
   readonly carrierId: CarrierId | null
@@ -43,20 +43,27 @@ export interface FormAddress {
 /** So many addresses a warehouse keeps at most. */
 const mostAddresses = 200
 
-/** The addresses that forms of a warehouse are sent to, by carrier. */
-export async function formAddresses(db: Knex, warehouseId: WarehouseId): Promise<FormAddress[]> {
+/** What somebody is told of: forms of what was handed over, or collections that were booked. */
+export type Purpose = "forms" | "collections"
+
+/** The addresses that a warehouse writes to for a purpose, by carrier. */
+export async function addressesFor(db: Knex, warehouseId: WarehouseId, purpose: Purpose): Promise<ToldAddress[]> {
   const rows = await db("closing_address as a")
     .leftJoin("carrier as k", "k.id", "a.carrier_id")
-    .where("a.warehouse_id", warehouseId)
+    .where({ "a.warehouse_id": warehouseId, "a.purpose": purpose })
     .orderBy(["k.name", "a.email"])
     .select("a.id", "a.email", "a.carrier_id", "k.name as carrier")
   return rows.map((row) => ({ id: row.id, email: row.email, carrierId: row.carrier_id, carrier: row.carrier }))
 }
 
-/** Adds an address for the forms of one carrier by its code, or of all where none is named. The same again is the same. */
-export async function addFormAddress(
+/** Adds an address for a purpose, of one carrier by its code, or of all where none is named. The same again is the same. */
+export async function addAddress(
   context: Context,
-  { email, carrier: code }: { readonly email: string; readonly carrier: string | null },
+  {
+    email,
+    carrier: code,
+    purpose,
+  }: { readonly email: string; readonly carrier: string | null; readonly purpose: Purpose },
 ): Promise<Outcome<{ email: string }>> {
   const { db, actor, now } = context
   authorise(actor, "warehouse.manage")
@@ -66,7 +73,7 @@ export async function addFormAddress(
     await trx("warehouse").where({ id: actor.warehouseId }).forUpdate().select("id")
     const carrier = code === null ? null : await trx("carrier").where({ code }).first("id", "name")
     if (carrier === undefined) return refused(reason("tariff.no-carrier"))
-    const own = { ...warehouse, email, carrier_id: carrier?.id ?? null }
+    const own = { ...warehouse, email, purpose, carrier_id: carrier?.id ?? null }
     const known = await trx("closing_address").where(own).first("id")
     if (known) return accepted({ email })
     const [{ n = 0 } = {}] = await trx("closing_address").where(warehouse).count({ n: "id" })
@@ -75,14 +82,14 @@ export async function addFormAddress(
     await record(trx, actor, now, {
       action: "handover.address-added",
       warehouseId: actor.warehouseId,
-      detail: { email, carrier: carrier?.name ?? "" },
+      detail: { email, carrier: carrier?.name ?? "", purpose },
     })
     return accepted({ email })
   })
 }
 
 /** Takes an address off the list. Safe to repeat. */
-export async function removeFormAddress(context: Context, id: number): Promise<void> {
+export async function removeAddress(context: Context, id: number): Promise<void> {
   const { db, actor, now } = context
   authorise(actor, "warehouse.manage")
   await inTransaction(db, async (trx) => {

@@ -28,3 +28,15 @@ export const telling = jobKind({
   },
   keptDays: null,
 })
+
+/** Books a collection with its carrier, changes or cancels it, by the booking's own key. */
+export const collecting = jobKind({
+  name: "dock.collect",
+  payload: z.object({ bookingId: rowId }),
+  needs: "outside",
+  owner: async (trx, { bookingId }) => {
+    const row = await trx("booked_collection").where({ id: bookingId }).first("warehouse_id", "order_id")
+    return { warehouseId: row?.warehouse_id ?? null, orderId: row?.order_id ?? null }
+  },
+  keptDays: null,
+})

@@ -19,6 +19,8 @@ export interface Collection {
   readonly closedBy: string | null
   /** From then on the carrier has been told, or may have been: it can't be reopened any more. */
   readonly finalAt: Date | null
+  /** It comes only when it is booked. */
+  readonly onCall: boolean
   /** How often it was closed. */
   readonly closings: number
 }
@@ -63,6 +65,7 @@ export async function ensureCollections(db: Knex, warehouse: Warehouse, now: Dat
           on_date: date,
           cut_off: instantAt(date, rule.cut_off, warehouse.zone),
           services: JSON.stringify(parsed(rule.services)),
+          on_call: rule.on_call,
         })),
     )
     .filter((row) => !there.has(key(row.door, row.cut_off)))
@@ -78,9 +81,11 @@ const select = (db: Knex) =>
     .join("carrier", "carrier.id", "collection.carrier_id")
     .select("collection.*", "carrier.name as carrier", "carrier.code as carrier_code")
 
-/** All collections of a date, by cut-off. */
+/** All collections of a date but canceled ones, by cut-off. */
 export async function collectionsOn(db: Knex, warehouseId: WarehouseId, date: LocalDate): Promise<Collection[]> {
-  return (await select(db).where({ warehouse_id: warehouseId, on_date: date }).orderBy("cut_off")).map(fromRow)
+  return (
+    await select(db).where({ warehouse_id: warehouseId, on_date: date }).whereNull("cancelled_at").orderBy("cut_off")
+  ).map(fromRow)
 }
 
 /** Open collections whose cut-off is still to come, by cut-off. */
@@ -113,6 +118,7 @@ function fromRow(row: CollectionRow & { readonly carrier: string; readonly carri
     closedAt: row.closed_at,
     closedBy: row.closed_by,
     finalAt: row.final_at,
+    onCall: !!row.on_call,
     closings: row.closings,
   }
 }

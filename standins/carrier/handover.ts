@@ -26,13 +26,14 @@ export interface BookedCollection {
 /** What the tariff says of handing over, as far as the carrier's desk goes by it. */
 export interface HandoverRules {
   closing?: { told?: boolean }
+  /** What is left out is as the published schema has it. */
   booked?: null | {
-    fee: string
-    until: string | null
+    fee?: string
+    until?: string | null
     from: string
     to: string
-    weekdays: number[]
-    window: number
+    weekdays?: number[]
+    window?: number
   }
 }
 
@@ -118,14 +119,15 @@ export function takeCollection(
   if (known && known.revision >= request.revision) return known
   const terms = rules.booked
   if (!terms) throw new Declined("no collections are booked: a truck comes regularly")
-  if (!terms.weekdays.includes(weekday(request.day))) throw new Declined("nothing is collected on that day")
+  const { fee = "0", until = null, weekdays = [1, 2, 3, 4, 5], window = 60 } = terms
+  if (!weekdays.includes(weekday(request.day))) throw new Declined("nothing is collected on that day")
   if (request.day < request.askedOn) throw new Declined("that day is over")
-  if (request.day === request.askedOn && (terms.until === null || minutes(request.askedAt) > minutes(terms.until)))
+  if (request.day === request.askedOn && (until === null || minutes(request.askedAt) > minutes(until)))
     throw new Declined("too late for today")
   if (minutes(request.ready) < minutes(terms.from) || minutes(request.latest) > minutes(terms.to))
     throw new Declined(`trucks come between ${terms.from} and ${terms.to}`)
-  if (minutes(request.latest) - minutes(request.ready) < terms.window)
-    throw new Declined(`at least ${terms.window} minutes are needed between ready and latest`)
+  if (minutes(request.latest) - minutes(request.ready) < window)
+    throw new Declined(`at least ${window} minutes are needed between ready and latest`)
   const collection: BookedCollection = {
     key,
     state: "booked",
@@ -137,7 +139,7 @@ export function takeCollection(
     pieces: request.pieces,
     weightLb: request.weightLb,
     place: request.place,
-    fee: { amount: Number(terms.fee).toFixed(2), currency },
+    fee: { amount: Number(fee).toFixed(2), currency },
   }
   book.collections[key] = collection
   return collection

@@ -7,7 +7,7 @@ import { closeAll, closeCollection } from "server/dock/close.ts"
 import { depart, sendForm, sendNow, settleForm, tellAgain, tellForm } from "server/dock/depart.ts"
 import { doorsAtWork } from "server/dock/doors.ts"
 import { contentsOf, discardForm, formsOf, makeFormsOf, searchForms } from "server/dock/forms.ts"
-import { addFormAddress, formAddresses, removeFormAddress, setClosingWait } from "server/dock/handover.ts"
+import { addAddress, addressesFor, removeAddress, setClosingWait } from "server/dock/handover.ts"
 import { leaveBehind, load, takeOff } from "server/dock/load.ts"
 import { endSupplement, openForSupplement, reopen } from "server/dock/reopen.ts"
 import { byCode } from "server/papers/byCode.ts"
@@ -341,16 +341,20 @@ describe("addresses", () => {
     const admin = as(rig.context, { role: "administrator" })
     const box = new URL(rig.at.mail)
     const at = `http://${box.hostname}:${box.searchParams.get("mailbox")}`
-    await expect(addFormAddress(rig.context, { email: "a@example.com", carrier: null })).rejects.toThrow("not allowed")
-    expect(codes(await addFormAddress(admin, { email: "nobody", carrier: null }))).toEqual(["papers.no-address"])
-    expect(codes(await addFormAddress(admin, { email: "a@example.com", carrier: "NONE" }))).toEqual([
+    await expect(addAddress(rig.context, { email: "a@example.com", carrier: null, purpose: "forms" })).rejects.toThrow(
+      "not allowed",
+    )
+    expect(codes(await addAddress(admin, { email: "nobody", carrier: null, purpose: "forms" }))).toEqual([
+      "papers.no-address",
+    ])
+    expect(codes(await addAddress(admin, { email: "a@example.com", carrier: "NONE", purpose: "forms" }))).toEqual([
       "tariff.no-carrier",
     ])
-    value(await addFormAddress(admin, { email: "all@example.com", carrier: null }))
-    value(await addFormAddress(admin, { email: "all@example.com", carrier: null }))
-    value(await addFormAddress(admin, { email: "meri@example.com", carrier: "MERI" }))
-    value(await addFormAddress(admin, { email: "lark@example.com", carrier: "LARK" }))
-    expect((await formAddresses(rig.db, 1)).map((one) => one.email)).toHaveLength(3)
+    value(await addAddress(admin, { email: "all@example.com", carrier: null, purpose: "forms" }))
+    value(await addAddress(admin, { email: "all@example.com", carrier: null, purpose: "forms" }))
+    value(await addAddress(admin, { email: "meri@example.com", carrier: "MERI", purpose: "forms" }))
+    value(await addAddress(admin, { email: "lark@example.com", carrier: "LARK", purpose: "forms" }))
+    expect((await addressesFor(rig.db, 1, "forms")).map((one) => one.email)).toHaveLength(3)
     const [pack] = await labelled("MAIL", 1, "MDN")
     const door = there(pack).collection
     value(await on(there(pack)))
@@ -367,8 +371,8 @@ describe("addresses", () => {
     expect(mail.attachments.map((one) => [one.filename, one.contentType])).toEqual([
       [`${form?.number}.pdf`, "application/pdf"],
     ])
-    for (const one of await formAddresses(rig.db, 1)) await removeFormAddress(admin, one.id)
-    expect(await formAddresses(rig.db, 1)).toEqual([])
+    for (const one of await addressesFor(rig.db, 1, "forms")) await removeAddress(admin, one.id)
+    expect(await addressesFor(rig.db, 1, "forms")).toEqual([])
     expect(codes(await setClosingWait(admin, 241))).toEqual(["handover.wait-range"])
     value(await setClosingWait(admin, 5))
   })

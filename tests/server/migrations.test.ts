@@ -93,6 +93,7 @@ it("goes from the release before to this one with everything that was there", as
       "0028-advice",
       "0029-papers",
       "0030-closing",
+      "0031-booked",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

@@ -57,8 +57,21 @@ const formActs: Act[] = [
   { does: "form-print", fields: () => ({ document: at.document, name: "x" }), may: floorRoles, moves: true },
 ]
 
+/** A collection as it is asked for. */
+const ask = {
+  door: "4",
+  day: "2026-11-25",
+  ready: "09:00",
+  latest: "15:00",
+  pieces: 1,
+  weight: "12",
+  contact: "Maren",
+  fee: "12.50",
+}
+
 /** What the test stands on: things of Duluth, and somebody who works at Reno alone. */
 const at = {
+  booking: 0,
   form: 0,
   refused: 0,
   settling: 0,
@@ -358,7 +371,19 @@ const listed: Readonly<Record<string, Listed>> = {
     actsIn: "app/dock/formActs.server.ts",
     acts: formActs.map(({ moves: _, ...one }) => one),
   },
-  "handover.tsx": { see: admin, acts: acts(admin, "wait", "add", "remove") },
+  "book.tsx": {
+    see: floorRoles,
+    acts: [
+      { does: "book", fields: () => ({ carrier: "MERI", collection: at.collection, ...ask }), may: floorRoles },
+      { does: "change", fields: () => ({ booking: at.booking, revision: 1, ...ask }), may: floorRoles, moves: true },
+      { does: "cancel", fields: () => ({ booking: at.booking }), may: floorRoles, moves: true },
+    ],
+  },
+  "booking-ics.ts": { params: () => ({ id: String(at.booking) }), see: floorRoles, own: true },
+  "handover.tsx": {
+    see: admin,
+    acts: [...acts(admin, "wait", "remove"), { does: "add", fields: { purpose: "forms" }, may: admin }],
+  },
   "dock.tsx": {
     params: () => ({ collection: String(at.collection) }),
     see: floorRoles,
@@ -607,6 +632,21 @@ beforeAll(async () => {
         made_by: "walls",
       }),
     )
+  at.booking = newId(
+    await db("booked_collection").insert({
+      warehouse_id: 1,
+      carrier_id: there(await db("carrier").where({ code: "MERI" }).first("id")).id,
+      press_key: "walls",
+      once_key: randomUUID(),
+      state: "booked",
+      ask: JSON.stringify({ ...ask, pallets: 0, latest: "16:00" }),
+      fee: "12.50",
+      currency: "USD",
+      on_date: "2026-11-25",
+      asked_at: context.now,
+      asked_by: "walls",
+    }),
+  )
   at.form = await form("made", 1)
   at.discarding = await form("made", 2)
   at.refused = await form("refused", 3)

@@ -29,6 +29,7 @@ import { lots } from "./0027-lots.ts"
 import { advice } from "./0028-advice.ts"
 import { papers } from "./0029-papers.ts"
 import { closing } from "./0030-closing.ts"
+import { booked } from "./0031-booked.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -62,4 +63,5 @@ export const migrations: readonly Migration[] = [
   advice,
   papers,
   closing,
+  booked,
 ]

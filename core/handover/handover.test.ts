@@ -1,0 +1,45 @@
+import { describe, expect, it } from "vitest"
+import type { BookedTerms } from "../tariff/index.ts"
+import { bookingFlaws, type CollectionAsk } from "./index.ts"
+
+// invented terms; 24 November 2026 is a Tuesday
+const terms: BookedTerms = {
+  fee: "12.50",
+  until: "15:00",
+  from: "08:00",
+  to: "18:00",
+  weekdays: [1, 2, 3, 4, 5],
+  window: 90,
+}
+const ask: CollectionAsk = { day: "2026-11-24", ready: "14:00", latest: "16:00", pieces: 3 }
+const flaws = (
+  change: Partial<CollectionAsk> = {},
+  own: BookedTerms | null = terms,
+  now: "10:42" | "15:01" | "15:00" = "10:42",
+) => bookingFlaws(own, { ...ask, ...change }, "2026-11-24", now, "2026-12-08").map((one) => one.code)
+
+describe("a collection that is asked for", () => {
+  it("can be booked by the carrier's terms, up to the last minute of each", () => {
+    expect(flaws()).toEqual([])
+    expect(flaws({}, terms, "15:00")).toEqual([])
+    expect(flaws({ ready: "08:00", latest: "18:00" })).toEqual([])
+    expect(flaws({ ready: "14:00", latest: "15:30" })).toEqual([])
+    expect(flaws({ day: "2026-12-08" })).toEqual([])
+  })
+  it("can't be on a day or at a time that the carrier does not come", () => {
+    expect(flaws({}, null)).toEqual(["collect.none"])
+    expect(flaws({ day: "2026-11-23" })).toEqual(["collect.day-over"])
+    expect(flaws({ day: "2026-12-09" })).toEqual(["collect.day-far"])
+    expect(flaws({ day: "2026-11-28" })).toEqual(["collect.weekday"])
+    expect(flaws({}, terms, "15:01")).toEqual(["collect.too-late"])
+    expect(flaws({ day: "2026-11-25" }, terms, "15:01")).toEqual([])
+    expect(flaws({}, { ...terms, until: null })).toEqual(["collect.not-today"])
+    expect(flaws({ ready: "08:00", latest: "10:00" })).toEqual(["collect.time-over"])
+    expect(flaws({ ready: "07:59" })).toEqual(["collect.outside"])
+    expect(flaws({ latest: "18:01" })).toEqual(["collect.outside"])
+    expect(flaws({ latest: "15:29" })).toEqual(["collect.window"])
+    expect(flaws({ ready: "16:00", latest: "14:00" })).toEqual(["collect.window"])
+    expect(flaws({ pieces: 0 })).toEqual(["collect.pieces"])
+    expect(flaws({ ready: "15:00", latest: "15:00" }, { ...terms, window: 0 })).toEqual(["collect.window"])
+  })
+})
