@@ -11,6 +11,7 @@ import type { Actor, Context } from "server/actors/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { blockBin, doubtStock, receive, transfer } from "server/decisions/stock.ts"
 import { closeCollection } from "server/dock/close.ts"
+import { sendNow } from "server/dock/depart.ts"
 import { load as loadOnTruck } from "server/dock/load.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
@@ -332,6 +333,8 @@ async function closeFirstTruck(context: Context): Promise<void> {
   const packages = await db("package").where({ collection_id: first.id, state: "labelled" }).select("sscc")
   for (const one of packages) must(await loadOnTruck(context, first.id, { sscc: there(one.sscc) }, randomUUID()))
   must(await closeCollection(context, first.id, packages.length))
+  // it left an hour ago: whoever is told of it has been told
+  must(await sendNow(context, first.id))
   while (await workOnce(db)) {
     // until the queue is empty
   }

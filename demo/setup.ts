@@ -138,6 +138,10 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
     { kind: "address", name: "Address service", url: at.addressService },
     { kind: "mail", name: "Mail server", url: at.mail },
   ])
+  await db("closing_address").insert([
+    { warehouse_id: duluth, email: "yard@northlake.example", purpose: "collections" },
+    { warehouse_id: duluth, email: "freight.desk@northlake.example", purpose: "forms" },
+  ])
   await db("remote_area").insert(remoteAreas)
   await db("outside_warehouse").insert({ code: "HOLLOW", name: "Hollow Road Depot", base_url: at.outsideWarehouse })
   for (const warehouse_id of [duluth, reno])
@@ -289,7 +293,10 @@ const queues = [
   { warehouse: reno, path: "reno-paper", name: "Paper printer, Reno", media: "na_letter_8.5x11in" },
 ]
 
-/** Regular trucks: carrier, door, cut-off, services, and weekdays where they do not come on every working day. */
+/** Carriers whose trucks come only when they are booked. */
+const onCall = ["IRON", "HALC"]
+
+/** Trucks: carrier, door, cut-off, services, and weekdays where they do not come on every working day. */
 const trucks: Record<number, [string, string, LocalTime, string[], number[]?][]> = {
   [duluth]: [
     ["LARK", "2", "09:30", ["LKG", "LKX"]],
@@ -544,9 +551,10 @@ export async function loadCarriers(db: Knex, at: Addresses, tariffs: string): Pr
             cut_off,
             weekdays: JSON.stringify(weekdays),
             services: JSON.stringify(services),
+            on_call: onCall.includes(code),
           })
           .onConflict(["warehouse_id", "door", "cut_off"])
-          .merge(["services"])
+          .merge(["services", "on_call"])
   }
 }
 

@@ -8,6 +8,7 @@ import { useShell } from "../shell/useNow.ts"
 import { BookingState } from "./BookingState.tsx"
 import { DoorForms } from "./DoorForms.tsx"
 import { LoadedList, MissingList, Stay } from "./DoorLists.tsx"
+import { DriverForm } from "./DriverForm.tsx"
 import type { OpenDoorData } from "./dockView.server.ts"
 import { Truck } from "./Truck.tsx"
 
@@ -39,6 +40,7 @@ export function OpenDoor({
       {one.closedAt === null && one.missing.length > 0 && one.onTruck > 0 && missing.length === 0 ? (
         <CloseEarly one={one} />
       ) : null}
+      <DriverForm one={one} />
       <DoorForms one={one} sendKey={sendKey} lead={lead} />
       <footer>
         {one.freight ? (
@@ -84,6 +86,7 @@ function DoorHead({ one, left, hot }: { one: OpenDoorData; left: number; hot: bo
           {say("dock.cut-off", { time: "" })}
           <b className="door-time">{clock(one.cutOff, zone)}</b>
           {one.onDate === today ? "" : ` ${shortDay(one.onDate)}`}
+          {one.usual ? ` ${say("driver.usual", { time: clockTime(one.usual) })}` : ""}
         </p>
         {one.closedAt ? (
           <p>

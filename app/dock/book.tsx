@@ -7,7 +7,6 @@ import { say } from "words/index.ts"
 import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { Check, TextField } from "../parts/Fields.tsx"
-import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
@@ -40,7 +39,7 @@ export async function action({ request, context }: Route.ActionArgs) {
       asked.extend({ carrier: field.text(8), collection: field.id, order: field.id, fee: field.text(12) }),
       (work, { carrier, collection, order, fee, ...ask }, { key }) =>
         book(work, { carrier, collectionId: collection || null, orderId: order || null, ask, fee }, key),
-      (_, { carrier }) => say("collect.is-asked", { carrier }),
+      ({ carrier }) => say("collect.is-asked", { carrier }),
     ),
     change: act(
       asked.extend({ booking: field.id, revision: field.version }),
@@ -73,7 +72,7 @@ export default function Book({ loaderData: at, actionData: answered }: Route.Com
       <div className="place-head">
         <h1>{say("collect.title")}</h1>
       </div>
-      <div className="two wide-left">
+      <div className="book-body">
         <section>
           <nav className="book-carriers" aria-label={say("collect.carrier")}>
             {at.carriers
@@ -93,15 +92,13 @@ export default function Book({ loaderData: at, actionData: answered }: Route.Com
         <section>
           <h2>{say("collect.list")}</h2>
           {at.bookings.length === 0 ? (
-            <p className="nothing">{say("collect.list-none")}</p>
+            <p>{say("collect.list-none")}</p>
           ) : (
-            <Table
-              caption={say("collect.list")}
-              rows={at.bookings}
-              rowKey={(one) => one.id}
-              sorts={false}
-              columns={bookingColumns}
-            />
+            <ul className="booking-list">
+              {at.bookings.map((one) => (
+                <BookingRow key={one.id} one={one} />
+              ))}
+            </ul>
           )}
         </section>
       </div>
@@ -114,11 +111,12 @@ const formKey = ({ carrier, change, scope, bookings }: BookData): string =>
 
 const feeWords = (fee: string, currency: string): string => (currency === "USD" ? `$${fee}` : `${fee} ${currency}`)
 
-function plateOf({ carrier, change }: BookData): Plate {
+function plateOf({ carrier, change, scope }: BookData): Plate {
   if (!carrier) return { verb: say("collect.title"), detail: "", ready: false }
   if (change) return { verb: say("collect.save-change"), detail: change.number, ready: true, form: "collect-form" }
   const verb = say("collect.plate", { carrier: carrier.name })
   if (!carrier.terms) return { verb, detail: say("collect.plate-none"), ready: false }
+  if (scope.booked) return { verb, detail: scope.booked, ready: false }
   const detail =
     Number(carrier.fee) > 0
       ? say("collect.plate-detail", { fee: feeWords(carrier.fee, carrier.currency) })
@@ -134,7 +132,8 @@ function AskForm({ at, carrier }: { at: BookData; carrier: NonNullable<BookData[
     ? { ...change.ask, pieces: String(change.ask.pieces), pallets: String(change.ask.pallets) }
     : at.first
   if (!first) return null
-  if (!carrier.terms) return <p className="nothing">{say("collect.none")}</p>
+  if (!carrier.terms) return <p>{say("collect.none")}</p>
+  if (scope.booked && !change) return <p>{scope.booked}</p>
   const { terms } = carrier
   return (
     <>
@@ -200,63 +199,40 @@ function AskForm({ at, carrier }: { at: BookData; carrier: NonNullable<BookData[
   )
 }
 
-const bookingColumns: readonly TableColumn<BookingBrief>[] = [
-  {
-    name: "number",
-    head: say("collect.number"),
-    heads: true,
-    cell: (one) =>
-      one.collectionId ? (
+function BookingRow({ one }: { one: BookingBrief }) {
+  return (
+    <li>
+      <b>{one.carrier}</b>{" "}
+      {one.collectionId ? (
         <Link to={`/dock/${one.collectionId}`} className="code">
-          {one.number || one.carrier}
+          {one.number || say("collect.to-door", { door: one.ask.door })}
         </Link>
       ) : (
-        <span className="code">{one.number || "–"}</span>
-      ),
-  },
-  {
-    name: "when",
-    head: say("collect.when"),
-    cell: (one) => (
-      <>
-        {one.carrier}
-        <br />
-        {shortDay(one.ask.day)}, {clockTime(one.ask.ready)}–{clockTime(one.ask.latest)}
-      </>
-    ),
-  },
-  {
-    name: "what",
-    head: say("collect.what"),
-    cell: (one) => (
-      <>
-        {say("collect.what-text", { pieces: one.ask.pieces, lb: one.ask.weight, pallets: one.ask.pallets })}
-        {Number(one.fee) > 0 ? `, ${feeWords(one.fee, one.currency)}` : ""}
-        <br />
-        <BookingState one={one} />
-      </>
-    ),
-  },
-  {
-    name: "acts",
-    head: "",
-    className: "acts",
-    cell: (one) => (
-      <>
-        {one.number ? <a href={`/dock/bookings/${one.id}.ics`}>{say("collect.calendar")}</a> : null}{" "}
-        {one.state === "booked" ? <Link to={`?booking=${one.id}`}>{say("collect.change")}</Link> : null}{" "}
-        {one.state === "booked" || one.state === "asking" ? (
-          <Act intent="cancel" sends={{ booking: one.id }} className="in-line">
-            <button
-              type="submit"
-              className="as-link"
-              aria-label={`${say("collect.cancel")} ${one.number || one.carrier}`}
-            >
-              {say("collect.cancel")}
-            </button>
-          </Act>
-        ) : null}
-      </>
-    ),
-  },
-]
+        <span className="code">{one.number}</span>
+      )}
+      <br />
+      {shortDay(one.ask.day)}, {clockTime(one.ask.ready)}–{clockTime(one.ask.latest)},{" "}
+      {say("collect.at-door", { door: one.ask.door })}
+      <br />
+      {say("collect.what-text", { pieces: one.ask.pieces, lb: one.ask.weight, pallets: one.ask.pallets })}
+      {Number(one.fee) > 0 ? `, ${feeWords(one.fee, one.currency)}` : ""}
+      <br />
+      <BookingState one={one} />
+      <p className="booking-acts">
+        {one.number ? <a href={`/dock/bookings/${one.id}.ics`}>{say("collect.calendar")}</a> : null}
+        {one.state === "booked" ? <Link to={`?booking=${one.id}`}>{say("collect.change")}</Link> : null}
+      </p>
+      {one.state === "booked" || one.state === "asking" ? (
+        <Act intent="cancel" sends={{ booking: one.id }}>
+          <button
+            type="submit"
+            className="as-link"
+            aria-label={`${say("collect.cancel")} ${one.number || one.carrier}`}
+          >
+            {say("collect.cancel")}
+          </button>
+        </Act>
+      ) : null}
+    </li>
+  )
+}

@@ -8,6 +8,7 @@ import {
   bookableCarriers,
   bookingById,
   bookingsFrom,
+  bookingsOn,
   dayOr,
   nextHour,
   poundsField,
@@ -17,6 +18,7 @@ import type { Work } from "server/http/context.ts"
 import { summaryByNumber } from "server/orders/facts.ts"
 import { type Collection, collectionById } from "server/setup/collections.ts"
 import { clock } from "words/format.ts"
+import { say } from "words/index.ts"
 
 const bookingBrief = (one: BookedRow) => ({
   id: one.id,
@@ -56,12 +58,18 @@ export async function bookView(work: Work, asked: Asked) {
   const carriers = await bookableCarriers(db, warehouse, day)
   const code = changed?.carrierCode ?? truck?.carrierCode ?? asked.carrier
   const carrier = carriers.find((one) => one.code === code) ?? carriers.find((one) => one.terms) ?? null
+  const standing = truck ? (await bookingsOn(db, warehouse.id, [truck.id])).get(truck.id) : undefined
   const bookings = await bookingsFrom(db, warehouse.id, addDays(today, -1))
   return {
     carriers: carriers.map((one) => ({ code: one.code, name: one.name, books: one.terms !== null })),
     carrier: carrier && carrierBrief(carrier, warehouse.zone),
     scope: {
       collection: truck ? { id: truck.id, door: truck.door, cutOff: truck.cutOff } : null,
+      /** What is said where the truck is booked already. */
+      booked:
+        truck && standing && standing.state !== "refused"
+          ? say("collect.already", { door: truck.door, number: standing.number || standing.carrier })
+          : null,
       order: order ? { id: order.id, orderNumber: order.orderNumber } : null,
     },
     change: changed?.state === "booked" ? bookingBrief(changed) : null,

@@ -1,6 +1,7 @@
 import { readings } from "core/scanning/index.ts"
 import { closeAll, closeCollection, mostAtOnce } from "server/dock/close.ts"
 import { sendNow } from "server/dock/depart.ts"
+import { driverForm, saveDriver } from "server/dock/driver.ts"
 import { makeFormsOf } from "server/dock/forms.ts"
 import { leaveBehind, load, takeOff } from "server/dock/load.ts"
 import { endSupplement, openForSupplement, reopen } from "server/dock/reopen.ts"
@@ -72,6 +73,11 @@ export const dockActs = {
     z.object({ collection, package: field.many(field.id) }),
     (work, fields) => makeFormsOf(work, fields.collection, fields.package),
     ({ numbers }) => say("form.is-made", { n: numbers.length, forms: numbers.join(", ") }),
+  ),
+  driver: act(
+    driverForm.omit({ onPaper: true }).extend({ collection, onPaper: field.tick }),
+    (work, { collection, ...said }) => saveDriver(work, collection, said),
+    ({ door }) => say("driver.saved", { door }),
   ),
   "master-bill": act(
     z.object({ collection }),

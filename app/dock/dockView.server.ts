@@ -1,13 +1,15 @@
-import { localDate } from "core/calendar/index.ts"
+import { localDate, localTime } from "core/calendar/index.ts"
 import { massIn } from "core/units/index.ts"
 import { data, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
 import { bookingsOn } from "server/dock/bookings.ts"
 import { type Door, doorsAtWork, ordersToGo } from "server/dock/doors.ts"
+import { usualTimes } from "server/dock/driver.ts"
 import { closingTerms, formsOf, type ListedForm } from "server/dock/forms.ts"
 import { closingWait } from "server/dock/handover.ts"
 import { type DockPackage, packagesOf } from "server/dock/packages.ts"
 import type { Work } from "server/http/context.ts"
+import { driverOf } from "server/papers/driver.ts"
 
 const pounds = (value: DockPackage["weight"]) => massIn(value, "lb").toFixed(1)
 
@@ -106,12 +108,14 @@ async function openDoor(
   toGo: NonNullable<Awaited<ReturnType<typeof ordersToGo>> extends Map<number, infer Orders> ? Orders : never>,
 ) {
   const { collection } = found.find((one) => one.collection.id === open.id) as Door
-  const [packages, forms, terms, wait, bookings] = await Promise.all([
+  const [packages, forms, terms, wait, bookings, taken, usual] = await Promise.all([
     packagesOf(work.db, [open.id]),
     formsOf(work.db, work.warehouse.id, [open.id]),
     closingTerms(work.db, collection),
     closingWait(work.db, work.warehouse.id),
     bookingsOn(work.db, work.warehouse.id, [open.id]),
+    driverOf(work.db, work.warehouse, open.id),
+    usualTimes(work.db, work.warehouse, [collection]),
   ])
   const booking = bookings.get(open.id)
   const own = packages.get(open.id) ?? []
@@ -123,6 +127,9 @@ async function openDoor(
     byService: terms.by === "service",
     told: terms.told,
     wait,
+    driver: driverBrief(taken, work.warehouse.zone),
+    /** When it usually comes. */
+    usual: usual.get(open.id) ?? null,
     /** It comes only when it is booked. */
     onCall: collection.onCall,
     booking: booking
@@ -145,6 +152,23 @@ async function openDoor(
     /** Orders that would miss its truck if it were closed now. */
     missing: work.now < collection.cutOff ? toGo : [],
   }
+}
+
+/** The driver as the form has him. */
+function driverBrief(taken: Awaited<ReturnType<typeof driverOf>>, zone: string) {
+  const { driver, arrivedAt, departedAt } = taken ?? { driver: null, arrivedAt: null, departedAt: null }
+  const brief = {
+    name: driver?.name ?? "",
+    units: driver?.units === undefined || driver.units === null ? "" : String(driver.units),
+    reason: driver?.reason ?? "",
+    seal: driver?.seal ?? "",
+    trailer: driver?.trailer ?? "",
+    onPaper: driver?.onPaper ?? false,
+    strokes: driver?.strokes ?? [],
+    arrived: arrivedAt ? localTime(arrivedAt, zone) : "",
+    departed: departedAt ? localTime(departedAt, zone) : "",
+  }
+  return { ...brief, version: JSON.stringify(brief).length }
 }
 
 export type DockData = Awaited<ReturnType<typeof dockView>>

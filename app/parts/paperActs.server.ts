@@ -86,7 +86,8 @@ export const paperActs = (work: Work, orderId: OrderId) => ({
     () => say("papers.saved"),
   ),
   "lading-collected": act(
-    collectedSchema,
+    // the driver signs at the dock
+    collectedSchema.omit({ strokes: true }),
     (_, fields, { changed }) => saveCollected(work, orderId, onlyChanged(fields, changed)),
     () => say("papers.saved"),
   ),

@@ -1,5 +1,7 @@
 import { type Mass, massIn, sumMass } from "../units/index.ts"
+import type { DriverOnPaper } from "./driver.ts"
 
+export * from "./driver.ts"
 export * from "./floor.ts"
 export * from "./labelForms.ts"
 export * from "./lading.ts"
@@ -61,6 +63,10 @@ export interface ManifestModel {
   readonly sender: readonly string[]
   readonly closedAt: string
   readonly closedBy: string
+  /** The carrier's number of the collection that was booked; empty: none was. */
+  readonly booking: string
+  /** Null until he has come. */
+  readonly driver: DriverOnPaper | null
   readonly rows: readonly ManifestRow[]
   readonly totals: readonly { readonly service: string; readonly packages: number; readonly weight: Mass }[]
   readonly packages: number

@@ -1,4 +1,5 @@
 import { z } from "zod"
+import { strokesSchema } from "../signature/index.ts"
 
 const line = (most: number) => z.string().trim().max(most).default("")
 
@@ -24,6 +25,8 @@ export const ladingSchema = z.strictObject({
     .string()
     .regex(/^\d{0,4}$/, { error: "lading.counted" })
     .default(""),
+  /** The driver's signature, as he wrote it at the dock. */
+  strokes: strokesSchema.default([]),
 })
 /** What is known only when the truck is there. */
 export const collectedSchema = ladingSchema.pick({
@@ -32,6 +35,7 @@ export const collectedSchema = ladingSchema.pick({
   seal: true,
   driver: true,
   counted: true,
+  strokes: true,
 })
 export const nothingCollected = collectedSchema.parse({})
 export type Lading = z.infer<typeof ladingSchema>

@@ -1,4 +1,5 @@
 import { type Mass, sumMass } from "../units/index.ts"
+import type { DriverOnPaper } from "./driver.ts"
 
 /** A bill of lading of one shipment as a master bill lists it. */
 export interface UnderlyingBill {
@@ -24,6 +25,7 @@ export interface MasterBillModel {
   readonly pieces: number
   readonly weight: Mass
   readonly emergencyPhone: string
+  readonly driver: DriverOnPaper | null
 }
 
 /** A master bill with its sums, the bills in the order of their numbers. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest"
 import type { BookedTerms } from "../tariff/index.ts"
-import { bookingFlaws, type CollectionAsk } from "./index.ts"
+import { bookingFlaws, type CollectionAsk, usualTime } from "./index.ts"
 
 // invented terms; 24 November 2026 is a Tuesday
 const terms: BookedTerms = {
@@ -41,5 +41,21 @@ describe("a collection that is asked for", () => {
     expect(flaws({ ready: "16:00", latest: "14:00" })).toEqual(["collect.window"])
     expect(flaws({ pieces: 0 })).toEqual(["collect.pieces"])
     expect(flaws({ ready: "15:00", latest: "15:00" }, { ...terms, window: 0 })).toEqual(["collect.window"])
+  })
+})
+
+describe("the usual time of a truck", () => {
+  it("is the median of when it came, once it has come three times", () => {
+    expect(usualTime([])).toBeNull()
+    expect(usualTime(["14:05", "14:09"])).toBeNull()
+    expect(usualTime(["14:05", "14:30", "14:09"])).toBe("14:09")
+    // four: half way between 14:09 and 14:12 is 14:10:30, rounded up
+    expect(usualTime(["14:05", "14:30", "14:09", "14:12"])).toBe("14:11")
+    // one that was hours late does not move it
+    expect(usualTime(["09:00", "09:01", "09:02", "09:03", "17:00"])).toBe("09:02")
+  })
+  it("forgets what was long ago", () => {
+    const lately = Array.from({ length: 20 }, () => "10:00" as const)
+    expect(usualTime([...lately, ...Array.from({ length: 40 }, () => "12:00" as const)])).toBe("10:00")
   })
 })

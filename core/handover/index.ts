@@ -50,3 +50,22 @@ export function bookingFlaws(
   if (ask.pieces < 1) flaws.push(reason("collect.pieces", { field: "pieces" }))
   return flaws
 }
+
+/** How many arrivals are looked back at, and how many are needed before one is called usual. */
+export const arrivalsKept = 20
+const leastArrivals = 3
+
+/**
+ * When a truck usually comes: the median of when it came lately, in whole minutes. Null where it has come too seldom to
+ * say.
+ */
+export function usualTime(arrivals: readonly LocalTime[]): LocalTime | null {
+  const lately = arrivals
+    .slice(0, arrivalsKept)
+    .map(minutes)
+    .sort((a, b) => a - b)
+  if (lately.length < leastArrivals) return null
+  const half = (lately.length - 1) / 2
+  const median = Math.round(((lately[Math.floor(half)] as number) + (lately[Math.ceil(half)] as number)) / 2)
+  return `${String(Math.floor(median / 60)).padStart(2, "0")}:${String(median % 60).padStart(2, "0")}` as LocalTime
+}

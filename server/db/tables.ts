@@ -272,6 +272,9 @@ export interface CollectionRow {
   closings: number
   on_call: Flag
   cancelled_at: Date | null
+  arrived_at: Date | null
+  departed_at: Date | null
+  driver: unknown | null
 }
 
 export interface CollectionRuleRow {
@@ -1650,6 +1653,9 @@ export interface NewCollectionRow {
   closings?: number
   on_call?: Flag
   cancelled_at?: Date | null
+  arrived_at?: Date | null
+  departed_at?: Date | null
+  driver?: string | null
 }
 
 export interface NewCollectionRuleRow {

@@ -233,7 +233,7 @@ export async function hsProposals(
 }
 
 /** What the bill of lading of an order's shipment says besides, before it is bought. */
-export const ladingForm = ladingSchema
+export const ladingForm = ladingSchema.omit({ strokes: true })
 export async function saveLading(
   context: Context,
   orderId: OrderId,

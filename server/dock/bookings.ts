@@ -240,15 +240,16 @@ export interface NewBooking {
   readonly fee: string
 }
 
+export interface BookingAsked {
+  readonly id: BookedCollectionId
+  readonly carrier: string
+}
+
 /**
  * Writes down that a collection is to be booked, once by its key, and leaves asking the carrier to a job: for one
  * shipment, for the truck of a door, or for all that is ready of a carrier.
  */
-export async function book(
-  context: Context,
-  wanted: NewBooking,
-  key: string,
-): Promise<Outcome<{ readonly id: BookedCollectionId }>> {
+export async function book(context: Context, wanted: NewBooking, key: string): Promise<Outcome<BookingAsked>> {
   const { db, actor, now } = context
   authorise(actor, "dock.work")
   const warehouse = await warehouseById(db, actor.warehouseId)
@@ -257,18 +258,18 @@ export async function book(
   const before = await db("booked_collection")
     .where({ press_key: pressKey(actor, key) })
     .first("id")
-  if (before) return accepted({ id: before.id })
+  if (before) return accepted({ id: before.id, carrier: carrier.name })
   const judgement = await judged(db, warehouse, carrier.id, wanted.ask, now)
   if (!judgement.ok) return judgement
   const fee = judgement.value
   if (fee.amount !== wanted.fee) return refused(reason("collect.fee-changed", { seen: wanted.fee, now: fee.amount }))
-  return inTransaction(db, async (trx): Promise<Outcome<{ readonly id: BookedCollectionId }>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<BookingAsked>> => {
     // one after another: two that ask for one truck see one another
     await trx("warehouse").where({ id: warehouse.id }).forUpdate().select("id")
     const pressed = await trx("booked_collection")
       .where({ press_key: pressKey(actor, key) })
       .first("id")
-    if (pressed) return accepted({ id: pressed.id })
+    if (pressed) return accepted({ id: pressed.id, carrier: carrier.name })
     const truck = await truckOf(trx, warehouse, carrier.id, wanted)
     if (!truck.ok) return truck
     const id = newId(
@@ -296,7 +297,7 @@ export async function book(
       warehouseId: warehouse.id,
       detail: { carrier: carrier.name, day: wanted.ask.day, ready: wanted.ask.ready, latest: wanted.ask.latest },
     })
-    return accepted({ id })
+    return accepted({ id, carrier: carrier.name })
   })
 }
 

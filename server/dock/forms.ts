@@ -5,18 +5,21 @@ import { type ManifestRow, manifest } from "core/documents/index.ts"
 import type { ClosingFormId, CollectionId, DocumentId, PackageId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { type ClosingTerms, type ClosingWay, tariffSchema } from "core/tariff/index.ts"
+import { mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { newId, there } from "../db/there.ts"
 import { keepDocument, printDocument, whose } from "../documents/index.ts"
+import { driverOnPaper } from "../papers/driver.ts"
 import { billsOf, masterBillOf } from "../papers/masterBill.ts"
 import { manifestPdf } from "../pdf/manifest.ts"
 import { masterBillPdf } from "../pdf/masterBill.ts"
 import { tariffOn } from "../rating/tariffs.ts"
 import { type Collection, collectionById } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { bookingsOn } from "./bookings.ts"
 import { type DockPackage, packagesOf } from "./packages.ts"
 
 /** What holds where a carrier has no tariff that says otherwise. */
@@ -55,16 +58,6 @@ async function handed(trx: Knex, packages: readonly DockPackage[]): Promise<Hand
   })
 }
 
-/** What a form is called, and the barcode that stands for it. */
-interface Named {
-  /** A list where there is no bill of lading to show. */
-  readonly way: ClosingWay
-  readonly number: string
-  readonly document: DocumentId | null
-  /** The document was there before, and is not the form's to make void. */
-  readonly shared: boolean
-}
-
 export interface MadeForm {
   readonly id: ClosingFormId
   readonly number: string
@@ -92,23 +85,27 @@ export async function makeForms(
   let sequence = Number(last?.n ?? 0)
   for (const form of formsFor(terms, await handed(trx, open))) {
     sequence += 1
-    const named = await drawForm(trx, context, warehouse, collection, form, sequence, terms.copies)
+    const at = { madeAt: now, by: actor.name, supplement: collection.closings > 0 }
+    const drawn = await drawForm(trx, warehouse, collection, form, sequence, at)
+    const documentId = drawn.paper
+      ? await keepForm(trx, context, collection, drawn.number, drawn.paper, terms.copies)
+      : null
     const id = newId(
       await trx("closing_form").insert({
         warehouse_id: warehouse.id,
         collection_id: collection.id,
         carrier_id: collection.carrierId,
         sequence,
-        way: named.way,
-        number: named.number,
+        way: drawn.way,
+        number: drawn.number,
         account: form.account.slice(0, 40),
         service: form.service,
-        supplement: collection.closings > 0,
+        supplement: at.supplement,
         at_closing: atClosing,
         packages: form.packages.length,
         weight_kg: form.weight.toFixed(12),
-        document_id: named.document,
-        own_document: !named.shared,
+        document_id: documentId ?? drawn.shared,
+        own_document: drawn.shared === null,
         told: terms.told,
         once_key: randomUUID(),
         made_at: now,
@@ -124,48 +121,73 @@ export async function makeForms(
     await record(trx, actor, now, {
       action: "dock.form-made",
       collectionId: collection.id,
-      detail: { form: named.number, packages: form.packages.length, way: named.way },
+      detail: { form: drawn.number, packages: form.packages.length, way: drawn.way },
     })
-    made.push({ id, number: named.number, way: named.way })
+    made.push({ id, number: drawn.number, way: drawn.way })
   }
   return made
 }
 
+/** Keeps a form's paper, and prints it. */
+async function keepForm(
+  trx: Knex,
+  context: Context,
+  collection: Collection,
+  name: string,
+  { kind, bytes }: NonNullable<Drawn["paper"]>,
+  copies: number,
+  prints = true,
+): Promise<DocumentId> {
+  const { warehouseId } = context.actor
+  const documentId = await keepDocument(trx, {
+    warehouseId,
+    kind,
+    name,
+    bytes,
+    madeAt: context.now,
+    collectionId: collection.id,
+    copies,
+  })
+  if (prints) await printDocument(trx, warehouseId, documentId, kind, copies, whose(context))
+  return documentId
+}
+
 const after = (sequence: number): string => (sequence > 1 ? `-${sequence}` : "")
+
+/** When and by whom a form was made, and whether it is for what came after others of its truck. */
+interface MadeBy {
+  readonly madeAt: Date
+  readonly by: string
+  readonly supplement: boolean
+}
+
+interface Drawn {
+  /** A list where there is no bill of lading to show. */
+  readonly way: ClosingWay
+  readonly number: string
+  readonly paper: { readonly kind: "manifest" | "master-bill"; readonly bytes: Buffer } | null
+  /** The bill of lading of the one shipment on it, which is there already. */
+  readonly shared: DocumentId | null
+}
 
 async function drawForm(
   trx: Knex,
-  context: Context,
   warehouse: Warehouse,
   collection: Collection,
   form: Form<Handed>,
   sequence: number,
-  copies: number,
-): Promise<Named> {
-  const { actor, now } = context
+  at: MadeBy,
+): Promise<Drawn> {
   const day = collection.onDate.slice(2).replaceAll("-", "")
   const stamp = `${day}-${collection.door}-${localTime(collection.cutOff, warehouse.zone).replace(":", "")}${after(sequence)}`
   const reference = `${warehouse.code}-${stamp}`
   const number = form.way === "one-barcode" ? ginc(warehouse.gs1Prefix, reference) : reference
-  if (form.way === "none" || form.way === "electronic") return { way: form.way, number, document: null, shared: false }
-  const keep = async (kind: "manifest" | "master-bill", name: string, bytes: Buffer) => {
-    const documentId = await keepDocument(trx, {
-      warehouseId: warehouse.id,
-      kind,
-      name,
-      bytes,
-      madeAt: now,
-      collectionId: collection.id,
-      copies,
-    })
-    await printDocument(trx, warehouse.id, documentId, kind, copies, whose(context))
-    return documentId
-  }
+  if (form.way === "none" || form.way === "electronic") return { way: form.way, number, paper: null, shared: null }
   const bill = form.way === "bill-of-lading" ? await billFor(trx, warehouse, collection, form, sequence) : null
-  if (bill?.kind === "own") return { way: form.way, number: bill.number, document: bill.document, shared: true }
+  if (bill?.kind === "own") return { way: form.way, number: bill.number, paper: null, shared: bill.document }
   if (bill) {
-    const document = await keep("master-bill", bill.model.number, await masterBillPdf(bill.model, now))
-    return { way: form.way, number: bill.model.number, document, shared: false }
+    const bytes = await masterBillPdf(bill.model, at.madeAt)
+    return { way: form.way, number: bill.model.number, paper: { kind: "master-bill", bytes }, shared: null }
   }
   const model = manifest(
     {
@@ -176,14 +198,54 @@ async function drawForm(
       service: form.service,
       door: collection.door,
       sender: warehouse.sender,
-      closedAt: `${localDate(now, warehouse.zone)} ${localTime(now, warehouse.zone)}`,
-      closedBy: actor.name,
-      supplement: collection.closings > 0,
+      closedAt: `${localDate(at.madeAt, warehouse.zone)} ${localTime(at.madeAt, warehouse.zone)}`,
+      closedBy: at.by,
+      supplement: at.supplement,
+      booking: (await bookingsOn(trx, warehouse.id, [collection.id])).get(collection.id)?.number ?? "",
+      driver: await driverOnPaper(trx, warehouse, collection.id),
     },
     form.packages.map(rowOf),
   )
-  const document = await keep("manifest", number, await manifestPdf(model, now))
-  return { way: form.way === "one-barcode" ? form.way : "manifest", number, document, shared: false }
+  const way = form.way === "one-barcode" ? form.way : "manifest"
+  return { way, number, paper: { kind: "manifest", bytes: await manifestPdf(model, at.madeAt) }, shared: null }
+}
+
+/**
+ * Draws the forms of a truck again with what is known of its driver by now; the papers before become void. What still
+ * waits for a printer is printed as it is now. In the caller's transaction.
+ */
+export async function redrawForms(trx: Knex, context: Context, collection: Collection): Promise<void> {
+  const warehouse = await warehouseById(trx, context.actor.warehouseId)
+  const rows = await trx("closing_form")
+    .where({ collection_id: collection.id, own_document: true })
+    .whereNot({ state: "discarded" })
+    .whereNotNull("document_id")
+    .orderBy("id")
+  const packages = (await packagesOf(trx, [collection.id])).get(collection.id) ?? []
+  for (const row of rows) {
+    const own = await handed(
+      trx,
+      packages.filter((one) => one.formId === row.id),
+    )
+    const form = {
+      way: row.way,
+      account: row.account,
+      service: row.service,
+      packages: own,
+      weight: mass(row.weight_kg, "kg"),
+    }
+    const at = { madeAt: row.made_at, by: row.made_by, supplement: !!row.supplement }
+    const { paper } = await drawForm(trx, warehouse, collection, form, row.sequence, at)
+    const before = there(row.document_id)
+    if (!paper) continue
+    const { copies } = there(await trx("document").where({ id: before }).first("copies"))
+    await trx("document").where({ id: before }).update({ void_at: context.now })
+    const waiting = await trx("print_job")
+      .where({ document_id: before, state: "waiting" })
+      .update({ state: "cancelled" })
+    const documentId = await keepForm(trx, context, collection, row.number, paper, copies, waiting > 0)
+    await trx("closing_form").where({ id: row.id }).update({ document_id: documentId })
+  }
 }
 
 const rowOf = (one: Handed): ManifestRow => ({
@@ -266,7 +328,18 @@ const listed = (db: Knex) =>
   db("closing_form as f")
     .join("collection as c", "c.id", "f.collection_id")
     .join("carrier as k", "k.id", "f.carrier_id")
-    .select("f.*", "c.door", "c.on_date", "c.closed_at", "k.name as carrier")
+    .select(
+      "f.*",
+      "c.door",
+      "c.on_date",
+      "c.closed_at",
+      "k.name as carrier",
+      // a bill of lading is made again when more is known of it: the one in force
+      db.raw(
+        `IF(f.own_document, f.document_id, (SELECT MAX(d.id) FROM document d WHERE d.warehouse_id = f.warehouse_id
+          AND d.name = f.number AND d.kind = 'bill-of-lading' AND d.void_at IS NULL)) AS paper_id`,
+      ),
+    )
 
 type ListedRow = Awaited<ReturnType<typeof listed>>[number]
 
@@ -287,7 +360,7 @@ const listedForm = (row: ListedRow): ListedForm => ({
   told: !!row.told,
   carrierNumber: row.carrier_number,
   trouble: parsed(row.trouble),
-  documentId: row.document_id,
+  documentId: row.paper_id,
   madeAt: row.made_at,
   madeBy: row.made_by,
   endedAt: row.ended_at,

@@ -6,6 +6,7 @@ import { sumMass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { handled, type Shipment, shipmentsOrDrafts } from "../packages/shipment.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
+import { driverOnPaper } from "./driver.ts"
 import { goodsOf } from "./facts.ts"
 
 /** Bills that one master bill lists at most. */
@@ -75,6 +76,7 @@ export async function masterBillOf(
       shipDate: collection.on_date,
       shipper: warehouse.sender,
       emergencyPhone: warehouse.shipper.emergencyPhone,
+      driver: await driverOnPaper(db, warehouse, collectionId),
     },
     rows.flatMap((row) => {
       const shipment = shipments.get(row.order_id ?? 0)

@@ -147,7 +147,7 @@ export async function billOfLadingPdf(
     { role: say("print.shipper-signs") },
     {
       role: say("print.driver-signs"),
-      by: lading.driver ? { name: lading.driver, title: "", placeAndDate: "" } : null,
+      by: lading.driver ? { name: lading.driver, title: "", placeAndDate: "", strokes: lading.strokes } : null,
     },
     {
       role: say("print.driver-counted"),

@@ -229,6 +229,8 @@ describe("manifest", () => {
       one: false,
       service: null,
       supplement: false,
+      booking: "",
+      driver: null,
       carrier: "Larkspur Parcel",
       account: "LK-558-0042",
       door: "4",

@@ -4,6 +4,7 @@ import { onPaper } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
 import { line } from "./page.ts"
 import { letterPaper, type Paper } from "./paper.ts"
+import { driverCounted, driverSigns, signatures } from "./sheet.ts"
 import { table } from "./table.ts"
 
 const columns = (say: Say) => [
@@ -42,7 +43,8 @@ export async function manifestPdf(model: ManifestModel, madeAt: Date, say = onPa
     top: head(paper, model, say),
     newSheet: () => paper.newSheet() + 20,
   })
-  totals(paper, model, paper.room(y, 90 + model.totals.length * rowHeight) + 10, say)
+  const below = totals(paper, model, paper.room(y, 40 + model.totals.length * rowHeight) + 10, say)
+  takenOver(paper, below, model, say)
   return paper.finish()
 }
 
@@ -79,7 +81,7 @@ function head({ page, left: margin, width }: Paper, model: ManifestModel, say: S
   return margin + 144
 }
 
-function totals({ page, left: margin, width }: Paper, model: ManifestModel, top: number, say: Say): void {
+function totals({ page, left: margin, width }: Paper, model: ManifestModel, top: number, say: Say): number {
   let y = top
   const all = { service: say("print.all"), packages: model.packages, weight: model.weight }
   for (const total of [...model.totals, all]) {
@@ -103,11 +105,24 @@ function totals({ page, left: margin, width }: Paper, model: ManifestModel, top:
     })
     y += rowHeight
   }
-  page
-    .moveTo(margin, y + 36)
-    .lineTo(margin + 220, y + 36)
-    .lineWidth(0.8)
-    .stroke("#000")
-    .fillColor("#000")
-  line(page, say("print.driver-count"), { x: margin, y: y + 40, width: 220, size: 8 })
+  return y
+}
+
+/** What is known of who took it over, and his signature. */
+function takenOver(paper: Paper, from: number, model: ManifestModel, say: Say): void {
+  const { driver } = model
+  const known = [
+    model.booking && say("print.booking-n", { number: model.booking }),
+    driver?.trailer && say("print.trailer-n", { trailer: driver.trailer }),
+    driver?.seal && say("print.seal-n", { seal: driver.seal }),
+    driver?.arrived && say("print.arrived-at", { time: driver.arrived }),
+    driver?.departed && say("print.departed-at", { time: driver.departed }),
+  ].filter(Boolean)
+  const y = paper.room(from + 6, 96)
+  if (known.length > 0)
+    line(paper.page, known.join("   "), { x: paper.left, y, width: paper.width, size: 9.5, smallest: 7 })
+  signatures(paper, y + 20, [
+    { role: say("print.driver-signs"), by: driverSigns(driver) },
+    { role: say("print.driver-counted"), by: driverCounted(driver, say) },
+  ])
 }

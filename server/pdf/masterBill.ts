@@ -2,7 +2,7 @@ import type { MasterBillModel } from "core/documents/index.ts"
 import { englishPapers, type PaperWords } from "words/papers.ts"
 import { pounds } from "./billOfLading.ts"
 import { letterPaper } from "./paper.ts"
-import { boxes, heading, signatures, statement } from "./sheet.ts"
+import { boxes, driverCounted, driverSigns, heading, signatures, statement } from "./sheet.ts"
 import { table } from "./table.ts"
 
 /** A master bill of lading on letter paper: the truck's shipments with their own bills, and their sums. */
@@ -20,7 +20,12 @@ export async function masterBillPdf(
       { name: say("print.shipper"), lines: model.shipper },
       {
         name: say("print.carrier"),
-        lines: [model.carrier, `${say("print.ship-date")}: ${words.date(model.shipDate)}`],
+        lines: [
+          model.carrier,
+          `${say("print.ship-date")}: ${words.date(model.shipDate)}`,
+          ...(model.driver?.trailer ? [say("print.trailer-n", { trailer: model.driver.trailer })] : []),
+          ...(model.driver?.seal ? [say("print.seal-n", { seal: model.driver.seal })] : []),
+        ],
       },
     ],
     ...(hazardous ? [[{ name: say("print.emergency-phone"), lines: [model.emergencyPhone] }]] : []),
@@ -60,8 +65,8 @@ export async function masterBillPdf(
   )
   signatures(paper, y + 14, [
     { role: say("print.shipper-signs") },
-    { role: say("print.driver-signs") },
-    { role: say("print.driver-counted") },
+    { role: say("print.driver-signs"), by: driverSigns(model.driver) },
+    { role: say("print.driver-counted"), by: driverCounted(model.driver, say) },
   ])
   return paper.finish()
 }

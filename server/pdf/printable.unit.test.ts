@@ -45,6 +45,8 @@ describe("a text in a script that the papers' faces do not have", () => {
         one: false,
         service: null,
         supplement: false,
+        booking: "",
+        driver: null,
         carrier: "Larkspur",
         account: "A",
         door: "3",

@@ -1,8 +1,11 @@
 import { addressLines } from "core/address/index.ts"
+import type { DriverOnPaper } from "core/documents/index.ts"
 import type { PaperParty } from "core/papers/index.ts"
+import { type Strokes, signatureSize, strokePath } from "core/signature/index.ts"
+import type { Say } from "words/index.ts"
 import type { PaperWords } from "words/papers.ts"
 import { barWidths, drawBars } from "./barcode.ts"
-import { line } from "./page.ts"
+import { line, type Page } from "./page.ts"
 import type { Paper } from "./paper.ts"
 import { broken, rule } from "./table.ts"
 
@@ -138,6 +141,29 @@ export interface Signature {
   readonly placeAndDate: string
   /** A picture of the signature, PNG or JPEG. */
   readonly picture?: Buffer | null
+  /** The signature as it was written on a screen. */
+  readonly strokes?: Strokes
+}
+
+/** A driver as he signs, with when he left. */
+export const driverSigns = (driver: DriverOnPaper | null): Signature | null =>
+  driver ? { name: driver.name, title: "", placeAndDate: driver.departed, strokes: driver.strokes } : null
+
+/** What a driver counted, with why it differs. */
+export const driverCounted = (driver: DriverOnPaper | null, say: Say): Signature | null =>
+  driver?.units ? { name: say("print.units-n", { n: driver.units }), title: "", placeAndDate: driver.reason } : null
+
+/** Draws a signature into a box, at its own proportions, at the left. */
+export function drawStrokes(
+  page: Page,
+  strokes: Strokes,
+  at: { readonly x: number; readonly y: number; readonly width: number; readonly height: number },
+): void {
+  if (strokes.length === 0) return
+  const scale = Math.min(at.width / signatureSize.width, at.height / signatureSize.height)
+  page.save().translate(at.x, at.y).scale(scale)
+  page.path(strokes.map(strokePath).join("")).lineWidth(4).lineCap("round").lineJoin("round").stroke("#000")
+  page.restore().fillColor("#000")
 }
 
 /** Who signs what is made for a shipment: who is named, where the goods come from, on its day. */
@@ -168,6 +194,7 @@ export function signatures(
   const below = y + 37 + 10 * Math.max(...written.map((lines) => lines.length))
   signers.forEach(({ role, by }, at) => {
     const x = paper.left + at * (each + 16)
+    if (by?.strokes) drawStrokes(paper.page, by.strokes, { x: x + 4, y, width: each - 8, height: 32 })
     if (by?.picture) paper.page.image(by.picture, x + 4, y, { fit: [each - 8, 32], valign: "bottom" })
     written[at]?.forEach((text, row) => {
       line(paper.page, text, { x, y: y + 37 + 10 * row, width: each, size: 8.5 })

@@ -75,7 +75,8 @@ export async function saveCollected(
     const changes = collectedFields
       .map((field) => ({ field, from: had[field], to: lading[field] }))
       .filter((one) => one.from !== one.to)
-    if (changes.length === 0) return accepted(null)
+    const signed = JSON.stringify(had.strokes) !== JSON.stringify(lading.strokes)
+    if (changes.length === 0 && !signed) return accepted(null)
     await trx("shipment")
       .where({ id: row.id })
       .update({ lading: JSON.stringify(lading) })
@@ -109,7 +110,11 @@ export async function saveCollected(
       copies: paper.copies,
     })
     await printDocument(trx, warehouse.id, documentId, "bill-of-lading", paper.copies, whose(context))
-    await record(trx, actor, now, { action: "ship.lading-changed", orderId: lead, detail: { changes } })
+    await record(trx, actor, now, {
+      action: "ship.lading-changed",
+      orderId: lead,
+      detail: { changes, ...(signed ? { signed: true } : {}) },
+    })
     return accepted(null)
   })
 }

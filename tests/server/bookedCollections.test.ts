@@ -23,6 +23,7 @@ import { as, askForLabels, carrierAt, codes, fault, openRig, type Rig, readyToBu
 let rig: Rig
 beforeAll(async () => {
   rig = await openRig()
+  await rig.db("closing_address").delete()
 })
 afterAll(() => rig?.drop())
 

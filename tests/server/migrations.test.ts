@@ -94,6 +94,7 @@ it("goes from the release before to this one with everything that was there", as
       "0029-papers",
       "0030-closing",
       "0031-booked",
+      "0032-driver",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

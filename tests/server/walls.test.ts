@@ -391,6 +391,7 @@ const listed: Readonly<Record<string, Listed>> = {
     actsIn: "app/dock/dockActs.server.ts",
     acts: [
       ...formActs,
+      { does: "driver", fields: () => ({ collection: at.collection, name: "Otis" }), may: floorRoles, moves: true },
       { does: "reopen", fields: () => ({ collection: at.closed }), may: leads, moves: true },
       { does: "send-now", fields: () => ({ collection: at.sent }), may: floorRoles, moves: true },
       { does: "supplement", fields: () => ({ collection: at.final }), may: floorRoles, moves: true },

@@ -192,6 +192,8 @@ export const history = {
   "story.collect.refused": "{reasons}",
   "story.collect.cancel-asked": "cancellation of collection {number} requested from {carrier}",
   "story.collect.cancelled": "collection {number} by {carrier} canceled",
+  "story.dock.driver":
+    "driver at door {door}: {name}, counted {units}, {signed, select, yes {signed} other {not signed}}",
   "story.dock.form-made": "form {form} made for {packages, plural, one {# package} other {# packages}}",
   "story.dock.form-discarded": "form {form} discarded",
   "story.dock.form-sent": "form {form} sent to the carrier",

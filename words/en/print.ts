@@ -69,6 +69,12 @@ export const print = {
   "print.declaration": "The exporter declares that the particulars of this invoice are true and correct.",
   "print.place-date-signature": "Place, date, signature",
 
+  "print.trailer-n": "Trailer {trailer}",
+  "print.seal-n": "Seal {seal}",
+  "print.units-n": "{n} units",
+  "print.booking-n": "Collection {number}",
+  "print.arrived-at": "In {time}",
+  "print.departed-at": "Out {time}",
   "print.manifest": "Manifest",
   "print.manifest-supplement": "Supplementary manifest",
   "print.one-form": "Handover form",
@@ -82,7 +88,6 @@ export const print = {
   "print.closed": "Closed {at} by {by}",
   "print.packages-pounds": "{packages, plural, one {# package} other {# packages}}   {pounds} lb",
   "print.all": "All",
-  "print.driver-count": "Driver's signature and count",
 
   "print.quote": "Freight quote",
   "print.arrives": "Arrives",

@@ -30,6 +30,7 @@ import { advice } from "./0028-advice.ts"
 import { papers } from "./0029-papers.ts"
 import { closing } from "./0030-closing.ts"
 import { booked } from "./0031-booked.ts"
+import { driver } from "./0032-driver.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -64,4 +65,5 @@ export const migrations: readonly Migration[] = [
   papers,
   closing,
   booked,
+  driver,
 ]

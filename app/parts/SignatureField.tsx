@@ -1,0 +1,97 @@
+import { Button } from "@chakra-ui/react"
+import { type Strokes, signatureSize, strokePath } from "core/signature/index.ts"
+import { useEffect, useRef, useState } from "react"
+import type SignaturePad from "signature_pad"
+import { say } from "words/index.ts"
+import { FieldError } from "./ActForm.tsx"
+
+/**
+ * A field that is signed with a finger, a pen or the mouse. What is sent are the points of the lines; what was signed
+ * before shows until somebody signs again.
+ */
+export function SignatureField({ name, before }: { name: string; before: Strokes }) {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const pad = useRef<SignaturePad | null>(null)
+  const [again, setAgain] = useState(before.length === 0)
+  const [points, setPoints] = useState("")
+  useEffect(() => {
+    const own = canvas.current
+    if (!again || !own) return
+    let here = true
+    // only whoever signs loads what draws it
+    void import("signature_pad").then(({ default: Pad }) => {
+      if (!here) return
+      // a line is drawn where the finger is: one unit of the canvas for each pixel that it takes
+      own.width = own.offsetWidth
+      own.height = own.offsetHeight
+      pad.current = new Pad(own, { minWidth: 1.5, maxWidth: 3, penColor: "#1c1914" })
+      pad.current.addEventListener("endStroke", () =>
+        setPoints(JSON.stringify(strokesOf(pad.current, signatureSize.width / own.width))),
+      )
+    })
+    return () => {
+      here = false
+      pad.current?.off()
+      pad.current = null
+    }
+  }, [again])
+  const clear = () => {
+    pad.current?.clear()
+    setPoints("")
+  }
+  return (
+    <div className="field signature">
+      <span className="label">{say("driver.signature")}</span>
+      {again ? (
+        <canvas
+          ref={canvas}
+          width={signatureSize.width}
+          height={signatureSize.height}
+          className="signature-pad"
+          aria-label={say("driver.signature")}
+        />
+      ) : (
+        <SignaturePicture strokes={before} />
+      )}
+      <input type="hidden" name={name} value={points} />
+      <FieldError name={name} />
+      {again ? (
+        <Button type="button" variant="ghost" onClick={clear} disabled={points === ""}>
+          {say("driver.clear")}
+        </Button>
+      ) : (
+        <Button type="button" variant="ghost" onClick={() => setAgain(true)}>
+          {say("driver.write-again")}
+        </Button>
+      )}
+    </div>
+  )
+}
+
+/** The lines of a pad in whole units of the field. */
+const strokesOf = (pad: SignaturePad | null, scale: number): number[][][] =>
+  (pad?.toData() ?? []).map((group) =>
+    group.points.map(({ x, y }) => [within(x * scale, signatureSize.width), within(y * scale, signatureSize.height)]),
+  )
+const within = (at: number, most: number): number => Math.max(0, Math.min(most, Math.round(at)))
+
+/** A signature as it was written. */
+export function SignaturePicture({ strokes }: { strokes: Strokes }) {
+  return (
+    <svg
+      viewBox={`0 0 ${signatureSize.width} ${signatureSize.height}`}
+      className="signature-pad"
+      role="img"
+      aria-label={say("driver.signature")}
+    >
+      <path
+        d={strokes.map(strokePath).join("")}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth="4"
+        strokeLinecap="round"
+        strokeLinejoin="round"
+      />
+    </svg>
+  )
+}
