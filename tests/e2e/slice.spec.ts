@@ -148,6 +148,10 @@ test("from an order file to a closed collection, by keyboard and scans alone", a
   await closeDoor(page, "4", "keys")
   await expect(page.locator(".plate strong")).toHaveText("Door 4 is closed")
   await expect(page.locator("#scan-answer")).toContainText("DLH-261124-4-1415")
+  // a lead could still reopen it; the truck is leaving, so that the carrier and the source are told now
+  await tabTo(page, page.getByRole("button", { name: "Send now" }))
+  await page.keyboard.press("Enter")
+  await expect(page.locator("#scan-answer")).toContainText("The closing of door 4 is sent")
 
   // the order is gone, and its story says how
   await type(page, orderNumber)
