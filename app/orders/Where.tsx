@@ -3,6 +3,7 @@ import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
 import { Act } from "../parts/ActForm.tsx"
 import { Table } from "../parts/Table.tsx"
+import { elsewhereWords } from "./Elsewhere.tsx"
 
 interface Fit {
   readonly id: number
@@ -25,7 +26,8 @@ export interface WhereShown {
     readonly here: boolean
   }[]
   readonly outside: {
-    readonly warehouse: string
+    readonly warehouse: string | null
+    readonly shippedOn: string | null
     readonly state: string
     readonly trouble: string | null
     readonly reference: string | null
@@ -48,12 +50,14 @@ export function Where({ where, mayWork }: { where: WhereShown; mayWork: boolean 
       <h2>{say("where.title")}</h2>
       {outside ? (
         <p className={outside.state === "refused" ? "ember" : undefined}>
-          {wordFor("outside.state", outside.state, {
-            warehouse: outside.warehouse,
-            reference: outside.reference ?? "",
-            carrier: outside.carrier ?? "",
-            why: sayTrouble(outside.trouble),
-          })}{" "}
+          {outside.warehouse === null
+            ? elsewhereWords(outside)
+            : wordFor("outside.state", outside.state, {
+                warehouse: outside.warehouse,
+                reference: outside.reference ?? "",
+                carrier: outside.carrier ?? "",
+                why: sayTrouble(outside.trouble),
+              })}{" "}
           {outside.tracking.map((one) => (
             <span key={one} className="code">
               {one}{" "}

@@ -23,6 +23,7 @@ import { useKept, useLatest } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/order"
+import { Elsewhere } from "./Elsewhere.tsx"
 import { Joining, Leaves } from "./JoinOffers.tsx"
 import { OrderChange } from "./OrderChange.tsx"
 import { OrderLines } from "./OrderLines.tsx"
@@ -177,6 +178,11 @@ export default function Order({ loaderData: order, actionData: answered }: Route
       <ShipTo order={order} answered={actionData?.answer.key ?? null} proposal={proposal} />
       <section className="order-story">
         <Where where={order.where} mayWork={order.mayWork} />
+        <Elsewhere
+          mayRecord={order.mayWork && isOnTheLine(order.stage)}
+          today={today}
+          carriers={order.carriersElsewhere}
+        />
         <Joining joined={order.joined} offer={order.joinOffer} mayChange={order.mayWork && isOnTheLine(order.stage)} />
         {order.seesFloor ? <SentWith order={order} /> : null}
         <h2>{say("order.parties")}</h2>

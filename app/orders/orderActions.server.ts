@@ -21,6 +21,7 @@ import type { OrderSummary } from "server/orders/facts.ts"
 import { mark } from "server/orders/marks.ts"
 import { partyForm, saveParty } from "server/orders/parties.ts"
 import { orderRow } from "server/orders/row.ts"
+import { recordElsewhere } from "server/outside/elsewhere.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
 import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
 import { say } from "words/index.ts"
@@ -155,6 +156,18 @@ export function orderActs(work: Work, order: OrderSummary) {
       warehouse,
       (_, to) => sendOutside(work, order.id, to.warehouse),
       () => say("outside.sent"),
+    ),
+    elsewhere: act(
+      z.object({
+        carrier: field.text(60),
+        service: field.text(60),
+        tracking: field.text(1000),
+        shippedOn: field.text(10),
+        cost: field.text(12),
+        currency: field.text(3),
+      }),
+      (_, text) => recordElsewhere(work, order.id, text),
+      () => say("elsewhere.saved", { order: order.orderNumber }),
     ),
     recall: act(
       nothing,

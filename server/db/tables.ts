@@ -719,7 +719,7 @@ export interface OutboxRow {
 
 export interface OutsideOrderRow {
   order_id: Id<"sales_order">
-  outside_id: Id<"outside_warehouse">
+  outside_id: Id<"outside_warehouse"> | null
   idempotency_key: string
   state: "sending" | "taken" | "refused" | "shipped" | "recalling"
   trouble: string | null
@@ -729,6 +729,10 @@ export interface OutsideOrderRow {
   tracking: unknown | null
   asked_at: Date
   shipped_at: Date | null
+  shipped_on: LocalDate | null
+  cost: string | null
+  currency: string | null
+  recorded_by: string | null
 }
 
 export interface OutsideServiceRow {
@@ -1279,6 +1283,27 @@ export interface ToteRow {
   litres: string
   order_id: Id<"sales_order"> | null
   run_id: Id<"pick_run"> | null
+}
+
+export interface TrackingFileRow {
+  id: Id<"tracking_file">
+  warehouse_id: Id<"warehouse">
+  name: string
+  state: "preview" | "taking" | "done"
+  made_at: Date
+  made_by: string
+  user_id: Id<"user"> | null
+}
+
+export interface TrackingRowRow {
+  id: Id<"tracking_row">
+  file_id: Id<"tracking_file">
+  line: number
+  order_number: string
+  order_id: Id<"sales_order"> | null
+  body: unknown
+  state: "good" | "refused" | "taken"
+  why: unknown | null
 }
 
 export interface UserRow {
@@ -2100,7 +2125,7 @@ export interface NewOutboxRow {
 
 export interface NewOutsideOrderRow {
   order_id: Id<"sales_order">
-  outside_id: Id<"outside_warehouse">
+  outside_id?: Id<"outside_warehouse"> | null
   idempotency_key: string
   state?: "sending" | "taken" | "refused" | "shipped" | "recalling"
   trouble?: string | null
@@ -2110,6 +2135,10 @@ export interface NewOutsideOrderRow {
   tracking?: string | null
   asked_at: Date
   shipped_at?: Date | null
+  shipped_on?: LocalDate | Date | null
+  cost?: string | number | null
+  currency?: string | null
+  recorded_by?: string | null
 }
 
 export interface NewOutsideServiceRow {
@@ -2662,6 +2691,27 @@ export interface NewToteRow {
   run_id?: Id<"pick_run"> | null
 }
 
+export interface NewTrackingFileRow {
+  id?: Id<"tracking_file">
+  warehouse_id: Id<"warehouse">
+  name: string
+  state?: "preview" | "taking" | "done"
+  made_at: Date
+  made_by: string
+  user_id?: Id<"user"> | null
+}
+
+export interface NewTrackingRowRow {
+  id?: Id<"tracking_row">
+  file_id: Id<"tracking_file">
+  line: number
+  order_number: string
+  order_id?: Id<"sales_order"> | null
+  body: string
+  state: "good" | "refused" | "taken"
+  why?: string | null
+}
+
 export interface NewUserRow {
   id?: Id<"user">
   username: string
@@ -2885,6 +2935,8 @@ declare module "knex/types/tables.js" {
     tariff: Knex.CompositeTableType<TariffRow, NewTariffRow, Changed<NewTariffRow>>
     tariff_version: Knex.CompositeTableType<TariffVersionRow, NewTariffVersionRow, Changed<NewTariffVersionRow>>
     tote: Knex.CompositeTableType<ToteRow, NewToteRow, Changed<NewToteRow>>
+    tracking_file: Knex.CompositeTableType<TrackingFileRow, NewTrackingFileRow, Changed<NewTrackingFileRow>>
+    tracking_row: Knex.CompositeTableType<TrackingRowRow, NewTrackingRowRow, Changed<NewTrackingRowRow>>
     user: Knex.CompositeTableType<UserRow, NewUserRow, Changed<NewUserRow>>
     user_warehouse: Knex.CompositeTableType<UserWarehouseRow, NewUserWarehouseRow, Changed<NewUserWarehouseRow>>
     vague_word: Knex.CompositeTableType<VagueWordRow, NewVagueWordRow, Changed<NewVagueWordRow>>

@@ -68,7 +68,8 @@ export async function* csvRows(source: Readable): AsyncGenerator<Record<string, 
     yield record
 }
 
-async function* csvRecords(
+/** The rows of any CSV file with their lines, by the columns that the header comes to. Throws FileRefused as `readOrdersCsv` does. */
+export async function* csvRecords(
   source: Readable,
   seen: (chunk: Buffer) => void,
   by: Pick<Mapping, "encoding" | "delimiter"> | null,

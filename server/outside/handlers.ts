@@ -1,6 +1,7 @@
 import { type Handler, handler } from "../jobs/kind.ts"
 import { askOutside, sendOutsideJob, withOutside } from "./index.ts"
-import { askingOutside, sendingOutside } from "./jobs.ts"
+import { askingOutside, sendingOutside, takingTracking } from "./jobs.ts"
+import { takeTrackingRows } from "./trackingFile.ts"
 
 export const outsideHandlers: readonly Handler[] = [
   handler(sendingOutside, ({ db, payload }) => sendOutsideJob(db, payload.orderId)),
@@ -14,4 +15,5 @@ export const outsideHandlers: readonly Handler[] = [
         payload: { orderId },
       })),
   ),
+  handler(takingTracking, ({ db, payload }) => takeTrackingRows(db, payload.fileId)),
 ]

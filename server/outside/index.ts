@@ -41,7 +41,8 @@ export const outsideWarehouses = (db: Knex): Promise<OutsideWarehouse[]> =>
 
 /** Where an order stands that is with an outside warehouse, or was refused there. */
 export interface OutsideOrder {
-  readonly warehouse: string
+  /** Null: it was carried by somebody whom we do not book with, and somebody here typed the number. */
+  readonly warehouse: string | null
   readonly state: "sending" | "taken" | "refused" | "shipped" | "recalling"
   readonly trouble: string | null
   readonly reference: string | null
@@ -49,16 +50,18 @@ export interface OutsideOrder {
   readonly service: string | null
   readonly tracking: readonly string[]
   readonly shippedAt: Date | null
+  readonly shippedOn: string | null
+  readonly cost: { readonly amount: string; readonly currency: string } | null
 }
 
 export async function outsideOrder(db: Knex, orderId: OrderId): Promise<OutsideOrder | null> {
   const row = await db("outside_order as o")
-    .join("outside_warehouse as w", "w.id", "o.outside_id")
+    .leftJoin("outside_warehouse as w", "w.id", "o.outside_id")
     .where({ order_id: orderId })
     .first("o.*", "w.name")
   if (!row) return null
   return {
-    warehouse: row.name,
+    warehouse: row.name ?? null,
     state: row.state,
     trouble: row.trouble,
     reference: row.reference,
@@ -66,6 +69,8 @@ export async function outsideOrder(db: Knex, orderId: OrderId): Promise<OutsideO
     service: row.service,
     tracking: row.tracking ? parsed<string[]>(row.tracking) : [],
     shippedAt: row.shipped_at,
+    shippedOn: row.shipped_on,
+    cost: row.cost === null ? null : { amount: row.cost, currency: row.currency ?? "USD" },
   }
 }
 
@@ -95,28 +100,37 @@ export async function sendOutside(context: Context, orderId: OrderId, outsideId:
       .first("code")
     if (stop) return refused(reason("outside.stopped"))
     await partOff(trx, orderId, actor, now)
-    const freed = await freeStock(trx, orderId)
-    await leaveRuns(trx, orderId)
-    await askForDeal(trx, order.value.warehouse_id, freed)
-    await trx("order_stop").where({ order_id: orderId }).delete()
+    await leaveLine(trx, order.value)
     await trx("outside_order").where({ order_id: orderId }).delete()
     const key = randomUUID()
     await trx("outside_order").insert({ order_id: orderId, outside_id: outsideId, idempotency_key: key, asked_at: now })
-    await trx("sales_order")
-      .where({ id: orderId })
-      .update({
-        collection_id: null,
-        must_collection_id: null,
-        chosen_collection_id: null,
-        chosen_service_id: null,
-        left_line_at: now,
-        version: trx.raw("version + 1"),
-      })
+    await offTheLine(trx, orderId, now)
     await record(trx, actor, now, { action: "order.sent-outside", orderId, detail: { to: to.name } })
     await sendingOutside.queue(trx, `outside.send:${key}`, { orderId })
     return accepted(null)
   })
 }
+
+/** Gives back what an order held that nobody here picks any more: its stock, its places in runs, its stops. */
+export async function leaveLine(trx: Knex, order: Pick<SalesOrderRow, "id" | "warehouse_id">): Promise<void> {
+  const freed = await freeStock(trx, order.id)
+  await leaveRuns(trx, order.id)
+  await askForDeal(trx, order.warehouse_id, freed)
+  await trx("order_stop").where({ order_id: order.id }).delete()
+}
+
+/** Plans nothing more for an order. */
+export const offTheLine = (trx: Knex, orderId: OrderId, now: Date) =>
+  trx("sales_order")
+    .where({ id: orderId })
+    .update({
+      collection_id: null,
+      must_collection_id: null,
+      chosen_collection_id: null,
+      chosen_service_id: null,
+      left_line_at: now,
+      version: trx.raw("version + 1"),
+    })
 
 async function requestOf(db: Knex, order: SalesOrderRow): Promise<OutsideRequest> {
   const lines = await db("order_line as l")
@@ -173,7 +187,11 @@ async function note(db: Knex, orderId: OrderId, answer: OutsideAnswer): Promise<
   await inTransaction(db, async (trx) => {
     const row = await trx("outside_order").where({ order_id: orderId }).forUpdate().first()
     if (row?.state !== "sending" && row?.state !== "taken") return
-    const to = there(await trx("outside_warehouse").where({ id: row.outside_id }).first("name"))
+    const to = there(
+      await trx("outside_warehouse")
+        .where({ id: there(row.outside_id) })
+        .first("name"),
+    )
     if (answer.kind === "refused" || (answer.kind === "known" && answer.state === "recalled")) {
       const why = answer.kind === "refused" ? answer.reason : "given back"
       await trx("outside_order").where({ order_id: orderId }).update({ state: "refused", trouble: why })

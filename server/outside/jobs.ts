@@ -27,3 +27,15 @@ export const askingOutside = jobKind({
   owner: ownerOfOrder,
   keptDays: 1 / 144,
 })
+
+/** Records the good rows of a file of tracking numbers. */
+export const takingTracking = jobKind({
+  name: "tracking.take",
+  payload: z.object({ fileId: rowId }),
+  needs: "database",
+  owner: async (trx, { fileId }) => {
+    const row = await trx("tracking_file").where({ id: fileId }).first("warehouse_id")
+    return { warehouseId: row?.warehouse_id ?? null }
+  },
+  keptDays: 30,
+})

@@ -151,7 +151,9 @@ export const driverSigns = (driver: DriverOnPaper | null): Signature | null =>
 
 /** What a driver counted, with why it differs. */
 export const driverCounted = (driver: DriverOnPaper | null, say: Say): Signature | null =>
-  driver?.units ? { name: say("print.units-n", { n: driver.units }), title: "", placeAndDate: driver.reason } : null
+  driver?.units
+    ? { name: say("print.units-n", { n: Number(driver.units) }), title: "", placeAndDate: driver.reason }
+    : null
 
 /** Draws a signature into a box, at its own proportions, at the left. */
 export function drawStrokes(

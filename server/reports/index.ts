@@ -51,7 +51,7 @@ export async function reportGone(trx: Knex, orderId: OrderId, now: Date): Promis
   await tell(trx, orderId, order.source_id, payload, now)
 }
 
-/** The report of an order that an outside warehouse shipped: its tracking; what it cost is that warehouse's to say. */
+/** The report of an order that somebody else shipped: its tracking, and what it cost where we know it. */
 export async function reportOutside(
   trx: Knex,
   orderId: OrderId,
@@ -59,13 +59,17 @@ export async function reportOutside(
   shipped: {
     readonly carrier: string
     readonly service: string
-    readonly packages: readonly { readonly trackingNumber: string; readonly weightLb: string }[]
+    readonly packages: readonly { readonly trackingNumber: string; readonly weightLb?: string }[]
+    /** The day on which it went, where that is not today. */
+    readonly shippedOn?: string
+    /** What it cost us, where that is known: told where the source is set up to be. */
+    readonly cost?: MoneyText | null
   },
 ): Promise<void> {
   const order = await trx("sales_order")
     .join("order_source", "order_source.id", "sales_order.source_id")
     .where("sales_order.id", orderId)
-    .first("source_id", "source_number", "report_url")
+    .first("source_id", "source_number", "report_url", "report_cost")
   if (!order?.report_url) return
   if (await trx("outbox").where({ order_id: orderId, topic: "order.gone" }).first("id")) return
   await tell(
@@ -79,6 +83,8 @@ export async function reportOutside(
       carrier: shipped.carrier,
       service: shipped.service,
       trackingNumber: shipped.packages[0]?.trackingNumber ?? "",
+      ...(shipped.shippedOn ? { shippedOn: shipped.shippedOn } : {}),
+      ...(order.report_cost && shipped.cost ? { cost: shipped.cost } : {}),
       ...(await partOf(trx, orderId)),
       packages: shipped.packages,
     },

@@ -128,6 +128,8 @@ export async function buyIn(
   // it may have been weighed after it was closed
   const flaws = keepingOpen(shipment)
   if (flaws.length > 0) return refused(...flaws)
+  const others = await trx("outside_order").whereIn("order_id", members).whereNot({ state: "refused" }).first("state")
+  if (others) return refused(reason("outside.shipped"))
   if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
   const { ground, pallet, charging } = known ?? (await buyGround(trx, shipment.warehouseId, now))
   const { warehouse } = ground

@@ -95,6 +95,7 @@ it("goes from the release before to this one with everything that was there", as
       "0030-closing",
       "0031-booked",
       "0032-driver",
+      "0033-elsewhere",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

@@ -71,6 +71,7 @@ const ask = {
 
 /** What the test stands on: things of Duluth, and somebody who works at Reno alone. */
 const at = {
+  tracking: 0,
   booking: 0,
   form: 0,
   refused: 0,
@@ -247,6 +248,7 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "lines", fields: { version: 1, why: "walls", sku: "BUN-10", added: 1 }, may: leads },
       ...acts(
         floorRoles,
+        "elsewhere",
         "party",
         "confirm",
         "to-book",
@@ -366,6 +368,14 @@ const listed: Readonly<Record<string, Listed>> = {
     own: true,
   },
   "master-bill.ts": { params: () => ({ collection: String(at.collection) }), see: floorRoles, own: true },
+  "tracking-files.tsx": { see: floorRoles },
+  "tracking-file.tsx": {
+    params: () => ({ id: String(at.tracking) }),
+    see: floorRoles,
+    own: true,
+    acts: [{ does: "take", may: floorRoles, moves: true }],
+  },
+  "tracking-refused.ts": { params: () => ({ id: String(at.tracking) }), see: floorRoles, own: true },
   "forms.tsx": {
     see: floorRoles,
     actsIn: "app/dock/formActs.server.ts",
@@ -633,6 +643,10 @@ beforeAll(async () => {
         made_by: "walls",
       }),
     )
+  at.tracking = newId(
+    await db("tracking_file").insert({ warehouse_id: 1, name: "x", made_at: context.now, made_by: "walls" }),
+  )
+  await db("tracking_row").insert({ file_id: at.tracking, line: 2, order_number: "x", body: "{}", state: "good" })
   at.booking = newId(
     await db("booked_collection").insert({
       warehouse_id: 1,

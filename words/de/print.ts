@@ -72,7 +72,7 @@ export const print = translation({
   "print.place-date-signature": "Ort, Datum, Unterschrift",
   "print.trailer-n": "Anhänger {trailer}",
   "print.seal-n": "Plombe {seal}",
-  "print.units-n": "{n} Einheiten",
+  "print.units-n": "{n, plural, one {# Einheit} other {# Einheiten}}",
   "print.booking-n": "Abholung {number}",
   "print.arrived-at": "Ankunft {time}",
   "print.departed-at": "Abfahrt {time}",

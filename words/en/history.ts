@@ -194,6 +194,8 @@ export const history = {
   "story.collect.cancelled": "collection {number} by {carrier} canceled",
   "story.dock.driver":
     "driver at door {door}: {name}, counted {units}, {signed, select, yes {signed} other {not signed}}",
+  "story.order.tracking-file": "tracking numbers of {n, plural, one {# order} other {# orders}} imported from {file}",
+  "story.order.shipped-elsewhere": "shipped with {carrier} on {day}: {tracking}",
   "story.dock.form-made": "form {form} made for {packages, plural, one {# package} other {# packages}}",
   "story.dock.form-discarded": "form {form} discarded",
   "story.dock.form-sent": "form {form} sent to the carrier",

@@ -137,6 +137,7 @@ export const papers = {
   "papers.void": "void",
   "papers.plate": "Back to the day",
   "papers.reprinted": "{name} was sent to the printer again",
+  "job.tracking.take": "recording tracking numbers of a file",
   "job.dock.collect": "booking a collection with a carrier",
   "job.dock.depart": "making a closed door final",
   "job.dock.tell": "sending a handover form to the carrier",

@@ -71,7 +71,7 @@ export const print = {
 
   "print.trailer-n": "Trailer {trailer}",
   "print.seal-n": "Seal {seal}",
-  "print.units-n": "{n} units",
+  "print.units-n": "{n, plural, one {# unit} other {# units}}",
   "print.booking-n": "Collection {number}",
   "print.arrived-at": "In {time}",
   "print.departed-at": "Out {time}",

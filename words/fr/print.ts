@@ -71,7 +71,7 @@ export const print = translation({
   "print.place-date-signature": "Lieu, date, signature",
   "print.trailer-n": "Remorque {trailer}",
   "print.seal-n": "Scellé {seal}",
-  "print.units-n": "{n} unités",
+  "print.units-n": "{n, plural, one {# unité} other {# unités}}",
   "print.booking-n": "Enlèvement {number}",
   "print.arrived-at": "Arrivée {time}",
   "print.departed-at": "Départ {time}",

@@ -31,6 +31,7 @@ import { papers } from "./0029-papers.ts"
 import { closing } from "./0030-closing.ts"
 import { booked } from "./0031-booked.ts"
 import { driver } from "./0032-driver.ts"
+import { elsewhere } from "./0033-elsewhere.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -66,4 +67,5 @@ export const migrations: readonly Migration[] = [
   closing,
   booked,
   driver,
+  elsewhere,
 ]
