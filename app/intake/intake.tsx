@@ -92,6 +92,7 @@ export default function Intake({ loaderData, actionData: answered }: Route.Compo
         <h1>{say("intake.title")}</h1>
         <nav className="set-up-pages" aria-label={say("intake.ways")}>
           <Link to="/orders/new">{say("intake.type")}</Link>
+          <Link to="/orders/tracking">{say("tracking.title")}</Link>
           {loaderData.mayManage ? <Link to="/set-up/sources">{say("intake.set-up")}</Link> : null}
         </nav>
       </div>

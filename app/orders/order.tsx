@@ -24,6 +24,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/order"
 import { Elsewhere } from "./Elsewhere.tsx"
+import { HandOver } from "./HandOver.tsx"
 import { Joining, Leaves } from "./JoinOffers.tsx"
 import { OrderChange } from "./OrderChange.tsx"
 import { OrderLines } from "./OrderLines.tsx"
@@ -178,6 +179,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
       <ShipTo order={order} answered={actionData?.answer.key ?? null} proposal={proposal} />
       <section className="order-story">
         <Where where={order.where} mayWork={order.mayWork} />
+        <HandOver handed={order.handed} ready={order.mayWork && order.stage === "packed"} />
         <Elsewhere
           mayRecord={order.mayWork && isOnTheLine(order.stage)}
           today={today}

@@ -22,6 +22,7 @@ import { mark } from "server/orders/marks.ts"
 import { partyForm, saveParty } from "server/orders/parties.ts"
 import { orderRow } from "server/orders/row.ts"
 import { recordElsewhere } from "server/outside/elsewhere.ts"
+import { handedForm, handOver } from "server/outside/handed.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
 import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
 import { say } from "words/index.ts"
@@ -156,6 +157,11 @@ export function orderActs(work: Work, order: OrderSummary) {
       warehouse,
       (_, to) => sendOutside(work, order.id, to.warehouse),
       () => say("outside.sent"),
+    ),
+    "hand-over": act(
+      handedForm.omit({ onPaper: true }).extend({ onPaper: field.tick }),
+      (_, said) => handOver(work, order.id, said),
+      ({ packages }) => say("handed.saved", { order: order.orderNumber, packages }),
     ),
     elsewhere: act(
       z.object({

@@ -20,6 +20,7 @@ import { waivable } from "server/orders/passed.ts"
 import { orderLines, orderRow, referencesOf } from "server/orders/row.ts"
 import { canSplit, neededOf, warehouseFits } from "server/orders/warehouses.ts"
 import { carriersElsewhere } from "server/outside/elsewhere.ts"
+import { handedTo } from "server/outside/handed.ts"
 import { outsideOrder, outsideWarehouses } from "server/outside/index.ts"
 import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import { sentBy } from "server/plan/sentWith.ts"
@@ -124,6 +125,7 @@ export async function orderView(work: Work, orderNumber: string) {
       outsides: isOnTheLine(order.stage) ? await outsideWarehouses(work.db) : [],
       begun: (await pickingBegun(work.db, [order.id])).size > 0,
     },
+    handed: await handedTo(work.db, order.id),
     carriersElsewhere:
       isOnTheLine(order.stage) && may(work.actor, "orders.work") ? await carriersElsewhere(work.db) : [],
     plan: isOnTheLine(order.stage) ? await planShown(work, order, shipment, row) : null,

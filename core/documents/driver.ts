@@ -12,3 +12,24 @@ export interface DriverOnPaper {
   readonly arrived: string
   readonly departed: string
 }
+
+/** A receipt of goods that somebody fetched; all text ready to print. */
+export interface PickupReceiptModel {
+  readonly number: string
+  readonly shipper: readonly string[]
+  readonly receiver: readonly string[]
+  readonly orders: readonly string[]
+  readonly at: string
+  readonly by: string
+  readonly name: string
+  /** How it was made sure who he is. */
+  readonly identity: string
+  readonly note: string
+  readonly strokes: Strokes
+  readonly packages: readonly {
+    readonly name: string
+    readonly sscc: string
+    readonly lb: string
+    readonly contents: string
+  }[]
+}

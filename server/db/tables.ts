@@ -387,6 +387,20 @@ export interface GroupChangeOrderRow {
   undone_at: Date | null
 }
 
+export interface HandedOverRow {
+  order_id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
+  way: "counter" | "in-person"
+  name: string
+  identity: "seen" | "known" | "none"
+  on_paper: Flag
+  strokes: unknown
+  note: string
+  document_id: Id<"document"> | null
+  handed_at: Date
+  handed_by: string
+}
+
 export interface ImportRuleRow {
   country: string
   valid_from: LocalDate
@@ -1793,6 +1807,20 @@ export interface NewGroupChangeOrderRow {
   undone_at?: Date | null
 }
 
+export interface NewHandedOverRow {
+  order_id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
+  way: "counter" | "in-person"
+  name: string
+  identity: "seen" | "known" | "none"
+  on_paper: Flag
+  strokes: string
+  note: string
+  document_id?: Id<"document"> | string | null
+  handed_at: Date
+  handed_by: string
+}
+
 export interface NewImportRuleRow {
   country: string
   valid_from: LocalDate | Date
@@ -2860,6 +2888,7 @@ declare module "knex/types/tables.js" {
       NewGroupChangeOrderRow,
       Changed<NewGroupChangeOrderRow>
     >
+    handed_over: Knex.CompositeTableType<HandedOverRow, NewHandedOverRow, Changed<NewHandedOverRow>>
     import_rule: Knex.CompositeTableType<ImportRuleRow, NewImportRuleRow, Changed<NewImportRuleRow>>
     intake_file: Knex.CompositeTableType<IntakeFileRow, NewIntakeFileRow, Changed<NewIntakeFileRow>>
     intake_order: Knex.CompositeTableType<IntakeOrderRow, NewIntakeOrderRow, Changed<NewIntakeOrderRow>>

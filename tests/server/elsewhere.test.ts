@@ -1,6 +1,7 @@
 import { Readable } from "node:stream"
 import { summaryById } from "server/orders/facts.ts"
 import { recordElsewhere } from "server/outside/elsewhere.ts"
+import { type HandedForm, handedTo, handOver } from "server/outside/handed.ts"
 import { outsideOrder } from "server/outside/index.ts"
 import {
   previewTracking,
@@ -11,6 +12,8 @@ import {
 } from "server/outside/trackingFile.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
+import { readBack } from "../readBack.ts"
 import {
   as,
   askForLabels,
@@ -27,10 +30,14 @@ import {
 } from "./rig.ts"
 
 let rig: Rig
+const back = readBack()
 beforeAll(async () => {
   rig = await openRig()
 })
-afterAll(() => rig?.drop())
+afterAll(async () => {
+  back.end()
+  await rig?.drop()
+})
 
 const said = {
   carrier: "Harbor Couriers",
@@ -158,5 +165,60 @@ describe("a file of tracking numbers", () => {
     const found = await trackingFile(rig.db, 1, id)
     expect(found?.file).toMatchObject({ good: 49_900, refused: 100 })
     expect(found?.refused.at(-1)?.line).toBe(49_502)
+  })
+})
+
+describe("an order that its customer fetches", () => {
+  const signature = JSON.stringify([Array.from({ length: 40 }, (_, at) => [20 + at * 10, at % 2 ? 40 : 160])])
+  const taken: HandedForm = {
+    way: "counter",
+    name: "Ida Brook",
+    identity: "seen",
+    note: "driver's license",
+    onPaper: false,
+    signature,
+  }
+
+  it("is handed over once it is packed, against a signature: gone, told to its source, with a receipt", async () => {
+    const { orderId, shipment } = await readyToBuy(rig.context, "HO-1")
+    await takeFile(rig.context, row({ order_number: "HO-2" }))
+    const unpacked = await orderBySource(rig.db, "HO-2")
+    expect(codes(await handOver(rig.context, unpacked.id, taken))).toEqual(["handed.not-packed"])
+    expect(codes(await handOver(rig.context, orderId, { ...taken, signature: "" }))).toEqual(["handed.sign"])
+    expect(codes(await handOver(rig.context, orderId, { ...taken, signature: "[[[1,1]]]" }))).toEqual(["handed.sign"])
+    expect(codes(await handOver(rig.context, orderId, { ...taken, signature: "{}" }))).toEqual(["driver.bad-signature"])
+    await expect(handOver(as(rig.context, { role: "sales" }), orderId, taken)).rejects.toThrow("not allowed")
+    expect((await handOver(as(rig.context, { warehouseId: 2 }), orderId, taken)).ok).toBe(false)
+    const both = await Promise.all([handOver(rig.context, orderId, taken), handOver(rig.context, orderId, taken)])
+    expect(both.map(value)).toEqual([{ packages: 1 }, { packages: 1 }])
+    expect(await stage(orderId)).toBe("gone")
+    const handed = there(await handedTo(rig.db, orderId))
+    expect([handed.name, handed.identity, handed.strokes[0]?.length]).toEqual(["Ida Brook", "seen", 40])
+    const receipts = await rig.db("document").where({ order_id: orderId, kind: "pickup-receipt" })
+    expect(receipts).toHaveLength(1)
+    const text = back.words(there(receipts[0]).bytes)
+    for (const part of [
+      "Pickup receipt",
+      "Ida Brook",
+      "ID seen",
+      `${shipment.orderNumber}-1`,
+      shipment.packages[0]?.sscc,
+    ])
+      expect(text).toContain(part)
+    await workAll(rig.db)
+    const told = await reports("HO-1")
+    expect(told).toHaveLength(1)
+    expect(told[0]?.body).toMatchObject({ carrier: "Customer pickup" })
+    expect(codes(await tryToBuy(rig.context, orderId, "LKG"))).not.toEqual([])
+  })
+
+  it("may sign on paper; labels that are bought are voided first", async () => {
+    const { orderId } = await readyToBuy(rig.context, "HO-3")
+    value(await handOver(rig.context, orderId, { ...taken, way: "in-person", onPaper: true, signature: "" }))
+    expect(await handedTo(rig.db, orderId)).toMatchObject({ onPaper: true, strokes: [] })
+    const { orderId: bought, shipment } = await readyToBuy(rig.context, "HO-4")
+    await askForLabels(rig.context, bought, shipment)
+    expect(codes(await handOver(rig.context, bought, taken))).toEqual(["order.void-first"])
+    await workAll(rig.db)
   })
 })

@@ -248,6 +248,7 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "lines", fields: { version: 1, why: "walls", sku: "BUN-10", added: 1 }, may: leads },
       ...acts(
         floorRoles,
+        "hand-over",
         "elsewhere",
         "party",
         "confirm",

@@ -195,6 +195,8 @@ export const history = {
   "story.dock.driver":
     "driver at door {door}: {name}, counted {units}, {signed, select, yes {signed} other {not signed}}",
   "story.order.tracking-file": "tracking numbers of {n, plural, one {# order} other {# orders}} imported from {file}",
+  "story.order.handed-over":
+    "handed to {name}, {packages, plural, one {# package} other {# packages}}, {way, select, counter {at the counter} other {in person}}",
   "story.order.shipped-elsewhere": "shipped with {carrier} on {day}: {tracking}",
   "story.dock.form-made": "form {form} made for {packages, plural, one {# package} other {# packages}}",
   "story.dock.form-discarded": "form {form} discarded",

@@ -131,6 +131,7 @@ export const papers = {
   "own-paper.too-large-page": "Page {page} is longer than 14 in. Attach one on letter, A4 or legal paper.",
   "own-paper.too-many": "Up to {most, plural, one {# paper} other {# papers}} can be attached. Remove one first.",
   "papers.kind.test-page": "test page",
+  "papers.kind.pickup-receipt": "pickup receipt",
   "papers.kind.manifest": "manifest",
   "papers.kind.invoice": "commercial invoice",
   "papers.kind.bill-of-lading": "bill of lading",

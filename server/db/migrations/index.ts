@@ -32,6 +32,7 @@ import { closing } from "./0030-closing.ts"
 import { booked } from "./0031-booked.ts"
 import { driver } from "./0032-driver.ts"
 import { elsewhere } from "./0033-elsewhere.ts"
+import { handed } from "./0034-handed.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -68,4 +69,5 @@ export const migrations: readonly Migration[] = [
   booked,
   driver,
   elsewhere,
+  handed,
 ]
