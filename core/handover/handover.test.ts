@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest"
 import type { BookedTerms } from "../tariff/index.ts"
-import { bookingFlaws, type CollectionAsk, usualTime } from "./index.ts"
+import { bookingFlaws, type CollectionAsk, placeNamed, usualTime } from "./index.ts"
 
 // invented terms; 24 November 2026 is a Tuesday
 const terms: BookedTerms = {
@@ -58,4 +58,12 @@ describe("the usual time of a truck", () => {
     const lately = Array.from({ length: 20 }, () => "10:00" as const)
     expect(usualTime([...lately, ...Array.from({ length: 40 }, () => "12:00" as const)])).toBe("10:00")
   })
+})
+
+it("a place where packages wait is a lane or a door by its number", () => {
+  expect(placeNamed("lane 3")).toEqual({ kind: "lane", name: "3" })
+  expect(placeNamed(" LANE b2 ")).toEqual({ kind: "lane", name: "B2" })
+  expect(placeNamed("Door12")).toEqual({ kind: "door", name: "12" })
+  for (const none of ["lane", "lane 123", "door x", "48219-1", "lane 3 4", "a lane 3"])
+    expect(placeNamed(none)).toBeNull()
 })

@@ -69,3 +69,19 @@ export function usualTime(arrivals: readonly LocalTime[]): LocalTime | null {
   const median = Math.round(((lately[Math.floor(half)] as number) + (lately[Math.ceil(half)] as number)) / 2)
   return `${String(Math.floor(median / 60)).padStart(2, "0")}:${String(median % 60).padStart(2, "0")}` as LocalTime
 }
+
+/** Where packages wait: in a lane of the floor, or at a door. */
+export interface Place {
+  readonly kind: "lane" | "door"
+  readonly name: string
+}
+
+/**
+ * A lane or a door that a text names, null where it names none.
+ *
+ * @example placeNamed("lane b2") // lane B2
+ */
+export function placeNamed(text: string): Place | null {
+  const [, kind, name] = /^(lane|door)\s*([A-Za-z]?\d{1,2})$/i.exec(text.trim()) ?? []
+  return kind && name ? { kind: kind.toLowerCase() as Place["kind"], name: name.toUpperCase() } : null
+}

@@ -5,16 +5,17 @@ import { type Mass, mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 
-/** Where a package was scanned last: at the bench, at a door, on the truck at a door. */
+/** Where a package was scanned last: at the bench, in a lane, at a door, on the truck at a door. */
 export interface PlaceSeen {
-  readonly place: "bench" | "door" | "truck"
+  readonly place: "bench" | "lane" | "door" | "truck"
+  /** Which door or lane. */
   readonly door: string
 }
 
-/** Reads a place as it is stored: `bench`, `door:4`, `truck:4`. */
-function placeSeen(stored: string | null): PlaceSeen | null {
+/** Reads a place as it is stored: `bench`, `lane:B2`, `door:4`, `truck:4`. */
+export function placeSeen(stored: string | null): PlaceSeen | null {
   const [place, door = ""] = (stored ?? "").split(":")
-  return place === "bench" || place === "door" || place === "truck" ? { place, door } : null
+  return place === "bench" || place === "lane" || place === "door" || place === "truck" ? { place, door } : null
 }
 
 export interface DockPackage {

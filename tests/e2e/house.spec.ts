@@ -17,6 +17,7 @@ const screens = [
   "/shipment/48211",
   "/dock",
   "/dock/forms",
+  "/dock/staging",
   "/dock/book?carrier=LARK",
   "/orders/tracking",
   "/set-up/handover",

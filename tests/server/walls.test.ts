@@ -369,6 +369,7 @@ const listed: Readonly<Record<string, Listed>> = {
     own: true,
   },
   "master-bill.ts": { params: () => ({ collection: String(at.collection) }), see: floorRoles, own: true },
+  "staging.tsx": { see: floorRoles },
   "tracking-files.tsx": { see: floorRoles },
   "tracking-file.tsx": {
     params: () => ({ id: String(at.tracking) }),

@@ -22,6 +22,8 @@ export const frame = {
   "words.order.does": "opens the order where its work stands; any code on our papers opens what it names",
   "words.package": "48217-2, SSCC, tracking",
   "words.package.does": "finds a package",
+  "words.lane": "lane 3",
+  "words.lane.does": "what is scanned next goes into that lane",
   "words.form": "form number",
   "words.form.does": "opens the door that the form is of",
   "words.door": "door 4",

@@ -198,6 +198,7 @@ export const history = {
   "story.order.handed-over":
     "handed to {name}, {packages, plural, one {# package} other {# packages}}, {way, select, counter {at the counter} other {in person}}",
   "story.order.shipped-elsewhere": "shipped with {carrier} on {day}: {tracking}",
+  "story.dock.put": "{package} put {kind, select, lane {into lane} other {at door}} {place}",
   "story.dock.form-made": "form {form} made for {packages, plural, one {# package} other {# packages}}",
   "story.dock.form-discarded": "form {form} discarded",
   "story.dock.form-sent": "form {form} sent to the carrier",
