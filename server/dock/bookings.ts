@@ -358,7 +358,7 @@ export async function changeBooking(
   if (!found) return refused(reason("collect.unknown"))
   return inTransaction(db, async (trx): Promise<Outcome<{ readonly carrier: string }>> => {
     const row = await trx("booked_collection").where({ id, warehouse_id: warehouse.id }).forUpdate().first()
-    if (!row || row.state !== "booked") return refused(reason("collect.not-booked", { carrier: found.carrier }))
+    if (row?.state !== "booked") return refused(reason("collect.not-booked", { carrier: found.carrier }))
     if (row.revision !== revision) return refused(reason("collect.changed-meanwhile"))
     if (JSON.stringify(askSchema.parse(parsed(row.ask))) === JSON.stringify(ask))
       return accepted({ carrier: found.carrier })

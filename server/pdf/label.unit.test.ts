@@ -259,4 +259,28 @@ describe("manifest", () => {
     for (const row of rows) expect(words).toContain(row.trackingNumber)
     expect(words).toContain("945.0 lb")
   })
+
+  it.each([1, 60, 800])(
+    "of %i packages is read back whole: one barcode for all of them, every row, the sum",
+    async (n) => {
+      const many = Array.from({ length: n }, (_, at) => ({
+        package: `${48_200 + at}-1`,
+        order: `SO-${70_000 + at}`,
+        trackingNumber: `LA${String(at).padStart(12, "0")}`,
+        service: "Larkspur Ground",
+        receiver: "Elk Run Taproom",
+        place: "Denver CO",
+        weight: mass("2.5", "lb"),
+      }))
+      const number = "9521234DLH-261124-4-1415"
+      const pdf = await manifestPdf(manifest({ ...made, number, one: true }, many), madeAt)
+      const { results } = await read(pdf, 150)
+      // GS1 General Specifications: AI 401, the consignment number
+      expect(results.map((one) => one.text)).toEqual([`(401)${number}`])
+      const words = text(pdf)
+      for (const row of many) expect(words.includes(row.trackingNumber) && words.includes(row.order)).toBe(true)
+      // 2.5 lb each
+      expect(words).toContain(`${(n * 2.5).toFixed(1)} lb`)
+    },
+  )
 })

@@ -59,25 +59,21 @@ function head({ page, left: margin, width }: Paper, model: ManifestModel, say: S
     line(page, text, { x: margin, y: margin + 78 + index * 12, width: 260, size: 9 }),
   )
   const x = margin + width - 270
-  const bars = model.one ? barWidths("gs1-128", `(401)${model.number}`) : barWidths("code128", model.number)
-  drawBars(page, bars, { x, y: margin, width: 270, height: 56, widestDots: 3 })
-  line(page, model.one ? `(401) ${model.number}` : model.number, {
-    x,
-    y: margin + 60,
-    width: 270,
-    size: 12,
-    face: "code",
-    align: "center",
-  })
-  line(page, say("print.packages-pounds", { packages: model.packages, pounds: poundsColumn(model.weight) }), {
-    x,
-    y: margin + 82,
-    width: 270,
-    size: 16,
-    face: "bold",
-    align: "center",
-  })
-  if (model.one) line(page, say("print.one-form-says"), { x, y: margin + 104, width: 270, size: 9, align: "center" })
+  const summary = { x, width: 270, size: 16, face: "bold" as const, align: "center" as const }
+  const counted = say("print.packages-pounds", { packages: model.packages, pounds: poundsColumn(model.weight) })
+  if (model.one) {
+    line(page, counted, { ...summary, y: margin + 20 })
+    line(page, say("print.one-form-says"), { x, y: margin + 44, width: 270, size: 9, align: "center" })
+    // one scan takes all of it over: as wide as the sheet, so that its bars are as wide as on a label
+    const y = margin + 132
+    const bars = barWidths("gs1-128", `(401)${model.number}`)
+    drawBars(page, bars, { x: margin, y, width, height: 64, widestDots: 4 })
+    line(page, `(401) ${model.number}`, { x: margin, y: y + 68, width, size: 12, face: "code", align: "center" })
+    return y + 94
+  }
+  drawBars(page, barWidths("code128", model.number), { x, y: margin, width: 270, height: 56, widestDots: 3 })
+  line(page, model.number, { x, y: margin + 60, width: 270, size: 12, face: "code", align: "center" })
+  line(page, counted, { ...summary, y: margin + 82 })
   return margin + 144
 }
 
