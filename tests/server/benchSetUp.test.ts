@@ -201,6 +201,8 @@ it("the freight of an order in two shipments is charged with the one that goes f
       value(await load(rig.context, bought?.collectionId ?? 0, { sscc: one.sscc ?? "" }, randomUUID()))
     if (order === rest) value(await closeCollection(rig.context, bought?.collectionId ?? 0, 2))
   }
+  // sources are told once the closing is final
+  await workAll(rig.db)
   const reports = await rig
     .db("outbox")
     .where({ topic: "order.gone" })
