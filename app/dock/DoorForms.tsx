@@ -27,6 +27,7 @@ export function DoorForms({ one, sendKey, lead }: { one: OpenDoorData; sendKey: 
 }
 
 function wayWords(one: OpenDoorData): string {
+  if (one.cancelled) return ""
   if (one.closedAt) return one.forms.length === 0 ? say("form.none-made") : ""
   return say(`form.says.${one.way}`, { carrier: one.carrier, by: one.byService ? "service" : "account" })
 }
@@ -138,7 +139,7 @@ function ClosedDoor({ one, lead }: { one: OpenDoorData; lead: boolean }) {
         ) : null}
       </div>
     )
-  return one.onDate === today ? (
+  return one.onDate === today && !one.cancelled ? (
     <div className="form-closed">
       <span>{say("dock.supplement-note")}</span>
       <Act intent="supplement" sends={sends}>

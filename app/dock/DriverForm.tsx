@@ -23,13 +23,7 @@ export function DriverForm({ one }: { one: OpenDoorData }) {
         {say("driver.title")}
         {head ? `: ${head}` : ""}
       </summary>
-      <ActForm
-        intent="driver"
-        id="driver-form"
-        sends={{ collection: one.id }}
-        className="driver-form"
-        key={driver.version}
-      >
+      <ActForm intent="driver" id="driver-form" sends={{ collection: one.id }} className="driver-form" key={one.id}>
         <TextField name="name" label="driver.name-field" value={driver.name} most={60} />
         <TextField name="arrived" label="driver.arrived" type="time" value={driver.arrived} />
         <TextField name="departed" label="driver.departed" type="time" value={driver.departed} />

@@ -88,7 +88,9 @@ function DoorHead({ one, left, hot }: { one: OpenDoorData; left: number; hot: bo
           {one.onDate === today ? "" : ` ${shortDay(one.onDate)}`}
           {one.usual ? ` ${say("driver.usual", { time: clockTime(one.usual) })}` : ""}
         </p>
-        {one.closedAt ? (
+        {one.closedAt && one.cancelled ? (
+          <p>{say("dock.cancelled-at", { time: clock(one.closedAt, zone) })}</p>
+        ) : one.closedAt ? (
           <p>
             {say("dock.left", { time: clock(one.closedAt, zone) })},{" "}
             {say("dock.closed-by", { name: one.closedBy ?? "" })}

@@ -12,7 +12,7 @@ import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { masterBillPaper, printed } from "../parts/printed.server.ts"
-import { act, always, field } from "../shell/acts.server.ts"
+import { act, always, field, onlyChanged } from "../shell/acts.server.ts"
 import { done, followScan, refusal } from "../shell/scan.server.ts"
 import { formActs } from "./formActs.server.ts"
 
@@ -76,7 +76,7 @@ export const dockActs = {
   ),
   driver: act(
     driverForm.omit({ onPaper: true }).extend({ collection, onPaper: field.tick }),
-    (work, { collection, ...said }) => saveDriver(work, collection, said),
+    (work, { collection, ...said }, { changed }) => saveDriver(work, collection, onlyChanged(said, changed)),
     ({ door }) => say("driver.saved", { door }),
   ),
   "master-bill": act(

@@ -1,5 +1,5 @@
 import { localDate, localTime } from "core/calendar/index.ts"
-import { massIn } from "core/units/index.ts"
+import { poundsColumn as pounds } from "core/documents/index.ts"
 import { data, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
 import { bookingsOn } from "server/dock/bookings.ts"
@@ -10,8 +10,6 @@ import { closingWait } from "server/dock/handover.ts"
 import { type DockPackage, packagesOf } from "server/dock/packages.ts"
 import type { Work } from "server/http/context.ts"
 import { driverOf } from "server/papers/driver.ts"
-
-const pounds = (value: DockPackage["weight"]) => massIn(value, "lb").toFixed(1)
 
 const brief = (one: DockPackage) => ({
   id: one.id,
@@ -36,6 +34,7 @@ const doorOf = ({ collection, counts }: Door, toGo: number, early: boolean) => (
   cutOff: collection.cutOff,
   onDate: collection.onDate,
   closedAt: collection.closedAt,
+  cancelled: collection.cancelledAt !== null,
   closedBy: collection.closedBy,
   /** The carrier and the sources were told of a closing. */
   final: collection.finalAt !== null,
@@ -157,7 +156,7 @@ async function openDoor(
 /** The driver as the form has him. */
 function driverBrief(taken: Awaited<ReturnType<typeof driverOf>>, zone: string) {
   const { driver, arrivedAt, departedAt } = taken ?? { driver: null, arrivedAt: null, departedAt: null }
-  const brief = {
+  return {
     name: driver?.name ?? "",
     units: driver?.units === undefined || driver.units === null ? "" : String(driver.units),
     reason: driver?.reason ?? "",
@@ -168,7 +167,6 @@ function driverBrief(taken: Awaited<ReturnType<typeof driverOf>>, zone: string) 
     arrived: arrivedAt ? localTime(arrivedAt, zone) : "",
     departed: departedAt ? localTime(departedAt, zone) : "",
   }
-  return { ...brief, version: JSON.stringify(brief).length }
 }
 
 export type DockData = Awaited<ReturnType<typeof dockView>>

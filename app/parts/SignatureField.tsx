@@ -13,7 +13,8 @@ export function SignatureField({ name, before }: { name: string; before: Strokes
   const canvas = useRef<HTMLCanvasElement>(null)
   const pad = useRef<SignaturePad | null>(null)
   const [again, setAgain] = useState(before.length === 0)
-  const [points, setPoints] = useState("")
+  const field = useRef<HTMLInputElement>(null)
+  const [written, setWritten] = useState(false)
   useEffect(() => {
     const own = canvas.current
     if (!again || !own) return
@@ -26,7 +27,7 @@ export function SignatureField({ name, before }: { name: string; before: Strokes
       own.height = own.offsetHeight
       pad.current = new Pad(own, { minWidth: 1.5, maxWidth: 3, penColor: "#1c1914" })
       pad.current.addEventListener("endStroke", () =>
-        setPoints(JSON.stringify(strokesOf(pad.current, signatureSize.width / own.width))),
+        keep(JSON.stringify(strokesOf(pad.current, signatureSize.width / own.width))),
       )
     })
     return () => {
@@ -35,9 +36,13 @@ export function SignatureField({ name, before }: { name: string; before: Strokes
       pad.current = null
     }
   }, [again])
+  const keep = (points: string) => {
+    if (field.current) field.current.value = points
+    setWritten(points !== "")
+  }
   const clear = () => {
     pad.current?.clear()
-    setPoints("")
+    keep("")
   }
   return (
     <div className="field signature">
@@ -53,10 +58,11 @@ export function SignatureField({ name, before }: { name: string; before: Strokes
       ) : (
         <SignaturePicture strokes={before} />
       )}
-      <input type="hidden" name={name} value={points} />
+      {/* no field of type hidden, whose value would count as shown and not as changed */}
+      <input type="text" hidden name={name} defaultValue="" ref={field} />
       <FieldError name={name} />
       {again ? (
-        <Button type="button" variant="ghost" onClick={clear} disabled={points === ""}>
+        <Button type="button" variant="ghost" onClick={clear} disabled={!written}>
           {say("driver.clear")}
         </Button>
       ) : (

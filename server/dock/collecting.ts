@@ -123,7 +123,7 @@ async function settleBooked(
     if (row.collection_id) await trx("collection").where({ id: row.collection_id }).forUpdate().select("id")
     if (!(await settle(trx, row, { state: "booked", number, held: null, trouble: null }))) return
     const truck = await truckFor(trx, row, warehouse, ask)
-    if (truck !== null && ask.takes) await moveReady(trx, row, truck)
+    if (truck !== null && ask.takes) await moveReady(trx, row, truck, now)
     await record(trx, { userId: null, name: row.asked_by }, now, {
       action: row.revision > 1 ? "collect.changed" : "collect.booked",
       ...(row.order_id ? { orderId: row.order_id } : {}),
@@ -176,8 +176,10 @@ async function truckFor(trx: Knex, row: Row, warehouse: Warehouse, ask: Ask): Pr
 }
 
 /** Puts what is ready for a booked truck on it: the packages of its shipment, or those of the carrier that would go later. */
-async function moveReady(trx: Knex, row: Row, collectionId: CollectionId): Promise<void> {
-  const truck = there(await trx("collection").where({ id: collectionId }).first("cut_off", "services"))
+async function moveReady(trx: Knex, row: Row, collectionId: CollectionId, now: Date): Promise<void> {
+  const truck = there(
+    await trx("collection").where({ id: collectionId }).first("cut_off", "services", "door", "on_date"),
+  )
   const packages = trx("package as p")
     .join("shipment as h", "h.id", "p.shipment_id")
     .join("service as s", "s.id", "h.service_id")
@@ -193,12 +195,19 @@ async function moveReady(trx: Knex, row: Row, collectionId: CollectionId): Promi
     .whereNull("p.form_id")
   if (row.order_id) packages.where("h.order_id", row.order_id)
   else packages.where("c.cut_off", ">", truck.cut_off)
-  const rows = await packages.select("p.id", "h.id as shipment_id")
+  const rows = await packages.select("p.id", "h.id as shipment_id", "h.order_id")
   const ids = rows.map((one) => one.id)
   await trx("package").whereIn("id", ids).where({ state: "labelled" }).update({ collection_id: collectionId })
   await trx("shipment")
     .whereIn("id", [...new Set(rows.map((one) => one.shipment_id))])
     .update({ collection_id: collectionId })
+  for (const orderId of new Set<number>(rows.map((one) => one.order_id)))
+    await record(trx, { userId: null, name: row.asked_by }, now, {
+      action: "collect.moved",
+      orderId,
+      collectionId,
+      detail: { door: truck.door, day: truck.on_date, carrier: row.carrier },
+    })
 }
 
 async function settleRefused(db: Knex, row: Row, why: Reason): Promise<void> {

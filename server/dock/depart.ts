@@ -97,9 +97,9 @@ async function mailForm(trx: Knex, formId: ClosingFormId, now: Date): Promise<vo
     .pluck("email")
   if (to.length === 0) return
   const numbers = await trx("package").where({ form_id: formId }).orderBy("id").pluck("tracking")
-  const document = form.document_id
-    ? await trx("document").where({ id: form.document_id }).first("bytes", "name")
-    : null
+  // a bill of lading may have been made again since: the one in force goes
+  const paper = (await formById(trx, form.warehouse_id, formId))?.documentId
+  const document = paper ? await trx("document").where({ id: paper }).first("bytes", "name") : null
   const words = {
     form: form.number,
     carrier: form.carrier,

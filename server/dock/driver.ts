@@ -43,18 +43,19 @@ export type DriverForm = z.infer<typeof driverForm>
 const nobody: Driver = { name: "", units: null, reason: "", seal: "", trailer: "", onPaper: false, strokes: [] }
 
 /**
- * Keeps who fetches a truck's goods: name, count, seal, trailer, when it came and went, and the signature. Forms that are
+ * Keeps who fetches a truck's goods: name, count, seal, trailer, when it came and went, and the signature; of it what
+ * somebody changed. Forms that are
  * made already are drawn again with it, and freight's bills of lading as well. Refused where the count differs from
  * what is on the truck and nobody says why. Safe to repeat.
  */
 export async function saveDriver(
   context: Context,
   collectionId: CollectionId,
-  said: DriverForm,
+  changed: Partial<DriverForm>,
 ): Promise<Outcome<{ readonly door: string }>> {
   const { db, actor, now } = context
   authorise(actor, "dock.work")
-  const strokes = strokesFrom(said.signature)
+  const strokes = strokesFrom(changed.signature ?? "")
   if (strokes === null) return refused(reason("driver.bad-signature", { field: "signature" }))
   if (strokes.length > 0 && !isSigned(strokes)) return refused(reason("driver.touch", { field: "signature" }))
   const warehouse = await warehouseById(db, actor.warehouseId)
@@ -66,6 +67,15 @@ export async function saveDriver(
       if (!collection) return refused(reason("dock.no-such-collection"))
       const row = await trx("collection").where({ id: collectionId }).first("driver", "arrived_at", "departed_at")
       const had = row?.driver ? driverSchema.parse(parsed(row.driver)) : nobody
+      const wall = (at: Date | null | undefined) => (at ? localTime(at, warehouse.zone) : "")
+      // what was not changed here is as it is kept: somebody else may have typed it meanwhile
+      const said = {
+        ...had,
+        units: had.units === null ? "" : String(had.units),
+        arrived: wall(row?.arrived_at),
+        departed: wall(row?.departed_at),
+        ...changed,
+      }
       const driver: Driver = {
         name: said.name,
         units: said.units === "" ? null : Number(said.units),
@@ -116,13 +126,16 @@ export async function saveDriver(
   if (!saved.ok) return saved
   const { door, driver, freight } = saved.value
   // each bill of lading says the same, and keeps what is only its own
-  for (const orderId of freight)
-    await saveCollected(context, orderId, {
+  for (const orderId of freight) {
+    const bill = await saveCollected(context, orderId, {
       driver: driver.name,
       ...(driver.trailer ? { trailer: driver.trailer } : {}),
       ...(driver.seal ? { seal: driver.seal } : {}),
       strokes: driver.strokes,
     })
+    // freight without a bill of lading has nothing to sign
+    if (!bill.ok && bill.reasons.some((one) => one.code !== "lading.not-bought")) return bill
+  }
   return accepted({ door })
 }
 

@@ -11,6 +11,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { newId, there } from "../db/there.ts"
+import { likeInAnyCase } from "../db/words.ts"
 import { keepDocument, printDocument, whose } from "../documents/index.ts"
 import { driverOnPaper } from "../papers/driver.ts"
 import { billsOf, masterBillOf } from "../papers/masterBill.ts"
@@ -405,10 +406,10 @@ export async function searchForms(db: Knex, warehouseId: number, search: FormSea
   const text = search.text.trim()
   if (text) {
     const like = `%${text.replace(/[\\%_]/g, "\\$&")}%`
-    const anyCase = (column: string) => db.raw("?? COLLATE utf8mb4_unicode_520_ci LIKE ?", [column, like])
     query.where((either) => {
       either.where("c.door", text)
-      for (const column of ["f.number", "f.carrier_number", "f.account", "k.name"]) either.orWhere(anyCase(column))
+      for (const column of ["f.number", "f.carrier_number", "f.account", "k.name"])
+        either.orWhereRaw(likeInAnyCase(db, column, like))
       either.orWhereExists(
         db("package as p")
           .join("shipment as h", "h.id", "p.shipment_id")

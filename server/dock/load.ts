@@ -81,6 +81,12 @@ export async function load(
         seen_at: now,
         seen_where: `truck:${collection.door}`,
       })
+    if (changed === 0) {
+      // another scan was first, or the door was closed: what is there now decides
+      const is = there(await trx("package").where({ id: row.id }).forUpdate().first("state", "collection_id"))
+      if (is.state !== "on-truck" || is.collection_id !== collectionId)
+        return refused(reason("dock.closed", { door: collection.door }))
+    }
     await trx("scan").insert({
       id: scanId,
       at: now,

@@ -78,6 +78,7 @@ export async function openForSupplement(
     if (!collection) return refused(reason("dock.no-such-collection"))
     const { door } = collection
     if (!collection.closedAt) return accepted({ door })
+    if (collection.cancelledAt) return refused(reason("dock.cancelled", { door }))
     if (!collection.finalAt) return refused(reason("dock.not-final", { door }))
     const { zone } = await warehouseById(trx, actor.warehouseId)
     if (localDate(now, zone) !== collection.onDate) return refused(reason("dock.day-over", { door }))

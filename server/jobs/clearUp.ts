@@ -1,5 +1,6 @@
 import type { Knex } from "knex"
 import { z } from "zod"
+import { businessNow } from "../clock/index.ts"
 import { type Handler, handler, jobKind } from "./kind.ts"
 
 const dayMs = 86_400_000
@@ -14,7 +15,13 @@ export const clearingUp = jobKind({
 })
 
 /** Real time for which short-lived rows are kept, in milliseconds. */
-const keptFor = { notices: 3_600_000, presences: 60_000, requests: 30 * dayMs, devices: 180 * dayMs }
+const keptFor = {
+  notices: 3_600_000,
+  presences: 60_000,
+  requests: 30 * dayMs,
+  trackingFiles: 90 * dayMs,
+  devices: 180 * dayMs,
+}
 
 /** Jobs that are taken away in one statement, so that no lock is held for long. */
 const atOnce = 2_000
@@ -27,6 +34,9 @@ export async function clearUp(db: Knex, all: readonly Handler[]): Promise<void> 
   await db("session").where("expires_at", "<", new Date()).delete()
   await db("known_device").where("seen_at", "<", before(keptFor.devices)).delete()
   await db("api_request").where("at", "<", before(keptFor.requests)).delete()
+  // what people made is dated by the business clock
+  const old = new Date((await businessNow(db)).getTime() - keptFor.trackingFiles)
+  await db("tracking_file").where("made_at", "<", old).whereNot({ state: "taking" }).delete()
   for (const { name, keptDays } of all)
     if (keptDays !== null)
       for (;;) {

@@ -43,10 +43,13 @@ export async function recordElsewhere(
     const begun = (await pickingBegun(trx, [orderId])).has(orderId)
     const joined = order.joined_to_id ?? (await trx("sales_order").where({ joined_to_id: orderId }).first("id"))
     if (begun && joined) return refused(reason("elsewhere.joined"))
-    if (!begun) {
-      await partOff(trx, orderId, actor, now)
-      await leaveLine(trx, order)
-    }
+    if (!begun) await partOff(trx, orderId, actor, now)
+    await leaveLine(trx, order)
+    // what was packed by then is in the building no longer
+    await trx("package")
+      .whereIn("shipment_id", trx("shipment").where({ order_id: orderId }).select("id"))
+      .whereIn("state", ["open", "closed"])
+      .update({ state: "gone" })
     await trx("outside_order").where({ order_id: orderId }).delete()
     const { carrier, service, tracking, shippedOn, cost } = read.value
     await trx("outside_order").insert({

@@ -106,7 +106,11 @@ export async function handOver(
       await reportOutside(trx, orderId, now, {
         carrier,
         service: "",
-        packages: units.map((one) => ({ trackingNumber: one.sscc ?? "", weightLb: poundsColumn(one.actual) })),
+        packages: units.map((one) => ({
+          sscc: one.sscc ?? "",
+          trackingNumber: "",
+          weightLb: poundsColumn(one.actual),
+        })),
       })
     }
     return accepted({ packages: units.length })

@@ -16,9 +16,15 @@ const most = 200
 export const billsOf = (db: Knex, warehouseId: number, collectionId: CollectionId) =>
   db("document as d")
     .join("shipment as h", "h.order_id", "d.order_id")
-    .join("collection as c", "c.id", "h.collection_id")
     .leftJoin("buy_intent as i", "i.id", "d.intent_id")
-    .where({ "d.kind": "bill-of-lading", "h.state": "bought", "h.warehouse_id": warehouseId, "c.id": collectionId })
+    .where({ "d.kind": "bill-of-lading", "h.state": "bought", "h.warehouse_id": warehouseId })
+    // what missed its truck goes with another one
+    .whereExists(
+      db("package as p")
+        .whereRaw("p.shipment_id = h.id")
+        .where("p.collection_id", collectionId)
+        .whereNot("p.state", "void"),
+    )
     .whereNull("d.void_at")
     .orderBy("d.id")
     .limit(most)

@@ -59,7 +59,11 @@ export async function reportOutside(
   shipped: {
     readonly carrier: string
     readonly service: string
-    readonly packages: readonly { readonly trackingNumber: string; readonly weightLb?: string }[]
+    readonly packages: readonly {
+      readonly sscc?: string
+      readonly trackingNumber: string
+      readonly weightLb?: string
+    }[]
     /** The day on which it went, where that is not today. */
     readonly shippedOn?: string
     /** What it cost us, where that is known: told where the source is set up to be. */

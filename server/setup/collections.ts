@@ -19,6 +19,8 @@ export interface Collection {
   readonly closedBy: string | null
   /** From then on the carrier has been told, or may have been: it can't be reopened any more. */
   readonly finalAt: Date | null
+  /** It was booked, and then canceled: it does not come. */
+  readonly cancelledAt: Date | null
   /** It comes only when it is booked. */
   readonly onCall: boolean
   /** How often it was closed. */
@@ -118,6 +120,7 @@ function fromRow(row: CollectionRow & { readonly carrier: string; readonly carri
     closedAt: row.closed_at,
     closedBy: row.closed_by,
     finalAt: row.final_at,
+    cancelledAt: row.cancelled_at,
     onCall: !!row.on_call,
     closings: row.closings,
   }

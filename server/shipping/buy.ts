@@ -122,14 +122,14 @@ export async function buyIn(
     .first("id")
   if (before) return accepted({ intentId: before.id })
   if (shipment.state !== "open") return refused(reason("pack.not-open", { state: shipment.state }))
+  const others = await trx("outside_order").whereIn("order_id", members).whereNot({ state: "refused" }).first("state")
+  if (others) return refused(reason("outside.shipped"))
   if (shipment.version !== purchase.version) return refused(reason("order.changed-meanwhile"))
   const open = shipment.packages.find((one) => one.state !== "closed")
   if (shipment.packages.length === 0 || open) return refused(reason("buy.not-closed", { package: open?.number ?? "" }))
   // it may have been weighed after it was closed
   const flaws = keepingOpen(shipment)
   if (flaws.length > 0) return refused(...flaws)
-  const others = await trx("outside_order").whereIn("order_id", members).whereNot({ state: "refused" }).first("state")
-  if (others) return refused(reason("outside.shipped"))
   if (await trx("order_stop").whereIn("order_id", members).first("id")) return refused(reason("pick.order-stopped"))
   const { ground, pallet, charging } = known ?? (await buyGround(trx, shipment.warehouseId, now))
   const { warehouse } = ground

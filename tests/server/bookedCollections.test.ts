@@ -13,6 +13,7 @@ import {
 import { askCollection, calendarOf } from "server/dock/collecting.ts"
 import { addAddress } from "server/dock/handover.ts"
 import { load } from "server/dock/load.ts"
+import { openForSupplement } from "server/dock/reopen.ts"
 import { CarrierUnreachable } from "server/gateways/carrier.ts"
 import { collectionById, collectionsOn } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
@@ -236,6 +237,7 @@ describe("a booked collection", () => {
     expect((await collectionsOn(rig.db, 1, "2026-11-24")).some((one) => one.door === "16")).toBe(false)
     const after = there(await rig.db("package").where({ id: pack.id }).first("collection_id", "state"))
     expect([after.state, after.collection_id === collectionId]).toEqual(["labelled", false])
+    expect(codes(await openForSupplement(rig.context, there(collectionId)))).toEqual(["dock.cancelled"])
     const text = there(await calendarOf(rig.db, await warehouseById(rig.db, 1), id)).text
     const calendar = new ICAL.Component(ICAL.parse(text))
     // RFC 5546: a later sequence of the same event, with the method CANCEL

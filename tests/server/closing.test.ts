@@ -381,6 +381,41 @@ describe("addresses", () => {
   })
 })
 
+it("a package that is scanned while its door closes is on the truck, or is told that the door is closed", async () => {
+  const packs = await labelled("RACE", 4, "MDN")
+  const door = there(packs[0]).collection
+  for (const pack of packs.slice(0, 2)) value(await on(pack))
+  await leaveBehind(
+    rig.context,
+    door,
+    packs.slice(2).map((pack) => pack.id),
+    true,
+  )
+  const [closed, ...scans] = await Promise.all([
+    closeDoor(door, 2),
+    ...packs.slice(2).map((pack) => on({ ...pack, collection: door })),
+  ])
+  for (const [at, scan] of scans.entries()) {
+    const is = there(
+      await rig
+        .db("package")
+        .where({ id: there(packs[at + 2]).id })
+        .first("state", "collection_id"),
+    )
+    const aboard = is.collection_id === door && ["on-truck", "gone"].includes(is.state)
+    // whoever is told that it is loaded finds it there
+    expect([scan.ok, aboard]).toEqual([aboard, aboard])
+  }
+  expect(closed.ok || codes(closed)[0] === "dock.count-changed").toBe(true)
+  // what is left of it is out of the way of the tests below
+  const left = packs.map((pack) => pack.id)
+  await rig
+    .db("package")
+    .whereIn("id", left)
+    .whereNot({ state: "gone" })
+    .update({ state: "closed", collection_id: null })
+})
+
 it("closes all doors that are complete, and says why another stays open", async () => {
   const [a] = await labelled("ALL-A", 1, "MDN")
   const [b] = await labelled("ALL-B", 1, "LKG")

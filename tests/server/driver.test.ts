@@ -108,6 +108,12 @@ it("is on the form that is made at closing; one who signs afterwards is drawn on
   value(await save({ units: "3", reason: "one more on the form", departed: "08:55" }))
   expect([await story(), (await bytes()).id]).toEqual([told, after.id])
   expect((await known()).driver?.strokes).toEqual([stroke])
+  // somebody else, whose page is older, changes one field: the others stay
+  value(await saveDriver(rig.context, door, { seal: "S-9" }))
+  expect(await known()).toMatchObject({
+    driver: { name: "Otis Rook", seal: "S-9", trailer: "T-19", units: 3, strokes: [stroke] },
+    departedAt: instantAt("2026-11-24", "08:55", zone.zone),
+  })
   value(await save({ units: "2", departed: "08:55", onPaper: true }))
   expect((await known()).driver?.strokes).toEqual([])
 })

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto"
 import { Readable } from "node:stream"
 import { summaryById } from "server/orders/facts.ts"
 import { recordElsewhere } from "server/outside/elsewhere.ts"
@@ -10,6 +11,7 @@ import {
   trackingFile,
   trackingFiles,
 } from "server/outside/trackingFile.ts"
+import { pick, pickStops } from "server/picking/index.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { there } from "../../server/db/there.ts"
@@ -93,6 +95,32 @@ describe("an order that another carrier took", () => {
     value(await recordElsewhere(rig.context, orderId, said))
     expect(await stage(orderId)).toBe("gone")
     expect(codes(await tryToBuy(rig.context, orderId, "LKG"))).toEqual(["outside.shipped"])
+    expect(
+      await rig
+        .db("package as p")
+        .join("shipment as h", "h.id", "p.shipment_id")
+        .where("h.order_id", orderId)
+        .pluck("p.state"),
+    ).toEqual(["gone"])
+    // half picked by then: the rest is free for others
+    await takeFile(rig.context, row({ order_number: "EL-4", quantity: "4" }))
+    const half = await orderBySource(rig.db, "EL-4")
+    const [stop] = await pickStops(rig.db, half.id)
+    const one = {
+      scanId: randomUUID(),
+      allocationId: stop?.allocationId ?? 0,
+      bin: stop?.bin ?? "",
+      item: stop?.sku ?? "",
+      times: 1,
+    }
+    value(await pick(rig.context, half.id, one))
+    value(await recordElsewhere(rig.context, half.id, said))
+    const held = await rig
+      .db("allocation as a")
+      .join("order_line as l", "l.id", "a.order_line_id")
+      .where("l.order_id", half.id)
+      .select("a.quantity", "a.picked")
+    expect(held.every((each) => each.quantity === each.picked)).toBe(true)
     const { orderId: bought, shipment } = await readyToBuy(rig.context, "EL-3")
     await askForLabels(rig.context, bought, shipment)
     expect(codes(await recordElsewhere(rig.context, bought, said))).toEqual(["order.void-first"])

@@ -88,6 +88,8 @@ export const dock = {
   "dock.is-supplement": "Door {door} is open for a supplementary form",
   "dock.final":
     "Door {door} can't be reopened: {carrier} has been told. What comes later goes on a supplementary form.",
+  "dock.cancelled": "The truck at door {door} was canceled.",
+  "dock.cancelled-at": "canceled {time}",
   "dock.not-final": "Door {door} was not sent yet: a lead can reopen it.",
   "dock.still-open": "Door {door} is open. Close it first.",
   "dock.day-over": "The day of door {door} is over. Ship it with the next truck.",

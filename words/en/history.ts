@@ -186,6 +186,7 @@ export const history = {
     "{purpose, select, forms {forms} other {booked collections}} are sent to {email} {carrier}",
   "story.handover.address-removed": "{email} is no longer written to",
   "story.collect.asked": "collection by {carrier} requested for {day}, {ready} to {latest}",
+  "story.collect.moved": "moved to the booked truck of {carrier} at door {door}, {day}",
   "story.collect.booked": "collection {number} booked with {carrier}: {day}, {ready} to {latest}",
   "story.collect.change-asked": "change of collection {number} requested from {carrier}: {day}, {ready} to {latest}",
   "story.collect.changed": "collection {number} by {carrier} changed: {day}, {ready} to {latest}",
