@@ -69,6 +69,8 @@ export function openWorld(usualFolder) {
     say(`  carriers         ${addresses.carriers}/LARK (MERI BORE CIVI SWIF IRON SLED SIER HEAR PINE HALC VANS)`)
     say(`  outside wareh.   ${addresses.outsideWarehouse}/v1/orders (ships after a minute and a half)`)
     say(`  bench scale      ${addresses.scale}/ (put something on it, then weigh)`)
+    const mail = new URL(addresses.mail)
+    say(`  mailbox          http://${mail.hostname}:${mail.searchParams.get("mailbox")}/ (every message that was sent)`)
     say("  order files      demo/files/orders-noon.csv, demo/files/orders-buyer.edi")
     say(`  drop folder      ${join(folder, "drop", "dealers")} (try demo/files/orders-dealers.csv)`)
     say("")

@@ -1,6 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { type Strokes, signatureSize, strokePath } from "core/signature/index.ts"
-import { useEffect, useRef, useState } from "react"
+import { useCallback, useEffect, useRef, useState } from "react"
 import type SignaturePad from "signature_pad"
 import { say } from "words/index.ts"
 import { FieldError } from "./ActForm.tsx"
@@ -15,6 +15,10 @@ export function SignatureField({ name, before }: { name: string; before: Strokes
   const [again, setAgain] = useState(before.length === 0)
   const field = useRef<HTMLInputElement>(null)
   const [written, setWritten] = useState(false)
+  const keep = useCallback((points: string) => {
+    if (field.current) field.current.value = points
+    setWritten(points !== "")
+  }, [])
   useEffect(() => {
     const own = canvas.current
     if (!again || !own) return
@@ -35,11 +39,7 @@ export function SignatureField({ name, before }: { name: string; before: Strokes
       pad.current?.off()
       pad.current = null
     }
-  }, [again])
-  const keep = (points: string) => {
-    if (field.current) field.current.value = points
-    setWritten(points !== "")
-  }
+  }, [again, keep])
   const clear = () => {
     pad.current?.clear()
     keep("")

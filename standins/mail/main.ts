@@ -6,7 +6,7 @@ import { answerJson, argument, bodyOf, FileState, listen } from "../process.ts"
 
 /**
  * A mail server. It takes mail over SMTP and keeps each message as a file `N.eml`; a message with an id that it has is
- * taken and not kept twice. Its mailbox is read over HTTP on the port that `PUT /faults` is on too: `GET /messages` lists
+ * taken and not kept twice. Its mailbox is read over HTTP on the port that `PUT /faults` is on too: `GET /messages` and `GET /` list
  * them, `GET /messages/N.eml` is one. Faults: `{ "fault": "busy" | "refuse" | "down" | null }`: asks to come later (451),
  * refuses the recipient (550), or closes the connection.
  *
@@ -76,7 +76,7 @@ const http = createHttp((request, response) => {
       state.save()
       return answerJson(response, 200, { fault: state.value.fault })
     }
-    if (pathname === "/messages") return answerJson(response, 200, state.value.messages)
+    if (pathname === "/messages" || pathname === "/") return answerJson(response, 200, state.value.messages)
     if (number && state.value.messages.some((one) => one.number === Number(number))) {
       const { readFile } = await import("node:fs/promises")
       response.writeHead(200, { "content-type": "message/rfc822" }).end(await readFile(join(folder, `${number}.eml`)))

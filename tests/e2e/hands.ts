@@ -1,7 +1,7 @@
 import { expect, type Locator, type Page, test as plain } from "@playwright/test"
 
 /** The house of this worker, as `start.ts` tells of them. */
-for (const name of ["URL", "FOLDER", "PRINTER", "CARRIERS", "SCALE"])
+for (const name of ["URL", "FOLDER", "PRINTER", "CARRIERS", "SCALE", "MAILBOX"])
   process.env[`VARNOK_${name}`] = process.env[`VARNOK_${name}_${process.env.TEST_PARALLEL_INDEX ?? 0}`]
 
 export const url = () => process.env.VARNOK_URL as string

@@ -38,6 +38,7 @@ async function startHouse(lane: number, port: number): Promise<() => Promise<voi
     FOLDER: join(folder, "demo"),
     PRINTER: /trays\s+(http\S+)/.exec(output)?.[1]?.replace(/\/$/, ""),
     CARRIERS: /carriers\s+(http\S+)\/LARK/.exec(output)?.[1],
+    MAILBOX: /mailbox\s+(http\S+?)\/ /.exec(output)?.[1],
     SCALE: /bench scale\s+(http\S+?)\/ /.exec(output)?.[1],
   }
   for (const [name, value] of Object.entries(found)) process.env[`VARNOK_${name}_${lane}`] = value
