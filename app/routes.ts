@@ -42,6 +42,8 @@ export default [
     route("shipment/:orderNumber?", "shipment/shipment.tsx"),
     route("shipment/:orderNumber/:paper.pdf", "shipment/shipment-paper.ts"),
     route("dock/forms", "dock/forms.tsx"),
+    route("dock/messages", "dock/messages.tsx"),
+    route("dock/messages/:id", "dock/message-file.ts"),
     route("dock/staging", "dock/staging.tsx"),
     route("dock/book", "dock/book.tsx"),
     route("dock/bookings/:id.ics", "dock/booking-ics.ts"),

@@ -46,7 +46,7 @@ export const opensAt = "10:42"
 export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string): Promise<void> {
   await loadSetup(db, addresses, tariffs)
   await loadDeliveries(db, day)
-  await routes(db)
+  await routes(db, addresses)
   const warehouse = await warehouseById(db, duluth)
   const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
   const actor: Actor = { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth }
@@ -96,7 +96,7 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
 }
 
 /** How this house sends things: rules (two of them not switched on yet), patterns, a customer's instruction, closed days. */
-async function routes(db: Knex): Promise<void> {
+async function routes(db: Knex, at: Addresses): Promise<void> {
   const pattern = (name: string, settings: Settings) => ({ name, body: JSON.stringify(settingsSchema.parse(settings)) })
   await db("shipping_pattern").insert([
     pattern("Pallet, no dock", { service: "IBS", packaging: "P10", liftgate: true }),
@@ -146,9 +146,26 @@ async function routes(db: Knex): Promise<void> {
           payer: { terms: "collect", account: "LK-204-1700" },
           join: true,
           split: false,
+          messages: [
+            { kind: "desadv", way: "http", to: `${at.orderSource}/messages` },
+            { kind: "epcis", way: "folder", to: "sawbuck" },
+          ],
         }),
       ),
     })
+  for (const [code, messages] of [
+    [
+      "HALVRD",
+      [
+        { kind: "desadv", way: "mail", to: "receiving@halvard.example" },
+        { kind: "iftmin", way: "folder", to: "halvard-forwarder" },
+      ],
+    ],
+    ["NORMED", [{ kind: "desadv", way: "folder", to: "normed" }]],
+  ] as const)
+    await db("customer")
+      .where({ code })
+      .update({ routing: JSON.stringify(routingSchema.parse({ messages })) })
   for (const warehouse_id of [duluth, reno])
     await db("day_exception").insert([
       { warehouse_id, on_date: "2026-11-26", closed: true, name: "Thanksgiving Day" },

@@ -8,6 +8,7 @@ import { type LengthUnit, length, mass } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { hashPassword } from "server/accounts/passwords.ts"
 import { putAddresses } from "server/addresses/book.ts"
+import { parsed } from "server/audit/index.ts"
 import type { Mapping } from "server/formats/mapping.ts"
 import { keepDraft, release } from "server/rating/versions.ts"
 import { newId } from "../server/db/there.ts"
@@ -258,6 +259,16 @@ export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
   await db("order_source")
     .where({ code: "shop" })
     .update({ pull_url: `${at.orderSource}/orders`, record_url: `${at.orderSource}/orders/{number}` })
+  // where customers' systems take messages
+  for (const { id, routing } of await db("customer").where("routing", "like", "%/messages%").select("id", "routing")) {
+    const own = parsed<{ messages: { way: string; to: string }[] }>(routing)
+    const messages = own.messages.map((one) =>
+      one.way === "http" ? { ...one, to: `${at.orderSource}/messages` } : one,
+    )
+    await db("customer")
+      .where({ id })
+      .update({ routing: JSON.stringify({ ...own, messages }) })
+  }
   await db("outside_service").where({ kind: "address" }).update({ url: at.addressService })
   await db("outside_service")
     .insert({ kind: "mail", name: "Mail server", url: at.mail })

@@ -57,6 +57,7 @@ export function openWorld(usualFolder) {
       VARNOK_STANDINS: JSON.stringify(standins.addresses),
       VARNOK_REACHABLE: reachable(standins.addresses),
       VARNOK_DROP: join(folder, "drop"),
+      VARNOK_OUT: join(folder, "out"),
     }
     return { env, addresses: standins.addresses }
   }

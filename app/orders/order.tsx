@@ -209,6 +209,11 @@ export default function Order({ loaderData: order, actionData: answered }: Route
             {say(order.report === "waits" ? "order.report-waits" : "order.report-sent")}
           </p>
         ) : null}
+        {order.messages ? (
+          <p className={order.messages.refused > 0 ? "ember" : undefined}>
+            <Link to={`/dock/messages?find=${order.messages.order}`}>{say("order.messages", order.messages)}</Link>
+          </p>
+        ) : null}
       </section>
     </Screen>
   )

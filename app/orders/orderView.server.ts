@@ -8,6 +8,7 @@ import { locate } from "server/addresses/places.ts"
 import { type TimelineEntry, timeline } from "server/audit/index.ts"
 import { joinedWith, joinOffers } from "server/decisions/join.ts"
 import { ownPapersOf } from "server/documents/ownPapers.ts"
+import { messageStatesOf } from "server/edi/list.ts"
 import type { Work } from "server/http/context.ts"
 import { pendingChange } from "server/intake/change.ts"
 import { recordOf, sourceById } from "server/intake/source.ts"
@@ -141,6 +142,7 @@ export async function orderView(work: Work, orderNumber: string) {
         label: may(work.actor, "packing.see") ? one.labelDocumentId : null,
       })),
     report: await reportState(work.db, order.id),
+    messages: may(work.actor, "packing.see") ? await messageStatesOf(work.db, work.warehouse.id, order.id) : null,
     // the sales desk sees what became of an order, not what its shipment cost
     story: may(work.actor, "packing.see") ? story : story.filter(tellsNoCost).map(withoutAmount),
   }

@@ -28,6 +28,7 @@ import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/customers"
+import { MessageFields, messagesFrom } from "./MessageFields.tsx"
 import { SetUpHead } from "./SetUp.tsx"
 import { SlipFields, slipFrom } from "./SlipFields.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -58,7 +59,11 @@ export async function action({ request, context }: Route.ActionArgs) {
     routing: act(
       routingFields,
       (work, { id, version, services, join, split, whenShort, minimumLife }, { form }) =>
-        saveRouting(work, { id, version }, { ...settingsFrom(form), services, join, split, whenShort, minimumLife }),
+        saveRouting(
+          work,
+          { id, version },
+          { ...settingsFrom(form), services, join, split, whenShort, minimumLife, messages: messagesFrom(form) },
+        ),
       () => say("routing.saved"),
     ),
     slip: act(
@@ -248,6 +253,7 @@ function RoutingForm({ customer, choices }: { customer: CustomerRow; choices: Se
         mode="numeric"
         most={4}
       />
+      <MessageFields messages={routing.messages} />
       <Button type="submit" disabled={busy}>
         {say("routing.save")}
       </Button>

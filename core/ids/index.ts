@@ -15,6 +15,7 @@ export type ClosingFormId = Id<"closing_form">
 export type CollectionId = Id<"collection">
 export type CustomerId = Id<"customer">
 export type DocumentId = Id<"document">
+export type EdiMessageId = Id<"edi_message">
 export type IntakeId = Id<"intake_file">
 export type IntentId = Id<"buy_intent">
 export type ItemId = Id<"item">

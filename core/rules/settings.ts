@@ -1,4 +1,5 @@
 import { z } from "zod"
+import { messageRoute, mostRoutes } from "../shipNotice/routing.ts"
 import { optionCodes } from "../tariff/options.ts"
 
 /** Who pays the freight (common practice of the trade, no single source). */
@@ -53,6 +54,8 @@ export const routingSchema = z.strictObject({
   minimumLife: z.number().int().min(0).max(3_650).default(0),
   /** What becomes of pieces that lack; other than this needs the lead. */
   whenShort: z.enum(["any", "back-order", "wait", "cancel"]).default("any"),
+  /** Where his systems want messages of the trade. */
+  messages: z.array(messageRoute).max(mostRoutes).default([]),
 })
 export type Routing = z.infer<typeof routingSchema>
 

@@ -361,6 +361,31 @@ export interface DutyRateRow {
   share: string
 }
 
+export interface EdiMessageRow {
+  id: Id<"edi_message">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  customer_id: Id<"customer">
+  collection_id: Id<"collection"> | null
+  document_id: Id<"document"> | null
+  kind: "desadv" | "iftmin" | "epcis"
+  cancels: Flag
+  way: "mail" | "folder" | "http"
+  send_to: string
+  receiver: string
+  once_key: string
+  message_key: string
+  packages: unknown
+  bytes: Buffer | null
+  state: "waiting" | "sent" | "acknowledged" | "refused"
+  asked: number
+  trouble: unknown | null
+  made_at: Date
+  sent_at: Date | null
+  answered_at: Date | null
+  answered_by: string
+}
+
 export interface ExchangeRateRow {
   from_currency: string
   to_currency: string
@@ -807,6 +832,7 @@ export interface PackageRow {
   planned: unknown | null
   form_id: Id<"closing_form"> | null
   missed_id: Id<"collection"> | null
+  noticed_at: Date | null
 }
 
 export interface PackageContentRow {
@@ -1781,6 +1807,31 @@ export interface NewDutyRateRow {
   share: string | number
 }
 
+export interface NewEdiMessageRow {
+  id?: Id<"edi_message">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  customer_id: Id<"customer">
+  collection_id?: Id<"collection"> | null
+  document_id?: Id<"document"> | string | null
+  kind: "desadv" | "iftmin" | "epcis"
+  cancels?: Flag
+  way: "mail" | "folder" | "http"
+  send_to: string
+  receiver: string
+  once_key: string
+  message_key: string
+  packages: string
+  bytes?: Buffer | null
+  state?: "waiting" | "sent" | "acknowledged" | "refused"
+  asked?: number
+  trouble?: string | null
+  made_at: Date
+  sent_at?: Date | null
+  answered_at?: Date | null
+  answered_by?: string
+}
+
 export interface NewExchangeRateRow {
   from_currency: string
   to_currency: string
@@ -2227,6 +2278,7 @@ export interface NewPackageRow {
   planned?: string | null
   form_id?: Id<"closing_form"> | null
   missed_id?: Id<"collection"> | null
+  noticed_at?: Date | null
 }
 
 export interface NewPackageContentRow {
@@ -2881,6 +2933,7 @@ declare module "knex/types/tables.js" {
     delivery: Knex.CompositeTableType<DeliveryRow, NewDeliveryRow, Changed<NewDeliveryRow>>
     document: Knex.CompositeTableType<DocumentRow, NewDocumentRow, Changed<NewDocumentRow>>
     duty_rate: Knex.CompositeTableType<DutyRateRow, NewDutyRateRow, Changed<NewDutyRateRow>>
+    edi_message: Knex.CompositeTableType<EdiMessageRow, NewEdiMessageRow, Changed<NewEdiMessageRow>>
     exchange_rate: Knex.CompositeTableType<ExchangeRateRow, NewExchangeRateRow, Changed<NewExchangeRateRow>>
     group_change: Knex.CompositeTableType<GroupChangeRow, NewGroupChangeRow, Changed<NewGroupChangeRow>>
     group_change_order: Knex.CompositeTableType<

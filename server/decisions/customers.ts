@@ -110,6 +110,14 @@ export async function saveCustomer(
   return accepted({ freed })
 }
 
+/** What may be wrong with where messages go. */
+const messageFaults = [
+  "routing.message-mail",
+  "routing.message-folder",
+  "routing.message-http",
+  "routing.message-receiver",
+] as const
+
 /**
  * Sets a customer's routing instruction and looks again at its open orders. Refused when somebody else changed the
  * customer meanwhile, or when it names what is not there.
@@ -122,7 +130,10 @@ export async function saveRouting(
   const { db, actor, now } = context
   authorise(actor, "rules.manage")
   const read = routingSchema.safeParse(typed)
-  if (!read.success) return refused(reason("routing.shape"))
+  if (!read.success) {
+    const own = read.error.issues.map(({ message }) => messageFaults.find((code) => code === message))
+    return refused(reason(own.find((code) => code !== undefined) ?? "routing.shape"))
+  }
   const routing = read.data
   const named = [...routing.services, ...(routing.service ? [routing.service] : [])]
   const known = new Set(await db("service").whereIn("code", named).where({ returns: false }).pluck("code"))

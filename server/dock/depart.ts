@@ -8,6 +8,7 @@ import { announce, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
+import { tellShipped } from "../edi/queue.ts"
 import { type CarrierDock, httpCarrierDock } from "../gateways/carrierDock.ts"
 import { postMail } from "../mail/index.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
@@ -46,9 +47,12 @@ async function departIn(trx: Knex, warehouseId: number, collection: Collection, 
     .where({ "p.collection_id": collection.id, "p.state": "gone" })
     .orderBy("h.order_id")
     .distinct<{ lead: number }[]>("h.order_id as lead")
-  for (const { lead } of leads)
+  const at = { warehouseId, collectionId: collection.id, closing: collection.closings }
+  for (const { lead } of leads) {
+    await tellShipped(trx, at, lead, now)
     for (const orderId of await membersOf(trx, lead))
       if (await allGone(trx, orderId)) await reportGone(trx, orderId, now)
+  }
   await announce(trx, { collectionId: collection.id, warehouseId })
 }
 

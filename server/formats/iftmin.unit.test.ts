@@ -1,30 +1,9 @@
-import { readFileSync } from "node:fs"
-import { createRequire } from "node:module"
 import { billOfLading, type PaperFacts } from "core/papers/index.ts"
 import { mass } from "core/units/index.ts"
-import { Configuration } from "ts-edifact/lib/configuration.js"
-import { Parser } from "ts-edifact/lib/parser.js"
-import { type MessageType, Tracker } from "ts-edifact/lib/tracker.js"
 import { describe, expect, it } from "vitest"
 import { express, facts, home, line, made, pack, party, phosphoric } from "../../tests/paperSamples.ts"
+import { expectStructure, readEdifact as read, segmentsOf } from "../../tests/readEdifact.ts"
 import { iftmin } from "./iftmin.ts"
-
-/** Segment table of IFTMIN, directory D.01B, as the package ts-edifact ships it. */
-const table = JSON.parse(
-  readFileSync(createRequire(import.meta.url).resolve("ts-edifact/lib/messageSpec/IFTMIN.struct.json"), "utf8"),
-) as MessageType[]
-
-/** The segments as the independent parser ts-edifact reads them. */
-function read(text: string): [string, string[][]][] {
-  const found: [string, string[][]][] = []
-  const parser = new Parser(new Configuration({ charset: "UNOC" }))
-  parser.onOpenSegment = (name: string) => void found.push([name, []])
-  parser.onElement = () => void found.at(-1)?.[1].push([])
-  parser.onComponent = (value: string) => void found.at(-1)?.[1].at(-1)?.push(value)
-  parser.write(text)
-  parser.end()
-  return found.filter(([name]) => name !== "UNA")
-}
 
 const pallets = (count: number, more: Partial<PaperFacts> = {}) =>
   billOfLading.model(
@@ -52,12 +31,8 @@ const text = (model: ReturnType<typeof pallets>) =>
 describe("an instruction to a freight carrier", () => {
   it.each([1, 30, 300])("of %i pallets has the structure of IFTMIN, directory D.01B, and right counts", (count) => {
     const found = read(text(pallets(count)))
-    const tracker = new Tracker(table)
-    for (const [tag] of found) if (tag !== "UNB" && tag !== "UNZ") expect(() => tracker.accept(tag), tag).not.toThrow()
-    const of = (tag: string) => found.filter(([name]) => name === tag).map(([, elements]) => elements)
-    // UNT counts all segments from UNH to itself
-    expect(of("UNT")[0]?.[0]).toEqual([String(found.length - 2)])
-    expect(of("UNZ")[0]?.[0]).toEqual(["1"])
+    expectStructure(found, "IFTMIN")
+    const of = (tag: string) => segmentsOf(found, tag)
     expect(of("GID")).toHaveLength(count)
     expect(of("CNT")).toEqual([[["7", (120.5 * count).toFixed(1), "KGM"]], [["11", String(count)]]])
     expect(of("GIN")).toEqual([[["BJ"], ["095212340000480179"]]])
@@ -93,7 +68,6 @@ describe("an instruction to a freight carrier", () => {
         .at(-1)?.[1]
         .at(-1),
     ).toEqual(["Corrosive liquid, acidic, inorganic, n.o.s. (phosphoric acid), 20 L"])
-    const tracker = new Tracker(table)
-    for (const [tag] of found) if (tag !== "UNB" && tag !== "UNZ") expect(() => tracker.accept(tag), tag).not.toThrow()
+    expectStructure(found, "IFTMIN")
   })
 })

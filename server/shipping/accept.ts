@@ -17,6 +17,7 @@ import type { Flag } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { keepDocument, type NewDocument, printDocument } from "../documents/index.ts"
 import { papersToGo } from "../documents/ownPapers.ts"
+import { tellInstructed } from "../edi/queue.ts"
 import type { Booking } from "../gateways/carrier.ts"
 import { keepPrediction } from "../measures/index.ts"
 import { orderWeights } from "../packages/goods.ts"
@@ -120,6 +121,8 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         media: paper.media,
       })
       if (paper.kind === "label") labelOf.set(paper.package, documentId)
+      if (paper.kind === "instruction-data")
+        await tellInstructed(trx, { warehouseId: seen.warehouseId, orderId, intentId: intent.id, documentId }, now)
       // with a code the carrier's counter prints the labels; ours are there where somebody wants them
       if (
         intent.prints &&

@@ -8,6 +8,7 @@ import { parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
+import { tellVoided } from "../edi/queue.ts"
 import { type Booking, type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 import { leadOf, lockShipmentOf, membersOf } from "../orders/joined.ts"
 import type { StoredRate } from "../rating/storedRate.ts"
@@ -111,6 +112,7 @@ export async function voidIntent(
     await returnCharges(trx, job.intentId)
     await noteVoided(trx, job.intentId)
     await voidReturnsWith(trx, job.intentId)
+    await tellVoided(trx, job.intentId, now)
     await trx("document").where({ intent_id: job.intentId }).update({ void_at: now })
     await trx("print_job")
       .whereIn("document_id", trx("document").where({ intent_id: job.intentId }).select("id"))

@@ -2,6 +2,7 @@ import { dayHandlers } from "../day/handlers.ts"
 import { decisionsHandlers } from "../decisions/handlers.ts"
 import { dockHandlers } from "../dock/handlers.ts"
 import { documentsHandlers } from "../documents/handlers.ts"
+import { ediHandlers } from "../edi/handlers.ts"
 import { intakeHandlers } from "../intake/handlers.ts"
 import { clearUpHandler } from "../jobs/clearUp.ts"
 import type { Handler } from "../jobs/kind.ts"
@@ -27,5 +28,6 @@ export const handlers: readonly Handler[] = [
   ...shippingRunsHandlers,
   ...returnsHandlers,
   ...dockHandlers,
+  ...ediHandlers,
   clearUpHandler(() => handlers),
 ]

@@ -5,7 +5,8 @@ import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
  * The shop system that orders come from, simulated: takes reports at `POST /reports` once by their `idempotency-key`,
  * and lists what it was told at `GET /reports`. Orders wait at `GET /orders?after=CURSOR`, oldest first; more are put
  * there by `POST /orders`; `&from=DATE&to=DATE` narrows them by the date of the order. An order has the shop's own
- * `state`, `GET /orders/NUMBER` shows its last record; one that is put there again under its number is another record of the same order. `PUT /faults` with `{ "fault": "down" | null }`.
+ * `state`, `GET /orders/NUMBER` shows its last record; one that is put there again under its number is another record of the same order.
+ * Messages of the trade (ship notices, events) are taken at `POST /messages`, once by key as well, and listed at `GET /messages`. `PUT /faults` with `{ "fault": "down" | null }`.
  *
  * Arguments: --state FILE --port N [--orders FILE]
  */
@@ -17,7 +18,12 @@ interface Report {
 }
 
 const first = argument("orders", "")
-const state = new FileState<{ reports: Report[]; orders: unknown[]; fault: "down" | null }>(argument("state"), {
+const state = new FileState<{
+  reports: Report[]
+  messages?: Report[]
+  orders: unknown[]
+  fault: "down" | null
+}>(argument("state"), {
   reports: [],
   orders: first ? (JSON.parse(readFileSync(first, "utf8")) as unknown[]) : [],
   fault: null,
@@ -55,16 +61,20 @@ serve(Number(argument("port", "0")), async (request, response) => {
     const found = state.value.orders.filter((order) => (order as { number?: string }).number === number).at(-1)
     return found ? answerJson(response, 200, found) : answerJson(response, 404, { error: "no such order" })
   }
-  if (url.pathname !== "/reports") return answerJson(response, 404, { error: "no such address" })
-  if (request.method === "GET") return answerJson(response, 200, state.value.reports)
+  if (url.pathname !== "/reports" && url.pathname !== "/messages")
+    return answerJson(response, 404, { error: "no such address" })
+  state.value.messages ??= []
+  const taken = url.pathname === "/reports" ? state.value.reports : state.value.messages
+  if (request.method === "GET") return answerJson(response, 200, taken)
   if (request.method !== "POST") return answerJson(response, 405, { error: "GET or POST" })
-  const body = JSON.parse((await bodyOf(request)).toString())
+  const text = await bodyOf(request)
+  const body = url.pathname === "/reports" ? JSON.parse(text.toString()) : text.toString("latin1")
   if (state.value.fault === "down") return answerJson(response, 503, { error: "closed for maintenance" })
   const key = String(request.headers["idempotency-key"] ?? "")
   if (!key) return answerJson(response, 400, { error: "an idempotency-key is needed" })
-  const known = state.value.reports.find((report) => report.key === key)
+  const known = taken.find((report) => report.key === key)
   if (known) known.times += 1
-  else state.value.reports.push({ key, at: new Date().toISOString(), times: 1, body })
+  else taken.push({ key, at: new Date().toISOString(), times: 1, body })
   state.save()
   answerJson(response, known ? 200 : 201, { taken: true })
 })

@@ -17,6 +17,7 @@ const screens = [
   "/shipment/48211",
   "/dock",
   "/dock/forms",
+  "/dock/messages",
   "/dock/staging",
   "/dock/book?carrier=LARK",
   "/orders/tracking",

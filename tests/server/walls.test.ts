@@ -73,6 +73,8 @@ const ask = {
 const at = {
   tracking: 0,
   booking: 0,
+  message: 0,
+  acknowledging: 0,
   form: 0,
   refused: 0,
   settling: 0,
@@ -369,6 +371,14 @@ const listed: Readonly<Record<string, Listed>> = {
     own: true,
   },
   "master-bill.ts": { params: () => ({ collection: String(at.collection) }), see: floorRoles, own: true },
+  "messages.tsx": {
+    see: floorRoles,
+    acts: [
+      { does: "again", fields: () => ({ message: at.message }), may: floorRoles, moves: true },
+      { does: "acknowledge", fields: () => ({ message: at.acknowledging }), may: floorRoles, moves: true },
+    ],
+  },
+  "message-file.ts": { params: () => ({ id: String(at.message) }), see: floorRoles, own: true },
   "staging.tsx": { see: floorRoles },
   "tracking-files.tsx": { see: floorRoles },
   "tracking-file.tsx": {
@@ -664,6 +674,26 @@ beforeAll(async () => {
       asked_by: "walls",
     }),
   )
+  const message = async (bytes: Buffer) =>
+    newId(
+      await db("edi_message").insert({
+        warehouse_id: 1,
+        order_id: one.id,
+        customer_id: newId(await db("customer").insert({ code: randomUUID().slice(0, 12), name: "Walls" })),
+        kind: "desadv",
+        way: "folder",
+        send_to: "walls",
+        receiver: "",
+        once_key: randomUUID(),
+        message_key: randomUUID(),
+        packages: "[]",
+        bytes,
+        state: "sent",
+        made_at: context.now,
+      }),
+    )
+  at.message = await message(Buffer.from("x"))
+  at.acknowledging = await message(Buffer.from("x"))
   at.form = await form("made", 1)
   at.discarding = await form("made", 2)
   at.refused = await form("refused", 3)

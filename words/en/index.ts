@@ -2,6 +2,7 @@ import { buying } from "./buying.ts"
 import { customs } from "./customs.ts"
 import { day } from "./day.ts"
 import { dock } from "./dock.ts"
+import { edi } from "./edi.ts"
 import { frame } from "./frame.ts"
 import { history } from "./history.ts"
 import { intake } from "./intake.ts"
@@ -38,6 +39,7 @@ export const en = {
   ...orders,
   ...rates,
   ...day,
+  ...edi,
   ...quotes,
   ...tariffs,
   ...dock,

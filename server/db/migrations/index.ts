@@ -33,6 +33,7 @@ import { booked } from "./0031-booked.ts"
 import { driver } from "./0032-driver.ts"
 import { elsewhere } from "./0033-elsewhere.ts"
 import { handed } from "./0034-handed.ts"
+import { edi } from "./0035-edi.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -70,4 +71,5 @@ export const migrations: readonly Migration[] = [
   driver,
   elsewhere,
   handed,
+  edi,
 ]
