@@ -1,5 +1,5 @@
 import { Button } from "@chakra-ui/react"
-import { clock } from "words/format.ts"
+import { clock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { Act } from "../parts/ActForm.tsx"
 import { useShell } from "../shell/useNow.ts"
@@ -29,6 +29,7 @@ export function MissingList({ one }: { one: OpenDoorData }) {
                   door: pack.seenWhere.door,
                 })
               : ""}
+            {pack.next !== undefined ? <NextTruck next={pack.next} /> : null}
           </span>
           {one.closedAt || pack.state !== "labelled" || pack.stopped ? null : (
             <Act intent="by-hand" sends={{ collection: one.id, name: pack.name }}>
@@ -49,6 +50,28 @@ export function MissingList({ one }: { one: OpenDoorData }) {
         </li>
       ))}
     </ul>
+  )
+}
+
+/** The truck that a package goes with which stays, and what that means for its promise. */
+function NextTruck({ next }: { next: NonNullable<Pack["next"]> | null }) {
+  const { zone } = useShell()
+  if (!next) return <span className="next-truck ember">{say("dock.no-next")}</span>
+  const { arrivesOn, promisedOn } = next
+  const late = arrivesOn !== null && promisedOn !== null && arrivesOn > promisedOn
+  return (
+    <span className="next-truck">
+      {say("dock.next", { door: next.door, day: shortDay(next.onDate), time: clock(next.cutOff, zone) })}{" "}
+      {arrivesOn === null ? null : (
+        <b className={late ? "ember" : undefined}>
+          {say("dock.next-arrives", {
+            day: shortDay(arrivesOn),
+            promised: promisedOn ? shortDay(promisedOn) : "",
+            how: promisedOn === null ? "open" : late ? "late" : "in-time",
+          })}
+        </b>
+      )}
+    </span>
   )
 }
 

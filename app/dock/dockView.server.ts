@@ -7,11 +7,12 @@ import { type Door, doorsAtWork, ordersToGo } from "server/dock/doors.ts"
 import { usualTimes } from "server/dock/driver.ts"
 import { closingTerms, formsOf, type ListedForm } from "server/dock/forms.ts"
 import { closingWait } from "server/dock/handover.ts"
+import { type NextTruck, nextTrucks } from "server/dock/nextTrucks.ts"
 import { type DockPackage, packagesOf } from "server/dock/packages.ts"
 import type { Work } from "server/http/context.ts"
 import { driverOf } from "server/papers/driver.ts"
 
-const brief = (one: DockPackage) => ({
+const brief = (one: DockPackage, next: NextTruck | null | undefined = undefined) => ({
   id: one.id,
   name: one.name,
   state: one.state,
@@ -25,6 +26,8 @@ const brief = (one: DockPackage) => ({
   seenWhere: one.seenWhere,
   stopped: one.stopped,
   formId: one.formId,
+  /** Of one that stays: the truck that it goes with; null where none is known. */
+  next,
 })
 
 const doorOf = ({ collection, counts }: Door, toGo: number, early: boolean) => ({
@@ -118,9 +121,15 @@ async function openDoor(
   ])
   const booking = bookings.get(open.id)
   const own = packages.get(open.id) ?? []
+  const next = await nextTrucks(
+    work.db,
+    work.warehouse,
+    collection,
+    own.filter((one) => one.state === "left-behind"),
+  )
   return {
     ...open,
-    packages: own.map(brief),
+    packages: own.map((one) => brief(one, next.get(one.id))),
     forms: forms.filter((form) => form.state !== "discarded").map(formBrief),
     way: terms.way,
     byService: terms.by === "service",

@@ -1,6 +1,6 @@
 import { addBusinessDays, addDays, type LocalDate, type LocalTime, weekday } from "../calendar/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "../refusal/index.ts"
-import { inRange, type Service, type Tariff } from "../tariff/index.ts"
+import { inRange, type Place, type Service, type Tariff } from "../tariff/index.ts"
 import type { RateRequest } from "./request.ts"
 
 export interface Arrival {
@@ -26,7 +26,7 @@ export function arrivalOf(
   tariff: Tariff,
   service: Service,
   zone: string,
-  request: Omit<RateRequest, "packages">,
+  request: Omit<RateRequest, "packages" | "shipTo"> & { readonly shipTo: Place },
 ): Outcome<Arrival> {
   const { transit } = service
   const { shipDate, today } = request

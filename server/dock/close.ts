@@ -14,6 +14,7 @@ import { ordersToGo } from "./doors.ts"
 import { formsOf, makeForms } from "./forms.ts"
 import { departing } from "./jobs.ts"
 import { withLoad } from "./load.ts"
+import { comingTrucks } from "./nextTrucks.ts"
 import { type DockPackage, packagesOf, stoppedShipments } from "./packages.ts"
 
 /** So many orders are named in a refusal. */
@@ -213,13 +214,8 @@ export async function nextTruck(
     .join("service", "service.id", "shipment.service_id")
     .where("package.id", one.id)
     .first("service.code", "shipment.warehouse_id")
-  return trx("collection")
-    .where({ warehouse_id: service.warehouse_id, carrier_id: after.carrierId })
-    .whereNull("closed_at")
-    .where("cut_off", ">", after.cutOff)
-    .whereRaw("JSON_CONTAINS(services, JSON_QUOTE(?))", [service.code])
-    .orderBy("cut_off")
-    .first("id", "on_date", "door", "cut_off")
+  const coming = await comingTrucks(trx, service.warehouse_id, after)
+  return coming.find((truck) => truck.services.includes(service.code))
 }
 
 /** A door to be closed with others, with as many packages as the clerk saw on its truck. */

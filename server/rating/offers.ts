@@ -129,8 +129,11 @@ export const compareServices = async (
  * The days on which nothing moves to a place besides the carrier's own. At home the carrier's calendar says all, since
  * carriers work on some public holidays; abroad the public holidays there are added.
  */
-const stillDays = (shipTo: Address, home: string, from: LocalDate): ReadonlySet<LocalDate> =>
-  shipTo.country === home ? noDays : holidaySet(shipTo.country, shipTo.state, from)
+export const stillDays = (
+  shipTo: Pick<Address, "country" | "state">,
+  home: string,
+  from: LocalDate,
+): ReadonlySet<LocalDate> => (shipTo.country === home ? noDays : holidaySet(shipTo.country, shipTo.state, from))
 
 const noDays: ReadonlySet<LocalDate> = new Set()
 

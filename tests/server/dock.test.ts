@@ -6,10 +6,13 @@ import { migrate } from "server/db/migrate.ts"
 import { dealtTogether } from "server/decisions/deal.ts"
 import { closeCollection } from "server/dock/close.ts"
 import { leaveBehind, load } from "server/dock/load.ts"
+import { nextTrucks } from "server/dock/nextTrucks.ts"
 import { reprint } from "server/documents/index.ts"
 import { claim, enqueue, fail, takeAlong, triesBeforeDead } from "server/jobs/queue.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { addPackage, closePackages, openShipment, putIn, resize, weigh } from "server/packing/index.ts"
+import { collectionById } from "server/setup/collections.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { sayTrouble } from "words/reasons.ts"
 import { there } from "../../server/db/there.ts"
@@ -51,6 +54,60 @@ async function labelled(number: string, service = "LKG") {
   await workAll(rig.db)
   return (await shipmentOf(rig.db, orderId)) as NonNullable<Awaited<ReturnType<typeof shipmentOf>>>
 }
+
+describe("what stays", () => {
+  it("is offered the next truck of its service, with the day that it arrives then", async () => {
+    const { context, db } = rig
+    const warehouse = await warehouseById(db, 1)
+    const ids: number[] = []
+    for (const [number, promised] of [
+      ["NEXT-1", "2026-11-25"],
+      ["NEXT-2", "2026-11-27"],
+    ] as const) {
+      const { orderId, shipment } = await readyToBuy(
+        context,
+        number,
+        row({ order_number: number, promised_on: promised }),
+      )
+      await askForLabels(context, orderId, shipment, "MDN")
+      ids.push(...shipment.packages.map((one) => one.id))
+    }
+    await workAll(db)
+    const { collection_id: id } = there(await db("package").where({ id: ids[0] }).first("collection_id"))
+    const today = there(await collectionById(db, 1, there(id)))
+    expect(today.onDate).toBe("2026-11-24")
+    const next = await nextTrucks(
+      db,
+      warehouse,
+      today,
+      ids.map((id) => ({ id })),
+    )
+    // one business day from Wednesday the 25th; Thursday the 26th is Thanksgiving
+    expect([...next.values()].map((one) => [one?.door, one?.onDate, one?.arrivesOn, one?.promisedOn])).toEqual([
+      ["6", "2026-11-25", "2026-11-27", "2026-11-25"],
+      ["6", "2026-11-25", "2026-11-27", "2026-11-27"],
+    ])
+    // a service that comes twice a week is not taken by the truck of the day after
+    await db("collection")
+      .where({ carrier_id: today.carrierId })
+      .where("on_date", ">", "2026-11-24")
+      .update({ services: "[]" })
+    expect([
+      ...(
+        await nextTrucks(
+          db,
+          warehouse,
+          today,
+          ids.map((id) => ({ id })),
+        )
+      ).values(),
+    ]).toEqual([null, null])
+    await db("collection")
+      .where({ carrier_id: today.carrierId })
+      .update({ services: JSON.stringify(today.services) })
+    await db("package").whereIn("id", ids).update({ state: "void" })
+  })
+})
 
 describe("packing", () => {
   it("puts quantities into two cartons, no more than was picked, and gives each its SSCC once", async () => {

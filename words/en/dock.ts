@@ -104,6 +104,10 @@ export const dock = {
   "form.says.electronic": "{carrier} is told electronically when the door closes. Nothing is printed.",
   "form.says.none": "{carrier} needs no form. What left is kept here.",
   "form.none-made": "It was closed without a form.",
+  "dock.next": "Next truck: door {door}, {day}, {time}.",
+  "dock.next-arrives":
+    "Arrives {day}{how, select, late {: late, promised {promised}} in-time {: on time, promised {promised}} other {}}.",
+  "dock.no-next": "None of this carrier's trucks takes it in the coming days. Buy another service.",
   "form.row": "{way}, {n, plural, one {# package} other {# packages}}",
   "form.supplement": "supplementary",
   "form.make": "Make a form now",

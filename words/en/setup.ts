@@ -11,7 +11,8 @@ export const setup = {
   "setup.words.floor-plan": "aisles bins zones doors walk scan steps carts totes",
   "setup.words.addresses": "ship to street dock hours building instructions",
   "setup.words.sources": "import files folder columns csv edi order system freight report",
-  "setup.words.customers": "routing instructions edi messages desadv iftmin epcis blind shipping credit splitting combining packing slip",
+  "setup.words.customers":
+    "routing instructions edi messages desadv iftmin epcis blind shipping credit splitting combining packing slip",
   "setup.words.screening": "restricted parties lists export",
   "setup.words.rules": "conditions tags default service stop",
   "setup.words.patterns": "shipping patterns presets service options",
