@@ -8,6 +8,7 @@ import { type RuleBody, routingSchema, ruleSchema, type Settings, settingsSchema
 import { mass, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import type { Actor, Context } from "server/actors/index.ts"
+import { parsed } from "server/audit/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { blockBin, doubtStock, receive, transfer } from "server/decisions/stock.ts"
 import { closeCollection } from "server/dock/close.ts"
@@ -46,6 +47,7 @@ export const opensAt = "10:42"
 export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string): Promise<void> {
   await loadSetup(db, addresses, tariffs)
   await loadDeliveries(db, day)
+  await pastTrucks(db)
   await routes(db, addresses)
   const warehouse = await warehouseById(db, duluth)
   const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
@@ -93,6 +95,33 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   await floorMorning(await at("10:36"), ready.slice(next + 8, next + 12))
   await marks(await at("10:40"))
   await at(opensAt)
+}
+
+/** When the trucks of the days before really came, some minutes around their cut-offs: what a door's usual time is learned of. */
+async function pastTrucks(db: Knex): Promise<void> {
+  const rules = await db("collection_rule").where({ warehouse_id: duluth, on_call: false }).orderBy("id")
+  for (const [back, date] of (
+    ["2026-11-23", "2026-11-20", "2026-11-19", "2026-11-18", "2026-11-17"] as const
+  ).entries())
+    for (const [index, rule] of rules.entries()) {
+      if (!parsed<number[]>(rule.weekdays).includes(new Date(`${date}T12:00:00Z`).getUTCDay())) continue
+      const cutOff = instantAt(date, rule.cut_off, zone)
+      const arrived = new Date(cutOff.getTime() - (4 + ((back * 7 + index * 5) % 19)) * 60_000)
+      await db("collection").insert({
+        warehouse_id: duluth,
+        carrier_id: rule.carrier_id,
+        door: rule.door,
+        on_date: date,
+        cut_off: cutOff,
+        services: JSON.stringify(parsed(rule.services)),
+        closed_at: cutOff,
+        closed_by: "Maren Holt",
+        final_at: cutOff,
+        closings: 1,
+        arrived_at: arrived,
+        departed_at: new Date(arrived.getTime() + 12 * 60_000),
+      })
+    }
 }
 
 /** How this house sends things: rules (two of them not switched on yet), patterns, a customer's instruction, closed days. */

@@ -1,7 +1,7 @@
 import { localDate } from "core/calendar/index.ts"
 import { Link } from "react-router"
 import { duration } from "words/duration.ts"
-import { clock, longDay, signed } from "words/format.ts"
+import { clock, clockTime, longDay, signed } from "words/format.ts"
 import { say } from "words/index.ts"
 import type { DayData } from "./day.tsx"
 import type { Stretch } from "./dayScale.ts"
@@ -297,7 +297,10 @@ function ColumnHead({
       <p className={one.carrier.split(" ").some((word) => word.length > 8) ? "carrier long" : "carrier"}>
         {one.carrier}
       </p>
-      <p className="time">{clock(one.cutOff, zone)}</p>
+      <p className="time">
+        {clock(one.cutOff, zone)}
+        {one.usual ? <span className="usual">{say("day.usual", { time: clockTime(one.usual) })}</span> : null}
+      </p>
       <p className="left">{say("day.left", { time: duration(left) })}</p>
       <p className="packed">{say("day.packed", { labelled: one.labelledPackages, togo: one.orders.length })}</p>
       {plan && one.orders.length > 0 ? (

@@ -1,3 +1,4 @@
+import type { LocalTime } from "core/calendar/index.ts"
 import { Link } from "react-router"
 import { may } from "server/actors/index.ts"
 import { adviceFor } from "server/day/advice.ts"
@@ -5,6 +6,7 @@ import { takeAdvice } from "server/day/take.ts"
 import { changeGroup, lastGroup, undoGroup } from "server/decisions/group.ts"
 import { shipTosOfSeveral } from "server/decisions/join.ts"
 import { setHands } from "server/decisions/shifts.ts"
+import { usualTimes } from "server/dock/driver.ts"
 import { workContext } from "server/http/context.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
@@ -30,13 +32,18 @@ export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
   const seesFloor = may(work.actor, "packing.see")
-  const [advice, last, joinable] = seesFloor
+  const [advice, last, joinable, usual] = seesFloor
     ? await Promise.all([
         adviceFor(work, work.warehouse, day),
         lastGroup(work),
         shipTosOfSeveral(work.db, work.warehouse.id),
+        usualTimes(
+          work.db,
+          work.warehouse,
+          day.collections.filter((one) => one.closedAt === null),
+        ),
       ])
-    : [null, null, []]
+    : [null, null, [], new Map<number, LocalTime>()]
   const brief = (order: (typeof day.stopped)[number] | (typeof day.collections)[number]["orders"][number]) => ({
     id: order.id,
     orderNumber: order.orderNumber,
@@ -57,6 +64,8 @@ export async function loader({ context }: Route.LoaderArgs) {
       door: one.door,
       cutOff: one.cutOff,
       closedAt: one.closedAt,
+      /** When its truck usually comes; null where that is not known. */
+      usual: usual.get(one.id) ?? null,
       labelledPackages: one.labelledPackages,
       packages: one.packages,
       column,

@@ -64,11 +64,12 @@ function NextTruck({ next }: { next: NonNullable<Pack["next"]> | null }) {
       {say("dock.next", { door: next.door, day: shortDay(next.onDate), time: clock(next.cutOff, zone) })}{" "}
       {arrivesOn === null ? null : (
         <b className={late ? "ember" : undefined}>
-          {say("dock.next-arrives", {
-            day: shortDay(arrivesOn),
-            promised: promisedOn ? shortDay(promisedOn) : "",
-            how: promisedOn === null ? "open" : late ? "late" : "in-time",
-          })}
+          {promisedOn === null
+            ? say("dock.next-arrives", { day: shortDay(arrivesOn) })
+            : say(late ? "dock.next-late" : "dock.next-on-time", {
+                day: shortDay(arrivesOn),
+                promised: shortDay(promisedOn),
+              })}
         </b>
       )}
     </span>

@@ -40,6 +40,7 @@ export const day = translation({
   "day.solve-by": "klären bis",
   "day.no-stops": "Nichts ist gesperrt.",
   "day.minutes-miss": "min, {n} verpassen ihn",
+  "day.usual": "meist {time}",
   "day.no-collections": "Heute kommt kein Lkw.",
   "day.empty": "Noch keine Aufträge. Importieren Sie eine Auftragsdatei, um den Tag von den Lkw her zu planen.",
   "day.later": "{n} weitere an anderen Tagen",

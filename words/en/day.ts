@@ -31,6 +31,7 @@ export const day = {
   "day.solve-by": "solve by",
   "day.no-stops": "Nothing is stopped.",
   "day.minutes-miss": "min, {n} will miss",
+  "day.usual": "usually {time}",
   "day.no-collections": "No trucks today.",
   "day.empty": "No orders yet. Import an order file to plan the day backwards from the trucks.",
   "day.later": "{n} more for another day",

@@ -105,8 +105,9 @@ export const dock = {
   "form.says.none": "{carrier} needs no form. What left is kept here.",
   "form.none-made": "It was closed without a form.",
   "dock.next": "Next truck: door {door}, {day}, {time}.",
-  "dock.next-arrives":
-    "Arrives {day}{how, select, late {: late, promised {promised}} in-time {: on time, promised {promised}} other {}}.",
+  "dock.next-arrives": "Arrives {day}.",
+  "dock.next-late": "Arrives {day}: late, promised {promised}.",
+  "dock.next-on-time": "Arrives {day}: on time, promised {promised}.",
   "dock.no-next": "None of this carrier's trucks takes it in the coming days. Buy another service.",
   "form.row": "{way}, {n, plural, one {# package} other {# packages}}",
   "form.supplement": "supplementary",
