@@ -249,6 +249,13 @@ async function renoMorning(duluthContext: Context, files: readonly DemoFile[]): 
     .limit(2)
     .select("id")
   for (const order of ready) await shipOrder(context, order.id)
+  // its own van drives to the neighbors
+  const neighbors = await db("sales_order")
+    .where({ warehouse_id: reno })
+    .where("source_number", "like", "SO-803%")
+    .orderBy("id")
+    .select("id")
+  for (const order of neighbors) await shipOrder(context, order.id, "VAN")
 }
 
 /** Takes every piece of an order at its bin, or only those of the first stops. */
@@ -355,10 +362,16 @@ async function floorMorning(context: Context, orders: readonly number[]): Promis
   must(await doubtStock(context, bent.id))
 }
 
-async function shipOrder(context: Context, orderId: OrderId): Promise<void> {
+async function shipOrder(context: Context, orderId: OrderId, service = ""): Promise<void> {
   const { db, now } = context
   const shipment = await packOrder(context, orderId)
-  const { preselected } = await offersFor(db, await warehouseById(db, context.actor.warehouseId), shipment, now)
+  const { offers, preselected: usual } = await offersFor(
+    db,
+    await warehouseById(db, context.actor.warehouseId),
+    shipment,
+    now,
+  )
+  const preselected = service ? offers.find((one) => one.service.code === service) : usual
   if (!preselected?.rate) throw new Error(`no service takes the demo's order ${shipment.orderNumber}`)
   must(
     await buy(context, orderId, {

@@ -177,6 +177,37 @@ function renoOrders(): DemoOrder[] {
   return orders
 }
 
+/** Neighbors of the other warehouse, whom its own van drives to. */
+function vanOrders(): DemoOrder[] {
+  const near = (code: string, name: string, street: string, city: string, state: string, postal: string) => ({
+    code,
+    name,
+    attention: "Back door",
+    street,
+    city,
+    state,
+    postal,
+    kind: "business" as const,
+  })
+  const random = seeded(89431)
+  const there = (sku: string) => items.findIndex((item) => item.sku === sku) % 3 !== 2
+  return [
+    near("SPKALE", "Sparks Alehouse", "1180 Victory Loop", "Sparks", "NV", "89431"),
+    near("FERNLY", "Fernley Growlers", "62 Canal Street", "Fernley", "NV", "89408"),
+    near("CARCID", "Carson Cider Works", "915 Orchard Row", "Carson City", "NV", "89701"),
+    near("TRUCKB", "Pass Bakery", "7 Snowshed Lane", "Truckee", "CA", "96161"),
+    near("MINDEN", "Minden Malt", "340 Silo Road", "Minden", "NV", "89423"),
+  ].map((customer, at) => {
+    let order = plainOrder(600 + at, random)
+    for (let lines = 0; lines === 0; ) {
+      order = plainOrder(600 + at, random)
+      order = { ...order, lines: order.lines.filter((line) => there(line.sku)) }
+      lines = order.lines.length
+    }
+    return { ...order, customer, number: `SO-${80300 + at}`, promised: "2026-11-27" }
+  })
+}
+
 export interface DemoFile {
   readonly name: string
   /** When it comes in, on the wall of the warehouse. */
@@ -185,9 +216,9 @@ export interface DemoFile {
 }
 
 /**
- * The demo's orders in files as they arrive over the morning: 111 in all, 93 of them for Duluth. Four more wait at the
+ * The demo's orders in files as they arrive over the morning: 116 in all, 93 of them for Duluth. Four more wait at the
  * source that is asked, seven in `files/orders-noon.csv`, three in `files/orders-buyer.edi`, two in
- * `files/orders-dealers.csv` as another system writes them: 127 together.
+ * `files/orders-dealers.csv` as another system writes them: 132 together.
  */
 export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
   const random = seeded(20261124)
@@ -206,7 +237,7 @@ export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
       file("orders-0820.csv", "08:20", [...plain.slice(32, 50), ...others.slice(4, 8), ...stopped.slice(3, 5)]),
       file("orders-0955.csv", "09:55", [...plain.slice(50), ...others.slice(8), ...stopped.slice(5), ...paperOrders()]),
     ],
-    reno: [file("reno-0700.csv", "07:00", renoOrders())],
+    reno: [file("reno-0700.csv", "07:00", renoOrders()), file("reno-van.csv", "07:20", vanOrders())],
   }
 }
 

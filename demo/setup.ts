@@ -330,6 +330,7 @@ const trucks: Record<number, [string, string, LocalTime, string[], number[]?][]>
     ["LARK", "1", "15:45", ["LKG", "LKH", "LKX", "LKN"]],
     ["SIER", "6", "16:20", ["SDD", "SDM"]],
     ["MERI", "2", "17:00", ["MDS", "MDN", "MDW", "MDC"]],
+    ["VANS", "9", "17:20", ["VAN"], [2, 4]],
   ],
 }
 

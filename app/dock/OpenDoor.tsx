@@ -43,6 +43,7 @@ export function OpenDoor({
       <DriverForm one={one} />
       <DoorForms one={one} sendKey={sendKey} lead={lead} />
       <footer>
+        {one.ownVehicle ? <Link to={`/dock/rounds/${one.id}`}>{say("round.on-door")}</Link> : null}
         {one.freight ? (
           <div className="master-bill">
             <a href={`/dock/${one.id}/master-bill.pdf`}>{say("papers.kind.master-bill")}</a>{" "}

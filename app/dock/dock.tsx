@@ -109,6 +109,7 @@ function DockFoot({ complete, finished }: { complete: DockData["doors"]; finishe
       ) : null}
       <Link to="/dock/staging">{say("staging.open")}</Link>
       <Link to="/dock/book">{say("collect.open")}</Link>
+      <Link to="/dock/rounds">{say("round.open")}</Link>
       <Link to="/dock/messages">{say("edi.open")}</Link>
       <Link to="/dock/forms">{say("dock.all-forms", { n: finished })}</Link>
     </nav>

@@ -1,3 +1,4 @@
+import { accepted } from "core/refusal/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { closeAll, closeCollection, mostAtOnce } from "server/dock/close.ts"
 import { sendNow } from "server/dock/depart.ts"
@@ -5,6 +6,7 @@ import { driverForm, saveDriver } from "server/dock/driver.ts"
 import { makeFormsOf } from "server/dock/forms.ts"
 import { leaveBehind, load, takeOff } from "server/dock/load.ts"
 import { endSupplement, openForSupplement, reopen } from "server/dock/reopen.ts"
+import { planClosed } from "server/dock/round.ts"
 import type { Work } from "server/http/context.ts"
 import { byCode } from "server/papers/byCode.ts"
 import { isTestNumber } from "server/papers/label.ts"
@@ -28,19 +30,24 @@ export const dockActs = {
   close: act(
     z.object({ collection, expected: field.count, early: field.tick, missing: field.count, door: field.text(4) }),
     // only what was said beside its own button counts
-    (work, { collection, expected, early, missing }) =>
-      closeCollection(work, collection, expected, early ? missing : 0),
+    async (work, { collection, expected, early, missing }) => {
+      const closed = await closeCollection(work, collection, expected, early ? missing : 0)
+      if (closed.ok) await planClosed(work, collection)
+      return closed
+    },
     ({ numbers }, { door }) => say("dock.closed-now", { door, manifest: numbers.join(", ") }),
   ),
   "close-all": act(
     z.object({ collection: field.many(field.id, mostAtOnce), expected: field.many(field.count, mostAtOnce) }),
-    (work, fields) =>
-      always(
-        closeAll(
-          work,
-          fields.collection.map((collectionId, at) => ({ collectionId, expected: fields.expected[at] ?? Number.NaN })),
-        ),
-      ),
+    async (work, fields) => {
+      const doors = fields.collection.map((collectionId, at) => ({
+        collectionId,
+        expected: fields.expected[at] ?? Number.NaN,
+      }))
+      const done = await closeAll(work, doors)
+      for (const one of doors) await planClosed(work, one.collectionId)
+      return accepted(done)
+    },
     ({ closed, refused }) => {
       const words = [
         ...(closed.length > 0 ? [say("dock.closed-all", { n: closed.length, doors: closed.join(", ") })] : []),

@@ -9,6 +9,7 @@ import { closingTerms, formsOf, type ListedForm } from "server/dock/forms.ts"
 import { closingWait } from "server/dock/handover.ts"
 import { type NextTruck, nextTrucks } from "server/dock/nextTrucks.ts"
 import { type DockPackage, packagesOf } from "server/dock/packages.ts"
+import { isOwnVehicle } from "server/dock/round.ts"
 import type { Work } from "server/http/context.ts"
 import { driverOf } from "server/papers/driver.ts"
 
@@ -156,6 +157,8 @@ async function openDoor(
       collection.closedAt && !collection.finalAt ? new Date(collection.closedAt.getTime() + wait * 60_000) : null,
     /** Of its freight there is a master bill. */
     freight: own.some((one) => one.freight),
+    /** It is our own vehicle, which makes a round. */
+    ownVehicle: await isOwnVehicle(work.db, collection.carrierId),
     toGo,
     /** Orders that would miss its truck if it were closed now. */
     missing: work.now < collection.cutOff ? toGo : [],

@@ -23,19 +23,28 @@ export function SignatureField({ name, before }: { name: string; before: Strokes
     const own = canvas.current
     if (!again || !own) return
     let here = true
-    // only whoever signs loads what draws it
-    void import("signature_pad").then(({ default: Pad }) => {
-      if (!here) return
+    // it may be out of sight at first, and has no size then; what is written stays as it is
+    const size = () => {
+      if (own.offsetWidth === 0 || own.width === own.offsetWidth || pad.current?.isEmpty() === false) return
       // a line is drawn where the finger is: one unit of the canvas for each pixel that it takes
       own.width = own.offsetWidth
       own.height = own.offsetHeight
+      pad.current?.clear()
+    }
+    const sizes = new ResizeObserver(size)
+    sizes.observe(own)
+    // only whoever signs loads what draws it
+    void import("signature_pad").then(({ default: Pad }) => {
+      if (!here) return
       pad.current = new Pad(own, { minWidth: 1.5, maxWidth: 3, penColor: "#1c1914" })
       pad.current.addEventListener("endStroke", () =>
         keep(JSON.stringify(strokesOf(pad.current, signatureSize.width / own.width))),
       )
+      size()
     })
     return () => {
       here = false
+      sizes.disconnect()
       pad.current?.off()
       pad.current = null
     }

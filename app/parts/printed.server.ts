@@ -1,6 +1,7 @@
 import type { OrderId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { compute } from "server/compute/pool.ts"
+import { roundSheetOf } from "server/dock/round.ts"
 import type { DocumentKind } from "server/documents/index.ts"
 import { bytesOf, printNow } from "server/documents/index.ts"
 import type { Work } from "server/http/context.ts"
@@ -13,6 +14,7 @@ import { whyNotMade } from "server/papers/unprintable.ts"
 import { logisticLabelsPdf } from "server/pdf/logisticLabel.ts"
 import { masterBillPdf } from "server/pdf/masterBill.ts"
 import { pickListPdf } from "server/pdf/pickList.ts"
+import { roundSheetPdf } from "server/pdf/roundSheet.ts"
 import { slipsPdf } from "server/pdf/slip.ts"
 import { orderWalk, runWalk } from "server/picking/index.ts"
 import { ordersOfRun, runs } from "server/picking/runs.ts"
@@ -163,6 +165,12 @@ export async function shippingRunPaper(work: Work, paper: string, runId: number)
 export async function masterBillPaper({ db, warehouse, now }: Work, collectionId: number): Promise<FloorPaper | null> {
   const model = await masterBillOf(db, warehouse, collectionId)
   return model && { kind: "master-bill", name: model.number, bytes: await masterBillPdf(model, now), orderId: null }
+}
+
+/** The sheet to sign of our own vehicle's round; null where none is planned. */
+export async function roundSheetPaper({ db, warehouse, now }: Work, collectionId: number): Promise<FloorPaper | null> {
+  const model = await roundSheetOf(db, warehouse.id, collectionId)
+  return model && { kind: "round-sheet", name: model.number, bytes: await roundSheetPdf(model, now), orderId: null }
 }
 
 const merged = (title: string, files: readonly Uint8Array[]): Promise<Uint8Array> =>

@@ -13,6 +13,20 @@ export interface DriverOnPaper {
   readonly departed: string
 }
 
+/** The stops of a round of our own vehicle in their order; all text ready to print. */
+export interface RoundSheetModel {
+  readonly number: string
+  readonly door: string
+  readonly day: string
+  readonly miles: string
+  readonly stops: readonly {
+    readonly position: number
+    readonly lines: readonly string[]
+    readonly packages: readonly string[]
+    readonly lb: string
+  }[]
+}
+
 /** A receipt of goods that somebody fetched; all text ready to print. */
 export interface PickupReceiptModel {
   readonly number: string

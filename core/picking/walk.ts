@@ -1,6 +1,6 @@
 import type { FloorDistances } from "../floorPlan/index.ts"
+import { mostExact, provedOrder, searchedOrder } from "../round/tour.ts"
 import { exactWalk } from "./exact.ts"
-import { mostExact, provedOrder, searchedOrder } from "./tour.ts"
 
 /** How short a walk is known to be: the shortest, or within so many percent of it. */
 export type WalkProof = { readonly is: "shortest" } | { readonly is: "within"; readonly percent: number }

@@ -1,10 +1,8 @@
 import { kilometres } from "core/address/index.ts"
+import { roadFactor } from "core/round/index.ts"
 import type { Place } from "core/tariff/index.ts"
 import { type Length, length } from "core/units/index.ts"
 import { placeOfPostalCode } from "./places.ts"
-
-/** How much longer a road is than the great circle, taken all in all (common practice, no source). */
-const roadFactor = 1.3
 
 /**
  * The way by road between two postal codes, estimated from where their areas lie, in whole kilometres; null where

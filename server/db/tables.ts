@@ -275,6 +275,7 @@ export interface CollectionRow {
   arrived_at: Date | null
   departed_at: Date | null
   driver: unknown | null
+  round_km: string | null
 }
 
 export interface CollectionRuleRow {
@@ -1069,6 +1070,20 @@ export interface ReturnIntentRow {
   actor: string
 }
 
+export interface RoundStopRow {
+  id: Id<"round_stop">
+  warehouse_id: Id<"warehouse">
+  collection_id: Id<"collection">
+  order_id: Id<"sales_order">
+  position: number
+  state: "planned" | "delivered" | "not-delivered"
+  name: string
+  reason: string
+  strokes: unknown | null
+  told_at: Date | null
+  told_by: string
+}
+
 export interface RuleRow {
   id: Id<"rule">
   name: string
@@ -1721,6 +1736,7 @@ export interface NewCollectionRow {
   arrived_at?: Date | null
   departed_at?: Date | null
   driver?: string | null
+  round_km?: string | number | null
 }
 
 export interface NewCollectionRuleRow {
@@ -2515,6 +2531,20 @@ export interface NewReturnIntentRow {
   actor: string
 }
 
+export interface NewRoundStopRow {
+  id?: Id<"round_stop">
+  warehouse_id: Id<"warehouse">
+  collection_id: Id<"collection">
+  order_id: Id<"sales_order">
+  position: number
+  state?: "planned" | "delivered" | "not-delivered"
+  name?: string
+  reason?: string
+  strokes?: string | null
+  told_at?: Date | null
+  told_by?: string
+}
+
 export interface NewRuleRow {
   id?: Id<"rule">
   name: string
@@ -2996,6 +3026,7 @@ declare module "knex/types/tables.js" {
     rate_limit: Knex.CompositeTableType<RateLimitRow, NewRateLimitRow, Changed<NewRateLimitRow>>
     remote_area: Knex.CompositeTableType<RemoteAreaRow, NewRemoteAreaRow, Changed<NewRemoteAreaRow>>
     return_intent: Knex.CompositeTableType<ReturnIntentRow, NewReturnIntentRow, Changed<NewReturnIntentRow>>
+    round_stop: Knex.CompositeTableType<RoundStopRow, NewRoundStopRow, Changed<NewRoundStopRow>>
     rule: Knex.CompositeTableType<RuleRow, NewRuleRow, Changed<NewRuleRow>>
     sales_order: Knex.CompositeTableType<SalesOrderRow, NewSalesOrderRow, Changed<NewSalesOrderRow>>
     scale: Knex.CompositeTableType<ScaleRow, NewScaleRow, Changed<NewScaleRow>>

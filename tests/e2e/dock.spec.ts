@@ -1,4 +1,4 @@
-import { expect, type Page } from "@playwright/test"
+import { expect, type Locator, type Page } from "@playwright/test"
 import { simpleParser } from "mailparser"
 import { byHand, closeDoor, press, signIn, test, troublesOf, url } from "./hands.ts"
 
@@ -12,9 +12,9 @@ async function toDoor(page: Page, door: string): Promise<void> {
 }
 
 /** Writes a zigzag into the field for a signature. */
-async function sign(page: Page): Promise<void> {
-  const field = page.locator("canvas.signature-pad")
-  const clear = page.locator(".signature").getByRole("button", { name: "Clear" })
+async function sign(page: Page, within: Locator = page.locator("body")): Promise<void> {
+  const field = within.locator("canvas.signature-pad")
+  const clear = within.locator(".signature").getByRole("button", { name: "Clear" })
   await field.scrollIntoViewIfNeeded()
   const box = await field.boundingBox()
   if (!box) throw new Error("no field to sign")
@@ -205,5 +205,55 @@ test("a customer fetches an order at the counter, and another carrier's number i
   await page.goto(`${url()}/orders/48223`)
   await expect(page.locator(".where")).toContainText("Shipped with Harbor Couriers")
   await expect(page.locator(".where")).toContainText("HC-10001")
+  expect(troubles).toEqual([])
+})
+
+test("our own van: its round is planned, left, and confirmed stop by stop on a phone", async ({ page }) => {
+  const troubles = troublesOf(page)
+  await signIn(page)
+  await page.getByRole("button", { name: "Reno" }).click()
+  await expect(page.locator(".top-warehouses .here")).toHaveText("Reno")
+  await toDoor(page, "9")
+  const missing = page.locator(".door-missing").getByRole("button", { name: /^Load / })
+  for (let left = 5; left > 0; left -= 1) {
+    await expect(missing).toHaveCount(left)
+    await missing.first().click()
+  }
+  await expect(page.locator(".truck .on-truck")).toHaveCount(5)
+  const round = page.getByRole("link", { name: "Delivery round", exact: true })
+  await round.click()
+  await page.getByRole("button", { name: "Plan the round" }).click()
+  await expect(page.locator(".round-stops > li")).toHaveCount(5)
+  const sheet = await page.getByRole("link", { name: "Sheet to sign" }).getAttribute("href")
+  expect((await page.request.get(`${url()}${sheet}`)).headers()["content-type"]).toBe("application/pdf")
+  const address = page.url()
+  await toDoor(page, "9")
+  // another order is still to go with it: closing early says so
+  await page.locator(".door-early input[type=checkbox]").check()
+  await page.getByRole("button", { name: "Close door 9 early" }).click()
+  await expect(page.locator(".plate strong")).toHaveText("Door 9 is closed")
+
+  await page.setViewportSize({ width: 390, height: 844 })
+  await page.goto(address)
+  const stops = page.locator(".round-stops > li")
+  const first = stops.nth(0)
+  await first.getByText("Mark this stop").click()
+  await first.getByLabel("Received by").fill("Ida Brook")
+  await first.getByText("Sign on the screen").click()
+  await sign(page, first)
+  await first.getByRole("button", { name: "Delivered", exact: true }).click()
+  await expect(first).toContainText("received by Ida Brook")
+  await expect(first.locator("svg.signature-pad")).toBeVisible()
+  const second = stops.nth(1)
+  await second.getByText("Mark this stop").click()
+  await second.getByRole("button", { name: "Not delivered" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("Say why it wasn't delivered")
+  await second.getByLabel("Why not").fill("closed today")
+  await second.getByRole("button", { name: "Not delivered" }).click()
+  await expect(second).toContainText("closed today")
+  await page.getByRole("button", { name: "Mark all 3 open stops delivered" }).click()
+  await expect(page.locator(".round-stops > li.done")).toHaveCount(4)
+  await page.goto(`${url()}/dock/rounds`)
+  await expect(page.locator("tbody tr").first()).toContainText("4 delivered, 0 open, 1 not delivered")
   expect(troubles).toEqual([])
 })

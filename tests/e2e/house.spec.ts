@@ -18,6 +18,7 @@ const screens = [
   "/dock",
   "/dock/forms",
   "/dock/messages",
+  "/dock/rounds",
   "/dock/staging",
   "/dock/book?carrier=LARK",
   "/orders/tracking",

@@ -74,6 +74,7 @@ const at = {
   tracking: 0,
   booking: 0,
   message: 0,
+  van: 0,
   acknowledging: 0,
   form: 0,
   refused: 0,
@@ -379,6 +380,18 @@ const listed: Readonly<Record<string, Listed>> = {
     ],
   },
   "message-file.ts": { params: () => ({ id: String(at.message) }), see: floorRoles, own: true },
+  "rounds.tsx": { see: floorRoles },
+  "round.tsx": {
+    params: () => ({ collection: String(at.van) }),
+    see: floorRoles,
+    own: true,
+    acts: [
+      { does: "plan", may: floorRoles },
+      { does: "sheet", may: floorRoles },
+      { does: "note", fields: () => ({ outcome: "delivered", order: at.order.id }), may: floorRoles, moves: true },
+    ],
+  },
+  "round-sheet.ts": { params: () => ({ collection: String(at.van) }), see: floorRoles, own: true },
   "staging.tsx": { see: floorRoles },
   "tracking-files.tsx": { see: floorRoles },
   "tracking-file.tsx": {
@@ -692,6 +705,19 @@ beforeAll(async () => {
         made_at: context.now,
       }),
     )
+  const own = there(await db("carrier").where({ code: "VANS" }).first("id"))
+  at.van = newId(
+    await db("collection").insert({
+      warehouse_id: 1,
+      carrier_id: own.id,
+      door: "19",
+      on_date: "2026-11-24",
+      cut_off: new Date("2026-11-24T20:00:00Z"),
+      services: '["VAN"]',
+      closed_at: context.now,
+    }),
+  )
+  await db("round_stop").insert({ warehouse_id: 1, collection_id: at.van, order_id: one.id, position: 1 })
   at.message = await message(Buffer.from("x"))
   at.acknowledging = await message(Buffer.from("x"))
   at.form = await form("made", 1)

@@ -17,6 +17,7 @@ import { problem } from "./problem.ts"
 import { quotes } from "./quotes.ts"
 import { rates } from "./rates.ts"
 import { returns } from "./returns.ts"
+import { round } from "./round.ts"
 import { setup } from "./setup.ts"
 import { shippingRuns } from "./shippingRuns.ts"
 import { stock } from "./stock.ts"
@@ -40,6 +41,7 @@ export const en = {
   ...rates,
   ...day,
   ...edi,
+  ...round,
   ...quotes,
   ...tariffs,
   ...dock,

@@ -34,6 +34,7 @@ import { driver } from "./0032-driver.ts"
 import { elsewhere } from "./0033-elsewhere.ts"
 import { handed } from "./0034-handed.ts"
 import { edi } from "./0035-edi.ts"
+import { rounds } from "./0036-rounds.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -72,4 +73,5 @@ export const migrations: readonly Migration[] = [
   elsewhere,
   handed,
   edi,
+  rounds,
 ]
