@@ -25,6 +25,7 @@ import { packSuggested, suggestionInput } from "server/packing/suggestion.ts"
 import { makeRuns } from "server/picking/buildRuns.ts"
 import { pick, pickStops, runWalk } from "server/picking/index.ts"
 import { enterRun } from "server/picking/walkRuns.ts"
+import { ensureDropOffs } from "server/rating/dropOffs.ts"
 import { collectionsOn, ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { buy, offersFor } from "server/shipping/buy.ts"
@@ -59,6 +60,7 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   }
   const morning = await at("06:45")
   await ensureCollections(db, warehouse, morning.now)
+  await ensureDropOffs(db, warehouse, morning.now)
 
   const files = demoFiles()
   const takeIntoPlace = async (context: Context, file: DemoFile) =>

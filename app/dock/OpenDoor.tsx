@@ -9,6 +9,7 @@ import { BookingState } from "./BookingState.tsx"
 import { DoorForms } from "./DoorForms.tsx"
 import { LoadedList, MissingList, Stay } from "./DoorLists.tsx"
 import { DriverForm } from "./DriverForm.tsx"
+import { DropOffPlace } from "./DropOffPlace.tsx"
 import type { OpenDoorData } from "./dockView.server.ts"
 import { Truck } from "./Truck.tsx"
 
@@ -32,6 +33,7 @@ export function OpenDoor({
   return (
     <section className="door-open" aria-label={say("dock.go", { door: one.door })}>
       <DoorHead one={one} left={left} hot={soon || left < 0} />
+      <DropOffPlace one={one} />
       <Truck packages={one.packages} closed={one.closedAt !== null} />
       {one.packages.length === 0 ? <p className="nothing">{say("dock.no-packages")}</p> : null}
       <DoorCounts one={one} hot={soon} />
@@ -80,7 +82,7 @@ function DoorHead({ one, left, hot }: { one: OpenDoorData; left: number; hot: bo
   const stopped = one.toGo.filter((order) => order.stopped).length
   return (
     <header>
-      <p className="door-plate">{one.door}</p>
+      <p className={one.door.length > 2 || /\D/.test(one.door) ? "door-plate long" : "door-plate"}>{one.door}</p>
       <div>
         <p className="door-carrier">{one.carrier}</p>
         <p>

@@ -3,6 +3,7 @@ import { readings } from "core/scanning/index.ts"
 import { closeAll, closeCollection, mostAtOnce } from "server/dock/close.ts"
 import { sendNow } from "server/dock/depart.ts"
 import { driverForm, saveDriver } from "server/dock/driver.ts"
+import { choosePlace } from "server/dock/dropOff.ts"
 import { makeFormsOf } from "server/dock/forms.ts"
 import { leaveBehind, load, takeOff } from "server/dock/load.ts"
 import { endSupplement, openForSupplement, reopen } from "server/dock/reopen.ts"
@@ -90,6 +91,11 @@ export const dockActs = {
     z.object({ collection }),
     (work, { collection }, { key }) => printed(work, masterBillPaper(work, collection), key),
     (name) => say("packing.printed", { name }),
+  ),
+  "drop-place": act(
+    z.object({ collection, place: field.text(40) }),
+    (work, fields) => choosePlace(work, fields.collection, fields.place),
+    ({ name }) => say("drop.is-chosen", { name }),
   ),
   stay: stay(true),
   come: stay(false),

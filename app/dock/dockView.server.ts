@@ -2,9 +2,11 @@ import { localDate, localTime } from "core/calendar/index.ts"
 import { poundsColumn as pounds } from "core/documents/index.ts"
 import { data, redirect } from "react-router"
 import { may } from "server/actors/index.ts"
+import { placeOfPostalCode } from "server/addresses/places.ts"
 import { bookingsOn } from "server/dock/bookings.ts"
 import { type Door, doorsAtWork, ordersToGo } from "server/dock/doors.ts"
 import { usualTimes } from "server/dock/driver.ts"
+import { placesFor } from "server/dock/dropOff.ts"
 import { closingTerms, formsOf, type ListedForm } from "server/dock/forms.ts"
 import { closingWait } from "server/dock/handover.ts"
 import { type NextTruck, nextTrucks } from "server/dock/nextTrucks.ts"
@@ -157,11 +159,34 @@ async function openDoor(
       collection.closedAt && !collection.finalAt ? new Date(collection.closedAt.getTime() + wait * 60_000) : null,
     /** Of its freight there is a master bill. */
     freight: own.some((one) => one.freight),
+    dropOff: await dropOffOf(work, collection),
     /** It is our own vehicle, which makes a round. */
     ownVehicle: await isOwnVehicle(work.db, collection.carrierId),
     toGo,
     /** Orders that would miss its truck if it were closed now. */
     missing: work.now < collection.cutOff ? toGo : [],
+  }
+}
+
+/** Where the packages of a drop-off go, and where else they could; null for a truck. */
+async function dropOffOf({ db, warehouse }: Work, collection: Door["collection"]) {
+  const { dropOff } = collection
+  if (!dropOff) return null
+  const at = (one: { readonly country: string; readonly postalCode: string }): readonly [number, number] | null => {
+    const place = placeOfPostalCode(one.country, one.postalCode)
+    return place ? [place.longitude, place.latitude] : null
+  }
+  const places = await placesFor(db, warehouse, collection)
+  // one that is no place of the carrier's any more is still where this one goes
+  const all = places.some((one) => one.code === dropOff.code) ? places : [dropOff, ...places]
+  return {
+    code: dropOff.code,
+    from: at(warehouse),
+    places: all.map((one) => ({
+      ...one,
+      at: at(one),
+      miles: one.km === null ? null : Math.round(one.km / 1.609344),
+    })),
   }
 }
 

@@ -42,7 +42,7 @@ export async function changeChoices(work: Work): Promise<ChangeChoices> {
         .map(({ code, name }) => ({ code, name })),
     }
   })
-  const collections = await openCollections(db, warehouse.id, work.now)
+  const collections = (await openCollections(db, warehouse.id, work.now)).filter((one) => one.dropOff === null)
   return {
     ...set,
     packs: warehouse.packInRuns,

@@ -1,6 +1,6 @@
 import { showMoney } from "core/money/index.ts"
 import { Fragment } from "react"
-import { Link } from "react-router"
+import { Link, useParams } from "react-router"
 import { clockTime, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons, wordFor } from "words/reasons.ts"
@@ -30,6 +30,7 @@ export function RateTable({
     shown.filter((offer) => offer.contract),
     ways.sort,
   )
+  const { orderNumber } = useParams()
   const cannot = shown.filter((offer) => !offer.contract)
   const firstLate = rated.findIndex((offer) => offer.late)
   return (
@@ -79,7 +80,12 @@ export function RateTable({
           <ul>
             {cannot.map((offer) => (
               <li key={offer.code}>
-                <b>{offer.name}</b> {sayReasons(offer.refusals)}
+                <b>{offer.name}</b> {sayReasons(offer.refusals)}{" "}
+                {offer.toBook ? (
+                  <Link to={`/dock/book?carrier=${offer.carrierCode}&order=${orderNumber ?? ""}`}>
+                    {say("hand.book")}
+                  </Link>
+                ) : null}
               </li>
             ))}
           </ul>

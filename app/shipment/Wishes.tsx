@@ -1,9 +1,11 @@
 import { Button, Input, NativeSelect } from "@chakra-ui/react"
 import { payerTerms } from "core/rules/index.ts"
 import { Link } from "react-router"
+import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons, wordFor } from "words/reasons.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
+import { useShell } from "../shell/useNow.ts"
 import type { WishesView } from "./rateView.server.ts"
 
 const signed = (cost: string): string => (cost.startsWith("-") ? `−${cost.slice(1)}` : `+${cost}`)
@@ -51,6 +53,7 @@ export function Wishes({
           </Button>
         ))}
       </Act>
+      {wishes.handing ? <Handing handing={wishes.handing} orderNumber={orderNumber} /> : null}
       {wishes.optionsBy ? (
         <p className="field-note">
           {say("preference.asked-by", {
@@ -176,6 +179,45 @@ export function Wishes({
         ) : null}
       </div>
     </section>
+  )
+}
+
+/** How it gets to the carrier, and what that costs, before anything is bought. */
+function Handing({ handing, orderNumber }: { handing: NonNullable<WishesView["handing"]>; orderNumber: string }) {
+  const { zone } = useShell()
+  const { truck, drop, fee, dropsOff } = handing
+  const book = `/dock/book?carrier=${handing.carrierCode}&order=${orderNumber}`
+  return (
+    <ul className="handing" aria-label={say("hand.title")}>
+      {dropsOff && drop ? null : (
+        <li className={truck ? undefined : "ember"}>
+          {truck
+            ? say(truck.onCall ? "hand.on-call" : "hand.truck", {
+                door: truck.door,
+                time: dayAndClock(truck.cutOff, zone),
+                fee: fee ?? "",
+              })
+            : say("hand.none")}
+        </li>
+      )}
+      {drop ? (
+        <li>
+          {dropsOff ? <b>{say("hand.drop-chosen")}: </b> : null}
+          {say("hand.drop", {
+            name: drop.name,
+            street: drop.street,
+            miles: drop.miles === null ? "–" : drop.miles,
+            time: dayAndClock(drop.leaveBy, zone),
+          })}
+        </li>
+      ) : null}
+      {fee && !dropsOff ? (
+        <li>
+          {truck?.onCall ? "" : `${say("hand.booked", { fee })}. `}
+          <Link to={book}>{say("hand.book")}</Link>
+        </li>
+      ) : null}
+    </ul>
   )
 }
 

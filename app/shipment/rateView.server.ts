@@ -62,6 +62,10 @@ function offerView({ charging, ground, onTime }: Rated, shipment: Shipment, offe
     leaves: offer.collection?.onDate ?? null,
     cutOff: offer.collection?.cutOff ?? null,
     refusals: offer.refusals,
+    /** No truck comes for it, and one can be booked. */
+    toBook:
+      offer.refusals.some((one) => one.code === "rate.no-collection") &&
+      offer.service.versions.some((one) => one.tariff.handover.booked !== null),
     unbeaten: offer.unbeaten,
     late: offer.late,
     down: offer.down,
@@ -163,8 +167,32 @@ export function wishesView(rated: Rated, shipment: Shipment, chosen: Offer | nul
     paid: shipment.freightPaid === null ? null : Number(shipment.freightPaid).toFixed(2),
     byHand: shipment.chargedByHand,
     pallets: shipment.packages.some((one) => one.kind === "pallet"),
+    handing: chosen ? handingOf(rated, chosen, wishes.options.includes("drop-off")) : null,
     /** Whether a label for the way back goes along, and who said so. */
     returnLabel: shipment.settled.returnLabel ?? null,
   }
 }
+/** How what is sent by a service gets to its carrier: the trucks that come, a booked one, a place to bring it to. */
+function handingOf({ ground }: Rated, { service, version }: Offer, dropsOff: boolean) {
+  const own = ground.collections.filter((one) => one.services.includes(service.code))
+  const truck = own.find((one) => one.dropOff === null) ?? null
+  const brought = own.find((one) => one.dropOff !== null) ?? null
+  const booked = version?.tariff.handover.booked ?? null
+  return {
+    carrierCode: service.carrierCode,
+    dropsOff,
+    truck: truck && { door: truck.door, cutOff: truck.cutOff, onCall: truck.onCall },
+    /** What a booked collection costs; null where none can be booked. */
+    fee: booked && version ? `${Number(booked.fee).toFixed(2)} ${version.tariff.currency}` : null,
+    drop: brought?.dropOff
+      ? {
+          name: brought.dropOff.name,
+          street: brought.dropOff.street,
+          miles: brought.dropOff.km === null ? null : Math.round(brought.dropOff.km / 1.609344),
+          leaveBy: brought.cutOff,
+        }
+      : null,
+  }
+}
+
 export type WishesView = ReturnType<typeof wishesView>

@@ -74,7 +74,7 @@ async function readAt(work: Work, order: OrderSummary) {
       return { types, stockOf, scales }
     }),
     marksOf(db, order.id),
-    openCollections(db, warehouse.id, now),
+    openCollections(db, warehouse.id, now).then((all) => all.filter((one) => one.dropOff === null)),
   ])
   const members = (shipment?.members ?? [{ id: order.id, orderNumber: order.orderNumber }]).map((one) => ({
     id: one.id,

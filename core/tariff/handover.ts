@@ -1,5 +1,5 @@
 import { z } from "zod"
-import { figure, time, weekdays } from "./atoms.ts"
+import { code, country, figure, postal, time, weekdays, words } from "./atoms.ts"
 
 /** By what a carrier proves that it was handed goods. */
 export const closingWays = [
@@ -46,10 +46,27 @@ const booked = z
   .refine((one) => one.from < one.to, { error: "trucks come from a time to a later one", path: ["to"] })
 export type BookedTerms = z.infer<typeof booked>
 
+/** A place of the carrier where packages can be brought. */
+const dropPlace = z.strictObject({
+  code,
+  name: words,
+  street: words,
+  city: words,
+  state: z.string().regex(/^[A-Z0-9]{0,3}$/),
+  postalCode: postal,
+  country,
+  /** Until when it takes packages, on these weekdays. */
+  until: time,
+  weekdays: weekdays.default([1, 2, 3, 4, 5]),
+})
+export type DropPlace = z.infer<typeof dropPlace>
+
 /** How goods are handed over to the carrier. */
 export const handoverSchema = z.strictObject({
   closing: closing.prefault({}),
   /** Null: none can be booked. */
   booked: booked.nullable().default(null),
+  /** Where packages can be brought; none: nowhere. Which services take them so is an option of theirs. */
+  dropOff: z.array(dropPlace).max(500).default([]),
 })
 export type Handover = z.infer<typeof handoverSchema>

@@ -27,5 +27,7 @@ export const optionCodes = [
   /** The label is printed at the carrier's counter, by a code that it gives. */
   "counter-code",
   "lower-emission",
+  /** We bring the packages to one of the carrier's places ourselves. */
+  "drop-off",
 ] as const
 export type OptionCode = (typeof optionCodes)[number]

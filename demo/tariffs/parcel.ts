@@ -57,6 +57,18 @@ const parcels = {
   categories: [{ category: "alcohol" as const, needs: ["receiver-licence" as const, "adult-signature" as const] }],
 }
 const noDangerous = { handling: "parcel" as const, dangerous: "none" as const }
+/** Due for a shipment that is fetched: not for one that is brought to a place of the carrier's. */
+const fetched = (figure: string) => perShipment("collection", figure, { not: asked("drop-off") })
+
+/** A place where packages are brought: code, name, street, city with state and postal code, until when. */
+const place = (
+  code: string,
+  name: string,
+  street: string,
+  [city, state, postalCode]: [string, string, string],
+  until: string,
+) => ({ code, name, street, city, state, postalCode, country: "US", until })
+
 const states = (...more: string[]) => ["GU", "AS", "MP", ...more]
 
 const home = {
@@ -75,6 +87,12 @@ export const larkspur: TariffDocument = {
   handover: {
     closing: { way: "one-barcode", told: true },
     booked: { fee: "12.50", until: "15:00", from: "08:00", to: "18:00", window: 90 },
+    dropOff: [
+      place("DLH1", "Larkspur at Canal Hardware", "24 Canal Street", ["Duluth", "MN", "55802"], "18:30"),
+      place("DLH2", "Larkspur service center", "4100 Airpark Road", ["Duluth", "MN", "55811"], "20:00"),
+      place("SUP1", "Larkspur at Tower Copy", "1204 Tower Avenue", ["Superior", "WI", "54880"], "18:00"),
+      place("RNO1", "Larkspur service center", "700 Vassar Way", ["Reno", "NV", "89502"], "19:00"),
+    ],
   },
   name: "Larkspur Parcel",
   charts: { home: postalChart(), canada: countryChart({ CA: "A" }) },
@@ -134,6 +152,7 @@ export const larkspur: TariffDocument = {
         "abandon-undeliverable",
         "lower-emission",
         "counter-code",
+        "drop-off",
       ),
       cover: { included: "100", most: "50000" },
       billing: allPayers,
@@ -570,11 +589,15 @@ const hybrid = (
   ...service,
   dimensional: inches("166", "up", "1728"),
   discounts: [["0", "0.25"]],
-  surcharges: [perPackage("not-machinable", "4.20", { fact: "longest-over", figure: "22" }), area("2.40")],
+  surcharges: [
+    perPackage("not-machinable", "4.20", { fact: "longest-over", figure: "22" }),
+    area("2.40"),
+    fetched("0.95"),
+  ],
   fuel: { table: "road", on: ["base"] },
   reach: { business: false, residential: true, postBox: true, military: true, countries: ["US"] },
   goods: noDangerous,
-  options: options("return-undeliverable"),
+  options: options("return-undeliverable", "drop-off"),
   cover: { included: "0", most: "0" },
   billing: shipperOnly,
   transit: { ...mailDays, days: byZone(homeZones, [4, 4, 5, 5, 6, 6, 7, 9]), by: "18:00" },
@@ -583,7 +606,14 @@ const hybrid = (
 export const hearthway: TariffDocument = {
   ...common,
   carrier: "HEAR",
-  handover: { closing: { way: "manifest", told: true } },
+  handover: {
+    closing: { way: "manifest", told: true },
+    dropOff: [
+      place("HW-07", "Hearthway at Lakeshore Pharmacy", "310 Superior Terrace", ["Duluth", "MN", "55803"], "19:00"),
+      place("HW-12", "Hearthway at Miller Grocery", "1600 Trunk Road", ["Hermantown", "MN", "55811"], "21:00"),
+      place("HW-44", "Hearthway at Truckee Meadows Books", "88 Prater Lane", ["Sparks", "NV", "89431"], "20:00"),
+    ],
+  },
   name: "Hearthway",
   charts: { home: postalChart() },
   fuel: {

@@ -276,6 +276,7 @@ export interface CollectionRow {
   departed_at: Date | null
   driver: unknown | null
   round_km: string | null
+  drop_off: unknown | null
 }
 
 export interface CollectionRuleRow {
@@ -352,6 +353,12 @@ export interface DocumentRow {
   electronic: Flag
   language: string
   copies: number
+}
+
+export interface DropPlaceRow {
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier">
+  code: string
 }
 
 export interface DutyRateRow {
@@ -1737,6 +1744,7 @@ export interface NewCollectionRow {
   departed_at?: Date | null
   driver?: string | null
   round_km?: string | number | null
+  drop_off?: string | null
 }
 
 export interface NewCollectionRuleRow {
@@ -1813,6 +1821,12 @@ export interface NewDocumentRow {
   electronic?: Flag
   language?: string
   copies?: number
+}
+
+export interface NewDropPlaceRow {
+  warehouse_id: Id<"warehouse">
+  carrier_id: Id<"carrier">
+  code: string
 }
 
 export interface NewDutyRateRow {
@@ -2962,6 +2976,7 @@ declare module "knex/types/tables.js" {
     day_exception: Knex.CompositeTableType<DayExceptionRow, NewDayExceptionRow, Changed<NewDayExceptionRow>>
     delivery: Knex.CompositeTableType<DeliveryRow, NewDeliveryRow, Changed<NewDeliveryRow>>
     document: Knex.CompositeTableType<DocumentRow, NewDocumentRow, Changed<NewDocumentRow>>
+    drop_place: Knex.CompositeTableType<DropPlaceRow, NewDropPlaceRow, Changed<NewDropPlaceRow>>
     duty_rate: Knex.CompositeTableType<DutyRateRow, NewDutyRateRow, Changed<NewDutyRateRow>>
     edi_message: Knex.CompositeTableType<EdiMessageRow, NewEdiMessageRow, Changed<NewEdiMessageRow>>
     exchange_rate: Knex.CompositeTableType<ExchangeRateRow, NewExchangeRateRow, Changed<NewExchangeRateRow>>

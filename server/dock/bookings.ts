@@ -188,6 +188,7 @@ export async function bookableCarriers(db: Knex, warehouse: Warehouse, day: Loca
     db("collection")
       .where({ warehouse_id: warehouse.id, on_date: day })
       .whereNull("closed_at")
+      .whereNull("drop_off")
       .orderBy("cut_off")
       .select("carrier_id", "door", "cut_off", "on_call"),
   ])

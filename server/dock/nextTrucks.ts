@@ -24,12 +24,17 @@ export interface NextTruck {
 export async function comingTrucks(
   db: Knex,
   warehouseId: WarehouseId,
-  after: Pick<Collection, "carrierId" | "cutOff">,
+  after: Pick<Collection, "carrierId" | "cutOff"> & Partial<Pick<Collection, "dropOff">>,
 ): Promise<{ id: number; door: string; on_date: LocalDate; cut_off: Date; services: string[] }[]> {
   const rows = await db("collection")
     .where({ warehouse_id: warehouseId, carrier_id: after.carrierId })
     .whereNull("closed_at")
     .where("cut_off", ">", after.cutOff)
+    .whereNull("cancelled_at")
+    [
+      // what is brought is brought the next day, not fetched
+      after.dropOff ? "whereNotNull" : "whereNull"
+    ]("drop_off")
     .orderBy("cut_off")
     .select("id", "door", "on_date", "cut_off", "services")
   return rows.map((one) => ({ ...one, services: parsed<string[]>(one.services) }))

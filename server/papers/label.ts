@@ -74,7 +74,9 @@ export function labelModel(
 /** The options with what was asked with them, then where in the place it goes. */
 function forDriver(shipment: Shipment, options: readonly OptionCode[], { say }: PaperWords): string[] {
   const { holdAt, dryIceKg } = shipment.wishes
-  const phrases = options.map((option) => {
+  const phrases = options.flatMap((option) => {
+    // how it gets to the carrier is nothing to his driver
+    if (option === "drop-off") return []
     const words = say(`print.driver.${option}`)
     if (option === "hold-at-location" && holdAt) return say("print.held-at", { words, place: holdAt })
     if (option === "dry-ice" && dryIceKg) return say("print.dry-ice-weight", { words, kilograms: dryIceKg })

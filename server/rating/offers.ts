@@ -182,25 +182,34 @@ export function requestFor(
 /** Collections of a list by the service that leaves with them, kept as long as the list is. */
 const byService = new WeakMap<readonly Collection[], Map<string, readonly Collection[]>>()
 
-/** The collections of a list that a service leaves with, in their order. */
+/** The trucks of a list that a service leaves with, in their order. */
 export function leavingBy(collections: readonly Collection[], service: string): readonly Collection[] {
   const known = byService.get(collections) ?? new Map<string, readonly Collection[]>()
   byService.set(collections, known)
-  const found = known.get(service) ?? collections.filter((one) => one.services.includes(service))
+  const found =
+    known.get(service) ?? collections.filter((one) => one.dropOff === null && one.services.includes(service))
   known.set(service, found)
   return found
 }
 
 /**
- * The collection that a shipment leaves with by a service: the first one from its ship date on, or the one of that day
+ * The collection that a shipment leaves with by a service, or the drop-off where that is asked for: the first one from its ship date on, or the one of that day
  * that a person chose. Null where none is known.
  */
 export function collectionFor(
   collections: readonly Collection[],
   service: string,
-  { shipOn, collectionId }: Pick<Rateable, "shipOn" | "collectionId">,
+  {
+    shipOn,
+    collectionId,
+    options = [],
+  }: Pick<Rateable, "shipOn" | "collectionId"> & Partial<Pick<Rateable, "options">>,
 ): Collection | null {
-  const own = leavingBy(collections, service)
+  const brought = options.includes("drop-off")
+    ? collections.filter((one) => one.dropOff !== null && one.services.includes(service))
+    : []
+  // a service that takes no drop-offs refuses the option, beside its truck
+  const own = brought.length > 0 ? brought : leavingBy(collections, service)
   const first = shipOn === null ? own[0] : own.find((one) => one.onDate >= shipOn)
   const chosen = collectionId === null ? undefined : own.find((one) => one.id === collectionId)
   return chosen?.onDate === first?.onDate ? (chosen ?? first ?? null) : (first ?? null)

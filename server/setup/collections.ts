@@ -1,9 +1,24 @@
-import { addDays, instantAt, type LocalDate, localDate, weekday } from "core/calendar/index.ts"
+import { addDays, instantAt, type LocalDate, type LocalTime, localDate, weekday } from "core/calendar/index.ts"
 import type { CarrierId, WarehouseId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import type { CollectionRow } from "../db/tables.ts"
 import type { Warehouse } from "./warehouse.ts"
+
+/** A carrier's place where we bring packages. */
+export interface DropOff {
+  readonly code: string
+  readonly name: string
+  readonly street: string
+  readonly city: string
+  readonly state: string
+  readonly postalCode: string
+  readonly country: string
+  /** Until when it takes packages. */
+  readonly until: LocalTime
+  /** By road from the warehouse, as estimated; null where that is not known. */
+  readonly km: number | null
+}
 
 export interface Collection {
   readonly id: number
@@ -23,6 +38,8 @@ export interface Collection {
   readonly cancelledAt: Date | null
   /** It comes only when it is booked. */
   readonly onCall: boolean
+  /** Where packages are brought instead of being fetched; null: a truck comes. */
+  readonly dropOff: DropOff | null
   /** How often it was closed. */
   readonly closings: number
 }
@@ -83,10 +100,18 @@ const select = (db: Knex) =>
     .join("carrier", "carrier.id", "collection.carrier_id")
     .select("collection.*", "carrier.name as carrier", "carrier.code as carrier_code")
 
-/** All collections of a date but canceled ones, by cut-off. */
+/** All collections of a date by cut-off, but canceled ones, and drop-offs that nothing is brought with. */
 export async function collectionsOn(db: Knex, warehouseId: WarehouseId, date: LocalDate): Promise<Collection[]> {
   return (
-    await select(db).where({ warehouse_id: warehouseId, on_date: date }).whereNull("cancelled_at").orderBy("cut_off")
+    await select(db)
+      .where({ warehouse_id: warehouseId, on_date: date })
+      .whereNull("cancelled_at")
+      .where((either) =>
+        either
+          .whereNull("drop_off")
+          .orWhereExists(db("package as p").whereRaw("p.collection_id = collection.id").whereNot("p.state", "void")),
+      )
+      .orderBy("cut_off")
   ).map(fromRow)
 }
 
@@ -122,6 +147,7 @@ function fromRow(row: CollectionRow & { readonly carrier: string; readonly carri
     finalAt: row.final_at,
     cancelledAt: row.cancelled_at,
     onCall: !!row.on_call,
+    dropOff: parsed<DropOff | null>(row.drop_off),
     closings: row.closings,
   }
 }

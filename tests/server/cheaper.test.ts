@@ -181,7 +181,9 @@ describe("what would cost less, of a whole day", () => {
     })
     await rig.db("sales_order").where({ id }).update({ warehouse_id: 1 })
     // the same trucks call at Reno
-    for (const { id: _, services, driver: _driver, ...one } of await rig.db("collection").where({ warehouse_id: 1 }))
+    for (const { id: _, services, driver: _driver, drop_off: _place, ...one } of await rig
+      .db("collection")
+      .where({ warehouse_id: 1 }))
       await rig.db("collection").insert({ ...one, warehouse_id: 2, services: JSON.stringify(parsed(services)) })
     const item = there(await rig.db("item").where({ sku: "HYD-TRI" }).first("id"))
     const bin = there(await rig.db("bin").where({ warehouse_id: 2 }).first("id"))

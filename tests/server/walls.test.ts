@@ -446,6 +446,11 @@ const listed: Readonly<Record<string, Listed>> = {
         moves: true,
       },
       {
+        does: "drop-place",
+        fields: () => ({ collection: at.collection, place: "DLH1" }),
+        may: floorRoles,
+      },
+      {
         does: "stay",
         fields: () => ({ collection: at.collection, package: at.labelled.package }),
         may: floorRoles,

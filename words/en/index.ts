@@ -2,6 +2,7 @@ import { buying } from "./buying.ts"
 import { customs } from "./customs.ts"
 import { day } from "./day.ts"
 import { dock } from "./dock.ts"
+import { drop } from "./drop.ts"
 import { edi } from "./edi.ts"
 import { frame } from "./frame.ts"
 import { history } from "./history.ts"
@@ -40,6 +41,7 @@ export const en = {
   ...orders,
   ...rates,
   ...day,
+  ...drop,
   ...edi,
   ...round,
   ...quotes,

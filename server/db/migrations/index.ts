@@ -35,6 +35,7 @@ import { elsewhere } from "./0033-elsewhere.ts"
 import { handed } from "./0034-handed.ts"
 import { edi } from "./0035-edi.ts"
 import { rounds } from "./0036-rounds.ts"
+import { dropOff } from "./0037-drop-off.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -74,4 +75,5 @@ export const migrations: readonly Migration[] = [
   handed,
   edi,
   rounds,
+  dropOff,
 ]

@@ -1,0 +1,20 @@
+/** Handing over: trucks that come, trucks that are booked, and packages that are brought to the carrier. */
+export const drop = {
+  "drop.title": "Where to drop off",
+  "drop.until": "open until {time}",
+  "drop.miles": "{n} mi",
+  "drop.choose": "Bring it here",
+  "drop.is-chosen": "Packages go to {name}",
+  "drop.left": "Drop-off {door} has left already.",
+  "drop.no-place": "The carrier has no such place, or it is closed that day. Choose another one.",
+  "drop.map-label": "{n, plural, one {# place} other {# places}} around the warehouse",
+  "story.drop.place": "packages for {carrier} go to {place}",
+  "hand.title": "Handing over",
+  "hand.truck": "Truck at door {door}, {time}",
+  "hand.on-call": "Truck at door {door}, {time}, only when booked ({fee} per collection)",
+  "hand.booked": "A booked collection: {fee} per collection, whatever goes with it",
+  "hand.none": "No truck in the coming days.",
+  "hand.drop": "Drop-off at {name}, {street}, {miles} mi, leave by {time}",
+  "hand.drop-chosen": "Dropped off",
+  "hand.book": "Book a collection",
+} as const
