@@ -18,6 +18,7 @@ import { startDatabase } from "../../scripts/database.mjs"
 import { start } from "../../scripts/stack.mjs"
 import { there } from "../../server/db/there.ts"
 import { fillOrders } from "./data.ts"
+import { benchScans, fillDock } from "./dock.ts"
 import { benchAllocation, benchFloor } from "./floor.ts"
 import { benchHostile } from "./hostile.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
@@ -137,8 +138,16 @@ if (process.argv.includes("--orders")) {
   await end()
 }
 const trivial = await page("trivial page (sign-in)", "/sign-in", false)
-await page("day, 300 open orders", "/")
-await pagesOfWork()
+// --dock: the dock alone
+if (!process.argv.includes("--dock")) {
+  await page("day, 300 open orders", "/")
+  await pagesOfWork()
+}
+await dockOfTheDay()
+if (process.argv.includes("--dock")) {
+  table()
+  await end()
+}
 // --pages: these alone
 if (process.argv.includes("--pages")) {
   table()
@@ -167,6 +176,14 @@ async function pagesOfWork(): Promise<void> {
     "dock, 300 open orders",
     `/dock/${there(await db("collection").where({ warehouse_id: 1 }).first("id")).id}`,
   )
+}
+
+/** The dock of a day with a hundred doors and 3 000 packages, and scans at its doors. */
+async function dockOfTheDay(): Promise<void> {
+  const filled = await fillDock(db, 5_000_000)
+  await page("list, 3 000 packages today", "/orders")
+  await page("dock, 100 doors, 3 000 packages", `/dock/${there(filled.doors[0])}`)
+  await benchScans(db, base, cookie, filled, trivial.median)
 }
 
 function table(): void {
