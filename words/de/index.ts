@@ -2,6 +2,7 @@ import { buying } from "./buying.ts"
 import { day } from "./day.ts"
 import { dock } from "./dock.ts"
 import { frame } from "./frame.ts"
+import { handing } from "./handing.ts"
 import { order } from "./order.ts"
 import { packing } from "./packing.ts"
 import { pick } from "./pick.ts"
@@ -16,5 +17,6 @@ export const de: Readonly<Record<string, string>> = {
   ...packing,
   ...buying,
   ...dock,
+  ...handing,
   ...print,
 }
