@@ -529,3 +529,38 @@ async function holds(door: CollectionId): Promise<void> {
     }
   }
 }
+
+it("eight people at one door: each package is on once, and one of them closes it", async () => {
+  await closingIs("MERI", { way: "manifest", by: "account", told: false, copies: 1 })
+  const packs = await labelled("EIGHT", 8, "MDN")
+  const door = there(packs[0]).collection
+  const context = { ...rig.context, now: await dayOf(door) }
+  // two stay, as two of the eight have said; everybody scans all the others in an order of his own, and closes
+  await leaveBehind(context, door, [there(packs[6]).id, there(packs[7]).id], true)
+  const missing = await missedBy(door)
+  const person = async (at: number): Promise<boolean[]> => {
+    const own = packs.slice(0, 6).map((_, index) => there(packs[(index * 5 + at) % 6]))
+    for (const pack of own) {
+      const scanned = await load(context, door, { sscc: pack.sscc }, randomUUID())
+      // who scans after another has closed is told so
+      if (!scanned.ok) expect(["dock.closed", "dock.already-gone"]).toContain(codes(scanned)[0])
+    }
+    const closed = [await closeCollection(context, door, 6, missing), await closeCollection(context, door, 6, missing)]
+    return closed.map((one) => one.ok)
+  }
+  const answers = await Promise.all(Array.from({ length: 8 }, (_, at) => person(at)))
+  // whoever came second finds it closed, with the same form
+  expect(answers.flat().every(Boolean)).toBe(true)
+  await holds(door)
+  expect(await inForce(door)).toMatchObject([{ packages: 6 }])
+  const ids = packs.map((pack) => pack.id)
+  expect(await rig.db("package").whereIn("id", ids).where({ state: "gone" }).count({ n: "*" }).first()).toEqual({
+    n: 6,
+  })
+  const closings = await rig
+    .db("audit")
+    .where({ action: "dock.collection-closed", collection_id: door })
+    .count({ n: "*" })
+    .first()
+  expect(closings).toEqual({ n: 1 })
+})
