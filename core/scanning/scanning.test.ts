@@ -35,6 +35,7 @@ it.each([
   ["100417-12", "package"],
   ["1234", "number"],
   ["door 4", "door"],
+  ["door d1", "door"],
   ["b 4", "line"],
   ["12.4 lb", "weight"],
   ["6", "number"],
