@@ -134,7 +134,7 @@ export async function sendAgain(
     const asked = message.asked + 1
     await trx("edi_message")
       .where({ id: messageId })
-      .update({ state: "waiting", asked, trouble: null, answered_at: null })
+      .update({ state: "waiting", asked, trouble: null, answered_at: null, answered_by: "" })
     await sendingEdi.queue(trx, `edi:${messageId}:${asked}`, { messageId })
     await record(trx, actor, now, { action: "edi.again", orderId: message.order_id, detail: { message: name } })
     return accepted({ name })
