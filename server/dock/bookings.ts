@@ -160,7 +160,7 @@ export async function readyFor(
   else
     query.whereIn(
       "p.collection_id",
-      db("collection").where({ carrier_id: carrierId, warehouse_id: warehouseId }).select("id"),
+      db("collection").where({ carrier_id: carrierId, warehouse_id: warehouseId }).whereNull("drop_off").select("id"),
     )
   const row = await query.first<{ n: number; pallets: number; kg: string }>(
     db.raw("COUNT(*) AS n"),

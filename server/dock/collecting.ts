@@ -194,7 +194,8 @@ async function moveReady(trx: Knex, row: Row, collectionId: CollectionId, now: D
     .whereNot("c.id", collectionId)
     .whereNull("p.form_id")
   if (row.order_id) packages.where("h.order_id", row.order_id)
-  else packages.where("c.cut_off", ">", truck.cut_off)
+  // what is brought was priced so, and waits at a door of its own
+  else packages.where("c.cut_off", ">", truck.cut_off).whereNull("c.drop_off")
   const rows = await packages.select("p.id", "h.id as shipment_id", "h.order_id")
   const ids = rows.map((one) => one.id)
   await trx("package").whereIn("id", ids).where({ state: "labelled" }).update({ collection_id: collectionId })

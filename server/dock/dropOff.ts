@@ -5,7 +5,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { leaveBy, openOn, placesFrom } from "../rating/dropOffs.ts"
 import { tariffOn } from "../rating/tariffs.ts"
-import { type Collection, type DropOff, openCollections } from "../setup/collections.ts"
+import type { Collection, DropOff } from "../setup/collections.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { withTruck } from "./close.ts"
 
@@ -63,18 +63,4 @@ export async function choosePlace(
     })
     return accepted({ name: place.name })
   })
-}
-
-/** The next drop-off of a carrier, and the truck of a service that comes anyway: what handing over is chosen between. */
-export async function waysToHand(
-  db: Knex,
-  warehouse: Warehouse,
-  service: string,
-  now: Date,
-): Promise<{ readonly truck: Collection | null; readonly dropOff: Collection | null }> {
-  const open = (await openCollections(db, warehouse.id, now)).filter((one) => one.services.includes(service))
-  return {
-    truck: open.find((one) => one.dropOff === null) ?? null,
-    dropOff: open.find((one) => one.dropOff !== null) ?? null,
-  }
 }

@@ -1,11 +1,12 @@
 import { Readable } from "node:stream"
 import type { EdiMessageId, WarehouseId } from "core/ids/index.ts"
-import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
 import { announce, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import type { EdiMessageRow } from "../db/tables.ts"
 import { type Acknowledgment, readContrl } from "../formats/contrl.ts"
 import { FileRefused } from "../formats/orderRow.ts"
 import { answersIn } from "../gateways/partner.ts"
@@ -32,7 +33,8 @@ async function noteAnswer(
   )
     .forUpdate()
     .first()
-  if (!message || message.state === "waiting") return false
+  // one that was never made can't have come; one that waits may have, where what happened then was not written down
+  if (!message?.bytes) return false
   const state = taken ? "acknowledged" : "refused"
   if (message.state === "acknowledged" || message.state === state) return true
   await trx("edi_message")
@@ -55,7 +57,8 @@ async function noteAnswer(
 /** Reads the acknowledgments that lie in the folders messages were put in, and puts each aside. */
 export async function readAnswers(db: Knex, now = Date.now()): Promise<void> {
   const folders: string[] = await db("edi_message")
-    .where({ way: "folder", state: "sent" })
+    .where({ way: "folder" })
+    .whereIn("state", ["waiting", "sent"])
     .distinct("send_to")
     .orderBy("send_to")
     .pluck("send_to")
@@ -90,10 +93,11 @@ export async function takeAnswers(
   })
 }
 
-/** Notes by hand that a message was acknowledged, such as on the phone. Safe to repeat. */
-export async function acknowledgeByHand(
-  { db, actor, now }: Context,
+/** Does something with a message of the own warehouse, which is held meanwhile; answers its name. */
+async function withMessage(
+  { db, actor }: Context,
   messageId: EdiMessageId,
+  does: (trx: Knex, message: EdiMessageRow, name: string) => Promise<Reason | null>,
 ): Promise<Outcome<{ name: string }>> {
   authorise(actor, "dock.work")
   return inTransaction(db, async (trx): Promise<Outcome<{ name: string }>> => {
@@ -103,40 +107,41 @@ export async function acknowledgeByHand(
       .first()
     if (!message) return refused(reason("edi.unknown"))
     const name = nameOf(message)
-    if (message.state === "waiting") return refused(reason("edi.not-sent", { message: name }))
-    await noteAnswer(
-      trx,
-      { warehouseId: actor.warehouseId },
-      { reference: referenceOf(message.id), accepted: true },
-      actor,
-      now,
-    )
-    return accepted({ name })
+    const why = await does(trx, message, name)
+    return why ? refused(why) : accepted({ name })
   })
 }
 
-/** Sends a message again that was refused, or was sent and never acknowledged. It stays the same message. */
-export async function sendAgain(
-  { db, actor, now }: Context,
-  messageId: EdiMessageId,
-): Promise<Outcome<{ name: string }>> {
-  authorise(actor, "dock.work")
-  return inTransaction(db, async (trx): Promise<Outcome<{ name: string }>> => {
-    const message = await trx("edi_message")
-      .where({ id: messageId, warehouse_id: actor.warehouseId })
-      .forUpdate()
-      .first()
-    if (!message) return refused(reason("edi.unknown"))
-    const name = nameOf(message)
-    if (message.state === "acknowledged") return refused(reason("edi.had", { message: name }))
+/** Notes by hand that a message was acknowledged, such as on the phone. Safe to repeat. */
+export const acknowledgeByHand = (context: Context, messageId: EdiMessageId): Promise<Outcome<{ name: string }>> =>
+  withMessage(context, messageId, async (trx, message, name) => {
+    if (message.state === "waiting") return reason("edi.not-sent", { message: name })
+    const { actor, now } = context
+    const answer = { reference: referenceOf(message.id), accepted: true }
+    await noteAnswer(trx, { warehouseId: actor.warehouseId }, answer, actor, now)
+    return null
+  })
+
+/**
+ * Sends a message again that was refused, or was sent and never acknowledged. It stays the same message. Refused for an
+ * instruction whose booking is void.
+ */
+export const sendAgain = (context: Context, messageId: EdiMessageId): Promise<Outcome<{ name: string }>> =>
+  withMessage(context, messageId, async (trx, message, name) => {
+    if (message.state === "acknowledged") return reason("edi.had", { message: name })
     // pressed twice, it waits already
-    if (message.state === "waiting") return accepted({ name })
+    if (message.state === "waiting") return null
+    const of = message.document_id ? await trx("document").where({ id: message.document_id }).first("void_at") : null
+    if (of?.void_at && !message.cancels) return reason("edi.void", { message: name })
     const asked = message.asked + 1
     await trx("edi_message")
       .where({ id: messageId })
       .update({ state: "waiting", asked, trouble: null, answered_at: null, answered_by: "" })
     await sendingEdi.queue(trx, `edi:${messageId}:${asked}`, { messageId })
-    await record(trx, actor, now, { action: "edi.again", orderId: message.order_id, detail: { message: name } })
-    return accepted({ name })
+    await record(trx, context.actor, context.now, {
+      action: "edi.again",
+      orderId: message.order_id,
+      detail: { message: name },
+    })
+    return null
   })
-}

@@ -25,6 +25,10 @@ export interface EdiMessage {
   readonly answeredBy: string
 }
 
+/** How a message stands: one by e-mail is on its way until the mail server has it. */
+const stateOf = `CASE WHEN m.state = 'sent' AND w.state = 'waiting' THEN 'waiting'
+  WHEN m.state = 'sent' AND w.state = 'refused' THEN 'refused' ELSE m.state END`
+
 const listed = (db: Knex, warehouseId: WarehouseId) =>
   db("edi_message as m")
     .join("sales_order as o", "o.id", "m.order_id")
@@ -41,7 +45,7 @@ const listed = (db: Knex, warehouseId: WarehouseId) =>
       "m.way",
       "m.send_to",
       "m.packages",
-      "m.state",
+      db.raw(`${stateOf} AS state`),
       "m.trouble",
       "m.made_at",
       "m.sent_at",
@@ -53,8 +57,7 @@ const listed = (db: Knex, warehouseId: WarehouseId) =>
     )
 
 function fromRow(row: Awaited<ReturnType<typeof listed>>[number]): EdiMessage {
-  // a message by e-mail is on its way until the mail server has it
-  const mail = row.state === "sent" ? row.mail_state : null
+  const { state } = row as unknown as { state: MessageState }
   return {
     id: row.id,
     name: nameOf(row),
@@ -65,8 +68,11 @@ function fromRow(row: Awaited<ReturnType<typeof listed>>[number]): EdiMessage {
     orderNumber: row.order_number,
     customer: row.customer,
     packages: parsed<number[]>(row.packages).length,
-    state: mail === "waiting" ? "waiting" : mail === "refused" ? "refused" : row.state,
-    trouble: mail === "refused" ? reason("edi.mail-refused") : parsed<Reason | null>(row.trouble),
+    state,
+    trouble:
+      state === "refused" && row.mail_state === "refused"
+        ? reason("edi.mail-refused")
+        : parsed<Reason | null>(row.trouble),
     madeAt: row.made_at,
     sentAt: row.sent_at,
     answeredAt: row.answered_at,
@@ -90,8 +96,8 @@ export async function searchMessages(db: Knex, warehouseId: WarehouseId, search:
     .limit(messagesAtOnce + 1)
     .offset((search.page - 1) * messagesAtOnce)
   if (search.kind) query.where("m.kind", search.kind)
-  if (search.state === "open") query.whereNot("m.state", "acknowledged")
-  else if (search.state) query.where("m.state", search.state)
+  if (search.state === "open") query.whereRaw(`${stateOf} <> 'acknowledged'`)
+  else if (search.state) query.whereRaw(`${stateOf} = ?`, [search.state])
   const text = search.text.trim()
   if (text) {
     const like = `%${text.replace(/[\\%_]/g, "\\$&")}%`

@@ -18,6 +18,8 @@ interface NewMessage {
   readonly packages?: readonly number[]
   /** By what it is one: the same is never written twice. */
   readonly of: string
+  /** It is sent once another one is: no job is made for it yet. */
+  readonly waits?: boolean
 }
 
 /** Writes a message down, once by what it is of, in the caller's transaction, and leaves making and sending it to a job. */
@@ -43,7 +45,7 @@ async function write(trx: Knex, route: Routed, message: NewMessage, now: Date): 
       .onConflict("once_key")
       .ignore(),
   )
-  if (id) await sendingEdi.queue(trx, `edi:${id}:0`, { messageId: id })
+  if (id && !message.waits) await sendingEdi.queue(trx, `edi:${id}:0`, { messageId: id })
 }
 
 /** The customer of an order with where his system wants which messages; null where there is none. */
@@ -109,12 +111,20 @@ export async function tellInstructed(
       await write(trx, route, { ...at, customerId: customer.customerId, of: `iftmin:${at.intentId}:${index}` }, now)
 }
 
-/** Takes instructions back whose booking is void: each that was told of is canceled by a message of its own. */
+/** By what the cancellation of a message is one. */
+export const voidOf = (onceKey: string): string => `${onceKey}:void`
+
+/**
+ * Takes instructions back whose booking is void: each by a message of its own, which never overtakes the one that it
+ * cancels. What the other side refused needs none.
+ */
 export async function tellVoided(trx: Knex, intentId: IntentId, now: Date): Promise<void> {
   const told = await trx("edi_message")
     .where("once_key", "like", `iftmin:${Number(intentId)}:%`)
     .where({ cancels: false })
+    .whereNot({ state: "refused" })
     .orderBy("id")
+    .forUpdate()
   for (const one of told)
     await write(
       trx,
@@ -125,7 +135,8 @@ export async function tellVoided(trx: Knex, intentId: IntentId, now: Date): Prom
         customerId: one.customer_id,
         documentId: one.document_id as DocumentId,
         cancels: true,
-        of: `${one.once_key}:void`,
+        of: voidOf(one.once_key),
+        waits: one.state === "waiting",
       },
       now,
     )

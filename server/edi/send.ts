@@ -12,6 +12,8 @@ import { readdressed } from "../formats/readdress.ts"
 import { type PartnerMessage, postToPartner, putIntoFolder } from "../gateways/partner.ts"
 import { postMail } from "../mail/index.ts"
 import { noticeOf, referenceOf } from "./facts.ts"
+import { sendingEdi } from "./jobs.ts"
+import { voidOf } from "./queue.ts"
 
 /** How messages of each kind are named and typed. EDIFACT: RFC 1767; events: GS1 EPCIS 2.0, JSON-LD (from memory). */
 export const forms = {
@@ -110,6 +112,12 @@ export async function sendEdi(
         ...(answer.kind === "acknowledged" ? { answered_at: now } : {}),
       })
     if (changed === 0) return
+    // a cancellation that came meanwhile goes after what it cancels
+    const cancels = await trx("edi_message")
+      .where({ once_key: voidOf(message.once_key), state: "waiting" })
+      .first("id")
+    if (cancels && answer.kind !== "refused")
+      await sendingEdi.queue(trx, `edi:${cancels.id}:0`, { messageId: cancels.id })
     if (message.way === "mail") await mailIt(trx, message, out)
     await record(trx, { userId: null, name: "" }, now, {
       action: answer.kind === "refused" ? "edi.refused" : "edi.sent",

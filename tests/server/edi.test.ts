@@ -257,6 +257,10 @@ describe("a customer's system", () => {
     expect(await of("folder")).toMatchObject({ state: "refused", trouble: { code: "edi.rejected" } })
     expect(readdirSync(join(out, "edi-cellars", "answers")).sort()).toEqual(["read", "refused"])
     expect(readdirSync(join(out, "edi-cellars", "answers", "refused"))).toEqual([expect.stringMatching(/-no\.edi$/)])
+    // what came while it was not written down that it was sent counts as well
+    value(await sendAgain(rig.context, notice.id))
+    value(await takeAnswers(rig.context, Readable.from([Buffer.from(contrl(`${ref(notice.id)}+A+B+4`))])))
+    expect(await of("folder")).toMatchObject({ state: "refused" })
     // sent again and taken; a rejection that comes late changes nothing
     value(await sendAgain(rig.context, notice.id))
     await workAll(rig.db)
@@ -314,6 +318,41 @@ describe("an instruction to a freight carrier", () => {
     // UNCL 1225: 1 cancellation
     expect(segmentsOf(back, "BGM")).toEqual([[["610"], number, ["1"]]])
     expect(await told(orderId)).toHaveLength(2)
+  })
+})
+
+describe("a cancellation", () => {
+  it("never overtakes what it cancels, and what is void is not sent again", async () => {
+    const { orderId } = await labelled("EDI-8", "IBS")
+    const { id } = there((await told(orderId))[0])
+    // the other side has not answered yet
+    await rig.db("edi_message").where({ id }).update({ state: "waiting", sent_at: null })
+    value(await askVoid(lead(), orderId))
+    await workAll(rig.db)
+    expect((await told(orderId)).map((one) => [one.cancels, one.state])).toEqual([
+      [true, "waiting"],
+      [false, "waiting"],
+    ])
+    await sendEdi(rig.db, id)
+    await workAll(rig.db)
+    expect((await told(orderId)).map((one) => one.state)).toEqual(["sent", "sent"])
+    expect(codes(await sendAgain(rig.context, id))).toEqual(["edi.void"])
+  })
+})
+
+describe("a mail server that refuses a message", () => {
+  it("makes it a refused one, in the list and in its search", async () => {
+    value(await routed([{ kind: "desadv", way: "mail", to: "edi@refused.example" }]))
+    const { orderId, pack } = await labelled("EDI-9")
+    value(await on(pack))
+    await closeDoor(rig.context, pack.collection, 1)
+    await workAll(rig.db)
+    expect(await told(orderId)).toMatchObject([{ state: "refused", trouble: { code: "edi.mail-refused" } }])
+    const found = (state: "refused" | "sent" | "open") =>
+      searchMessages(rig.db, 1, { text: "PO-EDI-9", kind: "", state, page: 1 })
+    expect([(await found("refused")).length, (await found("sent")).length, (await found("open")).length]).toEqual([
+      1, 0, 1,
+    ])
   })
 })
 

@@ -40,6 +40,7 @@ export const edi = {
   "edi.unknown": "There is no such message.",
   "edi.not-sent": "{message} was not sent yet.",
   "edi.had": "{message} is acknowledged already.",
+  "edi.void": "The booking that {message} tells of is void.",
   "edi.refused": "The other side refused it (HTTP {status}). Check where it goes in the routing instruction.",
   "edi.rejected": "The other side rejected it.",
   "edi.mail-refused": "The mail server refused it. Check the address in the routing instruction.",
