@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { Decimal } from "decimal.js"
+import { askSchema, book } from "server/dock/bookings.ts"
 import { closeCollection } from "server/dock/close.ts"
 import { doorsAtWork } from "server/dock/doors.ts"
 import { choosePlace, placesFor } from "server/dock/dropOff.ts"
@@ -23,6 +24,7 @@ import {
   orderBySource,
   pickAll,
   type Rig,
+  readyToBuy,
   row,
   takeFile,
   value,
@@ -100,6 +102,32 @@ describe("packages that are brought to the carrier", () => {
     // 13 km at 50 km/h are 16 minutes, and a quarter of an hour besides: 20:29 for a place that is open until nine
     expect(numbers).toEqual(["DLH-261124-D2-2029"])
     expect(codes(await choosePlace(context, door, "SUP1"))).toEqual(["drop.left"])
+  })
+
+  it("stay where they are when a truck of the carrier is booked for all that is ready", async () => {
+    const { db, context } = rig
+    const { orderId } = await readyToBuy(context, "DROP-2")
+    value(await askFor(context, orderId, { options: ["drop-off"] }, randomUUID()))
+    await askForLabels(context, orderId, there(await shipmentOf(db, orderId)), "LKG")
+    await workAll(db)
+    const { packages, collectionId } = there(await shipmentOf(db, orderId))
+    const ask = askSchema.parse({
+      door: "12",
+      day: "2026-11-24",
+      ready: "12:00",
+      latest: "16:00",
+      pieces: 1,
+      weight: "20",
+      contact: "Maren Holt",
+    })
+    value(await book(context, { carrier: "LARK", collectionId: null, orderId: null, fee: "12.50", ask }, "all ready"))
+    await workAll(db)
+    expect(await db("booked_collection").pluck("state")).toEqual(["booked"])
+    expect(
+      await db("package")
+        .where({ id: there(packages[0]).id })
+        .pluck("collection_id"),
+    ).toEqual([collectionId])
   })
 
   it("go to another place where somebody chooses it, from then on", async () => {
