@@ -16,6 +16,7 @@ import { loadBorder } from "./border.ts"
 import { customers, type DemoCustomer, stoppedCustomers } from "./customers.ts"
 import { loadFloors } from "./floor.ts"
 import { items, packaging } from "./goods.ts"
+import { loadTrackingCodes } from "./tracking.ts"
 
 /** Where the stand-ins are, as the start command found free ports for them. */
 export interface Addresses {
@@ -70,6 +71,7 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await goods(db)
   await loadFloors(db)
   await loadCarriers(db, at, tariffs)
+  await loadTrackingCodes(db)
   await printers(db, at)
   const carrierOf = new Map((await db.select("id", "code").from("carrier")).map((row) => [row.code, row.id]))
   await db("packaging").insert(

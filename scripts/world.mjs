@@ -1,4 +1,5 @@
-import { mkdirSync, rmSync } from "node:fs"
+import { randomBytes } from "node:crypto"
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs"
 import { join, resolve } from "node:path"
 import { startDatabase } from "./database.mjs"
 import { keepRunning, reachable, startStandins } from "./stack.mjs"
@@ -9,6 +10,13 @@ export const say = (text) => process.stdout.write(`${text}\n`)
 export const option = (name, fallback) => {
   const at = process.argv.indexOf(name)
   return at >= 0 ? process.argv[at + 1] : fallback
+}
+
+/** The key that secrets are kept with, made once for a folder and readable by its owner alone. */
+function keyOf(folder) {
+  const file = join(folder, "key")
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString("base64"), { mode: 0o600 })
+  return readFileSync(file, "utf8").trim()
 }
 
 /**
@@ -58,6 +66,7 @@ export function openWorld(usualFolder) {
       VARNOK_REACHABLE: reachable(standins.addresses),
       VARNOK_DROP: join(folder, "drop"),
       VARNOK_OUT: join(folder, "out"),
+      VARNOK_KEY: keyOf(folder),
     }
     return { env, addresses: standins.addresses }
   }

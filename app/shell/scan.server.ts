@@ -215,7 +215,7 @@ export function whereWorkStands(order: {
   lead: { orderNumber: string } | null
 }): string {
   const at = stages.indexOf(order.stage as (typeof stages)[number])
-  if (order.stops.length > 0 || ["received", "outside", "gone", "cancelled"].includes(order.stage))
+  if (order.stops.length > 0 || ["received", "outside", "gone", "delivered", "cancelled"].includes(order.stage))
     return `/orders/${order.orderNumber}`
   return at < stages.indexOf("picked")
     ? `/pick/${order.orderNumber}`

@@ -1,4 +1,5 @@
 import { showMoney } from "core/money/index.ts"
+import { hasLeft } from "core/orders/index.ts"
 import type { Suggestion } from "core/packing/index.ts"
 import type { Outcome } from "core/refusal/index.ts"
 import { say } from "words/index.ts"
@@ -25,7 +26,7 @@ export function shipmentPlate(
       ready: true,
       to: `/orders/${view.orderNumber}`,
     }
-  if (view.stage === "gone")
+  if (hasLeft(view.stage))
     return { verb: say("ship.plate.gone"), detail: say("ship.plate.gone-detail"), ready: true, to: "/" }
   if (view.stage === "outside" || view.stage === "cancelled")
     return {

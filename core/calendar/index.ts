@@ -84,6 +84,22 @@ export function addBusinessDays(date: LocalDate, count: number, days: WorkingDay
   return at
 }
 
+/**
+ * How many business days lie after a day up to another, the last one included; 0 where it is not later. Counts no further
+ * than 400 days.
+ *
+ * @example businessDaysBetween("2026-11-27", "2026-11-30", days) // 1: Friday to Monday
+ */
+export function businessDaysBetween(from: LocalDate, to: LocalDate, days: WorkingDays): number {
+  let count = 0
+  let at = from
+  for (let left = 400; left > 0 && at < to; left -= 1) {
+    at = addDays(at, 1)
+    if (isBusinessDay(at, days)) count += 1
+  }
+  return count
+}
+
 /** A stretch of working time between two instants; `from` is included, `to` is not. */
 export interface Span {
   readonly from: Date

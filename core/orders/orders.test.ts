@@ -70,6 +70,11 @@ describe("stage", () => {
     [{ picked: 10, packed: 10, packages: ["labelled", "on-truck"] }, "labelled"],
     [{ picked: 10, packed: 10, packages: ["gone", "left-behind"] }, "labelled"],
     [{ picked: 10, packed: 10, packages: ["gone", "void", "gone"] }, "gone"],
+    [{ picked: 10, packed: 10, packages: ["gone", "delivered"] }, "gone"],
+    [{ picked: 10, packed: 10, packages: ["delivered", "on-truck"] }, "labelled"],
+    [{ picked: 10, packed: 10, packages: ["delivered", "void"] }, "delivered"],
+    [{ outside: "shipped" }, "gone"],
+    [{ outside: "delivered" }, "delivered"],
     [{ cancelled: true }, "cancelled"],
   ] as const)("of %j is %s", (more, expected) => expect(stageOf({ ...facts, ...more })).toBe(expected))
 })

@@ -2,7 +2,7 @@ import { type Crew, crewBackFrom } from "core/calendar/crew.ts"
 import { type LocalDate, localDate } from "core/calendar/index.ts"
 import { type DayColumn, planDay } from "core/day/index.ts"
 import type { CollectionId } from "core/ids/index.ts"
-import { allMinutes, isOnTheLine, stages } from "core/orders/index.ts"
+import { allMinutes, hasLeft, isOnTheLine, stages } from "core/orders/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "../actors/index.ts"
 import { onceForEachChange } from "../live/kept.ts"
@@ -125,7 +125,7 @@ function layOut({ collections, crew, open, packages, handsSet }: DayFacts, now: 
     packages: count(one.id, ["labelled", "on-truck", "left-behind", "gone"]),
   }))
   const next = coming.flatMap((one) => ordersOf(one.id))[0] ?? null
-  const gone = open.filter((order) => order.stage === "gone").length
+  const gone = open.filter((order) => hasLeft(order.stage)).length
   const labelled = open.filter((order) => order.stage === "labelled").length - held.length
   const goingToday = working.filter((order) => collections.some((one) => one.id === order.collectionId)).length
   return {

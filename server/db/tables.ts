@@ -180,6 +180,11 @@ export interface CarrierRow {
   pro_to: number | null
   pro_next: number | null
   pro_digits: number
+  events_cursor: string
+  events_at: Date | null
+  events_trouble: string | null
+  pushes: Buffer | null
+  pushes_before: Buffer | null
 }
 
 export interface CartRow {
@@ -332,6 +337,16 @@ export interface DeliveryRow {
   ship_date: LocalDate
   promised_on: LocalDate
   delivered_on: LocalDate
+  lane: string
+}
+
+export interface DeliveryLegRow {
+  service_id: Id<"service">
+  lane: string
+  state: string
+  month: LocalDate
+  days: number
+  packages: number
 }
 
 export interface DocumentRow {
@@ -780,6 +795,7 @@ export interface OutsideOrderRow {
   cost: string | null
   currency: string | null
   recorded_by: string | null
+  delivered_at: Date | null
 }
 
 export interface OutsideServiceRow {
@@ -841,6 +857,7 @@ export interface PackageRow {
   form_id: Id<"closing_form"> | null
   missed_id: Id<"collection"> | null
   noticed_at: Date | null
+  delivered_at: Date | null
 }
 
 export interface PackageContentRow {
@@ -1347,6 +1364,99 @@ export interface ToteRow {
   run_id: Id<"pick_run"> | null
 }
 
+export interface TrackedUnitRow {
+  id: Id<"tracked_unit">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  kind: "package" | "elsewhere" | "return"
+  package_id: Id<"package"> | null
+  return_id: number | null
+  piece: number
+  carrier_id: Id<"carrier"> | null
+  service_id: Id<"service"> | null
+  carrier: string
+  tracking: string
+  master: string
+  name: string
+  zone: string
+  lane: string
+  shipped_on: LocalDate | null
+  arrives_on: LocalDate | null
+  due_on: LocalDate | null
+  left_at: Date | null
+  state:
+    | "announced"
+    | "accepted"
+    | "in-transit"
+    | "in-customs"
+    | "out-for-delivery"
+    | "attempted"
+    | "ready"
+    | "held"
+    | "returning"
+    | "returned"
+    | "lost"
+    | "delivered"
+  since: Date | null
+  seen_at: Date | null
+  place: string
+  estimated_on: LocalDate | null
+  delivered_at: Date | null
+  delivered_to: string
+  void_at: Date | null
+  measured: Flag
+  look_at: Date | null
+}
+
+export interface TrackingCaseRow {
+  id: Id<"tracking_case">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  unit_id: Id<"tracked_unit">
+  kind: string
+  since_key: string
+  figures: unknown
+  opened_at: Date
+  state: "open" | "watched" | "let-go" | "over"
+  watch_until: Date | null
+  note: string
+  told_by: string
+  told_at: Date | null
+}
+
+export interface TrackingCodeRow {
+  carrier_id: Id<"carrier">
+  code: string
+  kind: string | null
+  text: string
+  first_at: Date
+}
+
+export interface TrackingEventRow {
+  id: Id<"tracking_event">
+  once_key: string
+  carrier_id: Id<"carrier"> | null
+  unit_id: number | null
+  way: "pulled" | "pushed" | "own" | "typed"
+  tracking: string
+  master: string
+  code: string
+  kind: string | null
+  at: Date
+  zone_offset: number
+  place: string
+  postal_code: string
+  country: string
+  text: string
+  estimated_on: LocalDate | null
+  name: string
+  strokes: unknown | null
+  picture: Buffer | null
+  picture_media: string | null
+  taken_at: Date
+  known: Flag
+}
+
 export interface TrackingFileRow {
   id: Id<"tracking_file">
   warehouse_id: Id<"warehouse">
@@ -1355,6 +1465,18 @@ export interface TrackingFileRow {
   made_at: Date
   made_by: string
   user_id: Id<"user"> | null
+}
+
+export interface TrackingReaddressRow {
+  id: Id<"tracking_readdress">
+  unit_id: Id<"tracked_unit">
+  once_key: string
+  address: unknown
+  state: "waiting" | "taken" | "refused"
+  trouble: string | null
+  asked_at: Date
+  asked_by: string
+  answered_at: Date | null
 }
 
 export interface TrackingRowRow {
@@ -1648,6 +1770,11 @@ export interface NewCarrierRow {
   pro_to?: number | string | null
   pro_next?: number | string | null
   pro_digits?: number
+  events_cursor?: string
+  events_at?: Date | null
+  events_trouble?: string | null
+  pushes?: Buffer | null
+  pushes_before?: Buffer | null
 }
 
 export interface NewCartRow {
@@ -1800,6 +1927,16 @@ export interface NewDeliveryRow {
   ship_date: LocalDate | Date
   promised_on: LocalDate | Date
   delivered_on: LocalDate | Date
+  lane?: string
+}
+
+export interface NewDeliveryLegRow {
+  service_id: Id<"service">
+  lane: string
+  state: string
+  month: LocalDate | Date
+  days: number
+  packages?: number
 }
 
 export interface NewDocumentRow {
@@ -2248,6 +2385,7 @@ export interface NewOutsideOrderRow {
   cost?: string | number | null
   currency?: string | null
   recorded_by?: string | null
+  delivered_at?: Date | null
 }
 
 export interface NewOutsideServiceRow {
@@ -2309,6 +2447,7 @@ export interface NewPackageRow {
   form_id?: Id<"closing_form"> | null
   missed_id?: Id<"collection"> | null
   noticed_at?: Date | null
+  delivered_at?: Date | null
 }
 
 export interface NewPackageContentRow {
@@ -2815,6 +2954,99 @@ export interface NewToteRow {
   run_id?: Id<"pick_run"> | null
 }
 
+export interface NewTrackedUnitRow {
+  id?: Id<"tracked_unit">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  kind: "package" | "elsewhere" | "return"
+  package_id?: Id<"package"> | null
+  return_id?: number | null
+  piece: number
+  carrier_id?: Id<"carrier"> | null
+  service_id?: Id<"service"> | null
+  carrier?: string
+  tracking: string
+  master?: string
+  name: string
+  zone: string
+  lane?: string
+  shipped_on?: LocalDate | Date | null
+  arrives_on?: LocalDate | Date | null
+  due_on?: LocalDate | Date | null
+  left_at?: Date | null
+  state?:
+    | "announced"
+    | "accepted"
+    | "in-transit"
+    | "in-customs"
+    | "out-for-delivery"
+    | "attempted"
+    | "ready"
+    | "held"
+    | "returning"
+    | "returned"
+    | "lost"
+    | "delivered"
+  since?: Date | null
+  seen_at?: Date | null
+  place?: string
+  estimated_on?: LocalDate | Date | null
+  delivered_at?: Date | null
+  delivered_to?: string
+  void_at?: Date | null
+  measured?: Flag
+  look_at?: Date | null
+}
+
+export interface NewTrackingCaseRow {
+  id?: Id<"tracking_case">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  unit_id: Id<"tracked_unit">
+  kind: string
+  since_key: string
+  figures: string
+  opened_at: Date
+  state?: "open" | "watched" | "let-go" | "over"
+  watch_until?: Date | null
+  note?: string
+  told_by?: string
+  told_at?: Date | null
+}
+
+export interface NewTrackingCodeRow {
+  carrier_id: Id<"carrier">
+  code: string
+  kind?: string | null
+  text?: string
+  first_at: Date
+}
+
+export interface NewTrackingEventRow {
+  id?: Id<"tracking_event"> | string
+  once_key: string
+  carrier_id?: Id<"carrier"> | null
+  unit_id?: number | null
+  way: "pulled" | "pushed" | "own" | "typed"
+  tracking?: string
+  master?: string
+  code: string
+  kind?: string | null
+  at: Date
+  zone_offset?: number
+  place?: string
+  postal_code?: string
+  country?: string
+  text?: string
+  estimated_on?: LocalDate | Date | null
+  name?: string
+  strokes?: string | null
+  picture?: Buffer | null
+  picture_media?: string | null
+  taken_at: Date
+  known?: Flag
+}
+
 export interface NewTrackingFileRow {
   id?: Id<"tracking_file">
   warehouse_id: Id<"warehouse">
@@ -2823,6 +3055,18 @@ export interface NewTrackingFileRow {
   made_at: Date
   made_by: string
   user_id?: Id<"user"> | null
+}
+
+export interface NewTrackingReaddressRow {
+  id?: Id<"tracking_readdress">
+  unit_id: Id<"tracked_unit">
+  once_key: string
+  address: string
+  state?: "waiting" | "taken" | "refused"
+  trouble?: string | null
+  asked_at: Date
+  asked_by: string
+  answered_at?: Date | null
 }
 
 export interface NewTrackingRowRow {
@@ -2975,6 +3219,7 @@ declare module "knex/types/tables.js" {
     customer: Knex.CompositeTableType<CustomerRow, NewCustomerRow, Changed<NewCustomerRow>>
     day_exception: Knex.CompositeTableType<DayExceptionRow, NewDayExceptionRow, Changed<NewDayExceptionRow>>
     delivery: Knex.CompositeTableType<DeliveryRow, NewDeliveryRow, Changed<NewDeliveryRow>>
+    delivery_leg: Knex.CompositeTableType<DeliveryLegRow, NewDeliveryLegRow, Changed<NewDeliveryLegRow>>
     document: Knex.CompositeTableType<DocumentRow, NewDocumentRow, Changed<NewDocumentRow>>
     drop_place: Knex.CompositeTableType<DropPlaceRow, NewDropPlaceRow, Changed<NewDropPlaceRow>>
     duty_rate: Knex.CompositeTableType<DutyRateRow, NewDutyRateRow, Changed<NewDutyRateRow>>
@@ -3063,7 +3308,16 @@ declare module "knex/types/tables.js" {
     tariff: Knex.CompositeTableType<TariffRow, NewTariffRow, Changed<NewTariffRow>>
     tariff_version: Knex.CompositeTableType<TariffVersionRow, NewTariffVersionRow, Changed<NewTariffVersionRow>>
     tote: Knex.CompositeTableType<ToteRow, NewToteRow, Changed<NewToteRow>>
+    tracked_unit: Knex.CompositeTableType<TrackedUnitRow, NewTrackedUnitRow, Changed<NewTrackedUnitRow>>
+    tracking_case: Knex.CompositeTableType<TrackingCaseRow, NewTrackingCaseRow, Changed<NewTrackingCaseRow>>
+    tracking_code: Knex.CompositeTableType<TrackingCodeRow, NewTrackingCodeRow, Changed<NewTrackingCodeRow>>
+    tracking_event: Knex.CompositeTableType<TrackingEventRow, NewTrackingEventRow, Changed<NewTrackingEventRow>>
     tracking_file: Knex.CompositeTableType<TrackingFileRow, NewTrackingFileRow, Changed<NewTrackingFileRow>>
+    tracking_readdress: Knex.CompositeTableType<
+      TrackingReaddressRow,
+      NewTrackingReaddressRow,
+      Changed<NewTrackingReaddressRow>
+    >
     tracking_row: Knex.CompositeTableType<TrackingRowRow, NewTrackingRowRow, Changed<NewTrackingRowRow>>
     user: Knex.CompositeTableType<UserRow, NewUserRow, Changed<NewUserRow>>
     user_warehouse: Knex.CompositeTableType<UserWarehouseRow, NewUserWarehouseRow, Changed<NewUserWarehouseRow>>

@@ -1,13 +1,11 @@
-import { type LocalDate, localDate } from "core/calendar/index.ts"
-import type { CollectionId, OrderId } from "core/ids/index.ts"
+import type { CollectionId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { isSigned, strokesFrom } from "core/signature/index.ts"
-import type { Knex } from "knex"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { membersOf } from "../orders/joined.ts"
-import { warehouseById } from "../setup/warehouse.ts"
+import { tellRound } from "../tracking/own.ts"
 import { withTruck } from "./close.ts"
 
 export const deliveryForm = z.object({
@@ -38,7 +36,6 @@ export async function noteDelivery(
   if (orderIds.length === 0) return refused(reason("round.choose"))
   if (said.outcome === "not-delivered" && said.reason === "")
     return refused(reason("round.no-reason", { field: "reason" }))
-  const warehouse = await warehouseById(db, actor.warehouseId)
   return withTruck(
     db,
     actor.warehouseId,
@@ -75,33 +72,21 @@ export async function noteDelivery(
             orderId,
             detail: { name: said.name, why: said.reason },
           })
-        await keepMeasured(trx, stop.order_id, delivered, localDate(now, warehouse.zone))
+        await tellRound(
+          trx,
+          stop.order_id,
+          collectionId,
+          {
+            kind: delivered ? "delivered" : "attempted",
+            at: now,
+            name: delivered ? said.name : "",
+            text: delivered ? "" : said.reason,
+            strokes: delivered && strokes.length > 0 ? strokes : null,
+          },
+          now,
+        )
       }
       return accepted({ orders: stops.length })
     },
   )
-}
-
-/** What our own vehicle delivered counts in how often it is on time, as what other carriers deliver does. */
-async function keepMeasured(trx: Knex, orderId: OrderId, delivered: boolean, on: LocalDate): Promise<void> {
-  const packages = await trx("package as p")
-    .join("shipment as h", "h.id", "p.shipment_id")
-    .where({ "h.order_id": orderId, "p.state": "gone" })
-    .whereNotNull("p.tracking")
-    .whereNotNull("h.arrives_on")
-    .select("p.tracking", "h.service_id", "h.ship_date", "h.arrives_on")
-  for (const one of packages) {
-    if (!delivered) await trx("delivery").where({ tracking: one.tracking, service_id: one.service_id }).delete()
-    else
-      await trx("delivery")
-        .insert({
-          tracking: one.tracking,
-          service_id: one.service_id,
-          ship_date: one.ship_date,
-          promised_on: one.arrives_on,
-          delivered_on: on,
-        })
-        .onConflict(["tracking"])
-        .merge({ delivered_on: on })
-  }
 }

@@ -14,9 +14,12 @@ import { postMail } from "../mail/index.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { reportGone } from "../reports/index.ts"
 import type { Collection } from "../setup/collections.ts"
+import { tellOutForDelivery } from "../tracking/own.ts"
+import { unitsLeft } from "../tracking/units.ts"
 import { withTruck } from "./close.ts"
 import { formById } from "./forms.ts"
 import { telling } from "./jobs.ts"
+import { isOwnVehicle } from "./round.ts"
 
 /**
  * Makes a closing final: from then on it can't be reopened. Its forms go to the carrier and to whoever should know, and
@@ -48,6 +51,9 @@ async function departIn(trx: Knex, warehouseId: number, collection: Collection, 
     .orderBy("h.order_id")
     .distinct<{ lead: number }[]>("h.order_id as lead")
   const at = { warehouseId, collectionId: collection.id, closing: collection.closings }
+  const leftAt = collection.closedAt ?? now
+  const units = await unitsLeft(trx, { collectionId: collection.id, at: leftAt }, now)
+  if (await isOwnVehicle(trx, collection.carrierId)) await tellOutForDelivery(trx, units, collection.id, leftAt, now)
   for (const { lead } of leads) {
     await tellShipped(trx, at, lead, now)
     for (const orderId of await membersOf(trx, lead))

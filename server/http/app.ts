@@ -10,6 +10,7 @@ import { pinoHttp } from "pino-http"
 import { RouterContextProvider, type ServerBuild } from "react-router"
 import { say } from "words/index.ts"
 import { actorOf } from "../accounts/sessions.ts"
+import { hooks } from "../api/hooks.ts"
 import { api } from "../api/index.ts"
 import { closeAfter, limitBody, limited } from "../bodies/limitBody.ts"
 import { type DatabaseFault, databaseFault } from "../db/faults.ts"
@@ -107,6 +108,8 @@ export function makeApp({ db, log, build, secure, demo, fromSources = false }: A
 
   // other systems come with a token and no cookie, so no other site can send for them
   app.use("/api/v1", api(db))
+  // carriers sign what they send
+  app.use("/hooks", hooks(db))
 
   app.use(sameOriginOnly)
   app.use(limitBody({ signedIn: (request) => isSignedIn(db, request.headers.cookie) }))

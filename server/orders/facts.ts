@@ -68,10 +68,12 @@ const sums = (db: Knex) => ({
     "EXISTS (SELECT 1 FROM order_line l JOIN item i ON i.id = l.item_id WHERE l.order_id = o.id AND i.freight_only) AS freight",
   ),
   packages: db.raw(
-    `(SELECT GROUP_CONCAT(p.state) FROM shipment h JOIN package p ON p.shipment_id = h.id
+    `(SELECT GROUP_CONCAT(IF(p.state = 'gone' AND p.delivered_at IS NOT NULL, 'delivered', p.state)) FROM shipment h JOIN package p ON p.shipment_id = h.id
       WHERE h.order_id = COALESCE(o.joined_to_id, o.id) AND ${ownPackage}) AS package_states`,
   ),
-  outside: db.raw("(SELECT x.state FROM outside_order x WHERE x.order_id = o.id) AS outside_state"),
+  outside: db.raw(
+    "(SELECT IF(x.state = 'shipped' AND x.delivered_at IS NOT NULL, 'delivered', x.state) FROM outside_order x WHERE x.order_id = o.id) AS outside_state",
+  ),
   lead: db.raw("(SELECT j.order_number FROM sales_order j WHERE j.id = o.joined_to_id) AS lead_number"),
 })
 
@@ -85,7 +87,7 @@ type SummedRow = SalesOrderRow & {
   readonly bins: number
   readonly freight: number
   readonly package_states: string | null
-  readonly outside_state: OutsideOrderRow["state"] | null
+  readonly outside_state: OutsideOrderRow["state"] | "delivered" | null
   readonly lead_number: string
 }
 
@@ -126,8 +128,8 @@ function summary(row: SummedRow, stops: readonly Reason[], warehouse: Warehouse)
     outside:
       row.outside_state === null || row.outside_state === "refused"
         ? null
-        : row.outside_state === "shipped"
-          ? "shipped"
+        : row.outside_state === "shipped" || row.outside_state === "delivered"
+          ? row.outside_state
           : "asked",
   }
   const stage = stageOf(facts)

@@ -153,6 +153,7 @@ function narrowToStage(db: Knex, query: Knex.QueryBuilder, stage: OrderFilter["s
       query.whereNull("o.cancelled_at").whereIn("o.id", db("outside_order").select("order_id"))
       return
     case "gone":
+    case "delivered":
       query.whereNotNull("o.left_line_at").whereNull("o.cancelled_at")
       return
     default:

@@ -12,6 +12,7 @@ import { labelsAskedFor } from "../orders/labels.ts"
 import { partOff } from "../plan/plan.ts"
 import { reportOutside } from "../reports/index.ts"
 import { warehouseById } from "../setup/warehouse.ts"
+import { followElsewhere } from "../tracking/units.ts"
 import { leaveLine, offTheLine } from "./index.ts"
 
 /**
@@ -73,6 +74,7 @@ export async function recordElsewhere(
       orderId,
       detail: { carrier, tracking: tracking.join(", "), day: shippedOn },
     })
+    await followElsewhere(trx, orderId, { carrier, tracking, shippedOn, leftAt: now })
     await reportOutside(trx, orderId, now, {
       carrier,
       service,

@@ -80,7 +80,7 @@ export async function handOver(
     })
     await trx("package")
       .where({ shipment_id: shipment.id, state: "closed" })
-      .update({ state: "gone", seen_at: now, seen_where: "bench" })
+      .update({ state: "gone", delivered_at: now, seen_at: now, seen_where: "bench" })
     const carrier = onPaper(`handed.carrier.${said.way}`)
     for (const orderId of members) {
       await trx("outside_order").where({ order_id: orderId }).delete()
@@ -95,6 +95,8 @@ export async function handOver(
         tracking: JSON.stringify([]),
         shipped_at: now,
         shipped_on: localDate(now, warehouse.zone),
+        // who was handed it has it
+        delivered_at: now,
         recorded_by: actor.name,
       })
       await offTheLine(trx, orderId, now)

@@ -23,6 +23,7 @@ import { partOff } from "../plan/plan.ts"
 import { reportOutside } from "../reports/index.ts"
 import { freeStock } from "../stock/allocation.ts"
 import { askForDeal } from "../stock/waiting.ts"
+import { followElsewhere } from "../tracking/units.ts"
 import { askingOutside, sendingOutside } from "./jobs.ts"
 
 /** Who acts where a program does. */
@@ -226,6 +227,7 @@ async function note(db: Knex, orderId: OrderId, answer: OutsideAnswer): Promise<
         orderId,
         detail: { to: to.name, carrier: answer.carrier, tracking: tracking.join(", ") },
       })
+      await followElsewhere(trx, orderId, { carrier: answer.carrier, tracking, shippedOn: null, leftAt: now })
       await reportOutside(trx, orderId, now, answer)
     }
   })

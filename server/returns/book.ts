@@ -25,6 +25,7 @@ import { postMail } from "../mail/index.ts"
 import { labelPdf } from "../pdf/label.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { warehouseById } from "../setup/warehouse.ts"
+import { followReturn, unfollowReturn } from "../tracking/units.ts"
 import { voidingReturn } from "./jobs.ts"
 
 const carrierOf = async (db: Knex, intent: Pick<ReturnIntentRow, "service_id">) =>
@@ -139,6 +140,14 @@ async function acceptReturn(db: Knex, intent: ReturnIntentRow, booking: Booking)
         master_tracking: booking.masterTrackingNumber,
       })
     if (changed === 0) return
+    await followReturn(trx, {
+      returnId: intent.id,
+      orderId: intent.order_id,
+      number: intent.number,
+      serviceId: intent.service_id,
+      master: booking.masterTrackingNumber,
+      tracking: models.map((model) => model.trackingNumber),
+    })
     for (const [index, model] of models.entries()) {
       const documentId = await keepDocument(trx, {
         warehouseId: intent.warehouse_id,
@@ -243,6 +252,7 @@ export async function makeReturnVoid(
     }
     const changed = await trx("return_intent").where({ id: returnId, state: "voiding" }).update({ state: "void" })
     if (changed === 0) return
+    await unfollowReturn(trx, returnId, now)
     const documents = () => trx("document").where({ return_intent_id: returnId })
     await documents().whereNull("void_at").update({ void_at: now })
     await trx("print_job")

@@ -34,6 +34,7 @@ import { askingReturn } from "../returns/jobs.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { noteAnswer } from "../shippingRuns/answered.ts"
+import { followShipment } from "../tracking/units.ts"
 import { boughtFacts } from "./boughtFacts.ts"
 
 export interface Intent {
@@ -153,6 +154,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
         })
       await trx("package").where({ parent_id: one.id, state: "closed" }).update(labelled)
     }
+    await followShipment(trx, intent.shipment_id, now)
     for (const charge of rate.charges) {
       await trx("charge").insert({
         shipment_id: intent.shipment_id,

@@ -15,6 +15,7 @@ import type { StoredRate } from "../rating/storedRate.ts"
 import { voidReturnsWith } from "../returns/book.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { noteVoided } from "../shippingRuns/answered.ts"
+import { unfollowShipment } from "../tracking/units.ts"
 import { voiding } from "./jobs.ts"
 
 /** An order that is canceled with its labels: by the change that its source sent, or by a person. */
@@ -118,6 +119,7 @@ export async function voidIntent(
       .whereIn("document_id", trx("document").where({ intent_id: job.intentId }).select("id"))
       .where({ state: "waiting" })
       .update({ state: "cancelled" })
+    await unfollowShipment(trx, intent.shipment_id, now)
     await trx("package").where({ shipment_id: intent.shipment_id }).whereNot({ state: "void" }).update({
       state: "closed",
       tracking: null,

@@ -1,7 +1,9 @@
 import type { IncomingMessage, ServerResponse } from "node:http"
 import { join } from "node:path"
 import { setTimeout as pause } from "node:timers/promises"
+import { Webhook } from "standardwebhooks"
 import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
+import { addEvents, type EventBook, eventsAfter, type ScanEvent, takeAddress } from "./events.ts"
 import { cancelCollection, Declined, type HandoverBook, takeClosing, takeCollection } from "./handover.ts"
 import { NotCarried, type QuoteRequest } from "./published.ts"
 import { PriceList } from "./tariff.ts"
@@ -10,6 +12,8 @@ import { PriceList } from "./tariff.ts"
  * The carriers' booking services, simulated, each below its code, such as `/LARK`: `PUT`, `GET` and `DELETE /v1/bookings/{key}`, `PUT /v1/bookings/{key}/void`,
  * `PUT /v1/bookings/{key}/scan` (which the carrier's own people do, when a package is handed to them),
  * forms of what was handed over (`PUT` and `GET /v1/closings/{key}`), collections (`PUT`, `GET` and `DELETE /v1/collections/{key}`),
+ * what becomes of packages (`GET /v1/events?after=CURSOR`; the carrier's own people `POST /v1/events` what they scan, which is
+ * also sent, signed as standard webhooks are, to whoever `PUT /v1/subscriber` names), other addresses (`PUT /v1/addresses/{number}/{key}`),
  * its own ledger at `GET /v1/ledger` and its book of what is handed over at `GET /v1/handover`, and faults switched on at `PUT /faults` as `{ "fault": "slow" | "refuse" |
  * "lose-answer" | "down" | "wrong-charge" | "malformed" | "twice" | null, "times": n, "every": n, "answerMs": n }`. A booking that is answered
  * slowly, not at all, malformed or twice is in the ledger anyway.
@@ -44,7 +48,7 @@ type BookingRequest = Omit<QuoteRequest, "packages"> & {
   packages: readonly (QuoteRequest["packages"][number] & { number: number; sscc: string })[]
 }
 
-interface State extends HandoverBook {
+interface State extends HandoverBook, EventBook {
   serial: number
   ledger: Record<string, LedgerEntry>
   fault: Fault | null
@@ -169,6 +173,57 @@ class Carrier {
     return answerJson(response, 201, known())
   }
 
+  /** What becomes of packages, and other addresses for them. */
+  private async follow(request: IncomingMessage, response: ServerResponse, path: string): Promise<void> {
+    const book = this.state.value
+    if (this.takeFault("down")) return void request.socket.destroy()
+    if (path === "/v1/events" && request.method === "POST") {
+      const given = [JSON.parse((await bodyOf(request)).toString())].flat() as Partial<ScanEvent>[]
+      const fresh = addEvents(book, this.code, given)
+      this.state.save()
+      answerJson(response, 201, fresh)
+      return this.push(fresh)
+    }
+    if (path === "/v1/events") {
+      const { searchParams } = new URL(request.url ?? "", "http://carrier")
+      return answerJson(response, 200, eventsAfter(book, searchParams.get("after") ?? ""))
+    }
+    if (path === "/v1/subscriber" && request.method === "PUT") {
+      book.subscriber = JSON.parse((await bodyOf(request)).toString()) as EventBook["subscriber"]
+      this.state.save()
+      return answerJson(response, 200, { url: book.subscriber?.url ?? null })
+    }
+    const [, number, key] = /^\/v1\/addresses\/([^/]+)\/([\w-]{3,80})$/.exec(path) ?? []
+    if (!number || !key || request.method !== "PUT") return answerJson(response, 404, { reason: "no such address" })
+    const { lines = [] } = JSON.parse((await bodyOf(request)).toString()) as { lines?: string[] }
+    if (this.takeFault("refuse")) return answerJson(response, 422, { reason: "outside of our area" })
+    const taken = takeAddress(book, Object.values(book.ledger), decodeURIComponent(number), key, lines)
+    this.state.save()
+    if (this.takeFault("lose-answer")) return void request.socket.destroy()
+    if (taken === null) return answerJson(response, 404, { reason: "no such package" })
+    if (typeof taken === "string") return answerJson(response, 422, { reason: taken })
+    return answerJson(response, 201, taken)
+  }
+
+  /** Sends events to whoever asked for them, signed; what is not taken is not sent again, and can be asked for. */
+  private async push(events: readonly ScanEvent[]): Promise<void> {
+    const { subscriber } = this.state.value
+    if (!subscriber || events.length === 0) return
+    const body = JSON.stringify({ type: "tracking.events", events })
+    const id = `msg_${events[0]?.id}`
+    const at = new Date()
+    await fetch(subscriber.url, {
+      method: "POST",
+      headers: {
+        "content-type": "application/json",
+        "webhook-id": id,
+        "webhook-timestamp": String(Math.floor(at.getTime() / 1000)),
+        "webhook-signature": new Webhook(subscriber.secret).sign(id, at, body),
+      },
+      body,
+    }).catch(() => undefined)
+  }
+
   /** What became of each tracking number that was ever given. */
   private states(): (trackingNumber: string) => string | undefined {
     const states = new Map(
@@ -211,6 +266,8 @@ class Carrier {
         closings: Object.values(this.state.value.closings ?? {}),
         collections: Object.values(this.state.value.collections ?? {}),
       })
+    if (path.startsWith("/v1/events") || path.startsWith("/v1/addresses/") || path === "/v1/subscriber")
+      return this.follow(request, response, path)
     if (path === "/v1/ledger") return answerJson(response, 200, Object.values(this.state.value.ledger))
     const [, key, makeVoid, scan] = /^\/v1\/bookings\/([\w-]{8,64})(?:(\/void)|(\/scan))?$/.exec(path) ?? []
     if (!key) return answerJson(response, 404, { reason: "no such address" })

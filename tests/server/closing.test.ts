@@ -531,14 +531,18 @@ async function holds(door: CollectionId): Promise<void> {
 }
 
 it("eight people at one door: each package is on once, and one of them closes it", async () => {
-  await closingIs("MERI", { way: "manifest", by: "account", told: false, copies: 1 })
-  const packs = await labelled("EIGHT", 8, "MDN")
+  // not at the door where the test before this one leaves what its dice say on the truck
+  await closingIs("LARK", { way: "manifest", by: "account", told: false, copies: 1 })
+  const packs = await labelled("EIGHT", 8, "LKG")
   const door = there(packs[0]).collection
   const context = { ...rig.context, now: await dayOf(door) }
-  // two stay, as two of the eight have said; everybody scans all the others in an order of his own, and closes
-  await leaveBehind(context, door, [there(packs[6]).id, there(packs[7]).id], true)
+  // two stay, as two of the eight have said, and what a test before left here; everybody scans all the others in an
+  // order of his own, and closes
+  const going = packs.slice(0, 6).map((pack) => pack.id)
+  const staying = () => rig.db("package").where({ collection_id: door, state: "labelled" }).whereNotIn("id", going)
+  await leaveBehind(context, door, await staying().pluck("id"), true)
   const missing = await missedBy(door)
-  const person = async (at: number): Promise<boolean[]> => {
+  const person = async (at: number): Promise<string[]> => {
     const own = packs.slice(0, 6).map((_, index) => there(packs[(index * 5 + at) % 6]))
     for (const pack of own) {
       const scanned = await load(context, door, { sscc: pack.sscc }, randomUUID())
@@ -546,11 +550,13 @@ it("eight people at one door: each package is on once, and one of them closes it
       if (!scanned.ok) expect(["dock.closed", "dock.already-gone"]).toContain(codes(scanned)[0])
     }
     const closed = [await closeCollection(context, door, 6, missing), await closeCollection(context, door, 6, missing)]
-    return closed.map((one) => one.ok)
+    return closed.flatMap((one) =>
+      one.ok ? [] : one.reasons.map((why) => `${why.code} ${JSON.stringify(why.values)}`),
+    )
   }
   const answers = await Promise.all(Array.from({ length: 8 }, (_, at) => person(at)))
   // whoever came second finds it closed, with the same form
-  expect(answers.flat().every(Boolean)).toBe(true)
+  expect(answers.flat()).toEqual([])
   await holds(door)
   expect(await inForce(door)).toMatchObject([{ packages: 6 }])
   const ids = packs.map((pack) => pack.id)

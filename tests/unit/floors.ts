@@ -3,11 +3,11 @@
  * one after it. What a lower room must tell a higher one goes by a job or a change notice.
  */
 export const floors: Readonly<Record<string, readonly string[]>> = {
-  ground: "db log clock actors audit jobs live gateways formats pdf bodies compute".split(" "),
+  ground: "db log clock actors audit jobs live gateways formats pdf bodies compute secrets".split(" "),
   records: "accounts setup packaging addresses goods floorPlan screening orders measures stock documents mail".split(
     " ",
   ),
-  trade: "rules rating plan packages packing picking papers reports edi".split(" "),
+  trade: "rules rating plan packages packing picking papers reports edi tracking".split(" "),
   decisions: ["decisions"],
   steps: "shippingRuns intake outside quotes returns shipping advice dock day".split(" "),
   doors: "api http worker".split(" "),

@@ -8,6 +8,7 @@ export const day = {
   "stage.packed": "packed",
   "stage.labelled": "labeled",
   "stage.gone": "shipped",
+  "stage.delivered": "delivered",
   "stage.cancelled": "canceled",
   "stage.part-stopped": "stopped",
   "day.title": "The day",
@@ -80,5 +81,6 @@ export const day = {
   "package.on-truck": "on the truck",
   "package.left-behind": "left behind",
   "package.gone": "shipped",
+  "package.delivered": "delivered",
   "package.void": "void",
 } as const

@@ -36,6 +36,7 @@ import { handed } from "./0034-handed.ts"
 import { edi } from "./0035-edi.ts"
 import { rounds } from "./0036-rounds.ts"
 import { dropOff } from "./0037-drop-off.ts"
+import { tracking } from "./0038-tracking.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -76,4 +77,5 @@ export const migrations: readonly Migration[] = [
   edi,
   rounds,
   dropOff,
+  tracking,
 ]
