@@ -6,6 +6,7 @@ import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { membersOf } from "../orders/joined.ts"
 import { tellRound } from "../tracking/own.ts"
+import { followAll } from "../tracking/take.ts"
 import { withTruck } from "./close.ts"
 
 export const deliveryForm = z.object({
@@ -36,7 +37,8 @@ export async function noteDelivery(
   if (orderIds.length === 0) return refused(reason("round.choose"))
   if (said.outcome === "not-delivered" && said.reason === "")
     return refused(reason("round.no-reason", { field: "reason" }))
-  return withTruck(
+  const told: number[] = []
+  const noted = await withTruck(
     db,
     actor.warehouseId,
     collectionId,
@@ -72,21 +74,25 @@ export async function noteDelivery(
             orderId,
             detail: { name: said.name, why: said.reason },
           })
-        await tellRound(
-          trx,
-          stop.order_id,
-          collectionId,
-          {
-            kind: delivered ? "delivered" : "attempted",
-            at: now,
-            name: delivered ? said.name : "",
-            text: delivered ? "" : said.reason,
-            strokes: delivered && strokes.length > 0 ? strokes : null,
-          },
-          now,
+        told.push(
+          ...(await tellRound(
+            trx,
+            stop.order_id,
+            collectionId,
+            {
+              kind: delivered ? "delivered" : "attempted",
+              at: now,
+              name: delivered ? said.name : "",
+              text: delivered ? "" : said.reason,
+              strokes: delivered && strokes.length > 0 ? strokes : null,
+            },
+            now,
+          )),
         )
       }
       return accepted({ orders: stops.length })
     },
   )
+  if (noted.ok) await followAll(db, told, now)
+  return noted
 }

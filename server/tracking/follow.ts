@@ -12,7 +12,7 @@ import {
 import type { Knex } from "knex"
 import { announce, record } from "../audit/index.ts"
 import type { TrackedUnitRow, TrackingEventRow } from "../db/tables.ts"
-import { lockOrders, membersOf } from "../orders/joined.ts"
+import { membersOf } from "../orders/joined.ts"
 import { chancesOf, measureDelivered, unmeasure } from "./measured.ts"
 
 /** Who tells what a program found out. */
@@ -109,7 +109,7 @@ export async function followUnits(trx: Knex, ids: readonly number[], now: Date):
     .whereIn("id", [...ids])
     .distinct("order_id")
     .pluck("order_id")
-  await lockOrders(trx, orders)
+  await trx("sales_order").whereIn("id", orders).orderBy("id").forUpdate().select("id")
   const units = await trx("tracked_unit")
     .whereIn("id", [...ids])
     .whereNull("void_at")

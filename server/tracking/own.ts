@@ -5,7 +5,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { followUnits } from "./follow.ts"
+import { followAll } from "./take.ts"
 
 interface OwnEvent {
   readonly kind: "out-for-delivery" | "attempted" | "delivered" | "returned"
@@ -15,7 +15,10 @@ interface OwnEvent {
   readonly strokes?: unknown
 }
 
-/** Writes what we ourselves know of units, once by what it is of; what was written of the same before is replaced. */
+/**
+ * Writes what we ourselves know of units, once by what it is of; what was written of the same before is replaced. Where
+ * they stand by it is worked out after the transaction (`followAll`), or by the next look where that breaks off.
+ */
 async function tell(
   trx: Knex,
   units: readonly { id: number; tracking: string }[],
@@ -41,11 +44,12 @@ async function tell(
       })
       .onConflict("once_key")
       .merge(["code", "kind", "at", "text", "name", "strokes", "taken_at"])
-  await followUnits(
-    trx,
-    units.map((one) => one.id),
-    now,
-  )
+  await trx("tracked_unit")
+    .whereIn(
+      "id",
+      units.map((one) => one.id),
+    )
+    .update({ look_at: now })
 }
 
 /** Packages of our own vehicle are on their way to the receiver once it has left for good. */
@@ -63,14 +67,14 @@ export async function tellOutForDelivery(
   await tell(trx, units, `out:${collectionId}`, { kind: "out-for-delivery", at }, now, "own")
 }
 
-/** What became of an order's packages on a round of our own vehicle. */
+/** What became of an order's packages on a round of our own vehicle; answers which they are. */
 export async function tellRound(
   trx: Knex,
   orderId: OrderId,
   collectionId: number,
   event: OwnEvent,
   now: Date,
-): Promise<void> {
+): Promise<number[]> {
   const units = await trx("tracked_unit as u")
     .join("package as p", "p.id", "u.package_id")
     .where({ "u.order_id": orderId, "u.kind": "package", "p.state": "gone" })
@@ -78,6 +82,7 @@ export async function tellRound(
     .orderBy("u.id")
     .select("u.id", "u.tracking")
   await tell(trx, units, `round:${collectionId}`, event, now, "own")
+  return units.map((one) => one.id)
 }
 
 export const byHandForm = z.object({
@@ -96,13 +101,15 @@ export async function noteByHand(
   said: z.infer<typeof byHandForm>,
 ): Promise<Outcome<{ readonly name: string }>> {
   authorise(actor, "orders.work")
-  return inTransaction(db, async (trx): Promise<Outcome<{ readonly name: string }>> => {
+  const noted = await inTransaction(db, async (trx): Promise<Outcome<{ readonly name: string }>> => {
+    const found = await trx("tracked_unit").where({ id: unitId, warehouse_id: actor.warehouseId }).first("order_id")
+    if (!found) return refused(reason("tracking.unknown"))
+    await trx("sales_order").where({ id: found.order_id }).forUpdate().first("id")
     const unit = await trx("tracked_unit").where({ id: unitId, warehouse_id: actor.warehouseId }).first()
     if (!unit || unit.void_at) return refused(reason("tracking.unknown"))
     if (unit.left_at === null && unit.seen_at === null)
       return refused(reason("tracking.still-here", { package: unit.name }))
     if (unit.state === said.kind) return accepted({ name: unit.name })
-    await trx("sales_order").where({ id: unit.order_id }).forUpdate().first("id")
     await record(trx, actor, now, {
       action: "tracking.by-hand",
       orderId: unit.order_id,
@@ -111,4 +118,6 @@ export async function noteByHand(
     await tell(trx, [unit], "by-hand", { kind: said.kind, at: now, name: said.name, text: said.note }, now, "typed")
     return accepted({ name: unit.name })
   })
+  if (noted.ok) await followAll(db, [unitId], now)
+  return noted
 }

@@ -10,7 +10,7 @@ beforeAll(async () => {
 afterAll(() => rig?.drop())
 
 /** As written, without what the formatter adds. */
-const bare = (text: string) => text.replace(/[\s,]|(?<=:)\|/g, "")
+const bare = (text: string) => text.replace(/[\s,]/g, "").replace(/:\|/g, ":")
 
 it("the types of tables are those of the migrated schema; `npm run tables` writes them anew", async () => {
   expect(bare(readFileSync("server/db/tables.ts", "utf8"))).toBe(bare(await tableTypes(rig.db)))
