@@ -4,7 +4,11 @@ export default defineConfig({
   resolve: { tsconfigPaths: true },
   test: {
     // stand-ins of tests are on loopback
-    env: { VARNOK_REACHABLE: "127.0.0.0/8", VARNOK_LOCK_ORDER: "1", VARNOK_KEY: "dGhlIGtleSBvZiB0aGUgdGVzdHMsIDMyIGJ5dGVzIS4=" },
+    env: {
+      VARNOK_REACHABLE: "127.0.0.0/8",
+      VARNOK_LOCK_ORDER: "1",
+      VARNOK_KEY: "dGhlIGtleSBvZiB0aGUgdGVzdHMsIDMyIGJ5dGVzIS4=",
+    },
     projects: [
       {
         extends: true,

@@ -33,6 +33,7 @@ import { workOnce } from "server/worker/index.ts"
 import { newId, there } from "../server/db/there.ts"
 import { loadDeliveries } from "./deliveries.ts"
 import { type DemoFile, demoFiles } from "./orders.ts"
+import { lastThursday } from "./past.ts"
 import { type Addresses, duluth, loadSetup, reno } from "./setup.ts"
 
 const day = "2026-11-24"
@@ -48,11 +49,12 @@ export const opensAt = "10:42"
 export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string): Promise<void> {
   await loadSetup(db, addresses, tariffs)
   await loadDeliveries(db, day)
-  await pastTrucks(db)
-  await routes(db, addresses)
   const warehouse = await warehouseById(db, duluth)
   const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
   const actor: Actor = { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth }
+  await lastThursday(db, actor, { ship: shipOrder, must })
+  await pastTrucks(db)
+  await routes(db, addresses)
   const at = async (time: LocalTime): Promise<Context> => {
     const now = instantAt(day, time, zone)
     await setBusinessNow(db, now)
@@ -72,6 +74,7 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   await takeFile(0)
   const ready = (
     await db("sales_order")
+      .whereNull("left_line_at")
       .whereNotExists(db("order_stop").whereRaw("order_stop.order_id = sales_order.id"))
       .orderBy("id")
       .select("id")
@@ -109,6 +112,17 @@ async function pastTrucks(db: Knex): Promise<void> {
       if (!parsed<number[]>(rule.weekdays).includes(new Date(`${date}T12:00:00Z`).getUTCDay())) continue
       const cutOff = instantAt(date, rule.cut_off, zone)
       const arrived = new Date(cutOff.getTime() - (4 + ((back * 7 + index * 5) % 19)) * 60_000)
+      const known = await db("collection")
+        .where({ warehouse_id: duluth, door: rule.door, cut_off: cutOff })
+        .first("id", "closed_at")
+      const came = { arrived_at: arrived, departed_at: new Date(arrived.getTime() + 12 * 60_000) }
+      const left = { closed_at: cutOff, closed_by: "Maren Holt", final_at: cutOff, closings: 1, ...came }
+      if (known) {
+        await db("collection")
+          .where({ id: known.id })
+          .update(known.closed_at ? came : left)
+        continue
+      }
       await db("collection").insert({
         warehouse_id: duluth,
         carrier_id: rule.carrier_id,
@@ -116,12 +130,7 @@ async function pastTrucks(db: Knex): Promise<void> {
         on_date: date,
         cut_off: cutOff,
         services: JSON.stringify(parsed(rule.services)),
-        closed_at: cutOff,
-        closed_by: "Maren Holt",
-        final_at: cutOff,
-        closings: 1,
-        arrived_at: arrived,
-        departed_at: new Date(arrived.getTime() + 12 * 60_000),
+        ...left,
       })
     }
 }

@@ -56,7 +56,7 @@ export function plainOrder(index: number, random: () => number): DemoOrder {
   }
 }
 
-const one = (sku: string, quantity = 1) => [
+export const one = (sku: string, quantity = 1) => [
   { sku, quantity, unit: "each", price: items.find((item) => item.sku === sku)?.value ?? "" },
 ]
 
@@ -242,14 +242,14 @@ export function demoFiles(): { duluth: DemoFile[]; reno: DemoFile[] } {
 }
 
 /** Orders as an order file: a row a line, quoted where RFC 4180 asks for it. */
-export function csv(orders: readonly DemoOrder[]): string {
+export function csv(orders: readonly DemoOrder[], orderedOn = "2026-11-23"): string {
   const rows = orders.flatMap((order) =>
     order.lines.map((line) => {
       const { customer } = order
       const values: Record<string, string> = {
         order_number: order.number,
         po_number: order.po,
-        ordered_on: "2026-11-23",
+        ordered_on: orderedOn,
         promised_on: order.promised,
         customer: customer.name,
         company: customer.name,

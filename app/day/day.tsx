@@ -8,6 +8,7 @@ import { shipTosOfSeveral } from "server/decisions/join.ts"
 import { setHands } from "server/decisions/shifts.ts"
 import { usualTimes } from "server/dock/driver.ts"
 import { workContext } from "server/http/context.ts"
+import { openCases } from "server/tracking/cases.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
@@ -32,6 +33,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   const day = await dayOf(work)
   const seesFloor = may(work.actor, "packing.see")
+  const attention = [...(await openCases(work.db, work.warehouse.id)).values()].reduce((sum, n) => sum + n, 0)
   const [advice, last, joinable, usual] = seesFloor
     ? await Promise.all([
         adviceFor(work, work.warehouse, day),
@@ -82,6 +84,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     next: day.next ? { ...brief(day.next.order), task: day.next.task } : null,
     any: day.counts.today > 0,
     joinable: joinable.length,
+    attention,
     advice: advice && adviceShown(advice, day),
     undo:
       last?.change.what === "moves" || last?.change.what === "hold"
@@ -263,7 +266,13 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
             </ul>
           </section>
         ))}
-        <Legend later={day.later} joinable={day.joinable} hands={day.hands} advice={day.advice} />
+        <Legend
+          later={day.later}
+          joinable={day.joinable}
+          attention={day.attention}
+          hands={day.hands}
+          advice={day.advice}
+        />
       </div>
     </Screen>
   )
@@ -315,11 +324,13 @@ const spines = [
 function Legend({
   later,
   joinable,
+  attention,
   hands,
   advice,
 }: {
   later: number
   joinable: number
+  attention: number
   hands: DayData["hands"]
   advice: DayData["advice"]
 }) {
@@ -344,6 +355,11 @@ function Legend({
       </span>
       {later > 0 ? <span>{say("day.later", { n: later })}</span> : null}
       {joinable > 0 ? <Link to="/orders/joining">{say("combine.offers", { n: joinable })}</Link> : null}
+      {attention > 0 ? (
+        <Link to="/orders/attention" className="ember">
+          {say("tracking.on-day", { n: attention })}
+        </Link>
+      ) : null}
       <Link to="/orders/cheaper">{say("cheaper.short")}</Link>
       {hands.mayChange ? (
         <ActForm intent="hands" className="hands-now">

@@ -26,6 +26,7 @@ import type { Route } from "./+types/order"
 import { Elsewhere } from "./Elsewhere.tsx"
 import { HandOver } from "./HandOver.tsx"
 import { Joining, Leaves } from "./JoinOffers.tsx"
+import { OnTheWay } from "./OnTheWay.tsx"
 import { OrderChange } from "./OrderChange.tsx"
 import { OrderLines } from "./OrderLines.tsx"
 import { OrderStops } from "./OrderStops.tsx"
@@ -179,6 +180,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
       <ShipTo order={order} answered={actionData?.answer.key ?? null} proposal={proposal} />
       <section className="order-story">
         <Where where={order.where} mayWork={order.mayWork} />
+        <OnTheWay units={order.tracked} orderNumber={order.orderNumber} mayWork={order.mayWork} />
         <HandOver handed={order.handed} ready={order.mayWork && order.stage === "packed"} />
         <Elsewhere
           mayRecord={order.mayWork && isOnTheLine(order.stage)}

@@ -25,6 +25,7 @@ import { recordElsewhere } from "server/outside/elsewhere.ts"
 import { handedForm, handOver } from "server/outside/handed.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
 import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
+import { byHandForm, noteByHand } from "server/tracking/own.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
@@ -162,6 +163,11 @@ export function orderActs(work: Work, order: OrderSummary) {
       handedForm.omit({ onPaper: true }).extend({ onPaper: field.tick }),
       (_, said) => handOver(work, order.id, said),
       ({ packages }) => say("handed.saved", { order: order.orderNumber, packages }),
+    ),
+    tracked: act(
+      byHandForm.extend({ unit: field.id }),
+      (_, { unit, ...said }) => noteByHand(work, unit, said),
+      ({ name }) => say("tracking.is-marked", { package: name }),
     ),
     elsewhere: act(
       z.object({

@@ -32,6 +32,7 @@ import { settledOf } from "server/rules/settleOrder.ts"
 import { collectionById } from "server/setup/collections.ts"
 import { serviceById } from "server/setup/services.ts"
 import { offersFor } from "server/shipping/buy.ts"
+import { unitsOf } from "server/tracking/read.ts"
 import { returnsView } from "../parts/returns.server.ts"
 import { settingChoices } from "../parts/settingChoices.server.ts"
 import { nameFields, shipToFields } from "../parts/shipToFields.ts"
@@ -50,6 +51,8 @@ export async function orderView(work: Work, orderNumber: string) {
   const ownLines = new Set(shipment?.lines.filter((line) => line.orderId === order.id).map((line) => line.id))
   const story = await timeline(work.db, order.id)
   const source = await sourceById(work.db, row.source_id)
+  const tracked = await unitsOf(work.db, work.warehouse.id, order.id)
+  const delivered = new Set(tracked.flatMap((unit) => (unit.state === "delivered" ? [unit.name] : [])))
   const day = order.stops.length > 0 ? await dayOf(work) : null
   const stopped = day?.stopped.find((one) => one.id === order.id)
   return {
@@ -137,10 +140,11 @@ export async function orderView(work: Work, orderNumber: string) {
       .filter((one) => order.lead === null || one.lineIds.some((id) => ownLines.has(id)))
       .map((one) => ({
         name: `${shipment?.orderNumber}-${one.number}`,
-        state: one.state,
+        state: delivered.has(`${shipment?.orderNumber}-${one.number}`) ? ("delivered" as const) : one.state,
         tracking: one.tracking,
         label: may(work.actor, "packing.see") ? one.labelDocumentId : null,
       })),
+    tracked,
     report: await reportState(work.db, order.id),
     messages: may(work.actor, "packing.see") ? await messageStatesOf(work.db, work.warehouse.id, order.id) : null,
     // the sales desk sees what became of an order, not what its shipment cost

@@ -37,7 +37,7 @@ interface SetUpPage {
     | "carriers"
     | "charging"
     | "handover"
-    | "handover"
+    | "tracking"
     | "shifts"
     | "border"
     | "outside"
@@ -77,6 +77,7 @@ const groups: readonly {
     pages: [
       { to: "/set-up/carriers", page: "carriers", right: "tariffs" },
       { to: "/set-up/handover", page: "handover", right: "warehouse" },
+      { to: "/set-up/tracking", page: "tracking", right: "tariffs" },
       { to: "/set-up/charging", page: "charging", right: "charging" },
       { to: "/set-up/rules", page: "rules", right: "rules" },
       { to: "/set-up/patterns", page: "patterns", right: "rules" },

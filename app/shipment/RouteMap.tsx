@@ -27,7 +27,7 @@ export function RouteMap({ places }: { places: RoutePlaces }) {
   const abroad = places.country !== "US" || places.home !== "US"
   useEffect(() => {
     let gone = false
-    void import("./mapLand.ts")
+    void import("../parts/mapLand.ts")
       .then(({ landOf }) => landOf(abroad, places.country))
       .then((found) => {
         if (!gone) setLand(found)

@@ -52,7 +52,12 @@ export function needsOf(followed: Followed, at: Clock): Needed[] {
   if (at.leftAt === null || isEnded(followed.state)) return found
   const { dueOn } = at
   const estimated = followed.estimatedOn
-  if (dueOn && at.today > dueOn) found.push({ kind: "late", key: dueOn, figures: { due: dueOn } })
+  if (dueOn && at.today > dueOn)
+    found.push({
+      kind: "late",
+      key: dueOn,
+      figures: { due: dueOn, ...(estimated && estimated >= at.today ? { estimated } : {}) },
+    })
   else if (dueOn && estimated && estimated > dueOn)
     found.push({ kind: "late", key: `${dueOn} ${estimated}`, figures: { due: dueOn, estimated } })
   else if (dueOn && at.chance !== null && at.chance >= likely)

@@ -136,6 +136,10 @@ describe("what a person has to see to", () => {
     expect(needsOf(standing({}), { ...at, today: "2026-12-03" })).toEqual([
       { kind: "late", key: "2026-12-02", figures: { due: "2026-12-02" } },
     ])
+    expect(needsOf(standing({ estimatedOn: "2026-12-04" }), { ...at, today: "2026-12-03" })[0]?.figures).toEqual({
+      due: "2026-12-02",
+      estimated: "2026-12-04",
+    })
     expect(kinds(standing({}), { today: "2026-12-02" })).toEqual([])
     expect(kinds(standing({ estimatedOn: "2026-12-03" }))).toEqual(["late"])
     expect(kinds(standing({ estimatedOn: "2026-12-02" }))).toEqual([])

@@ -62,15 +62,20 @@ function isSigned(secret: string, body: Buffer, headers: Readonly<Record<string,
   }
 }
 
+export interface MadeSecret {
+  readonly secret: string
+  readonly carrier: string
+}
+
 /**
  * Makes a secret for a carrier's messages. What he signs with the one before counts until the next is made, so that he
  * can change it when he likes. It is shown once.
  */
-export async function makePushSecret(context: Context, carrierId: CarrierId): Promise<Outcome<{ secret: string }>> {
+export async function makePushSecret(context: Context, carrierId: CarrierId): Promise<Outcome<MadeSecret>> {
   const { db, actor, now } = context
   authorise(actor, "tariffs.manage")
   if (!canKeepSecrets()) return refused(reason("secrets.no-key"))
-  return inTransaction(db, async (trx): Promise<Outcome<{ secret: string }>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<MadeSecret>> => {
     const carrier = await trx("carrier").where({ id: carrierId }).forUpdate().first("name", "pushes")
     if (!carrier) return refused(reason("tariff.no-carrier"))
     const secret = `whsec_${randomBytes(24).toString("base64")}`
@@ -78,20 +83,47 @@ export async function makePushSecret(context: Context, carrierId: CarrierId): Pr
       .where({ id: carrierId })
       .update({ pushes: seal(purpose, secret), pushes_before: carrier.pushes })
     await record(trx, actor, now, { action: "tracking.secret-made", detail: { carrier: carrier.name } })
-    return accepted({ secret })
+    return accepted({ secret, carrier: carrier.name })
   })
 }
 
+/** How each carrier's events come in. */
+export const feeds = async (
+  db: Knex,
+): Promise<
+  {
+    readonly id: CarrierId
+    readonly code: string
+    readonly name: string
+    readonly askedAt: Date | null
+    readonly trouble: string | null
+    readonly pushes: boolean
+  }[]
+> =>
+  (await db("carrier").orderBy("name").select("id", "code", "name", "events_at", "events_trouble", "pushes")).map(
+    (row) => ({
+      id: row.id,
+      code: row.code,
+      name: row.name,
+      askedAt: row.events_at,
+      trouble: row.events_trouble,
+      pushes: row.pushes !== null,
+    }),
+  )
+
 /** Takes nothing more that a carrier sends by himself. */
-export async function endPushes(context: Context, carrierId: CarrierId): Promise<Outcome<null>> {
+export async function endPushes(
+  context: Context,
+  carrierId: CarrierId,
+): Promise<Outcome<{ readonly carrier: string }>> {
   const { db, actor, now } = context
   authorise(actor, "tariffs.manage")
-  return inTransaction(db, async (trx): Promise<Outcome<null>> => {
+  return inTransaction(db, async (trx): Promise<Outcome<{ readonly carrier: string }>> => {
     const carrier = await trx("carrier").where({ id: carrierId }).forUpdate().first("name", "pushes")
     if (!carrier) return refused(reason("tariff.no-carrier"))
-    if (!carrier.pushes) return accepted(null)
+    if (!carrier.pushes) return accepted({ carrier: carrier.name })
     await trx("carrier").where({ id: carrierId }).update({ pushes: null, pushes_before: null })
     await record(trx, actor, now, { action: "tracking.secret-ended", detail: { carrier: carrier.name } })
-    return accepted(null)
+    return accepted({ carrier: carrier.name })
   })
 }

@@ -73,6 +73,10 @@ const ask = {
 const at = {
   tracking: 0,
   booking: 0,
+  case: 0,
+  goes: 0,
+  unit: 0,
+  event: 0,
   message: 0,
   van: 0,
   acknowledging: 0,
@@ -253,6 +257,7 @@ const listed: Readonly<Record<string, Listed>> = {
         floorRoles,
         "hand-over",
         "elsewhere",
+        "tracked",
         "party",
         "confirm",
         "to-book",
@@ -379,6 +384,18 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "acknowledge", fields: () => ({ message: at.acknowledging }), may: floorRoles, moves: true },
     ],
   },
+  "attention.tsx": {
+    acts: [
+      { does: "watch", fields: () => ({ case: at.case, until: "1d" }), may: floorRoles, moves: true },
+      { does: "let-go", fields: () => ({ case: at.goes, note: "seen to" }), may: floorRoles, moves: true },
+      { does: "address", fields: () => ({ unit: at.unit }), may: floorRoles },
+    ],
+  },
+  "picture.ts": {
+    params: () => ({ orderNumber: at.labelled.orderNumber, event: String(at.event) }),
+    own: true,
+  },
+  "tracking.tsx": { see: admin, acts: acts(admin, "code", "secret", "end-pushes") },
   "message-file.ts": { params: () => ({ id: String(at.message) }), see: floorRoles, own: true },
   "rounds.tsx": { see: floorRoles },
   "round.tsx": {
@@ -723,6 +740,34 @@ beforeAll(async () => {
     }),
   )
   await db("round_stop").insert({ warehouse_id: 1, collection_id: at.van, order_id: one.id, position: 1 })
+  at.unit = there(await db("tracked_unit").where({ order_id: at.labelled.id }).first("id")).id
+  at.event = newId(
+    await db("tracking_event").insert({
+      once_key: "walls",
+      unit_id: at.unit,
+      way: "own",
+      code: "DEL",
+      kind: "note",
+      at: context.now,
+      picture: Buffer.from("x"),
+      picture_media: "image/png",
+      taken_at: context.now,
+    }),
+  )
+  const trouble = async (kind: string) =>
+    newId(
+      await db("tracking_case").insert({
+        warehouse_id: 1,
+        order_id: at.labelled.id,
+        unit_id: at.unit,
+        kind,
+        since_key: "walls",
+        figures: "{}",
+        opened_at: context.now,
+      }),
+    )
+  at.case = await trouble("address")
+  at.goes = await trouble("damaged")
   at.message = await message(Buffer.from("x"))
   at.acknowledging = await message(Buffer.from("x"))
   at.form = await form("made", 1)

@@ -12,7 +12,10 @@ const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
   server: { rooms: ["core", "words"], packages: /^(?!react$|react-dom|@chakra-ui|@emotion)/ },
   app: { rooms: ["core", "server", "words"] },
   // a stand-in is an outside program: it may know units and money of the core at most, and never the rating
-  standins: { rooms: ["core/units", "core/money"], packages: /^(@sealsystems\/ipp|smtp-server|node:.*)$/ },
+  standins: {
+    rooms: ["core/units", "core/money"],
+    packages: /^(@sealsystems\/ipp|smtp-server|standardwebhooks|node:.*)$/,
+  },
   demo: { rooms: ["core", "server", "words"] },
 }
 

@@ -19,6 +19,16 @@ const source = execFileSync("git", ["ls-files", "-co", "--exclude-standard", "--
   .join("\n")
 const keys = Object.keys(en)
 
+it("has each key in one file", () => {
+  const files = execFileSync("git", ["ls-files", "-co", "--exclude-standard", "--", "words/en/*.ts"]).toString().trim()
+  const all = files
+    .split("\n")
+    .filter((file) => !file.endsWith("index.ts"))
+    .flatMap((file) => [...readFileSync(file, "utf8").matchAll(/^ {2}"([^"]+)":/gm)].map((match) => match[1]))
+  expect(all.length).toBeGreaterThan(4_000)
+  expect(all.filter((key, at) => all.indexOf(key) !== at)).toEqual([])
+})
+
 it("has words for every key that forms name for their fields", () => {
   const named = [...source.matchAll(/(?:error: |\.(?:min|max|regex|email)\([^()\n]*, )"([a-z-]+\.[\w.-]+)"/g)]
   expect(named.length).toBeGreaterThan(60)

@@ -18,6 +18,7 @@ export const setup = {
   "setup.words.patterns": "shipping patterns presets service options",
   "setup.words.carriers": "tariffs rates fuel accounts balance deliveries on time void",
   "setup.words.handover": "dock door closing manifest forms e-mail addresses reopen pickup",
+  "setup.words.tracking": "events codes delivered webhook signed secret carrier messages",
   "setup.words.charging": "freight charges markup margin free shipping handling",
   "setup.words.border":
     "customs papers shipper tax number EORI IOSS emergency phone signature exchange rates duty tax de minimis vague words",
@@ -172,6 +173,7 @@ export const setup = {
   "setup.patterns": "Patterns",
   "setup.outside": "Outside warehouses",
   "setup.handover": "Handover",
+  "setup.tracking": "Tracking",
   "setup.charging": "Freight charges",
   "setup.items": "Items",
   "setup.users": "Users",

@@ -1,0 +1,291 @@
+import { Button } from "@chakra-ui/react"
+import { needs } from "core/tracking/index.ts"
+import { Form, Link } from "react-router"
+import { may } from "server/actors/index.ts"
+import { workContext } from "server/http/context.ts"
+import { caseForm, casesAtOnce, letCasesGo, openCases, searchCases, watchCases } from "server/tracking/cases.ts"
+import { newAddress, readdress } from "server/tracking/readdress.ts"
+import { dayAndClock, shortDay } from "words/format.ts"
+import { say } from "words/index.ts"
+import { ActForm } from "../parts/ActForm.tsx"
+import { Choice, TextField } from "../parts/Fields.tsx"
+import { Table, type TableColumn } from "../parts/Table.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useShell } from "../shell/useNow.ts"
+import { allow } from "../shell/work.ts"
+import type { Route } from "./+types/attention"
+
+const states = ["open", "watched", "let-go", "over"] as const
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "orders.see")
+  const query = new URL(request.url).searchParams
+  const search = {
+    text: (query.get("find") ?? "").slice(0, 60),
+    kind: needs.find((one) => one === query.get("kind")) ?? ("" as const),
+    state: states.find((one) => one === query.get("state")) ?? ("open" as const),
+    page: Math.min(10_000, Math.max(1, Number(query.get("page")) || 1)),
+  }
+  const found = await searchCases(work.db, work.warehouse.id, search)
+  return {
+    search,
+    cases: found.slice(0, casesAtOnce),
+    more: found.length > casesAtOnce,
+    counts: [...(await openCases(work.db, work.warehouse.id))],
+    mayWork: may(work.actor, "orders.work"),
+    key: crypto.randomUUID(),
+  }
+}
+
+const chosen = caseForm.extend({ case: field.many(field.id, 200) })
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const work = context.get(workContext)
+  return answerTo(request, work, {
+    watch: act(
+      chosen,
+      (work, { case: ids, ...said }) => watchCases(work, ids, said),
+      ({ cases }) => say("tracking.watches", { n: cases }),
+    ),
+    "let-go": act(
+      chosen,
+      (work, { case: ids, note }) => letCasesGo(work, ids, note),
+      ({ cases }) => say("tracking.lets-go", { n: cases }),
+    ),
+    address: act(
+      newAddress.extend({ unit: field.id }),
+      (work, { unit, ...said }, { key }) => readdress(work, unit, said, key),
+      ({ name }) => say("tracking.address-goes", { package: name }),
+    ),
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("tracking.attention")} · ${say("app.name")}` }]
+
+type Row = Route.ComponentProps["loaderData"]["cases"][number]
+
+export default function Attention({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { zone } = useShell()
+  useLive(null)
+  const { search, cases, more, mayWork, counts, key } = loaderData
+  const plain = search.text === "" && search.kind === "" && search.state === "open"
+  return (
+    <Screen
+      ribbon={{}}
+      name="attention"
+      sill={{
+        plate: { verb: say("order.plate.day"), detail: "", ready: true, to: "/" },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>{say("tracking.attention")}</h1>
+        <p>
+          {counts.map(([kind, n], index) => (
+            <span key={kind}>
+              {index > 0 ? ", " : ""}
+              <Link to={`?kind=${kind}`}>{`${say(`tracking.need.${kind}`)} ${n}`}</Link>
+            </span>
+          ))}
+        </p>
+      </div>
+      <search>
+        <Form className="forms-find">
+          <TextField name="find" label="tracking.find" value={search.text} most={60} />
+          <Choice
+            name="kind"
+            label="tracking.which"
+            value={search.kind}
+            options={[
+              { value: "", text: say("tracking.any-kind") },
+              ...needs.map((kind) => ({ value: kind, text: say(`tracking.need.${kind}`) })),
+            ]}
+          />
+          <Choice
+            name="state"
+            label="tracking.list"
+            value={search.state}
+            options={states.map((state) => ({ value: state, text: say(`tracking.list.${state}`) }))}
+          />
+          <Button type="submit">{say("tracking.search")}</Button>
+        </Form>
+      </search>
+      {cases.length === 0 ? (
+        <p className="nothing">{say(plain ? "tracking.all-well" : "tracking.none-found")}</p>
+      ) : (
+        <div className="case-list">
+          <Table
+            caption={say("tracking.attention")}
+            rows={cases}
+            rowKey={(one) => one.id}
+            sorts={false}
+            columns={columnsOf(zone, mayWork, key)}
+          />
+        </div>
+      )}
+      {search.page > 1 || more ? (
+        <p className="pages">
+          {search.page > 1 ? <Link to={pageAt(search, search.page - 1)}>{say("tracking.newer")}</Link> : null}{" "}
+          {more ? <Link to={pageAt(search, search.page + 1)}>{say("tracking.older")}</Link> : null}
+        </p>
+      ) : null}
+      {mayWork && cases.some(isOpen) ? (
+        <ActForm id="cases-form" className="case-acts">
+          <b>{say("tracking.selected")}</b>
+          <TextField name="note" label="tracking.note" value="" most={200} />
+          <Choice
+            name="until"
+            label="tracking.until"
+            value="1d"
+            options={(["4h", "1d", "3d"] as const).map((one) => ({ value: one, text: say(`tracking.until.${one}`) }))}
+          />
+          <Button type="submit" name="intent" value="watch">
+            {say("tracking.watch")}
+          </Button>
+          <Button type="submit" name="intent" value="let-go" variant="ghost">
+            {say("tracking.let-go")}
+          </Button>
+        </ActForm>
+      ) : null}
+    </Screen>
+  )
+}
+
+const isOpen = (one: Row): boolean => one.state === "open" || one.state === "watched"
+
+type Search = Route.ComponentProps["loaderData"]["search"]
+
+const pageAt = ({ text, kind, state }: Search, page: number): string =>
+  `?${new URLSearchParams({ find: text, kind, state, page: String(page) })}`
+
+/** What is known of a problem besides its name. */
+function figuresOf({ kind, figures }: Row): string {
+  const { due = "", estimated, percent = "", days = "" } = figures
+  if (kind === "late")
+    return estimated
+      ? say("tracking.figures.late-by", { due: shortDay(due), estimated: shortDay(estimated) })
+      : say("tracking.figures.late", { due: shortDay(due) })
+  if (kind === "likely-late") return say("tracking.figures.likely-late", { due: shortDay(due), percent })
+  if (kind === "no-movement" || kind === "not-seen" || kind === "not-fetched")
+    return say(`tracking.figures.${kind}`, { days: Number(days) })
+  return say(`tracking.figures.${kind}`)
+}
+
+const columnsOf = (zone: string, mayWork: boolean, key: string): readonly TableColumn<Row>[] => [
+  {
+    name: "tick",
+    head: "",
+    className: "tick",
+    cell: (one) =>
+      mayWork && isOpen(one) ? (
+        <input
+          type="checkbox"
+          name="case"
+          value={one.id}
+          form="cases-form"
+          aria-label={say("tracking.select", { package: one.unit.name, problem: say(`tracking.need.${one.kind}`) })}
+        />
+      ) : null,
+  },
+  {
+    name: "problem",
+    head: say("tracking.problem"),
+    cell: (one) => (
+      <>
+        <b className={one.kind === "likely-late" ? undefined : "ember"}>{say(`tracking.need.${one.kind}`)}</b>
+        <br />
+        <small>{figuresOf(one)}</small>
+      </>
+    ),
+  },
+  {
+    name: "package",
+    head: say("tracking.package"),
+    heads: true,
+    cell: (one) => (
+      <>
+        <Link to={`/orders/${one.orderNumber}`}>{one.unit.name}</Link>
+        <br />
+        <span className="code">{one.unit.tracking}</span>
+      </>
+    ),
+  },
+  {
+    name: "receiver",
+    head: say("tracking.receiver"),
+    cell: (one) => (
+      <>
+        {one.company}, {one.place}
+        {one.phone ? (
+          <>
+            <br />
+            <a href={`tel:${one.phone.replace(/[^+\d]/g, "")}`}>{say("tracking.call", { phone: one.phone })}</a>
+          </>
+        ) : null}
+      </>
+    ),
+  },
+  {
+    name: "last",
+    head: say("tracking.last"),
+    cell: ({ unit }) => (
+      <>
+        {[unit.carrier, say(`tracking.state.${unit.state}`)].join(", ")}
+        <br />
+        <small>
+          {unit.seenAt
+            ? [dayAndClock(unit.seenAt, zone), unit.place].filter(Boolean).join(", ")
+            : say("tracking.never")}
+        </small>
+      </>
+    ),
+  },
+  {
+    name: "acts",
+    head: say("tracking.do"),
+    className: "acts",
+    cell: (one) => (
+      <>
+        {one.readdressed ? (
+          <p className={one.readdressed === "refused" ? "ember" : undefined}>
+            {say(`tracking.readdress.${one.readdressed}`)}
+          </p>
+        ) : null}
+        {one.state === "watched" && one.watchUntil ? (
+          <p>{say("tracking.watched-until", { time: dayAndClock(one.watchUntil, zone) })}</p>
+        ) : null}
+        {one.note ? <p>{say("tracking.by", { name: one.by, note: one.note })}</p> : null}
+        {mayWork && isOpen(one) && one.unit.ours && one.readdressed !== "waiting" ? (
+          <NewAddress one={one} sendKey={key} />
+        ) : null}
+      </>
+    ),
+  },
+]
+
+/** Another address for a package, told to its carrier. */
+function NewAddress({ one, sendKey }: { one: Row; sendKey: string }) {
+  const id = one.unit.id
+  return (
+    <details className="new-address" open={false}>
+      <summary>{say("tracking.new-address")}</summary>
+      <ActForm intent="address" sends={{ unit: id, key: sendKey }} id={`address-${one.id}`}>
+        <TextField name="company" id={`company-${one.id}`} label="tracking.company" value={one.company} most={60} />
+        <TextField name="attention" id={`attention-${one.id}`} label="tracking.person" value="" most={60} />
+        <TextField name="street" id={`street-${one.id}`} label="tracking.street" value="" most={60} />
+        <TextField name="street2" id={`street2-${one.id}`} label="tracking.street2" value="" most={60} />
+        <TextField name="city" id={`city-${one.id}`} label="tracking.city" value="" most={40} />
+        <TextField name="state" id={`state-${one.id}`} label="tracking.region" value="" most={6} />
+        <TextField name="postalCode" id={`postal-${one.id}`} label="tracking.postal-code" value="" most={12} />
+        <TextField name="phone" id={`phone-${one.id}`} label="tracking.phone" value={one.phone} most={24} />
+        <Button type="submit">{say("tracking.send-address", { carrier: one.unit.carrier })}</Button>
+      </ActForm>
+    </details>
+  )
+}
