@@ -12,25 +12,29 @@ import { inTransaction } from "../db/connection.ts"
 /** Days back that are measured. */
 const measuredDays = 90
 
-/** What was measured of each service, by its id. */
-export async function onTimeBy(db: Knex, today: LocalDate): Promise<Map<number, OnTime>> {
+/**
+ * What was measured of each service, by its id: on the lane to a receiver, where one is named and enough came there, else
+ * on all lanes.
+ */
+export async function onTimeBy(db: Knex, today: LocalDate, lane = ""): Promise<Map<number, OnTime>> {
   const rows = await db("delivery")
     .where("ship_date", ">=", addDays(today, -measuredDays))
-    .groupByRaw("service_id, DATEDIFF(delivered_on, promised_on)")
-    .select<{ service_id: number; days: number; packages: number }[]>(
+    .groupByRaw("service_id, lane = ?, DATEDIFF(delivered_on, promised_on)", [lane])
+    .select<{ service_id: number; here: number; days: number; packages: number }[]>(
       "service_id",
+      db.raw("lane = ? AS here", [lane]),
       db.raw("DATEDIFF(delivered_on, promised_on) AS days"),
       db.raw("COUNT(*) AS packages"),
     )
-  const by = new Map<number, { days: number; packages: number }[]>()
+  const by = new Map<number, { here: boolean; days: number; packages: number }[]>()
   for (const row of rows)
     by.set(row.service_id, [
       ...(by.get(row.service_id) ?? []),
-      { days: Number(row.days), packages: Number(row.packages) },
+      { here: lane !== "" && Number(row.here) === 1, days: Number(row.days), packages: Number(row.packages) },
     ])
   return new Map(
     [...by].flatMap(([id, lateness]) => {
-      const measured = onTimeOf(lateness)
+      const measured = onTimeOf(lateness.filter((one) => one.here)) ?? onTimeOf(lateness)
       return measured ? [[id, measured] as const] : []
     }),
   )

@@ -11,6 +11,7 @@ import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { lengthIn, massIn } from "core/units/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
+import { laneTo } from "../addresses/lane.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import { newId, there } from "../db/there.ts"
@@ -40,7 +41,7 @@ export async function offersFor(db: Knex, warehouse: Warehouse, shipment: Shipme
   const ground = await ratingGround(db, warehouse, now)
   const pallet = await palletType(db)
   const charging = await chargingRules(db)
-  const onTime = await onTimeBy(db, localDate(now, warehouse.zone))
+  const onTime = await onTimeBy(db, localDate(now, warehouse.zone), laneTo(shipment.shipTo))
   return { ...compare(ground, rateable(warehouse, shipment, pallet)), ground, pallet, charging, onTime }
 }
 

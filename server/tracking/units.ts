@@ -1,17 +1,18 @@
 import type { LocalDate } from "core/calendar/index.ts"
 import type { OrderId, ReturnId, ShipmentId } from "core/ids/index.ts"
 import type { Knex } from "knex"
+import { laneTo } from "../addresses/lane.ts"
 import { locate } from "../addresses/places.ts"
 import type { SalesOrderRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 
 type Receiver = Pick<SalesOrderRow, "country" | "state" | "postal_code">
 
-/** The receiver's time zone and the lane to him: country and state, or the country where it has none. */
+/** The receiver's time zone and the lane to him. */
 function towards(receiver: Receiver, zone: string): { readonly zone: string; readonly lane: string } {
   return {
     zone: locate(receiver.country, receiver.postal_code).zone ?? zone,
-    lane: [receiver.country, receiver.state].filter(Boolean).join("-").slice(0, 12),
+    lane: laneTo(receiver),
   }
 }
 

@@ -2,6 +2,7 @@ import { instantAt } from "core/calendar/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { summaryById } from "server/orders/facts.ts"
 import { recordElsewhere } from "server/outside/elsewhere.ts"
+import { onTimeBy } from "server/rating/onTime.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { casesOf, letCasesGo, openCases, searchCases, watchCases } from "server/tracking/cases.ts"
@@ -108,6 +109,27 @@ describe("what became of packages", () => {
       { state: "in-transit", days: 1, packages: 1 },
       { state: "out-for-delivery", days: 0, packages: 1 },
     ])
+  })
+
+  it("tells the comparison how a service keeps its days on a lane, where enough was measured there", async () => {
+    const { service_id } = await unit(
+      there((await rig.db("delivery").where({ lane: "US-CO" }).first("tracking"))?.tracking),
+    )
+    const rows = (lane: string, late: number, n: number) =>
+      Array.from({ length: n }, (_, index) => ({
+        tracking: `${lane} ${index}`,
+        service_id: there(service_id),
+        lane,
+        ship_date: "2026-11-02" as const,
+        promised_on: "2026-11-05" as const,
+        delivered_on: (index < late ? "2026-11-06" : "2026-11-05") as "2026-11-05",
+      }))
+    await rig.db("delivery").insert([...rows("US-TX", 15, 20), ...rows("US-OH", 0, 19)])
+    const inTime = async (lane: string) => (await onTimeBy(rig.db, "2026-11-24", lane)).get(there(service_id))
+    expect(await inTime("US-TX")).toMatchObject({ of: 20, inTime: 5 })
+    // 19 are too few: of all 20 + 19 + 1, those of Texas with them, 25 were in time
+    expect(await inTime("US-OH")).toMatchObject({ of: 40, inTime: 25 })
+    await rig.db("delivery").where("tracking", "like", "US-%").delete()
   })
 
   it("is of all packages of a shipment where only its number is named, and part of an order may be delivered", async () => {
