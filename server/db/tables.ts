@@ -322,6 +322,39 @@ export interface CustomerRow {
   language: string
 }
 
+export interface CustomerContactRow {
+  id: Id<"customer_contact">
+  customer_id: Id<"customer">
+  role: "receiving" | "purchasing" | "billing" | "sales"
+  name: string
+  way: "mail" | "text"
+  address: string
+  language: string
+  topics: unknown
+}
+
+export interface CustomerMessageRow {
+  id: Id<"customer_message">
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  topic: string
+  once_key: string
+  way: "mail" | "text"
+  address: string
+  name: string
+  language: string
+  facts: unknown
+  state: "waiting" | "handed-on" | "sent" | "refused" | "bounced" | "blocked" | "off"
+  subject: string
+  body: string | null
+  trouble: string | null
+  made_at: Date
+  send_after: Date
+  sent_at: Date | null
+  leased_until: Date | null
+  mail_id: Id<"mail"> | null
+}
+
 export interface DayExceptionRow {
   warehouse_id: Id<"warehouse">
   on_date: LocalDate
@@ -617,11 +650,26 @@ export interface MailRow {
   attachment_name: string | null
   attachment: Buffer | null
   quote_id: Id<"quote"> | null
-  state: "waiting" | "sent" | "refused"
+  state: "waiting" | "sent" | "refused" | "bounced"
   trouble: string | null
   made_by: string
   made_at: Date
   sent_at: Date | null
+  html: string | null
+  documents: unknown | null
+  sender_name: string
+  unsubscribe_url: string
+  leased_until: Date | null
+  bounced_at: Date | null
+}
+
+export interface MessageTemplateRow {
+  topic: string
+  way: "mail" | "text"
+  language: string
+  subject: string
+  body: string
+  version: number
 }
 
 export interface OrderChangeRow {
@@ -744,6 +792,15 @@ export interface OrderTagRow {
   tag: string
 }
 
+export interface OrderTellingRow {
+  order_id: Id<"sales_order">
+  is_off: Flag
+  note: string
+  thanks: Flag
+  more: unknown
+  attach: unknown
+}
+
 export interface OrderViewRow {
   id: Id<"order_view">
   warehouse_id: Id<"warehouse">
@@ -799,7 +856,7 @@ export interface OutsideOrderRow {
 }
 
 export interface OutsideServiceRow {
-  kind: "address" | "mail"
+  kind: "address" | "mail" | "text"
   name: string
   url: string
 }
@@ -1051,6 +1108,15 @@ export interface RateLimitRow {
   key: string
   points: number
   expire: number | null
+}
+
+export interface ReceiverLinkRow {
+  token: string
+  order_id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
+  language: string
+  made_at: Date
+  expires_at: Date
 }
 
 export interface RemoteAreaRow {
@@ -1353,6 +1419,17 @@ export interface TariffVersionRow {
   released_at: Date | null
 }
 
+export interface TellingBlockRow {
+  address_hash: string
+  why: "unsubscribed" | "bounced" | "erased"
+  at: Date
+}
+
+export interface TellingTopicRow {
+  topic: string
+  is_on: Flag
+}
+
 export interface ToteRow {
   id: Id<"tote">
   warehouse_id: Id<"warehouse">
@@ -1557,6 +1634,9 @@ export interface WarehouseRow {
   shipper: unknown
   signature: Buffer | null
   closing_wait: number
+  quiet_from: string
+  quiet_to: string
+  quiet_mail: Flag
 }
 
 export interface WorkDoneRow {
@@ -1912,6 +1992,39 @@ export interface NewCustomerRow {
   language?: string
 }
 
+export interface NewCustomerContactRow {
+  id?: Id<"customer_contact">
+  customer_id: Id<"customer">
+  role: "receiving" | "purchasing" | "billing" | "sales"
+  name?: string
+  way: "mail" | "text"
+  address: string
+  language?: string
+  topics: string
+}
+
+export interface NewCustomerMessageRow {
+  id?: Id<"customer_message"> | string
+  warehouse_id: Id<"warehouse">
+  order_id: Id<"sales_order">
+  topic: string
+  once_key: string
+  way: "mail" | "text"
+  address: string
+  name?: string
+  language: string
+  facts: string
+  state?: "waiting" | "handed-on" | "sent" | "refused" | "bounced" | "blocked" | "off"
+  subject?: string
+  body?: string | null
+  trouble?: string | null
+  made_at: Date
+  send_after: Date
+  sent_at?: Date | null
+  leased_until?: Date | null
+  mail_id?: Id<"mail"> | null
+}
+
 export interface NewDayExceptionRow {
   warehouse_id: Id<"warehouse">
   on_date: LocalDate | Date
@@ -2207,11 +2320,26 @@ export interface NewMailRow {
   attachment_name?: string | null
   attachment?: Buffer | null
   quote_id?: Id<"quote"> | null
-  state?: "waiting" | "sent" | "refused"
+  state?: "waiting" | "sent" | "refused" | "bounced"
   trouble?: string | null
   made_by: string
   made_at: Date
   sent_at?: Date | null
+  html?: string | null
+  documents?: string | null
+  sender_name?: string
+  unsubscribe_url?: string
+  leased_until?: Date | null
+  bounced_at?: Date | null
+}
+
+export interface NewMessageTemplateRow {
+  topic: string
+  way: "mail" | "text"
+  language: string
+  subject?: string
+  body: string
+  version?: number
 }
 
 export interface NewOrderChangeRow {
@@ -2334,6 +2462,15 @@ export interface NewOrderTagRow {
   tag: string
 }
 
+export interface NewOrderTellingRow {
+  order_id: Id<"sales_order">
+  is_off?: Flag
+  note?: string
+  thanks?: Flag
+  more: string
+  attach: string
+}
+
 export interface NewOrderViewRow {
   id?: Id<"order_view">
   warehouse_id: Id<"warehouse">
@@ -2389,7 +2526,7 @@ export interface NewOutsideOrderRow {
 }
 
 export interface NewOutsideServiceRow {
-  kind: "address" | "mail"
+  kind: "address" | "mail" | "text"
   name: string
   url: string
 }
@@ -2641,6 +2778,15 @@ export interface NewRateLimitRow {
   key: string
   points?: number
   expire?: number | string | null
+}
+
+export interface NewReceiverLinkRow {
+  token: string
+  order_id: Id<"sales_order">
+  warehouse_id: Id<"warehouse">
+  language: string
+  made_at: Date
+  expires_at: Date
 }
 
 export interface NewRemoteAreaRow {
@@ -2943,6 +3089,17 @@ export interface NewTariffVersionRow {
   released_at?: Date | null
 }
 
+export interface NewTellingBlockRow {
+  address_hash: string
+  why: "unsubscribed" | "bounced" | "erased"
+  at: Date
+}
+
+export interface NewTellingTopicRow {
+  topic: string
+  is_on: Flag
+}
+
 export interface NewToteRow {
   id?: Id<"tote">
   warehouse_id: Id<"warehouse">
@@ -3147,6 +3304,9 @@ export interface NewWarehouseRow {
   shipper?: string
   signature?: Buffer | null
   closing_wait?: number
+  quiet_from?: string
+  quiet_to?: string
+  quiet_mail?: Flag
 }
 
 export interface NewWorkDoneRow {
@@ -3217,6 +3377,8 @@ declare module "knex/types/tables.js" {
     collection_rule: Knex.CompositeTableType<CollectionRuleRow, NewCollectionRuleRow, Changed<NewCollectionRuleRow>>
     count_task: Knex.CompositeTableType<CountTaskRow, NewCountTaskRow, Changed<NewCountTaskRow>>
     customer: Knex.CompositeTableType<CustomerRow, NewCustomerRow, Changed<NewCustomerRow>>
+    customer_contact: Knex.CompositeTableType<CustomerContactRow, NewCustomerContactRow, Changed<NewCustomerContactRow>>
+    customer_message: Knex.CompositeTableType<CustomerMessageRow, NewCustomerMessageRow, Changed<NewCustomerMessageRow>>
     day_exception: Knex.CompositeTableType<DayExceptionRow, NewDayExceptionRow, Changed<NewDayExceptionRow>>
     delivery: Knex.CompositeTableType<DeliveryRow, NewDeliveryRow, Changed<NewDeliveryRow>>
     delivery_leg: Knex.CompositeTableType<DeliveryLegRow, NewDeliveryLegRow, Changed<NewDeliveryLegRow>>
@@ -3244,6 +3406,7 @@ declare module "knex/types/tables.js" {
     known_device: Knex.CompositeTableType<KnownDeviceRow, NewKnownDeviceRow, Changed<NewKnownDeviceRow>>
     lot: Knex.CompositeTableType<LotRow, NewLotRow, Changed<NewLotRow>>
     mail: Knex.CompositeTableType<MailRow, NewMailRow, Changed<NewMailRow>>
+    message_template: Knex.CompositeTableType<MessageTemplateRow, NewMessageTemplateRow, Changed<NewMessageTemplateRow>>
     order_change: Knex.CompositeTableType<OrderChangeRow, NewOrderChangeRow, Changed<NewOrderChangeRow>>
     order_customs: Knex.CompositeTableType<OrderCustomsRow, NewOrderCustomsRow, Changed<NewOrderCustomsRow>>
     order_draft: Knex.CompositeTableType<OrderDraftRow, NewOrderDraftRow, Changed<NewOrderDraftRow>>
@@ -3255,6 +3418,7 @@ declare module "knex/types/tables.js" {
     order_source: Knex.CompositeTableType<OrderSourceRow, NewOrderSourceRow, Changed<NewOrderSourceRow>>
     order_stop: Knex.CompositeTableType<OrderStopRow, NewOrderStopRow, Changed<NewOrderStopRow>>
     order_tag: Knex.CompositeTableType<OrderTagRow, NewOrderTagRow, Changed<NewOrderTagRow>>
+    order_telling: Knex.CompositeTableType<OrderTellingRow, NewOrderTellingRow, Changed<NewOrderTellingRow>>
     order_view: Knex.CompositeTableType<OrderViewRow, NewOrderViewRow, Changed<NewOrderViewRow>>
     order_waiver: Knex.CompositeTableType<OrderWaiverRow, NewOrderWaiverRow, Changed<NewOrderWaiverRow>>
     order_word: Knex.CompositeTableType<OrderWordRow, NewOrderWordRow, Changed<NewOrderWordRow>>
@@ -3284,6 +3448,7 @@ declare module "knex/types/tables.js" {
     print_job: Knex.CompositeTableType<PrintJobRow, NewPrintJobRow, Changed<NewPrintJobRow>>
     quote: Knex.CompositeTableType<QuoteRow, NewQuoteRow, Changed<NewQuoteRow>>
     rate_limit: Knex.CompositeTableType<RateLimitRow, NewRateLimitRow, Changed<NewRateLimitRow>>
+    receiver_link: Knex.CompositeTableType<ReceiverLinkRow, NewReceiverLinkRow, Changed<NewReceiverLinkRow>>
     remote_area: Knex.CompositeTableType<RemoteAreaRow, NewRemoteAreaRow, Changed<NewRemoteAreaRow>>
     return_intent: Knex.CompositeTableType<ReturnIntentRow, NewReturnIntentRow, Changed<NewReturnIntentRow>>
     round_stop: Knex.CompositeTableType<RoundStopRow, NewRoundStopRow, Changed<NewRoundStopRow>>
@@ -3307,6 +3472,8 @@ declare module "knex/types/tables.js" {
     stock_movement: Knex.CompositeTableType<StockMovementRow, NewStockMovementRow, Changed<NewStockMovementRow>>
     tariff: Knex.CompositeTableType<TariffRow, NewTariffRow, Changed<NewTariffRow>>
     tariff_version: Knex.CompositeTableType<TariffVersionRow, NewTariffVersionRow, Changed<NewTariffVersionRow>>
+    telling_block: Knex.CompositeTableType<TellingBlockRow, NewTellingBlockRow, Changed<NewTellingBlockRow>>
+    telling_topic: Knex.CompositeTableType<TellingTopicRow, NewTellingTopicRow, Changed<NewTellingTopicRow>>
     tote: Knex.CompositeTableType<ToteRow, NewToteRow, Changed<NewToteRow>>
     tracked_unit: Knex.CompositeTableType<TrackedUnitRow, NewTrackedUnitRow, Changed<NewTrackedUnitRow>>
     tracking_case: Knex.CompositeTableType<TrackingCaseRow, NewTrackingCaseRow, Changed<NewTrackingCaseRow>>

@@ -12,6 +12,7 @@ export const sendingEdi = jobKind({
     return { warehouseId: row?.warehouse_id ?? null, orderId: row?.order_id ?? null }
   },
   keptDays: null,
+  patient: true,
 })
 
 /** Looks for acknowledgments in the folders that messages are put in. */

@@ -31,6 +31,8 @@ export interface JobKind<Payload> {
   readonly owner: (trx: Knex, payload: Payload) => Owner | Promise<Owner>
   /** For how long it is kept once it is done, in days; null for good, so that its key counts once for ever. */
   readonly keptDays: number | null
+  /** Tried on for a day, where whoever it is told may be away for hours. */
+  readonly patient?: boolean
 }
 
 export interface QueuedKind<Payload> extends JobKind<Payload> {
@@ -63,6 +65,7 @@ export interface Handler {
   readonly name: JobName
   readonly needs: Needs
   readonly keptDays: number | null
+  readonly patient: boolean
   readonly run: (db: Knex, job: Job) => Promise<void>
   readonly queueDue: (db: Knex, now: number) => Promise<void>
 }
@@ -84,6 +87,7 @@ export const handler = <Payload>(
   name: kind.name,
   needs: kind.needs,
   keptDays: kind.keptDays,
+  patient: kind.patient ?? false,
   run: async (db, job) => {
     const read = kind.payload.safeParse(job.payload)
     if (!read.success)

@@ -24,6 +24,8 @@ export const lossesBeforeAside = 2
 export const lossesOutside = 8
 /** After so many tries a job is dead and stands in Papers until a person sends it again. */
 export const triesBeforeDead = 60
+/** The same of a job that tells somebody who may be away for hours: at 30 seconds each, for a day. */
+export const triesOfPatient = 2_900
 
 export interface NewJob {
   readonly kind: string
@@ -165,14 +167,16 @@ export async function fail(
   db: Knex,
   job: Job & { lease: string },
   trouble: string,
-  { atOnce = false }: { readonly atOnce?: boolean } = {},
+  { atOnce = false, patient = false }: { readonly atOnce?: boolean; readonly patient?: boolean } = {},
 ): Promise<void> {
   // by the row as it is now: somebody may have asked anew while it was tried, and then this is as if the first time
-  const delay = "LEAST(30000, 500 * POW(2, GREATEST(tries, 1) - 1))"
+  const delay = "LEAST(30000, 500 * POW(2, LEAST(20, GREATEST(tries, 1) - 1)))"
   await db("job")
     .where({ id: job.id, lease: job.lease })
     .update({
-      state: atOnce ? "dead" : db.raw("IF(tries >= ?, 'dead', 'waiting')", [triesBeforeDead]),
+      state: atOnce
+        ? "dead"
+        : db.raw("IF(tries >= ?, 'dead', 'waiting')", [patient ? triesOfPatient : triesBeforeDead]),
       run_at: db.raw(`TIMESTAMPADD(MICROSECOND, ${delay} * 1000, ?)`, [new Date()]),
       leased_until: null,
       trouble: trouble.slice(0, 500),

@@ -1,5 +1,14 @@
 import { type Handler, handler } from "../jobs/kind.ts"
-import { sendMailJob } from "./index.ts"
+import { sendWaiting } from "./index.ts"
 import { mailing } from "./jobs.ts"
 
-export const mailHandlers: readonly Handler[] = [handler(mailing, ({ db, payload }) => sendMailJob(db, payload.mailId))]
+export const mailHandlers: readonly Handler[] = [
+  handler(
+    mailing,
+    ({ db }) => sendWaiting(db),
+    async (db) =>
+      (await db("mail").where({ state: "waiting" }).first("id"))
+        ? [{ everyMs: 30_000, key: mailing.name, payload: {} }]
+        : [],
+  ),
+]

@@ -52,7 +52,7 @@ export async function mailQuote(
 export interface MailRow {
   readonly id: number
   readonly to: string
-  readonly state: "waiting" | "sent" | "refused"
+  readonly state: "waiting" | "sent" | "refused" | "bounced"
   readonly trouble: string | null
 }
 

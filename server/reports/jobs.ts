@@ -15,4 +15,5 @@ export const reporting = jobKind({
     return { warehouseId: row?.warehouse_id ?? null, orderId: row?.id ?? null }
   },
   keptDays: null,
+  patient: true,
 })

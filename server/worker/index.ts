@@ -27,6 +27,7 @@ export async function workOnce(
     readonly name: string
     readonly run: Handler["run"]
     readonly needs?: Handler["needs"]
+    readonly patient?: boolean
   }[] = handlers,
 ): Promise<boolean> {
   const outside = new Set(does.filter((one) => one.needs === "outside").map((one) => one.name))
@@ -51,8 +52,9 @@ export async function workOnce(
   } catch (error) {
     log?.warn({ ...facts, err: error }, "job failed")
     const hopeless = error instanceof WrongPayload
+    const patient = does.find((one) => one.name === job.kind)?.patient ?? false
     const trouble = hopeless ? coded(reason("job.wrong-payload", { fields: error.message })) : troubleOf(error)
-    await untilBack(leaseMs, () => fail(db, job, trouble, { atOnce: hopeless }))
+    await untilBack(leaseMs, () => fail(db, job, trouble, { atOnce: hopeless, patient }))
   } finally {
     clearInterval(holding)
   }

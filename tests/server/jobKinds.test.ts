@@ -54,13 +54,14 @@ describe("a job that has given up", () => {
       ["orders.recheck", null],
       ["shipping-run.prepare", null],
     ])
-    // the import is Reno's, and what checks every order again is everybody's
+    // the import is Reno's; what checks every order again, and what sends all that waits, is everybody's
     expect(await of(2)).toEqual([
       ["intake.take", null],
+      ["mail.send", null],
       ["orders.recheck", null],
     ])
     const [mine] = await failedJobs(context)
-    await retryJob(as(context, { warehouseId: 2 }), mine?.kind === "orders.recheck" ? -1 : (mine?.id ?? -1))
+    await retryJob(as(context, { warehouseId: 2 }), mine?.kind === "orders.recheck" || mine?.kind === "mail.send" ? -1 : (mine?.id ?? -1))
     expect(await db("job").where({ state: "waiting", trouble: "no luck" })).toHaveLength(0)
     await db("job").where({ trouble: "no luck" }).delete()
   })
@@ -72,12 +73,12 @@ describe("a job that has given up", () => {
   })
 
   it("is one whose payload an earlier release kept in another shape, at once and in words", async () => {
-    await enqueue(rig.db, { kind: "mail.send", onceKey: "old:1", payload: { mail: 7 } })
-    expect(await workOnce(rig.db, undefined, named("mail.send"))).toBe(true)
+    await enqueue(rig.db, { kind: "outbox.send", onceKey: "old:1", payload: { mail: 7 } })
+    expect(await workOnce(rig.db, undefined, named("outbox.send"))).toBe(true)
     const row = there(await rig.db("job").where({ once_key: "old:1" }).first("state", "tries", "trouble"))
     expect([row.state, row.tries]).toEqual(["dead", 1])
     expect(sayTrouble(row.trouble)).toBe(
-      "kept by an earlier release in another shape (mailId); it can't be done. Do it again by hand",
+      "kept by an earlier release in another shape (outboxId); it can't be done. Do it again by hand",
     )
   })
 })

@@ -16,6 +16,7 @@ export const papers = {
   "reach.other-answer": "its answer makes no sense here",
   "reach.printer-refused": "it refused the job: {status}",
   "mail.no-server": "no mail server is set up",
+  "mail.later": "the mail server takes {n, plural, one {# message} other {# messages}} later",
   "job.wrong-payload": "kept by an earlier release in another shape ({fields}); it can't be done. Do it again by hand",
   "job.worker-lost":
     "set aside: its worker stopped, or did not come back in time, {times, plural, one {# time} other {# times}}",

@@ -50,6 +50,7 @@ export const quotes = {
   "quote.mailed": "Sending the quote to {to}.",
   "quote.mail-state.waiting": "to {to}: waiting",
   "quote.mail-state.sent": "to {to}: sent",
+  "quote.mail-state.bounced": "to {to}: came back",
   "quote.mail-state.refused": "to {to}: refused",
   "quote.use": "Use for order",
   "quote.write-order": "Create an order from it",

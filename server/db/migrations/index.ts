@@ -37,6 +37,7 @@ import { edi } from "./0035-edi.ts"
 import { rounds } from "./0036-rounds.ts"
 import { dropOff } from "./0037-drop-off.ts"
 import { tracking } from "./0038-tracking.ts"
+import { telling } from "./0039-telling.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -78,4 +79,5 @@ export const migrations: readonly Migration[] = [
   rounds,
   dropOff,
   tracking,
+  telling,
 ]
