@@ -28,6 +28,7 @@ export interface Addresses {
   readonly scale: string
   /** SMTP; its `mailbox` is the port on which it is read. */
   readonly mail: string
+  readonly text: string
 }
 
 export const duluth = 1
@@ -140,6 +141,7 @@ export async function loadSetup(db: Knex, at: Addresses, tariffs: string): Promi
   await db("outside_service").insert([
     { kind: "address", name: "Address service", url: at.addressService },
     { kind: "mail", name: "Mail server", url: at.mail },
+    { kind: "text", name: "Text messages", url: at.text },
   ])
   await db("closing_address").insert([
     { warehouse_id: duluth, email: "yard@northlake.example", purpose: "collections" },
@@ -274,6 +276,10 @@ export async function moveAddresses(db: Knex, at: Addresses): Promise<void> {
   await db("outside_service").where({ kind: "address" }).update({ url: at.addressService })
   await db("outside_service")
     .insert({ kind: "mail", name: "Mail server", url: at.mail })
+    .onConflict("kind")
+    .merge(["url"])
+  await db("outside_service")
+    .insert({ kind: "text", name: "Text messages", url: at.text })
     .onConflict("kind")
     .merge(["url"])
   await db("outside_warehouse").where({ code: "HOLLOW" }).update({ base_url: at.outsideWarehouse })

@@ -21,18 +21,19 @@ try {
   await run("migrate", process.execPath, ["build/server/migrate.js"], { logs, env })
   say("loading the demo's data")
   await run("load", process.execPath, ["build/server/demo.js"], { logs, env })
-  const worker = start("worker", process.execPath, ["build/server/worker.js"], {
-    logs,
-    env,
-    ready: /listening for jobs/,
-  })
   const app = start("app", process.execPath, ["build/server/index.js"], {
     logs,
     env: { ...env, PORT: option("--port", "4800"), VARNOK_PORT_TRIES: "200" },
     ready: /"port":\d+,"msg":"listening"/,
   })
-  programs.push(keepRunning(worker, say))
   const port = /\d+/.exec(await app.started)[0]
+  // messages to customers link to where the application is
+  const worker = start("worker", process.execPath, ["build/server/worker.js"], {
+    logs,
+    env: { ...env, VARNOK_PUBLIC_URL: `http://127.0.0.1:${port}` },
+    ready: /listening for jobs/,
+  })
+  programs.push(keepRunning(worker, say))
   // the address that was printed stays: a program that is started again takes its own port or waits for it
   programs.push(keepRunning(app, say, (dead) => dead.again(undefined, { ...env, PORT: port, VARNOK_PORT_TRIES: "1" })))
   world.tell(port, addresses, "npm run demo")

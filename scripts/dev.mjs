@@ -12,11 +12,11 @@ const source = ["--import", "tsx"]
 
 try {
   const { env, addresses } = await world.start(4840)
-  const own = { ...env, NODE_ENV: "development" }
+  const port = option("--port", "4830")
+  const own = { ...env, NODE_ENV: "development", VARNOK_PUBLIC_URL: `http://127.0.0.1:${port}` }
   await run("migrate", process.execPath, [...source, "server/db/migrate.main.ts"], { logs, env: own })
   say("loading the demo's data")
   await run("load", process.execPath, [...source, "demo/load.main.ts"], { logs, env: own })
-  const port = option("--port", "4830")
   const worker = restarting("worker", [...source, "server/worker/main.ts"], /listening for jobs/, own)
   const app = start("app", process.execPath, ["scripts/dev-server.mjs"], {
     logs,

@@ -1,5 +1,6 @@
 import { spawn } from "node:child_process"
 import { createWriteStream, mkdirSync } from "node:fs"
+import { createServer } from "node:net"
 import { join } from "node:path"
 
 /**
@@ -110,6 +111,17 @@ const source = (file) => {
 }
 const codes = "LARK,MERI,BORE,CIVI,SWIF,IRON,SLED,SIER,HEAR,PINE,HALC,VANS"
 
+/** A port that is free just now. */
+const freePort = () =>
+  new Promise((resolve, reject) => {
+    const server = createServer()
+    server.once("error", reject)
+    server.listen(0, "127.0.0.1", () => {
+      const { port } = server.address()
+      server.close(() => resolve(port))
+    })
+  })
+
 /**
  * Starts the simulated outside world with its state in a folder; the addresses are what the application is told. From
  * port 0 on each takes a free one of the system's choice; else the first one from `firstPort` on that it can bind. Each
@@ -140,7 +152,8 @@ export async function startStandins(folder, firstPort, orders = "", shipAfter = 
   const state = (file) => join(folder, "standins", file)
   const tariffs = ["--tariffs", "demo/tariffs"]
   const addressFile = "demo/files/addresses.json"
-  const [carriers, printer, orderSource, addressService, outsideWarehouse, scale, mail] = await Promise.all([
+  const returns = await freePort()
+  const [carriers, printer, orderSource, addressService, outsideWarehouse, scale, mail, text] = await Promise.all([
     one("carriers", "standins/carrier/main.ts", "--carriers", codes, ...tariffs, "--state", state("carriers")),
     one("printer", "standins/printer/main.ts", "--state", state("printer")),
     one("order-source", "standins/order-source/main.ts", "--state", state("order-source.json"), "--orders", orders),
@@ -156,9 +169,14 @@ export async function startStandins(folder, firstPort, orders = "", shipAfter = 
       String(shipAfter),
     ),
     one("scale", "standins/scale/main.ts", "--state", state("scale.json")),
-    one("mail", "standins/mail/main.ts", "--state", state("mail")),
+    one("mail", "standins/mail/main.ts", "--state", state("mail"), "--returns", String(returns)),
+    one("text-message", "standins/text-message/main.ts", "--state", state("text-message.json")),
   ])
-  return { addresses: { carriers, printer, orderSource, addressService, outsideWarehouse, scale, mail }, programs }
+  return {
+    addresses: { carriers, printer, orderSource, addressService, outsideWarehouse, scale, mail, text },
+    returns,
+    programs,
+  }
 }
 
 /** What the application may reach within the machine: the stand-ins, each at its port and no other. */

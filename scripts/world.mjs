@@ -67,6 +67,7 @@ export function openWorld(usualFolder) {
       VARNOK_DROP: join(folder, "drop"),
       VARNOK_OUT: join(folder, "out"),
       VARNOK_KEY: keyOf(folder),
+      VARNOK_BOUNCE_PORT: String(standins.returns),
     }
     return { env, addresses: standins.addresses }
   }
@@ -80,6 +81,7 @@ export function openWorld(usualFolder) {
     say(`  outside wareh.   ${addresses.outsideWarehouse}/v1/orders (ships after a minute and a half)`)
     say(`  bench scale      ${addresses.scale}/ (put something on it, then weigh)`)
     const mail = new URL(addresses.mail)
+    say(`  text messages    ${addresses.text}/ (every short message that was sent)`)
     say(`  mailbox          http://${mail.hostname}:${mail.searchParams.get("mailbox")}/ (every message that was sent)`)
     say("  order files      demo/files/orders-noon.csv, demo/files/orders-buyer.edi")
     say(`  drop folder      ${join(folder, "drop", "dealers")} (try demo/files/orders-dealers.csv)`)

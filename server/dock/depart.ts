@@ -14,6 +14,7 @@ import { postMail } from "../mail/index.ts"
 import { leadOf, membersOf } from "../orders/joined.ts"
 import { reportGone } from "../reports/index.ts"
 import type { Collection } from "../setup/collections.ts"
+import { tell } from "../telling/tell.ts"
 import { tellOutForDelivery } from "../tracking/own.ts"
 import { unitsLeft } from "../tracking/units.ts"
 import { withTruck } from "./close.ts"
@@ -57,7 +58,10 @@ async function departIn(trx: Knex, warehouseId: number, collection: Collection, 
   for (const { lead } of leads) {
     await tellShipped(trx, at, lead, now)
     for (const orderId of await membersOf(trx, lead))
-      if (await allGone(trx, orderId)) await reportGone(trx, orderId, now)
+      if (await allGone(trx, orderId)) {
+        await reportGone(trx, orderId, now)
+        await tell(trx, orderId, "left", now)
+      }
   }
   await announce(trx, { collectionId: collection.id, warehouseId })
 }

@@ -15,6 +15,7 @@ import { nextOrderNumber } from "../orders/number.ts"
 import { nearestWithAll } from "../orders/warehouses.ts"
 import { type Ground, groundOf } from "../plan/plan.ts"
 import { freeStock } from "../stock/allocation.ts"
+import { tell } from "../telling/tell.ts"
 import { Catalogue } from "./catalogue.ts"
 import { keepChange, withdrawChange } from "./change.ts"
 import { contentOf, insertLines, putReferences } from "./content.ts"
@@ -386,4 +387,5 @@ async function writeOrder(
   })
   if (order) await recheck(trx, orderId, actor, now, { ground })
   else await release(trx, orderId, actor, now, ground)
+  if (!order) await tell(trx, orderId, "received", now)
 }

@@ -34,6 +34,7 @@ import { askingReturn } from "../returns/jobs.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
 import { noteAnswer } from "../shippingRuns/answered.ts"
+import { tellAll } from "../telling/tell.ts"
 import { followShipment } from "../tracking/units.ts"
 import { boughtFacts } from "./boughtFacts.ts"
 
@@ -155,6 +156,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
       await trx("package").where({ parent_id: one.id, state: "closed" }).update(labelled)
     }
     await followShipment(trx, intent.shipment_id, now)
+    await tellAll(trx, orderId, "shipped", now)
     for (const charge of rate.charges) {
       await trx("charge").insert({
         shipment_id: intent.shipment_id,

@@ -1,5 +1,6 @@
 import { businessDaysBetween, localDate, type WorkingDays } from "core/calendar/index.ts"
 import type { OrderId } from "core/ids/index.ts"
+import type { Topic } from "core/telling/index.ts"
 import {
   type EventKind,
   type Followed,
@@ -13,6 +14,7 @@ import type { Knex } from "knex"
 import { announce, record } from "../audit/index.ts"
 import type { TrackedUnitRow, TrackingEventRow } from "../db/tables.ts"
 import { membersOf } from "../orders/joined.ts"
+import { tell } from "../telling/tell.ts"
 import { chancesOf, measureDelivered, unmeasure } from "./measured.ts"
 
 /** Who tells what a program found out. */
@@ -187,8 +189,37 @@ async function settleUnit(
   if (delivered && unit.kind !== "return") await measureDelivered(trx, unit, rows.map(eventOf), delivered.at, days)
   else if (unit.delivered_at !== null) await unmeasure(trx, unit)
   if (unit.kind === "elsewhere") await settleElsewhere(trx, unit.order_id)
+  if (unit.kind !== "return") await tellReceiver(trx, unit, followed, needed, now)
   if (!changed && opened.length === 0) return
   await tellStory(trx, unit, followed, opened, now)
+}
+
+/** Tells the customer what is new for him: each once, whatever the number of packages. */
+async function tellReceiver(
+  trx: Knex,
+  unit: TrackedUnitRow,
+  followed: Followed,
+  needed: readonly Needed[],
+  now: Date,
+): Promise<void> {
+  const orders = unit.kind === "package" ? await membersOf(trx, unit.order_id) : [unit.order_id]
+  const all = async (topic: Topic, more: Parameters<typeof tell>[4] = {}) => {
+    for (const orderId of orders) await tell(trx, orderId, topic, now, more)
+  }
+  const late = needed.find((one) => one.kind === "late")?.figures.estimated
+  if (late) await all("delayed", { of: late, told: { expected_on: late } })
+  if (followed.state === unit.state) return
+  if (followed.state === "out-for-delivery") await all("out-for-delivery")
+  if (followed.state === "ready")
+    await all("ready", { of: unit.name, told: { counter: followed.place || unit.carrier } })
+  if (followed.state !== "delivered") return
+  const open = await trx("tracked_unit")
+    .where({ order_id: unit.order_id })
+    .whereNot({ kind: "return" })
+    .whereNull("void_at")
+    .whereNull("delivered_at")
+    .first("id")
+  if (!open) await all("delivered")
 }
 
 /** An order of others is delivered once all its numbers are. */

@@ -13,6 +13,7 @@ import { reportsHandlers } from "../reports/handlers.ts"
 import { returnsHandlers } from "../returns/handlers.ts"
 import { shippingHandlers } from "../shipping/handlers.ts"
 import { shippingRunsHandlers } from "../shippingRuns/handlers.ts"
+import { tellingHandlers } from "../telling/handlers.ts"
 import { trackingHandlers } from "../tracking/handlers.ts"
 
 /** What a worker knows to do: the jobs of every room. */
@@ -31,5 +32,6 @@ export const handlers: readonly Handler[] = [
   ...dockHandlers,
   ...ediHandlers,
   ...trackingHandlers,
+  ...tellingHandlers,
   clearUpHandler(() => handlers),
 ]

@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from "node:fs"
 import { createServer as createHttp } from "node:http"
 import { join } from "node:path"
+import { createTransport } from "nodemailer"
 import { SMTPServer } from "smtp-server"
 import { answerJson, argument, bodyOf, FileState, listen } from "../process.ts"
 
@@ -10,7 +11,10 @@ import { answerJson, argument, bodyOf, FileState, listen } from "../process.ts"
  * them, `GET /messages/N.eml` is one. Faults: `{ "fault": "busy" | "refuse" | "down" | null }`: asks to come later (451),
  * refuses the recipient (550), or closes the connection.
  *
- * Arguments: --state FOLDER --port N [--mailbox N] (SMTP; HTTP is on the port that is printed second)
+ * Mail to an address `@bounces.…` is taken, and comes back to its envelope's sender as a delivery status notification
+ * (RFC 3464) over SMTP, on the port that `--returns` names.
+ *
+ * Arguments: --state FOLDER --port N [--mailbox N] [--returns N] (SMTP; HTTP is on the port that is printed second)
  */
 interface Message {
   readonly number: number
@@ -60,12 +64,56 @@ const smtp = new SMTPServer({
           bytes: bytes.length,
         })
         state.save()
+        const lost = session.envelope.rcptTo.find((one) => /@bounces\./.test(one.address))
+        if (lost && from) void sendBack(from.address, lost.address)
       }
       done()
     })
   },
 })
 smtp.on("error", () => {})
+
+/** Tells the sender that a mailbox is not there, as the server of the receiver does. */
+async function sendBack(to: string, lost: string): Promise<void> {
+  const port = Number(argument("returns", "0"))
+  if (!port) return
+  const boundary = "report-1"
+  const raw = [
+    `From: Mail Delivery <mailer-daemon@bounces.example>`,
+    `To: ${to}`,
+    "Subject: Undelivered mail",
+    "MIME-Version: 1.0",
+    `Content-Type: multipart/report; report-type=delivery-status; boundary="${boundary}"`,
+    "",
+    `--${boundary}`,
+    "Content-Type: text/plain",
+    "",
+    `Your message to ${lost} was not delivered.`,
+    "",
+    `--${boundary}`,
+    "Content-Type: message/delivery-status",
+    "",
+    "Reporting-MTA: dns; bounces.example",
+    "",
+    `Final-Recipient: rfc822; ${lost}`,
+    "Action: failed",
+    "Status: 5.1.1",
+    "Diagnostic-Code: smtp; 550 5.1.1 no such mailbox",
+    "",
+    `--${boundary}--`,
+    "",
+  ].join("\r\n")
+  const transport = createTransport({ host: "127.0.0.1", port, ignoreTLS: true })
+  // the sender's server may be away for a moment
+  for (let tries = 0; tries < 20; tries += 1) {
+    const sent = await transport.sendMail({ envelope: { from: "", to }, raw }).then(
+      () => true,
+      (error: { responseCode?: number }) => (error.responseCode ?? 0) >= 500,
+    )
+    if (sent) return
+    await new Promise((resolve) => setTimeout(resolve, 500))
+  }
+}
 
 const http = createHttp((request, response) => {
   const { pathname } = new URL(request.url ?? "/", "http://mail")

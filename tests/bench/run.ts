@@ -67,6 +67,7 @@ await loadSetup(
     outsideWarehouse: nowhere,
     scale: nowhere,
     mail: "smtp://127.0.0.1:9",
+    text: "http://127.0.0.1:9",
   },
   "demo/tariffs",
 )

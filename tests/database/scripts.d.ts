@@ -53,7 +53,10 @@ declare module "*/scripts/stack.mjs" {
       outsideWarehouse: string
       scale: string
       mail: string
+      text: string
     }
+    /** Where mail that can't be delivered comes back to. */
+    returns: number
     programs: Program[]
   }>
 }

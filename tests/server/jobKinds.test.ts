@@ -61,7 +61,10 @@ describe("a job that has given up", () => {
       ["orders.recheck", null],
     ])
     const [mine] = await failedJobs(context)
-    await retryJob(as(context, { warehouseId: 2 }), mine?.kind === "orders.recheck" || mine?.kind === "mail.send" ? -1 : (mine?.id ?? -1))
+    await retryJob(
+      as(context, { warehouseId: 2 }),
+      mine?.kind === "orders.recheck" || mine?.kind === "mail.send" ? -1 : (mine?.id ?? -1),
+    )
     expect(await db("job").where({ state: "waiting", trouble: "no luck" })).toHaveLength(0)
     await db("job").where({ trouble: "no luck" }).delete()
   })

@@ -38,13 +38,15 @@ export interface Rig {
   readonly at: Addresses
   readonly folder: string
   readonly programs: Program[]
+  /** The port to which mail comes back that can't be delivered. */
+  readonly returns: number
   readonly drop: () => Promise<void>
 }
 
 export async function openRig(database: ReturnType<typeof freshDatabase> = freshDatabase()): Promise<Rig> {
   const { db, url, drop } = await database
   const folder = mkdtempSync(join(tmpdir(), "varnok-rig-"))
-  const { addresses, programs } = await startStandins(folder, 0)
+  const { addresses, programs, returns } = await startStandins(folder, 0)
   const end = async () => {
     await Promise.all(programs.map((program) => program.stop()))
     await drop()
@@ -52,7 +54,7 @@ export async function openRig(database: ReturnType<typeof freshDatabase> = fresh
   }
   try {
     const context = await opened(db, addresses)
-    return { db, url, context, at: addresses, folder, programs, drop: end }
+    return { db, url, context, at: addresses, folder, programs, returns, drop: end }
   } catch (error) {
     // who could not open it has nothing to close
     await end()

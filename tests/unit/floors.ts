@@ -7,7 +7,7 @@ export const floors: Readonly<Record<string, readonly string[]>> = {
   records: "accounts setup packaging addresses goods floorPlan screening orders measures stock documents mail".split(
     " ",
   ),
-  trade: "rules rating plan packages packing picking papers reports edi tracking".split(" "),
+  trade: "rules rating plan packages packing picking papers reports edi telling tracking".split(" "),
   decisions: ["decisions"],
   steps: "shippingRuns intake outside quotes returns shipping advice dock day".split(" "),
   doors: "api http worker".split(" "),

@@ -14,7 +14,7 @@ const allowed: Record<string, { rooms: string[]; packages?: RegExp }> = {
   // a stand-in is an outside program: it may know units and money of the core at most, and never the rating
   standins: {
     rooms: ["core/units", "core/money"],
-    packages: /^(@sealsystems\/ipp|smtp-server|standardwebhooks|node:.*)$/,
+    packages: /^(@sealsystems\/ipp|nodemailer|smtp-server|standardwebhooks|node:.*)$/,
   },
   demo: { rooms: ["core", "server", "words"] },
 }

@@ -1,6 +1,7 @@
 import { buying } from "./buying.ts"
 import { day } from "./day.ts"
 import { dock } from "./dock.ts"
+import { follow } from "./follow.ts"
 import { frame } from "./frame.ts"
 import { handing } from "./handing.ts"
 import { order } from "./order.ts"
@@ -19,4 +20,5 @@ export const de: Readonly<Record<string, string>> = {
   ...dock,
   ...handing,
   ...print,
+  ...follow,
 }

@@ -23,12 +23,14 @@ import { setup } from "./setup.ts"
 import { shippingRuns } from "./shippingRuns.ts"
 import { stock } from "./stock.ts"
 import { tariffs } from "./tariffs.ts"
+import { telling } from "./telling.ts"
 import { tracking } from "./tracking.ts"
 
 /** Every word of the interface, its papers and messages, in English: ICU messages by key, a file for each place. */
 export const en = {
   ...packing,
   ...tracking,
+  ...telling,
   ...frame,
   ...order,
   ...history,

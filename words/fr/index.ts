@@ -1,4 +1,5 @@
+import { follow } from "./follow.ts"
 import { print } from "./print.ts"
 
-/** French, for papers: what stands on no paper is said in English. */
-export const fr: Readonly<Record<string, string>> = { ...print }
+/** French, for papers and messages to customers: what neither has is said in English. */
+export const fr: Readonly<Record<string, string>> = { ...print, ...follow }

@@ -1,0 +1,180 @@
+import type { DocumentId } from "core/ids/index.ts"
+import { coded, reason } from "core/refusal/index.ts"
+import type { Topic, Way } from "core/telling/index.ts"
+import type { Knex } from "knex"
+import { sayIn } from "words/index.ts"
+import type { PaperLanguage } from "words/papers.ts"
+import { announce, parsed } from "../audit/index.ts"
+import { businessNow } from "../clock/index.ts"
+import { inTransaction } from "../db/connection.ts"
+import type { CustomerMessageRow } from "../db/tables.ts"
+import { connectionTrouble } from "../gateways/reach.ts"
+import { sendText, type TextAnswer } from "../gateways/textMessage.ts"
+import { postMail } from "../mail/index.ts"
+import { leadOf } from "../orders/joined.ts"
+import { defaultTemplate } from "./defaults.ts"
+import { languageOf, messageFacts, senderOf, type ToldFacts } from "./facts.ts"
+import { receiverLink, unsubscribeLink } from "./links.ts"
+import { htmlOf, render, type Template } from "./render.ts"
+
+/** How long a message is one worker's (real time). */
+const heldMs = 60_000
+const atOnce = 100
+/** So many text messages that are not taken now, and no more are tried. */
+const mostLater = 20
+
+/** Messages that are due: not in quiet hours any more, and nobody's just now. */
+export const dueMessages = (db: Knex, now: Date) =>
+  db("customer_message")
+    .where({ state: "waiting" })
+    .where("send_after", "<=", now)
+    .where((free) => free.whereNull("leased_until").orWhere("leased_until", "<", new Date()))
+
+/** The template of a topic: as somebody wrote it, else as it ships. */
+export async function templateOf(db: Knex, topic: Topic, way: Way, language: PaperLanguage): Promise<Template> {
+  const own = await db("message_template").where({ topic, way, language }).first("subject", "body")
+  return own ?? defaultTemplate(topic, way, language)
+}
+
+/**
+ * Hands on what is due: e-mail is put with the mail that waits, a text message goes to its service by its own key. Throws
+ * where that does not answer; the rest waits.
+ */
+export async function sendMessages(db: Knex, text: typeof sendText = sendText): Promise<void> {
+  const service = await db("outside_service").where({ kind: "text" }).first("url")
+  let later = 0
+  for (let after = 0; ; ) {
+    const now = await businessNow(db)
+    const rows = await dueMessages(db, now).where("id", ">", after).orderBy("id").limit(atOnce)
+    if (rows.length === 0) break
+    for (const row of rows) {
+      const held = await dueMessages(db, now)
+        .where({ id: row.id })
+        .update({ leased_until: new Date(Date.now() + heldMs) })
+      if (held === 0) continue
+      try {
+        if (row.way === "mail") await handOn(db, row, now)
+        else if (!(await sendAsText(db, row, service?.url ?? "", text, now))) later += 1
+      } finally {
+        await db("customer_message").where({ id: row.id, state: "waiting" }).update({ leased_until: null })
+      }
+      if (later >= mostLater) throw new Error(coded(reason("tell.later", { n: later })))
+    }
+    after = rows.at(-1)?.id ?? after
+  }
+  if (later > 0) throw new Error(coded(reason("tell.later", { n: later })))
+}
+
+/** The words of a message as it is sent now. A template that has come to ask for what is not there gives way to the usual one. */
+async function worded(db: Knex, row: CustomerMessageRow, now: Date) {
+  const language = languageOf(row.language)
+  const link = await receiverLink(db, row.order_id, language, now)
+  const facts = await messageFacts(db, row.order_id, {
+    language,
+    name: row.name,
+    link,
+    told: parsed<ToldFacts>(row.facts),
+  })
+  const topic = row.topic as Topic
+  const template = await templateOf(db, topic, row.way, language)
+  try {
+    return { ...render(template, facts), link, language }
+  } catch {
+    return { ...render(defaultTemplate(topic, row.way, language), facts), link, language }
+  }
+}
+
+async function handOn(db: Knex, row: CustomerMessageRow, now: Date): Promise<void> {
+  const { subject, body, link, language } = await worded(db, row, now)
+  const sender = await senderOf(db, row.order_id)
+  const unsubscribe = unsubscribeLink(row.id)
+  const say = sayIn(language)
+  const end = unsubscribe ? `\n\n--\n${say("follow.unsubscribe")}: ${unsubscribe}` : ""
+  const documents = await attachedTo(db, row)
+  await inTransaction(db, async (trx) => {
+    const changed = await trx("customer_message")
+      .where({ id: row.id, state: "waiting" })
+      .update({ state: "handed-on", subject, body })
+    if (changed === 0) return
+    const mailId = await postMail(trx, {
+      onceKey: `tell ${row.id}`,
+      warehouseId: row.warehouse_id,
+      to: row.address,
+      subject,
+      body: `${body}${end}`,
+      html: htmlOf(body, {
+        sender: sender.name,
+        address: sender.address,
+        link,
+        language,
+        footer: unsubscribe ? [{ text: say("follow.unsubscribe"), url: unsubscribe }] : [],
+      }),
+      attachment: null,
+      documents,
+      senderName: sender.name,
+      unsubscribe,
+      quoteId: null,
+      by: "",
+      at: now,
+    })
+    await trx("customer_message").where({ id: row.id }).update({ mail_id: mailId })
+    await announce(trx, { orderId: row.order_id })
+  })
+}
+
+/** False where the service takes it later. */
+async function sendAsText(
+  db: Knex,
+  row: CustomerMessageRow,
+  url: string,
+  send: typeof sendText,
+  now: Date,
+): Promise<boolean> {
+  const { body } = await worded(db, row, now)
+  let answer: TextAnswer
+  try {
+    if (url === "") throw new Error(coded(reason("tell.no-text-service")))
+    answer = await send(url, `varnok-${row.id}`, { to: row.address, text: body })
+  } catch (error) {
+    await db("customer_message")
+      .where({ state: "waiting", way: "text" })
+      .where("send_after", "<=", now)
+      .orderBy("id")
+      .limit(atOnce)
+      .update({ trouble: connectionTrouble(error).slice(0, 280) })
+    throw error
+  }
+  await db("customer_message")
+    .where({ id: row.id, state: "waiting" })
+    .update(
+      answer.kind === "sent"
+        ? { state: "sent", body, sent_at: now, trouble: null }
+        : answer.kind === "refused"
+          ? { state: "refused", body, trouble: answer.why }
+          : { trouble: answer.why },
+    )
+  await announce(db, { orderId: row.order_id })
+  return answer.kind !== "later"
+}
+
+/** Papers that go with a message: as its order says, when it leaves; the label for the way back. */
+async function attachedTo(db: Knex, row: CustomerMessageRow): Promise<DocumentId[]> {
+  const lead = await leadOf(db, row.order_id)
+  if (row.topic === "return-label") {
+    const { return_id: returnId } = parsed<{ return_id?: number }>(row.facts)
+    return returnId
+      ? db("document").where({ return_intent_id: returnId }).whereNull("void_at").orderBy("id").pluck("id")
+      : []
+  }
+  if (row.topic !== "shipped" && row.topic !== "left") return []
+  const telling = await db("order_telling").where({ order_id: lead }).first("attach")
+  const kinds = telling ? parsed<string[]>(telling.attach) : []
+  if (kinds.length === 0) return []
+  return db("document")
+    .where({ order_id: lead })
+    .whereIn("kind", kinds)
+    .whereNull("void_at")
+    .orderBy("id")
+    .limit(10)
+    .pluck("id")
+}
