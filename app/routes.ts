@@ -3,6 +3,8 @@ import { index, layout, type RouteConfig, route } from "@react-router/dev/routes
 export default [
   route("sign-in", "account/sign-in.tsx"),
   route("sign-out", "account/sign-out.ts"),
+  route("follow/:token", "receiver/follow.tsx"),
+  route("unsubscribe/:token", "receiver/unsubscribe.tsx"),
   layout("shell/layout.tsx", { id: "shell" }, [
     index("day/day.tsx"),
     route("scan", "shell/scan.ts"),
@@ -29,6 +31,7 @@ export default [
     route("orders/intake", "intake/intake.tsx"),
     route("orders/intake/:id", "intake/intake-file.tsx"),
     route("orders/intake/:id/refused.csv", "intake/intake-refused.ts"),
+    route("orders/messages", "orders/customer-messages.tsx"),
     route("orders/attention", "orders/attention.tsx"),
     route("orders/:orderNumber/pictures/:event", "orders/picture.ts"),
     route("orders/tracking", "orders/tracking-files.tsx"),
@@ -68,6 +71,7 @@ export default [
     route("set-up/sources", "setup/sources.tsx"),
     route("set-up/sources/:code", "setup/source.tsx"),
     route("set-up/customers", "setup/customers.tsx"),
+    route("set-up/messages", "setup/templates.tsx"),
     route("set-up/screening", "setup/screening.tsx"),
     route("set-up/border", "setup/border.tsx"),
     route("set-up/border/:table.csv", "setup/border-csv.ts"),

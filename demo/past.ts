@@ -167,6 +167,7 @@ export async function lastThursday(db: Knex, actor: Context["actor"], { ship, mu
   await db("warehouse")
     .where({ id: duluth })
     .update({ order_serial: warehouse.order_serial - shipments.length })
+  await contacts(db)
   const morning = await at("07:00")
   await ensureCollections(db, await warehouseById(db, duluth), morning.now)
   const orders = shipments.map(
@@ -206,6 +207,30 @@ export async function lastThursday(db: Knex, actor: Context["actor"], { ship, mu
   await putBack(db, before, context.now)
   await db("warehouse").where({ id: duluth }).update({ order_serial: warehouse.order_serial })
   await scan(db)
+}
+
+/** Who of some customers is told what becomes of their orders. */
+async function contacts(db: Knex): Promise<void> {
+  const usual = ["left", "delayed", "ready", "delivered"] as const
+  for (const [code, role, name, address, topics] of [
+    ["BARFIN", "receiving", "Jo Lindqvist", "dock@barrowfinch.example", [...usual, "out-for-delivery"]],
+    ["BARFIN", "purchasing", "A. Finch", "buying@barrowfinch.example", ["received", "left"]],
+    ["ELKRUN", "receiving", "", "cellar@elkrun.example", usual],
+    ["TERNLK", "receiving", "", "winery@ternlake.example", usual],
+    ["GOOSEB", "purchasing", "", "orders@gooseberry.example", usual],
+    ["OTTALE", "receiving", "", "beer@otteralehouse.example", usual],
+  ] as const) {
+    const customer = await db("customer").where({ code }).first("id")
+    if (!customer) continue
+    await db("customer_contact").insert({
+      customer_id: customer.id,
+      role,
+      name,
+      way: "mail",
+      address,
+      topics: JSON.stringify(topics),
+    })
+  }
 }
 
 /** Has the carriers' people scan the packages, and reads what they have told until now. */

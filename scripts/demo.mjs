@@ -20,7 +20,10 @@ try {
   const env = { ...own, NODE_ENV: "production" }
   await run("migrate", process.execPath, ["build/server/migrate.js"], { logs, env })
   say("loading the demo's data")
-  await run("load", process.execPath, ["build/server/demo.js"], { logs, env })
+  await run("load", process.execPath, ["build/server/demo.js"], {
+    logs,
+    env: { ...env, VARNOK_PUBLIC_URL: `http://127.0.0.1:${option("--port", "4800")}` },
+  })
   const app = start("app", process.execPath, ["build/server/index.js"], {
     logs,
     env: { ...env, PORT: option("--port", "4800"), VARNOK_PORT_TRIES: "200" },

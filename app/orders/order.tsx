@@ -34,6 +34,7 @@ import { orderActs } from "./orderActions.server.ts"
 import { orderView } from "./orderView.server.ts"
 import { Parties } from "./Parties.tsx"
 import { ShipTo } from "./ShipTo.tsx"
+import { TellCustomer } from "./TellCustomer.tsx"
 import { Where } from "./Where.tsx"
 
 export async function loader({ params, context }: Route.LoaderArgs) {
@@ -189,6 +190,11 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         />
         <Joining joined={order.joined} offer={order.joinOffer} mayChange={order.mayWork && isOnTheLine(order.stage)} />
         {order.seesFloor ? <SentWith order={order} /> : null}
+        <TellCustomer
+          telling={order.telling}
+          mayWork={order.mayWork}
+          ready={order.stage === "packed" || order.stage === "labelled"}
+        />
         <h2>{say("order.parties")}</h2>
         <Parties parties={order.parties} home={order.home} mayChange={order.mayWork && isOnTheLine(order.stage)} />
         <ReturnLabels

@@ -25,6 +25,7 @@ import { recordElsewhere } from "server/outside/elsewhere.ts"
 import { handedForm, handOver } from "server/outside/handed.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
 import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
+import { orderTellingForm, saveOrderTelling, tellReady } from "server/telling/manage.ts"
 import { byHandForm, noteByHand } from "server/tracking/own.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
@@ -163,6 +164,16 @@ export function orderActs(work: Work, order: OrderSummary) {
       handedForm.omit({ onPaper: true }).extend({ onPaper: field.tick }),
       (_, said) => handOver(work, order.id, said),
       ({ packages }) => say("handed.saved", { order: order.orderNumber, packages }),
+    ),
+    telling: act(
+      orderTellingForm,
+      (_, said) => saveOrderTelling(work, order.id, said),
+      () => say("tell.saved", { order: order.orderNumber }),
+    ),
+    "tell-ready": act(
+      nothing,
+      () => tellReady(work, order.id),
+      ({ told }) => say("tell.is-ready", { n: told }),
     ),
     tracked: act(
       byHandForm.extend({ unit: field.id }),

@@ -32,6 +32,10 @@ import { settledOf } from "server/rules/settleOrder.ts"
 import { collectionById } from "server/setup/collections.ts"
 import { serviceById } from "server/setup/services.ts"
 import { offersFor } from "server/shipping/buy.ts"
+import { receiverPath } from "server/telling/links.ts"
+import { messagesOf } from "server/telling/list.ts"
+import { attachable, tellingOf } from "server/telling/manage.ts"
+import { recipientsOf } from "server/telling/tell.ts"
 import { unitsOf } from "server/tracking/read.ts"
 import { returnsView } from "../parts/returns.server.ts"
 import { settingChoices } from "../parts/settingChoices.server.ts"
@@ -40,6 +44,7 @@ import { whereWorkStands } from "../shell/scan.server.ts"
 import { dayOf } from "../shell/work.ts"
 import type { JoinOfferShown } from "./JoinOffers.tsx"
 import { joinOfferShown } from "./joinOffers.server.ts"
+import type { TellingShown } from "./TellCustomer.tsx"
 
 /** Everything that an order's page shows, as plain data. Null when no order here has the number. */
 export async function orderView(work: Work, orderNumber: string) {
@@ -145,6 +150,7 @@ export async function orderView(work: Work, orderNumber: string) {
         label: may(work.actor, "packing.see") ? one.labelDocumentId : null,
       })),
     tracked,
+    telling: await tellingShown(work, order.id),
     report: await reportState(work.db, order.id),
     messages: may(work.actor, "packing.see") ? await messageStatesOf(work.db, work.warehouse.id, order.id) : null,
     // the sales desk sees what became of an order, not what its shipment cost
@@ -186,6 +192,17 @@ async function planShown(
       : await departing(order.collectionId),
     must: await departing(order.mustCollectionId),
     minutes: Math.round(allMinutes(order.left)),
+  }
+}
+
+/** What is said to the customer of an order, to whom it goes, and what went. */
+async function tellingShown(work: Work, orderId: OrderId): Promise<TellingShown> {
+  return {
+    ...(await tellingOf(work.db, orderId)),
+    goesTo: (await recipientsOf(work.db, orderId, "left")).map((one) => one.address),
+    messages: await messagesOf(work.db, work.warehouse.id, orderId),
+    page: await receiverPath(work.db, orderId),
+    attachable: [...attachable],
   }
 }
 

@@ -177,6 +177,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
         </search>
         <Link to="/orders/joining">{say("combine.title")}</Link>
         <Link to="/orders/cheaper">{say("cheaper.page")}</Link>
+        <Link to="/orders/messages">{say("tell.title")}</Link>
         <Link to="/orders/attention">{say("tracking.attention")}</Link>
         <Link to="/orders/quotes">{say("quote.title")}</Link>
         {mayWork ? <Link to="/orders/runs">{say("shipping-run.list")}</Link> : null}

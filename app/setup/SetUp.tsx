@@ -31,6 +31,7 @@ interface SetUpPage {
     | "addresses"
     | "sources"
     | "customers"
+    | "messages"
     | "screening"
     | "rules"
     | "patterns"
@@ -69,6 +70,7 @@ const groups: readonly {
       { to: "/set-up/sources", page: "sources", right: "sources" },
       { to: "/set-up/customers", page: "customers", right: "customers" },
       { to: "/set-up/addresses", page: "addresses", right: null },
+      { to: "/set-up/messages", page: "messages", right: "customers" },
       { to: "/set-up/screening", page: "screening", right: "screening" },
     ],
   },

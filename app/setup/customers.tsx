@@ -12,6 +12,7 @@ import {
 import { type OwnPaper, ownPapersOf } from "server/documents/ownPapers.ts"
 import { workContext } from "server/http/context.ts"
 import { saveSlip } from "server/setup/packaging.ts"
+import { type Contact, contactForm, contactsOf, removeContact, saveContact } from "server/telling/manage.ts"
 import { say } from "words/index.ts"
 import { paperLanguages } from "words/papers.ts"
 import { z } from "zod"
@@ -28,6 +29,7 @@ import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/customers"
+import { Contacts } from "./Contacts.tsx"
 import { MessageFields, messagesFrom } from "./MessageFields.tsx"
 import { SetUpHead } from "./SetUp.tsx"
 import { SlipFields, slipFrom } from "./SlipFields.tsx"
@@ -49,6 +51,10 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     whole: customers.length < mostCustomers,
     rights: setUpRights(work.actor),
     choices: await settingChoices(work.db),
+    contacts: await contactsOf(
+      work.db,
+      customers.map((one) => one.id),
+    ),
   }
 }
 
@@ -56,6 +62,16 @@ export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   const acts = {
     ...ownPaperActs("customer"),
+    contact: act(
+      contactForm.extend({ id: field.id }),
+      (work, { id, ...said }) => saveContact(work, id, said),
+      () => say("tell.contact-saved"),
+    ),
+    "contact-remove": act(
+      z.object({ id: field.id, contact: field.id }),
+      (work, { id, contact }) => removeContact(work, id, contact),
+      () => say("tell.contact-removed"),
+    ),
     routing: act(
       routingFields,
       (work, { id, version, services, join, split, whenShort, minimumLife }, { form }) =>
@@ -158,6 +174,7 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
             <Edit
               customer={open}
               papers={loaderData.papers.filter((one) => one.ownerId === open.id)}
+              contacts={loaderData.contacts.filter((one) => one.customerId === open.id)}
               choices={loaderData.choices}
               mayRoute={rights.rules}
               key={`${open.code} ${open.version}`}
@@ -172,11 +189,12 @@ export default function Customers({ loaderData, actionData: answered }: Route.Co
 interface EditProps {
   readonly customer: CustomerRow
   readonly papers: readonly OwnPaper[]
+  readonly contacts: readonly Contact[]
   readonly choices: SettingChoices
   readonly mayRoute: boolean
 }
 
-function Edit({ customer, papers, choices, mayRoute }: EditProps) {
+function Edit({ customer, papers, contacts, choices, mayRoute }: EditProps) {
   const busy = useNavigation().state !== "idle"
   return (
     <section className="item-edit">
@@ -196,6 +214,7 @@ function Edit({ customer, papers, choices, mayRoute }: EditProps) {
         </Button>
       </ActForm>
       <p className="note">{say("customers.note")}</p>
+      <Contacts customerId={customer.id} contacts={contacts} />
       <h2>{say("slip.title")}</h2>
       <ActForm intent="slip" sends={{ id: customer.id }}>
         <SlipFields slip={customer.slip} id="slip" />

@@ -2,9 +2,12 @@ import express, { type NextFunction, type Request, type Response, type Router } 
 import type { Knex } from "knex"
 import { sendingMs } from "../bodies/bodyLimits.ts"
 import { closeAfter, collect, declared, hasBody } from "../bodies/limitBody.ts"
+import { businessNow } from "../clock/index.ts"
 import { databaseFault } from "../db/faults.ts"
 import { plainError } from "../log/index.ts"
 import { NoKey } from "../secrets/index.ts"
+import { unsubscribe } from "../telling/blocks.ts"
+import { unsubscribed } from "../telling/links.ts"
 import { takePush } from "../tracking/push.ts"
 
 /** Most bytes of a message: some hundred events, or one with a picture. */
@@ -33,6 +36,18 @@ export function hooks(db: Knex): Router {
     if (answer === "taken") return void response.status(204).end()
     if (answer === "unreadable") return turnDown(400, "not events")
     turnDown(401, "not signed")
+  })
+  // one press in a mail program (RFC 8058), or in the page that its link shows
+  router.post("/unsubscribe/:token", async (request, response) => {
+    const turnDown = (status: number) => {
+      if (hasBody(request)) closeAfter(request, response)
+      response.status(status).json({ error: "not taken" })
+    }
+    const body = hasBody(request) ? await collect(request, 1_024, sendingMs.form) : Buffer.alloc(0)
+    if ("status" in body) return turnDown(body.status)
+    const id = unsubscribed(String(request.params.token))
+    if (id === null || !(await unsubscribe(db, id, await businessNow(db)))) return turnDown(404)
+    response.redirect(303, `/unsubscribe/${request.params.token}?done`)
   })
   router.use((_request, response) => void response.status(404).json({ error: "no such address" }))
   router.use((error: unknown, request: Request, response: Response, _next: NextFunction) => {

@@ -17,6 +17,7 @@ import { type DatabaseFault, databaseFault } from "../db/faults.ts"
 import { plainError } from "../log/index.ts"
 import { frameContext, type RequestFrame } from "./context.ts"
 import { sessionTokenOf } from "./cookies.ts"
+import { visitLimit } from "./visitLimit.ts"
 
 export interface AppSettings {
   readonly db: Knex
@@ -108,8 +109,12 @@ export function makeApp({ db, log, build, secure, demo, fromSources = false }: A
 
   // other systems come with a token and no cookie, so no other site can send for them
   app.use("/api/v1", api(db))
-  // carriers sign what they send
-  app.use("/hooks", hooks(db))
+  // carriers sign what they send; receivers have a link that nobody can guess
+  const visits = visitLimit(db)
+  app.use(["/follow", "/unsubscribe"], visits)
+  const signed = hooks(db)
+  app.use("/hooks", signed)
+  app.post("/unsubscribe/:token", signed)
 
   app.use(sameOriginOnly)
   app.use(limitBody({ signedIn: (request) => isSignedIn(db, request.headers.cookie) }))

@@ -30,6 +30,15 @@ export async function block(
     .merge(why === "erased" ? { why, at: now } : { at: now })
 }
 
+/** Whom a message was for, as far as his own page shows it: not all of his address. */
+export async function messageOf(
+  db: Knex,
+  messageId: number,
+): Promise<{ readonly address: string; readonly language: string } | null> {
+  const row = await db("customer_message").where({ id: messageId }).first("address", "language")
+  return row ? { address: row.address.replace(/^(..).*?(?=@|....$)/, "$1…"), language: row.language } : null
+}
+
 /** Ends messages to whoever a message was for. */
 export async function unsubscribe(
   db: Knex,

@@ -43,6 +43,14 @@ export async function receiverToken(trx: Knex, orderId: OrderId, language: strin
   return there(await trx("receiver_link").where({ order_id: lead }).first("token")).token
 }
 
+/** The path of the receiver's page of an order's shipment, where it was told of it; empty where it was not. */
+export async function receiverPath(db: Knex, orderId: OrderId): Promise<string> {
+  const link = await db("receiver_link")
+    .where({ order_id: await leadOf(db, orderId) })
+    .first("token")
+  return link ? `/follow/${link.token}` : ""
+}
+
 const shape = /^[A-Za-z0-9_-]{22}$/
 
 /** What a token stands for; null where there is none, or it has expired. */

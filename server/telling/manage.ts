@@ -1,3 +1,4 @@
+import { localDate } from "core/calendar/index.ts"
 import type { CustomerId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import {
@@ -23,7 +24,7 @@ import { defaultTemplate } from "./defaults.ts"
 import { messageFacts, senderOf } from "./facts.ts"
 import { receiverLink } from "./links.ts"
 import { checkTemplate, htmlOf, render, type Template } from "./render.ts"
-import { moreRecipients, type Recipient } from "./tell.ts"
+import { moreRecipients, type Recipient, recipientsOf, tell } from "./tell.ts"
 
 export const templateForm = z.object({
   topic: z.enum(topics),
@@ -303,11 +304,12 @@ export async function removeContact(
 
 /** Papers that can go with a message to a customer. */
 export const attachable = [
-  "packing-slip",
-  "commercial-invoice",
   "packing-list",
+  "invoice",
+  "certificate-of-origin",
   "bill-of-lading",
-  "delivery-note",
+  "label",
+  "own-paper",
 ] as const
 
 export const orderTellingForm = z.object({
@@ -343,6 +345,26 @@ export async function tellingOf(db: Knex, orderId: OrderId): Promise<OrderTellin
     more: row ? moreRecipients.parse(parsed(row.more)) : [],
     attach: row ? parsed<string[]>(row.attach) : [],
   }
+}
+
+/** Tells the customer that an order waits for him at our counter, as a person asks for. Told once a day. */
+export async function tellReady(context: Context, orderId: OrderId): Promise<Outcome<{ readonly told: number }>> {
+  const { db, actor, now } = context
+  authorise(actor, "orders.work")
+  return inTransaction(db, async (trx): Promise<Outcome<{ readonly told: number }>> => {
+    const order = await trx("sales_order as o")
+      .join("warehouse as w", "w.id", "o.warehouse_id")
+      .where({ "o.id": orderId, "o.warehouse_id": actor.warehouseId })
+      .first("o.id", "w.company", "w.street", "w.city", "w.zone")
+    if (!order) return refused(reason("order.unknown"))
+    const to = await recipientsOf(trx, orderId, "ready")
+    const told = await tell(trx, orderId, "ready", now, {
+      to,
+      of: `counter ${localDate(now, order.zone)}`,
+      told: { counter: [order.company, order.street, order.city].filter(Boolean).join(", ") },
+    })
+    return accepted({ told })
+  })
 }
 
 /** Addresses that are named with one order, at most. */

@@ -173,7 +173,7 @@ test("setup is searched by what is set there; nothing is found that one may not 
   await page.goto(`${url()}/set-up/items`)
   const pages = page.getByRole("navigation", { name: "Setup" }).getByRole("link")
   const all = await pages.count()
-  expect(all).toBe(22)
+  expect(all).toBe(23)
   await page.getByLabel("Find in setup").fill("weight toler")
   await expect(pages).toHaveText(["Packaging"])
   await page.getByLabel("Find in setup").fill("no such thing")

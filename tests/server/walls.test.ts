@@ -74,6 +74,7 @@ const at = {
   tracking: 0,
   booking: 0,
   case: 0,
+  told: 0,
   goes: 0,
   unit: 0,
   event: 0,
@@ -258,6 +259,8 @@ const listed: Readonly<Record<string, Listed>> = {
         "hand-over",
         "elsewhere",
         "tracked",
+        "telling",
+        "tell-ready",
         "party",
         "confirm",
         "to-book",
@@ -384,6 +387,11 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "acknowledge", fields: () => ({ message: at.acknowledging }), may: floorRoles, moves: true },
     ],
   },
+  "follow.tsx": {},
+  "unsubscribe.tsx": {},
+  "customer-messages.tsx": {
+    acts: [{ does: "again", fields: () => ({ message: at.told }), may: floorRoles, moves: true }],
+  },
   "attention.tsx": {
     acts: [
       { does: "watch", fields: () => ({ case: at.case, until: "1d" }), may: floorRoles, moves: true },
@@ -394,6 +402,10 @@ const listed: Readonly<Record<string, Listed>> = {
   "picture.ts": {
     params: () => ({ orderNumber: at.labelled.orderNumber, event: String(at.event) }),
     own: true,
+  },
+  "templates.tsx": {
+    see: leads,
+    acts: acts(leads, "settings", "save", "reset", "preview", "test", "allow", "erase"),
   },
   "tracking.tsx": { see: admin, acts: acts(admin, "code", "secret", "end-pushes") },
   "message-file.ts": { params: () => ({ id: String(at.message) }), see: floorRoles, own: true },
@@ -534,7 +546,10 @@ const listed: Readonly<Record<string, Listed>> = {
       ...acts(admin, "save", "unmap"),
     ],
   },
-  "customers.tsx": { see: leads, acts: [...acts(leads, "save", "drop-paper"), ...acts(admin, "routing", "slip")] },
+  "customers.tsx": {
+    see: leads,
+    acts: [...acts(leads, "save", "drop-paper", "contact", "contact-remove"), ...acts(admin, "routing", "slip")],
+  },
   "screening.tsx": { see: admin },
   "border.tsx": {
     see: admin,
@@ -768,6 +783,21 @@ beforeAll(async () => {
     )
   at.case = await trouble("address")
   at.goes = await trouble("damaged")
+  at.told = newId(
+    await db("customer_message").insert({
+      warehouse_id: 1,
+      order_id: at.labelled.id,
+      topic: "left",
+      once_key: "walls",
+      way: "mail",
+      address: "anna@example.com",
+      language: "en",
+      facts: "{}",
+      state: "refused",
+      made_at: context.now,
+      send_after: context.now,
+    }),
+  )
   at.message = await message(Buffer.from("x"))
   at.acknowledging = await message(Buffer.from("x"))
   at.form = await form("made", 1)

@@ -18,6 +18,7 @@ export const setup = {
   "setup.words.patterns": "shipping patterns presets service options",
   "setup.words.carriers": "tariffs rates fuel accounts balance deliveries on time void",
   "setup.words.handover": "dock door closing manifest forms e-mail addresses reopen pickup",
+  "setup.words.messages": "templates e-mail text sms quiet hours unsubscribe erase privacy customers notifications",
   "setup.words.tracking": "events codes delivered webhook signed secret carrier messages",
   "setup.words.charging": "freight charges markup margin free shipping handling",
   "setup.words.border":
@@ -174,6 +175,7 @@ export const setup = {
   "setup.outside": "Outside warehouses",
   "setup.handover": "Handover",
   "setup.tracking": "Tracking",
+  "setup.messages": "Messages",
   "setup.charging": "Freight charges",
   "setup.items": "Items",
   "setup.users": "Users",

@@ -1,0 +1,182 @@
+import { Button } from "@chakra-ui/react"
+import { topics } from "core/telling/index.ts"
+import { Form, Link } from "react-router"
+import { may } from "server/actors/index.ts"
+import { workContext } from "server/http/context.ts"
+import { messageStates, messagesAtOnce, searchMessages, tellAgain, waitingCounts } from "server/telling/list.ts"
+import { dayAndClock } from "words/format.ts"
+import { say } from "words/index.ts"
+import { sayTrouble } from "words/reasons.ts"
+import { z } from "zod"
+import { Act } from "../parts/ActForm.tsx"
+import { Choice, TextField } from "../parts/Fields.tsx"
+import { Table, type TableColumn } from "../parts/Table.tsx"
+import { act, answerTo, field } from "../shell/acts.server.ts"
+import { Screen } from "../shell/Screen.tsx"
+import { useKept } from "../shell/useKept.ts"
+import { useLive } from "../shell/useLive.ts"
+import { useShell } from "../shell/useNow.ts"
+import { allow } from "../shell/work.ts"
+import type { Route } from "./+types/customer-messages"
+
+export async function loader({ request, context }: Route.LoaderArgs) {
+  const work = context.get(workContext)
+  allow(work, "orders.see")
+  const query = new URL(request.url).searchParams
+  const search = {
+    text: (query.get("find") ?? "").slice(0, 60),
+    topic: topics.find((one) => one === query.get("topic")) ?? ("" as const),
+    state: messageStates.find((one) => one === query.get("state")) ?? ("" as const),
+    page: Math.min(10_000, Math.max(1, Number(query.get("page")) || 1)),
+  }
+  const found = await searchMessages(work.db, work.warehouse.id, search)
+  return {
+    search,
+    states: [...messageStates],
+    messages: found.slice(0, messagesAtOnce),
+    more: found.length > messagesAtOnce,
+    waiting: await waitingCounts(work.db, work.warehouse.id),
+    mayWork: may(work.actor, "orders.work"),
+  }
+}
+
+export async function action({ request, context }: Route.ActionArgs) {
+  return answerTo(request, context.get(workContext), {
+    again: act(
+      z.object({ message: field.id }),
+      (work, { message }) => tellAgain(work, message),
+      ({ address }) => say("tell.is-again", { address }),
+    ),
+  })
+}
+
+export const meta: Route.MetaFunction = () => [{ title: `${say("tell.title")} · ${say("app.name")}` }]
+
+type Row = Route.ComponentProps["loaderData"]["messages"][number]
+
+export default function CustomerMessages({ loaderData, actionData: answered }: Route.ComponentProps) {
+  const actionData = useKept(answered)
+  const { zone } = useShell()
+  useLive(null)
+  const { search, messages, more, waiting, mayWork, states } = loaderData
+  const plain = search.text === "" && search.topic === "" && search.state === ""
+  return (
+    <Screen
+      ribbon={{}}
+      name="customer-messages"
+      sill={{
+        plate: { verb: say("order.plate.day"), detail: "", ready: true, to: "/" },
+        answer: actionData?.answer,
+        words: [[say("words.order"), say("words.order.does")]],
+      }}
+    >
+      <div className="place-head">
+        <h1>{say("tell.title")}</h1>
+        <p>{say("tell.waiting-count", waiting)}</p>
+      </div>
+      <search>
+        <Form className="forms-find">
+          <TextField name="find" label="tell.find" value={search.text} most={60} />
+          <Choice
+            name="topic"
+            label="tell.topic"
+            value={search.topic}
+            options={[
+              { value: "", text: say("tell.any-topic") },
+              ...topics.map((topic) => ({ value: topic, text: say(`tell.topic.${topic}`) })),
+            ]}
+          />
+          <Choice
+            name="state"
+            label="tell.state"
+            value={search.state}
+            options={[
+              { value: "", text: say("tell.any-state") },
+              ...states.map((state) => ({ value: state, text: say(`tell.state.${state}`) })),
+            ]}
+          />
+          <Button type="submit">{say("tell.search")}</Button>
+        </Form>
+      </search>
+      {messages.length === 0 ? (
+        <p className="nothing">{say(plain ? "tell.none" : "tell.none-found")}</p>
+      ) : (
+        <div className="message-list">
+          <Table
+            caption={say("tell.title")}
+            rows={messages}
+            rowKey={(message) => message.id}
+            sorts={false}
+            columns={columnsOf(zone, mayWork)}
+          />
+        </div>
+      )}
+      <p className="pages">
+        {search.page > 1 ? <Link to={pageAt(search, search.page - 1)}>{say("tell.newer")}</Link> : null}{" "}
+        {more ? <Link to={pageAt(search, search.page + 1)}>{say("tell.older")}</Link> : null}
+      </p>
+    </Screen>
+  )
+}
+
+type Search = Route.ComponentProps["loaderData"]["search"]
+
+const pageAt = ({ text, topic, state }: Search, page: number): string =>
+  `?${new URLSearchParams({ find: text, topic, state, page: String(page) })}`
+
+const columnsOf = (zone: string, mayWork: boolean): readonly TableColumn<Row>[] => [
+  {
+    name: "order",
+    head: say("tell.order"),
+    heads: true,
+    cell: (message) => <Link to={`/orders/${message.orderNumber}`}>{message.orderNumber}</Link>,
+  },
+  {
+    name: "topic",
+    head: say("tell.topic"),
+    cell: (message) => (
+      <>
+        {say(`tell.topic.${message.topic}`)}
+        <br />
+        <small>{message.subject}</small>
+      </>
+    ),
+  },
+  {
+    name: "to",
+    head: say("tell.to"),
+    cell: (message) => (
+      <>
+        {message.address}
+        <br />
+        <small>{say(`tell.way.${message.way}`)}</small>
+      </>
+    ),
+  },
+  { name: "made", head: say("tell.made"), className: "made", cell: (message) => dayAndClock(message.madeAt, zone) },
+  {
+    name: "state",
+    head: say("tell.state"),
+    cell: (message) => (
+      <span className={message.state === "refused" || message.state === "bounced" ? "ember" : undefined}>
+        {message.waitsUntil
+          ? say("tell.until", { time: dayAndClock(message.waitsUntil, zone) })
+          : say(`tell.state.${message.state}`)}
+        {message.trouble && message.state !== "sent" ? ` ${sayTrouble(message.trouble)}` : ""}
+      </span>
+    ),
+  },
+  {
+    name: "acts",
+    head: "",
+    className: "acts",
+    cell: (message) =>
+      mayWork && ["refused", "bounced", "blocked"].includes(message.state) && message.address !== "" ? (
+        <Act intent="again" sends={{ message: message.id }}>
+          <Button type="submit" size="sm">
+            {say("tell.again")}
+          </Button>
+        </Act>
+      ) : null,
+  },
+]
