@@ -213,8 +213,8 @@ export default function Order({ loaderData: order, actionData: answered }: Route
           ))}
         </ol>
         {order.report ? (
-          <p className={order.report === "waits" ? "ember" : undefined}>
-            {say(order.report === "waits" ? "order.report-waits" : "order.report-sent")}
+          <p className={order.report === "sent" ? undefined : "ember"}>
+            <Link to={`/orders/reports?find=${order.orderNumber}`}>{say(`order.report-${order.report}`)}</Link>
           </p>
         ) : null}
         {order.messages ? (

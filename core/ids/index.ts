@@ -24,6 +24,7 @@ export type LineId = Id<"order_line">
 export type LotId = Id<"lot">
 export type NoteId = Id<"order_note">
 export type OrderId = Id<"sales_order">
+export type OutboxId = Id<"outbox">
 export type OutsideId = Id<"outside_warehouse">
 export type OwnPaperId = Id<"own_paper">
 export type PackageId = Id<"package">

@@ -712,6 +712,15 @@ export interface OrderFreightRow {
   charged_amount: string | null
 }
 
+export interface OrderInvoiceRow {
+  order_id: Id<"sales_order">
+  number: string
+  freight: string
+  currency: string
+  total: string | null
+  at: Date
+}
+
 export interface OrderLineRow {
   id: Id<"order_line">
   order_id: Id<"sales_order">
@@ -777,6 +786,15 @@ export interface OrderSourceRow {
   run_trouble: string | null
   routing: "own" | "nearest"
   report_cost: Flag
+  report_way: "http" | "webhook" | "folder-json" | "folder-csv"
+  report_folder: string
+  report_fields: unknown | null
+  report_names: unknown | null
+  report_by_hand: Flag
+  report_labels: Flag
+  report_delivery: Flag
+  report_secret: Buffer | null
+  report_secret_before: Buffer | null
 }
 
 export interface OrderStopRow {
@@ -834,6 +852,10 @@ export interface OutboxRow {
   payload: unknown
   created_at: Date
   sent_at: Date | null
+  state: "waiting" | "sent" | "refused"
+  trouble: string | null
+  asked: number
+  once_of: string | null
 }
 
 export interface OutsideOrderRow {
@@ -2382,6 +2404,15 @@ export interface NewOrderFreightRow {
   charged_amount?: string | number | null
 }
 
+export interface NewOrderInvoiceRow {
+  order_id: Id<"sales_order">
+  number: string
+  freight: string | number
+  currency: string
+  total?: string | number | null
+  at: Date
+}
+
 export interface NewOrderLineRow {
   id?: Id<"order_line">
   order_id: Id<"sales_order">
@@ -2447,6 +2478,15 @@ export interface NewOrderSourceRow {
   run_trouble?: string | null
   routing?: "own" | "nearest"
   report_cost?: Flag
+  report_way?: "http" | "webhook" | "folder-json" | "folder-csv"
+  report_folder?: string
+  report_fields?: string | null
+  report_names?: string | null
+  report_by_hand?: Flag
+  report_labels?: Flag
+  report_delivery?: Flag
+  report_secret?: Buffer | null
+  report_secret_before?: Buffer | null
 }
 
 export interface NewOrderStopRow {
@@ -2504,6 +2544,10 @@ export interface NewOutboxRow {
   payload: string
   created_at: Date
   sent_at?: Date | null
+  state?: "waiting" | "sent" | "refused"
+  trouble?: string | null
+  asked?: number
+  once_of?: string | null
 }
 
 export interface NewOutsideOrderRow {
@@ -3411,6 +3455,7 @@ declare module "knex/types/tables.js" {
     order_customs: Knex.CompositeTableType<OrderCustomsRow, NewOrderCustomsRow, Changed<NewOrderCustomsRow>>
     order_draft: Knex.CompositeTableType<OrderDraftRow, NewOrderDraftRow, Changed<NewOrderDraftRow>>
     order_freight: Knex.CompositeTableType<OrderFreightRow, NewOrderFreightRow, Changed<NewOrderFreightRow>>
+    order_invoice: Knex.CompositeTableType<OrderInvoiceRow, NewOrderInvoiceRow, Changed<NewOrderInvoiceRow>>
     order_line: Knex.CompositeTableType<OrderLineRow, NewOrderLineRow, Changed<NewOrderLineRow>>
     order_note: Knex.CompositeTableType<OrderNoteRow, NewOrderNoteRow, Changed<NewOrderNoteRow>>
     order_party: Knex.CompositeTableType<OrderPartyRow, NewOrderPartyRow, Changed<NewOrderPartyRow>>

@@ -2,17 +2,6 @@ import { coded, reason } from "core/refusal/index.ts"
 import { z } from "zod"
 import { reach } from "./reach.ts"
 
-/** Sends a report to an order's source. The source takes a message id once; again changes nothing. Throws to try again. */
-export async function sendReport(url: string, messageId: string, payload: unknown, timeLimitMs = 4_000): Promise<void> {
-  const response = await reach(url, {
-    method: "POST",
-    headers: { "content-type": "application/json", "idempotency-key": messageId },
-    body: JSON.stringify(payload),
-    timeLimitMs,
-  })
-  if (response.status >= 300) throw new Error(coded(reason("reach.status", { status: response.status })))
-}
-
 const pageSchema = z.object({ orders: z.array(z.unknown()).max(1_000), next: z.string().max(80) })
 export type OrdersPage = z.infer<typeof pageSchema>
 

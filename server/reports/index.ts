@@ -1,54 +1,144 @@
 import { randomUUID } from "node:crypto"
 import type { OrderId, SourceId } from "core/ids/index.ts"
-import { type MoneyText, money, moneyText } from "core/money/index.ts"
-import { massIn } from "core/units/index.ts"
+import type { MoneyText } from "core/money/index.ts"
+import type { ReportModel, ReportPackage } from "core/report/index.ts"
 import type { Knex } from "knex"
-import { announce, parsed } from "../audit/index.ts"
 import { newId, there } from "../db/there.ts"
-import { sendReport } from "../gateways/orderSource.ts"
-import { partsOf } from "../orders/parts.ts"
-import { packagesOf, type Shipment, shipmentOf } from "../packages/shipment.ts"
+import { shipmentOf } from "../packages/shipment.ts"
 import { reporting } from "./jobs.ts"
+import { partOf, shippedModel } from "./model.ts"
+
+/** What a source is told, as its order needs to know. */
+interface Told {
+  readonly sourceId: SourceId
+  readonly sourceNumber: string
+  readonly zone: string
+  readonly byHand: boolean
+  readonly labels: boolean
+  readonly delivery: boolean
+}
+
+/** The source of an order, where it is told anything. */
+async function toldOf(trx: Knex, orderId: OrderId): Promise<Told | null> {
+  const row = await trx("sales_order as o")
+    .join("order_source as s", "s.id", "o.source_id")
+    .join("warehouse as w", "w.id", "o.warehouse_id")
+    .where("o.id", orderId)
+    .first(
+      "s.id",
+      "s.report_way",
+      "s.report_url",
+      "s.report_folder",
+      "s.report_by_hand",
+      "s.report_labels",
+      "s.report_delivery",
+      "o.source_number",
+      "w.zone",
+    )
+  if (!row) return null
+  const reached = row.report_way === "http" || row.report_way === "webhook" ? row.report_url : row.report_folder
+  return reached
+    ? {
+        sourceId: row.id,
+        sourceNumber: row.source_number,
+        zone: row.zone,
+        byHand: !!row.report_by_hand,
+        labels: !!row.report_labels,
+        delivery: !!row.report_delivery,
+      }
+    : null
+}
 
 /**
- * Writes the report of an order that has gone into the outbox, in the transaction in which it went: tracking per
- * package and what is charged for it, our cost where the source is set up so. Once for a shipment. Sources without an address for reports are told nothing.
+ * Writes the report of an order that has gone into the outbox, in the transaction in which it went: all that is known of
+ * it, of which its source is told what it chose. Once for an order. Sources that are not told anything are not.
  */
 export async function reportGone(trx: Knex, orderId: OrderId, now: Date): Promise<void> {
   const shipment = await shipmentOf(trx, orderId)
-  const order = await trx("sales_order")
-    .join("order_source", "order_source.id", "sales_order.source_id")
-    .where("sales_order.id", orderId)
-    .first("source_id", "source_number", "report_url", "report_cost")
-  if (!shipment || !order?.report_url) return
+  const to = await toldOf(trx, orderId)
+  if (!shipment || !to) return
   const known = await trx("outbox").where({ order_id: orderId, topic: "order.gone" }).first("id")
   if (known) return
-  const service = await trx("service")
-    .join("carrier", "carrier.id", "service.carrier_id")
-    .where("service.id", shipment.serviceId)
-    .first("service.name", "carrier.name as carrier")
-  const share = await shareOf(trx, orderId, shipment)
-  const payload = {
+  const model = await shippedModel(trx, orderId, shipment, {
     topic: "order.gone",
-    orderNumber: order.source_number,
-    goneAt: now.toISOString(),
-    carrier: service.carrier,
-    service: service.name,
-    trackingNumber: shipment.masterTracking,
-    ...(await partOf(trx, orderId)),
-    // what the customer is charged; what it cost us is ours, unless the source is set up to be told
-    charge: share.charged,
-    ...(order.report_cost ? { cost: share.cost } : {}),
-    // the customer is charged for the freight of an order once, however many shipments it makes
-    freightCharged: (await chargedBefore(trx, orderId)) ? "before" : "here",
-    lines: await linesOf(trx, orderId),
-    packages: packagesOf(shipment, orderId).map((one) => ({
-      sscc: one.sscc,
-      trackingNumber: one.tracking,
-      weightLb: massIn(one.actual, "lb").toFixed(2),
-    })),
-  }
-  await tell(trx, orderId, order.source_id, payload, now)
+    orderNumber: to.sourceNumber,
+    at: now,
+    zone: to.zone,
+  })
+  // the customer is charged for the freight of an order once, however many shipments it makes
+  const freightCharged = (await chargedBefore(trx, orderId)) ? "before" : "here"
+  await tell(trx, orderId, to, { ...model, freightCharged }, now, `gone:${orderId}`)
+}
+
+/** Tells a source that wants to know it of labels that were bought, once for a purchase. */
+export async function reportLabelled(trx: Knex, orderId: OrderId, intentId: number, now: Date): Promise<void> {
+  const to = await toldOf(trx, orderId)
+  if (!to?.labels) return
+  const shipment = await shipmentOf(trx, orderId)
+  if (!shipment) return
+  const { goneAt: _, ...model } = await shippedModel(trx, orderId, shipment, {
+    topic: "order.labelled",
+    orderNumber: to.sourceNumber,
+    at: now,
+    zone: to.zone,
+  })
+  await tell(
+    trx,
+    orderId,
+    to,
+    { ...model, labelledAt: now.toISOString() } as ReportModel,
+    now,
+    `labelled:${orderId}:${intentId}`,
+  )
+}
+
+/** Takes back what a source was told of labels that are void. */
+export async function reportVoided(trx: Knex, orderId: OrderId, intentId: number, now: Date): Promise<void> {
+  const told = await trx("outbox")
+    .where({ once_of: `labelled:${orderId}:${intentId}` })
+    .first("message_id", "payload")
+  const to = await toldOf(trx, orderId)
+  if (!told || !to) return
+  await tell(
+    trx,
+    orderId,
+    to,
+    {
+      topic: "order.voided",
+      orderNumber: to.sourceNumber,
+      voidedAt: now.toISOString(),
+      voids: told.message_id,
+      ...(await partOf(trx, orderId)),
+    },
+    now,
+    `voided:${orderId}:${intentId}`,
+  )
+}
+
+/** Tells a source that wants to know it of the delivery of an order, once. */
+export async function reportDelivered(
+  trx: Knex,
+  orderId: OrderId,
+  delivered: { readonly at: Date; readonly name: string; readonly tracking: readonly string[] },
+  now: Date,
+): Promise<void> {
+  const to = await toldOf(trx, orderId)
+  if (!to?.delivery) return
+  await tell(
+    trx,
+    orderId,
+    to,
+    {
+      topic: "order.delivered",
+      orderNumber: to.sourceNumber,
+      deliveredAt: delivered.at.toISOString(),
+      receivedBy: delivered.name,
+      packages: delivered.tracking.map((trackingNumber) => ({ trackingNumber })),
+      ...(await partOf(trx, orderId)),
+    },
+    now,
+    `delivered:${orderId}`,
+  )
 }
 
 /** The report of an order that somebody else shipped: its tracking, and what it cost where we know it. */
@@ -59,40 +149,34 @@ export async function reportOutside(
   shipped: {
     readonly carrier: string
     readonly service: string
-    readonly packages: readonly {
-      readonly sscc?: string
-      readonly trackingNumber: string
-      readonly weightLb?: string
-    }[]
+    readonly packages: readonly ReportPackage[]
     /** The day on which it went, where that is not today. */
     readonly shippedOn?: string
     /** What it cost us, where that is known: told where the source is set up to be. */
     readonly cost?: MoneyText | null
   },
 ): Promise<void> {
-  const order = await trx("sales_order")
-    .join("order_source", "order_source.id", "sales_order.source_id")
-    .where("sales_order.id", orderId)
-    .first("source_id", "source_number", "report_url", "report_cost")
-  if (!order?.report_url) return
+  const to = await toldOf(trx, orderId)
+  if (!to) return
   if (await trx("outbox").where({ order_id: orderId, topic: "order.gone" }).first("id")) return
   await tell(
     trx,
     orderId,
-    order.source_id,
+    to,
     {
       topic: "order.gone",
-      orderNumber: order.source_number,
+      orderNumber: to.sourceNumber,
       goneAt: now.toISOString(),
       carrier: shipped.carrier,
       service: shipped.service,
       trackingNumber: shipped.packages[0]?.trackingNumber ?? "",
       ...(shipped.shippedOn ? { shippedOn: shipped.shippedOn } : {}),
-      ...(order.report_cost && shipped.cost ? { cost: shipped.cost } : {}),
+      ...(shipped.cost ? { cost: shipped.cost } : {}),
       ...(await partOf(trx, orderId)),
       packages: shipped.packages,
     },
     now,
+    `gone:${orderId}`,
   )
 }
 
@@ -110,25 +194,23 @@ export async function reportLines(
     readonly lines: readonly { readonly sku: string; readonly from: number; readonly to: number }[]
   },
 ): Promise<void> {
-  const order = await trx("sales_order")
-    .join("order_source", "order_source.id", "sales_order.source_id")
-    .where("sales_order.id", orderId)
-    .first("source_id", "source_number", "report_url")
-  if (!order?.report_url) return
+  const to = await toldOf(trx, orderId)
+  if (!to) return
   await tell(
     trx,
     orderId,
-    order.source_id,
+    to,
     {
       topic: "order.changed",
-      orderNumber: order.source_number,
+      orderNumber: to.sourceNumber,
       changedAt: now.toISOString(),
       changedBy: changed.by,
       why: changed.why,
       ...(await partOf(trx, orderId)),
       lines: changed.lines.map(({ sku, from, to }) => ({ sku, before: from, after: to })),
-    },
+    } as unknown as ReportModel,
     now,
+    null,
   )
 }
 
@@ -144,74 +226,34 @@ async function chargedBefore(trx: Knex, orderId: OrderId): Promise<boolean> {
     .first("id"))
 }
 
-/** What went of each line, and what was canceled because it lacked. */
-async function linesOf(trx: Knex, orderId: OrderId): Promise<{ sku: string; shipped: number; cancelled: number }[]> {
-  return trx("order_line as l")
-    .join("item as i", "i.id", "l.item_id")
-    .where("l.order_id", orderId)
-    .orderBy("l.line_number")
-    .select("i.sku", "l.ordered as shipped", "l.cancelled")
-}
-
-/** Which part of its order it is, where that was split over several warehouses. */
-async function partOf(trx: Knex, orderId: OrderId): Promise<{ part?: { number: number; of: number } }> {
-  const parts = await partsOf(trx, orderId)
-  return parts.length > 1
-    ? { part: { number: parts.findIndex((one) => one.id === orderId) + 1, of: parts.length } }
-    : {}
-}
-
+/** Writes a message down, once by what it is of, and leaves sending it to a job, or to a person where the source is set up so. */
 async function tell(
   trx: Knex,
   orderId: OrderId,
-  sourceId: SourceId,
-  payload: { readonly topic: string } & Readonly<Record<string, unknown>>,
+  to: Told,
+  payload: ReportModel,
   now: Date,
+  onceOf: string | null,
 ): Promise<void> {
   const id = newId(
-    await trx("outbox").insert({
-      message_id: randomUUID(),
-      topic: payload.topic,
-      source_id: sourceId,
-      order_id: orderId,
-      payload: JSON.stringify(payload),
-      created_at: now,
-    }),
+    await trx("outbox")
+      .insert({
+        message_id: randomUUID(),
+        topic: payload.topic,
+        source_id: to.sourceId,
+        order_id: orderId,
+        payload: JSON.stringify(payload),
+        created_at: now,
+        once_of: onceOf,
+      })
+      .onConflict("once_of")
+      .ignore(),
   )
-  await reporting.queue(trx, `outbox:${id}`, { outboxId: id })
+  if (id && !to.byHand) await reporting.queue(trx, `outbox:${id}`, { outboxId: id })
 }
 
-/** The order's share of the freight of its shipment, all of it where it is alone: what is charged, and what it cost. */
-async function shareOf(
-  trx: Knex,
-  orderId: OrderId,
-  shipment: Shipment,
-): Promise<{ readonly charged: MoneyText | null; readonly cost: MoneyText }> {
-  const share = await trx("order_freight as f")
-    .join("buy_intent as i", "i.id", "f.intent_id")
-    .where({ "f.order_id": orderId, "i.shipment_id": shipment.id, "i.state": "booked" })
-    .first("f.contract_amount", "f.charged_amount", "f.currency")
-  const currency = share?.currency ?? shipment.currency ?? "USD"
-  // what was bought before shares were kept was bought for one order, and nobody knew what was charged for it
-  const cost = moneyText(money(share?.contract_amount ?? shipment.contract ?? 0, currency))
-  const charged = share?.charged_amount
-  return { charged: charged ? moneyText(money(charged, currency)) : null, cost }
-}
-
-/** Sends a message of the outbox to its source; the source takes its id once. Throws to be run again. */
-export async function sendOutbox(db: Knex, outboxId: number, send: typeof sendReport = sendReport): Promise<void> {
-  const message = await db("outbox")
-    .join("order_source", "order_source.id", "outbox.source_id")
-    .where("outbox.id", outboxId)
-    .first("message_id", "payload", "report_url", "sent_at", "order_id")
-  if (!message || message.sent_at || !message.report_url) return
-  await send(message.report_url, message.message_id, parsed(message.payload))
-  await db("outbox").where({ id: outboxId }).whereNull("sent_at").update({ sent_at: new Date() })
-  await announce(db, { orderId: message.order_id })
-}
-
-/** Whether the report that an order has gone is with its source, or waits; null before it is written. */
-export async function reportState(db: Knex, orderId: OrderId): Promise<"sent" | "waits" | null> {
-  const report = await db("outbox").where({ order_id: orderId, topic: "order.gone" }).first("sent_at")
-  return report ? (report.sent_at ? "sent" : "waits") : null
+/** Whether the report that an order has gone is with its source, waits, or was refused; null before it is written. */
+export async function reportState(db: Knex, orderId: OrderId): Promise<"sent" | "waits" | "refused" | null> {
+  const report = await db("outbox").where({ order_id: orderId, topic: "order.gone" }).first("state")
+  return report ? (report.state === "waiting" ? "waits" : report.state) : null
 }

@@ -30,6 +30,7 @@ import { slipsOf } from "../papers/slip.ts"
 import { counterCodePdf } from "../pdf/counterCode.ts"
 import { labelPdf } from "../pdf/label.ts"
 import { answeredAmount, type StoredRate } from "../rating/storedRate.ts"
+import { reportLabelled } from "../reports/index.ts"
 import { askingReturn } from "../returns/jobs.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
@@ -174,6 +175,7 @@ export async function acceptBooking(db: Knex, intent: Intent, booking: Booking, 
     const shares = await keepShares(trx, intent, seen, rate, answered.toFixed())
     for (const one of seen.members) {
       await keepPrediction(trx, warehouse, one.id, now)
+      await reportLabelled(trx, one.id, intent.id, now)
       await trx("sales_order").where({ id: one.id }).update({ collection_id: collection.id, left_line_at: now })
       await record(trx, { userId: intent.user_id, name: intent.actor }, now, {
         action: seen.members.length > 1 ? "buy.booked-joined" : "buy.booked",

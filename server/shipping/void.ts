@@ -12,6 +12,7 @@ import { tellVoided } from "../edi/queue.ts"
 import { type Booking, type CarrierGateway, httpCarrier } from "../gateways/carrier.ts"
 import { leadOf, lockShipmentOf, membersOf } from "../orders/joined.ts"
 import type { StoredRate } from "../rating/storedRate.ts"
+import { reportVoided } from "../reports/index.ts"
 import { voidReturnsWith } from "../returns/book.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { noteVoided } from "../shippingRuns/answered.ts"
@@ -151,6 +152,7 @@ export async function voidIntent(
       })
     const members = await membersOf(trx, intent.order_id)
     await trx("sales_order").whereIn("id", members).update({ left_line_at: null })
+    for (const orderId of members) await reportVoided(trx, orderId, job.intentId, now)
     for (const orderId of members)
       await record(trx, actor, now, {
         action: "void.done",

@@ -14,6 +14,7 @@ import type { Knex } from "knex"
 import { announce, record } from "../audit/index.ts"
 import type { TrackedUnitRow, TrackingEventRow } from "../db/tables.ts"
 import { membersOf } from "../orders/joined.ts"
+import { reportDelivered } from "../reports/index.ts"
 import { tell } from "../telling/tell.ts"
 import { chancesOf, measureDelivered, unmeasure } from "./measured.ts"
 
@@ -219,7 +220,16 @@ async function tellReceiver(
     .whereNull("void_at")
     .whereNull("delivered_at")
     .first("id")
-  if (!open) await all("delivered")
+  if (open || !followed.delivered) return
+  await all("delivered")
+  const { at, name } = followed.delivered
+  const units = await trx("tracked_unit")
+    .where({ order_id: unit.order_id })
+    .whereNot({ kind: "return" })
+    .whereNull("void_at")
+    .orderBy("piece")
+    .pluck("tracking")
+  for (const orderId of orders) await reportDelivered(trx, orderId, { at, name, tracking: units }, now)
 }
 
 /** An order of others is delivered once all its numbers are. */

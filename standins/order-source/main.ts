@@ -1,4 +1,6 @@
 import { readFileSync } from "node:fs"
+import type { IncomingMessage, ServerResponse } from "node:http"
+import { Webhook } from "standardwebhooks"
 import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
 
 /**
@@ -6,7 +8,9 @@ import { answerJson, argument, bodyOf, FileState, serve } from "../process.ts"
  * and lists what it was told at `GET /reports`. Orders wait at `GET /orders?after=CURSOR`, oldest first; more are put
  * there by `POST /orders`; `&from=DATE&to=DATE` narrows them by the date of the order. An order has the shop's own
  * `state`, `GET /orders/NUMBER` shows its last record; one that is put there again under its number is another record of the same order.
- * Messages of the trade (ship notices, events) are taken at `POST /messages`, once by key as well, and listed at `GET /messages`. `PUT /faults` with `{ "fault": "down" | null }`.
+ * Messages of the trade (ship notices, events) are taken at `POST /messages`, once by key as well, and listed at `GET /messages`. Signed
+ * messages are taken at `POST /webhooks`, once by their `webhook-id` and only where they are signed with the secret that
+ * `PUT /secret` names, and listed at `GET /webhooks`. `PUT /faults` with `{ "fault": "down" | "refuse" | null }`.
  *
  * Arguments: --state FILE --port N [--orders FILE]
  */
@@ -21,8 +25,10 @@ const first = argument("orders", "")
 const state = new FileState<{
   reports: Report[]
   messages?: Report[]
+  webhooks?: Report[]
+  secret?: string
   orders: unknown[]
-  fault: "down" | null
+  fault: "down" | "refuse" | null
 }>(argument("state"), {
   reports: [],
   orders: first ? (JSON.parse(readFileSync(first, "utf8")) as unknown[]) : [],
@@ -35,7 +41,7 @@ const page = 50
 serve(Number(argument("port", "0")), async (request, response) => {
   const url = new URL(request.url ?? "/", "http://source")
   if (url.pathname === "/faults" && request.method === "PUT") {
-    state.value.fault = (JSON.parse((await bodyOf(request)).toString()) as { fault: "down" | null }).fault
+    state.value.fault = (JSON.parse((await bodyOf(request)).toString()) as { fault: "down" | "refuse" | null }).fault
     state.save()
     return answerJson(response, 200, { fault: state.value.fault })
   }
@@ -61,6 +67,12 @@ serve(Number(argument("port", "0")), async (request, response) => {
     const found = state.value.orders.filter((order) => (order as { number?: string }).number === number).at(-1)
     return found ? answerJson(response, 200, found) : answerJson(response, 404, { error: "no such order" })
   }
+  if (url.pathname === "/secret" && request.method === "PUT") {
+    state.value.secret = (JSON.parse((await bodyOf(request)).toString()) as { secret: string }).secret
+    state.save()
+    return answerJson(response, 200, {})
+  }
+  if (url.pathname === "/webhooks") return webhook(request, response)
   if (url.pathname !== "/reports" && url.pathname !== "/messages")
     return answerJson(response, 404, { error: "no such address" })
   state.value.messages ??= []
@@ -70,6 +82,7 @@ serve(Number(argument("port", "0")), async (request, response) => {
   const text = await bodyOf(request)
   const body = url.pathname === "/reports" ? JSON.parse(text.toString()) : text.toString("latin1")
   if (state.value.fault === "down") return answerJson(response, 503, { error: "closed for maintenance" })
+  if (state.value.fault === "refuse") return answerJson(response, 422, { error: "no such order here" })
   const key = String(request.headers["idempotency-key"] ?? "")
   if (!key) return answerJson(response, 400, { error: "an idempotency-key is needed" })
   const known = taken.find((report) => report.key === key)
@@ -78,3 +91,28 @@ serve(Number(argument("port", "0")), async (request, response) => {
   state.save()
   answerJson(response, known ? 200 : 201, { taken: true })
 })
+
+/** Takes a signed message once by its id, as the Standard Webhooks specification has it. */
+async function webhook(request: IncomingMessage, response: ServerResponse): Promise<void> {
+  state.value.webhooks ??= []
+  const taken = state.value.webhooks
+  if (request.method === "GET") return answerJson(response, 200, taken)
+  const text = (await bodyOf(request)).toString()
+  if (state.value.fault === "down") return answerJson(response, 503, { error: "closed for maintenance" })
+  if (state.value.fault === "refuse") return answerJson(response, 422, { error: "no such order here" })
+  const header = (name: string) => String(request.headers[name] ?? "")
+  try {
+    new Webhook(state.value.secret ?? "").verify(text, {
+      "webhook-id": header("webhook-id"),
+      "webhook-timestamp": header("webhook-timestamp"),
+      "webhook-signature": header("webhook-signature"),
+    })
+  } catch {
+    return answerJson(response, 401, { error: "not signed by you" })
+  }
+  const known = taken.find((one) => one.key === header("webhook-id"))
+  if (known) known.times += 1
+  else taken.push({ key: header("webhook-id"), at: new Date().toISOString(), times: 1, body: JSON.parse(text) })
+  state.save()
+  answerJson(response, known ? 200 : 201, { taken: true })
+}

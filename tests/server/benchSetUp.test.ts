@@ -213,8 +213,8 @@ it("the freight of an order in two shipments is charged with the one that goes f
   expect(bodies.map((one) => one.freightCharged).sort()).toEqual(["before", "here"])
   expect(bodies.map((one) => one.lines)).toEqual(
     expect.arrayContaining([
-      [{ sku: "YST-ALE-500", shipped: 4, cancelled: 0 }],
-      [{ sku: "YST-ALE-500", shipped: 2, cancelled: 0 }],
+      [{ sku: "YST-ALE-500", shipped: 4, cancelled: 0, lots: [{ lot: "Y26-120", quantity: 4 }] }],
+      [{ sku: "YST-ALE-500", shipped: 2, cancelled: 0, lots: [{ lot: "Y26-120", quantity: 2 }] }],
     ]),
   )
 })

@@ -219,7 +219,7 @@ describe("an order that its customer fetches", () => {
     expect((await handOver(as(rig.context, { warehouseId: 2 }), orderId, taken)).ok).toBe(false)
     const both = await Promise.all([handOver(rig.context, orderId, taken), handOver(rig.context, orderId, taken)])
     expect(both.map(value)).toEqual([{ packages: 1 }, { packages: 1 }])
-    expect(await stage(orderId)).toBe("gone")
+    expect(await stage(orderId)).toBe("delivered")
     const handed = there(await handedTo(rig.db, orderId))
     expect([handed.name, handed.identity, handed.strokes[0]?.length]).toEqual(["Ida Brook", "seen", 40])
     const receipts = await rig.db("document").where({ order_id: orderId, kind: "pickup-receipt" })

@@ -996,7 +996,14 @@ const ofAll = [
   "vague_word",
 ]
 
-const shared: readonly string[] = ["follow.tsx", "unsubscribe.tsx", "sign-in.tsx", "sign-out.ts", "layout.tsx", "live.ts"]
+const shared: readonly string[] = [
+  "follow.tsx",
+  "unsubscribe.tsx",
+  "sign-in.tsx",
+  "sign-out.ts",
+  "layout.tsx",
+  "live.ts",
+]
 const pages = Object.keys(listed).filter((name) => !shared.includes(name))
 
 describe("a role that may not", () => {

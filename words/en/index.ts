@@ -17,6 +17,7 @@ import { printers } from "./printers.ts"
 import { problem } from "./problem.ts"
 import { quotes } from "./quotes.ts"
 import { rates } from "./rates.ts"
+import { reports } from "./reports.ts"
 import { returns } from "./returns.ts"
 import { round } from "./round.ts"
 import { setup } from "./setup.ts"
@@ -30,6 +31,7 @@ import { tracking } from "./tracking.ts"
 export const en = {
   ...packing,
   ...tracking,
+  ...reports,
   ...telling,
   ...frame,
   ...order,

@@ -83,6 +83,7 @@ export const order = {
   "order.no-promise": "no promised date",
   "order.their": "their {po}",
   "order.report-waits": "report to the source is waiting",
+  "order.report-refused": "the source refused the report",
   "order.report-sent": "reported to the source",
   "order.receipt": "{amount} by {service}",
   "order.incoterm": "Incoterms 2020 rule",

@@ -38,6 +38,7 @@ import { rounds } from "./0036-rounds.ts"
 import { dropOff } from "./0037-drop-off.ts"
 import { tracking } from "./0038-tracking.ts"
 import { telling } from "./0039-telling.ts"
+import { reports } from "./0040-reports.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -80,4 +81,5 @@ export const migrations: readonly Migration[] = [
   dropOff,
   tracking,
   telling,
+  reports,
 ]
