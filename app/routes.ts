@@ -31,6 +31,7 @@ export default [
     route("orders/intake", "intake/intake.tsx"),
     route("orders/intake/:id", "intake/intake-file.tsx"),
     route("orders/intake/:id/refused.csv", "intake/intake-refused.ts"),
+    route("orders/reports", "orders/reports.tsx"),
     route("orders/messages", "orders/customer-messages.tsx"),
     route("orders/attention", "orders/attention.tsx"),
     route("orders/:orderNumber/pictures/:event", "orders/picture.ts"),

@@ -24,6 +24,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import type { Route } from "./+types/order"
 import { Elsewhere } from "./Elsewhere.tsx"
+import { Freight } from "./Freight.tsx"
 import { HandOver } from "./HandOver.tsx"
 import { Joining, Leaves } from "./JoinOffers.tsx"
 import { OnTheWay } from "./OnTheWay.tsx"
@@ -190,6 +191,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         />
         <Joining joined={order.joined} offer={order.joinOffer} mayChange={order.mayWork && isOnTheLine(order.stage)} />
         {order.seesFloor ? <SentWith order={order} /> : null}
+        <Freight freight={order.freight} seesCost={order.seesFloor} />
         <TellCustomer
           telling={order.telling}
           mayWork={order.mayWork}

@@ -26,6 +26,7 @@ import { outsideOrder, outsideWarehouses } from "server/outside/index.ts"
 import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
 import { sentBy } from "server/plan/sentWith.ts"
 import type { Offer } from "server/rating/offers.ts"
+import { freightOf } from "server/reports/freight.ts"
 import { reportState } from "server/reports/index.ts"
 import { patternRows } from "server/rules/book.ts"
 import { settledOf } from "server/rules/settleOrder.ts"
@@ -150,6 +151,7 @@ export async function orderView(work: Work, orderNumber: string) {
         label: may(work.actor, "packing.see") ? one.labelDocumentId : null,
       })),
     tracked,
+    freight: await freightShown(work, order.id),
     telling: await tellingShown(work, order.id),
     report: await reportState(work.db, order.id),
     messages: may(work.actor, "packing.see") ? await messageStatesOf(work.db, work.warehouse.id, order.id) : null,
@@ -193,6 +195,12 @@ async function planShown(
     must: await departing(order.mustCollectionId),
     minutes: Math.round(allMinutes(order.left)),
   }
+}
+
+/** The order's freight; the sales desk sees what is charged alone. */
+async function freightShown(work: Work, orderId: OrderId) {
+  const freight = await freightOf(work.db, orderId)
+  return freight && (may(work.actor, "packing.see") ? freight : { ...freight, cost: null, list: null })
 }
 
 /** What is said to the customer of an order, to whom it goes, and what went. */

@@ -177,6 +177,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
         </search>
         <Link to="/orders/joining">{say("combine.title")}</Link>
         <Link to="/orders/cheaper">{say("cheaper.page")}</Link>
+        {mayWork ? <Link to="/orders/reports">{say("report.title")}</Link> : null}
         <Link to="/orders/messages">{say("tell.title")}</Link>
         <Link to="/orders/attention">{say("tracking.attention")}</Link>
         <Link to="/orders/quotes">{say("quote.title")}</Link>

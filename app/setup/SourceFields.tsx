@@ -108,7 +108,6 @@ export function SourceFields({
         note="source.record-note"
       />
       <TextField name="report_url" label="source.field.report_url" value={source?.reportUrl ?? ""} most={300} />
-      <Check name="report_cost" label="source.field.report_cost" on={source?.reportCost ?? false} />
       <Check name="active" label="source.field.active" on={source?.active ?? true} />
     </>
   )

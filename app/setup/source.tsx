@@ -17,6 +17,7 @@ import {
   sources,
   tryMapping,
 } from "server/intake/sources.ts"
+import { makeReportSecret, reportForm, reportingOf, saveReporting, testReporting } from "server/reports/list.ts"
 import { warehouses } from "server/setup/warehouse.ts"
 import { say } from "words/index.ts"
 import { sayReasons, wordFor } from "words/reasons.ts"
@@ -31,6 +32,7 @@ import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/source"
+import { ReportingFields } from "./ReportingFields.tsx"
 import { SetUpHead } from "./SetUp.tsx"
 import { SourceFields } from "./SourceFields.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
@@ -47,6 +49,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   return {
     source,
     sample,
+    reporting: await reportingOf(work.db, source.id),
     mapping: by,
     tried: sample ? await tryMapping(work.db, sample, by) : [],
     warehouses: await warehouses(work.db),
@@ -94,6 +97,21 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         sourceForm,
         (_, fields) => saveSource(work, { ...fields, code }, false),
         () => say("source.saved"),
+      ),
+      reporting: act(
+        reportForm,
+        (work, said) => saveReporting(work, said),
+        () => say("report.saved"),
+      ),
+      "report-secret": act(
+        z.object({ id: field.id }),
+        (work, { id }) => makeReportSecret(work, id),
+        ({ secret }) => say("report.secret-is", { secret }),
+      ),
+      "report-test": act(
+        z.object({ id: field.id }),
+        (work, { id }) => testReporting(work, id),
+        () => say("report.test-sent"),
       ),
       try: act(
         z.looseObject({}),
@@ -181,6 +199,12 @@ export default function SourcePage({ loaderData, actionData: answered }: Route.C
               {say("source.save")}
             </Button>
           </ActForm>
+          <ReportingFields
+            id={source.id}
+            version={source.version}
+            reporting={loaderData.reporting}
+            key={`r ${source.version}`}
+          />
         </section>
         <section className="scrolls">
           {writesCsv ? (

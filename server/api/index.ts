@@ -21,14 +21,18 @@ import { outsideOrder } from "../outside/index.ts"
 import { packagesOf, shipmentOf } from "../packages/shipment.ts"
 import { quoteAsked } from "../quotes/asked.ts"
 import { makeQuote, quoteByNumber } from "../quotes/index.ts"
+import { invoiceDocument, keepInvoice } from "../reports/freight.ts"
+import { reportsOf } from "../reports/read.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import {
   type BulkAnswer,
+  type InvoiceAnswer,
   type OrderAnswer,
   type OrderStatus,
   openApi,
   type Problem,
   type QuoteAnswer,
+  type ReportsAnswer,
 } from "./openapi.ts"
 
 const maxBody = 1024 * 1024
@@ -36,7 +40,14 @@ const maxBulk = 8 * maxBody
 
 interface Answer {
   readonly status: number
-  readonly body: OrderAnswer | BulkAnswer | OrderStatus | QuoteAnswer | Omit<Problem, "requestId">
+  readonly body:
+    | OrderAnswer
+    | BulkAnswer
+    | OrderStatus
+    | QuoteAnswer
+    | InvoiceAnswer
+    | ReportsAnswer
+    | Omit<Problem, "requestId">
 }
 /** A refusal as its code and figures, with the words beside them for whoever reads a log. */
 const refuse = (status: number, why: Reason, reasons?: readonly Reason[]): Answer => ({
@@ -59,6 +70,13 @@ export function api(db: Knex): Router {
   router.post("/orders/bulk", handle(db, "orders.write", maxBulk, sendOrders))
   router.post("/quotes", handle(db, "quotes.write", maxBody, sendQuote))
   router.post("/orders/:number/cancellation", handle(db, "orders.write", maxBody, cancelOrder))
+  router.post("/orders/:number/invoice", handle(db, "orders.write", maxBody, takeInvoice))
+  router.get(
+    "/orders/:number/reports",
+    handle(db, "orders.read", 0, (asked, caller, request) =>
+      readReports(asked, caller, identifier(String(request.params.number))),
+    ),
+  )
   router.get(
     "/orders/:number",
     handle(db, "orders.read", 0, (context, caller, request) =>
@@ -340,6 +358,33 @@ function readJson(bytes: Buffer, mostValues: number): { value: unknown } | Answe
   } catch {
     return refuse(400, reason("problem.not-json"))
   }
+}
+
+/** What the source billed: kept beside what the freight cost us. */
+const takeInvoice = (asked: Asked, caller: Caller, request: Request): Promise<Answer> =>
+  once(asked, caller, request, async () => {
+    const read = readJson(asked.bytes, valuesOfOrder)
+    if (!("value" in read)) return read
+    const invoice = invoiceDocument.safeParse(read.value)
+    if (!invoice.success)
+      return refuse(
+        400,
+        reason("problem.not-invoice"),
+        invoice.error.issues
+          .slice(0, 20)
+          .map((issue) => reason("api.field", { field: shown(issue.path.join(".")), why: shown(issue.message) })),
+      )
+    const row = await orderOf(asked.db, caller, identifier(String(request.params.number)))
+    if (!row) return refuse(404, reason("problem.no-order"))
+    await keepInvoice(asked.db, row.id, invoice.data, caller.actor, await businessNow(asked.db))
+    return { status: 200, body: { number: invoice.data.number } }
+  })
+
+/** What the source was told of an order, or will be, in its order: for whoever asks instead of being told. */
+async function readReports({ db }: Asked, caller: Caller, number: string): Promise<Answer> {
+  const row = await orderOf(db, caller, number)
+  if (!row) return refuse(404, reason("problem.no-order"))
+  return { status: 200, body: { reports: await reportsOf(db, caller.sourceId, number) } }
 }
 
 async function readOrder({ db }: Asked, caller: Caller, number: string): Promise<Answer> {

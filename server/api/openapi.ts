@@ -2,6 +2,7 @@ import { isoDay } from "core/calendar/schema.ts"
 import { z } from "zod"
 import { orderDocument } from "../formats/ordersJson.ts"
 import { quoteAsked } from "../quotes/asked.ts"
+import { invoiceDocument } from "../reports/freight.ts"
 
 export const reasonDocument = z.object({
   code: z.string().describe("Stable code of the reason."),
@@ -80,6 +81,24 @@ export const quoteAnswer = z.object({
 })
 export type QuoteAnswer = z.infer<typeof quoteAnswer>
 
+export const invoiceAnswer = z.object({ number: z.string().describe("Number of the invoice that is kept.") })
+export type InvoiceAnswer = z.infer<typeof invoiceAnswer>
+
+export const reportsAnswer = z.object({
+  reports: z.array(
+    z.object({
+      id: z.string().describe("By which the same report is known."),
+      topic: z
+        .string()
+        .describe("What happened: order.gone, order.labelled, order.voided, order.changed, order.delivered."),
+      at: z.string(),
+      state: z.enum(["waiting", "sent", "refused"]),
+      data: z.record(z.string(), z.unknown()).describe("As it is sent, by what is chosen for the source."),
+    }),
+  ),
+})
+export type ReportsAnswer = z.infer<typeof reportsAnswer>
+
 export const problem = z.object({
   error: z.string().describe("What is wrong and what to do."),
   code: z.string().describe("Stable code of what was refused."),
@@ -97,6 +116,9 @@ const documents = {
   OrderStatus: orderStatus,
   Quote: quoteAsked,
   QuoteAnswer: quoteAnswer,
+  Invoice: invoiceDocument,
+  InvoiceAnswer: invoiceAnswer,
+  ReportsAnswer: reportsAnswer,
   Reason: reasonDocument,
   Problem: problem,
 }
@@ -198,6 +220,33 @@ export function openApi(): Record<string, unknown> {
           parameters: [idempotencyKey, { name: "number", in: "path", required: true, schema: { type: "string" } }],
           responses: {
             200: answer("It is cancelled, or waits for a decision.", "OrderAnswer"),
+            ...problems,
+            404: answer("No order of this number.", "Problem"),
+          },
+        },
+      },
+      "/orders/{number}/invoice": {
+        post: {
+          operationId: "sendInvoice",
+          summary: "Tell what was billed for an order",
+          description: "Needs the right orders.write. Shown on the order beside what the freight cost.",
+          parameters: [idempotencyKey, { name: "number", in: "path", required: true, schema: { type: "string" } }],
+          requestBody: { required: true, ...schema("Invoice") },
+          responses: {
+            200: answer("It is kept.", "InvoiceAnswer"),
+            ...problems,
+            404: answer("No order of this number.", "Problem"),
+          },
+        },
+      },
+      "/orders/{number}/reports": {
+        get: {
+          operationId: "readReports",
+          summary: "Read what the source is told of an order",
+          description: "Needs the right orders.read. The oldest first; for whoever asks instead of being told.",
+          parameters: [{ name: "number", in: "path", required: true, schema: { type: "string" } }],
+          responses: {
+            200: answer("The reports.", "ReportsAnswer"),
             ...problems,
             404: answer("No order of this number.", "Problem"),
           },

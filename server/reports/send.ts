@@ -51,8 +51,17 @@ export function chosenFields(target: Pick<Target, "report_fields" | "report_cost
   return target.report_cost && !fields.includes("cost") ? [...fields, "cost"] : fields
 }
 
-export const outwardOf = (target: Target, model: ReportModel): Record<string, unknown> =>
+const outwardOf = (target: Target, model: ReportModel): Record<string, unknown> =>
   outward(model, chosenFields(target), target.report_names ? parsed<OutNames>(target.report_names) : {})
+
+/** How a source's reports look, as it is set up now. */
+export async function outwardFor(
+  db: Knex,
+  sourceId: SourceId,
+): Promise<(model: ReportModel) => Record<string, unknown>> {
+  const target = await targetOf(db, sourceId)
+  return (model) => (target ? outwardOf(target, model) : {})
+}
 
 interface Message {
   readonly id: number

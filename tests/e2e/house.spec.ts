@@ -24,6 +24,7 @@ const screens = [
   "/orders/tracking",
   "/orders/attention",
   "/orders/messages",
+  "/orders/reports",
   "/orders/48193",
   "/set-up/handover",
   "/set-up/tracking",

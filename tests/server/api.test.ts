@@ -1,6 +1,8 @@
 import { addToken, revokeToken, type TokenRight } from "server/accounts/tokens.ts"
-import { orderAnswer, orderStatus, problem, quoteAnswer } from "server/api/openapi.ts"
+import { orderAnswer, orderStatus, problem, quoteAnswer, reportsAnswer } from "server/api/openapi.ts"
 import { quoteByNumber } from "server/quotes/index.ts"
+import { freightOf } from "server/reports/freight.ts"
+import { reportLines } from "server/reports/index.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { there } from "../../server/db/there.ts"
@@ -231,5 +233,56 @@ describe("quotes", () => {
       ["shipTo.postalCode", "packages.0.weight", "packages.0.length", "packages.0.width", "packages.0.height"],
     ])
     expect((await ask(writer, "quote-key-3", JSON.stringify({ shipTo: { postalCode: "80205" } }))).status).toBe(422)
+  })
+})
+
+describe("what is told, and what was billed", () => {
+  const call = async (method: string, path: string, body?: unknown, key = "") => {
+    serial += 1
+    const response = await fetch(`${base}/orders/${path}`, {
+      method,
+      headers: {
+        authorization: `Bearer ${token}`,
+        ...(body ? { "content-type": "application/json", "idempotency-key": key || `bill-key-${serial}` } : {}),
+      },
+      body: body ? JSON.stringify(body) : undefined,
+    })
+    return { status: response.status, body: (await response.json()) as Record<string, unknown> }
+  }
+  it("is read by whoever asks, of its own orders alone", async () => {
+    await send(order("B-1"))
+    const row = there(await rig.db("sales_order").where({ source_number: "B-1" }).first("id", "source_id"))
+    await rig.db("order_source").where({ id: row.source_id }).update({ report_url: "http://127.0.0.1:9/x" })
+    await reportLines(rig.db, row.id, rig.context.now, {
+      why: "short",
+      by: "Maren",
+      lines: [{ sku: "X", from: 2, to: 1 }],
+    })
+    const read = await call("GET", "B-1/reports")
+    expect(read.status).toBe(200)
+    expect(reportsAnswer.strict().parse(read.body).reports).toMatchObject([
+      {
+        topic: "order.changed",
+        state: "waiting",
+        data: { orderNumber: "B-1", lines: [{ sku: "X", before: 2, after: 1 }] },
+      },
+    ])
+    expect((await call("GET", "NO-SUCH/reports")).status).toBe(404)
+  })
+  it("is kept beside what freight is charged: once a number, with how much it is off", async () => {
+    const row = there(await rig.db("sales_order").where({ source_number: "B-1" }).first("id"))
+    expect(await freightOf(rig.db, row.id)).toBeNull()
+    const bill = { number: "INV-1", freight: "14.00", currency: "USD" }
+    expect((await call("POST", "B-1/invoice", bill)).body).toEqual({ number: "INV-1" })
+    expect((await call("POST", "B-1/invoice", bill)).status).toBe(200)
+    expect((await call("POST", "B-1/invoice", { ...bill, freight: "fourteen" })).body).toMatchObject({
+      code: "problem.not-invoice",
+    })
+    expect((await call("POST", "B-1/invoice", { ...bill, more: 1 })).status).toBe(400)
+    expect((await call("POST", "NO-SUCH/invoice", bill)).status).toBe(404)
+    expect(await freightOf(rig.db, row.id)).toMatchObject({
+      invoices: [{ number: "INV-1", freight: { amount: "14.00", currency: "USD" } }],
+    })
+    expect(await rig.db("audit").where({ order_id: row.id, action: "report.invoiced" })).toHaveLength(1)
   })
 })

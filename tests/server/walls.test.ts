@@ -75,6 +75,7 @@ const at = {
   booking: 0,
   case: 0,
   told: 0,
+  report: 0,
   goes: 0,
   unit: 0,
   event: 0,
@@ -389,6 +390,13 @@ const listed: Readonly<Record<string, Listed>> = {
   },
   "follow.tsx": {},
   "unsubscribe.tsx": {},
+  "reports.tsx": {
+    see: floorRoles,
+    acts: [
+      { does: "chosen", fields: () => ({ report: at.report }), may: floorRoles, moves: true },
+      { does: "all", fields: { source: 1 }, may: floorRoles },
+    ],
+  },
   "customer-messages.tsx": {
     acts: [{ does: "again", fields: () => ({ message: at.told }), may: floorRoles, moves: true }],
   },
@@ -543,7 +551,7 @@ const listed: Readonly<Record<string, Listed>> = {
     acts: [
       { does: "try", may: admin, strict: true },
       { does: "map", may: admin, strict: true },
-      ...acts(admin, "save", "unmap"),
+      ...acts(admin, "save", "unmap", "reporting", "report-secret", "report-test"),
     ],
   },
   "customers.tsx": {
@@ -783,6 +791,17 @@ beforeAll(async () => {
     )
   at.case = await trouble("address")
   at.goes = await trouble("damaged")
+  at.report = newId(
+    await db("outbox").insert({
+      message_id: randomUUID(),
+      topic: "order.gone",
+      source_id: 1,
+      order_id: at.labelled.id,
+      payload: "{}",
+      created_at: context.now,
+      state: "refused",
+    }),
+  )
   at.told = newId(
     await db("customer_message").insert({
       warehouse_id: 1,

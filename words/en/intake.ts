@@ -202,7 +202,6 @@ export const intake = {
   "source.field.cancelled_states": "Statuses that mean “canceled”",
   "source.field.record_url": "Link to a record",
   "source.field.report_url": "Address for tracking and charges",
-  "source.field.report_cost": "Report our cost too, next to the charge",
   "source.field.active": "Accept orders from this source",
   "source.folder-note": "A folder name inside this installation's drop folder.",
   "source.ship-note": "Separate with commas. Empty: every status ships.",

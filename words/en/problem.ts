@@ -25,6 +25,7 @@ export const problem = {
   "problem.not-orders":
     "The body is not an object with the list “orders” of 1 to {most, plural, one {# order} other {# orders}}.",
   "problem.not-order": "The body is not an order; see /api/v1/openapi.json.",
+  "problem.not-invoice": "The body is not an invoice; see /api/v1/openapi.json.",
   "problem.not-quote": "The body is not a quote request; see /api/v1/openapi.json.",
   "problem.number-twice":
     "Another order in this call has the same number but different content. Send it under its own number.",
