@@ -188,6 +188,8 @@ it("describes itself in OpenAPI from the schemas that it checks with", async () 
     "/orders/bulk",
     "/quotes",
     "/orders/{number}/cancellation",
+    "/orders/{number}/invoice",
+    "/orders/{number}/reports",
     "/orders/{number}",
   ])
   expect(described.components.schemas.Order?.required).toEqual(["number", "orderedOn", "customer", "shipTo", "lines"])
