@@ -199,12 +199,6 @@ export default function SourcePage({ loaderData, actionData: answered }: Route.C
               {say("source.save")}
             </Button>
           </ActForm>
-          <ReportingFields
-            id={source.id}
-            version={source.version}
-            reporting={loaderData.reporting}
-            key={`r ${source.version}`}
-          />
         </section>
         <section className="scrolls">
           {writesCsv ? (
@@ -240,6 +234,12 @@ export default function SourcePage({ loaderData, actionData: answered }: Route.C
           ) : (
             <p className="note">{say(source.kind === "pull" ? "source.pull-note" : "source.api-note")}</p>
           )}
+          <ReportingFields
+            id={source.id}
+            version={source.version}
+            reporting={loaderData.reporting}
+            key={`r ${source.version}`}
+          />
         </section>
       </div>
     </Screen>

@@ -199,7 +199,7 @@ function Templates({ data, answered }: { data: Data; answered: Answer }) {
         {at.way === "mail" ? <TextField name="subject" label="tell.subject" value={shown.subject} most={200} /> : null}
         <div className="field">
           <label htmlFor="template-body">{say("tell.body")}</label>
-          <textarea id="template-body" name="body" rows={11} defaultValue={shown.body} maxLength={4000} />
+          <textarea id="template-body" name="body" rows={13} defaultValue={shown.body} maxLength={4000} />
         </div>
         <p className="note">{say("tell.help", { names: names.join(", ") })}</p>
         <div className="template-acts">

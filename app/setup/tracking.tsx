@@ -68,7 +68,7 @@ export default function Tracking({ loaderData, actionData: answered }: Route.Com
       }}
     >
       <SetUpHead name="setup.tracking" rights={rights} />
-      <div className="two">
+      <div className="two wide-left">
         <section className="scrolls">
           <h2>{say("tracking.codes")}</h2>
           <p className="note">{say("tracking.codes-what")}</p>

@@ -5,8 +5,8 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { membersOf } from "../orders/joined.ts"
+import { followAll } from "../tracking/follow.ts"
 import { tellRound } from "../tracking/own.ts"
-import { followAll } from "../tracking/take.ts"
 import { withTruck } from "./close.ts"
 
 export const deliveryForm = z.object({

@@ -30,6 +30,8 @@ const port = await listen(
   // the start command lets a demo move on from a port that is taken
   Number(process.env.VARNOK_PORT_TRIES ?? 1),
 )
+// what a preview links to where nobody said where we are reached from outside
+process.env.VARNOK_PUBLIC_URL ??= `http://127.0.0.1:${port}`
 log.info({ port }, "listening")
 
 let closing = false

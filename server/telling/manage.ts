@@ -86,9 +86,11 @@ export async function saveTemplate(context: Context, said: TemplateForm): Promis
 /** Goes back to the template that ships. */
 export async function resetTemplate(
   context: Context,
-  at: { readonly topic: Topic; readonly way: Way; readonly language: PaperLanguage },
+  { topic, way, language }: { readonly topic: Topic; readonly way: Way; readonly language: PaperLanguage },
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
+  // only what names it: a form brings more
+  const at = { topic, way, language }
   authorise(actor, "customers.manage")
   await inTransaction(db, async (trx) => {
     const gone = await trx("message_template").where(at).delete()

@@ -12,6 +12,7 @@ import {
 } from "core/tracking/index.ts"
 import type { Knex } from "knex"
 import { announce, record } from "../audit/index.ts"
+import { inTransaction } from "../db/connection.ts"
 import type { TrackedUnitRow, TrackingEventRow } from "../db/tables.ts"
 import { membersOf } from "../orders/joined.ts"
 import { reportDelivered } from "../reports/index.ts"
@@ -102,17 +103,28 @@ export async function eventsOfUnits(db: Knex, units: readonly TrackedUnitRow[]):
   return units.length === 0 ? new Map() : eventsOf(db, units)
 }
 
+/** Units that are worked out in one transaction: it holds their orders. */
+const unitsAtOnce = 20
+
 /**
  * Works out anew where units stand, by all that was told of them and by the time, and what of it a person has to see to.
- * Holds their orders, then them. The same again changes nothing.
+ * The same again changes nothing.
  */
-export async function followUnits(trx: Knex, ids: readonly number[], now: Date): Promise<void> {
-  if (ids.length === 0) return
-  const orders: number[] = await trx("tracked_unit")
-    .whereIn("id", [...ids])
-    .distinct("order_id")
-    .pluck("order_id")
-  await trx("sales_order").whereIn("id", orders).orderBy("id").forUpdate().select("id")
+export async function followAll(db: Knex, ids: readonly number[], now: Date): Promise<void> {
+  for (let at = 0; at < ids.length; at += unitsAtOnce) {
+    const some = ids.slice(at, at + unitsAtOnce)
+    // before the transaction: it sees what was there at its first plain read, which must come after it holds its orders
+    const orders: number[] = await db("tracked_unit").whereIn("id", some).distinct("order_id").pluck("order_id")
+    await inTransaction(db, (trx) => followUnits(trx, some, orders, now))
+  }
+}
+
+async function followUnits(trx: Knex, ids: readonly number[], orders: readonly number[], now: Date): Promise<void> {
+  await trx("sales_order")
+    .whereIn("id", [...orders])
+    .orderBy("id")
+    .forUpdate()
+    .select("id")
   const units = await trx("tracked_unit")
     .whereIn("id", [...ids])
     .whereNull("void_at")

@@ -5,7 +5,7 @@ import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { followAll } from "./take.ts"
+import { followAll } from "./follow.ts"
 
 interface OwnEvent {
   readonly kind: "out-for-delivery" | "attempted" | "delivered" | "returned"

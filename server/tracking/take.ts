@@ -1,12 +1,9 @@
 import type { CarrierId } from "core/ids/index.ts"
 import type { EventKind } from "core/tracking/index.ts"
 import type { Knex } from "knex"
-import { inTransaction } from "../db/connection.ts"
 import type { CarrierEvent } from "../formats/carrierEvents.ts"
-import { followUnits } from "./follow.ts"
+import { followAll } from "./follow.ts"
 
-/** Units that are worked out in one transaction: it holds their orders. */
-const unitsAtOnce = 20
 /** Events that are written at once. */
 const eventsAtOnce = 200
 
@@ -101,11 +98,6 @@ async function followNumbers(
   // what is not worked out now, because we are ended in the middle, is due
   await db("tracked_unit").whereIn("id", ids).update({ look_at: now })
   await followAll(db, ids, now)
-}
-
-export async function followAll(db: Knex, ids: readonly number[], now: Date): Promise<void> {
-  for (let at = 0; at < ids.length; at += unitsAtOnce)
-    await inTransaction(db, (trx) => followUnits(trx, ids.slice(at, at + unitsAtOnce), now))
 }
 
 /** What a carrier's codes mean; one that is seen for the first time is noted. */

@@ -7,6 +7,7 @@ import { warehouseById } from "server/setup/warehouse.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { casesOf, letCasesGo, openCases, searchCases, watchCases } from "server/tracking/cases.ts"
 import { setCode, trackingCodes } from "server/tracking/codes.ts"
+import { followAll } from "server/tracking/follow.ts"
 import { noteByHand } from "server/tracking/own.ts"
 import { endPushes, makePushSecret, takePush } from "server/tracking/push.ts"
 import { readdress } from "server/tracking/readdress.ts"
@@ -174,6 +175,28 @@ describe("what became of packages", () => {
     value(await setCode(ada, lark, "WXD", "delayed"))
     await workAll(rig.db)
     expect(await unit(tracking)).toMatchObject({ state: "announced", seen_at: at(20) })
+  })
+
+  it("is not forgotten by somebody who was waiting meanwhile", async () => {
+    const [one] = (await shipped(rig, ["TR-13"], "LKG", denver)) as [Shipped]
+    const { id } = await unit(there(one.tracking[0]))
+    // somebody works on the order; whoever looks at its packages waits for him
+    const working = await rig.db.transaction()
+    await working("sales_order").where({ id: one.orderId }).forUpdate().first("id")
+    const looking = followAll(rig.db, [id], rig.context.now)
+    await new Promise((done) => setTimeout(done, 300))
+    await rig.db("tracking_event").insert({
+      once_key: "meanwhile",
+      unit_id: id,
+      way: "own",
+      code: "delivered",
+      kind: "delivered",
+      at: at(2),
+      taken_at: at(2),
+    })
+    await working.commit()
+    await looking
+    expect(await unit(there(one.tracking[0]))).toMatchObject({ state: "delivered" })
   })
 
   it("is followed no longer once its label is void", async () => {
