@@ -11,8 +11,8 @@ import { say } from "words/index.ts"
 import { sayReason, sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
-import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
+import { FindForm, Pages, pageAsked } from "../parts/Searched.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -33,7 +33,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     text: (query.get("find") ?? "").slice(0, 60),
     kind: messageKinds.find((one) => one === query.get("kind")) ?? ("" as const),
     state: asked.find((one) => one === query.get("state")) ?? ("" as const),
-    page: Math.min(10_000, Math.max(1, Number(query.get("page")) || 1)),
+    page: pageAsked(query),
   }
   const found = await searchMessages(work.db, work.warehouse.id, search)
   return {
@@ -95,30 +95,30 @@ export default function Messages({ loaderData, actionData: answered }: Route.Com
       <div className="place-head">
         <h1>{say("edi.title")}</h1>
       </div>
-      <search>
-        <Form className="forms-find">
-          <TextField name="find" label="edi.find" value={search.text} most={60} />
-          <Choice
-            name="kind"
-            label="edi.kind"
-            value={search.kind}
-            options={[
+      <FindForm
+        label="edi.find"
+        value={search.text}
+        choices={[
+          {
+            name: "kind",
+            label: "edi.kind",
+            value: search.kind,
+            options: [
               { value: "", text: say("edi.any-kind") },
               ...messageKinds.map((kind) => ({ value: kind, text: say(`edi.kind.${kind}`) })),
-            ]}
-          />
-          <Choice
-            name="state"
-            label="edi.state"
-            value={search.state}
-            options={[
+            ],
+          },
+          {
+            name: "state",
+            label: "edi.state",
+            value: search.state,
+            options: [
               { value: "", text: say("edi.any-state") },
               ...asked.map((state) => ({ value: state, text: say(`edi.state.${state}`) })),
-            ]}
-          />
-          <Button type="submit">{say("edi.search")}</Button>
-        </Form>
-      </search>
+            ],
+          },
+        ]}
+      />
       {messages.length === 0 ? (
         <p className="nothing">{say("edi.none")}</p>
       ) : (
@@ -132,10 +132,7 @@ export default function Messages({ loaderData, actionData: answered }: Route.Com
           />
         </div>
       )}
-      <p className="pages">
-        {search.page > 1 ? <Link to={pageAt(search, search.page - 1)}>{say("edi.newer")}</Link> : null}{" "}
-        {more ? <Link to={pageAt(search, search.page + 1)}>{say("edi.older")}</Link> : null}
-      </p>
+      <Pages page={search.page} more={more} search={{ find: search.text, kind: search.kind, state: search.state }} />
       {mayWork ? (
         <Form method="post" encType="multipart/form-data" className="upload">
           <div className="field">
@@ -150,11 +147,6 @@ export default function Messages({ loaderData, actionData: answered }: Route.Com
     </Screen>
   )
 }
-
-type Search = Route.ComponentProps["loaderData"]["search"]
-
-const pageAt = ({ text, kind, state, page: _ }: Search, page: number): string =>
-  `?${new URLSearchParams({ find: text, kind, state, page: String(page) })}`
 
 const columnsOf = (zone: string, mayWork: boolean): readonly TableColumn<Row>[] => [
   {

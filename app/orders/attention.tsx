@@ -1,6 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { needs } from "core/tracking/index.ts"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { caseForm, casesAtOnce, letCasesGo, openCases, searchCases, watchCases } from "server/tracking/cases.ts"
@@ -9,6 +9,7 @@ import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
+import { FindForm, Pages, pageAsked } from "../parts/Searched.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -28,7 +29,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     text: (query.get("find") ?? "").slice(0, 60),
     kind: needs.find((one) => one === query.get("kind")) ?? ("" as const),
     state: states.find((one) => one === query.get("state")) ?? ("open" as const),
-    page: Math.min(10_000, Math.max(1, Number(query.get("page")) || 1)),
+    page: pageAsked(query),
   }
   const found = await searchCases(work.db, work.warehouse.id, search)
   return {
@@ -95,27 +96,27 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
           ))}
         </p>
       </div>
-      <search>
-        <Form className="forms-find">
-          <TextField name="find" label="tracking.find" value={search.text} most={60} />
-          <Choice
-            name="kind"
-            label="tracking.which"
-            value={search.kind}
-            options={[
+      <FindForm
+        label="tracking.find"
+        value={search.text}
+        choices={[
+          {
+            name: "kind",
+            label: "tracking.which",
+            value: search.kind,
+            options: [
               { value: "", text: say("tracking.any-kind") },
               ...needs.map((kind) => ({ value: kind, text: say(`tracking.need.${kind}`) })),
-            ]}
-          />
-          <Choice
-            name="state"
-            label="tracking.list"
-            value={search.state}
-            options={states.map((state) => ({ value: state, text: say(`tracking.list.${state}`) }))}
-          />
-          <Button type="submit">{say("tracking.search")}</Button>
-        </Form>
-      </search>
+            ],
+          },
+          {
+            name: "state",
+            label: "tracking.list",
+            value: search.state,
+            options: states.map((state) => ({ value: state, text: say(`tracking.list.${state}`) })),
+          },
+        ]}
+      />
       {cases.length === 0 ? (
         <p className="nothing">{say(plain ? "tracking.all-well" : "tracking.none-found")}</p>
       ) : (
@@ -129,12 +130,7 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
           />
         </div>
       )}
-      {search.page > 1 || more ? (
-        <p className="pages">
-          {search.page > 1 ? <Link to={pageAt(search, search.page - 1)}>{say("tracking.newer")}</Link> : null}{" "}
-          {more ? <Link to={pageAt(search, search.page + 1)}>{say("tracking.older")}</Link> : null}
-        </p>
-      ) : null}
+      <Pages page={search.page} more={more} search={{ find: search.text, kind: search.kind, state: search.state }} />
       {mayWork && cases.some(isOpen) ? (
         <ActForm id="cases-form" className="case-acts">
           <b>{say("tracking.selected")}</b>
@@ -158,11 +154,6 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
 }
 
 const isOpen = (one: Row): boolean => one.state === "open" || one.state === "watched"
-
-type Search = Route.ComponentProps["loaderData"]["search"]
-
-const pageAt = ({ text, kind, state }: Search, page: number): string =>
-  `?${new URLSearchParams({ find: text, kind, state, page: String(page) })}`
 
 /** What is known of a problem besides its name. */
 function figuresOf({ kind, figures }: Row): string {

@@ -1,6 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { topics } from "core/telling/index.ts"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { messageStates, messagesAtOnce, searchMessages, tellAgain, waitingCounts } from "server/telling/list.ts"
@@ -9,7 +9,7 @@ import { say } from "words/index.ts"
 import { sayTrouble } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
-import { Choice, TextField } from "../parts/Fields.tsx"
+import { FindForm, Pages, pageAsked } from "../parts/Searched.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -27,7 +27,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     text: (query.get("find") ?? "").slice(0, 60),
     topic: topics.find((one) => one === query.get("topic")) ?? ("" as const),
     state: messageStates.find((one) => one === query.get("state")) ?? ("" as const),
-    page: Math.min(10_000, Math.max(1, Number(query.get("page")) || 1)),
+    page: pageAsked(query),
   }
   const found = await searchMessages(work.db, work.warehouse.id, search)
   return {
@@ -74,30 +74,30 @@ export default function CustomerMessages({ loaderData, actionData: answered }: R
         <h1>{say("tell.title")}</h1>
         <p>{say("tell.waiting-count", waiting)}</p>
       </div>
-      <search>
-        <Form className="forms-find">
-          <TextField name="find" label="tell.find" value={search.text} most={60} />
-          <Choice
-            name="topic"
-            label="tell.topic"
-            value={search.topic}
-            options={[
+      <FindForm
+        label="tell.find"
+        value={search.text}
+        choices={[
+          {
+            name: "topic",
+            label: "tell.topic",
+            value: search.topic,
+            options: [
               { value: "", text: say("tell.any-topic") },
               ...topics.map((topic) => ({ value: topic, text: say(`tell.topic.${topic}`) })),
-            ]}
-          />
-          <Choice
-            name="state"
-            label="tell.state"
-            value={search.state}
-            options={[
+            ],
+          },
+          {
+            name: "state",
+            label: "tell.state",
+            value: search.state,
+            options: [
               { value: "", text: say("tell.any-state") },
               ...states.map((state) => ({ value: state, text: say(`tell.state.${state}`) })),
-            ]}
-          />
-          <Button type="submit">{say("tell.search")}</Button>
-        </Form>
-      </search>
+            ],
+          },
+        ]}
+      />
       {messages.length === 0 ? (
         <p className="nothing">{say(plain ? "tell.none" : "tell.none-found")}</p>
       ) : (
@@ -111,18 +111,10 @@ export default function CustomerMessages({ loaderData, actionData: answered }: R
           />
         </div>
       )}
-      <p className="pages">
-        {search.page > 1 ? <Link to={pageAt(search, search.page - 1)}>{say("tell.newer")}</Link> : null}{" "}
-        {more ? <Link to={pageAt(search, search.page + 1)}>{say("tell.older")}</Link> : null}
-      </p>
+      <Pages page={search.page} more={more} search={{ find: search.text, topic: search.topic, state: search.state }} />
     </Screen>
   )
 }
-
-type Search = Route.ComponentProps["loaderData"]["search"]
-
-const pageAt = ({ text, topic, state }: Search, page: number): string =>
-  `?${new URLSearchParams({ find: text, topic, state, page: String(page) })}`
 
 const columnsOf = (zone: string, mayWork: boolean): readonly TableColumn<Row>[] => [
   {

@@ -1,5 +1,5 @@
 import { Button } from "@chakra-ui/react"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { may } from "server/actors/index.ts"
 import { workContext } from "server/http/context.ts"
 import { reportStates, reportsAtOnce, searchReports, sendReports, waitingReports } from "server/reports/list.ts"
@@ -8,7 +8,7 @@ import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
-import { Choice, TextField } from "../parts/Fields.tsx"
+import { FindForm, Pages, pageAsked } from "../parts/Searched.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
@@ -25,7 +25,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
   const search = {
     text: (query.get("find") ?? "").slice(0, 60),
     state: reportStates.find((one) => one === query.get("state")) ?? ("" as const),
-    page: Math.min(10_000, Math.max(1, Number(query.get("page")) || 1)),
+    page: pageAsked(query),
   }
   const found = await searchReports(work.db, work.warehouse.id, search)
   return {
@@ -80,21 +80,21 @@ export default function Reports({ loaderData, actionData: answered }: Route.Comp
             ))
           : null}
       </div>
-      <search>
-        <Form className="forms-find">
-          <TextField name="find" label="report.find" value={search.text} most={60} />
-          <Choice
-            name="state"
-            label="report.state"
-            value={search.state}
-            options={[
+      <FindForm
+        label="report.find"
+        value={search.text}
+        choices={[
+          {
+            name: "state",
+            label: "report.state",
+            value: search.state,
+            options: [
               { value: "", text: say("report.any-state") },
               ...states.map((state) => ({ value: state, text: say(`report.state.${state}`) })),
-            ]}
-          />
-          <Button type="submit">{say("report.search")}</Button>
-        </Form>
-      </search>
+            ],
+          },
+        ]}
+      />
       {reports.length === 0 ? (
         <p className="nothing">{say(plain ? "report.none" : "report.none-found")}</p>
       ) : (
@@ -113,18 +113,10 @@ export default function Reports({ loaderData, actionData: answered }: Route.Comp
           <Button type="submit">{say("report.send-chosen")}</Button>
         </Act>
       ) : null}
-      <p className="pages">
-        {search.page > 1 ? <Link to={pageAt(search, search.page - 1)}>{say("report.newer")}</Link> : null}{" "}
-        {more ? <Link to={pageAt(search, search.page + 1)}>{say("report.older")}</Link> : null}
-      </p>
+      <Pages page={search.page} more={more} search={{ find: search.text, state: search.state }} />
     </Screen>
   )
 }
-
-type Search = Route.ComponentProps["loaderData"]["search"]
-
-const pageAt = ({ text, state }: Search, page: number): string =>
-  `?${new URLSearchParams({ find: text, state, page: String(page) })}`
 
 const columnsOf = (zone: string, mayWork: boolean): readonly TableColumn<Row>[] => [
   {

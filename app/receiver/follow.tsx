@@ -1,7 +1,7 @@
 import { data } from "react-router"
 import { businessNow } from "server/clock/index.ts"
 import { frameContext } from "server/http/context.ts"
-import { type ReceiverPage, receiverPage } from "server/telling/receiver.ts"
+import { type ReceiverPage, receiverPage } from "server/tracking/receiver.ts"
 import { say, sayIn } from "words/index.ts"
 import { localeOf } from "words/language.ts"
 import type { Route } from "./+types/follow"

@@ -24,6 +24,7 @@ import { makeQuote, quoteByNumber } from "../quotes/index.ts"
 import { invoiceDocument, keepInvoice } from "../reports/freight.ts"
 import { reportsOf } from "../reports/read.ts"
 import { warehouseById } from "../setup/warehouse.ts"
+import { unitsOf } from "../tracking/read.ts"
 import {
   type BulkAnswer,
   type InvoiceAnswer,
@@ -393,6 +394,10 @@ async function readOrder({ db }: Asked, caller: Caller, number: string): Promise
   const summary = await summaryById(db, await warehouseById(db, row.warehouse_id), row.id)
   const shipment = await shipmentOf(db, row.id)
   const outside = await outsideOrder(db, row.id)
+  const delivered = new Set(
+    (await unitsOf(db, row.warehouse_id, row.id)).flatMap((unit) => (unit.state === "delivered" ? [unit.name] : [])),
+  )
+  const stateOf = (name: string, state: string) => (delivered.has(name) ? "delivered" : state)
   return {
     status: 200,
     body: {
@@ -404,13 +409,13 @@ async function readOrder({ db }: Asked, caller: Caller, number: string): Promise
       packages: outside
         ? outside.tracking.map((trackingNumber, index) => ({
             name: `${row.order_number}-${index + 1}`,
-            state: "gone" as const,
+            state: stateOf(`${row.order_number}-${index + 1}`, "gone"),
             trackingNumber,
           }))
         : (!shipment || shipment.members.length === 1 ? (shipment?.packages ?? []) : packagesOf(shipment, row.id)).map(
             (one) => ({
               name: `${shipment?.orderNumber}-${one.number}`,
-              state: one.state,
+              state: stateOf(`${shipment?.orderNumber}-${one.number}`, one.state),
               trackingNumber: one.tracking,
             }),
           ),

@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, createHmac, hkdfSync, randomBytes } from "node:crypto"
+import { createCipheriv, createDecipheriv, createHmac, hkdfSync, randomBytes, timingSafeEqual } from "node:crypto"
 
 /** No key was given to the server, or one that is none: nothing can be kept secret, and nothing secret can be read. */
 export class NoKey extends Error {}
@@ -41,6 +41,12 @@ export function unseal(purpose: string, sealed: Buffer): string {
   const decipher = createDecipheriv("aes-256-gcm", keyFor(purpose), sealed.subarray(0, 12))
   decipher.setAuthTag(sealed.subarray(12, 28))
   return Buffer.concat([decipher.update(sealed.subarray(28)), decipher.final()]).toString("utf8")
+}
+
+/** Whether a text is the token that was made of something; compared in the same time whatever differs. */
+export function isTokenFor(purpose: string, of: string, token: string): boolean {
+  const [own, other] = [Buffer.from(tokenFor(purpose, of)), Buffer.from(token)]
+  return own.length === other.length && timingSafeEqual(own, other)
 }
 
 /** An unguessable text that only whoever has the key can make again, of 128 bits. */

@@ -14,12 +14,14 @@ import { addPackage, openShipment } from "server/packing/index.ts"
 import { ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { loadSetup } from "../../demo/setup.ts"
+import { loadTrackingCodes } from "../../demo/tracking.ts"
 import { startDatabase } from "../../scripts/database.mjs"
 import { start } from "../../scripts/stack.mjs"
 import { there } from "../../server/db/there.ts"
 import { fillOrders } from "./data.ts"
 import { benchScans, fillDock } from "./dock.ts"
 import { benchAllocation, benchFloor } from "./floor.ts"
+import { benchEvents, benchMail, feedEvents, fillUnits, wayEvents } from "./follow.ts"
 import { benchHostile } from "./hostile.ts"
 import { benchDirectory, benchImport } from "./intake.ts"
 import { benchLabelPdfs, benchLabels } from "./labels.ts"
@@ -139,6 +141,12 @@ if (process.argv.includes("--orders")) {
   await end()
 }
 const trivial = await page("trivial page (sign-in)", "/sign-in", false)
+// --follow: events and messages alone
+if (process.argv.includes("--follow")) {
+  await followed()
+  table()
+  await end()
+}
 // --dock: the dock alone
 if (!process.argv.includes("--dock")) {
   await page("day, 300 open orders", "/")
@@ -185,6 +193,28 @@ async function dockOfTheDay(): Promise<void> {
   await page("list, 3 000 packages today", "/orders")
   await page("dock, 100 doors, 3 000 packages", `/dock/${there(filled.doors[0])}`)
   await benchScans(db, base, cookie, filled, trivial.median)
+}
+
+/** Events at 20 000 an hour beside the interface, and messages over an outage. */
+async function followed(): Promise<void> {
+  await fillDock(db, 5_000_000)
+  const numbers = await fillUnits(db, 5_000_000, 3_000)
+  await loadTrackingCodes(db)
+  const { carrier_id: carrierId } = there(await db("service").where({ code: "LKG" }).first("carrier_id"))
+  const events = wayEvents(numbers)
+  const idle = [await page("day, idle", "/"), await page("list, idle", "/orders")]
+  await benchEvents(db, carrierId, events, now)
+  const stop = feedEvents(db, carrierId, events, now)
+  const fed = [await page("day, events beside it", "/"), await page("list, events beside it", "/orders")]
+  await stop()
+  for (const [at, one] of idle.entries()) {
+    const beside = there(fed[at])
+    say(
+      `${one.name}: median ${one.median} ms, beside events ${beside.median} ms, ${(beside.median / one.median).toFixed(2)} times`,
+    )
+  }
+  await page("needs attention", "/orders/attention")
+  await benchMail(db, Number(process.env.VARNOK_BENCH_MAILS ?? 100_000))
 }
 
 function table(): void {

@@ -243,6 +243,13 @@ describe("the API, each of its routes", () => {
     "/orders/bulk": { method: "POST", at: "/orders/bulk", right: "orders.write", body: { orders: [order("R-2")] } },
     "/quotes": { method: "POST", at: "/quotes", right: "quotes.write", body: {} },
     "/orders/{number}/cancellation": { method: "POST", at: "/orders/low/cancellation", right: "orders.write" },
+    "/orders/{number}/invoice": {
+      method: "POST",
+      at: "/orders/low/invoice",
+      right: "orders.write",
+      body: { number: "INV-1", freight: "12.00", currency: "USD" },
+    },
+    "/orders/{number}/reports": { method: "GET", at: "/orders/low/reports", right: "orders.read" },
     "/orders/{number}": { method: "GET", at: "/orders/low", right: "orders.read" },
   }
   it("is listed here", () => {

@@ -8,6 +8,7 @@ import { order } from "./order.ts"
 import { packing } from "./packing.ts"
 import { pick } from "./pick.ts"
 import { print } from "./print.ts"
+import { tracking } from "./tracking.ts"
 
 /** German, as far as it goes, which is the clerk's main screens: what is missing is said in English. */
 export const de: Readonly<Record<string, string>> = {
@@ -21,4 +22,5 @@ export const de: Readonly<Record<string, string>> = {
   ...handing,
   ...print,
   ...follow,
+  ...tracking,
 }

@@ -1,4 +1,7 @@
 export const frame = {
+  "list.search": "Search",
+  "list.newer": "Newer",
+  "list.older": "Older",
   "words.from": "a 2 from 1",
   "words.from.does": "moves two of line a from package 1 into the current one",
   "words.out": "from 1",

@@ -3,8 +3,9 @@ import { simpleState } from "core/telling/index.ts"
 import type { EventKind } from "core/tracking/index.ts"
 import type { Knex } from "knex"
 import type { PaperLanguage } from "words/papers.ts"
-import { languageOf, senderOf } from "./facts.ts"
-import { linkOf } from "./links.ts"
+import { languageOf, senderOf } from "../telling/facts.ts"
+import { linkOf } from "../telling/links.ts"
+import { eventsOfUnits } from "./follow.ts"
 
 /** What a receiver sees of his shipment: where its packages are, by what was promised. Nothing of cost, others or stock. */
 export interface ReceiverPage {
@@ -50,25 +51,7 @@ export async function receiverPage(db: Knex, token: string, now: Date): Promise<
     .whereNull("void_at")
     .orderBy("piece")
     .limit(mostPackages)
-  const events = units.length
-    ? await db("tracking_event")
-        .whereNotNull("kind")
-        .where((any) => {
-          any.whereIn(
-            "unit_id",
-            units.map((one) => one.id),
-          )
-          const carried = units.filter((one) => one.carrier_id !== null)
-          if (carried.length > 0)
-            any.orWhereIn(
-              ["carrier_id", "tracking"],
-              carried.map((one) => [one.carrier_id as number, one.tracking]),
-            )
-        })
-        .orderBy("at", "desc")
-        .limit(mostPackages * mostSteps)
-        .select("unit_id", "carrier_id", "tracking", "at", "zone_offset", "kind", "place")
-    : []
+  const events = await eventsOfUnits(db, units)
   return {
     language: languageOf(link.language),
     sender: (await senderOf(db, order.id)).name,
@@ -78,11 +61,7 @@ export async function receiverPage(db: Knex, token: string, now: Date): Promise<
     packages: units.map((unit) => {
       const expected = unit.estimated_on ?? unit.arrives_on
       const today = localDate(now, unit.zone)
-      const own = events.filter(
-        (event) =>
-          event.unit_id === unit.id ||
-          (event.unit_id === null && event.carrier_id === unit.carrier_id && event.tracking === unit.tracking),
-      )
+      const own = (events.get(unit.id) ?? []).toReversed()
       return {
         carrier: unit.carrier,
         tracking: unit.tracking,
@@ -98,7 +77,7 @@ export async function receiverPage(db: Knex, token: string, now: Date): Promise<
         zone: unit.zone,
         // what says nothing of where it is stays with those who see to it
         steps: own
-          .filter((event) => event.kind !== "note" && event.kind !== "announced")
+          .filter((event) => event.kind !== null && event.kind !== "note" && event.kind !== "announced")
           .slice(0, mostSteps)
           .map((event) => ({
             at: event.at,
