@@ -216,7 +216,11 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         </ol>
         {order.report ? (
           <p className={order.report === "sent" ? undefined : "ember"}>
-            <Link to={`/orders/reports?find=${order.orderNumber}`}>{say(`order.report-${order.report}`)}</Link>
+            {order.seesFloor ? (
+              <Link to={`/orders/reports?find=${order.orderNumber}`}>{say(`order.report-${order.report}`)}</Link>
+            ) : (
+              say(`order.report-${order.report}`)
+            )}
           </p>
         ) : null}
         {order.messages ? (

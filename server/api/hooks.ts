@@ -12,6 +12,9 @@ import { takePush } from "../tracking/push.ts"
 
 /** Most bytes of a message: some hundred events, or one with a picture. */
 const mostBytes = 2 * 1024 * 1024
+/** Most bytes of a press, and how mail programs and pages send it (RFC 8058). */
+const mostPressed = 1_024
+const pressedAs = new Set(["", "application/x-www-form-urlencoded", "multipart/form-data"])
 const named = ["webhook-id", "webhook-timestamp", "webhook-signature"] as const
 
 /**
@@ -43,8 +46,14 @@ export function hooks(db: Knex): Router {
       if (hasBody(request)) closeAfter(request, response)
       response.status(status).json({ error: "not taken" })
     }
-    const body = hasBody(request) ? await collect(request, 1_024, sendingMs.form) : Buffer.alloc(0)
+    if (declared(request) > mostPressed) return turnDown(413)
+    const kind = (request.headers["content-type"] ?? "").split(";", 1)[0]?.trim().toLowerCase() ?? ""
+    if (request.headers["content-encoding"] || !pressedAs.has(kind)) return turnDown(415)
+    const body = hasBody(request) ? await collect(request, mostPressed, sendingMs.form) : Buffer.alloc(0)
     if ("status" in body) return turnDown(body.status)
+    // nothing but the press itself is asked for
+    if (body.length > 0 && !/^[^]{0,200}List-Unsubscribe[^]{1,60}One-Click[^]{0,200}$/.test(body.toString("latin1")))
+      return turnDown(415)
     const id = unsubscribed(String(request.params.token))
     if (id === null || !(await unsubscribe(db, id, await businessNow(db)))) return turnDown(404)
     response.redirect(303, `/unsubscribe/${request.params.token}?done`)

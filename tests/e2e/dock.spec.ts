@@ -187,7 +187,7 @@ test("a customer fetches an order at the counter, and another carrier's number i
   await sign(page)
   await form.getByRole("button", { name: "Hand over" }).click()
   await expect(page.locator(".handed")).toContainText("Ida Brook")
-  await expect(page.locator(".order-promise")).toContainText("shipped")
+  await expect(page.locator(".order-promise")).toContainText("delivered")
   const receipt = page.locator(".handed").getByRole("link", { name: "pickup receipt" })
   const paper = await page.request.get(`${url()}${await receipt.getAttribute("href")}`)
   expect(paper.headers()["content-type"]).toBe("application/pdf")
