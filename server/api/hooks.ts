@@ -52,7 +52,10 @@ export function hooks(db: Knex): Router {
     const body = hasBody(request) ? await collect(request, mostPressed, sendingMs.form) : Buffer.alloc(0)
     if ("status" in body) return turnDown(body.status)
     // nothing but the press itself is asked for
-    if (body.length > 0 && !/^[^]{0,200}List-Unsubscribe[^]{1,60}One-Click[^]{0,200}$/.test(body.toString("latin1")))
+    if (
+      body.length > 0 &&
+      !/^[\s\S]{0,200}List-Unsubscribe[\s\S]{1,60}One-Click[\s\S]{0,200}$/.test(body.toString("latin1"))
+    )
       return turnDown(415)
     const id = unsubscribed(String(request.params.token))
     if (id === null || !(await unsubscribe(db, id, await businessNow(db)))) return turnDown(404)
