@@ -192,5 +192,3 @@ export async function noteBounce(db: Knex, to: string, why: string): Promise<boo
   }
   return true
 }
-
-export { MailUnreachable }

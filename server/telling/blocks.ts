@@ -17,7 +17,7 @@ export async function blockedFor(db: Knex, address: string): Promise<"unsubscrib
   return row?.why ?? null
 }
 
-/** Writes to an address no more; erased stays erased. */
+/** Writes to an address no more, nor what waits to be sent to it; erased stays erased. */
 export async function block(
   trx: Knex,
   address: string,
@@ -28,6 +28,20 @@ export async function block(
     .insert({ address_hash: addressHash(address), why, at: now })
     .onConflict("address_hash")
     .merge(why === "erased" ? { why, at: now } : { at: now })
+  await withdraw(trx, address)
+}
+
+/** Takes back what waits to be sent to an address: messages, and their mail that no worker is just sending. */
+async function withdraw(trx: Knex, address: string): Promise<void> {
+  const same = (query: Knex.QueryBuilder, column: string) =>
+    query.whereRaw("LOWER(??) = ?", [column, address.trim().toLowerCase()])
+  await same(trx("customer_message").where({ state: "waiting" }), "address").update({ state: "blocked" })
+  const unsent: number[] = await same(trx("mail").where({ state: "waiting" }), "recipient")
+    .where((free: Knex.QueryBuilder) => free.whereNull("leased_until").orWhere("leased_until", "<", new Date()))
+    .whereIn("id", trx("customer_message").where({ state: "handed-on" }).whereNotNull("mail_id").select("mail_id"))
+    .pluck("id")
+  await trx("customer_message").whereIn("mail_id", unsent).update({ state: "blocked", mail_id: null })
+  await trx("mail").whereIn("id", unsent).delete()
 }
 
 /** Whom a message was for, as far as his own page shows it: not all of his address. */

@@ -36,18 +36,24 @@ export async function templateOf(db: Knex, topic: Topic, way: Way, language: Pap
   return own ?? defaultTemplate(topic, way, language)
 }
 
+/** How long a message is left alone whose words or papers could not be made. */
+const againMs = 10 * 60_000
+
 /**
- * Hands on what is due: e-mail is put with the mail that waits, a text message goes to its service by its own key. Throws
- * where that does not answer; the rest waits.
+ * Hands on what is due: e-mail is put with the mail that waits, a text message goes to its service by its own key. A
+ * message that fails, or a text service that does not answer, holds up no other. Throws at the end where something waits.
  */
 export async function sendMessages(db: Knex, text: typeof sendText = sendText): Promise<void> {
   const service = await db("outside_service").where({ kind: "text" }).first("url")
   let later = 0
+  let trouble: unknown = null
+  let textsWait = false
   for (let after = 0; ; ) {
     const now = await businessNow(db)
     const rows = await dueMessages(db, now).where("id", ">", after).orderBy("id").limit(atOnce)
     if (rows.length === 0) break
     for (const row of rows) {
+      if (row.way === "text" && textsWait) continue
       const held = await dueMessages(db, now)
         .where({ id: row.id })
         .update({ leased_until: new Date(Date.now() + heldMs) })
@@ -55,14 +61,32 @@ export async function sendMessages(db: Knex, text: typeof sendText = sendText): 
       try {
         if (row.way === "mail") await handOn(db, row, now)
         else if (!(await sendAsText(db, row, service?.url ?? "", text, now))) later += 1
+        textsWait ||= later >= mostLater
+      } catch (error) {
+        trouble ??= error
+        if (error instanceof NoTextService) textsWait = true
+        else await setAside(db, row, error, now)
       } finally {
         await db("customer_message").where({ id: row.id, state: "waiting" }).update({ leased_until: null })
       }
-      if (later >= mostLater) throw new Error(coded(reason("tell.later", { n: later })))
     }
     after = rows.at(-1)?.id ?? after
   }
+  if (trouble) throw trouble
   if (later > 0) throw new Error(coded(reason("tell.later", { n: later })))
+}
+
+/** The text service does not answer: no other message need be tried. */
+class NoTextService extends Error {}
+
+/** Leaves one message alone for a while, with the reason, so that it does not hold up the others. */
+async function setAside(db: Knex, row: CustomerMessageRow, error: unknown, now: Date): Promise<void> {
+  await db("customer_message")
+    .where({ id: row.id, state: "waiting" })
+    .update({
+      trouble: (error instanceof Error ? error.message : String(error)).slice(0, 280),
+      send_after: new Date(now.getTime() + againMs),
+    })
 }
 
 /** The words of a message as it is sent now. A template that has come to ask for what is not there gives way to the usual one. */
@@ -142,7 +166,7 @@ async function sendAsText(
       .orderBy("id")
       .limit(atOnce)
       .update({ trouble: connectionTrouble(error).slice(0, 280) })
-    throw error
+    throw new NoTextService(connectionTrouble(error))
   }
   await db("customer_message")
     .where({ id: row.id, state: "waiting" })

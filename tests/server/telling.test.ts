@@ -24,6 +24,7 @@ import {
   testTemplate,
 } from "server/telling/manage.ts"
 import { checkTemplate } from "server/telling/render.ts"
+import { sendMessages } from "server/telling/send.ts"
 import { tell } from "server/telling/tell.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { paperLanguages } from "words/papers.ts"
@@ -257,6 +258,24 @@ describe("addresses", () => {
     expect(await states()).toMatchObject({ "dock@elkrun.example": "sent", "all@elkrun.example": "sent" })
   })
 
+  it("that unsubscribe while messages wait get none of them", async () => {
+    const { id } = await orderBySource(rig.db, "TL-2")
+    const to = [{ way: "mail" as const, address: "late@elkrun.example", name: "", language: "en" }]
+    await tell(rig.db, id, "left", rig.context.now, { of: "first", to })
+    await workAll(rig.db)
+    await tell(rig.db, id, "left", rig.context.now, { of: "with the mail", to })
+    await sendMessages(rig.db)
+    await tell(rig.db, id, "left", rig.context.now, { of: "still here", to })
+    const mine = () =>
+      rig.db("customer_message").where({ address: "late@elkrun.example" }).orderBy("id", "desc").pluck("state")
+    expect(await mine()).toEqual(["waiting", "handed-on", "handed-on"])
+    const first = there(await rig.db("customer_message").where({ address: "late@elkrun.example" }).first("id"))
+    await unsubscribe(rig.db, first.id, rig.context.now)
+    expect(await mine()).toEqual(["blocked", "blocked", "handed-on"])
+    await workAll(rig.db)
+    expect((await box()).filter((one) => one.to[0] === "late@elkrun.example")).toHaveLength(1)
+  })
+
   it("that do not take mail come back, are shown, and are not written to again", async () => {
     const listener = listenForBounces(rig.db, rig.returns, "127.0.0.1", pino({ level: "silent" }))
     value(await contact({ address: "gone@bounces.elkrun.example" }))
@@ -378,6 +397,28 @@ describe("an outage of the mail server", () => {
     const to = after.map((one) => one.to[0])
     expect(new Set(to).size).toBe(to.length)
     expect(to.filter((one) => /^f\d+@/.test(one ?? ""))).toHaveLength(n)
+  })
+})
+
+describe("a message that can't be sent now", () => {
+  it("holds up no other: neither a text service that is down, nor words that can't be made", async () => {
+    const { id } = await orderBySource(rig.db, "TL-1")
+    const to = (way: "mail" | "text", address: string) => [{ way, address, name: "", language: "en" }]
+    const last = { of: "held up" }
+    await tell(rig.db, id, "left", rig.context.now, { ...last, to: to("text", "+12185550111") })
+    await tell(rig.db, id, "left", rig.context.now, { ...last, to: to("mail", "broken@elkrun.example") })
+    await tell(rig.db, id, "left", rig.context.now, { ...last, to: to("mail", "after@elkrun.example") })
+    await rig.db("customer_message").where({ address: "broken@elkrun.example" }).update({ facts: "null" })
+    await expect(sendMessages(rig.db, () => Promise.reject(new Error("ECONNREFUSED")))).rejects.toThrow()
+    const states = () =>
+      rig.db("customer_message").where({ order_id: id }).orderBy("id", "desc").limit(3).pluck("state")
+    expect(await states()).toEqual(["handed-on", "waiting", "waiting"])
+    const broken = () => rig.db("customer_message").where({ address: "broken@elkrun.example" })
+    expect(there(await broken().first()).trouble).toBeTruthy()
+    // it is tried again in its own time, and what was wrong may have been mended
+    await broken().update({ facts: "{}", send_after: rig.context.now })
+    await sendMessages(rig.db)
+    expect(await states()).toEqual(["handed-on", "handed-on", "sent"])
   })
 })
 
