@@ -79,11 +79,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   return answerTo(request, work, {
     mail: act(
       z.object({ to: field.text() }),
-      (_, { to }, { key }) => {
-        const values = { number: quote.number, until: shortDay(quote.validUntil) }
-        const words = { subject: say("quote.mail-subject", values), body: say("quote.mail-body", values) }
-        return mailQuote(work, quote.number, to, words, key)
-      },
+      (_, { to }, { key }) => mailQuote(work, quote.number, to, key),
       (_, { to }) => say("quote.mailed", { to }),
       { at: { "quote.no-address": "to" } },
     ),

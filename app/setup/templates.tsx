@@ -1,5 +1,5 @@
 import { Button } from "@chakra-ui/react"
-import { topics, ways } from "core/telling/index.ts"
+import { askedTopics, topics, ways } from "core/telling/index.ts"
 import { useState } from "react"
 import { workContext } from "server/http/context.ts"
 import { allowAgain, eraseAddress } from "server/telling/blocks.ts"
@@ -114,7 +114,7 @@ export default function Messages({ loaderData, actionData: answered }: Route.Com
             <fieldset>
               <legend>{say("tell.topics")}</legend>
               {topics
-                .filter((topic) => topic !== "return-label" && topic !== "quote")
+                .filter((topic) => !askedTopics.includes(topic))
                 .map((topic) => (
                   <label key={topic} className="tick-line">
                     <input type="checkbox" name="topics" value={topic} defaultChecked={told.includes(topic)} />{" "}

@@ -68,6 +68,33 @@ export interface MessageFacts {
   readonly valid_until: string
 }
 
+/** With nothing known. */
+export const noFacts: MessageFacts = {
+  sender: "",
+  name: "",
+  order: "",
+  purchase_order: "",
+  customer: "",
+  receiver: "",
+  place: "",
+  carrier: "",
+  service: "",
+  shipped_on: "",
+  arrives_on: "",
+  promised_on: "",
+  expected_on: "",
+  delivered_on: "",
+  received_by: "",
+  counter: "",
+  packages: [],
+  lines: [],
+  link: "",
+  note: "",
+  thanks: false,
+  quote: "",
+  valid_until: "",
+}
+
 /**
  * The end of the quiet hours that a moment lies in, by the wall there; the moment itself outside of them. Hours may go
  * over midnight; from and to alike means none.

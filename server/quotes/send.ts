@@ -1,5 +1,8 @@
 import type { QuoteId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
+import { noFacts } from "core/telling/index.ts"
+import type { Knex } from "knex"
+import type { PaperLanguage } from "words/papers.ts"
 import { z } from "zod"
 import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
@@ -7,18 +10,35 @@ import { inTransaction } from "../db/connection.ts"
 import { postMail } from "../mail/index.ts"
 import { whyNotMade } from "../papers/unprintable.ts"
 import { quotePdf } from "../pdf/quote.ts"
-import { warehouseById } from "../setup/warehouse.ts"
-import { quoteByNumber } from "./index.ts"
+import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { dayIn, languageOf } from "../telling/facts.ts"
+import { htmlOf, type Template } from "../telling/render.ts"
+import { wordsOn } from "../telling/words.ts"
+import { type Quote, quoteByNumber } from "./index.ts"
 import { quoteModel } from "./paper.ts"
 
-/** Sends a quote's paper by e-mail, with words of whoever sends it. The same key again sends nothing more. */
-export async function mailQuote(
-  context: Context,
-  number: string,
-  to: string,
-  words: { readonly subject: string; readonly body: string },
-  key: string,
-): Promise<Outcome<null>> {
+/** What an e-mail with a quote says, by its template, in the language of its customer. */
+async function wordsOf(
+  db: Knex,
+  warehouse: Warehouse,
+  quote: Quote,
+): Promise<Template & { readonly language: PaperLanguage }> {
+  const customer = quote.customer.code
+    ? await db("customer").where({ code: quote.customer.code }).first("language")
+    : undefined
+  const language = languageOf(customer?.language ?? "en")
+  const words = await wordsOn(db, "quote", "mail", language, {
+    ...noFacts,
+    sender: warehouse.company,
+    customer: quote.customer.name,
+    quote: quote.number,
+    valid_until: dayIn(language, quote.validUntil),
+  })
+  return { ...words, language }
+}
+
+/** Sends a quote's paper by e-mail, in the words of its template. The same key again sends nothing more. */
+export async function mailQuote(context: Context, number: string, to: string, key: string): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "quotes.make")
   if (!z.email().max(120).safeParse(to).success) return refused(reason("quote.no-address"))
@@ -32,6 +52,7 @@ export async function mailQuote(
     return why
   })
   if (!Buffer.isBuffer(paper)) return refused(...paper)
+  const words = await wordsOf(db, warehouse, quote)
   await inTransaction(db, async (trx) => {
     const posted = await postMail(trx, {
       onceKey: `quote ${quote.id} ${key}`.slice(0, 100),
@@ -39,6 +60,13 @@ export async function mailQuote(
       to,
       subject: words.subject,
       body: words.body,
+      html: htmlOf(words.body, {
+        sender: warehouse.company,
+        address: warehouse.sender.slice(1),
+        link: "",
+        language: words.language,
+        footer: [],
+      }),
       attachment: { name: `${quote.number}.pdf`, bytes: paper },
       quoteId: quote.id,
       by: actor.name,

@@ -4,11 +4,9 @@ import type { ReturnId } from "core/ids/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
-import { onPaper } from "words/papers.ts"
 import { authorise, type Context } from "../actors/index.ts"
 import { announce, parsed, record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
-import { compute } from "../compute/pool.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { ReturnIntentRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
@@ -21,10 +19,9 @@ import {
   httpCarrier,
 } from "../gateways/carrier.ts"
 import { askBooking } from "../gateways/judge.ts"
-import { postMail } from "../mail/index.ts"
 import { labelPdf } from "../pdf/label.ts"
 import { takeFromBalance } from "../setup/balance.ts"
-import { warehouseById } from "../setup/warehouse.ts"
+import { namedFor, tell, withdrawReturn } from "../telling/tell.ts"
 import { followReturn, unfollowReturn } from "../tracking/units.ts"
 import { voidingReturn } from "./jobs.ts"
 
@@ -109,14 +106,7 @@ async function acceptReturn(db: Knex, intent: ReturnIntentRow, booking: Booking)
   })
   const files: Buffer[] = []
   for (const model of models) files.push(await labelPdf(model, now))
-  const [only] = files
-  const paper =
-    files.length === 1 && only
-      ? only
-      : Buffer.from(await compute("mergePdfs", { title: there(models[0]).service, files }))
-  const order = there(await db("sales_order").where({ id: intent.order_id }).first("order_number"))
   const { service } = await carrierOf(db, intent)
-  const warehouse = await warehouseById(db, intent.warehouse_id)
   const run = intent.intent_id
     ? await db("shipping_run_order as o")
         .join("shipping_run as r", "r.id", "o.run_id")
@@ -167,16 +157,10 @@ async function acceptReturn(db: Knex, intent: ReturnIntentRow, booking: Booking)
         })
     }
     if (intent.mail_to !== "")
-      await postMail(trx, {
-        onceKey: `return ${intent.id}`,
-        warehouseId: intent.warehouse_id,
-        to: intent.mail_to,
-        subject: onPaper("print.return-subject", { company: warehouse.sender[0] ?? "", order: order.order_number }),
-        body: onPaper("print.return-mail", { service, day: intent.valid_until, n: models.length }),
-        attachment: { name: `return-${order.order_number}.pdf`, bytes: paper },
-        quoteId: null,
-        by: intent.actor,
-        at: now,
+      await tell(trx, intent.order_id, "return-label", now, {
+        of: String(intent.id),
+        to: [await namedFor(trx, intent.order_id, intent.mail_to)],
+        told: { service, valid_until: intent.valid_until, return_id: intent.id },
       })
     // what is due once it is scanned costs nothing before
     if (intent.paid === "at-once") await takeFromBalance(trx, intent, booking.charge.amount)
@@ -253,6 +237,7 @@ export async function makeReturnVoid(
     const changed = await trx("return_intent").where({ id: returnId, state: "voiding" }).update({ state: "void" })
     if (changed === 0) return
     await unfollowReturn(trx, returnId, now)
+    await withdrawReturn(trx, intent.order_id, returnId)
     const documents = () => trx("document").where({ return_intent_id: returnId })
     await documents().whereNull("void_at").update({ void_at: now })
     await trx("print_job")

@@ -2,8 +2,10 @@ import { createHash } from "node:crypto"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { authorise, type Context } from "../actors/index.ts"
-import { record } from "../audit/index.ts"
+import { parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
+import { likeInAnyCase } from "../db/words.ts"
+import { moreRecipients } from "./named.ts"
 
 /** By what an address is known that is not written to: its hash, in whatever case it was typed. */
 export const addressHash = (address: string): string =>
@@ -111,6 +113,18 @@ export async function eraseAddress(context: Context, address: string): Promise<O
       html: null,
       attachment: null,
     })
+    await same(trx("return_intent"), "mail_to").update({ mail_to: "" })
+    const named = await trx("order_telling").whereRaw(
+      likeInAnyCase(trx, "more", `%${plain.replace(/[\\%_]/g, "\\$&")}%`),
+    )
+    for (const one of named) {
+      const more = moreRecipients
+        .parse(parsed(one.more))
+        .filter((each) => each.address.toLowerCase() !== plain.toLowerCase())
+      await trx("order_telling")
+        .where({ order_id: one.order_id })
+        .update({ more: JSON.stringify(more) })
+    }
     const unsent: number[] = await same(trx("mail").where({ state: "waiting" }), "recipient").pluck("id")
     await trx("mail").whereIn("id", unsent).delete()
     const messages = await same(trx("customer_message"), "address").update({

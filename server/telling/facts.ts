@@ -1,6 +1,6 @@
 import { placeOf } from "core/address/index.ts"
 import { localDate } from "core/calendar/index.ts"
-import type { OrderId } from "core/ids/index.ts"
+import type { OrderId, ReturnId } from "core/ids/index.ts"
 import { type MessageFacts, simpleState } from "core/telling/index.ts"
 import type { Knex } from "knex"
 import { sayIn } from "words/index.ts"
@@ -11,12 +11,15 @@ import { leadOf } from "../orders/joined.ts"
 import { partiesOf } from "../orders/parties.ts"
 
 /** What a message says that only whoever asked for it knows. */
-export type ToldFacts = Partial<Pick<MessageFacts, "expected_on" | "counter" | "quote" | "valid_until" | "service">>
+export type ToldFacts = Partial<Pick<MessageFacts, "expected_on" | "counter" | "quote" | "valid_until" | "service">> & {
+  /** The label for the way back that goes along. */
+  readonly return_id?: ReturnId
+}
 
 export const languageOf = (code: string): PaperLanguage => paperLanguages.find((one) => one === code) ?? "en"
 
 /** A day as a language writes it, `Wednesday, November 25`; empty for none. */
-function dayIn(language: PaperLanguage, day: string | null): string {
+export function dayIn(language: PaperLanguage, day: string | null): string {
   if (!day) return ""
   return new Intl.DateTimeFormat(localeOf[language], {
     weekday: "long",

@@ -1,16 +1,7 @@
-import { localDate } from "core/calendar/index.ts"
+import { addDays, localDate } from "core/calendar/index.ts"
 import type { CustomerId, OrderId, WarehouseId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import {
-  contactRoles,
-  type MessageFacts,
-  phoneNumber,
-  type Topic,
-  topics,
-  usualTopics,
-  type Way,
-  ways,
-} from "core/telling/index.ts"
+import { contactRoles, phoneNumber, type Topic, topics, usualTopics, type Way, ways } from "core/telling/index.ts"
 import type { Knex } from "knex"
 import { type PaperLanguage, paperLanguages } from "words/papers.ts"
 import { z } from "zod"
@@ -21,10 +12,11 @@ import { there } from "../db/there.ts"
 import { postMail } from "../mail/index.ts"
 import { leadOf } from "../orders/joined.ts"
 import { defaultTemplate } from "./defaults.ts"
-import { messageFacts, senderOf } from "./facts.ts"
+import { messageFacts, senderOf, type ToldFacts } from "./facts.ts"
 import { receiverLink } from "./links.ts"
+import { moreRecipients } from "./named.ts"
 import { checkTemplate, htmlOf, render, type Template } from "./render.ts"
-import { moreRecipients, type Recipient, recipientsOf, tell } from "./tell.ts"
+import { type Recipient, recipientsOf, tell } from "./tell.ts"
 
 export const templateForm = z.object({
   topic: z.enum(topics),
@@ -64,7 +56,7 @@ export async function saveTemplate(context: Context, said: TemplateForm): Promis
   const { db, actor, now } = context
   authorise(actor, "customers.manage")
   const template = { subject: said.subject.trim(), body: said.body.replace(/\r\n/g, "\n").trim() }
-  const good = checkTemplate(said.topic, said.way, template)
+  const good = checkTemplate(said.way, template)
   if (!good.ok) return good
   const at = { topic: said.topic, way: said.way, language: said.language }
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
@@ -113,7 +105,7 @@ export async function previewTemplate(
   said: TemplateForm,
   orderNumber: string,
 ): Promise<Outcome<Preview>> {
-  const good = checkTemplate(said.topic, said.way, said)
+  const good = checkTemplate(said.way, said)
   if (!good.ok) return good
   const order = await db("sales_order")
     .where({ warehouse_id: actor.warehouseId, order_number: orderNumber.trim() })
@@ -121,15 +113,33 @@ export async function previewTemplate(
   if (!order) return refused(reason("order.unknown", { field: "order" }))
   const { language } = said
   const link = await receiverLink(db, order.id, language, now)
-  const facts = await messageFacts(db, order.id, { language, name: "", link, told: {} })
-  const shown: MessageFacts = facts
-  const made = render(said, shown)
+  const facts = await messageFacts(db, order.id, {
+    language,
+    name: "",
+    link,
+    told: await samples(db, actor.warehouseId, now),
+  })
+  const made = render(said, facts)
   const sender = await senderOf(db, order.id)
   return accepted({
     ...made,
     html: htmlOf(made.body, { sender: sender.name, address: sender.address, link, language, footer: [] }),
   })
 }
+
+/** For a preview: what only whoever tells something knows. */
+async function samples(db: Knex, warehouseId: WarehouseId, now: Date): Promise<ToldFacts> {
+  const warehouse = there(await db("warehouse").where({ id: warehouseId }).first("company", "street", "city", "zone"))
+  const quote = await db("quote").where({ warehouse_id: warehouseId }).orderBy("id", "desc").first("number")
+  return {
+    counter: counterOf(warehouse),
+    quote: quote?.number ?? "Q-1",
+    valid_until: addDays(localDate(now, warehouse.zone), 30),
+  }
+}
+
+const counterOf = (warehouse: { company: string; street: string; city: string }): string =>
+  [warehouse.company, warehouse.street, warehouse.city].filter(Boolean).join(", ")
 
 /** Sends a template's words about an order to an address of one's own choice, to see it as a customer does. */
 export async function testTemplate(
@@ -363,7 +373,7 @@ export async function tellReady(context: Context, orderId: OrderId): Promise<Out
     const told = await tell(trx, orderId, "ready", now, {
       to,
       of: `counter ${localDate(now, order.zone)}`,
-      told: { counter: [order.company, order.street, order.city].filter(Boolean).join(", ") },
+      told: { counter: counterOf(order) },
     })
     return accepted({ told })
   })

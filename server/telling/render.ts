@@ -1,6 +1,6 @@
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
-import type { MessageFacts, Topic, Way } from "core/telling/index.ts"
-import { mostText } from "core/telling/index.ts"
+import type { MessageFacts, Way } from "core/telling/index.ts"
+import { mostText, noFacts } from "core/telling/index.ts"
 import { Liquid, LiquidError } from "liquidjs"
 
 export interface Template {
@@ -70,29 +70,10 @@ class LiquidErrorOfSize extends Error {}
 
 /** Facts as they are at least: with nothing that may be missing. */
 const least: MessageFacts = {
+  ...noFacts,
   sender: "Sender",
-  name: "",
   order: "48201",
-  purchase_order: "",
-  customer: "",
-  receiver: "",
-  place: "",
-  carrier: "",
-  service: "",
-  shipped_on: "",
-  arrives_on: "",
-  promised_on: "",
-  expected_on: "",
-  delivered_on: "",
-  received_by: "",
-  counter: "",
-  packages: [],
-  lines: [],
   link: "http://127.0.0.1/follow/0123456789012345678901",
-  note: "",
-  thanks: false,
-  quote: "",
-  valid_until: "",
 }
 /** And at most: as many packages and lines as an order has. */
 const most: MessageFacts = {
@@ -112,8 +93,7 @@ const most: MessageFacts = {
 }
 
 /** What makes a template no good; with none of it, it can be kept. It is tried with the least and the most that there is. */
-export function checkTemplate(topic: Topic, way: Way, template: Template): Outcome<null> {
-  void topic
+export function checkTemplate(way: Way, template: Template): Outcome<null> {
   if (template.body.trim() === "") return refused(reason("template.empty", { field: "body" }))
   if (way === "mail" && template.subject.trim() === "") return refused(reason("template.empty", { field: "subject" }))
   for (const field of ["subject", "body"] as const) {

@@ -1,9 +1,8 @@
 import type { DocumentId } from "core/ids/index.ts"
 import { coded, reason } from "core/refusal/index.ts"
-import type { Topic, Way } from "core/telling/index.ts"
+import type { Topic } from "core/telling/index.ts"
 import type { Knex } from "knex"
 import { sayIn } from "words/index.ts"
-import type { PaperLanguage } from "words/papers.ts"
 import { announce, parsed } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
@@ -12,10 +11,10 @@ import { connectionTrouble } from "../gateways/reach.ts"
 import { sendText, type TextAnswer } from "../gateways/textMessage.ts"
 import { postMail } from "../mail/index.ts"
 import { leadOf } from "../orders/joined.ts"
-import { defaultTemplate } from "./defaults.ts"
 import { languageOf, messageFacts, senderOf, type ToldFacts } from "./facts.ts"
 import { receiverLink, unsubscribeLink } from "./links.ts"
-import { htmlOf, render, type Template } from "./render.ts"
+import { htmlOf } from "./render.ts"
+import { wordsOn } from "./words.ts"
 
 /** How long a message is one worker's (real time). */
 const heldMs = 60_000
@@ -29,12 +28,6 @@ export const dueMessages = (db: Knex, now: Date) =>
     .where({ state: "waiting" })
     .where("send_after", "<=", now)
     .where((free) => free.whereNull("leased_until").orWhere("leased_until", "<", new Date()))
-
-/** The template of a topic: as somebody wrote it, else as it ships. */
-export async function templateOf(db: Knex, topic: Topic, way: Way, language: PaperLanguage): Promise<Template> {
-  const own = await db("message_template").where({ topic, way, language }).first("subject", "body")
-  return own ?? defaultTemplate(topic, way, language)
-}
 
 /** How long a message is left alone whose words or papers could not be made. */
 const againMs = 10 * 60_000
@@ -89,23 +82,13 @@ async function setAside(db: Knex, row: CustomerMessageRow, error: unknown, now: 
     })
 }
 
-/** The words of a message as it is sent now. A template that has come to ask for what is not there gives way to the usual one. */
+/** The words of a message as it is sent now. */
 async function worded(db: Knex, row: CustomerMessageRow, now: Date) {
   const language = languageOf(row.language)
   const link = await receiverLink(db, row.order_id, language, now)
-  const facts = await messageFacts(db, row.order_id, {
-    language,
-    name: row.name,
-    link,
-    told: parsed<ToldFacts>(row.facts),
-  })
-  const topic = row.topic as Topic
-  const template = await templateOf(db, topic, row.way, language)
-  try {
-    return { ...render(template, facts), link, language }
-  } catch {
-    return { ...render(defaultTemplate(topic, row.way, language), facts), link, language }
-  }
+  const told = parsed<ToldFacts>(row.facts)
+  const facts = await messageFacts(db, row.order_id, { language, name: row.name, link, told })
+  return { ...(await wordsOn(db, row.topic as Topic, row.way, language, facts)), link, language }
 }
 
 async function handOn(db: Knex, row: CustomerMessageRow, now: Date): Promise<void> {
@@ -185,7 +168,7 @@ async function sendAsText(
 async function attachedTo(db: Knex, row: CustomerMessageRow): Promise<DocumentId[]> {
   const lead = await leadOf(db, row.order_id)
   if (row.topic === "return-label") {
-    const { return_id: returnId } = parsed<{ return_id?: number }>(row.facts)
+    const { return_id: returnId } = parsed<ToldFacts>(row.facts)
     return returnId
       ? db("document").where({ return_intent_id: returnId }).whereNull("void_at").orderBy("id").pluck("id")
       : []

@@ -1,9 +1,8 @@
 import { createHash } from "node:crypto"
 import type { LocalTime } from "core/calendar/index.ts"
-import type { OrderId } from "core/ids/index.ts"
+import type { OrderId, ReturnId } from "core/ids/index.ts"
 import { afterQuiet, phoneNumber, type Topic, usualTopics, type Way } from "core/telling/index.ts"
 import type { Knex } from "knex"
-import { z } from "zod"
 import { locate } from "../addresses/places.ts"
 import { parsed } from "../audit/index.ts"
 import { there } from "../db/there.ts"
@@ -11,6 +10,7 @@ import { leadOf, membersOf } from "../orders/joined.ts"
 import { blockedFor } from "./blocks.ts"
 import { languageOf, type ToldFacts } from "./facts.ts"
 import { askToTell } from "./jobs.ts"
+import { moreRecipients } from "./named.ts"
 
 export interface Recipient {
   readonly way: Way
@@ -18,16 +18,6 @@ export interface Recipient {
   readonly name: string
   readonly language: string
 }
-
-/** Whom else an order's messages go to, as it is kept with the order. */
-export const moreRecipients = z.array(
-  z.object({
-    way: z.enum(["mail", "text"]),
-    address: z.string().max(120),
-    name: z.string().max(60).default(""),
-    language: z.string().max(2).default(""),
-  }),
-)
 
 /** Whether the house tells of something. */
 export async function isTold(db: Knex, topic: Topic): Promise<boolean> {
@@ -65,6 +55,22 @@ export async function recipientsOf(trx: Knex, orderId: OrderId, topic: Topic): P
   ]
   return [...new Map(all.map((one) => [`${one.way} ${one.address.toLowerCase()}`, one])).values()]
 }
+
+/** An address that somebody named for one message about an order: it is written to in the language of its customer. */
+export async function namedFor(trx: Knex, orderId: OrderId, address: string): Promise<Recipient> {
+  const customer = await trx("sales_order as o")
+    .join("customer as c", "c.id", "o.customer_id")
+    .where("o.id", orderId)
+    .first("c.language")
+  return { way: "mail", address, name: "", language: customer?.language ?? "en" }
+}
+
+/** Takes back what waits to be sent of a topic and what it is of, since that is no more. */
+export const withdrawReturn = (trx: Knex, orderId: OrderId, returnId: ReturnId) =>
+  trx("customer_message")
+    .where({ order_id: orderId, topic: "return-label", state: "waiting" })
+    .whereRaw("JSON_VALUE(facts, '$.return_id') = ?", [returnId])
+    .update({ state: "blocked" })
 
 /**
  * Tells the customer of an order that something happened, in the transaction in which it did: a message to each who is to

@@ -308,7 +308,6 @@ describe("a quote is used", () => {
 })
 
 describe("a quote is sent by e-mail", () => {
-  const words = { subject: "Freight quote", body: "Attached." }
   const box = () => {
     const { hostname, searchParams } = new URL(rig.at.mail)
     return `http://${hostname}:${searchParams.get("mailbox")}`
@@ -319,11 +318,11 @@ describe("a quote is sent by e-mail", () => {
 
   it("once, with its paper, after the server was busy", async () => {
     const one = await make()
-    expect(codes(await mailQuote(rig.context, one.number, "anna", words, randomUUID()))).toEqual(["quote.no-address"])
+    expect(codes(await mailQuote(rig.context, one.number, "anna", randomUUID()))).toEqual(["quote.no-address"])
     await fault("busy")
     const key = randomUUID()
-    value(await mailQuote(rig.context, one.number, "anna@example.com", words, key))
-    value(await mailQuote(rig.context, one.number, "anna@example.com", words, key))
+    value(await mailQuote(rig.context, one.number, "anna@example.com", key))
+    value(await mailQuote(rig.context, one.number, "anna@example.com", key))
     const told = await rig.db("audit").where({ action: "quote.mailed" }).count({ n: "*" }).first()
     expect(Number(told?.n)).toBe(1)
     await workAll(rig.db, 2)
@@ -337,7 +336,11 @@ describe("a quote is sent by e-mail", () => {
     expect(messages).toHaveLength(1)
     // read back by an independent parser (RFC 5322, MIME): the paper is attached whole
     const mail = await simpleParser(await (await fetch(`${box()}/messages/${messages[0]?.number}.eml`)).text())
-    expect([mail.subject, mail.from?.value[0]?.address]).toEqual(["Freight quote", "shipping@northlake.example"])
+    expect([mail.subject, mail.from?.value[0]?.address]).toEqual([
+      `Freight quote ${one.number}`,
+      "shipping@northlake.example",
+    ])
+    expect(mail.text).toContain(`our freight quote ${one.number} is attached. It holds until Tuesday, December 8.`)
     const [paper] = mail.attachments
     expect([paper?.filename, paper?.contentType, paper?.content.subarray(0, 5).toString()]).toEqual([
       `${one.number}.pdf`,
@@ -346,9 +349,28 @@ describe("a quote is sent by e-mail", () => {
     ])
   })
 
+  it("in the words of its template, in the language of its customer", async () => {
+    const customer = there(await rig.db("customer").first("id", "code", "name"))
+    await rig.db("customer").where({ id: customer.id }).update({ language: "de" })
+    const one = await make({ customer: customer.code })
+    value(await mailQuote(rig.context, one.number, "de@example.com", randomUUID()))
+    const subject = async () =>
+      there(await rig.db("mail").where({ quote_id: one.id }).orderBy("id", "desc").first()).subject
+    expect(await subject()).toBe(`Frachtangebot ${one.number}`)
+    await rig.db("message_template").insert({
+      topic: "quote",
+      way: "mail",
+      language: "de",
+      subject: "{{ quote }} für {{ customer }}",
+      body: "Bis {{ valid_until }}",
+    })
+    value(await mailQuote(rig.context, one.number, "de@example.com", randomUUID()))
+    expect(await subject()).toBe(`${one.number} für ${customer.name}`)
+  })
+
   it("and what the server refuses for good is said and not tried again", async () => {
     const one = await make()
-    value(await mailQuote(rig.context, one.number, "no@refused.example", words, randomUUID()))
+    value(await mailQuote(rig.context, one.number, "no@refused.example", randomUUID()))
     await workAll(rig.db, 2)
     expect(await mailsOf(rig.context, one.id)).toMatchObject([
       { state: "refused", trouble: expect.stringContaining("550") },

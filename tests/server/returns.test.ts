@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto"
 import { moneyText } from "core/money/index.ts"
+import { simpleParser } from "mailparser"
 import { changeGroup } from "server/decisions/group.ts"
 import { documentBytes } from "server/documents/index.ts"
 import { httpCarrier } from "server/gateways/carrier.ts"
@@ -12,6 +13,7 @@ import { returnsOf } from "server/returns/read.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { reconcile } from "server/shipping/reconcile.ts"
 import { askVoid } from "server/shipping/void.ts"
+import { tell } from "server/telling/tell.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { type ReturnsAnswer, returnActs } from "../../app/parts/returns.server.ts"
 import { there } from "../../server/db/there.ts"
@@ -144,19 +146,32 @@ describe("a label for the way back", () => {
     expect([intent.state, intent.paid]).toEqual(["booked", "at-once"])
     const [label] = await labelsOf(intent.id)
     expect(await rig.db("print_job").where({ document_id: there(label).id })).toEqual([])
-    const mail = there(
-      await rig
-        .db("mail")
-        .where({ once_key: `return ${intent.id}` })
-        .first(),
-    )
-    expect([mail.recipient, mail.state]).toEqual(["back@example.com", "sent"])
-    expect(papers.words(there(mail.attachment))).toContain("RETURN")
+    const mail = there(await rig.db("mail").where({ recipient: "back@example.com" }).first())
+    expect([mail.subject, mail.state]).toEqual(["Return label for your order RT-3", "sent"])
+    const day = there(intent.valid_until)
+    expect(mail.body).toMatch(new RegExp(`can be used until \\w+, \\w+ ${Number(day.slice(8))}\\.`))
+    const number = new URL(rig.at.mail).searchParams.get("mailbox")
+    const list = (await (await fetch(`http://127.0.0.1:${number}/messages`)).json()) as {
+      number: number
+      to: string[]
+    }[]
+    const [sentOne] = list.filter((one) => one.to.includes("back@example.com"))
+    const source = await (await fetch(`http://127.0.0.1:${number}/messages/${sentOne?.number}.eml`)).text()
+    const { attachments } = await simpleParser(source)
+    expect(attachments.map((one) => one.contentType)).toEqual(["application/pdf"])
+    expect(papers.words(there(attachments[0]).content)).toContain("RETURN")
     const balance = async () => Number(there(await rig.db("carrier").where({ code: "MERI" }).first()).prepaid_balance)
     expect(await balance()).toBeCloseTo(500 - Number(intent.expected_amount), 6)
+    // a message that still waits goes with it
+    const late = { way: "mail" as const, address: "late@example.com", name: "", language: "en" }
+    const told = { return_id: intent.id }
+    await tell(rig.db, orderId, "return-label", rig.context.now, { of: "late", to: [late], told })
+    const waiting = () => rig.db("customer_message").where({ address: "late@example.com" })
+    await waiting().update({ send_after: new Date(rig.context.now.getTime() + 86_400_000) })
     value(await voidReturn(rig.context, intent.id))
     value(await voidReturn(rig.context, intent.id))
     await workAll(rig.db)
+    expect(await waiting().pluck("state")).toEqual(["blocked"])
     expect(there(await rig.db("return_intent").where({ id: intent.id }).first()).state).toBe("void")
     expect(await balance()).toBe(500)
     expect(there((await labelsOf(intent.id))[0]).void_at).not.toBeNull()

@@ -129,9 +129,6 @@ export const print = translation({
   "print.sscc": "SSCC  {sscc}",
   "print.return-until": "Gültig bis {day}",
   "print.return-across": "RETOURE",
-  "print.return-subject": "Retourenetikett zu Auftrag {order}, {company}",
-  "print.return-mail":
-    "Drucken Sie {n, plural, one {das beigefügte Etikett} other {die beigefügten Etiketten}} und kleben Sie {n, plural, one {es auf das Packstück} other {je eines auf jedes Packstück}}. Übergeben Sie {n, plural, one {es} other {sie}} dem Frachtführer ({service}) bis {day}.",
   "print.ships": "Versand {day}",
   "print.piece-of": "{n} von {of}",
   "print.reference": "Referenz",

@@ -138,9 +138,6 @@ export const print = {
   "print.sscc": "SSCC  {sscc}",
   "print.return-until": "Valid until {day}",
   "print.return-across": "RETURN",
-  "print.return-subject": "Return label for order {order}, {company}",
-  "print.return-mail":
-    "Print the attached {n, plural, one {label} other {labels}} and put {n, plural, one {it on the package} other {one on each package}}. Hand {n, plural, one {it} other {them}} to the carrier ({service}) by {day}.",
   "print.ships": "Ships {day}",
   "print.piece-of": "{n} of {of}",
   "print.reference": "Reference",

@@ -83,8 +83,6 @@ export const quotes = {
   "quote.items-note": "One per line: 6 HOP-CAS-1",
   "quote.line-bad": "Line {n}, “{text}”, isn't valid. Write it like the example below the field.",
   "quote.options": "Options",
-  "quote.mail-subject": "Freight quote {number}",
-  "quote.mail-body": "Freight quote {number} is attached. It is good until {until}.",
   "quote.from-order": "Quote",
   "charging.order": "The first matching rule applies",
   "charging.none": "No rules: customers pay what the carrier charges us.",

@@ -128,9 +128,6 @@ export const print = translation({
   "print.sscc": "SSCC  {sscc}",
   "print.return-until": "Valable jusqu’au {day}",
   "print.return-across": "RETOUR",
-  "print.return-subject": "Étiquette de retour pour la commande {order}, {company}",
-  "print.return-mail":
-    "Imprimez {n, plural, one {l’étiquette jointe} other {les étiquettes jointes}} et collez-{n, plural, one {la sur le colis} other {en une sur chaque colis}}. Remettez {n, plural, one {le} other {les}} au transporteur ({service}) avant le {day}.",
   "print.ships": "Départ {day}",
   "print.piece-of": "{n} sur {of}",
   "print.reference": "Référence",
