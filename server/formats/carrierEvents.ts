@@ -88,8 +88,24 @@ const offsetOf = (instant: string): number => {
   return (sign === "-" ? -1 : 1) * (Number(hours) * 60 + Number(minutes))
 }
 
-/** Reads an event; null where it is none: one bad event keeps none of the others. */
-export function readCarrierEvent(value: unknown): CarrierEvent | null {
+/** An event that is said to be further ahead than this is of a clock that is wrong. */
+const aheadMs = 31 * 24 * 3_600_000
+
+/**
+ * Reads events: one that can't be read, or whose clock is wrong, keeps none of the others. How many
+ * those were is answered too.
+ */
+export function readCarrierEvents(
+  values: readonly unknown[],
+  now: Date,
+): { readonly events: CarrierEvent[]; readonly unreadable: number } {
+  const events = values
+    .flatMap((one) => readCarrierEvent(one) ?? [])
+    .filter((one) => one.at.getTime() <= now.getTime() + aheadMs)
+  return { events, unreadable: values.length - events.length }
+}
+
+function readCarrierEvent(value: unknown): CarrierEvent | null {
   const read = eventSchema.safeParse(value)
   if (!read.success) return null
   const event = read.data

@@ -1,10 +1,10 @@
 import type { CarrierId } from "core/ids/index.ts"
 import type { Knex } from "knex"
 import { businessNow } from "../clock/index.ts"
-import { readCarrierEvent } from "../formats/carrierEvents.ts"
+import { readCarrierEvents } from "../formats/carrierEvents.ts"
 import { CarrierUnreachable } from "../gateways/carrier.ts"
 import { type CarrierEvents, httpCarrierEvents } from "../gateways/carrierEvents.ts"
-import { takeEvents } from "./take.ts"
+import { noteUnreadable, takeEvents } from "./take.ts"
 
 /** Pages that are read in one go: the rest comes with the next. */
 const mostPages = 50
@@ -26,14 +26,10 @@ export async function pullEvents(
     for (let page = 0; page < mostPages; page += 1) {
       const now = await businessNow(db)
       const { events, next } = await eventsAt(carrier.base_url).after(cursor, now)
-      taken += await takeEvents(
-        db,
-        carrierId,
-        events.flatMap((one) => readCarrierEvent(one) ?? []),
-        "pulled",
-        now,
-      )
+      const read = readCarrierEvents(events, now)
+      taken += await takeEvents(db, carrierId, read.events, "pulled", now)
       await db("carrier").where({ id: carrierId }).update({ events_cursor: next, events_at: now, events_trouble: null })
+      await noteUnreadable(db, carrierId, read.unreadable, now)
       if (events.length === 0 || next === cursor) break
       cursor = next
     }

@@ -7,9 +7,9 @@ import { authorise, type Context } from "../actors/index.ts"
 import { record } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
-import { readCarrierEvent } from "../formats/carrierEvents.ts"
+import { readCarrierEvents } from "../formats/carrierEvents.ts"
 import { canKeepSecrets, seal, unseal } from "../secrets/index.ts"
-import { takeEvents } from "./take.ts"
+import { noteUnreadable, takeEvents } from "./take.ts"
 
 const purpose = "carrier events"
 
@@ -40,13 +40,10 @@ export async function takePush(
   }
   const { events } = (value ?? {}) as { events?: unknown }
   if (!Array.isArray(events) || events.length > mostEvents) return "unreadable"
-  await takeEvents(
-    db,
-    carrier.id,
-    events.flatMap((one) => readCarrierEvent(one) ?? []),
-    "pushed",
-    await businessNow(db),
-  )
+  const now = await businessNow(db)
+  const read = readCarrierEvents(events, now)
+  await takeEvents(db, carrier.id, read.events, "pushed", now)
+  await noteUnreadable(db, carrier.id, read.unreadable, now)
   return "taken"
 }
 

@@ -1,11 +1,23 @@
 import type { CarrierId } from "core/ids/index.ts"
 import type { EventKind } from "core/tracking/index.ts"
 import type { Knex } from "knex"
+import { record } from "../audit/index.ts"
+import { there } from "../db/there.ts"
 import type { CarrierEvent } from "../formats/carrierEvents.ts"
 import { followAll } from "./follow.ts"
 
 /** Events that are written at once. */
 const eventsAtOnce = 200
+
+/** Notes in the activity that some of what a carrier told could not be read, so that somebody asks him. */
+export async function noteUnreadable(db: Knex, carrierId: CarrierId, n: number, now: Date): Promise<void> {
+  if (n === 0) return
+  const carrier = there(await db("carrier").where({ id: carrierId }).first("name"))
+  await record(db, { userId: null, name: "" }, now, {
+    action: "tracking.unreadable",
+    detail: { carrier: carrier.name, n },
+  })
+}
 
 /**
  * Takes events of a carrier, each once by the carrier's own id of it, and works out anew what they are of. Codes that
@@ -32,8 +44,8 @@ async function takeSome(
   now: Date,
 ): Promise<number> {
   const keyOf = (event: CarrierEvent) => `${carrierId}:${event.id}`
-  const there = new Set<string>(await db("tracking_event").whereIn("once_key", events.map(keyOf)).pluck("once_key"))
-  const fresh = [...new Map(events.map((event) => [keyOf(event), event])).entries()].filter(([key]) => !there.has(key))
+  const known = new Set<string>(await db("tracking_event").whereIn("once_key", events.map(keyOf)).pluck("once_key"))
+  const fresh = [...new Map(events.map((event) => [keyOf(event), event])).entries()].filter(([key]) => !known.has(key))
   if (fresh.length === 0) return 0
   const kinds = await kindsOf(
     db,

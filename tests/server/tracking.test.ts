@@ -271,6 +271,31 @@ describe("messages that a carrier sends by himself", () => {
     secret = next
   })
 
+  it("leave out what can't be read, say so, and take the rest", async () => {
+    const [one] = (await shipped(rig, ["TR-40"], "LKG", denver)) as [Shipped]
+    const [tracking] = one.tracking as [string]
+    const event = (id: string, more: object = {}) => ({
+      id,
+      trackingNumber: tracking,
+      code: "PU",
+      occurredAt: hours(9),
+      ...more,
+    })
+    const events = [
+      event("u1", { occurredAt: "soon" }),
+      event("u2", { occurredAt: "2099-01-01T00:00:00Z" }),
+      event("u3"),
+    ]
+    expect(await send(JSON.stringify({ events: [...events, 7, event("u4", { trackingNumber: "" })] }), secret)).toBe(
+      "taken",
+    )
+    expect(await rig.db("tracking_event").where({ tracking }).pluck("once_key")).toEqual([`${await lark()}:u3`])
+    const noted = there(
+      await rig.db("audit").where({ action: "tracking.unreadable" }).orderBy("id", "desc").first("detail"),
+    )
+    expect(noted.detail).toEqual({ carrier: "Larkspur Parcel", n: 4 })
+  })
+
   it("are refused unsigned, changed on the way, too old, from the future, and for a carrier who sends none", async () => {
     const body = JSON.stringify({ events: [] })
     expect(await send(body, secret)).toBe("taken")

@@ -161,6 +161,8 @@ export const tracking = {
   "story.tracking.address-taken": "{carrier} has the new address of {package}",
   "story.tracking.address-refused": "{carrier} refused the new address of {package}: {why}",
   "story.tracking.code-set": "tracking code {code} of {carrier} means {kind}",
+  "story.tracking.unreadable":
+    "{n, plural, one {# event} other {# events}} from {carrier} couldn't be read and {n, plural, one {was} other {were}} left out",
   "story.tracking.secret-made": "secret made for {carrier}'s messages",
   "story.tracking.secret-ended": "{carrier}'s messages are no longer taken",
 } as const
