@@ -23,26 +23,27 @@ import { duluth } from "./setup.ts"
 const zone = "America/Chicago"
 const day = "2026-11-19"
 
-/** What a carrier's people scanned: code, day and time there, offset from UTC, place, and what else the event says. */
+/** What a carrier's people scanned: code, day and time there, place with its offset from UTC, and what else the event says. */
 type Scan = readonly [
   code: string,
   at: string,
-  offset: string,
-  place: readonly [city: string, state: string, postalCode: string],
+  place: readonly [city: string, state: string, postalCode: string, offset: string],
   more?: { estimatedDelivery?: string; receivedBy?: string; picture?: string; description?: string },
 ]
 
-const duluthHub = ["Duluth", "MN", "55802"] as const
-const twinCities = ["Minneapolis", "MN", "55401"] as const
-const chicago = ["Chicago", "IL", "60601"] as const
-const denver = ["Denver", "CO", "80202"] as const
+const duluthHub = ["Duluth", "MN", "55802", "-06:00"] as const
+const twinCities = ["Minneapolis", "MN", "55401", "-06:00"] as const
+const chicago = ["Chicago", "IL", "60601", "-06:00"] as const
+const denver = ["Denver", "CO", "80202", "-07:00"] as const
 
-/** Orders that left on the Thursday before, each with what became of it: most came in, and some need somebody. */
+/**
+ * Orders that left on the Thursday before, all by one ground service, each with what became of it: most came in, and some
+ * need somebody.
+ */
 const shipments: readonly {
   readonly number: number
   readonly customer: string
   readonly promised: string
-  readonly service: string
   readonly lines: DemoOrder["lines"]
   readonly scans: readonly Scan[]
 }[] = [
@@ -50,96 +51,83 @@ const shipments: readonly {
     number: 70101,
     customer: "BARFIN",
     promised: "2026-11-23",
-    service: "LKG",
     lines: one("PH-METER", 2),
     scans: [
-      ["PU", "2026-11-19T17:40", "-06:00", duluthHub],
-      ["ARR", "2026-11-20T03:10", "-06:00", twinCities],
-      ["OFD", "2026-11-23T08:05", "-06:00", twinCities],
-      ["DEL", "2026-11-23T11:32", "-06:00", twinCities, { receivedBy: "J. Lindqvist", picture: "door" }],
+      ["PU", "2026-11-19T17:40", duluthHub],
+      ["ARR", "2026-11-20T03:10", twinCities],
+      ["OFD", "2026-11-23T08:05", twinCities],
+      ["DEL", "2026-11-23T11:32", twinCities, { receivedBy: "J. Lindqvist", picture: "door" }],
     ],
   },
   {
     number: 70102,
     customer: "SAWALE",
     promised: "2026-11-23",
-    service: "LKG",
     lines: one("HYD-TRI", 3),
     scans: [
-      ["PU", "2026-11-19T17:40", "-06:00", duluthHub],
-      ["OFD", "2026-11-20T09:15", "-06:00", duluthHub],
-      ["DEL", "2026-11-20T14:48", "-06:00", duluthHub, { receivedBy: "front desk" }],
+      ["PU", "2026-11-19T17:40", duluthHub],
+      ["OFD", "2026-11-20T09:15", duluthHub],
+      ["DEL", "2026-11-20T14:48", duluthHub, { receivedBy: "front desk" }],
     ],
   },
   {
     number: 70103,
     customer: "ELKRUN",
     promised: "2026-11-25",
-    service: "LKG",
     lines: one("REF-BRIX-32", 1),
     scans: [
-      ["PU", "2026-11-19T17:41", "-06:00", duluthHub],
-      ["ARR", "2026-11-20T03:10", "-06:00", twinCities],
-      ["DEP", "2026-11-20T22:00", "-06:00", twinCities],
-      ["ARR", "2026-11-23T06:20", "-07:00", denver],
-      ["ADR", "2026-11-23T15:05", "-07:00", denver, { description: "No such number in the street" }],
+      ["PU", "2026-11-19T17:41", duluthHub],
+      ["ARR", "2026-11-20T03:10", twinCities],
+      ["DEP", "2026-11-20T22:00", twinCities],
+      ["ARR", "2026-11-23T06:20", denver],
+      ["ADR", "2026-11-23T15:05", denver, { description: "No such number in the street" }],
     ],
   },
   {
     number: 70104,
     customer: "TERNLK",
     promised: "2026-11-23",
-    service: "LKG",
     lines: one("SAM-VAL-15", 2),
     scans: [
-      ["PU", "2026-11-19T17:41", "-06:00", duluthHub],
-      ["ARR", "2026-11-20T04:02", "-06:00", twinCities],
-      [
-        "DLY",
-        "2026-11-23T07:30",
-        "-06:00",
-        twinCities,
-        { estimatedDelivery: "2026-11-25", description: "Missed connection" },
-      ],
+      ["PU", "2026-11-19T17:41", duluthHub],
+      ["ARR", "2026-11-20T04:02", twinCities],
+      ["DLY", "2026-11-23T07:30", twinCities, { estimatedDelivery: "2026-11-25", description: "Missed connection" }],
     ],
   },
   {
     number: 70105,
     customer: "GOOSEB",
     promised: "2026-11-25",
-    service: "LKG",
     lines: one("CLA-15-EPDM", 12),
     scans: [
-      ["PU", "2026-11-19T17:42", "-06:00", duluthHub],
-      ["ARR", "2026-11-20T09:40", "-06:00", chicago],
-      ["NHM", "2026-11-23T16:20", "-06:00", chicago, { description: "Closed, second attempt on Tuesday" }],
-      ["OFD", "2026-11-24T08:10", "-06:00", chicago],
+      ["PU", "2026-11-19T17:42", duluthHub],
+      ["ARR", "2026-11-20T09:40", chicago],
+      ["NHM", "2026-11-23T16:20", chicago, { description: "Closed, second attempt on Tuesday" }],
+      ["OFD", "2026-11-24T08:10", chicago],
     ],
   },
-  { number: 70106, customer: "PINANV", promised: "2026-11-24", service: "LKG", lines: one("HOP-SAA-5", 1), scans: [] },
+  { number: 70106, customer: "PINANV", promised: "2026-11-24", lines: one("HOP-SAA-5", 1), scans: [] },
   {
     number: 70107,
     customer: "QUAROA",
     promised: "2026-11-25",
-    service: "LKG",
     lines: one("BOT-AMB-500", 2),
     scans: [
-      ["PU", "2026-11-19T17:42", "-06:00", duluthHub],
-      ["ARR", "2026-11-20T09:41", "-06:00", chicago],
-      ["DMG", "2026-11-23T10:12", "-06:00", chicago, { description: "Carton wet, contents rattle" }],
-      ["ARR", "2026-11-24T05:00", "-06:00", chicago],
+      ["PU", "2026-11-19T17:42", duluthHub],
+      ["ARR", "2026-11-20T09:41", chicago],
+      ["DMG", "2026-11-23T10:12", chicago, { description: "Carton wet, contents rattle" }],
+      ["ARR", "2026-11-24T05:00", chicago],
     ],
   },
   {
     number: 70108,
     customer: "OTTALE",
     promised: "2026-11-27",
-    service: "LKG",
     lines: one("TAN-GRP-1", 3),
     scans: [
-      ["PU", "2026-11-19T17:43", "-06:00", duluthHub],
-      ["ARR", "2026-11-23T11:00", "-06:00", chicago],
-      ["DEP", "2026-11-24T04:30", "-06:00", chicago, { estimatedDelivery: "2026-11-25" }],
+      ["PU", "2026-11-19T17:43", duluthHub],
+      ["ARR", "2026-11-23T11:00", chicago],
+      ["DEP", "2026-11-24T04:30", chicago, { estimatedDelivery: "2026-11-25" }],
     ],
   },
 ]
@@ -188,7 +176,7 @@ export async function lastThursday(db: Knex, actor: Context["actor"], { ship, mu
         .where({ source_number: `SO-${shipment.number}` })
         .first("id"),
     )
-    await ship(context, order.id, shipment.service)
+    await ship(context, order.id, "LKG")
   }
   const loaded = await db("package").where({ state: "labelled" }).orderBy("id").select("sscc", "collection_id")
   for (const door of new Set(loaded.map((one) => there(one.collection_id)))) {
@@ -245,7 +233,7 @@ async function scan(db: Knex): Promise<void> {
       await fetch(`${unit.base_url}/v1/events`, {
         method: "POST",
         body: JSON.stringify(
-          scans.map(([code, at, offset, [city, state, postalCode], more = {}]) => ({
+          scans.map(([code, at, [city, state, postalCode, offset], more = {}]) => ({
             trackingNumber: unit.tracking,
             code,
             occurredAt: `${at}:00${offset}`,

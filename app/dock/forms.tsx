@@ -1,17 +1,15 @@
-import { Button } from "@chakra-ui/react"
 import { isLocalDate } from "core/calendar/index.ts"
 import type { Reason } from "core/refusal/index.ts"
-import { Form, Link } from "react-router"
+import { Link } from "react-router"
 import { may } from "server/actors/index.ts"
 import { formsAtOnce, searchForms } from "server/dock/forms.ts"
 import { workContext } from "server/http/context.ts"
 import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason } from "words/reasons.ts"
-import { Choice, TextField } from "../parts/Fields.tsx"
-import { Table, type TableColumn } from "../parts/Table.tsx"
+import { dockPlate, SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
+import type { TableColumn } from "../parts/Table.tsx"
 import { answerTo } from "../shell/acts.server.ts"
-import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
@@ -26,18 +24,12 @@ const states = ["made", "sending", "done", "refused", "discarded"] as const
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
-  const asked = new URL(request.url).searchParams
+  const { asked, one, query } = searchAsked(request)
   const day = (name: string) => {
-    const text = asked.get(name) ?? ""
+    const text = query.get(name) ?? ""
     return isLocalDate(text) ? text : ""
   }
-  const search = {
-    text: (asked.get("find") ?? "").slice(0, 60),
-    from: day("from"),
-    until: day("until"),
-    state: states.find((one) => one === asked.get("state")) ?? ("" as const),
-    page: Math.min(10_000, Math.max(1, Number(asked.get("page")) || 1)),
-  }
+  const search = { ...asked, from: day("from"), until: day("until"), state: one("state", states, "") }
   const found = await searchForms(work.db, work.warehouse.id, search)
   return {
     search,
@@ -71,61 +63,35 @@ export default function Forms({ loaderData, actionData: answered }: Route.Compon
   useLive(null)
   const { search, forms, more, lead, key } = loaderData
   return (
-    <Screen
-      ribbon={{}}
+    <SearchedList
       name="forms"
-      sill={{
-        plate: { verb: say("form.to-dock"), detail: "", ready: true, to: "/dock" },
-        answer: actionData?.answer,
-        words: [
-          [say("words.form"), say("words.form.does")],
-          [say("words.door"), say("words.door.does")],
-        ],
-      }}
-    >
-      <div className="place-head">
-        <h1>{say("form.title")}</h1>
-      </div>
-      <search>
-        <Form className="forms-find">
-          <TextField name="find" label="form.find" value={search.text} most={60} />
-          <TextField name="from" label="form.from" type="date" value={search.from} />
-          <TextField name="until" label="form.until" type="date" value={search.until} />
-          <Choice
-            name="state"
-            label="form.state"
-            value={search.state}
-            options={[
-              { value: "", text: say("form.any-state") },
-              ...states.map((state) => ({ value: state, text: say(`form.state.${state}`) })),
-            ]}
-          />
-          <Button type="submit">{say("form.search")}</Button>
-        </Form>
-      </search>
-      {forms.length === 0 ? (
-        <p className="nothing">{say("form.none-found")}</p>
-      ) : (
-        <Table
-          caption={say("form.title")}
-          rows={forms}
-          rowKey={(form) => form.id}
-          sorts={false}
-          columns={columnsOf(zone, lead, key)}
-        />
-      )}
-      <p className="pages">
-        {search.page > 1 ? <Link to={pageAt(search, search.page - 1)}>{say("form.newer")}</Link> : null}{" "}
-        {more ? <Link to={pageAt(search, search.page + 1)}>{say("form.older")}</Link> : null}
-      </p>
-    </Screen>
+      title="form.title"
+      plate={dockPlate()}
+      answer={actionData?.answer}
+      words={[
+        [say("words.form"), say("words.form.does")],
+        [say("words.door"), say("words.door.does")],
+      ]}
+      find="form.find"
+      asked={search}
+      fields={[
+        { name: "from", label: "form.from", value: search.from },
+        { name: "until", label: "form.until", value: search.until },
+        searchChoice(
+          { name: "state", label: "form.state", value: search.state },
+          states,
+          (state) => say(`form.state.${state}`),
+          say("form.any-state"),
+        ),
+      ]}
+      rows={forms}
+      more={more}
+      columns={columnsOf(zone, lead, key)}
+      className="form-list"
+      nothing="form.none-found"
+    />
   )
 }
-
-type Search = Route.ComponentProps["loaderData"]["search"]
-
-const pageAt = ({ text, from, until, state }: Search, page: number): string =>
-  `?${new URLSearchParams({ find: text, from, until, state, page: String(page) })}`
 
 const columnsOf = (zone: string, lead: boolean, key: string): readonly TableColumn<Row>[] => [
   {

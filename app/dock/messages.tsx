@@ -12,10 +12,9 @@ import { sayReason, sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
-import { FindForm, Pages, pageAsked } from "../parts/Searched.tsx"
-import { Table, type TableColumn } from "../parts/Table.tsx"
+import { dockPlate, SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
+import type { TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
-import { Screen } from "../shell/Screen.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
@@ -23,18 +22,13 @@ import { useShell } from "../shell/useNow.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/messages"
 
-const asked = ["open", ...messageStates] as const
+const states = ["open", ...messageStates] as const
 
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
-  const query = new URL(request.url).searchParams
-  const search = {
-    text: (query.get("find") ?? "").slice(0, 60),
-    kind: messageKinds.find((one) => one === query.get("kind")) ?? ("" as const),
-    state: asked.find((one) => one === query.get("state")) ?? ("" as const),
-    page: pageAsked(query),
-  }
+  const { asked, one } = searchAsked(request)
+  const search = { ...asked, kind: one("kind", messageKinds, ""), state: one("state", states, "") }
   const found = await searchMessages(work.db, work.warehouse.id, search)
   return {
     search,
@@ -83,56 +77,32 @@ export default function Messages({ loaderData, actionData: answered }: Route.Com
   useLive(null)
   const { search, messages, more, mayWork } = loaderData
   return (
-    <Screen
-      ribbon={{}}
+    <SearchedList
       name="messages"
-      sill={{
-        plate: { verb: say("form.to-dock"), detail: "", ready: true, to: "/dock" },
-        answer: actionData?.answer,
-        words: [[say("words.order"), say("words.order.does")]],
-      }}
+      title="edi.title"
+      plate={dockPlate()}
+      answer={actionData?.answer}
+      find="edi.find"
+      asked={search}
+      fields={[
+        searchChoice(
+          { name: "kind", label: "edi.kind", value: search.kind },
+          messageKinds,
+          (kind) => say(`edi.kind.${kind}`),
+          say("edi.any-kind"),
+        ),
+        searchChoice(
+          { name: "state", label: "edi.state", value: search.state },
+          states,
+          (state) => say(`edi.state.${state}`),
+          say("edi.any-state"),
+        ),
+      ]}
+      rows={messages}
+      more={more}
+      columns={columnsOf(zone, mayWork)}
+      nothing="edi.none"
     >
-      <div className="place-head">
-        <h1>{say("edi.title")}</h1>
-      </div>
-      <FindForm
-        label="edi.find"
-        value={search.text}
-        choices={[
-          {
-            name: "kind",
-            label: "edi.kind",
-            value: search.kind,
-            options: [
-              { value: "", text: say("edi.any-kind") },
-              ...messageKinds.map((kind) => ({ value: kind, text: say(`edi.kind.${kind}`) })),
-            ],
-          },
-          {
-            name: "state",
-            label: "edi.state",
-            value: search.state,
-            options: [
-              { value: "", text: say("edi.any-state") },
-              ...asked.map((state) => ({ value: state, text: say(`edi.state.${state}`) })),
-            ],
-          },
-        ]}
-      />
-      {messages.length === 0 ? (
-        <p className="nothing">{say("edi.none")}</p>
-      ) : (
-        <div className="message-list">
-          <Table
-            caption={say("edi.title")}
-            rows={messages}
-            rowKey={(message) => message.id}
-            sorts={false}
-            columns={columnsOf(zone, mayWork)}
-          />
-        </div>
-      )}
-      <Pages page={search.page} more={more} search={{ find: search.text, kind: search.kind, state: search.state }} />
       {mayWork ? (
         <Form method="post" encType="multipart/form-data" className="upload">
           <div className="field">
@@ -144,7 +114,7 @@ export default function Messages({ loaderData, actionData: answered }: Route.Com
           </Button>
         </Form>
       ) : null}
-    </Screen>
+    </SearchedList>
   )
 }
 

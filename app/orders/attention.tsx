@@ -9,10 +9,9 @@ import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
-import { FindForm, Pages, pageAsked } from "../parts/Searched.tsx"
-import { Table, type TableColumn } from "../parts/Table.tsx"
+import { SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
+import type { TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
-import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
@@ -24,13 +23,8 @@ const states = ["open", "watched", "let-go", "over"] as const
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "orders.see")
-  const query = new URL(request.url).searchParams
-  const search = {
-    text: (query.get("find") ?? "").slice(0, 60),
-    kind: needs.find((one) => one === query.get("kind")) ?? ("" as const),
-    state: states.find((one) => one === query.get("state")) ?? ("open" as const),
-    page: pageAsked(query),
-  }
+  const { asked, one } = searchAsked(request)
+  const search = { ...asked, kind: one("kind", needs, ""), state: one("state", states, "open") }
   const found = await searchCases(work.db, work.warehouse.id, search)
   return {
     search,
@@ -74,19 +68,11 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
   const { zone } = useShell()
   useLive(null)
   const { search, cases, more, mayWork, counts, key } = loaderData
-  const plain = search.text === "" && search.kind === "" && search.state === "open"
   return (
-    <Screen
-      ribbon={{}}
+    <SearchedList
       name="attention"
-      sill={{
-        plate: { verb: say("order.plate.day"), detail: "", ready: true, to: "/" },
-        answer: actionData?.answer,
-        words: [[say("words.order"), say("words.order.does")]],
-      }}
-    >
-      <div className="place-head">
-        <h1>{say("tracking.attention")}</h1>
+      title="tracking.attention"
+      head={
         <p>
           {counts.map(([kind, n], index) => (
             <span key={kind}>
@@ -95,42 +81,28 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
             </span>
           ))}
         </p>
-      </div>
-      <FindForm
-        label="tracking.find"
-        value={search.text}
-        choices={[
-          {
-            name: "kind",
-            label: "tracking.which",
-            value: search.kind,
-            options: [
-              { value: "", text: say("tracking.any-kind") },
-              ...needs.map((kind) => ({ value: kind, text: say(`tracking.need.${kind}`) })),
-            ],
-          },
-          {
-            name: "state",
-            label: "tracking.list",
-            value: search.state,
-            options: states.map((state) => ({ value: state, text: say(`tracking.list.${state}`) })),
-          },
-        ]}
-      />
-      {cases.length === 0 ? (
-        <p className="nothing">{say(plain ? "tracking.all-well" : "tracking.none-found")}</p>
-      ) : (
-        <div className="case-list">
-          <Table
-            caption={say("tracking.attention")}
-            rows={cases}
-            rowKey={(one) => one.id}
-            sorts={false}
-            columns={columnsOf(zone, mayWork, key)}
-          />
-        </div>
-      )}
-      <Pages page={search.page} more={more} search={{ find: search.text, kind: search.kind, state: search.state }} />
+      }
+      answer={actionData?.answer}
+      find="tracking.find"
+      asked={search}
+      fields={[
+        searchChoice(
+          { name: "kind", label: "tracking.which", value: search.kind },
+          needs,
+          (kind) => say(`tracking.need.${kind}`),
+          say("tracking.any-kind"),
+        ),
+        searchChoice({ name: "state", label: "tracking.list", value: search.state }, states, (state) =>
+          say(`tracking.list.${state}`),
+        ),
+      ]}
+      rows={cases}
+      more={more}
+      columns={columnsOf(zone, mayWork, key)}
+      className="case-list"
+      nothing="tracking.none-found"
+      none="tracking.all-well"
+    >
       {mayWork && cases.some(isOpen) ? (
         <ActForm id="cases-form" className="case-acts">
           <b>{say("tracking.selected")}</b>
@@ -149,7 +121,7 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
           </Button>
         </ActForm>
       ) : null}
-    </Screen>
+    </SearchedList>
   )
 }
 

@@ -9,10 +9,9 @@ import { say } from "words/index.ts"
 import { sayTrouble } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
-import { FindForm, Pages, pageAsked } from "../parts/Searched.tsx"
-import { Table, type TableColumn } from "../parts/Table.tsx"
+import { SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
+import type { TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
-import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
@@ -22,13 +21,8 @@ import type { Route } from "./+types/customer-messages"
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "orders.see")
-  const query = new URL(request.url).searchParams
-  const search = {
-    text: (query.get("find") ?? "").slice(0, 60),
-    topic: topics.find((one) => one === query.get("topic")) ?? ("" as const),
-    state: messageStates.find((one) => one === query.get("state")) ?? ("" as const),
-    page: pageAsked(query),
-  }
+  const { asked, one } = searchAsked(request)
+  const search = { ...asked, topic: one("topic", topics, ""), state: one("state", messageStates, "") }
   const found = await searchMessages(work.db, work.warehouse.id, search)
   return {
     search,
@@ -59,60 +53,34 @@ export default function CustomerMessages({ loaderData, actionData: answered }: R
   const { zone } = useShell()
   useLive(null)
   const { search, messages, more, waiting, mayWork, states } = loaderData
-  const plain = search.text === "" && search.topic === "" && search.state === ""
   return (
-    <Screen
-      ribbon={{}}
+    <SearchedList
       name="customer-messages"
-      sill={{
-        plate: { verb: say("order.plate.day"), detail: "", ready: true, to: "/" },
-        answer: actionData?.answer,
-        words: [[say("words.order"), say("words.order.does")]],
-      }}
-    >
-      <div className="place-head">
-        <h1>{say("tell.title")}</h1>
-        <p>{say("tell.waiting-count", waiting)}</p>
-      </div>
-      <FindForm
-        label="tell.find"
-        value={search.text}
-        choices={[
-          {
-            name: "topic",
-            label: "tell.topic",
-            value: search.topic,
-            options: [
-              { value: "", text: say("tell.any-topic") },
-              ...topics.map((topic) => ({ value: topic, text: say(`tell.topic.${topic}`) })),
-            ],
-          },
-          {
-            name: "state",
-            label: "tell.state",
-            value: search.state,
-            options: [
-              { value: "", text: say("tell.any-state") },
-              ...states.map((state) => ({ value: state, text: say(`tell.state.${state}`) })),
-            ],
-          },
-        ]}
-      />
-      {messages.length === 0 ? (
-        <p className="nothing">{say(plain ? "tell.none" : "tell.none-found")}</p>
-      ) : (
-        <div className="message-list">
-          <Table
-            caption={say("tell.title")}
-            rows={messages}
-            rowKey={(message) => message.id}
-            sorts={false}
-            columns={columnsOf(zone, mayWork)}
-          />
-        </div>
-      )}
-      <Pages page={search.page} more={more} search={{ find: search.text, topic: search.topic, state: search.state }} />
-    </Screen>
+      title="tell.title"
+      head={<p>{say("tell.waiting-count", waiting)}</p>}
+      answer={actionData?.answer}
+      find="tell.find"
+      asked={search}
+      fields={[
+        searchChoice(
+          { name: "topic", label: "tell.topic", value: search.topic },
+          topics,
+          (topic) => say(`tell.topic.${topic}`),
+          say("tell.any-topic"),
+        ),
+        searchChoice(
+          { name: "state", label: "tell.state", value: search.state },
+          states,
+          (state) => say(`tell.state.${state}`),
+          say("tell.any-state"),
+        ),
+      ]}
+      rows={messages}
+      more={more}
+      columns={columnsOf(zone, mayWork)}
+      nothing="tell.none-found"
+      none="tell.none"
+    />
   )
 }
 

@@ -8,10 +8,9 @@ import { say } from "words/index.ts"
 import { sayTrouble, wordFor } from "words/reasons.ts"
 import { z } from "zod"
 import { Act } from "../parts/ActForm.tsx"
-import { FindForm, Pages, pageAsked } from "../parts/Searched.tsx"
-import { Table, type TableColumn } from "../parts/Table.tsx"
+import { SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
+import type { TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
-import { Screen } from "../shell/Screen.tsx"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
@@ -21,12 +20,8 @@ import type { Route } from "./+types/reports"
 export async function loader({ request, context }: Route.LoaderArgs) {
   const work = context.get(workContext)
   allow(work, "packing.see")
-  const query = new URL(request.url).searchParams
-  const search = {
-    text: (query.get("find") ?? "").slice(0, 60),
-    state: reportStates.find((one) => one === query.get("state")) ?? ("" as const),
-    page: pageAsked(query),
-  }
+  const { asked, one } = searchAsked(request)
+  const search = { ...asked, state: one("state", reportStates, "") }
   const found = await searchReports(work.db, work.warehouse.id, search)
   return {
     search,
@@ -59,62 +54,43 @@ export default function Reports({ loaderData, actionData: answered }: Route.Comp
   const { zone } = useShell()
   useLive(null)
   const { search, reports, more, waiting, mayWork, states } = loaderData
-  const plain = search.text === "" && search.state === ""
   return (
-    <Screen
-      ribbon={{}}
+    <SearchedList
       name="reports"
-      sill={{
-        plate: { verb: say("order.plate.day"), detail: "", ready: true, to: "/" },
-        answer: actionData?.answer,
-        words: [[say("words.order"), say("words.order.does")]],
-      }}
-    >
-      <div className="place-head">
-        <h1>{say("report.title")}</h1>
-        {mayWork
+      title="report.title"
+      head={
+        mayWork
           ? waiting.map((one) => (
               <Act key={one.sourceId} intent="all" sends={{ source: one.sourceId }}>
                 <Button type="submit">{say("report.send-all", { n: one.n, source: one.source })}</Button>
               </Act>
             ))
-          : null}
-      </div>
-      <FindForm
-        label="report.find"
-        value={search.text}
-        choices={[
-          {
-            name: "state",
-            label: "report.state",
-            value: search.state,
-            options: [
-              { value: "", text: say("report.any-state") },
-              ...states.map((state) => ({ value: state, text: say(`report.state.${state}`) })),
-            ],
-          },
-        ]}
-      />
-      {reports.length === 0 ? (
-        <p className="nothing">{say(plain ? "report.none" : "report.none-found")}</p>
-      ) : (
-        <div className="case-list">
-          <Table
-            caption={say("report.title")}
-            rows={reports}
-            rowKey={(report) => report.id}
-            sorts={false}
-            columns={columnsOf(zone, mayWork)}
-          />
-        </div>
-      )}
+          : null
+      }
+      answer={actionData?.answer}
+      find="report.find"
+      asked={search}
+      fields={[
+        searchChoice(
+          { name: "state", label: "report.state", value: search.state },
+          states,
+          (state) => say(`report.state.${state}`),
+          say("report.any-state"),
+        ),
+      ]}
+      rows={reports}
+      more={more}
+      columns={columnsOf(zone, mayWork)}
+      className="case-list"
+      nothing="report.none-found"
+      none="report.none"
+    >
       {mayWork && reports.length > 0 ? (
         <Act intent="chosen" id="reports-form" className="case-acts">
           <Button type="submit">{say("report.send-chosen")}</Button>
         </Act>
       ) : null}
-      <Pages page={search.page} more={more} search={{ find: search.text, state: search.state }} />
-    </Screen>
+    </SearchedList>
   )
 }
 

@@ -1,58 +1,142 @@
 import { Button } from "@chakra-ui/react"
+import type { ReactNode } from "react"
 import { Form, Link } from "react-router"
 import { type MessageKey, say } from "words/index.ts"
+import { Screen } from "../shell/Screen.tsx"
+import type { Answer, Plate } from "../shell/Sill.tsx"
 import { Choice, TextField } from "./Fields.tsx"
+import { Table, type TableColumn } from "./Table.tsx"
 
-export interface SearchChoice {
+export interface SearchField {
   readonly name: string
   readonly label: MessageKey
   readonly value: string
-  readonly options: readonly { readonly value: string; readonly text: string }[]
+  /** What can be chosen; without it, it is a day. */
+  readonly options?: readonly { readonly value: string; readonly text: string }[]
 }
 
-/** The search over a long list: what is looked for, and what it is narrowed to. */
-export function FindForm({
-  label,
-  value,
-  choices,
-}: {
-  label: MessageKey
-  value: string
-  choices: readonly SearchChoice[]
-}) {
-  return (
-    <search>
-      <Form className="forms-find">
-        <TextField name="find" label={label} value={value} most={60} />
-        {choices.map((one) => (
-          <Choice key={one.name} {...one} options={[...one.options]} />
-        ))}
-        <Button type="submit">{say("list.search")}</Button>
-      </Form>
-    </search>
-  )
+export interface Asked {
+  readonly text: string
+  readonly page: number
 }
 
-/** The ways to newer and older pages of a list, by what it is narrowed to. */
-export function Pages({
-  page,
+/** What the address of a searched list asks for: a text, one of the values of each choice, a page. */
+export function searchAsked(request: Request) {
+  const query = new URL(request.url).searchParams
+  return {
+    asked: {
+      text: (query.get("find") ?? "").slice(0, 60),
+      page: Math.min(10_000, Math.max(1, Math.trunc(Number(query.get("page"))) || 1)),
+    } satisfies Asked,
+    /** The value of a choice, or what holds where the address names none of them. */
+    one: <T extends string, Else extends string>(name: string, values: readonly T[], otherwise: Else): T | Else =>
+      values.find((value) => value === query.get(name)) ?? otherwise,
+    query,
+  }
+}
+
+/** A choice among `values` by their words, with `any` first where nothing need be chosen. */
+export const searchChoice = <T extends string>(
+  field: Omit<SearchField, "options">,
+  values: readonly T[],
+  words: (value: T) => string,
+  any?: string,
+): SearchField => ({
+  ...field,
+  options: [
+    ...(any === undefined ? [] : [{ value: "", text: any }]),
+    ...values.map((value) => ({ value, text: words(value) })),
+  ],
+})
+
+const dayPlate = (): Plate => ({ verb: say("order.plate.day"), detail: "", ready: true, to: "/" })
+
+/** The way back to the dock, from lists that are kept there. */
+export const dockPlate = (): Plate => ({ verb: say("form.to-dock"), detail: "", ready: true, to: "/dock" })
+
+/**
+ * A long list on a screen of its own: what it is, a search over it, its rows by the page, and what can be done with them.
+ */
+export function SearchedList<Row extends { readonly id: number }>({
+  name,
+  title,
+  head,
+  plate = dayPlate(),
+  answer,
+  words = [[say("words.order"), say("words.order.does")]],
+  find,
+  asked,
+  fields,
+  rows,
   more,
-  search,
+  columns,
+  className = "message-list",
+  nothing,
+  none = nothing,
+  children,
 }: {
-  page: number
+  name: string
+  title: MessageKey
+  /** Beside the heading. */
+  head?: ReactNode
+  plate?: Plate
+  answer: Answer | undefined
+  words?: readonly (readonly [string, string])[]
+  find: MessageKey
+  asked: Asked
+  fields: readonly SearchField[]
+  rows: readonly Row[]
+  /** Whether older ones follow. */
   more: boolean
-  search: Readonly<Record<string, string>>
+  columns: readonly TableColumn<Row>[]
+  className?: string
+  /** What is said where nothing was found … */
+  nothing: MessageKey
+  /** … and where nothing was looked for. */
+  none?: MessageKey
+  /** Under the list. */
+  children?: ReactNode
 }) {
-  if (page === 1 && !more) return null
-  const at = (to: number) => `?${new URLSearchParams({ ...search, page: String(to) })}`
+  const at = (page: number) =>
+    `?${new URLSearchParams([
+      ["find", asked.text],
+      ...fields.map((field) => [field.name, field.value]),
+      ["page", String(page)],
+    ])}`
+  const narrowed = asked.text !== "" || fields.some((field) => field.value !== (field.options?.[0]?.value ?? ""))
   return (
-    <p className="pages">
-      {page > 1 ? <Link to={at(page - 1)}>{say("list.newer")}</Link> : null}{" "}
-      {more ? <Link to={at(page + 1)}>{say("list.older")}</Link> : null}
-    </p>
+    <Screen ribbon={{}} name={name} sill={{ plate, answer, words }}>
+      <div className="place-head">
+        <h1>{say(title)}</h1>
+        {head}
+      </div>
+      <search>
+        <Form className="forms-find">
+          <TextField name="find" label={find} value={asked.text} most={60} />
+          {fields.map(({ options, ...field }) =>
+            options ? (
+              <Choice key={field.name} {...field} options={[...options]} />
+            ) : (
+              <TextField key={field.name} {...field} type="date" />
+            ),
+          )}
+          <Button type="submit">{say("list.search")}</Button>
+        </Form>
+      </search>
+      {rows.length === 0 ? (
+        <p className="nothing">{say(narrowed ? nothing : none)}</p>
+      ) : (
+        <div className={className}>
+          <Table caption={say(title)} rows={rows} rowKey={(row) => row.id} sorts={false} columns={columns} />
+        </div>
+      )}
+      {asked.page > 1 || more ? (
+        <p className="pages">
+          {asked.page > 1 ? <Link to={at(asked.page - 1)}>{say("list.newer")}</Link> : null}{" "}
+          {more ? <Link to={at(asked.page + 1)}>{say("list.older")}</Link> : null}
+        </p>
+      ) : null}
+      {children}
+    </Screen>
   )
 }
-
-/** The page that an address asks for. */
-export const pageAsked = (query: URLSearchParams): number =>
-  Math.min(10_000, Math.max(1, Number(query.get("page")) || 1))

@@ -28,8 +28,9 @@ export interface MailLine {
 }
 
 /**
- * Opens a way to a mail server over SMTP (RFC 5321). A permanent answer (5xx) to a message is a refusal, another
- * (4xx) is for later; where the server itself can't be reached it throws MailUnreachable.
+ * Opens a way to a mail server over SMTP (RFC 5321). A permanent answer (5xx) to a message is a refusal, and so is
+ * an address that is none; another answer (4xx) is for later; where the server itself can't be reached it throws
+ * MailUnreachable.
  */
 export function mailLine(url: string, timeLimitMs = 5_000): MailLine {
   const { hostname, port } = new URL(url)
@@ -74,11 +75,14 @@ async function sendBy(transport: Pick<Transporter, "sendMail">, message: MailMes
     return { kind: "sent" }
   } catch (error) {
     const {
+      code,
       responseCode,
       response,
       message: text,
-    } = error as { responseCode?: number; response?: string; message: string }
-    if (responseCode !== undefined && responseCode >= 500)
+    } = error as { code?: string; responseCode?: number; response?: string; message: string }
+    // without an answer of the server: nobody whom it could be sent to, now or later
+    const unsendable = responseCode === undefined && (code === "EENVELOPE" || code === "EMESSAGE")
+    if (unsendable || (responseCode !== undefined && responseCode >= 500))
       return { kind: "refused", why: (response ?? text).slice(0, 280) }
     // 421: the server closes, and takes no other either
     if (responseCode !== undefined && responseCode !== 421)

@@ -92,9 +92,12 @@ export async function allowAgain(context: Context, address: string): Promise<Out
   return accepted(null)
 }
 
+/** What the audit says with the address that it went to. */
+const namesAddress = ["return.mailed", "paper.mailed", "quote.mailed", "tell.again"]
+
 /**
- * Erases an address wherever messages keep it: contacts, orders' parties and messages forget it, and it is not written to
- * again. What was sent stays as a fact, without whom it went to.
+ * Erases an address wherever messages keep it: contacts, orders' parties, messages and stories forget it, and it is not
+ * written to again. What was sent stays as a fact, without whom it went to.
  */
 export async function eraseAddress(context: Context, address: string): Promise<Outcome<{ readonly messages: number }>> {
   const { db, actor, now } = context
@@ -127,6 +130,14 @@ export async function eraseAddress(context: Context, address: string): Promise<O
     }
     const unsent: number[] = await same(trx("mail").where({ state: "waiting" }), "recipient").pluck("id")
     await trx("mail").whereIn("id", unsent).delete()
+    // the one thing that is changed in the audit; read first, so that nobody's deeds wait for it
+    const said: number[] = await trx("audit")
+      .whereIn("action", namesAddress)
+      .whereRaw("LOWER(JSON_VALUE(detail, '$.to')) = ?", [plain.toLowerCase()])
+      .pluck("id")
+    await trx("audit")
+      .whereIn("id", said)
+      .update({ detail: trx.raw("JSON_SET(detail, '$.to', '…')") })
     const messages = await same(trx("customer_message"), "address").update({
       address: "",
       name: "",

@@ -279,8 +279,11 @@ export async function saveContact(
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const customer = await trx("customer").where({ id: customerId }).forUpdate().first("code")
     if (!customer) return refused(reason("tell.no-customer"))
-    const count = await trx("customer_contact").where({ customer_id: customerId }).select("id")
-    if (count.length >= mostContacts) return refused(reason("tell.many-contacts", { most: mostContacts }))
+    const others = await trx("customer_contact")
+      .where({ customer_id: customerId })
+      .whereNot((same) => same.where({ way: said.way, address: address.value }))
+      .select("id")
+    if (others.length >= mostContacts) return refused(reason("tell.many-contacts", { most: mostContacts }))
     await trx("customer_contact")
       .insert({
         customer_id: customerId,

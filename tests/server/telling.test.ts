@@ -5,6 +5,7 @@ import pino from "pino"
 import { setBusinessNow } from "server/clock/index.ts"
 import { sendWaiting } from "server/mail/index.ts"
 import { partyForm } from "server/orders/parties.ts"
+import { mailPapers } from "server/shipping/papersOut.ts"
 import { allowAgain, eraseAddress, unsubscribe } from "server/telling/blocks.ts"
 import { listenForBounces } from "server/telling/bounces.ts"
 import { defaultTemplate } from "server/telling/defaults.ts"
@@ -73,6 +74,21 @@ describe("messages to customers", () => {
     await expect(
       saveContact(rig.context, customer, contactForm.parse({ role: "billing", way: "mail" })),
     ).rejects.toThrow("not allowed")
+    // thirty at most, of whom each can still be changed
+    const many = await rig.db("customer").whereNot({ id: customer }).first("id")
+    const to = (n: number) =>
+      saveContact(
+        lead(),
+        there(many).id,
+        contactForm.parse({ role: "billing", way: "mail", address: `n${n}@many.example`, topics: ["left"] }),
+      )
+    for (let n = 1; n <= 30; n += 1) value(await to(n))
+    expect(codes(await to(31))).toEqual(["tell.many-contacts"])
+    value(await to(30))
+    await rig
+      .db("customer_contact")
+      .where({ customer_id: there(many).id })
+      .delete()
     const one = await labelledOn(rig, "TL-1", "LKG", denver)
     value(
       await saveOrderTelling(
@@ -277,6 +293,22 @@ describe("addresses", () => {
     expect((await box()).filter((one) => one.to[0] === "late@elkrun.example")).toHaveLength(1)
   })
 
+  it("that are none are refused alone, and hold up nobody else's", async () => {
+    const { id } = await orderBySource(rig.db, "TL-2")
+    const named = (address: string) => ({ way: "mail" as const, address, name: "", language: "en" })
+    const [odd, next] = ["ask at the gate", "next@elkrun.example"] as const
+    await tell(rig.db, id, "left", rig.context.now, { of: "odd", to: [named(odd), named(next)] })
+    await workAll(rig.db)
+    const mail = await rig.db("mail").whereIn("recipient", [odd, next]).select("recipient", "state", "trouble")
+    expect(new Map(mail.map((one) => [one.recipient, one.state]))).toEqual(
+      new Map([
+        [odd, "refused"],
+        [next, "sent"],
+      ]),
+    )
+    expect(there(mail.find((one) => one.recipient === odd)).trouble).not.toBeNull()
+  })
+
   it("that do not take mail come back, are shown, and are not written to again", async () => {
     const listener = listenForBounces(rig.db, rig.returns, "127.0.0.1", pino({ level: "silent" }))
     value(await contact({ address: "gone@bounces.elkrun.example" }))
@@ -302,18 +334,25 @@ describe("addresses", () => {
         orderTellingForm.parse({ more: "All@elkrun.example, ann@elkrun.example" }),
       ),
     )
+    const [paper] = await rig.db("document").where({ order_id: id }).pluck("id")
+    const mail = { to: "all@elkrun.example", subject: "Papers", body: "" }
+    value(await mailPapers(rig.context, id, [there(paper)], mail, "papers-erased"))
+    const said = () => rig.db("audit").where({ action: "paper.mailed", order_id: id }).pluck("detail")
+    expect(JSON.stringify(await said())).toContain("all@elkrun.example")
     expect(codes(await eraseAddress(lead(), " "))).toEqual(["tell.no-address"])
     await expect(eraseAddress(rig.context, "all@elkrun.example")).rejects.toThrow("not allowed")
     expect(value(await eraseAddress(lead(), "ALL@elkrun.example")).messages).toBeGreaterThan(5)
     for (const table of [
       "customer_contact",
       "customer_message",
+      "audit",
       "mail",
       "order_party",
       "order_telling",
       "return_intent",
     ] as const)
       expect(JSON.stringify(await rig.db(table)).toLowerCase()).not.toContain("all@elkrun.example")
+    expect(await said()).toMatchObject([{ to: "…" }])
     expect((await tellingOf(rig.db, id)).more.map((one) => one.address)).toEqual(["ann@elkrun.example"])
     value(await saveOrderTelling(rig.context, id, orderTellingForm.parse({ more: "all@elkrun.example" })))
     await tell(rig.db, id, "delayed", rig.context.now, { of: "z" })
