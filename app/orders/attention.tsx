@@ -104,7 +104,7 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
       none="tracking.all-well"
     >
       {mayWork && cases.some(isOpen) ? (
-        <ActForm id="cases-form" className="case-acts">
+        <ActForm id="cases-form" className="case-acts" key={actionData?.answer.key}>
           <b>{say("tracking.selected")}</b>
           <TextField name="note" label="tracking.note" value="" most={200} />
           <Choice
@@ -244,8 +244,10 @@ function NewAddress({ one, sendKey }: { one: Row; sendKey: string }) {
         <TextField name="street" id={`street-${one.id}`} label="tracking.street" value="" most={60} />
         <TextField name="street2" id={`street2-${one.id}`} label="tracking.street2" value="" most={60} />
         <TextField name="city" id={`city-${one.id}`} label="tracking.city" value="" most={40} />
-        <TextField name="state" id={`state-${one.id}`} label="tracking.region" value="" most={6} />
-        <TextField name="postalCode" id={`postal-${one.id}`} label="tracking.postal-code" value="" most={12} />
+        <div className="pair">
+          <TextField name="state" id={`state-${one.id}`} label="tracking.region" value="" most={6} />
+          <TextField name="postalCode" id={`postal-${one.id}`} label="tracking.postal-code" value="" most={12} />
+        </div>
         <TextField name="phone" id={`phone-${one.id}`} label="tracking.phone" value={one.phone} most={24} />
         <Button type="submit">{say("tracking.send-address", { carrier: one.unit.carrier })}</Button>
       </ActForm>

@@ -175,13 +175,15 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
             {say("orders.find")}
           </Button>
         </search>
-        <Link to="/orders/joining">{say("combine.title")}</Link>
-        <Link to="/orders/cheaper">{say("cheaper.page")}</Link>
-        {mayWork ? <Link to="/orders/reports">{say("report.title")}</Link> : null}
-        <Link to="/orders/messages">{say("tell.title")}</Link>
-        <Link to="/orders/attention">{say("tracking.attention")}</Link>
-        <Link to="/orders/quotes">{say("quote.title")}</Link>
-        {mayWork ? <Link to="/orders/runs">{say("shipping-run.list")}</Link> : null}
+        <p className="place-ways">
+          <Link to="/orders/joining">{say("combine.title")}</Link>
+          <Link to="/orders/cheaper">{say("cheaper.page")}</Link>
+          {mayWork ? <Link to="/orders/reports">{say("report.title")}</Link> : null}
+          <Link to="/orders/messages">{say("tell.title")}</Link>
+          <Link to="/orders/attention">{say("tracking.attention")}</Link>
+          <Link to="/orders/quotes">{say("quote.title")}</Link>
+          {mayWork ? <Link to="/orders/runs">{say("shipping-run.list")}</Link> : null}
+        </p>
       </div>
       <div className="orders-body">
         <WhichOrders filter={filter} query={query} choices={loaderData.choices} views={loaderData.views} />

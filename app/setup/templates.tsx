@@ -1,5 +1,5 @@
 import { Button } from "@chakra-ui/react"
-import { askedTopics, topics, ways } from "core/telling/index.ts"
+import { askedTopics, noFacts, topics, ways } from "core/telling/index.ts"
 import { useState } from "react"
 import { workContext } from "server/http/context.ts"
 import { allowAgain, eraseAddress } from "server/telling/blocks.ts"
@@ -8,6 +8,7 @@ import {
   previewTemplate,
   quietOf,
   resetTemplate,
+  sampleOrder,
   saveTelling,
   saveTemplate,
   tellingForm,
@@ -38,6 +39,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     templates: await templates(work.db),
     told: await toldTopics(work.db),
     quiet: await quietOf(work.db, work.warehouse.id),
+    sample: await sampleOrder(work.db, work.warehouse.id),
     key: crypto.randomUUID(),
   }
 }
@@ -199,11 +201,11 @@ function Templates({ data, answered }: { data: Data; answered: Answer }) {
         {at.way === "mail" ? <TextField name="subject" label="tell.subject" value={shown.subject} most={200} /> : null}
         <div className="field">
           <label htmlFor="template-body">{say("tell.body")}</label>
-          <textarea id="template-body" name="body" rows={13} defaultValue={shown.body} maxLength={4000} />
+          <textarea id="template-body" name="body" rows={10} defaultValue={shown.body} maxLength={4000} />
         </div>
-        <p className="note">{say("tell.help", { names: names.join(", ") })}</p>
+        <p className="note">{say("tell.help", { names: Object.keys(noFacts).join(", ") })}</p>
         <div className="template-acts">
-          <TextField name="order" label="tell.preview-order" value={typed?.order ?? ""} most={10} />
+          <TextField name="order" label="tell.preview-order" value={typed?.order ?? data.sample} most={10} />
           <Button type="submit" name="intent" value="preview">
             {say("tell.preview")}
           </Button>
@@ -224,28 +226,3 @@ function Templates({ data, answered }: { data: Data; answered: Answer }) {
     </section>
   )
 }
-
-/** What a template can name. */
-const names = [
-  "sender",
-  "name",
-  "order",
-  "purchase_order",
-  "customer",
-  "receiver",
-  "place",
-  "carrier",
-  "service",
-  "shipped_on",
-  "arrives_on",
-  "promised_on",
-  "expected_on",
-  "delivered_on",
-  "received_by",
-  "counter",
-  "packages",
-  "lines",
-  "link",
-  "note",
-  "thanks",
-] as const

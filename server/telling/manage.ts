@@ -99,12 +99,23 @@ export interface Preview extends Template {
   readonly html: string
 }
 
+/** An order to look at templates with: the one that was shipped last, or came last; empty without any. */
+export async function sampleOrder(db: Knex, warehouseId: WarehouseId): Promise<string> {
+  const last = await db("tracked_unit").where({ warehouse_id: warehouseId }).orderBy("id", "desc").first("order_id")
+  const order = await db("sales_order")
+    .where({ warehouse_id: warehouseId, ...(last ? { id: last.order_id } : {}) })
+    .orderBy("id", "desc")
+    .first("order_number")
+  return order?.order_number ?? ""
+}
+
 /** What a template would say of an order of the warehouse. Refused like one that is to be kept. */
 export async function previewTemplate(
   { db, actor, now }: Context,
   said: TemplateForm,
   orderNumber: string,
 ): Promise<Outcome<Preview>> {
+  authorise(actor, "customers.manage")
   const good = checkTemplate(said.way, said)
   if (!good.ok) return good
   const order = await db("sales_order")

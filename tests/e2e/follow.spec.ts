@@ -151,6 +151,28 @@ test("an address that a carrier can't find is mended: a gap is refused, then he 
   await expect(page.locator(".case-list")).toContainText("carrier has the new address", { timeout: 45_000 })
 })
 
+test("what two see at once is settled by one of them, and the other is told so", async ({ page, browser }) => {
+  const other = await (await browser.newContext()).newPage()
+  // he presses before his page has read what changed
+  await other.route("**/live*", (route) => route.abort())
+  await signIn(page)
+  await signIn(other, "tomas")
+  for (const one of [page, other]) {
+    await one.goto(`${url()}/orders/attention?kind=damaged`)
+    await one.getByRole("checkbox", { name: /Damaged/ }).check()
+  }
+  await page.getByLabel("Note").fill("customer keeps it at a discount")
+  await page.getByRole("button", { name: "Dismiss" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("1 case dismissed")
+  await expect(page.getByLabel("Note")).toHaveCount(0)
+  await other.getByRole("button", { name: "Watch" }).click()
+  await expect(other.locator("#scan-answer")).toContainText("None of these cases is still open")
+  await expect(other.locator(".nothing")).toBeVisible()
+  await other.goto(`${url()}/orders/attention?kind=damaged&state=let-go`)
+  await expect(other.locator(".case-list tbody tr")).toContainText("customer keeps it at a discount")
+  await other.context().close()
+})
+
 test("a template that asks for what is not there is refused, previewed with an order, and kept", async ({ page }) => {
   await signIn(page, "tomas")
   await page.goto(`${url()}/set-up/messages`)

@@ -1,8 +1,12 @@
+import { once } from "node:events"
+import type { AddressInfo } from "node:net"
 import { instantAt } from "core/calendar/index.ts"
 import { topics, ways } from "core/telling/index.ts"
+import express from "express"
 import { simpleParser } from "mailparser"
 import pino from "pino"
 import { setBusinessNow } from "server/clock/index.ts"
+import { visitLimit } from "server/http/visitLimit.ts"
 import { sendWaiting } from "server/mail/index.ts"
 import { partyForm } from "server/orders/parties.ts"
 import { mailPapers } from "server/shipping/papersOut.ts"
@@ -16,6 +20,7 @@ import {
   contactForm,
   orderTellingForm,
   previewTemplate,
+  sampleOrder,
   saveContact,
   saveOrderTelling,
   saveTelling,
@@ -402,9 +407,15 @@ describe("templates", () => {
     const body = 'Your box {{ packages | map: "name" | join: ", " }} for {{ receiver }} is off. {{ link }}'
     const shown = value(await previewTemplate(lead(), form(body), orderNumber))
     expect(shown.body).toMatch(new RegExp(`^Your box ${orderNumber}-1 for .+ is off\\. https://`))
-    expect(codes(await previewTemplate(as(rig.context, { warehouseId: 2 }), form(body), orderNumber))).toEqual([
+    expect(codes(await previewTemplate(as(lead(), { warehouseId: 2 }), form(body), orderNumber))).toEqual([
       "order.unknown",
     ])
+    await expect(previewTemplate(rig.context, form(body), orderNumber)).rejects.toThrow("not allowed")
+    // the order that was shipped last is offered, and none where there is none
+    const units = rig.db("tracked_unit").where({ warehouse_id: 1 }).max({ id: "id" })
+    const last = rig.db("sales_order").whereIn("id", rig.db("tracked_unit").whereIn("id", units).select("order_id"))
+    expect(await sampleOrder(rig.db, 1)).toBe(there(await last.first("order_number")).order_number)
+    expect(await sampleOrder(rig.db, 2)).toBe("")
     expect(codes(await testTemplate(lead(), form(body), orderNumber, "me", "k"))).toEqual(["papers.no-address"])
     value(await testTemplate(lead(), form(body), orderNumber, "me@northlake.example", "k"))
     value(await saveTemplate(lead(), form(body)))
@@ -478,6 +489,32 @@ describe("a message that can't be sent now", () => {
 })
 
 describe("the receiver's page", () => {
+  it("is not to be guessed at: a site that asks too often waits, another does not", async () => {
+    const app = express().set("trust proxy", true).use(visitLimit(rig.db))
+    app.get("/follow/x", (_request, response) => void response.send("here"))
+    const server = app.listen(0, "127.0.0.1")
+    await once(server, "listening")
+    const visit = (site: string) =>
+      fetch(`http://127.0.0.1:${(server.address() as AddressInfo).port}/follow/x`, {
+        headers: { "x-forwarded-for": site },
+      })
+    const first = await visit("192.0.2.1")
+    expect(first.headers.get("x-robots-tag")).toBe("noindex, nofollow")
+    expect(first.headers.get("referrer-policy")).toBe("no-referrer")
+    // 120 in a minute
+    const next = await Promise.all(Array.from({ length: 119 }, async () => (await visit("192.0.2.1")).status))
+    expect(new Set(next)).toEqual(new Set([200]))
+    const over = await visit("192.0.2.1")
+    expect(over.status).toBe(429)
+    expect(Number(over.headers.get("retry-after"))).toBeGreaterThan(0)
+    expect((await visit("192.0.2.2")).status).toBe(200)
+    // whoever has a whole network of addresses is one site (a /64)
+    for (let n = 0; n < 120; n += 1) await visit(`2001:db8::${n.toString(16)}`)
+    expect((await visit("2001:db8::ffff")).status).toBe(429)
+    expect((await visit("2001:db8:0:1::1")).status).toBe(200)
+    server.close()
+  })
+
   it("is reached by its token alone, and no longer than its time", async () => {
     const { id } = await orderBySource(rig.db, "TL-1")
     const token = await receiverToken(rig.db, id, "en", rig.context.now)

@@ -81,9 +81,11 @@ export const tracking = {
   "tracking.until.1d": "tomorrow",
   "tracking.until.3d": "in 3 days",
   "tracking.watch": "Watch",
-  "tracking.watches": "{n, plural, one {# case} other {# cases}} watched",
+  "tracking.watches":
+    "{n, plural, =0 {None of these cases is still open} one {# case watched} other {# cases watched}}",
   "tracking.let-go": "Dismiss",
-  "tracking.lets-go": "{n, plural, one {# case} other {# cases}} dismissed",
+  "tracking.lets-go":
+    "{n, plural, =0 {None of these cases is still open} one {# case dismissed} other {# cases dismissed}}",
   "tracking.call": "Call {phone}",
   "tracking.new-address": "Send a new address",
   "tracking.company": "Company",
