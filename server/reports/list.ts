@@ -145,7 +145,7 @@ export const reportForm = z.object({
   delivery: z.string().optional(),
 })
 
-/** Sets how a source is told. Refused: a folder's name that is none, a name of ours that is not told. */
+/** Sets how a source is told. Refused: a folder's name that is none, a name of ours that is not told, two under one. */
 export async function saveReporting(context: Context, said: z.infer<typeof reportForm>): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "sources.manage")
@@ -155,6 +155,11 @@ export async function saveReporting(context: Context, said: z.infer<typeof repor
   const known: readonly string[] = said.way === "folder-csv" ? reportColumns : outNames
   const wrong = said.names.find(([ours = "", theirs = ""]) => !known.includes(ours) || !/^[\w .:-]{1,40}$/.test(theirs))
   if (wrong) return refused(reason("report.name", { name: wrong.join(" = ").slice(0, 60), field: "names" }))
+  // under one name, one of the two would be lost
+  const renamed = new Map(said.names.map(([ours = "", theirs = ""]) => [ours, theirs]))
+  const outward = known.map((ours) => renamed.get(ours) ?? ours)
+  const twice = outward.find((name, at) => outward.indexOf(name) !== at)
+  if (twice !== undefined) return refused(reason("report.name-twice", { name: twice, field: "names" }))
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {
     const row = await trx("order_source").where({ id: said.id }).forUpdate().first("name", "version")
     if (!row) return refused(reason("source.unknown", { code: "" }))

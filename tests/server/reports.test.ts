@@ -106,6 +106,9 @@ describe("what a source is told", () => {
   it("is under its own names, and with cost where it is set so; wrong names are refused", async () => {
     expect(codes(await set({ names: "orderNumber" }))).toEqual(["report.name"])
     expect(codes(await set({ names: "password = x" }))).toEqual(["report.name"])
+    expect(codes(await set({ names: "charge = amount\nlist = amount" }))).toEqual(["report.name-twice"])
+    expect(codes(await set({ names: "charge = list" }))).toEqual(["report.name-twice"])
+    value(await set({ names: "charge = list\nlist = charge" }))
     expect(codes(await set({ way: "folder-csv", folder: "../etc" }))).toEqual(["source.folder"])
     await expect(saveReporting(rig.context, reportForm.parse({ id: source, way: "http" }))).rejects.toThrow(
       "not allowed",

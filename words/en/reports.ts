@@ -27,6 +27,7 @@ export const reports = {
   "report.refused": "The source answered {status} and won't take it.",
   "report.nowhere": "no address or folder is set up for this source",
   "report.no-secret": "no secret is set up to sign with",
+  "report.name-twice": "“{name}” would be the name of two fields. Give each a name of its own.",
   "report.name": "“{name}” isn't a pair such as orderNumber = order_id.",
   "report.test-failed": "The test didn't get through: {why}",
   "report.setup": "What the source is told",
