@@ -21,7 +21,7 @@ export function ReportingFields({ id, version, reporting }: { id: number; versio
         <Choice
           name="way"
           label="report.way"
-          value={reporting.way}
+          value={way}
           onChange={setWay}
           options={ways.map((value) => ({ value, text: say(`report.way.${value}`) }))}
         />

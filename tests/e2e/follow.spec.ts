@@ -173,6 +173,40 @@ test("what two see at once is settled by one of them, and the other is told so",
   await other.context().close()
 })
 
+test("a source is told by files in a folder, under its own names; wrong ones are refused and kept", async ({
+  page,
+}) => {
+  await signIn(page, "ada")
+  await page.goto(`${url()}/set-up/sources/file`)
+  const form = page.locator("#reporting-form")
+  const save = form.getByRole("button", { name: "Save" })
+  await form.getByLabel("How").selectOption({ label: "CSV files in a folder" })
+  await form.getByLabel("Folder").fill("../shop")
+  await save.click()
+  await expect(form.getByLabel("Folder")).toHaveAttribute("aria-invalid", "true")
+  await form.getByLabel("Folder").fill("shop")
+  await form.getByLabel(/Their names/).fill("order_number = Order\ntracking = Order")
+  await save.click()
+  await expect(form.locator(".field-error")).toContainText("would be the name of two fields")
+  await expect(form.getByLabel("Folder")).toHaveValue("shop")
+  await form.getByLabel(/Their names/).fill("order_number = Order")
+  await form.getByLabel("Wait until someone sends them").check()
+  await save.click()
+  await expect(page.locator("#scan-answer")).toContainText("Saved")
+  await page.reload()
+  await expect(form.getByLabel("How")).toHaveValue("folder-csv")
+
+  await page.goto(`${url()}/orders/reports?find=48193`)
+  const row = page.locator(".case-list tbody tr")
+  await expect(row).toHaveCount(1)
+  await page.getByRole("button", { name: "Send selected" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("Select")
+  await row.getByRole("checkbox").check()
+  await page.getByRole("button", { name: "Send selected" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("1 report on the way")
+  await expect(row).toContainText("sent", { timeout: 45_000 })
+})
+
 test("a template that asks for what is not there is refused, previewed with an order, and kept", async ({ page }) => {
   await signIn(page, "tomas")
   await page.goto(`${url()}/set-up/messages`)
