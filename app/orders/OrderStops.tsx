@@ -83,8 +83,9 @@ function Remedy({ stop, orderNumber, mayWork }: { stop: ShownStop; orderNumber: 
         )}
       </>
     )
-  if (code.startsWith("address.") || code.startsWith("customs.no-incoterm") || code === "customs.no-place")
-    return <a href="#ship-to">{say("remedy.address")}</a>
+  if (code.startsWith("address.")) return <a href="#ship-to">{say("remedy.address")}</a>
+  if (code.startsWith("customs.no-incoterm") || code === "customs.no-place")
+    return <a href="#ship-to">{say("remedy.incoterm")}</a>
   if (code.startsWith("customs.") || code.startsWith("filing."))
     return <Link to={`/shipment/${orderNumber}?papers`}>{say("remedy.customs")}</Link>
   if (code === "stop.row-refused")

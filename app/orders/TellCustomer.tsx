@@ -31,7 +31,7 @@ export function TellCustomer({ telling, mayWork, ready }: { telling: TellingShow
       </p>
       {mayWork ? (
         <details>
-          <summary>{say("tell.note")}</summary>
+          <summary>{say("tell.choose")}</summary>
           <ActForm intent="telling" id="telling-form" key={JSON.stringify([telling.note, telling.more, telling.off])}>
             <div className="field">
               <label htmlFor="telling-note">{say("tell.note")}</label>

@@ -131,6 +131,7 @@ export const order = translation({
   "stop.rule": "gesperrt durch die Regel „{rule}“",
   "address.no-house-number": "keine Hausnummer in „{street}“",
   "address.state-postal": "{state} und {postalCode} passen nicht zusammen: {postalCode} liegt in {lies}",
+  "remedy.incoterm": "Unter Lieferadresse setzen",
   "remedy.address": "Adresse berichtigen",
   "remedy.no-number": "Keine Hausnummer",
   "remedy.address-right": "Die Adresse stimmt",

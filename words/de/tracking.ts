@@ -57,6 +57,7 @@ export const tracking = {
   "tell.goes-to": "Geht an {to}",
   "tell.nobody": "Niemand wird benachrichtigt: beim Kunden einen Kontakt oder hier eine Adresse angeben.",
   "tell.receiver-page": "Seite des Empfängers",
+  "tell.choose": "Nachricht, Empfänger und Anhänge",
   "tell.note": "Persönliche Nachricht",
   "tell.thanks": "Dank anfügen",
   "tell.more": "Auch an (E-Mail oder Telefon, mit Kommas getrennt)",

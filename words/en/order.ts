@@ -137,6 +137,7 @@ export const order = {
   "change.kept": "The order stays as it is.",
   "change.carry": "Put back: {back}",
   "remedy.address": "Correct the address",
+  "remedy.incoterm": "Set it under Ship to",
   "remedy.no-number": "No house number",
   "remedy.address-right": "The address is right",
   "remedy.lead-or-service": "the address service or a lead can allow it",

@@ -34,6 +34,7 @@ export const telling = {
   "tell.is-again": "The message to {address} is sent again",
   "tell.own": "Tell the customer",
   "tell.off": "Send no messages about this order",
+  "tell.choose": "Note, recipients and attachments",
   "tell.note": "Personal note",
   "tell.thanks": "Add a thank-you",
   "tell.more": "Also to (e-mail or phone, with commas between)",
