@@ -205,6 +205,17 @@ test("a source is told by files in a folder, under its own names; wrong ones are
   await page.getByRole("button", { name: "Send selected" }).click()
   await expect(page.locator("#scan-answer")).toContainText("1 report on the way")
   await expect(row).toContainText("sent", { timeout: 45_000 })
+
+  // as it was: other tests ship orders of this source, and see it told by itself
+  await page.goto(`${url()}/set-up/sources/file`)
+  await form.getByLabel("How").selectOption({ label: "posted to its address" })
+  await form.getByLabel(/Their names/).fill("")
+  await form.getByLabel("Wait until someone sends them").uncheck()
+  await save.click()
+  await expect(page.locator("#scan-answer")).toContainText("Saved")
+  await page.reload()
+  await expect(form.getByLabel("How")).toHaveValue("http")
+  await expect(form.getByLabel("Wait until someone sends them")).not.toBeChecked()
 })
 
 test("a template that asks for what is not there is refused, previewed with an order, and kept", async ({ page }) => {
