@@ -24,7 +24,7 @@ import { makeQuote, quoteByNumber } from "../quotes/index.ts"
 import { invoiceDocument, keepInvoice } from "../reports/freight.ts"
 import { reportsOf } from "../reports/read.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-import { unitsOf } from "../tracking/read.ts"
+import { deliveredOf } from "../tracking/read.ts"
 import {
   type BulkAnswer,
   type InvoiceAnswer,
@@ -394,9 +394,7 @@ async function readOrder({ db }: Asked, caller: Caller, number: string): Promise
   const summary = await summaryById(db, await warehouseById(db, row.warehouse_id), row.id)
   const shipment = await shipmentOf(db, row.id)
   const outside = await outsideOrder(db, row.id)
-  const delivered = new Set(
-    (await unitsOf(db, row.warehouse_id, row.id)).flatMap((unit) => (unit.state === "delivered" ? [unit.name] : [])),
-  )
+  const delivered = await deliveredOf(db, row.warehouse_id, row.id)
   const stateOf = (name: string, state: string) => (delivered.has(name) ? "delivered" : state)
   return {
     status: 200,

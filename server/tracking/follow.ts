@@ -1,5 +1,6 @@
 import { businessDaysBetween, localDate, type WorkingDays } from "core/calendar/index.ts"
 import type { OrderId } from "core/ids/index.ts"
+import { grouped } from "core/lists/index.ts"
 import type { Topic } from "core/telling/index.ts"
 import {
   type EventKind,
@@ -34,41 +35,68 @@ export const eventOf = (row: EventRow): TrackingEvent => ({
   name: row.name,
 })
 
-/** The events of units, each with those that were told of its whole shipment. */
-async function eventsOf(trx: Knex, units: readonly TrackedUnitRow[]): Promise<Map<number, EventRow[]>> {
+/** What an event is told of: a unit of ours, a package by its tracking number, or a whole shipment by its master number. */
+const keyOfEvent = (event: Pick<EventRow, "unit_id" | "carrier_id" | "tracking" | "master">): string => {
+  if (event.unit_id !== null) return `unit ${event.unit_id}`
+  return event.tracking === ""
+    ? `master ${event.carrier_id} ${event.master}`
+    : `tracking ${event.carrier_id} ${event.tracking}`
+}
+
+/** By what events are told of a unit. */
+const keysOfUnit = (unit: TrackedUnitRow): readonly string[] => [
+  `unit ${unit.id}`,
+  ...(unit.carrier_id === null ? [] : [`tracking ${unit.carrier_id} ${unit.tracking}`]),
+  ...(unit.carrier_id === null || unit.master === "" ? [] : [`master ${unit.carrier_id} ${unit.master}`]),
+]
+
+/** Events that were told of units, or of their whole shipments. */
+export const eventsAbout = (db: Knex, units: readonly TrackedUnitRow[]) => {
   const carried = units.filter((one) => one.carrier_id !== null)
-  const rows = await trx("tracking_event")
-    .where((any) => {
-      any.whereIn(
-        "unit_id",
-        units.map((one) => one.id),
-      )
-      if (carried.length > 0)
-        any
-          .orWhereIn(
-            ["carrier_id", "tracking"],
-            carried.map((one) => [one.carrier_id as number, one.tracking]),
-          )
-          .orWhereIn(
-            ["carrier_id", "master"],
-            carried.filter((one) => one.master !== "").map((one) => [one.carrier_id as number, one.master]),
-          )
-    })
-    .orderBy("at")
-    .select(...columns)
-  const of = new Map<number, EventRow[]>()
-  for (const unit of units)
-    of.set(
-      unit.id,
-      rows.filter(
-        (row) =>
-          row.unit_id === unit.id ||
-          (row.unit_id === null &&
-            row.carrier_id === unit.carrier_id &&
-            (row.tracking !== "" ? row.tracking === unit.tracking : row.master !== "" && row.master === unit.master)),
-      ),
+  return db("tracking_event").where((any) => {
+    any.whereIn(
+      "unit_id",
+      units.map((one) => one.id),
     )
-  return of
+    if (carried.length > 0)
+      any
+        .orWhereIn(
+          ["carrier_id", "tracking"],
+          carried.filter((one) => one.tracking !== "").map((one) => [one.carrier_id as number, one.tracking]),
+        )
+        .orWhereIn(
+          ["carrier_id", "master"],
+          carried.filter((one) => one.master !== "").map((one) => [one.carrier_id as number, one.master]),
+        )
+  })
+}
+
+/** Events by the units that they were told of, each with those of its whole shipment, in their own order. */
+function byUnit(units: readonly TrackedUnitRow[], rows: readonly EventRow[]): Map<number, EventRow[]> {
+  const told = grouped(
+    rows.map((row, at) => ({ row, at })),
+    ({ row }) => keyOfEvent(row),
+  )
+  return new Map(
+    units.map((unit) => [
+      unit.id,
+      keysOfUnit(unit)
+        .flatMap((key) => told.get(key) ?? [])
+        .sort((one, other) => one.at - other.at)
+        .map(({ row }) => row),
+    ]),
+  )
+}
+
+/** All events of units, as they happened. */
+async function eventsOf(trx: Knex, units: readonly TrackedUnitRow[]): Promise<Map<number, EventRow[]>> {
+  return byUnit(
+    units,
+    await eventsAbout(trx, units)
+      .orderBy("at")
+      .orderBy("id")
+      .select(...columns),
+  )
 }
 
 /** All of an event but its picture, which is large. */
@@ -98,9 +126,18 @@ const columns = [
   "known",
 ] as const satisfies readonly (keyof EventRow)[]
 
-/** Events of one unit, the latest first, without pictures. */
+/** Events that are shown of a unit, on the average. */
+const shownOfUnit = 40
+
+/** Events of units to be shown, the latest first: no more than somebody would read, however many a carrier sent. */
 export async function eventsOfUnits(db: Knex, units: readonly TrackedUnitRow[]): Promise<Map<number, EventRow[]>> {
-  return units.length === 0 ? new Map() : eventsOf(db, units)
+  if (units.length === 0) return new Map()
+  const rows = await eventsAbout(db, units)
+    .orderBy("at", "desc")
+    .orderBy("id", "desc")
+    .limit(200 + units.length * shownOfUnit)
+    .select(...columns)
+  return byUnit(units, rows)
 }
 
 /** Units that are worked out in one transaction: it holds their orders. */

@@ -5,7 +5,7 @@ import type { Knex } from "knex"
 import { placeOfPostalCode } from "../addresses/places.ts"
 import { parsed } from "../audit/index.ts"
 import { leadOf } from "../orders/joined.ts"
-import { eventsOfUnits } from "./follow.ts"
+import { eventsAbout, eventsOfUnits } from "./follow.ts"
 
 export interface EventShown {
   readonly id: number
@@ -42,16 +42,28 @@ export interface UnitShown {
   readonly way: readonly { readonly place: string; readonly at: readonly [number, number] }[]
 }
 
-/** What is followed of an order, with all that was told of it, the latest first; of one that is combined, what its shipment has. */
-export async function unitsOf(db: Knex, warehouseId: WarehouseId, orderId: OrderId): Promise<UnitShown[]> {
-  const rows = await db("tracked_unit")
-    .whereIn("order_id", [orderId, await leadOf(db, orderId)])
+/** Units of an order that are shown at most. */
+const mostUnits = 300
+
+const followedOf = (db: Knex, warehouseId: WarehouseId, orders: readonly OrderId[]) =>
+  db("tracked_unit")
+    .whereIn("order_id", [...orders])
     .where({ warehouse_id: warehouseId })
     .whereNull("void_at")
+
+/** The names of an order's packages that were delivered. */
+export async function deliveredOf(db: Knex, warehouseId: WarehouseId, orderId: OrderId): Promise<ReadonlySet<string>> {
+  const orders = [orderId, await leadOf(db, orderId)]
+  return new Set(await followedOf(db, warehouseId, orders).where({ state: "delivered" }).pluck("name"))
+}
+
+/** What is followed of an order, with what was told of it, the latest first; of one that is combined, what its shipment has. */
+export async function unitsOf(db: Knex, warehouseId: WarehouseId, orderId: OrderId): Promise<UnitShown[]> {
+  const rows = await followedOf(db, warehouseId, [orderId, await leadOf(db, orderId)])
     .orderBy("kind")
     .orderBy("piece")
     .orderBy("id")
-    .limit(300)
+    .limit(mostUnits)
   const events = await eventsOfUnits(db, rows)
   return rows.map((row) => {
     const own = events.get(row.id) ?? []
@@ -70,7 +82,7 @@ export async function unitsOf(db: Knex, warehouseId: WarehouseId, orderId: Order
       deliveredAt: row.delivered_at,
       deliveredTo: row.delivered_to,
       left: row.left_at !== null || row.seen_at !== null,
-      events: own.toReversed().map((event) => ({
+      events: own.map((event) => ({
         id: event.id,
         kind: event.kind as EventKind | null,
         code: event.code,
@@ -82,7 +94,7 @@ export async function unitsOf(db: Knex, warehouseId: WarehouseId, orderId: Order
         strokes: event.strokes ? strokesSchema.parse(parsed(event.strokes)) : [],
         hasPicture: event.picture_media !== null,
       })),
-      way: own.flatMap((event) => {
+      way: own.toReversed().flatMap((event) => {
         const at = event.postal_code ? placeOfPostalCode(event.country || "US", event.postal_code) : null
         return at ? [{ place: event.place, at: [at.longitude, at.latitude] as const }] : []
       }),
@@ -97,8 +109,7 @@ export async function pictureOf(
   orderId: OrderId,
   eventId: number,
 ): Promise<{ readonly bytes: Buffer; readonly media: string } | null> {
-  const units = await unitsOf(db, warehouseId, orderId)
-  if (!units.some((unit) => unit.events.some((event) => event.id === eventId && event.hasPicture))) return null
-  const row = await db("tracking_event").where({ id: eventId }).first("picture", "picture_media")
+  const units = await followedOf(db, warehouseId, [orderId, await leadOf(db, orderId)])
+  const row = await eventsAbout(db, units).where({ id: eventId }).first("picture", "picture_media")
   return row?.picture && row.picture_media ? { bytes: row.picture, media: row.picture_media } : null
 }

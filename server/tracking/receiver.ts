@@ -61,7 +61,7 @@ export async function receiverPage(db: Knex, token: string, now: Date): Promise<
     packages: units.map((unit) => {
       const expected = unit.estimated_on ?? unit.arrives_on
       const today = localDate(now, unit.zone)
-      const own = (events.get(unit.id) ?? []).toReversed()
+      const own = events.get(unit.id) ?? []
       return {
         carrier: unit.carrier,
         tracking: unit.tracking,
