@@ -99,7 +99,7 @@ test("a day's last hour: a booked truck, one left behind, a signature, a reopene
   await lead.goto(page.url())
   await lead.getByRole("button", { name: "Reopen the door" }).click()
   await expect(lead.locator("#scan-answer")).toContainText("Door 3 is open again")
-  await expect(page.locator(".door-missing .behind")).toHaveCount(1, { timeout: 20_000 })
+  await expect(page.locator(".door-missing .behind")).toHaveCount(1)
   await expect(page.locator(".door-forms li")).toHaveCount(0)
   await closeDoor(page, "3", "mouse")
   await page.getByRole("button", { name: "Send now" }).click()

@@ -1,5 +1,5 @@
 import { mkdtempSync, rmSync } from "node:fs"
-import { createServer } from "node:net"
+import { type AddressInfo, createServer } from "node:net"
 import { tmpdir } from "node:os"
 import { join } from "node:path"
 import { businessNow, noteClock, resumeClock, setBusinessNow } from "server/clock/index.ts"
@@ -16,9 +16,10 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }))
 
 describe("the private database", () => {
   it("takes the next port when one is taken, stops cleanly, and keeps its data for the next start", async () => {
-    const first = 34_800
+    // a port that the system has free: any fixed one may be the near end of somebody's connection just now
     const squatter = createServer()
-    await new Promise<void>((resolve) => squatter.listen(first, "127.0.0.1", resolve))
+    await new Promise<void>((resolve) => squatter.listen(0, "127.0.0.1", resolve))
+    const first = (squatter.address() as AddressInfo).port
     const one = await startDatabase(join(folder, "database"), { firstPort: first })
     expect(one.port).toBeGreaterThan(first)
     let db = connect(one.url)
