@@ -43,6 +43,7 @@ export function ReportingFields({ id, version, reporting }: { id: number; versio
         </div>
         <Check name="labels" id="report-labels" label="report.labels" on={reporting.labels} />
         <Check name="delivery" id="report-delivery" label="report.delivery" on={reporting.delivery} />
+        <Check name="returns" id="report-returns" label="report.returns" on={reporting.returns} />
         <Check name="by_hand" id="report-by-hand" label="report.by-hand" on={reporting.byHand} />
         <Button type="submit">{say("report.save")}</Button>
       </ActForm>

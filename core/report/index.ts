@@ -30,6 +30,7 @@ export interface ReportModel {
   readonly [name: string]: unknown
   readonly packages?: readonly ReportPackage[]
   readonly lines?: readonly ReportLine[]
+  readonly goods?: readonly ReportGoods[]
   readonly charge?: MoneyOut | null
   readonly list?: MoneyOut | null
   readonly cost?: MoneyOut | null
@@ -44,6 +45,16 @@ export interface ReportPackage {
     readonly quantity: number
     readonly lots?: readonly { readonly lot: string; readonly quantity: number }[]
   }[]
+}
+
+/** What was found of an item that came back. */
+export interface ReportGoods {
+  readonly sku: string
+  readonly announced: number
+  readonly sound: number
+  readonly damaged: number
+  readonly missing: number
+  readonly surplus: number
 }
 
 export interface ReportLine {
@@ -221,6 +232,12 @@ export function rowsOf(model: ReportModel): ReportRow[] {
   const packages: readonly ReportPackage[] = model.packages?.length
     ? model.packages
     : [{ trackingNumber: text(model.trackingNumber) }]
+  // of goods that came back: what was found, whatever its state
+  const returned = (model.goods ?? []).map((one) => ({
+    sku: one.sku,
+    quantity: (one.sound + one.damaged) as number | null,
+    lot: "",
+  }))
   const rows = packages.flatMap((one) => {
     const own = { ...head, tracking: one.trackingNumber, sscc: one.sscc ?? "", weight_lb: one.weightLb ?? "" }
     const parts = (one.contents ?? []).flatMap((part) =>
@@ -228,7 +245,9 @@ export function rowsOf(model: ReportModel): ReportRow[] {
         ? part.lots.map((lot) => ({ sku: part.sku, quantity: lot.quantity as number | null, lot: lot.lot }))
         : [{ sku: part.sku, quantity: part.quantity as number | null, lot: "" }],
     )
-    return (parts.length > 0 ? parts : [{ sku: "", quantity: null, lot: "" }]).map((part) => ({ ...own, ...part }))
+    return (parts.length > 0 ? parts : returned.length > 0 ? returned : [{ sku: "", quantity: null, lot: "" }]).map(
+      (part) => ({ ...own, ...part }),
+    )
   })
   return rows.map((row, index): ReportRow => {
     const first = index === 0

@@ -15,6 +15,10 @@ export const topics = [
   "delayed",
   // it waits at a counter: the carrier's, or ours
   "ready",
+  // goods that came back are here
+  "return-arrived",
+  // and were looked through
+  "return-inspected",
   // a label for the way back goes along
   "return-label",
   // a quote goes along
@@ -26,7 +30,14 @@ export type Topic = (typeof topics)[number]
 export const askedTopics: readonly Topic[] = ["return-label", "quote"]
 
 /** Topics that a customer is told of unless the house says otherwise (common practice). */
-export const usualTopics: readonly Topic[] = ["left", "delayed", "ready", "delivered"]
+export const usualTopics: readonly Topic[] = [
+  "left",
+  "delayed",
+  "ready",
+  "delivered",
+  "return-arrived",
+  "return-inspected",
+]
 
 export const ways = ["mail", "text"] as const
 /** How somebody is told: by e-mail, or by a short message to a telephone. */
@@ -66,6 +77,14 @@ export interface MessageFacts {
   readonly thanks: boolean
   readonly quote: string
   readonly valid_until: string
+  /** Our number of goods that came back, and what was found of each. */
+  readonly return_name: string
+  readonly returned: readonly {
+    readonly description: string
+    readonly sound: number
+    readonly damaged: number
+    readonly missing: number
+  }[]
 }
 
 /** With nothing known. */
@@ -93,6 +112,8 @@ export const noFacts: MessageFacts = {
   thanks: false,
   quote: "",
   valid_until: "",
+  return_name: "",
+  returned: [],
 }
 
 /**

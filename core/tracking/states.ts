@@ -70,7 +70,8 @@ export const eventKinds = {
   damaged: { state: null, moves: true, trouble: "damaged", ends: [] },
   refused: { state: "held", moves: true, trouble: "refused", ends: ["attempted", "lost"] },
   returning: { state: "returning", moves: true, trouble: "returning", ends: [...on, "refused"] },
-  returned: { state: "returned", moves: true, trouble: null, ends: [...on, "refused"] },
+  // from then on it is a return like others, which the list of those shows
+  returned: { state: "returned", moves: true, trouble: null, ends: [...on, "refused", "returning"] },
   lost: { state: "lost", moves: false, trouble: "lost", ends: [] },
   delivered: { state: "delivered", moves: true, trouble: null, ends: [...on, "refused", "returning"] },
 } as const satisfies Readonly<Record<string, EventMeaning>>

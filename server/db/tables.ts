@@ -106,6 +106,7 @@ export interface BinRow {
   level: number
   zone: string
   blocked_why: string | null
+  purpose: "inspection" | "repair" | null
 }
 
 export interface BookedCollectionRow {
@@ -447,6 +448,63 @@ export interface ExchangeRateRow {
   to_currency: string
   on_date: LocalDate
   rate: string
+}
+
+export interface GoodsReturnRow {
+  id: Id<"goods_return">
+  warehouse_id: Id<"warehouse">
+  name: string
+  order_id: Id<"sales_order"> | null
+  number: number
+  kind: "label" | "undelivered" | "unannounced" | "unknown"
+  return_intent_id: Id<"return_intent"> | null
+  state: "awaited" | "arrived" | "inspected" | "done" | "declined" | "closed" | "void"
+  valid_until: LocalDate | null
+  made_at: Date
+  arrived_at: Date | null
+  is_late: Flag
+  note: string
+  finishes: number
+  inspected_at: Date | null
+  told_by: string
+  press_key: string | null
+}
+
+export interface GoodsReturnFindingRow {
+  id: Id<"goods_return_finding">
+  goods_return_id: Id<"goods_return">
+  item_id: Id<"item"> | null
+  lot_id: Id<"lot"> | null
+  goods: string
+  state: "sound" | "damaged" | "other"
+  quantity: number
+  note: string
+  in_inspection: number
+  in_repair: number
+  put_back: number
+  thrown_away: number
+  inspection_stock_id: number | null
+  repair_stock_id: number | null
+  press_key: string
+  at: Date
+  told_by: string
+  undone_at: Date | null
+}
+
+export interface GoodsReturnLineRow {
+  goods_return_id: Id<"goods_return">
+  item_id: Id<"item">
+  announced: number
+}
+
+export interface GoodsReturnPackageRow {
+  id: Id<"goods_return_package">
+  goods_return_id: Id<"goods_return">
+  piece: number
+  unit_id: number | null
+  tracking: string
+  arrived_at: Date | null
+  told_by: string
 }
 
 export interface GroupChangeRow {
@@ -795,6 +853,7 @@ export interface OrderSourceRow {
   report_delivery: Flag
   report_secret: Buffer | null
   report_secret_before: Buffer | null
+  report_returns: Flag
 }
 
 export interface OrderStopRow {
@@ -1410,7 +1469,7 @@ export interface StockMovementRow {
   id: Id<"stock_movement">
   stock_id: Id<"stock">
   quantity: number
-  cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
+  cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count" | "return" | "scrap"
   at: Date
   user_id: Id<"user"> | null
   order_id: Id<"sales_order"> | null
@@ -1798,6 +1857,7 @@ export interface NewBinRow {
   level?: number
   zone?: string
   blocked_why?: string | null
+  purpose?: "inspection" | "repair" | null
 }
 
 export interface NewBookedCollectionRow {
@@ -2139,6 +2199,63 @@ export interface NewExchangeRateRow {
   to_currency: string
   on_date: LocalDate | Date
   rate: string | number
+}
+
+export interface NewGoodsReturnRow {
+  id?: Id<"goods_return">
+  warehouse_id: Id<"warehouse">
+  name: string
+  order_id?: Id<"sales_order"> | null
+  number?: number
+  kind: "label" | "undelivered" | "unannounced" | "unknown"
+  return_intent_id?: Id<"return_intent"> | null
+  state?: "awaited" | "arrived" | "inspected" | "done" | "declined" | "closed" | "void"
+  valid_until?: LocalDate | Date | null
+  made_at: Date
+  arrived_at?: Date | null
+  is_late?: Flag
+  note?: string
+  finishes?: number
+  inspected_at?: Date | null
+  told_by?: string
+  press_key?: string | null
+}
+
+export interface NewGoodsReturnFindingRow {
+  id?: Id<"goods_return_finding">
+  goods_return_id: Id<"goods_return">
+  item_id?: Id<"item"> | null
+  lot_id?: Id<"lot"> | null
+  goods?: string
+  state: "sound" | "damaged" | "other"
+  quantity: number
+  note?: string
+  in_inspection?: number
+  in_repair?: number
+  put_back?: number
+  thrown_away?: number
+  inspection_stock_id?: number | null
+  repair_stock_id?: number | null
+  press_key: string
+  at: Date
+  told_by: string
+  undone_at?: Date | null
+}
+
+export interface NewGoodsReturnLineRow {
+  goods_return_id: Id<"goods_return">
+  item_id: Id<"item">
+  announced: number
+}
+
+export interface NewGoodsReturnPackageRow {
+  id?: Id<"goods_return_package">
+  goods_return_id: Id<"goods_return">
+  piece: number
+  unit_id?: number | null
+  tracking?: string
+  arrived_at?: Date | null
+  told_by?: string
 }
 
 export interface NewGroupChangeRow {
@@ -2487,6 +2604,7 @@ export interface NewOrderSourceRow {
   report_delivery?: Flag
   report_secret?: Buffer | null
   report_secret_before?: Buffer | null
+  report_returns?: Flag
 }
 
 export interface NewOrderStopRow {
@@ -3102,7 +3220,7 @@ export interface NewStockMovementRow {
   id?: Id<"stock_movement"> | string
   stock_id: Id<"stock">
   quantity: number
-  cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
+  cause: "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count" | "return" | "scrap"
   at: Date
   user_id?: Id<"user"> | null
   order_id?: Id<"sales_order"> | null
@@ -3431,6 +3549,22 @@ declare module "knex/types/tables.js" {
     duty_rate: Knex.CompositeTableType<DutyRateRow, NewDutyRateRow, Changed<NewDutyRateRow>>
     edi_message: Knex.CompositeTableType<EdiMessageRow, NewEdiMessageRow, Changed<NewEdiMessageRow>>
     exchange_rate: Knex.CompositeTableType<ExchangeRateRow, NewExchangeRateRow, Changed<NewExchangeRateRow>>
+    goods_return: Knex.CompositeTableType<GoodsReturnRow, NewGoodsReturnRow, Changed<NewGoodsReturnRow>>
+    goods_return_finding: Knex.CompositeTableType<
+      GoodsReturnFindingRow,
+      NewGoodsReturnFindingRow,
+      Changed<NewGoodsReturnFindingRow>
+    >
+    goods_return_line: Knex.CompositeTableType<
+      GoodsReturnLineRow,
+      NewGoodsReturnLineRow,
+      Changed<NewGoodsReturnLineRow>
+    >
+    goods_return_package: Knex.CompositeTableType<
+      GoodsReturnPackageRow,
+      NewGoodsReturnPackageRow,
+      Changed<NewGoodsReturnPackageRow>
+    >
     group_change: Knex.CompositeTableType<GroupChangeRow, NewGroupChangeRow, Changed<NewGroupChangeRow>>
     group_change_order: Knex.CompositeTableType<
       GroupChangeOrderRow,

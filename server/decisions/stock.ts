@@ -1,7 +1,7 @@
 import { isLocalDate, localDate } from "core/calendar/index.ts"
 import { identifier, ownCode } from "core/identifier/index.ts"
-import type { LotId, StockId, WarehouseId } from "core/ids/index.ts"
-import { type LotState, lotStates, sameCode } from "core/picking/index.ts"
+import type { LotId, StockId } from "core/ids/index.ts"
+import { type LotState, lotStates } from "core/picking/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
@@ -11,7 +11,7 @@ import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-import { moveStock, stockRow } from "../stock/move.ts"
+import { binOf, moveStock, stockRow } from "../stock/move.ts"
 import { askForDeal } from "../stock/waiting.ts"
 import { recheckWhere } from "./again.ts"
 import { askForCount } from "./count.ts"
@@ -94,13 +94,6 @@ export const receiptForm = z.object({
   released: z.literal("on").optional(),
 })
 
-async function binOf(trx: Knex, warehouseId: WarehouseId, code: string): Promise<{ id: number; code: string } | null> {
-  const exact = await trx("bin").where({ warehouse_id: warehouseId, code }).first("id", "code")
-  if (exact) return exact
-  const all = await trx("bin").where({ warehouse_id: warehouseId }).select("id", "code")
-  return all.find((bin) => sameCode(bin.code, code)) ?? null
-}
-
 /**
  * Receives goods into a bin. A lot that is not known is made with its expiry; one that is known must have the same. What
  * is received may have to be released first. Safe to repeat with the same key.
@@ -114,6 +107,7 @@ export async function receive(
   return inTransaction(db, async (trx): Promise<Outcome<{ bin: string; sku: string }>> => {
     const bin = await binOf(trx, actor.warehouseId, form.bin)
     if (!bin) return refused(reason("stock.no-bin", { bin: form.bin }))
+    if (bin.purpose) return refused(reason("stock.for-returns", { bin: bin.code }))
     const item = await trx("item").where({ sku: form.sku }).first("id", "sku")
     if (!item) return refused(reason("stock.no-item", { sku: form.sku }))
     let lotId: LotId | null = null
@@ -165,10 +159,13 @@ export async function transfer(context: Context, form: z.infer<typeof transferFo
       .join("bin as b", "b.id", "s.bin_id")
       .join("item as i", "i.id", "s.item_id")
       .where({ "s.id": form.stockId, "s.warehouse_id": actor.warehouseId })
-      .first("s.*", "b.code as bin", "i.sku")
+      .first("s.*", "b.code as bin", "b.purpose", "i.sku")
     if (!from) return refused(reason("stock.unknown"))
     const bin = await binOf(trx, actor.warehouseId, form.to)
     if (!bin) return refused(reason("stock.no-bin", { bin: form.to }))
+    // what came back is moved on where it is known what it is
+    const special = bin.purpose ? bin.code : from.purpose ? from.bin : null
+    if (special) return refused(reason("stock.for-returns", { bin: special }))
     if (bin.id === from.bin_id) return refused(reason("stock.same-bin", { bin: bin.code }))
     const to = await stockRow(trx, {
       warehouseId: actor.warehouseId,
@@ -230,6 +227,7 @@ export async function blockBin(context: Context, code: string, why: string | nul
   if (why !== null && !why.trim()) return refused(reason("stock.why-wanted"))
   const bin = await binOf(db, actor.warehouseId, code)
   if (!bin) return refused(reason("stock.no-bin", { bin: code }))
+  if (bin.purpose && why === null) return refused(reason("stock.for-returns", { bin: bin.code }))
   const changed = await inTransaction(db, async (trx) => {
     const row = there(await trx("bin").where({ id: bin.id }).forUpdate().first("blocked_why"))
     if ((row.blocked_why ?? null) === (why?.trim().slice(0, 80) ?? null)) return false

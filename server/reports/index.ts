@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto"
 import type { OrderId, SourceId } from "core/ids/index.ts"
 import type { MoneyText } from "core/money/index.ts"
-import type { ReportModel, ReportPackage } from "core/report/index.ts"
+import type { ReportGoods, ReportModel, ReportPackage } from "core/report/index.ts"
 import type { Knex } from "knex"
 import { newId, there } from "../db/there.ts"
 import { shipmentOf } from "../packages/shipment.ts"
@@ -16,6 +16,7 @@ interface Told {
   readonly byHand: boolean
   readonly labels: boolean
   readonly delivery: boolean
+  readonly returns: boolean
 }
 
 /** The source of an order, where it is told anything. */
@@ -32,6 +33,7 @@ async function toldOf(trx: Knex, orderId: OrderId): Promise<Told | null> {
       "s.report_by_hand",
       "s.report_labels",
       "s.report_delivery",
+      "s.report_returns",
       "o.source_number",
       "w.zone",
     )
@@ -45,6 +47,7 @@ async function toldOf(trx: Knex, orderId: OrderId): Promise<Told | null> {
         byHand: !!row.report_by_hand,
         labels: !!row.report_labels,
         delivery: !!row.report_delivery,
+        returns: !!row.report_returns,
       }
     : null
 }
@@ -138,6 +141,51 @@ export async function reportDelivered(
     },
     now,
     `delivered:${orderId}`,
+  )
+}
+
+/**
+ * Tells a source that wants to know it of goods of an order that came back: that they arrived, what was found in them, or
+ * that they were not taken.
+ *
+ * @param onceOf what of the return it is, such as the count of times at which it was looked through
+ */
+export async function reportReturn(
+  trx: Knex,
+  orderId: OrderId,
+  came: {
+    readonly topic: "order.return-arrived" | "order.returned" | "order.return-declined"
+    readonly name: string
+    readonly kind: string
+    readonly onceOf: string
+    readonly tracking: readonly string[]
+    readonly late?: boolean
+    readonly why?: string
+    readonly goods?: readonly ReportGoods[]
+    /** Goods in it that were never sent, in words. */
+    readonly others?: readonly { readonly goods: string; readonly quantity: number }[]
+  },
+  now: Date,
+): Promise<void> {
+  const to = await toldOf(trx, orderId)
+  if (!to?.returns) return
+  const { topic, name, kind, onceOf, tracking, ...more } = came
+  await tell(
+    trx,
+    orderId,
+    to,
+    {
+      topic,
+      orderNumber: to.sourceNumber,
+      returnNumber: name,
+      returnKind: kind,
+      at: now.toISOString(),
+      packages: tracking.map((trackingNumber) => ({ trackingNumber })),
+      ...(await partOf(trx, orderId)),
+      ...more,
+    },
+    now,
+    `${topic.slice(6)}:${orderId}:${name}:${onceOf}`,
   )
 }
 

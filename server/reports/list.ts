@@ -143,6 +143,7 @@ export const reportForm = z.object({
   by_hand: z.string().optional(),
   labels: z.string().optional(),
   delivery: z.string().optional(),
+  returns: z.string().optional(),
 })
 
 /** Sets how a source is told. Refused: a folder's name that is none, a name of ours that is not told, two under one. */
@@ -175,6 +176,7 @@ export async function saveReporting(context: Context, said: z.infer<typeof repor
         report_by_hand: said.by_hand === "on",
         report_labels: said.labels === "on",
         report_delivery: said.delivery === "on",
+        report_returns: said.returns === "on",
         version: row.version + 1,
       })
     await record(trx, actor, now, { action: "source.changed", detail: { name: row.name } })
@@ -190,6 +192,7 @@ export interface Reporting {
   readonly byHand: boolean
   readonly labels: boolean
   readonly delivery: boolean
+  readonly returns: boolean
   readonly hasSecret: boolean
 }
 
@@ -204,6 +207,7 @@ export async function reportingOf(db: Knex, sourceId: SourceId): Promise<Reporti
     byHand: !!row?.report_by_hand,
     labels: !!row?.report_labels,
     delivery: !!row?.report_delivery,
+    returns: !!row?.report_returns,
     hasSecret: !!row?.report_secret,
   }
 }

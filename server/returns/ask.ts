@@ -25,6 +25,7 @@ import { whyNotMade } from "../papers/unprintable.ts"
 import { mustFitLabel } from "../pdf/label.ts"
 import { DoesNotFit } from "../pdf/page.ts"
 import { type Warehouse, warehouseById } from "../setup/warehouse.ts"
+import { nextReturnNumber } from "./expect.ts"
 import { type ReturnAsk, wholeBack } from "./goods.ts"
 import { bookingReturn } from "./jobs.ts"
 import { type ReturnOffer, type ReturnOffers, returnOffers } from "./offers.ts"
@@ -88,7 +89,7 @@ export async function askReturn(
     if (known) return accepted({ returnId: known.id })
     const rows = await trx("return_intent").where({ order_id: orderId }).select("number")
     if (rows.length >= mostReturns) return refused(reason("return.too-many-labels", { most: mostReturns }))
-    const number = Math.max(0, ...rows.map((one) => one.number)) + 1
+    const number = await nextReturnNumber(trx, orderId)
     const models = labelsOf(warehouse, shipment, offer, priced.value, number, validUntil)
     const unfit = misfitsOf(models[0] as LabelModel)
     if (unfit) return unfit

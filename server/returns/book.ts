@@ -23,6 +23,7 @@ import { labelPdf } from "../pdf/label.ts"
 import { takeFromBalance } from "../setup/balance.ts"
 import { namedFor, tell, withdrawReturn } from "../telling/tell.ts"
 import { followReturn, unfollowReturn } from "../tracking/units.ts"
+import { expectByLabel, expectNoLonger } from "./expect.ts"
 import { voidingReturn } from "./jobs.ts"
 
 const carrierOf = async (db: Knex, intent: Pick<ReturnIntentRow, "service_id">) =>
@@ -138,6 +139,7 @@ async function acceptReturn(db: Knex, intent: ReturnIntentRow, booking: Booking)
       master: booking.masterTrackingNumber,
       tracking: models.map((model) => model.trackingNumber),
     })
+    await expectByLabel(trx, intent, parsed(intent.goods), now)
     for (const [index, model] of models.entries()) {
       const documentId = await keepDocument(trx, {
         warehouseId: intent.warehouse_id,
@@ -195,7 +197,8 @@ export async function voidReturn(context: Context, returnId: ReturnId): Promise<
       .forUpdate()
       .first()
     if (!intent) return refused(reason("return.gone"))
-    if (intent.scanned_at) return refused(reason("return.scanned"))
+    const came = await trx("goods_return").where({ return_intent_id: returnId }).first("arrived_at")
+    if (intent.scanned_at || came?.arrived_at) return refused(reason("return.scanned"))
     if (intent.state === "voiding" || intent.state === "void") return accepted(null)
     if (!(await askVoid(trx, returnId))) return refused(reason("return.not-booked"))
     await record(trx, actor, now, { action: "return.void-asked", orderId: intent.order_id })
@@ -237,6 +240,7 @@ export async function makeReturnVoid(
     const changed = await trx("return_intent").where({ id: returnId, state: "voiding" }).update({ state: "void" })
     if (changed === 0) return
     await unfollowReturn(trx, returnId, now)
+    await expectNoLonger(trx, returnId)
     await withdrawReturn(trx, intent.order_id, returnId)
     const documents = () => trx("document").where({ return_intent_id: returnId })
     await documents().whereNull("void_at").update({ void_at: now })

@@ -2,7 +2,8 @@ import { businessNow } from "../clock/index.ts"
 import { type Handler, handler } from "../jobs/kind.ts"
 import { returnWith } from "./ask.ts"
 import { bookReturn, lookForScans, makeReturnVoid, scansAwaited } from "./book.ts"
-import { askingReturn, bookingReturn, lookingForScans, voidingReturn } from "./jobs.ts"
+import { comingBack, expectUndelivered } from "./expect.ts"
+import { askingReturn, bookingReturn, expectingUndelivered, lookingForScans, voidingReturn } from "./jobs.ts"
 
 export const returnsHandlers: readonly Handler[] = [
   handler(bookingReturn, ({ db, payload, job }) => bookReturn(db, payload.returnId, job.tries)),
@@ -15,5 +16,11 @@ export const returnsHandlers: readonly Handler[] = [
       (await scansAwaited(db, await businessNow(db)).first("id"))
         ? [{ everyMs: 60_000, key: lookingForScans.name, payload: {} }]
         : [],
+  ),
+  handler(
+    expectingUndelivered,
+    ({ db }) => expectUndelivered(db),
+    async (db) =>
+      (await comingBack(db).first("u.id")) ? [{ everyMs: 60_000, key: expectingUndelivered.name, payload: {} }] : [],
   ),
 ]

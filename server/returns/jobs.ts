@@ -51,3 +51,12 @@ export const lookingForScans = jobKind({
   owner: () => ({ warehouseId: null }),
   keptDays: 1 / 144,
 })
+
+/** Waits for packages that carriers bring back to us since they could not be delivered. */
+export const expectingUndelivered = jobKind({
+  name: "return.expect",
+  payload: z.object({}),
+  needs: "database",
+  owner: () => ({ warehouseId: null }),
+  keptDays: 1 / 144,
+})

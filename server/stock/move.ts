@@ -1,9 +1,19 @@
 import type { BinId, ItemId, LotId, OrderId, StockId, WarehouseId } from "core/ids/index.ts"
+import { sameCode } from "core/picking/index.ts"
 import type { Knex } from "knex"
 import type { Actor } from "../actors/index.ts"
 import { newId, there } from "../db/there.ts"
 
-export type Cause = "opening" | "receipt" | "pick" | "put-back" | "transfer" | "adjustment" | "count"
+export type Cause =
+  | "opening"
+  | "receipt"
+  | "pick"
+  | "put-back"
+  | "transfer"
+  | "adjustment"
+  | "count"
+  | "return"
+  | "scrap"
 
 export interface Movement {
   readonly stockId: StockId
@@ -55,7 +65,7 @@ export async function moveStock(
 }
 
 /** Causes by which there may be more of an item than there ever was. */
-const brings: ReadonlySet<Cause> = new Set(["opening", "receipt", "adjustment", "count"])
+const brings: ReadonlySet<Cause> = new Set(["opening", "receipt", "adjustment", "count", "return"])
 
 /** Keeps the most that ever lay of an item, in all warehouses together. */
 async function noteMost(trx: Knex, stockId: StockId): Promise<void> {
@@ -65,6 +75,23 @@ async function noteMost(trx: Knex, stockId: StockId): Promise<void> {
     .where({ id: itemId })
     .where("most_on_hand", "<", Number(pieces))
     .update({ most_on_hand: Number(pieces) })
+}
+
+/** A bin of a warehouse by its code as somebody typed it; null: there is none. */
+export async function binOf(
+  trx: Knex,
+  warehouseId: WarehouseId,
+  code: string,
+): Promise<{ readonly id: BinId; readonly code: string; readonly purpose: "inspection" | "repair" | null } | null> {
+  const columns = ["id", "code", "purpose"] as const
+  const exact = await trx("bin")
+    .where({ warehouse_id: warehouseId, code })
+    .first(...columns)
+  if (exact) return exact
+  const all = await trx("bin")
+    .where({ warehouse_id: warehouseId })
+    .select(...columns)
+  return all.find((bin) => sameCode(bin.code, code)) ?? null
 }
 
 /**

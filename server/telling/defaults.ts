@@ -97,6 +97,28 @@ your order {{ purchase_order | default: order }} is ready for you at {{ counter 
     },
     text: "{{ sender }}: order {{ purchase_order | default: order }} is ready at {{ counter }}. {{ link }}",
   },
+  "return-arrived": {
+    mail: {
+      subject: "Your return {{ return_name }} has arrived",
+      body: `Hello{% if name != "" %} {{ name }}{% endif %},
+
+the goods you sent back from your order {{ purchase_order | default: order }} are here. Our number for them is {{ return_name }}. We check them next and write to you again.`,
+    },
+    text: "{{ sender }}: your return {{ return_name }} has arrived. We check it next.",
+  },
+  "return-inspected": {
+    mail: {
+      subject: "Your return {{ return_name }} has been checked",
+      body: `Hello{% if name != "" %} {{ name }}{% endif %},
+
+we checked what came back from your order {{ purchase_order | default: order }}, return {{ return_name }}:
+
+{% for item in returned %}{{ item.description }}: {{ item.sound }} good{% if item.damaged > 0 %}, {{ item.damaged }} damaged{% endif %}{% if item.missing > 0 %}, {{ item.missing }} missing{% endif %}
+{% endfor %}
+If this differs from what you sent, write back to us.`,
+    },
+    text: "{{ sender }}: your return {{ return_name }} has been checked. The details are in your e-mail.",
+  },
   "return-label": {
     mail: {
       subject: "Return label for your order {{ purchase_order | default: order }}",
@@ -209,6 +231,28 @@ Ihre Bestellung {{ purchase_order | default: order }} liegt für Sie bereit: {{ 
     },
     text: "{{ sender }}: Bestellung {{ purchase_order | default: order }} liegt bereit: {{ counter }}. {{ link }}",
   },
+  "return-arrived": {
+    mail: {
+      subject: "Ihre Rücksendung {{ return_name }} ist angekommen",
+      body: `Guten Tag{% if name != "" %} {{ name }}{% endif %},
+
+Ihre Rücksendung zur Bestellung {{ purchase_order | default: order }} ist bei uns angekommen. Unsere Nummer dafür ist {{ return_name }}. Wir prüfen die Ware und melden uns wieder.`,
+    },
+    text: "{{ sender }}: Ihre Rücksendung {{ return_name }} ist angekommen. Wir prüfen sie.",
+  },
+  "return-inspected": {
+    mail: {
+      subject: "Ihre Rücksendung {{ return_name }} ist geprüft",
+      body: `Guten Tag{% if name != "" %} {{ name }}{% endif %},
+
+wir haben Ihre Rücksendung {{ return_name }} zur Bestellung {{ purchase_order | default: order }} geprüft:
+
+{% for item in returned %}{{ item.description }}: {{ item.sound }} in Ordnung{% if item.damaged > 0 %}, {{ item.damaged }} beschädigt{% endif %}{% if item.missing > 0 %}, {{ item.missing }} fehlen{% endif %}
+{% endfor %}
+Stimmt das nicht mit Ihrer Sendung überein, schreiben Sie uns.`,
+    },
+    text: "{{ sender }}: Ihre Rücksendung {{ return_name }} ist geprüft. Näheres steht in Ihrer E-Mail.",
+  },
   "return-label": {
     mail: {
       subject: "Rücksendeetikett für Ihre Bestellung {{ purchase_order | default: order }}",
@@ -320,6 +364,28 @@ votre commande {{ purchase_order | default: order }} vous attend : {{ counter }}
 {{ link }}`,
     },
     text: "{{ sender }} : commande {{ purchase_order | default: order }} prête : {{ counter }}. {{ link }}",
+  },
+  "return-arrived": {
+    mail: {
+      subject: "Votre retour {{ return_name }} est arrivé",
+      body: `Bonjour{% if name != "" %} {{ name }}{% endif %},
+
+votre retour de la commande {{ purchase_order | default: order }} est arrivé chez nous. Notre numéro est {{ return_name }}. Nous contrôlons la marchandise et revenons vers vous.`,
+    },
+    text: "{{ sender }} : votre retour {{ return_name }} est arrivé. Nous le contrôlons.",
+  },
+  "return-inspected": {
+    mail: {
+      subject: "Votre retour {{ return_name }} est contrôlé",
+      body: `Bonjour{% if name != "" %} {{ name }}{% endif %},
+
+nous avons contrôlé votre retour {{ return_name }} de la commande {{ purchase_order | default: order }} :
+
+{% for item in returned %}{{ item.description }} : {{ item.sound }} en bon état{% if item.damaged > 0 %}, {{ item.damaged }} abîmés{% endif %}{% if item.missing > 0 %}, {{ item.missing }} manquants{% endif %}
+{% endfor %}
+Si cela ne correspond pas à votre envoi, répondez-nous.`,
+    },
+    text: "{{ sender }} : votre retour {{ return_name }} est contrôlé. Les détails sont dans votre e-mail.",
   },
   "return-label": {
     mail: {

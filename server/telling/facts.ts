@@ -11,7 +11,9 @@ import { leadOf } from "../orders/joined.ts"
 import { partiesOf } from "../orders/parties.ts"
 
 /** What a message says that only whoever asked for it knows. */
-export type ToldFacts = Partial<Pick<MessageFacts, "expected_on" | "counter" | "quote" | "valid_until" | "service">> & {
+export type ToldFacts = Partial<
+  Pick<MessageFacts, "expected_on" | "counter" | "quote" | "valid_until" | "service" | "return_name" | "returned">
+> & {
   /** The label for the way back that goes along. */
   readonly return_id?: ReturnId
 }
@@ -119,5 +121,7 @@ export async function messageFacts(
     thanks: !!telling?.thanks,
     quote: told.quote ?? "",
     valid_until: told.valid_until ? day(told.valid_until) : "",
+    return_name: told.return_name ?? "",
+    returned: told.returned ?? [],
   }
 }

@@ -128,7 +128,7 @@ export async function previewTemplate(
     language,
     name: "",
     link,
-    told: await samples(db, actor.warehouseId, now),
+    told: await samples(db, actor.warehouseId, order.id, orderNumber.trim(), now),
   })
   const made = render(said, facts)
   const sender = await senderOf(db, order.id)
@@ -139,13 +139,27 @@ export async function previewTemplate(
 }
 
 /** For a preview: what only whoever tells something knows. */
-async function samples(db: Knex, warehouseId: WarehouseId, now: Date): Promise<ToldFacts> {
+async function samples(
+  db: Knex,
+  warehouseId: WarehouseId,
+  orderId: OrderId,
+  orderNumber: string,
+  now: Date,
+): Promise<ToldFacts> {
+  const lines = await db("order_line as l")
+    .join("item as i", "i.id", "l.item_id")
+    .where("l.order_id", orderId)
+    .orderBy("l.line_number")
+    .limit(100)
+    .select("l.ordered", "i.description")
   const warehouse = there(await db("warehouse").where({ id: warehouseId }).first("company", "street", "city", "zone"))
   const quote = await db("quote").where({ warehouse_id: warehouseId }).orderBy("id", "desc").first("number")
   return {
     counter: counterOf(warehouse),
     quote: quote?.number ?? "Q-1",
     valid_until: addDays(localDate(now, warehouse.zone), 30),
+    return_name: `${orderNumber}-R1`,
+    returned: lines.map((one) => ({ description: one.description, sound: one.ordered, damaged: 0, missing: 0 })),
   }
 }
 

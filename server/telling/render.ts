@@ -89,6 +89,12 @@ const most: MessageFacts = {
     tracking: "LA000000000000",
     state: "on its way",
   })),
+  returned: Array.from({ length: 100 }, () => ({
+    description: "Dry ale yeast, 500 g",
+    sound: 10,
+    damaged: 2,
+    missing: 1,
+  })),
   lines: Array.from({ length: 300 }, (_, at) => ({ quantity: at + 1, description: "Dry ale yeast, 500 g" })),
 }
 
@@ -114,7 +120,12 @@ export function checkTemplate(way: Way, template: Template): Outcome<null> {
       }
   }
   if (way === "text") {
-    const longest = render(template, { ...most, packages: most.packages.slice(0, 1), lines: most.lines.slice(0, 1) })
+    const longest = render(template, {
+      ...most,
+      packages: most.packages.slice(0, 1),
+      lines: most.lines.slice(0, 1),
+      returned: most.returned.slice(0, 1),
+    })
     if (longest.body.length > mostText) return refused(reason("template.text-long", { most: mostText, field: "body" }))
   }
   return accepted(null)

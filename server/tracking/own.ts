@@ -85,6 +85,16 @@ export async function tellRound(
   return units.map((one) => one.id)
 }
 
+/** Packages are back at our dock: those of a label for the way back are where they were to go, others are returned. */
+export async function tellCameBack(trx: Knex, ids: readonly number[], at: Date, now: Date): Promise<void> {
+  const units = await trx("tracked_unit")
+    .whereIn("id", [...ids])
+    .orderBy("id")
+    .select("id", "tracking", "kind")
+  for (const unit of units)
+    await tell(trx, [unit], "came-back", { kind: unit.kind === "return" ? "delivered" : "returned", at }, now, "own")
+}
+
 export const byHandForm = z.object({
   kind: z.enum(["delivered", "returned"]),
   name: z.string().trim().max(60).default(""),

@@ -5,6 +5,7 @@ import { dock } from "./dock.ts"
 import { drop } from "./drop.ts"
 import { edi } from "./edi.ts"
 import { frame } from "./frame.ts"
+import { goodsBack } from "./goodsBack.ts"
 import { history } from "./history.ts"
 import { intake } from "./intake.ts"
 import { order } from "./order.ts"
@@ -56,5 +57,6 @@ export const en = {
   ...shippingRuns,
   ...printers,
   ...returns,
+  ...goodsBack,
   ...customs,
 } as const

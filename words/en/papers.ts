@@ -159,6 +159,7 @@ export const papers = {
   "job.return.void": "voiding a return label",
   "job.return.with": "getting a return label",
   "job.return.scans": "checking return labels",
+  "job.return.expect": "looking for packages that come back",
   "job.carrier.book": "booking",
   "job.print": "printing",
   "job.outbox.send": "report to the source",

@@ -8,6 +8,8 @@ export const telling = {
   "tell.topic.delivered": "delivered",
   "tell.topic.delayed": "delayed",
   "tell.topic.ready": "ready for pickup",
+  "tell.topic.return-arrived": "return arrived",
+  "tell.topic.return-inspected": "return checked",
   "tell.topic.return-label": "return label",
   "tell.topic.quote": "quote",
   "tell.way.mail": "e-mail",

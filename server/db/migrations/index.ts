@@ -39,6 +39,7 @@ import { dropOff } from "./0037-drop-off.ts"
 import { tracking } from "./0038-tracking.ts"
 import { telling } from "./0039-telling.ts"
 import { reports } from "./0040-reports.ts"
+import { goodsReturned } from "./0041-goods-returned.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -82,4 +83,5 @@ export const migrations: readonly Migration[] = [
   tracking,
   telling,
   reports,
+  goodsReturned,
 ]

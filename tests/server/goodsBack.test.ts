@@ -1,0 +1,387 @@
+import { randomUUID } from "node:crypto"
+import { moneyText } from "core/money/index.ts"
+import { shipmentOf } from "server/packages/shipment.ts"
+import {
+  arrive,
+  arriveSent,
+  arriveWithoutLabel,
+  matchReturn,
+  returnCode,
+  withoutLabelForm,
+} from "server/returns/arrive.ts"
+import { askReturn } from "server/returns/ask.ts"
+import { voidReturn } from "server/returns/book.ts"
+import { expectUndelivered, sentOf } from "server/returns/expect.ts"
+import { wholeBack } from "server/returns/goods.ts"
+import {
+  closeReturn,
+  declineReturn,
+  findingsForm,
+  finishReturn,
+  recordFindings,
+  undoFinding,
+} from "server/returns/inspect.ts"
+import { openReturns, returnNamed, searchReturns } from "server/returns/list.ts"
+import { returnOffers } from "server/returns/offers.ts"
+import { moveOn, onwardForm, setReturnBin } from "server/returns/onward.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
+import { lockedStock } from "server/stock/allocation.ts"
+import { reconcileStock } from "server/stock/move.ts"
+import { afterAll, beforeAll, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
+import { pulled, scanned, shipped } from "./followed.ts"
+import { as, codes, openRig, orderBySource, type Rig, value, workAll } from "./rig.ts"
+
+let rig: Rig
+let empty: string[]
+beforeAll(async () => {
+  rig = await openRig()
+  empty = await rig
+    .db("bin as b")
+    .leftJoin("stock as s", "s.bin_id", "b.id")
+    .where({ "b.warehouse_id": 1 })
+    .whereNull("s.id")
+    .orderBy("b.code")
+    .limit(3)
+    .pluck("b.code")
+  await rig.db("order_source").update({ report_returns: true })
+})
+afterAll(() => rig?.drop())
+
+const lead = () => as(rig.context, { role: "lead" })
+
+/** An order that has left, with a label for the way back of all that is in it. */
+async function labelled(number: string) {
+  const [one] = await shipped(rig, [number])
+  const { orderId } = there(one)
+  const shipment = there(await shipmentOf(rig.db, orderId))
+  const priced = value(await returnOffers(rig.db, await warehouseById(rig.db, 1), shipment, wholeBack, rig.context.now))
+  const offer = there(priced.offers.find((each) => each.service.code === "LKR"))
+  const { returnId } = value(
+    await askReturn(
+      rig.context,
+      orderId,
+      wholeBack,
+      { serviceCode: "LKR", expected: moneyText(there(offer.rate).contract), prints: true, mailTo: "" },
+      randomUUID(),
+    ),
+  )
+  await workAll(rig.db)
+  const back = there(await rig.db("goods_return").where({ return_intent_id: returnId }).first())
+  return { orderId, returnId, name: back.name, orderNumber: shipment.orderNumber, sent: await sentOf(rig.db, orderId) }
+}
+const whole = async (name: string) => there(await returnNamed(rig.db, 1, name))
+/** All packages of a return come in at the dock, by what is on their labels. */
+async function comesIn(name: string): Promise<void> {
+  for (const { tracking } of (await whole(name)).packages) {
+    const code = await returnCode(rig.db, 1, tracking)
+    if (code?.kind !== "package") throw new Error(`no package: ${tracking}`)
+    value(await arrive(rig.context, code.packageId))
+  }
+}
+const count = (name: string, found: object[], more: { key?: string; surplus?: boolean } = {}) =>
+  recordFindings(rig.context, name, findingsForm.parse(found), {
+    key: more.key ?? randomUUID(),
+    surplus: more.surplus ?? false,
+  })
+const onHand = async (itemId: number, bin: string): Promise<number> =>
+  Number(
+    (
+      await rig
+        .db("stock as s")
+        .join("bin as b", "b.id", "s.bin_id")
+        .where({ "s.item_id": itemId, "b.code": bin })
+        .sum({ n: "s.on_hand" })
+        .first()
+    )?.n ?? 0,
+  )
+const goesOn = (name: string, finding: number, to: object, key: string = randomUUID(), who = rig.context) =>
+  moveOn(who, name, finding, onwardForm.parse(to), key)
+
+it("is awaited from when its label is booked, and no longer once that is void", async () => {
+  const back = await labelled("GB-1")
+  const shown = await whole(back.name)
+  expect([shown.kind, shown.state, shown.name]).toEqual(["label", "awaited", `${back.orderNumber}-R1`])
+  // all that went out is announced
+  const pieces = back.sent.reduce((sum, one) => sum + one.pieces, 0)
+  expect([shown.announced, shown.found]).toEqual([pieces, 0])
+  const search = { text: "", list: "awaited", page: 1 } as const
+  const names = async () => (await searchReturns(rig.db, 1, search, rig.context.now)).map((one) => one.name)
+  expect(await names()).toContain(back.name)
+  expect(await searchReturns(rig.db, 2, search, rig.context.now)).toEqual([])
+  value(await voidReturn(rig.context, back.returnId))
+  await workAll(rig.db)
+  expect(await names()).not.toContain(back.name)
+  // another label has a number of its own
+  const again = there(await rig.db("sales_order").where({ id: back.orderId }).first())
+  expect(again.order_number).toBe(back.orderNumber)
+})
+
+it("refuses to count before anybody has said where returned goods lie", async () => {
+  const back = await labelled("GB-2")
+  await comesIn(back.name)
+  const [first] = back.sent
+  const found = [{ itemId: there(first).itemId, lotId: there(first).lotId, state: "sound", quantity: 1 }]
+  expect(codes(await count(back.name, found))).toEqual(["goods-back.no-bin"])
+  await expect(setReturnBin(rig.context, "inspection", there(empty[0]))).rejects.toThrow("not allowed")
+  const full = there(
+    await rig
+      .db("stock as s")
+      .join("bin as b", "b.id", "s.bin_id")
+      .where({ "s.warehouse_id": 1 })
+      .where("s.on_hand", ">", 0)
+      .first("b.code"),
+  )
+  expect(codes(await setReturnBin(lead(), "inspection", full.code))).toEqual(["goods-back.bin-not-empty"])
+  expect(codes(await setReturnBin(lead(), "inspection", "NOWHERE"))).toEqual(["stock.no-bin"])
+  value(await setReturnBin(lead(), "inspection", there(empty[0])))
+  value(await setReturnBin(lead(), "inspection", there(empty[0])))
+  value(await setReturnBin(lead(), "repair", there(empty[1])))
+  value(await count(back.name, found))
+})
+
+it("comes from its label into stock, told to both sides, with no piece lost", async () => {
+  const back = await labelled("GB-3")
+  const order = there(await orderBySource(rig.db, "GB-3"))
+  await rig.db("customer_contact").insert({
+    customer_id: there(order.customer_id),
+    role: "receiving",
+    way: "mail",
+    address: "back@barrow.example",
+    topics: JSON.stringify(["return-arrived", "return-inspected"]),
+  })
+  const [first] = back.sent
+  const { itemId, lotId, pieces } = there(first)
+  // the count waits until it is here
+  expect(codes(await count(back.name, [{ itemId, lotId, state: "sound", quantity: 1 }]))).toEqual([
+    "goods-back.not-open",
+  ])
+  const code = await returnCode(rig.db, 1, `${back.name}.1`)
+  expect(code?.kind).toBe("package")
+  expect(await returnCode(rig.db, 2, `${back.name}.1`)).toBeNull()
+  await comesIn(back.name)
+  const packages = (await whole(back.name)).packages
+  expect(packages.every((one) => one.arrivedAt !== null && one.state === "delivered")).toBe(true)
+  // by its label again: it is here already
+  const known = await returnCode(rig.db, 1, there(packages[0]).tracking)
+  expect(value(await arrive(rig.context, there(known?.kind === "package" ? known.packageId : null)))).toMatchObject({
+    again: true,
+    here: packages.length,
+  })
+  // on its way it could be made void; here it can't
+  expect(codes(await voidReturn(rig.context, back.returnId))).toEqual(["return.scanned"])
+
+  const free = async () =>
+    (await rig.db.transaction((trx) => lockedStock(trx, 1, [itemId])))
+      .filter((place) => !place.blocked)
+      .reduce((sum, place) => sum + place.free, 0)
+  const before = await free()
+  const lay = await onHand(itemId, there(empty[0]))
+  const key = randomUUID()
+  const found = [
+    { itemId, lotId, state: "sound", quantity: pieces - 1 },
+    { itemId, lotId, state: "damaged", quantity: 1, note: "wet" },
+  ]
+  value(await count(back.name, found, { key }))
+  // pressed twice it counts once
+  value(await count(back.name, found, { key }))
+  expect(await onHand(itemId, there(empty[0]))).toBe(lay + pieces)
+  // what came back is not sold before somebody has put it back
+  expect(await free()).toBe(before)
+  // one more than went out
+  const more = [{ itemId, lotId, state: "sound", quantity: 1 }]
+  expect(codes(await count(back.name, more))).toEqual(["goods-back.too-many"])
+  value(await count(back.name, more, { surplus: true }))
+  const third = there((await whole(back.name)).findings[2])
+  value(await undoFinding(rig.context, back.name, third.id))
+  value(await undoFinding(rig.context, back.name, third.id))
+  expect(await onHand(itemId, there(empty[0]))).toBe(lay + pieces)
+  // what was never sent
+  expect(codes(await count(back.name, [{ goods: "a lamp", state: "sound", quantity: 1 }]))).toEqual([
+    "goods-back.not-of-order",
+  ])
+  value(await count(back.name, [{ goods: "a lamp", state: "other", quantity: 2 }]))
+
+  const missing = back.sent.slice(1).reduce((sum, one) => sum + one.pieces, 0)
+  expect(value(await finishReturn(rig.context, back.name, { empty: false }))).toEqual({ missing })
+  expect(value(await finishReturn(rig.context, back.name, { empty: false }))).toEqual({ missing })
+  expect((await whole(back.name)).state).toBe("inspected")
+  await workAll(rig.db)
+  const told = await rig
+    .db("outbox")
+    .where({ order_id: back.orderId })
+    .orderBy("id")
+    .select("topic", "state", "payload")
+  expect(told.map((one) => [one.topic, one.state])).toEqual([
+    ["order.gone", "sent"],
+    ["order.return-arrived", "sent"],
+    ["order.returned", "sent"],
+  ])
+  const { sku } = there(await rig.db("item").where({ id: itemId }).first("sku"))
+  const payload = there(told[2]).payload as { goods: { sku: string }[]; others: object[] }
+  expect(payload.goods.find((one) => one.sku === sku)).toEqual({
+    sku,
+    announced: pieces,
+    sound: pieces - 1,
+    damaged: 1,
+    missing: 0,
+    surplus: 0,
+  })
+  expect(payload.others).toEqual([{ goods: "a lamp", quantity: 2 }])
+  const mails = await rig.db("mail").where({ recipient: "back@barrow.example" }).orderBy("id").select("subject", "body")
+  expect(mails.map((one) => one.subject)).toEqual([
+    `Your return ${back.name} has arrived`,
+    `Your return ${back.name} has been checked`,
+  ])
+  expect(there(mails[1]).body).toContain(`${pieces - 1} good, 1 damaged`)
+
+  const [sound, damaged] = (await whole(back.name)).findings
+  const shelf = there(empty[2])
+  const move = randomUUID()
+  const good = there(sound).id
+  value(await goesOn(back.name, good, { to: "back", quantity: pieces - 1, bin: shelf }, move))
+  value(await goesOn(back.name, good, { to: "back", quantity: pieces - 1, bin: shelf }, move))
+  expect([await onHand(itemId, shelf), await free()]).toEqual([pieces - 1, before + pieces - 1])
+  const broken = there(damaged).id
+  expect(codes(await goesOn(back.name, broken, { to: "back", quantity: 2, bin: shelf }))).toEqual([
+    "goods-back.not-there",
+  ])
+  expect(codes(await goesOn(back.name, broken, { to: "back", quantity: 1, bin: there(empty[1]) }))).toEqual([
+    "goods-back.back-to-shelf",
+  ])
+  value(await goesOn(back.name, broken, { to: "repair", quantity: 1 }))
+  expect(await onHand(itemId, there(empty[1]))).toBe(1)
+  const away = { from: "repair", to: "away", quantity: 1, note: "not worth it" }
+  await expect(goesOn(back.name, broken, away)).rejects.toThrow("not allowed")
+  expect((await whole(back.name)).state).toBe("inspected")
+  value(await goesOn(back.name, broken, away, randomUUID(), lead()))
+  expect((await whole(back.name)).state).toBe("done")
+  expect(await onHand(itemId, there(empty[1]))).toBe(0)
+  expect(await reconcileStock(rig.db)).toEqual([])
+})
+
+it("counts what two people enter at once, each once, and no more than went out", async () => {
+  const back = await labelled("GB-4")
+  await comesIn(back.name)
+  const { itemId, lotId, pieces } = there(back.sent[0])
+  const all = [{ itemId, lotId, state: "sound", quantity: pieces }]
+  const key = randomUUID()
+  const outcomes = await Promise.all([
+    count(back.name, all, { key }),
+    count(back.name, all, { key }),
+    count(back.name, all),
+  ])
+  expect(outcomes.filter((one) => one.ok).length).toBeGreaterThanOrEqual(1)
+  const item = there((await whole(back.name)).items.find((one) => one.itemId === itemId))
+  expect([item.sound, item.surplus]).toEqual([pieces, 0])
+})
+
+it("is late after the last day of its label, and can be declined by a lead before it is in stock", async () => {
+  const back = await labelled("GB-5")
+  await rig.db("goods_return").where({ name: back.name }).update({ valid_until: "2026-01-31" })
+  expect((await openReturns(rig.db, 1, rig.context.now)).overdue).toBe(1)
+  await comesIn(back.name)
+  expect((await whole(back.name)).late).toBe(true)
+  await expect(declineReturn(rig.context, back.name, "too late")).rejects.toThrow("not allowed")
+  expect(codes(await declineReturn(lead(), back.name, " "))).toEqual(["goods-back.no-reason"])
+  const { itemId, lotId } = there(back.sent[0])
+  value(await count(back.name, [{ itemId, lotId, state: "sound", quantity: 1 }]))
+  expect(codes(await declineReturn(lead(), back.name, "too late"))).toEqual(["goods-back.in-stock"])
+  value(await undoFinding(rig.context, back.name, there((await whole(back.name)).findings[0]).id))
+  value(await declineReturn(lead(), back.name, "too late"))
+  value(await declineReturn(lead(), back.name, "too late"))
+  const told = await rig.db("outbox").where({ order_id: back.orderId, topic: "order.return-declined" })
+  expect(told.map((one) => (one.payload as { why: string }).why)).toEqual(["too late"])
+  expect(codes(await count(back.name, [{ itemId, lotId, state: "sound", quantity: 1 }]))).toEqual([
+    "goods-back.not-open",
+  ])
+})
+
+it("awaits what a carrier could not deliver, and takes it in by the code that went out on it", async () => {
+  const [one] = await shipped(rig, ["GB-6"])
+  const { orderId, tracking } = there(one)
+  const at = (minutes: number) => new Date(rig.context.now.getTime() + minutes * 60_000).toISOString()
+  await scanned(
+    rig,
+    "LARK",
+    { trackingNumber: tracking[0], code: "PU", occurredAt: at(-60) },
+    { trackingNumber: tracking[0], code: "RTS", occurredAt: at(-30) },
+  )
+  await pulled(rig, "LARK")
+  await expectUndelivered(rig.db)
+  await expectUndelivered(rig.db)
+  const [back] = await rig.db("goods_return").where({ order_id: orderId })
+  expect([back?.kind, back?.state]).toEqual(["undelivered", "awaited"])
+  const shown = await whole(there(back).name)
+  expect(shown.packages).toHaveLength(1)
+  const sent = there(
+    await rig
+      .db("package")
+      .where({ tracking: there(tracking[0]) })
+      .first(),
+  )
+  const held = await rig.db("package_content").where({ package_id: sent.id }).sum({ n: "quantity" }).first()
+  expect(shown.announced).toBe(Number(held?.n))
+  const code = await returnCode(rig.db, 1, there(sent.sscc))
+  expect(code).toMatchObject({ kind: "package" })
+  value(await arrive(rig.context, there(code?.kind === "package" ? code.packageId : null)))
+  const unit = there(await rig.db("tracked_unit").where({ package_id: sent.id }).first())
+  expect(unit.state).toBe("returned")
+  expect(await rig.db("tracking_case").where({ unit_id: unit.id }).whereIn("state", ["open", "watched"])).toEqual([])
+})
+
+it("takes in what went out and nobody awaits, and what nobody knows, which is found out later", async () => {
+  const [one] = await shipped(rig, ["GB-7"])
+  const { orderId, tracking } = there(one)
+  const code = await returnCode(rig.db, 1, there(tracking[0]))
+  if (code?.kind !== "sent") throw new Error("it is awaited by nobody")
+  expect(codes(await arriveSent(as(rig.context, { warehouseId: 2 }), code))).toEqual(["goods-back.unknown"])
+  const [first, second] = await Promise.all([arriveSent(rig.context, code), arriveSent(rig.context, code)])
+  expect([first, second].filter((each) => each?.ok && !each.value.again)).toHaveLength(1)
+  expect(await rig.db("goods_return").where({ order_id: orderId })).toHaveLength(1)
+
+  expect(await returnCode(rig.db, 1, "1Q77-UNKNOWN")).toBeNull()
+  const said = (more: object) => withoutLabelForm.parse(more)
+  expect(codes(await arriveWithoutLabel(rig.context, said({}), randomUUID()))).toEqual(["goods-back.say-what"])
+  const key = randomUUID()
+  const came = said({ code: "1Q77-UNKNOWN", note: "from a brewery in Fargo" })
+  const { name } = value(await arriveWithoutLabel(rig.context, came, key))
+  expect(value(await arriveWithoutLabel(rig.context, came, key)).name).toBe(name)
+  expect(name).toMatch(/^U\d+$/)
+  expect(await returnCode(rig.db, 1, "1Q77-UNKNOWN")).toMatchObject({ kind: "package" })
+  expect(codes(await finishReturn(rig.context, name, { empty: true }))).toEqual(["goods-back.of-no-order"])
+  expect(codes(await matchReturn(rig.context, name, "99999"))).toEqual(["goods-back.no-order"])
+  const order = there(await rig.db("sales_order").where({ id: orderId }).first("order_number", "source_number"))
+  // by its number at the source as well
+  const matched = value(await matchReturn(rig.context, name, order.source_number))
+  expect(matched.name).toBe(`${order.order_number}-R2`)
+  const { itemId, lotId } = there((await sentOf(rig.db, orderId))[0])
+  value(await count(matched.name, [{ itemId, lotId, state: "sound", quantity: 1 }]))
+  value(await finishReturn(rig.context, matched.name, { empty: false }))
+
+  // another that nobody ever finds out
+  const other = value(await arriveWithoutLabel(rig.context, said({ note: "no label at all" }), randomUUID()))
+  expect(codes(await closeReturn(rig.context, other.name, ""))).toEqual(["goods-back.no-reason"])
+  value(await closeReturn(rig.context, other.name, "left at the dock by mistake"))
+  expect((await whole(other.name)).state).toBe("closed")
+})
+
+it("was empty only where somebody says so", async () => {
+  const back = await labelled("GB-8")
+  await comesIn(back.name)
+  expect(codes(await finishReturn(rig.context, back.name, { empty: false }))).toEqual(["goods-back.is-empty"])
+  const pieces = back.sent.reduce((sum, one) => sum + one.pieces, 0)
+  expect(value(await finishReturn(rig.context, back.name, { empty: true }))).toEqual({ missing: pieces })
+  expect((await whole(back.name)).state).toBe("done")
+})
+
+it("is nobody else's", async () => {
+  const back = await labelled("GB-9")
+  const elsewhere = as(rig.context, { warehouseId: 2, role: "lead" })
+  const [one] = (await whole(back.name)).packages
+  expect(codes(await arrive(elsewhere, there(one).id))).toEqual(["goods-back.unknown"])
+  expect(codes(await declineReturn(elsewhere, back.name, "why"))).toEqual(["goods-back.gone"])
+  expect(codes(await finishReturn(elsewhere, back.name, { empty: true }))).toEqual(["goods-back.gone"])
+  expect(await returnNamed(rig.db, 2, back.name)).toBeNull()
+  await expect(arrive(as(rig.context, { role: "sales" }), there(one).id)).rejects.toThrow("not allowed")
+})

@@ -1,0 +1,45 @@
+/** Goods that come back: awaited, arrived, checked, and where they go. */
+export const goodsBack = {
+  "goods-back.unknown": "This package isn't expected here.",
+  "goods-back.declined": "Return {name} was declined. Nothing more arrives on it.",
+  "goods-back.say-what": "Say what it is: a code, a note, or its order.",
+  "goods-back.no-order": "There is no order {order} here.",
+  "goods-back.not-sent": "Nothing of order {order} has left yet, so nothing of it can come back.",
+  "goods-back.gone": "There is no return {name} here. Reload the page.",
+  "goods-back.is-settled": "{name} is settled already.",
+  "goods-back.nothing-found": "Enter how many pieces of each item came back.",
+  "goods-back.not-open": "{name} isn't open for checking: its package hasn't arrived, or it is checked already.",
+  "goods-back.no-bin": "No bin is set for returned goods. Choose one in Setup, Stock.",
+  "goods-back.no-repair-bin": "No bin is set for goods in repair. Choose one in Setup, Stock.",
+  "goods-back.not-of-order": "{sku} isn't on this order. Enter it under other goods.",
+  "goods-back.which-lot": "{sku} is kept by lot. Enter the lot.",
+  "goods-back.too-many":
+    "{found, plural, one {# piece} other {# pieces}} of {sku} came back, but only {sent} went out. Count again, or tick “More came back than went out”.",
+  "goods-back.moved-on": "Some of it was already moved. Move it by its own buttons.",
+  "goods-back.not-there": "There aren't that many pieces there anymore. Reload the page.",
+  "goods-back.of-no-order": "Enter which order {name} belongs to, or close it.",
+  "goods-back.is-empty": "Nothing was entered. If the packages were empty, tick “Nothing was in it”.",
+  "goods-back.no-reason": "Enter why.",
+  "goods-back.in-stock": "Goods of {name} are in stock already. Undo them first.",
+  "goods-back.back-to-shelf": "{bin} is for returned goods. Enter the bin it is picked from.",
+  "goods-back.why-away": "Enter why it is scrapped.",
+  "goods-back.bin-not-empty": "{bin} isn't empty. Move its stock first.",
+  "story.goods-back.arrived": "return {package} arrived",
+  "story.goods-back.arrived-late": "return {package} arrived late: its label was valid until {until}",
+  "story.goods-back.unannounced": "return {name} arrived unannounced",
+  "story.goods-back.unknown-came": "unknown return {name} arrived: {code}",
+  "story.goods-back.matched": "unknown return {name} belongs to this order, now {to}",
+  "story.goods-back.found": "return {name}: {pieces, plural, one {# piece} other {# pieces}} counted into {bin}",
+  "story.goods-back.undone": "return {name}: a count of {pieces, plural, one {# piece} other {# pieces}} undone",
+  "story.goods-back.inspected":
+    "return {name} checked: {sound} good, {damaged} damaged, {other} other, {missing} missing",
+  "story.goods-back.declined": "return {name} declined: {why}",
+  "story.goods-back.closed": "return {name} closed: {why}",
+  "story.goods-back.went-back":
+    "return {name}: {pieces, plural, one {# piece} other {# pieces}} of {sku} back in {bin}",
+  "story.goods-back.went-repair":
+    "return {name}: {pieces, plural, one {# piece} other {# pieces}} of {sku} to repair in {bin}",
+  "story.goods-back.went-away":
+    "return {name}: {pieces, plural, one {# piece} other {# pieces}} of {sku} scrapped: {why}",
+  "story.goods-back.bin-set": "{bin} set for {purpose, select, repair {repair} other {returned goods}}",
+} as const
