@@ -9,6 +9,7 @@ import "./theme/packing.css"
 import "./theme/papers.css"
 import "./theme/rates.css"
 import "./theme/floor.css"
+import "./theme/returns.css"
 import { ChakraProvider } from "@chakra-ui/react"
 import {
   data,

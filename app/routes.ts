@@ -33,6 +33,8 @@ export default [
     route("orders/intake/:id/refused.csv", "intake/intake-refused.ts"),
     route("orders/reports", "orders/reports.tsx"),
     route("orders/messages", "orders/customer-messages.tsx"),
+    route("orders/returns", "returns/returns.tsx"),
+    route("orders/returns/:name", "returns/return.tsx"),
     route("orders/attention", "orders/attention.tsx"),
     route("orders/:orderNumber/pictures/:event", "orders/picture.ts"),
     route("orders/tracking", "orders/tracking-files.tsx"),

@@ -34,6 +34,7 @@ import { newId, there } from "../server/db/there.ts"
 import { loadDeliveries } from "./deliveries.ts"
 import { type DemoFile, demoFiles } from "./orders.ts"
 import { lastThursday } from "./past.ts"
+import { sentBack } from "./returned.ts"
 import { type Addresses, duluth, loadSetup, reno } from "./setup.ts"
 
 const day = "2026-11-24"
@@ -53,6 +54,7 @@ export async function loadDemo(db: Knex, addresses: Addresses, tariffs: string):
   const user = there(await db("user").where({ username: "maren" }).first("id", "name"))
   const actor: Actor = { userId: user.id, name: user.name, role: "clerk", warehouseId: duluth }
   await lastThursday(db, actor, { ship: shipOrder, must })
+  await sentBack(db, actor, { ship: shipOrder, must })
   await pastTrucks(db)
   await routes(db, addresses)
   const at = async (time: LocalTime): Promise<Context> => {

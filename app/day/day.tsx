@@ -8,6 +8,7 @@ import { shipTosOfSeveral } from "server/decisions/join.ts"
 import { setHands } from "server/decisions/shifts.ts"
 import { usualTimes } from "server/dock/driver.ts"
 import { workContext } from "server/http/context.ts"
+import { openReturns } from "server/returns/list.ts"
 import { openCases } from "server/tracking/cases.ts"
 import { clock } from "words/format.ts"
 import { say } from "words/index.ts"
@@ -34,6 +35,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const day = await dayOf(work)
   const seesFloor = may(work.actor, "packing.see")
   const attention = [...(await openCases(work.db, work.warehouse.id)).values()].reduce((sum, n) => sum + n, 0)
+  const returned = seesFloor ? (await openReturns(work.db, work.warehouse.id, work.now)).arrived : 0
   const [advice, last, joinable, usual] = seesFloor
     ? await Promise.all([
         adviceFor(work, work.warehouse, day),
@@ -85,6 +87,7 @@ export async function loader({ context }: Route.LoaderArgs) {
     any: day.counts.today > 0,
     joinable: joinable.length,
     attention,
+    returned,
     advice: advice && adviceShown(advice, day),
     undo:
       last?.change.what === "moves" || last?.change.what === "hold"
@@ -270,6 +273,7 @@ export default function Day({ loaderData: day, actionData: answered }: Route.Com
           later={day.later}
           joinable={day.joinable}
           attention={day.attention}
+          returned={day.returned}
           hands={day.hands}
           advice={day.advice}
         />
@@ -325,12 +329,14 @@ function Legend({
   later,
   joinable,
   attention,
+  returned,
   hands,
   advice,
 }: {
   later: number
   joinable: number
   attention: number
+  returned: number
   hands: DayData["hands"]
   advice: DayData["advice"]
 }) {
@@ -360,6 +366,7 @@ function Legend({
           {say("tracking.on-day", { n: attention })}
         </Link>
       ) : null}
+      {returned > 0 ? <Link to="/orders/returns">{say("goods-back.on-day", { n: returned })}</Link> : null}
       <Link to="/orders/cheaper">{say("cheaper.short")}</Link>
       {hands.mayChange ? (
         <ActForm intent="hands" className="hands-now">

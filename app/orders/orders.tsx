@@ -181,6 +181,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
           {mayWork ? <Link to="/orders/reports">{say("report.title")}</Link> : null}
           <Link to="/orders/messages">{say("tell.title")}</Link>
           <Link to="/orders/attention">{say("tracking.attention")}</Link>
+          {mayWork ? <Link to="/orders/returns">{say("goods-back.title")}</Link> : null}
           <Link to="/orders/quotes">{say("quote.title")}</Link>
           {mayWork ? <Link to="/orders/runs">{say("shipping-run.list")}</Link> : null}
         </p>

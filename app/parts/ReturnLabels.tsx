@@ -2,7 +2,7 @@ import { Button } from "@chakra-ui/react"
 import { countries } from "core/address/index.ts"
 import { showMoney } from "core/money/index.ts"
 import { useState } from "react"
-import { useNavigation } from "react-router"
+import { Link, useNavigation } from "react-router"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { sayReason, sayReasons } from "words/reasons.ts"
@@ -44,6 +44,17 @@ export function ReturnLabels({
             </li>
           ))}
         </ul>
+      ) : null}
+      {view.came.length > 0 ? (
+        <p>
+          {say("goods-back.of-order-title")}:{" "}
+          {view.came.map((one, index) => (
+            <span key={one.name}>
+              {index > 0 ? ", " : ""}
+              <Link to={`/orders/returns/${one.name}`}>{one.name}</Link> {say(`goods-back.is.${one.state}`)}
+            </span>
+          ))}
+        </p>
       ) : null}
       {view.from ? <NewReturn from={view.from} prices={prices} /> : null}
     </section>

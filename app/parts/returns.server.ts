@@ -8,6 +8,7 @@ import { handled, shipmentOf } from "server/packages/shipment.ts"
 import { askReturn } from "server/returns/ask.ts"
 import { voidReturn } from "server/returns/book.ts"
 import { returnAsk } from "server/returns/goods.ts"
+import { returnsOfOrder } from "server/returns/list.ts"
 import { returnOffers } from "server/returns/offers.ts"
 import { returnsOf } from "server/returns/read.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
@@ -22,11 +23,14 @@ const wholeAsk = z.object({ ask: returnAsk, handing })
 /** What a page shows of the ways back of an order: its labels, and what another can be for. Null before it is bought. */
 export async function returnsView(work: Work, orderId: OrderId) {
   const lead = await leadOf(work.db, orderId)
-  const list = may(work.actor, "packing.see") ? await returnsOf(work.db, work.warehouse.id, lead) : []
+  const sees = may(work.actor, "packing.see")
+  const list = sees ? await returnsOf(work.db, work.warehouse.id, lead) : []
+  const came = sees ? await returnsOfOrder(work.db, work.warehouse.id, lead) : []
   const shipment = may(work.actor, "shipping.buy") ? await shipmentOf(work.db, lead) : null
-  if (shipment?.state !== "bought") return list.length > 0 ? { list, from: null } : null
+  if (shipment?.state !== "bought") return list.length + came.length > 0 ? { list, came, from: null } : null
   return {
     list,
+    came,
     from: {
       key: crypto.randomUUID(),
       packages: handled(shipment.packages).map((one) => ({

@@ -14,6 +14,8 @@ import {
   transferForm,
 } from "server/decisions/stock.ts"
 import { workContext } from "server/http/context.ts"
+import { binFor } from "server/returns/inspect.ts"
+import { setReturnBin } from "server/returns/onward.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { dayAndClock } from "words/format.ts"
 import { say } from "words/index.ts"
@@ -45,6 +47,10 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     rows,
     more,
     open,
+    bins: {
+      inspection: (await binFor(work.db, work.warehouse.id, "inspection"))?.code ?? "",
+      repair: (await binFor(work.db, work.warehouse.id, "repair"))?.code ?? "",
+    },
     movements: open ? await movementsOf(work, open.id) : [],
     // of what is shown: `npm run reconcile` goes over all of it
     wrong: await reconcileStock(work.db, { warehouseId: work.warehouse.id, stockIds: rows.map((row) => row.id) }),
@@ -69,6 +75,11 @@ export async function action({ request, context }: Route.ActionArgs) {
         "stock.no-bin": "to",
       },
     }),
+    "return-bin": act(
+      z.object({ purpose: z.enum(["inspection", "repair"]), bin }),
+      (work, { purpose, bin }) => setReturnBin(work, purpose, bin),
+      ({ bin }) => say("goods-back.bin-saved", { bin }),
+    ),
     doubt: act(
       z.object({ stockId: field.id }),
       (work, { stockId }) => doubtStock(work, stockId),
@@ -187,6 +198,34 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
             <TextField name="expires" label="stock.field.expires" type="date" />
             <Check name="released" label="stock.field.released" on />
           </ActForm>
+          {at.mayAdjust ? (
+            <>
+              <h2>{say("goods-back.bins")}</h2>
+              {(["inspection", "repair"] as const).map((purpose) => (
+                <ActForm
+                  key={`${purpose} ${at.bins[purpose]}`}
+                  intent="return-bin"
+                  sends={{ purpose }}
+                  id={`bin-for-${purpose}`}
+                  className="back-bin"
+                >
+                  <TextField
+                    name="bin"
+                    id={`bin-${purpose}`}
+                    label={`goods-back.bin.${purpose}`}
+                    value={at.bins[purpose]}
+                    most={16}
+                  />
+                  <Button
+                    type="submit"
+                    aria-label={`${say("goods-back.bin-save")} ${say(`goods-back.bin.${purpose}`)}`}
+                  >
+                    {say("goods-back.bin-save")}
+                  </Button>
+                </ActForm>
+              ))}
+            </>
+          ) : null}
         </section>
       </div>
     </Screen>

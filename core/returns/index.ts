@@ -8,6 +8,10 @@ export type Condition = (typeof conditions)[number]
 export const onwards = ["back", "repair", "away"] as const
 export type Onward = (typeof onwards)[number]
 
+/** Lists that returns stand in, by what is to do first. */
+export const returnLists = ["arrived", "awaited", "overdue", "in-stock", "settled"] as const
+export type ReturnList = (typeof returnLists)[number]
+
 /** Pieces of one item that come back. */
 export interface ReturnedItem {
   /** What the return was to bring. */

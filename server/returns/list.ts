@@ -1,6 +1,6 @@
 import { addDays, type LocalDate, localDate } from "core/calendar/index.ts"
 import type { FindingId, GoodsReturnId, LotId, WarehouseId } from "core/ids/index.ts"
-import type { Condition } from "core/returns/index.ts"
+import type { Condition, ReturnList } from "core/returns/index.ts"
 import type { TrackingState } from "core/tracking/index.ts"
 import type { Knex } from "knex"
 import type { GoodsReturnRow } from "../db/tables.ts"
@@ -8,10 +8,6 @@ import { likeInAnyCase } from "../db/words.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { sentOf } from "./expect.ts"
 import { binFor, findingsOf, type ItemBack, itemsOf } from "./inspect.ts"
-
-/** What of returns is asked for: what is to do first. */
-export const returnLists = ["arrived", "awaited", "overdue", "in-stock", "settled"] as const
-export type ReturnList = (typeof returnLists)[number]
 
 /** Days after the last one of its label for which a return is awaited before somebody should ask (common practice). */
 export const overdueAfter = 14

@@ -23,6 +23,8 @@ const screens = [
   "/dock/book?carrier=LARK",
   "/orders/tracking",
   "/orders/attention",
+  "/orders/returns",
+  "/orders/returns/48194-R1",
   "/orders/messages",
   "/orders/reports",
   "/orders/48193",

@@ -9,6 +9,7 @@ import { previewFile } from "server/intake/read.ts"
 import { makeRuns } from "server/picking/buildRuns.ts"
 import { quoteAsked } from "server/quotes/asked.ts"
 import { makeQuote } from "server/quotes/index.ts"
+import { setReturnBin } from "server/returns/onward.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
 import { makeRun } from "server/shippingRuns/make.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -79,6 +80,9 @@ const at = {
   goes: 0,
   unit: 0,
   event: 0,
+  comes: 0,
+  comesLate: 0,
+  finding: 0,
   message: 0,
   van: 0,
   acknowledging: 0,
@@ -407,6 +411,32 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "address", fields: () => ({ unit: at.unit }), may: floorRoles },
     ],
   },
+  "returns.tsx": {
+    see: floorRoles,
+    acts: [
+      { does: "arrived", fields: () => ({ package: at.comes }), may: floorRoles, moves: true },
+      ...acts(floorRoles, "unlabeled"),
+    ],
+  },
+  "return.tsx": {
+    params: () => ({ name: "W-R9" }),
+    see: floorRoles,
+    own: true,
+    acts: [
+      { does: "arrived", fields: () => ({ package: at.comesLate }), may: floorRoles, moves: true },
+      {
+        does: "count",
+        fields: { found: JSON.stringify([{ goods: "a lamp", state: "other", quantity: 1 }]) },
+        may: floorRoles,
+        moves: true,
+      },
+      { does: "undo", fields: () => ({ finding: at.finding }), may: floorRoles, moves: true },
+      { does: "onward", fields: () => ({ finding: at.finding, to: "back", quantity: 1 }), may: floorRoles },
+      ...acts(floorRoles, "match", "close"),
+      { does: "decline", fields: { why: "too late" }, may: leads, strict: true },
+      { does: "finish", may: floorRoles, moves: true },
+    ],
+  },
   "picture.ts": {
     params: () => ({ orderNumber: at.labelled.orderNumber, event: String(at.event) }),
     own: true,
@@ -534,6 +564,7 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "transfer", may: floorRoles },
       { does: "receive", may: floorRoles },
       ...acts(leads, "free", "lot"),
+      { does: "return-bin", fields: { purpose: "repair", bin: "A-02-1" }, may: leads, moves: true },
     ],
   },
   "packaging.tsx": {
@@ -791,6 +822,39 @@ beforeAll(async () => {
     )
   at.case = await trouble("address")
   at.goes = await trouble("damaged")
+  const back = newId(
+    await db("goods_return").insert({
+      warehouse_id: 1,
+      name: "W-R9",
+      order_id: at.labelled.id,
+      number: 9,
+      kind: "unannounced",
+      state: "arrived",
+      made_at: context.now,
+    }),
+  )
+  const comes = async (goods_return_id: number, piece: number) =>
+    newId(await db("goods_return_package").insert({ goods_return_id, piece }))
+  at.comesLate = await comes(back, 1)
+  at.finding = newId(
+    await db("goods_return_finding").insert({
+      goods_return_id: back,
+      goods: "a lamp",
+      state: "other",
+      quantity: 1,
+      press_key: "walls",
+      at: context.now,
+      told_by: "walls",
+    }),
+  )
+  const other = await db("goods_return").insert({
+    warehouse_id: 1,
+    name: "U9",
+    kind: "unknown",
+    made_at: context.now,
+  })
+  at.comes = await comes(newId(other), 1)
+  value(await setReturnBin(as(context, { role: "lead" }), "inspection", "A-01-1"))
   at.report = newId(
     await db("outbox").insert({
       message_id: randomUUID(),

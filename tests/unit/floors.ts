@@ -15,6 +15,5 @@ export const floors: Readonly<Record<string, readonly string[]>> = {
 
 /** What the places of `app` share, from the bottom up, and the places. */
 export const shared = ["theme", "workers", "shell", "parts"]
-export const places = "account receiver day orders intake shippingRuns quotes pick shipment dock papers setup".split(
-  " ",
-)
+export const places =
+  "account receiver day orders returns intake shippingRuns quotes pick shipment dock papers setup".split(" ")

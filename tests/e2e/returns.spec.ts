@@ -1,0 +1,99 @@
+import { expect } from "@playwright/test"
+import { plate, scan, signIn, test, troublesOf, url } from "./hands.ts"
+
+test("goods come back from their label into stock: scanned in at the dock, counted, moved on, seen by two", async ({
+  page,
+  browser,
+}) => {
+  test.setTimeout(180_000)
+  const troubles = troublesOf(page)
+  const answer = page.locator("#scan-answer")
+  await signIn(page)
+
+  // the customer is given a label
+  await page.goto(`${url()}/orders/48199`)
+  const labels = page.getByRole("region", { name: "Return labels" })
+  await labels.getByText("New return label").click()
+  await labels.getByRole("button", { name: "See prices" }).click()
+  await labels
+    .getByRole("button", { name: /^Get it/ })
+    .first()
+    .click()
+  const link = labels.getByRole("link", { name: "48199-R1" })
+  await expect(link).toBeVisible({ timeout: 30_000 })
+  const tracking = (await labels.locator(".code").first().textContent()) ?? ""
+  expect(tracking).not.toBe("")
+
+  // somebody else looks at it meanwhile
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, "tomas")
+  await other.goto(`${url()}/orders/returns/48199-R1`)
+  await expect(other.locator(".place-head p b").first()).toHaveText("expected")
+
+  // at the dock: a code that nobody knows is not lost, the label is known
+  await page.goto(`${url()}/orders/returns`)
+  await scan(page, "NOSUCH77")
+  await expect(page.locator(".without-label")).toContainText("No shipment has the code NOSUCH77.")
+  await page.getByRole("button", { name: "Record it" }).click()
+  await expect(answer).toHaveText(/^Recorded as U\d+\.$/)
+  await scan(page, tracking)
+  await expect(answer).toHaveText("48199-R1 is here, 1 of 1.")
+  await scan(page, "48199-R1.1")
+  await expect(answer).toHaveText("48199-R1 was here already.")
+  await expect(other.locator(".place-head p b").first()).toHaveText("to check")
+
+  // counted by scanning: one more than went out is refused, and what was typed is still there
+  await page.getByRole("link", { name: "48199-R1", exact: true }).click()
+  const good = page.getByLabel("BOT-AMB-500, good")
+  await expect(good).toBeVisible()
+  await scan(page, "BOT-AMB-500")
+  // the demo's GTIN of it: GS1's demonstration prefix 9521234, item 109, check digit 6 by hand: the weighted sum is 74
+  for (let times = 0; times < 2; times += 1) await scan(page, "9521234001096")
+  await expect(good).toHaveValue("3")
+  await plate(page, "Record 3 pieces")
+  await expect(answer).toContainText("3 pieces of BOT-AMB-500 came back, but only 2 went out.")
+  await expect(good).toHaveValue("3")
+  await good.fill("1")
+  await page.getByLabel("BOT-AMB-500, damaged").fill("1")
+  await page.getByLabel("Note on BOT-AMB-500").fill("cracked")
+  await page.locator("#scan-line").focus()
+  await plate(page, "Record 2 pieces")
+  await expect(answer).toHaveText("2 pieces counted into K-12-1.")
+  await plate(page, "Finish checking")
+  await expect(answer).toHaveText("48199-R1 is checked.")
+
+  // the good one goes back on its shelf; a bin that there is not is refused
+  const sound = page.locator(".back-found li", { hasText: "good" })
+  await sound.getByText("Move it on").click()
+  await sound.getByLabel("Bin").fill("NOWHERE")
+  await sound.getByRole("button", { name: "Put back in bin" }).click()
+  await expect(answer).toHaveText("There is no bin NOWHERE here.")
+  await sound.getByLabel("Bin").fill("A-03-1")
+  await sound.getByRole("button", { name: "Put back in bin" }).click()
+  await expect(answer).toHaveText("1 piece back in A-03-1.")
+
+  // the broken one is scrapped by a lead, who says why
+  await expect(page.getByRole("button", { name: "Scrap" })).toHaveCount(0)
+  const broken = other.locator(".back-found li", { hasText: "damaged" })
+  await expect(broken).toContainText("1 in K-12-1")
+  await broken.getByText("Move it on").click()
+  await broken.getByRole("button", { name: "Scrap" }).click()
+  await expect(other.locator("#scan-answer")).toHaveText("Enter why it is scrapped.")
+  await broken.getByLabel("Why, if scrapped").fill("neck cracked")
+  await broken.getByRole("button", { name: "Scrap" }).click()
+  await expect(other.locator("#scan-answer")).toHaveText("1 piece scrapped.")
+  await expect(page.locator(".place-head p b").first()).toHaveText("done")
+
+  // and it is in stock, with what it came by
+  await other.goto(`${url()}/set-up/stock?find=BOT-AMB-500`)
+  await other.getByRole("link", { name: "A-03-1" }).click()
+  await expect(other.locator(".movements")).toContainText("48199-R1")
+  await other.context().close()
+
+  // who only sells does not come here
+  const sales = await (await browser.newContext()).newPage()
+  await signIn(sales, "ilse")
+  expect((await sales.goto(`${url()}/orders/returns`))?.status()).toBe(403)
+  await sales.context().close()
+  expect(troubles).toEqual([])
+})
