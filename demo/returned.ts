@@ -3,6 +3,7 @@ import { instantAt } from "core/calendar/index.ts"
 import { moneyText } from "core/money/index.ts"
 import type { Knex } from "knex"
 import type { Context } from "server/actors/index.ts"
+import { openClaim, setClaimTerms, termsForm } from "server/claims/claims.ts"
 import { setBusinessNow } from "server/clock/index.ts"
 import { shipmentOf } from "server/packages/shipment.ts"
 import { arrive, arriveWithoutLabel, withoutLabelForm } from "server/returns/arrive.ts"
@@ -18,7 +19,7 @@ import { duluth } from "./setup.ts"
 
 /**
  * What came of last Thursday's orders that customers send back: two labels, one package of which is at the dock, and one
- * package that nobody can place.
+ * package that nobody can place; and a claim for one that the carrier damaged.
  */
 export async function sentBack(db: Knex, actor: Context["actor"], { must }: Steps): Promise<void> {
   const now = instantAt("2026-11-24", "06:40", "America/Chicago")
@@ -51,6 +52,23 @@ export async function sentBack(db: Knex, actor: Context["actor"], { must }: Step
     .where("g.name", there(names[1]))
     .select("p.id")
   must(await arrive(context, there(first).id))
+  // one carrier takes claims by e-mail, and a carton that came wet is to be claimed for
+  const lark = there(await db("carrier").where({ code: "LARK" }).first("id"))
+  const admin: Context = { ...context, actor: { ...actor, role: "administrator" } }
+  const terms = { carrier: lark.id, email: "claims@larkspur.example", loss: 60, damage: 30, perPackage: "100" }
+  must(
+    await setClaimTerms(
+      admin,
+      termsForm.parse({ ...terms, lossUnit: "days", damageUnit: "days", lossFrom: "shipped", freight: "on" }),
+    ),
+  )
+  const wet = there(
+    await db("tracked_unit as u")
+      .join("sales_order as o", "o.id", "u.order_id")
+      .where("o.source_number", "SO-70107")
+      .first("u.id"),
+  )
+  must(await openClaim(context, wet.id, "damage"))
   const said = { code: "3Q 7741 02", note: "Carton without a name, a refractometer in it" }
   must(await arriveWithoutLabel(context, withoutLabelForm.parse(said), randomUUID()))
 }

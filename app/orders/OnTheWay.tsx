@@ -1,9 +1,10 @@
 import { Button } from "@chakra-ui/react"
+import { claimKinds } from "core/claims/index.ts"
 import type { UnitShown } from "server/tracking/read.ts"
 import { clock, dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
-import { TextField } from "../parts/Fields.tsx"
+import { Choice, TextField } from "../parts/Fields.tsx"
 import { SignaturePicture } from "../parts/SignatureField.tsx"
 import { WayMap } from "../parts/WayMap.tsx"
 import { useShell } from "../shell/useNow.ts"
@@ -93,6 +94,23 @@ function Unit({
           <WayMap way={unit.way} label={say("tracking.map", { package: unit.name })} />
         </details>
       )}
+      {mayWork ? (
+        <details className="by-hand">
+          <summary>{say("claim.start")}</summary>
+          <ActForm intent="claim" sends={{ unit: unit.id }} id={`claim-${unit.id}`}>
+            <Choice
+              name="kind"
+              id={`claim-kind-${unit.id}`}
+              label="claim.kind"
+              value={unit.state === "lost" || !unit.deliveredAt ? "loss" : "damage"}
+              options={claimKinds.map((value) => ({ value, text: say(`claim.kind.${value}`) }))}
+            />
+            <Button type="submit" aria-label={say("claim.start-of", { package: unit.name })}>
+              {say("claim.start")}
+            </Button>
+          </ActForm>
+        </details>
+      ) : null}
       {mayWork && !ended ? (
         <details className="by-hand">
           <summary>{say("tracking.mark-delivered")}</summary>

@@ -1,4 +1,5 @@
 import { Button } from "@chakra-ui/react"
+import type { ClaimKind } from "core/claims/index.ts"
 import { needs } from "core/tracking/index.ts"
 import { Link } from "react-router"
 import { may } from "server/actors/index.ts"
@@ -7,7 +8,8 @@ import { caseForm, casesAtOnce, letCasesGo, openCases, searchCases, watchCases }
 import { newAddress, readdress } from "server/tracking/readdress.ts"
 import { dayAndClock, shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
-import { ActForm } from "../parts/ActForm.tsx"
+import { Act, ActForm } from "../parts/ActForm.tsx"
+import { claimActs } from "../parts/claimActs.server.ts"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
 import type { TableColumn } from "../parts/Table.tsx"
@@ -41,6 +43,7 @@ const chosen = caseForm.extend({ case: field.many(field.id, 200) })
 export async function action({ request, context }: Route.ActionArgs) {
   const work = context.get(workContext)
   return answerTo(request, work, {
+    ...claimActs,
     watch: act(
       chosen,
       (work, { case: ids, ...said }) => watchCases(work, ids, said),
@@ -123,6 +126,14 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
       ) : null}
     </SearchedList>
   )
+}
+
+/** What a carrier may owe for. */
+const claimed: Readonly<Partial<Record<Row["kind"], ClaimKind>>> = {
+  damaged: "damage",
+  lost: "loss",
+  "no-movement": "loss",
+  "not-seen": "loss",
 }
 
 const isOpen = (one: Row): boolean => one.state === "open" || one.state === "watched"
@@ -224,6 +235,13 @@ const columnsOf = (zone: string, mayWork: boolean, key: string): readonly TableC
           <p>{say("tracking.watched-until", { time: dayAndClock(one.watchUntil, zone) })}</p>
         ) : null}
         {one.note ? <p>{say("tracking.by", { name: one.by, note: one.note })}</p> : null}
+        {mayWork && isOpen(one) && claimed[one.kind] ? (
+          <Act intent="claim" sends={{ unit: one.unit.id, kind: claimed[one.kind] }}>
+            <Button type="submit" variant="ghost" aria-label={say("claim.start-of", { package: one.unit.name })}>
+              {say("claim.start")}
+            </Button>
+          </Act>
+        ) : null}
         {mayWork && isOpen(one) && one.unit.ours && one.readdressed !== "waiting" ? (
           <NewAddress one={one} sendKey={key} />
         ) : null}

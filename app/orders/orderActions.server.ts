@@ -30,6 +30,7 @@ import { byHandForm, noteByHand } from "server/tracking/own.ts"
 import { say } from "words/index.ts"
 import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
+import { claimActs } from "../parts/claimActs.server.ts"
 import { returnActs } from "../parts/returns.server.ts"
 import { act, always, field, nothing } from "../shell/acts.server.ts"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -234,6 +235,7 @@ export function orderActs(work: Work, order: OrderSummary) {
       { at: { "lines.no-such-item": "sku", "lines.why-needed": "why", "lines.why-long": "why" } },
     ),
     ...returnActs(work, order.id),
+    ...claimActs,
     check: act(nothing, () => always(checkAgain(work, order.id)), ended),
   }
 }

@@ -182,6 +182,7 @@ export default function Orders({ loaderData, actionData: answered }: Route.Compo
           <Link to="/orders/messages">{say("tell.title")}</Link>
           <Link to="/orders/attention">{say("tracking.attention")}</Link>
           {mayWork ? <Link to="/orders/returns">{say("goods-back.title")}</Link> : null}
+          {mayWork ? <Link to="/orders/claims">{say("claim.title")}</Link> : null}
           <Link to="/orders/quotes">{say("quote.title")}</Link>
           {mayWork ? <Link to="/orders/runs">{say("shipping-run.list")}</Link> : null}
         </p>

@@ -1,5 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import { eventKindNames } from "core/tracking/index.ts"
+import { allTerms, setClaimTerms, termsForm } from "server/claims/claims.ts"
 import { workContext } from "server/http/context.ts"
 import { setCode, trackingCodes } from "server/tracking/codes.ts"
 import { endPushes, feeds, makePushSecret } from "server/tracking/push.ts"
@@ -15,6 +16,7 @@ import { useKept } from "../shell/useKept.ts"
 import { useShell } from "../shell/useNow.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/tracking"
+import { ClaimTermsForm } from "./ClaimTermsForm.tsx"
 import { SetUpHead } from "./SetUp.tsx"
 import { setUpRights } from "./setUpRights.server.ts"
 
@@ -25,6 +27,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
     rights: setUpRights(work.actor),
     codes: await trackingCodes(work.db),
     feeds: await feeds(work.db),
+    terms: await allTerms(work.db),
     hooks: `${new URL(request.url).origin}/hooks/carriers/`,
   }
 }
@@ -43,6 +46,7 @@ export async function action({ request, context }: Route.ActionArgs) {
       (work, { carrier }) => makePushSecret(work, carrier),
       ({ secret, carrier }) => say("tracking.secret-is", { carrier, secret }),
     ),
+    terms: act(termsForm, setClaimTerms, ({ carrier }) => say("claim.terms-saved", { carrier })),
     "end-pushes": act(
       ofCarrier,
       (work, { carrier }) => endPushes(work, carrier),
@@ -165,6 +169,11 @@ export default function Tracking({ loaderData, actionData: answered }: Route.Com
               },
             ]}
           />
+          <h2>{say("claim.terms")}</h2>
+          <p className="note">{say("claim.terms-what")}</p>
+          {loaderData.terms.map((one) => (
+            <ClaimTermsForm key={`${one.id} ${JSON.stringify(one.terms)}`} one={one} />
+          ))}
         </section>
       </div>
     </Screen>

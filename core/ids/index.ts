@@ -11,6 +11,7 @@ export type BinId = Id<"bin">
 export type BookedCollectionId = Id<"booked_collection">
 export type CarrierId = Id<"carrier">
 export type CartId = Id<"cart">
+export type ClaimId = Id<"claim">
 export type ClosingFormId = Id<"closing_form">
 export type CollectionId = Id<"collection">
 export type CustomerId = Id<"customer">

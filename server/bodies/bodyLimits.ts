@@ -1,3 +1,4 @@
+import { mostPhoto } from "core/claims/index.ts"
 import { ownPaperLimits } from "core/documents/ownPaper.ts"
 import { matchPath } from "react-router"
 import { limits } from "../formats/orderRow.ts"
@@ -34,6 +35,8 @@ const routes: Readonly<Record<string, BodyLimit>> = {
   "/orders/new": { ...usual, bytes: MiB, fields: 2_100 },
   "/orders/intake": upload,
   "/orders/intake/:id": upload,
+  // three fields for each line, other packages and papers; or a photo
+  "/orders/claims/:number": { ...usual, fields: 2_000, fileBytes: mostPhoto.bytes + aroundFile },
   "/orders/:orderNumber": paper,
   "/set-up/addresses": upload,
   "/set-up/carriers": upload,

@@ -186,6 +186,7 @@ export interface CarrierRow {
   events_trouble: string | null
   pushes: Buffer | null
   pushes_before: Buffer | null
+  claim_terms: unknown | null
 }
 
 export interface CartRow {
@@ -226,6 +227,51 @@ export interface ChargingRuleRow {
   is_on: Flag
   body: unknown
   version: number
+}
+
+export interface ClaimRow {
+  id: Id<"claim">
+  warehouse_id: Id<"warehouse">
+  number: number
+  order_id: Id<"sales_order">
+  unit_id: number
+  units: unknown
+  carrier_id: Id<"carrier"> | null
+  carrier: string
+  kind: "loss" | "damage" | "shortage"
+  state: "draft" | "filed" | "acknowledged" | "paid" | "denied" | "withdrawn"
+  happened: string
+  goods: unknown
+  currency: string
+  facts: unknown
+  amounts: unknown
+  total: string
+  file_by: LocalDate
+  papers: unknown
+  version: number
+  made_at: Date
+  made_by: string
+  filed_on: LocalDate | null
+  filed_to: string
+  filed_by: string
+  document_id: Id<"document"> | null
+  reference: string
+  acknowledged_on: LocalDate | null
+  settled_on: LocalDate | null
+  paid: string | null
+  note: string
+  open_unit: number | null
+}
+
+export interface ClaimPhotoRow {
+  id: Id<"claim_photo">
+  claim_id: Id<"claim">
+  name: string
+  media: string
+  sha256: string
+  bytes: Buffer
+  added_at: Date
+  added_by: string
 }
 
 export interface ClosingAddressRow {
@@ -1937,6 +1983,7 @@ export interface NewCarrierRow {
   events_trouble?: string | null
   pushes?: Buffer | null
   pushes_before?: Buffer | null
+  claim_terms?: string | null
 }
 
 export interface NewCartRow {
@@ -1977,6 +2024,51 @@ export interface NewChargingRuleRow {
   is_on?: Flag
   body: string
   version?: number
+}
+
+export interface NewClaimRow {
+  id?: Id<"claim">
+  warehouse_id: Id<"warehouse">
+  number: number
+  order_id: Id<"sales_order">
+  unit_id: number
+  units: string
+  carrier_id?: Id<"carrier"> | null
+  carrier: string
+  kind: "loss" | "damage" | "shortage"
+  state?: "draft" | "filed" | "acknowledged" | "paid" | "denied" | "withdrawn"
+  happened?: string
+  goods: string
+  currency: string
+  facts: string
+  amounts: string
+  total: string | number
+  file_by: LocalDate | Date
+  papers: string
+  version?: number
+  made_at: Date
+  made_by: string
+  filed_on?: LocalDate | Date | null
+  filed_to?: string
+  filed_by?: string
+  document_id?: Id<"document"> | null
+  reference?: string
+  acknowledged_on?: LocalDate | Date | null
+  settled_on?: LocalDate | Date | null
+  paid?: string | number | null
+  note?: string
+  open_unit?: number | null
+}
+
+export interface NewClaimPhotoRow {
+  id?: Id<"claim_photo">
+  claim_id: Id<"claim">
+  name: string
+  media: string
+  sha256: string
+  bytes: Buffer
+  added_at: Date
+  added_by: string
 }
 
 export interface NewClosingAddressRow {
@@ -3533,6 +3625,8 @@ declare module "knex/types/tables.js" {
     change_notice: Knex.CompositeTableType<ChangeNoticeRow, NewChangeNoticeRow, Changed<NewChangeNoticeRow>>
     charge: Knex.CompositeTableType<ChargeRow, NewChargeRow, Changed<NewChargeRow>>
     charging_rule: Knex.CompositeTableType<ChargingRuleRow, NewChargingRuleRow, Changed<NewChargingRuleRow>>
+    claim: Knex.CompositeTableType<ClaimRow, NewClaimRow, Changed<NewClaimRow>>
+    claim_photo: Knex.CompositeTableType<ClaimPhotoRow, NewClaimPhotoRow, Changed<NewClaimPhotoRow>>
     closing_address: Knex.CompositeTableType<ClosingAddressRow, NewClosingAddressRow, Changed<NewClosingAddressRow>>
     closing_form: Knex.CompositeTableType<ClosingFormRow, NewClosingFormRow, Changed<NewClosingFormRow>>
     collection: Knex.CompositeTableType<CollectionRow, NewCollectionRow, Changed<NewCollectionRow>>

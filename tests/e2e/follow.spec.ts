@@ -1,41 +1,12 @@
 import { expect, type Page } from "@playwright/test"
-import { type ParsedMail, simpleParser } from "mailparser"
-import { signIn, test, troublesOf, url } from "./hands.ts"
+import { mailTo, signIn, test, troublesOf, url } from "./hands.ts"
 
 const carriers = () => process.env.VARNOK_CARRIERS as string
-const mailbox = () => process.env.VARNOK_MAILBOX as string
 
 /** What the carrier's people scan. */
 async function scans(page: Page, event: object): Promise<void> {
   const answer = await page.request.post(`${carriers()}/LARK/v1/events`, { data: event })
   expect(answer.status()).toBe(201)
-}
-
-/** The last mail to somebody with such a subject. */
-async function mailTo(page: Page, address: string, subject: RegExp): Promise<ParsedMail> {
-  let found: ParsedMail | undefined
-  await expect
-    .poll(
-      async () => {
-        const all = (await (await page.request.get(`${mailbox()}/messages`)).json()) as {
-          number: number
-          to: string[]
-        }[]
-        for (const one of all.filter((mail) => mail.to.includes(address)).reverse()) {
-          const mail = await simpleParser(
-            await (await page.request.get(`${mailbox()}/messages/${one.number}.eml`)).body(),
-          )
-          if (subject.test(mail.subject ?? "")) {
-            found = mail
-            return true
-          }
-        }
-        return false
-      },
-      { timeout: 40_000 },
-    )
-    .toBe(true)
-  return found as ParsedMail
 }
 
 test("a shipment is followed over a delay to its delivery: the customer is told, and has a page of his own", async ({

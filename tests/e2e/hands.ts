@@ -1,4 +1,5 @@
 import { expect, type Locator, type Page, test as plain } from "@playwright/test"
+import { type ParsedMail, simpleParser } from "mailparser"
 
 /** The house of this worker, as `start.ts` tells of them. */
 for (const name of ["URL", "FOLDER", "PRINTER", "CARRIERS", "SCALE", "MAILBOX"])
@@ -145,4 +146,33 @@ export async function closeDoorByMouse(page: Page, door: string): Promise<void> 
   await closeDoor(page, door, "mouse")
   await expect(page.locator("#scan-answer")).toContainText(`Door ${door} closed`)
   await expect(page.locator(".plate strong")).toHaveText(`Door ${door} is closed`)
+}
+
+const mailbox = () => process.env.VARNOK_MAILBOX as string
+
+/** The last mail to somebody with such a subject. */
+export async function mailTo(page: Page, address: string, subject: RegExp): Promise<ParsedMail> {
+  let found: ParsedMail | undefined
+  await expect
+    .poll(
+      async () => {
+        const all = (await (await page.request.get(`${mailbox()}/messages`)).json()) as {
+          number: number
+          to: string[]
+        }[]
+        for (const one of all.filter((mail) => mail.to.includes(address)).reverse()) {
+          const mail = await simpleParser(
+            await (await page.request.get(`${mailbox()}/messages/${one.number}.eml`)).body(),
+          )
+          if (subject.test(mail.subject ?? "")) {
+            found = mail
+            return true
+          }
+        }
+        return false
+      },
+      { timeout: 40_000 },
+    )
+    .toBe(true)
+  return found as ParsedMail
 }

@@ -24,6 +24,8 @@ const screens = [
   "/orders/tracking",
   "/orders/attention",
   "/orders/returns",
+  "/orders/claims",
+  "/orders/claims/1",
   "/orders/returns/48194-R1",
   "/orders/messages",
   "/orders/reports",

@@ -1,5 +1,6 @@
 import { expect } from "@playwright/test"
-import { plate, scan, signIn, test, troublesOf, url } from "./hands.ts"
+import { PNG } from "pngjs"
+import { mailTo, plate, scan, signIn, test, troublesOf, url } from "./hands.ts"
 
 test("goods come back from their label into stock: scanned in at the dock, counted, moved on, seen by two", async ({
   page,
@@ -95,5 +96,57 @@ test("goods come back from their label into stock: scanned in at the dock, count
   await signIn(sales, "ilse")
   expect((await sales.goto(`${url()}/orders/returns`))?.status()).toBe(403)
   await sales.context().close()
+  expect(troubles).toEqual([])
+})
+
+test("a claim goes from the damaged package to the carrier with its photo, and is paid", async ({ page, browser }) => {
+  test.setTimeout(120_000)
+  const troubles = troublesOf(page)
+  const answer = page.locator("#scan-answer")
+  await signIn(page)
+  await page.goto(`${url()}/orders/attention?kind=damaged`)
+  await page.getByRole("button", { name: "File a claim for 48199-1" }).click()
+  // one was begun for it: that is the one
+  await expect(page.getByRole("heading", { name: "CL-1" })).toBeVisible()
+  const photo = page.getByLabel(/^Photo, JPEG or PNG/)
+  await photo.setInputFiles({ name: "wet.png", mimeType: "image/png", buffer: Buffer.from("no picture") })
+  await page.getByRole("button", { name: "Add photo" }).click()
+  await expect(answer).toHaveText("The file is neither a PNG nor a JPEG.")
+  await photo.setInputFiles({
+    name: "wet.png",
+    mimeType: "image/png",
+    buffer: PNG.sync.write(new PNG({ width: 60, height: 40 })),
+  })
+  await page.getByRole("button", { name: "Add photo" }).click()
+  await expect(answer).toHaveText("wet.png added.")
+  // somebody else has it open, and is told that it was changed
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, "tomas")
+  await other.goto(`${url()}/orders/claims/1`)
+  await other.getByLabel("What happened").fill("Otherwise")
+  // the sums follow what is typed: one case at 13.20, half of the freight
+  await page.getByLabel("Pieces of BOT-AMB-500").fill("1")
+  await expect(page.locator(".claim-sums dd").first()).toHaveText("$13.20")
+  await page.bringToFront()
+  await page.locator("#scan-line").focus()
+  await plate(page, "Save claim")
+  await expect(answer).toHaveText("Claim CL-1 saved.")
+  await other.getByRole("button", { name: "Save claim" }).click()
+  await expect(other.locator("#scan-answer")).toHaveText("Someone else changed this claim. Reload to see it.")
+  await other.context().close()
+  await page.locator("#scan-line").focus()
+  await plate(page, "E-mail the claim")
+  await expect(answer).toHaveText("Claim CL-1 filed, e-mailed to claims@larkspur.example.")
+  const mail = await mailTo(page, "claims@larkspur.example", /^Claim CL-1, shipment LA/)
+  expect(mail.attachments.map((one) => one.contentType)).toEqual(["application/pdf"])
+  await page.getByLabel("The carrier").selectOption("paid")
+  await page.getByLabel("Paid", { exact: true }).fill("999")
+  await page.getByRole("button", { name: "Save", exact: true }).click()
+  await expect(answer).toHaveText(/^That is more than the \d+\.\d\d that was claimed\.$/)
+  await page.getByLabel("Paid", { exact: true }).fill("20.00")
+  await page.getByRole("button", { name: "Save", exact: true }).click()
+  await expect(answer).toHaveText("Claim CL-1 is paid.")
+  await page.goto(`${url()}/orders/claims?list=settled`)
+  await expect(page.locator(".case-list")).toContainText("$20.00")
   expect(troubles).toEqual([])
 })

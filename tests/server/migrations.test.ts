@@ -104,6 +104,7 @@ it("goes from the release before to this one with everything that was there", as
       "0039-telling",
       "0040-reports",
       "0041-goods-returned",
+      "0042-claims",
     ])
     // who signed in before reads as before
     expect(await db("user").distinct("language", "clock")).toEqual([{ language: "en", clock: "24" }])

@@ -81,6 +81,7 @@ const at = {
   unit: 0,
   event: 0,
   comes: 0,
+  photo: 0,
   comesLate: 0,
   finding: 0,
   message: 0,
@@ -245,6 +246,7 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "note", fields: { note: "seen by nobody" }, may: floorRoles, moves: true },
       { does: "hold", may: floorRoles, moves: true },
       { does: "return-void", fields: () => ({ back: at.back, number: 1 }), may: floorRoles, moves: true },
+      { does: "claim", fields: () => ({ unit: at.unit, kind: "loss" }), may: floorRoles, moves: true },
       { does: "return-price", fields: { what: "whole", prints: "on" }, may: floorRoles },
       {
         does: "return-buy",
@@ -409,8 +411,22 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "watch", fields: () => ({ case: at.case, until: "1d" }), may: floorRoles, moves: true },
       { does: "let-go", fields: () => ({ case: at.goes, note: "seen to" }), may: floorRoles, moves: true },
       { does: "address", fields: () => ({ unit: at.unit }), may: floorRoles },
+      { does: "claim", fields: () => ({ unit: at.unit, kind: "shortage" }), may: floorRoles, moves: true },
     ],
   },
+  "claims.tsx": { see: floorRoles },
+  "claim.tsx": {
+    params: () => ({ number: "9" }),
+    see: floorRoles,
+    own: true,
+    acts: [
+      { does: "save", fields: { kind: "damage", happened: "It is wet.", version: 1 }, may: floorRoles, moves: true },
+      ...acts(floorRoles, "file", "drop-photo"),
+      { does: "answer", fields: { to: "withdrawn", note: "walls" }, may: floorRoles, moves: true },
+    ],
+  },
+  "claim-pdf.ts": { params: () => ({ number: "9" }), see: floorRoles, own: true },
+  "claim-photo.ts": { params: () => ({ number: "9", photo: String(at.photo) }), see: floorRoles, own: true },
   "returns.tsx": {
     see: floorRoles,
     acts: [
@@ -445,7 +461,7 @@ const listed: Readonly<Record<string, Listed>> = {
     see: leads,
     acts: acts(leads, "settings", "save", "reset", "preview", "test", "allow", "erase"),
   },
-  "tracking.tsx": { see: admin, acts: acts(admin, "code", "secret", "end-pushes") },
+  "tracking.tsx": { see: admin, acts: acts(admin, "code", "secret", "end-pushes", "terms") },
   "message-file.ts": { params: () => ({ id: String(at.message) }), see: floorRoles, own: true },
   "rounds.tsx": { see: floorRoles },
   "round.tsx": {
@@ -822,6 +838,43 @@ beforeAll(async () => {
     )
   at.case = await trouble("address")
   at.goes = await trouble("damaged")
+  await db("tracked_unit").where({ id: at.unit }).update({ left_at: context.now })
+  const claim = newId(
+    await db("claim").insert({
+      warehouse_id: 1,
+      number: 9,
+      order_id: at.labelled.id,
+      unit_id: at.unit,
+      units: JSON.stringify([at.unit]),
+      carrier: "Walls",
+      kind: "damage",
+      goods: "[]",
+      currency: "USD",
+      facts: JSON.stringify({ lines: [], tracking: [], names: [], master: "", shippedOn: "2026-11-24" }),
+      amounts: JSON.stringify({
+        ...Object.fromEntries(
+          ["goods", "freight", "total", "expected"].map((name) => [name, { amount: "0", currency: "USD" }]),
+        ),
+        limit: null,
+      }),
+      total: "0",
+      file_by: "2027-01-01",
+      papers: "[]",
+      made_at: context.now,
+      made_by: "walls",
+    }),
+  )
+  at.photo = newId(
+    await db("claim_photo").insert({
+      claim_id: claim,
+      name: "x",
+      media: "image/png",
+      sha256: "0".repeat(64),
+      bytes: Buffer.from("x"),
+      added_at: context.now,
+      added_by: "walls",
+    }),
+  )
   const back = newId(
     await db("goods_return").insert({
       warehouse_id: 1,

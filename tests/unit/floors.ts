@@ -9,11 +9,11 @@ export const floors: Readonly<Record<string, readonly string[]>> = {
   ),
   trade: "rules rating plan packages packing picking papers reports edi telling tracking".split(" "),
   decisions: ["decisions"],
-  steps: "shippingRuns intake outside quotes returns shipping advice dock day".split(" "),
+  steps: "shippingRuns intake outside quotes returns claims shipping advice dock day".split(" "),
   doors: "api http worker".split(" "),
 }
 
 /** What the places of `app` share, from the bottom up, and the places. */
 export const shared = ["theme", "workers", "shell", "parts"]
 export const places =
-  "account receiver day orders returns intake shippingRuns quotes pick shipment dock papers setup".split(" ")
+  "account receiver day orders returns claims intake shippingRuns quotes pick shipment dock papers setup".split(" ")

@@ -1,4 +1,5 @@
 import { buying } from "./buying.ts"
+import { claims } from "./claims.ts"
 import { customs } from "./customs.ts"
 import { day } from "./day.ts"
 import { dock } from "./dock.ts"
@@ -58,5 +59,6 @@ export const en = {
   ...printers,
   ...returns,
   ...goodsBack,
+  ...claims,
   ...customs,
 } as const

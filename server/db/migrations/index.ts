@@ -40,6 +40,7 @@ import { tracking } from "./0038-tracking.ts"
 import { telling } from "./0039-telling.ts"
 import { reports } from "./0040-reports.ts"
 import { goodsReturned } from "./0041-goods-returned.ts"
+import { claims } from "./0042-claims.ts"
 
 /** All migrations in their order. They go forward only; a released one is never changed. */
 export const migrations: readonly Migration[] = [
@@ -84,4 +85,5 @@ export const migrations: readonly Migration[] = [
   telling,
   reports,
   goodsReturned,
+  claims,
 ]

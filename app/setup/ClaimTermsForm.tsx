@@ -1,0 +1,90 @@
+import { Button } from "@chakra-ui/react"
+import type { ClaimTerms } from "core/claims/index.ts"
+import { say } from "words/index.ts"
+import { ActForm } from "../parts/ActForm.tsx"
+import { Check, Choice, TextField } from "../parts/Fields.tsx"
+
+const units = () => (["days", "months"] as const).map((value) => ({ value, text: say(`claim.terms.${value}`) }))
+
+/** By when a carrier takes claims, where to, and what it makes good at most. */
+export function ClaimTermsForm({
+  one: { id, name, terms, own },
+}: {
+  one: { readonly id: number; readonly name: string; readonly terms: ClaimTerms; readonly own: boolean }
+}) {
+  return (
+    <details className="back-move claim-terms">
+      <summary>
+        {name}
+        {own ? "" : `, ${say("claim.terms-usual")}`}
+      </summary>
+      <ActForm intent="terms" sends={{ carrier: id }} id={`terms-${id}`}>
+        <TextField
+          name="email"
+          id={`email-${id}`}
+          label="claim.terms.email"
+          value={terms.email}
+          type="email"
+          most={120}
+        />
+        <TextField
+          name="loss"
+          id={`loss-${id}`}
+          label="claim.terms.loss"
+          value={String(terms.lossWithin.n)}
+          mode="numeric"
+          most={3}
+        />
+        <Choice
+          name="lossUnit"
+          id={`loss-unit-${id}`}
+          label="claim.terms.unit"
+          value={terms.lossWithin.unit}
+          options={units()}
+        />
+        <Choice
+          name="lossFrom"
+          id={`from-${id}`}
+          label="claim.terms.from"
+          value={terms.lossFrom}
+          options={(["shipped", "due"] as const).map((value) => ({ value, text: say(`claim.terms.${value}`) }))}
+        />
+        <TextField
+          name="damage"
+          id={`damage-${id}`}
+          label="claim.terms.damage"
+          value={String(terms.damageWithin.n)}
+          mode="numeric"
+          most={3}
+        />
+        <Choice
+          name="damageUnit"
+          id={`damage-unit-${id}`}
+          label="claim.terms.unit"
+          value={terms.damageWithin.unit}
+          options={units()}
+        />
+        <TextField
+          name="perPackage"
+          id={`package-${id}`}
+          label="claim.terms.per-package"
+          value={terms.perPackage ?? ""}
+          mode="decimal"
+          most={14}
+        />
+        <TextField
+          name="perPound"
+          id={`pound-${id}`}
+          label="claim.terms.per-pound"
+          value={terms.perPound ?? ""}
+          mode="decimal"
+          most={14}
+        />
+        <Check name="freight" id={`freight-${id}`} label="claim.terms.freight" on={terms.freight} />
+        <Button type="submit" aria-label={`${say("claim.terms-save")} ${name}`}>
+          {say("claim.terms-save")}
+        </Button>
+      </ActForm>
+    </details>
+  )
+}

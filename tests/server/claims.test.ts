@@ -1,0 +1,267 @@
+import { simpleParser } from "mailparser"
+import { PNG } from "pngjs"
+import {
+  addPhoto,
+  answerClaim,
+  answerForm,
+  claimForm,
+  openClaim,
+  removePhoto,
+  saveClaim,
+  setClaimTerms,
+  termsForm,
+} from "server/claims/claims.ts"
+import { fileClaim, fileForm } from "server/claims/file.ts"
+import { claimWhole, openClaims, photoOf, searchClaims } from "server/claims/list.ts"
+import { afterAll, beforeAll, expect, it } from "vitest"
+import { there } from "../../server/db/there.ts"
+import { readBack } from "../readBack.ts"
+import { pulled, scanned, shipped } from "./followed.ts"
+import { as, codes, openRig, type Rig, readyToBuy, row, value, workAll } from "./rig.ts"
+
+let rig: Rig
+let papers: ReturnType<typeof readBack>
+beforeAll(async () => {
+  rig = await openRig()
+  papers = readBack()
+})
+afterAll(async () => {
+  papers.end()
+  await rig?.drop()
+})
+
+const admin = () => as(rig.context, { role: "administrator" })
+const terms = (more: object = {}) =>
+  rig
+    .db("carrier")
+    .where({ code: "LARK" })
+    .first("id")
+    .then((carrier) =>
+      setClaimTerms(
+        admin(),
+        termsForm.parse({
+          carrier: there(carrier).id,
+          email: "claims@lark.example",
+          loss: 60,
+          lossUnit: "days",
+          lossFrom: "shipped",
+          damage: 30,
+          damageUnit: "days",
+          perPackage: "40",
+          freight: "on",
+          ...more,
+        }),
+      ),
+    )
+const unitOf = async (tracking: string) => there(await rig.db("tracked_unit").where({ tracking }).first()).id
+const whole = async (number: number) => there(await claimWhole(rig.db, 1, number, rig.context.now))
+/** What is saved of a claim, with what is changed of it. */
+async function save(number: number, more: object = {}, who = rig.context) {
+  const claim = await whole(number)
+  return saveClaim(
+    who,
+    number,
+    claimForm.parse({
+      kind: claim.kind,
+      happened: claim.happened,
+      goods: claim.goods,
+      papers: claim.papers.filter((one) => one.chosen).map((one) => one.id),
+      version: claim.version,
+      ...more,
+    }),
+  )
+}
+const answers = (number: number, said: object, who = rig.context) => answerClaim(who, number, answerForm.parse(said))
+const files = (number: number, said: object, who = rig.context) => fileClaim(who, number, fileForm.parse(said))
+
+it("begins with all that is known of a package: goods at their price, the freight, the carrier's last day", async () => {
+  value(await terms())
+  const [one] = await shipped(rig, ["CL-1"])
+  const { orderId, tracking } = there(one)
+  const unit = await unitOf(there(tracking[0]))
+  await scanned(rig, "LARK", {
+    trackingNumber: tracking[0],
+    code: "DMG",
+    occurredAt: "2026-11-24T08:00:00-06:00",
+    description: "Corner crushed",
+    place: { city: "Denver", state: "CO" },
+  })
+  await pulled(rig, "LARK")
+  const { number } = value(await openClaim(rig.context, unit, "damage"))
+  // asked again it is the same
+  expect(value(await openClaim(rig.context, unit, "damage")).number).toBe(number)
+  const claim = await whole(number)
+  expect(claim.happened).toContain("Corner crushed")
+  const item = there(await rig.db("item").where({ sku: "YST-ALE-500" }).first())
+  const shipment = there(await rig.db("shipment").where({ order_id: orderId }).whereNot({ state: "void" }).first())
+  // four pieces at the item's value, since the file names no price; all of the goods, so all of the freight
+  const goods = Math.round(Number(item.value) * 4 * 100) / 100
+  const freight = Number(shipment.contract_amount)
+  expect([claim.amounts.goods, claim.amounts.freight, claim.total].map((sum) => Number(sum.amount))).toEqual([
+    goods,
+    freight,
+    Math.round((goods + freight) * 100) / 100,
+  ])
+  // not delivered yet: 30 days from when it was shipped, 24 November
+  expect([claim.facts.shippedOn, claim.next]).toEqual(["2026-11-24", { what: "file", day: "2026-12-24", over: false }])
+  // a carrier that sets nothing, by what it carries
+  const clerk = rig.context
+  await expect(
+    setClaimTerms(
+      clerk,
+      termsForm.parse({ carrier: 1, loss: 1, lossUnit: "days", lossFrom: "due", damage: 1, damageUnit: "days" }),
+    ),
+  ).rejects.toThrow("not allowed")
+})
+
+it("claims no more than went out, and is changed by one at a time until it is filed", async () => {
+  const [one] = await shipped(rig, ["CL-2"])
+  const unit = await unitOf(there(there(one).tracking[0]))
+  const { number } = value(await openClaim(rig.context, unit, "loss"))
+  const [line] = (await whole(number)).facts.lines
+  const { lineId, pieces } = there(line)
+  const goods = (n: number, unitValue = "30.00") => ({ goods: [{ lineId, pieces: n, unitValue }] })
+  expect(codes(await save(number, goods(pieces + 1)))).toEqual(["claim.too-many"])
+  expect(codes(await save(number, { goods: [{ lineId: 999_999, pieces: 1, unitValue: "1" }] }))).toEqual([
+    "claim.not-in-it",
+  ])
+  expect(claimForm.safeParse({ kind: "loss", ...goods(1, "1e3") }).success).toBe(false)
+  const seen = (await whole(number)).version
+  value(await save(number, { ...goods(2), happened: "Never arrived." }))
+  // 2 × 30.00; a package is good for 40 at most, and its freight
+  const { amounts } = await whole(number)
+  expect([amounts.goods.amount, amounts.limit?.amount]).toEqual(["60.00", "40.00"])
+  expect(Number(amounts.expected.amount)).toBeCloseTo(40 + Number(amounts.freight.amount), 6)
+  expect(codes(await save(number, { ...goods(1), version: seen }))).toEqual(["claim.changed"])
+  // the same again is no change, whatever version was seen
+  value(await save(number, { version: seen }))
+  expect(codes(await files(number, { way: "mail" }, as(rig.context, { warehouseId: 2 })))).toEqual(["claim.gone"])
+})
+
+it("goes to the carrier once, with photos and papers, and is read back", async () => {
+  const [one] = await shipped(rig, ["CL-3"])
+  const unit = await unitOf(there(there(one).tracking[0]))
+  const { number } = value(await openClaim(rig.context, unit, "damage"))
+  expect(codes(await files(number, { way: "mail" }))).toEqual(["claim.what-happened"])
+  const label = there((await whole(number)).papers.find((paper) => paper.kind === "label"))
+  value(await save(number, { happened: "Carton wet, two jars broken.", papers: [label.id] }))
+  const photo = PNG.sync.write(new PNG({ width: 40, height: 30 }))
+  value(await addPhoto(rig.context, number, { name: "wet.png", bytes: photo }))
+  value(await addPhoto(rig.context, number, { name: "again.png", bytes: photo }))
+  expect((await whole(number)).photos).toHaveLength(1)
+  expect(codes(await addPhoto(rig.context, number, { name: "x.png", bytes: Buffer.from("<svg/>") }))).toEqual([
+    "signature.kind",
+  ])
+  const id = there((await whole(number)).photos[0]).id
+  expect(there(await photoOf(rig.db, 1, number, id)).media).toBe("image/png")
+  expect(await photoOf(rig.db, 2, number, id)).toBeUndefined()
+
+  const [first, second] = await Promise.all([files(number, { way: "mail" }), files(number, { way: "mail" })])
+  expect([first, second].map((each) => (each ? value(each).to : ""))).toEqual([
+    "claims@lark.example",
+    "claims@lark.example",
+  ])
+  await workAll(rig.db)
+  const claim = await whole(number)
+  expect([claim.state, claim.filedOn, claim.next]).toEqual([
+    "filed",
+    "2026-11-24",
+    // 49 CFR 370.5(a): within 30 days
+    { what: "acknowledge", day: "2026-12-24", over: false },
+  ])
+  const box = new URL(rig.at.mail).searchParams.get("mailbox")
+  const list = (await (await fetch(`http://127.0.0.1:${box}/messages`)).json()) as { number: number; to: string[] }[]
+  const mine = list.filter((mail) => mail.to.includes("claims@lark.example"))
+  expect(mine).toHaveLength(1)
+  const mail = await simpleParser(await (await fetch(`http://127.0.0.1:${box}/messages/${mine[0]?.number}.eml`)).text())
+  expect(mail.subject).toBe(`Claim CL-${number}, shipment ${claim.facts.tracking[0]}`)
+  const [paper] = mail.attachments
+  const text = papers.words(there(paper).content)
+  // 49 CFR 370.3(b): the shipment, the liability and a determined amount
+  for (const said of [
+    "Claim for damage",
+    `CL-${number}`,
+    there(claim.facts.tracking[0]),
+    "Carton wet, two jars broken.",
+    `We claim payment of $${claim.total.amount}`,
+    "wet.png",
+  ])
+    expect(text).toContain(said)
+  // filed is filed
+  expect(codes(await save(number, { happened: "Otherwise." }))).toEqual(["claim.is-filed"])
+  expect(codes(await addPhoto(rig.context, number, { name: "x.png", bytes: photo }))).toEqual(["claim.is-filed"])
+  expect(codes(await removePhoto(rig.context, number, id))).toEqual(["claim.is-filed"])
+})
+
+it("is acknowledged, paid no more than was claimed, or denied with a reason; each once", async () => {
+  const [one] = await shipped(rig, ["CL-4"])
+  const unit = await unitOf(there(there(one).tracking[0]))
+  const { number } = value(await openClaim(rig.context, unit, "loss"))
+  expect(codes(await answers(number, { to: "paid", paid: "5" }))).toEqual(["claim.not-now"])
+  value(await save(number, { happened: "Lost." }))
+  value(await files(number, { way: "hand", reference: "LK-77" }))
+  value(await files(number, { way: "hand" }))
+  expect(codes(await answers(number, { to: "acknowledged", on: "2026-12-24" }))).toEqual(["claim.day"])
+  value(await answers(number, { to: "acknowledged", on: "2026-11-24" }))
+  value(await answers(number, { to: "acknowledged", on: "2026-11-24" }))
+  const claim = await whole(number)
+  // 120 days from November 24: 6 left, 31, 31, 28, then 24 in March (49 CFR 370.9(a))
+  expect([claim.reference, claim.next?.day]).toEqual(["LK-77", "2027-03-24"])
+  expect(codes(await answers(number, { to: "paid" }))).toEqual(["claim.how-much"])
+  expect(codes(await answers(number, { to: "paid", paid: "99999" }))).toEqual(["claim.paid-more"])
+  expect(codes(await answers(number, { to: "denied" }))).toEqual(["claim.why"])
+  value(await answers(number, { to: "denied", note: "No proof." }))
+  // they pay after all
+  value(await answers(number, { to: "paid", paid: "12.50" }))
+  expect((await whole(number)).paid).toEqual({ amount: "12.50", currency: "USD" })
+  expect(codes(await answers(number, { to: "withdrawn", note: "x" }))).toEqual(["claim.not-now"])
+  // settled: another may begin
+  expect(value(await openClaim(rig.context, unit, "loss")).number).not.toBe(number)
+  const story = await rig
+    .db("audit")
+    .where("action", "like", "claim.%")
+    .whereRaw("JSON_VALUE(detail, '$.number') = ?", [number])
+    .orderBy("id")
+    .pluck("action")
+  expect(story).toEqual(["claim.opened", "claim.filed-by-hand", "claim.acknowledged", "claim.denied", "claim.paid"])
+})
+
+it("is filed after the carrier's last day by a lead alone, and where nothing is declared wrong", async () => {
+  const [one] = await shipped(rig, ["CL-5"])
+  const unit = await unitOf(there(there(one).tracking[0]))
+  const { number } = value(await openClaim(rig.context, unit, "loss"))
+  value(await save(number, { happened: "Lost." }))
+  await rig.db("claim").where({ number }).update({ file_by: "2026-11-20" })
+  expect((await whole(number)).next).toEqual({ what: "file", day: "2026-11-20", over: true })
+  expect(codes(await files(number, { way: "mail" }))).toEqual(["claim.over"])
+  await expect(files(number, { way: "mail", late: "on" })).rejects.toThrow("not allowed")
+  value(await files(number, { way: "mail", late: "on" }, as(rig.context, { role: "lead" })))
+  // no answer for 30 days
+  await rig.db("claim").where({ number }).update({ filed_on: "2026-10-01" })
+  expect((await openClaims(rig.db, 1, rig.context.now)).overdue).toBe(1)
+  const search = (text: string, list: "draft" | "overdue" = "draft") =>
+    searchClaims(rig.db, 1, { text, list, page: 1 }, rig.context.now)
+  expect((await search("", "overdue")).map((each) => each.number)).toEqual([number])
+  // found by its number, its package and its carrier's number
+  for (const text of [`CL-${number}`, there(there(one).tracking[0])])
+    expect((await search(text)).map((each) => each.number)).toEqual([number])
+  expect((await search("LK-77")).length).toBe(1)
+  expect(await searchClaims(rig.db, 2, { text: `CL-${number}`, list: "draft", page: 1 }, rig.context.now)).toEqual([])
+})
+
+it("takes other packages of the shipment in, and refuses what is not there or never left", async () => {
+  const [first] = await shipped(rig, ["CL-6"])
+  const [second] = await shipped(rig, ["CL-7"])
+  const unit = await unitOf(there(there(first).tracking[0]))
+  const stranger = await unitOf(there(there(second).tracking[0]))
+  const { number } = value(await openClaim(rig.context, unit, "loss"))
+  expect(codes(await save(number, { units: [stranger] }))).toEqual(["claim.no-package"])
+  expect(codes(await openClaim(as(rig.context, { warehouseId: 2 }), unit, "loss"))).toEqual(["claim.no-package"])
+  await expect(openClaim(as(rig.context, { role: "sales" }), unit, "loss")).rejects.toThrow("not allowed")
+  const { orderId } = await readyToBuy(rig.context, "CL-8", row({ order_number: "CL-8" }))
+  const waiting = await rig.db("tracked_unit").where({ order_id: orderId }).first("id")
+  expect(waiting).toBeUndefined()
+  // two who begin at once begin one
+  const [a, b] = await Promise.all([openClaim(rig.context, stranger, "loss"), openClaim(rig.context, stranger, "loss")])
+  expect(value(there(a)).number).toBe(value(there(b)).number)
+})
