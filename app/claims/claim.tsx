@@ -1,7 +1,7 @@
 import { Button } from "@chakra-ui/react"
 import { claimAmounts, claimKinds, mostPhoto } from "core/claims/index.ts"
 import { moneyText, showMoney } from "core/money/index.ts"
-import { useState } from "react"
+import { useEffect, useState } from "react"
 import { data, Form, Link, useNavigation } from "react-router"
 import { may } from "server/actors/index.ts"
 import {
@@ -25,7 +25,7 @@ import { z } from "zod"
 import { Act, ActForm, FieldError } from "../parts/ActForm.tsx"
 import { Choice, TextField } from "../parts/Fields.tsx"
 import { FileInput } from "../parts/FileInput.tsx"
-import { act, answerTo, field } from "../shell/acts.server.ts"
+import { type Answered, act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
 import { done, refusal } from "../shell/scan.server.ts"
@@ -83,7 +83,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       save: act(
         typedClaim,
         (work, said) => saveClaim(work, number, said),
-        () => say("claim.saved", { name }),
+        () => ({ ...done(say("claim.saved", { name })), saved: true }),
       ),
       file: act(
         fileForm,
@@ -122,10 +122,8 @@ export default function Claim({ loaderData, actionData: answered }: Route.Compon
   const actionData = useKept(answered)
   const { claim, mayWork } = loaderData
   useLive(null)
-  const [typed, setTyped] = useState<TypedGoods | null>(null)
-  const [dirty, setDirty] = useState(0)
+  const { typed, unsaved, seen, form, type } = useUnsaved(claim.version, actionData)
   const draft = claim.state === "draft" && mayWork
-  const unsaved = dirty === claim.version
   return (
     <Screen
       ribbon={{}}
@@ -155,13 +153,10 @@ export default function Claim({ loaderData, actionData: answered }: Route.Compon
           <ActForm
             intent="save"
             id="claim-form"
-            sends={{ version: claim.version }}
-            key={claim.version}
+            sends={{ version: seen }}
+            key={form}
             className="claim-form"
-            onInput={(event) => {
-              setDirty(claim.version)
-              setTyped(goodsIn(event.currentTarget))
-            }}
+            onInput={(event) => type(goodsIn(event.currentTarget))}
           >
             <fieldset disabled={!draft}>
               <div className="claim-what">
@@ -202,6 +197,33 @@ export default function Claim({ loaderData, actionData: answered }: Route.Compon
       </div>
     </Screen>
   )
+}
+
+/**
+ * What is typed and not saved: it stays whatever others do meanwhile. The version that it goes by is the one that was
+ * seen when the first letter was typed, until a refusal has said that somebody else was faster.
+ */
+function useUnsaved(version: number, answered: Answered | undefined) {
+  const [typed, setTyped] = useState<TypedGoods | null>(null)
+  const [seen, setSeen] = useState(version)
+  const [form, setForm] = useState("")
+  const unsaved = typed !== null
+  const { answer } = answered ?? {}
+  const saved = answered && "saved" in answered ? (answer?.key ?? "") : ""
+  const refused = answer?.refused ? answer.key : ""
+  useEffect(() => {
+    if (!saved) return
+    setTyped(null)
+    setForm(saved)
+  }, [saved])
+  useEffect(() => {
+    if (!unsaved) setSeen(version)
+  }, [version, unsaved])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: seen once, with the refusal; what comes after is not
+  useEffect(() => {
+    if (refused) setSeen(version)
+  }, [refused])
+  return { typed, unsaved, seen, form, type: setTyped }
 }
 
 function plateOf({ claim }: Data, draft: boolean, unsaved: boolean): Plate {

@@ -21,6 +21,7 @@ import { TextField } from "../parts/Fields.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { Screen } from "../shell/Screen.tsx"
 import type { Plate } from "../shell/Sill.tsx"
+import { done } from "../shell/scan.server.ts"
 import { useKept } from "../shell/useKept.ts"
 import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
@@ -74,7 +75,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       count: act(
         z.object({ found: counted, surplus: field.tick }),
         (work, { found, surplus }, { key }) => recordFindings(work, name, found, { key, surplus }),
-        ({ pieces, bin }) => say("goods-back.counted", { n: pieces, bin }),
+        ({ pieces, bin }) => ({ ...done(say("goods-back.counted", { n: pieces, bin })), counted: true }),
       ),
       undo: act(
         z.object({ finding: field.id }),
@@ -129,7 +130,7 @@ export default function Return({ loaderData, actionData: answered }: Route.Compo
   const { shown, may, key } = loaderData
   useLive(null)
   const open = shown.state === "arrived" && may.count
-  const counts = useCounts(shown.items, actionData?.answer)
+  const counts = useCounts(shown.items, actionData && "counted" in actionData ? actionData.answer.key : "")
   return (
     <Screen
       ribbon={{}}

@@ -3,7 +3,6 @@ import { ownCode } from "core/identifier/index.ts"
 import { readings } from "core/scanning/index.ts"
 import { useEffect, useState } from "react"
 import type { ReturnShownWhole } from "server/returns/list.ts"
-import type { Answer } from "../shell/Sill.tsx"
 
 export type Items = ReturnShownWhole["items"]
 
@@ -39,14 +38,13 @@ export const noOther: Other = { sku: "", lot: "", goods: "", quantity: "" }
 const piecesIn = (text: string): number => (/^\s*\d{1,7}\s*$/.test(text) ? Number(text) : 0)
 
 /** What is being counted, until it is recorded. */
-export function useCounts(items: Items, answer: Answer | undefined) {
+export function useCounts(items: Items, recorded: string) {
   const rows = rowsOf(items)
   const [typed, setTyped] = useState<Readonly<Record<string, Typed>>>({})
   const [other, setOther] = useState<Other>(noOther)
   const [scansAs, setScansAs] = useState<"sound" | "damaged">("sound")
   const [last, setLast] = useState("")
   // what was recorded is counted no more
-  const recorded = answer && !answer.refused ? answer.key : ""
   useEffect(() => {
     if (!recorded) return
     setTyped({})

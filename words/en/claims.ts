@@ -115,7 +115,8 @@ export const claims = {
   "claim.too-many":
     "{held, plural, one {# piece} other {# pieces}} of {sku} went out in these packages. Enter no more than that.",
   "claim.is-filed": "Claim {number} is filed, so it can't be changed anymore.",
-  "claim.changed": "Someone else changed this claim. Reload to see it.",
+  "claim.changed":
+    "Someone else changed this claim. What you didn't change is shown as it is now: check it and save again.",
   "claim.twice": "Claim {number} is open for this package already.",
   "claim.many-photos": "A claim has up to {most, plural, one {# photo} other {# photos}}. Remove one first.",
   "claim.not-now": "Claim {number} can't go that way from where it stands. Reload the page.",
