@@ -191,7 +191,7 @@ export default function Order({ loaderData: order, actionData: answered }: Route
         />
         <Joining joined={order.joined} offer={order.joinOffer} mayChange={order.mayWork && isOnTheLine(order.stage)} />
         {order.seesFloor ? <SentWith order={order} /> : null}
-        <Freight freight={order.freight} seesCost={order.seesFloor} />
+        <Freight of={order} />
         <TellCustomer
           telling={order.telling}
           mayWork={order.mayWork}

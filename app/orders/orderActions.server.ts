@@ -25,6 +25,7 @@ import { recordElsewhere } from "server/outside/elsewhere.ts"
 import { handedForm, handOver } from "server/outside/handed.ts"
 import { recallOutside, sendOutside } from "server/outside/index.ts"
 import { voidAndCancel, waitForCancel } from "server/shipping/cancel.ts"
+import { freightLineForm, setFreightLine } from "server/shipping/freightLine.ts"
 import { orderTellingForm, saveOrderTelling, tellReady } from "server/telling/manage.ts"
 import { byHandForm, noteByHand } from "server/tracking/own.ts"
 import { say } from "words/index.ts"
@@ -236,6 +237,11 @@ export function orderActs(work: Work, order: OrderSummary) {
     ),
     ...returnActs(work, order.id),
     ...claimActs,
+    "freight-line": act(
+      freightLineForm,
+      (work, said, { key }) => setFreightLine(work, order.id, said, key),
+      ({ amount }) => say("freight.set", { amount }),
+    ),
     check: act(nothing, () => always(checkAgain(work, order.id)), ended),
   }
 }

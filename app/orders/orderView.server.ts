@@ -33,6 +33,7 @@ import { settledOf } from "server/rules/settleOrder.ts"
 import { collectionById } from "server/setup/collections.ts"
 import { serviceById } from "server/setup/services.ts"
 import { offersFor } from "server/shipping/buy.ts"
+import { freightLineOf } from "server/shipping/freightLine.ts"
 import { receiverPath } from "server/telling/links.ts"
 import { messagesOf } from "server/telling/list.ts"
 import { attachable, tellingOf } from "server/telling/manage.ts"
@@ -152,6 +153,9 @@ export async function orderView(work: Work, orderNumber: string) {
       })),
     tracked,
     freight: await freightShown(work, order.id),
+    freightLine: await freightLineOf(work.db, order.id),
+    mayCharge: may(work.actor, "charging.override"),
+    key: crypto.randomUUID(),
     telling: await tellingShown(work, order.id),
     report: await reportState(work.db, order.id),
     messages: may(work.actor, "packing.see") ? await messageStatesOf(work.db, work.warehouse.id, order.id) : null,

@@ -95,6 +95,27 @@ export async function reportLabelled(trx: Knex, orderId: OrderId, intentId: numb
   )
 }
 
+/** Tells a source that was told of labels that another amount is charged for freight than it heard. */
+export async function reportCharged(trx: Knex, orderId: OrderId, charge: MoneyText, now: Date): Promise<void> {
+  const to = await toldOf(trx, orderId)
+  const told = await trx("outbox").where({ order_id: orderId, topic: "order.labelled" }).first("id")
+  if (!to?.labels || !told) return
+  await tell(
+    trx,
+    orderId,
+    to,
+    {
+      topic: "order.charged",
+      orderNumber: to.sourceNumber,
+      at: now.toISOString(),
+      charge,
+      ...(await partOf(trx, orderId)),
+    },
+    now,
+    null,
+  )
+}
+
 /** Takes back what a source was told of labels that are void. */
 export async function reportVoided(trx: Knex, orderId: OrderId, intentId: number, now: Date): Promise<void> {
   const told = await trx("outbox")

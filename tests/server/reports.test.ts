@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto"
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs"
 import { tmpdir } from "node:os"
 import { join } from "node:path"
@@ -15,6 +16,7 @@ import {
   waitingReports,
 } from "server/reports/list.ts"
 import { sendOutbox } from "server/reports/send.ts"
+import { freightLineForm, freightLineOf, setFreightLine } from "server/shipping/freightLine.ts"
 import { askVoid } from "server/shipping/void.ts"
 import { Webhook } from "standardwebhooks"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
@@ -239,6 +241,51 @@ describe("signed messages", () => {
       .where({ id: source })
       .update({ report_url: `${rig.at.orderSource}/reports` })
     value(await set({}))
+  })
+})
+
+describe("the freight line of an order", () => {
+  const lead = () => as(rig.context, { role: "lead" })
+  const sets = (orderId: number, amount: string, why = "agreed by phone", who = lead()) =>
+    setFreightLine(who, orderId, freightLineForm.parse({ amount, why }), randomUUID())
+
+  it("is changed by right until the order goes, and its source hears of it once", async () => {
+    value(await set({ labels: "on" }))
+    const one = await labelledOn(rig, "FL-1", "LKG")
+    await workAll(rig.db)
+    await expect(sets(one.orderId, "3.21", "x", rig.context)).rejects.toThrow("not allowed")
+    expect(codes(await sets(one.orderId, "3.21", ""))).toEqual(["charging.why-needed"])
+    expect(codes(await sets(one.orderId, "3.21", "x", as(lead(), { warehouseId: 2 })))).toEqual(["order.unknown"])
+    expect(freightLineForm.safeParse({ amount: "3.215", why: "x" }).success).toBe(false)
+    value(await sets(one.orderId, "3.21"))
+    value(await sets(one.orderId, "3.21"))
+    await workAll(rig.db)
+    expect((await of("FL-1")).map((each) => [each.body.topic, each.body.charge])).toEqual([
+      ["order.labelled", expect.anything()],
+      ["order.charged", { amount: "3.21", currency: "USD" }],
+    ])
+    await closeDoor(rig.context, one.door, 1)
+    await workAll(rig.db)
+    const last = (await of("FL-1")).at(-1)
+    expect([last?.body.topic, last?.body.charge]).toEqual(["order.gone", { amount: "3.21", currency: "USD" }])
+    expect(codes(await sets(one.orderId, "4.00"))).toEqual(["freight.told"])
+    expect(await freightLineOf(rig.db, one.orderId)).toEqual({ settable: false, byHand: null })
+    value(await set({}))
+  })
+
+  it("is set for the shipment before its labels are bought, and stays with them", async () => {
+    await takeFile(rig.context, row({ order_number: "FL-2" }))
+    const before = (await orderBySource(rig.db, "FL-2")).id
+    expect(codes(await sets(before, "7.00"))).toEqual(["freight.no-shipment"])
+    const { orderId } = await packed(rig.context, "FL-2")
+    value(await sets(orderId, "7"))
+    expect(await freightLineOf(rig.db, orderId)).toEqual({
+      settable: true,
+      byHand: { amount: "7.00", why: "agreed by phone" },
+    })
+    await askForLabels(rig.context, orderId, there(await shipmentOf(rig.db, orderId)))
+    await workAll(rig.db)
+    expect((await rig.db("order_freight").where({ order_id: orderId }).first())?.charged_amount).toBe("7.0000")
   })
 })
 

@@ -247,6 +247,7 @@ const listed: Readonly<Record<string, Listed>> = {
       { does: "hold", may: floorRoles, moves: true },
       { does: "return-void", fields: () => ({ back: at.back, number: 1 }), may: floorRoles, moves: true },
       { does: "claim", fields: () => ({ unit: at.unit, kind: "loss" }), may: floorRoles, moves: true },
+      { does: "freight-line", fields: { amount: "5.00", why: "walls" }, may: leads, strict: true },
       { does: "return-price", fields: { what: "whole", prints: "on" }, may: floorRoles },
       {
         does: "return-buy",
