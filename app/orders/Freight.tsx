@@ -54,7 +54,7 @@ export function Freight({
         ))}
       </dl>
       {settable ? (
-        <details className="by-hand">
+        <details className="back-move">
           <summary>{say("freight.set-it")}</summary>
           <ActForm intent="freight-line" id="freight-line" sends={{ key: sendKey }} key={freight?.charged?.amount}>
             <TextField

@@ -95,7 +95,7 @@ function Unit({
         </details>
       )}
       {mayWork ? (
-        <details className="by-hand">
+        <details className="back-move">
           <summary>{say("claim.start")}</summary>
           <ActForm intent="claim" sends={{ unit: unit.id }} id={`claim-${unit.id}`}>
             <Choice
@@ -112,7 +112,7 @@ function Unit({
         </details>
       ) : null}
       {mayWork && !ended ? (
-        <details className="by-hand">
+        <details className="back-move">
           <summary>{say("tracking.mark-delivered")}</summary>
           <ActForm intent="tracked" sends={{ unit: unit.id, kind: "delivered" }} id={`delivered-${unit.id}`}>
             <TextField name="name" id={`taken-${unit.id}`} label="tracking.received-by" value="" most={60} />

@@ -1,4 +1,5 @@
 import { Button } from "@chakra-ui/react"
+import { payerTerms } from "core/rules/settings.ts"
 import { serviceModes } from "core/tariff/index.ts"
 import { useState } from "react"
 import { redirect, useSearchParams } from "react-router"
@@ -61,6 +62,9 @@ const chargingFields = z
     customers: list,
     countries: list,
     mode: field.many(z.string().max(20)),
+    terms: field.many(z.string().max(20)),
+    allowance: amount,
+    allowancePercent: amount,
     from: field.text(40),
     flat: amount,
     percent: amount,
@@ -89,6 +93,9 @@ const blank: ChargingRow = {
     customers: [],
     modes: [],
     countries: [],
+    terms: [],
+    allowance: "0",
+    allowancePercent: "0",
     from: "contract",
     flat: "0",
     percent: "0",
@@ -101,12 +108,26 @@ const blank: ChargingRow = {
 }
 
 /** A rule in the words that explain a charge. */
-const inWords = ({ from, flat, percent, amount, perPackage, freeFrom, freePer }: ChargingRow["body"]): string =>
+const inWords = ({
+  terms,
+  from,
+  flat,
+  percent,
+  amount,
+  perPackage,
+  allowance,
+  allowancePercent,
+  freeFrom,
+  freePer,
+}: ChargingRow["body"]): string =>
   [
+    terms.map((one) => say(`payer.${one}`)).join(", "),
     from === "flat" ? sayReason({ code: "charged.flat", values: { figure: flat } }) : say(`charging.from.${from}`),
     Number(percent) === 0 ? "" : `${percent}%`,
     Number(amount) === 0 ? "" : amount,
     Number(perPackage) === 0 ? "" : `${say("charging.per-package")} ${perPackage}`,
+    Number(allowance) === 0 ? "" : `${say("charging.allowance")} ${allowance}`,
+    Number(allowancePercent) === 0 ? "" : `${say("charging.allowance-percent")} ${allowancePercent}`,
     freeFrom === null ? "" : `${say("charging.free-from")} ${freeFrom} ${say(`charging.free-per.${freePer}`)}`,
   ]
     .filter(Boolean)
@@ -196,6 +217,15 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
                 </label>
               ))}
             </fieldset>
+            <fieldset className="field quote-options">
+              <legend>{say("charging.terms")}</legend>
+              {payerTerms.map((terms) => (
+                <label key={terms} className="check">
+                  <input type="checkbox" name="terms" value={terms} defaultChecked={body.terms.includes(terms)} />{" "}
+                  {say(`payer.${terms}`)}
+                </label>
+              ))}
+            </fieldset>
             <Choice
               name="from"
               label="charging.from"
@@ -210,6 +240,13 @@ export default function Charging({ loaderData, actionData: answered }: Route.Com
               <TextField name="percent" label="charging.percent" value={body.percent} />
               <TextField name="amount" label="charging.amount" value={body.amount} />
               <TextField name="perPackage" label="charging.per-package" value={body.perPackage} mode="decimal" />
+              <TextField name="allowance" label="charging.allowance" value={body.allowance} mode="decimal" />
+              <TextField
+                name="allowancePercent"
+                label="charging.allowance-percent"
+                value={body.allowancePercent}
+                mode="decimal"
+              />
               <TextField name="freeFrom" label="charging.free-from" value={body.freeFrom ?? ""} mode="decimal" />
               <Choice
                 name="freePer"

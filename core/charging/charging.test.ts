@@ -24,6 +24,17 @@ const charged = (body: Partial<ChargingBody>, more: Partial<ChargingFacts> = {})
 }
 
 describe("what the customer is charged", () => {
+  it("follows the freight terms of the order", () => {
+    const rules = [
+      rule({ terms: ["prepaid-added"], percent: "10" }, "added"),
+      rule({ terms: ["prepaid"], from: "free" }, "ours"),
+    ]
+    const by = (terms: ChargingFacts["terms"]) => chargedFor(rules, { ...facts, terms }).amount.amount.toFixed(2)
+    // 84.65 × 1.1 = 93.115, half up; prepaid is the seller's own
+    expect([by("prepaid-added"), by("prepaid"), by(undefined)]).toEqual(["93.12", "0.00", "0.00"])
+    // no rule for it: our cost is passed through
+    expect(by("collect")).toBe("84.65")
+  })
   it.each([
     // 84.65 passed through
     [{}, "84.65", "0.00", ["rule", "contract"]],
@@ -40,6 +51,10 @@ describe("what the customer is charged", () => {
     [{ freeFrom: "1914.01" }, "84.65", "0.00", ["rule", "contract"]],
     // 84.65 − 90 is below nothing; the least holds
     [{ amount: "-90" }, "0.00", "-84.65", ["rule", "contract", "amount", "least"]],
+    // an allowance of 20.00 and 1 % of 1,914.00 = 19.14: 84.65 − 39.14 = 45.51
+    [{ allowance: "20", allowancePercent: "1" }, "45.51", "-39.14", ["rule", "contract", "allowance"]],
+    // no more than is charged, and the least all the same
+    [{ allowance: "500", least: "5" }, "5.00", "-79.65", ["rule", "contract", "allowance", "least"]],
     [{ amount: "-90", least: "5" }, "5.00", "-79.65", ["rule", "contract", "amount", "least"]],
   ] as const)("by %j is %s, with a margin of %s", (body, amount, margin, why) =>
     expect(charged(body)).toEqual([amount, margin, why]),

@@ -3,6 +3,7 @@ import { z } from "zod"
 import { type Money, money, roundMoney, sumMoney } from "../money/index.ts"
 import { shareOut } from "../money/share.ts"
 import { type Reason, reason } from "../refusal/index.ts"
+import { type PayerTerms, payerTerms } from "../rules/settings.ts"
 import { serviceModes } from "../tariff/index.ts"
 
 /** What a customer is charged for freight, by rules; common practice of the trade, no single source. */
@@ -17,6 +18,8 @@ export const chargingSchema = z.strictObject({
   modes: z.array(z.enum(serviceModes)).default([]),
   /** Countries that goods go to; none named: all. */
   countries: z.array(z.string().regex(/^[A-Z]{2}$/, { error: "charging.country" })).default([]),
+  /** Freight terms of the order, such as prepaid and added; none named: all. */
+  terms: z.array(z.enum(payerTerms)).default([]),
   /** What it is calculated from: our cost, the carrier's list price, a fixed amount, or nothing at all. */
   from: z.enum(["contract", "list", "flat", "free"]),
   /** The fixed amount, where it is calculated from one. */
@@ -30,6 +33,9 @@ export const chargingSchema = z.strictObject({
   freeFrom: figure.nullable().default(null),
   /** Whether that is asked of each order by itself, or of all that go in one shipment together. */
   freePer: z.enum(["order", "shipment"]).default("order"),
+  /** A freight allowance: an amount that the customer is spared, and a percentage of what the goods are worth. */
+  allowance: figure.default("0"),
+  allowancePercent: figure.default("0"),
   /** At least so much, unless it is free. */
   least: figure.default("0"),
 })
@@ -44,6 +50,8 @@ export interface ChargingFacts {
   readonly customer: string
   readonly mode: (typeof serviceModes)[number]
   readonly country: string
+  /** Who pays the freight by the order; prepaid where it is not said. */
+  readonly terms?: PayerTerms
   readonly contract: Money
   readonly list: Money
   readonly packages: number
@@ -73,11 +81,12 @@ export const passThrough: ChargingRule = { name: "", body: chargingSchema.parse(
 const holds = ({ body }: ChargingRule, facts: ChargingFacts): boolean =>
   (body.customers.length === 0 || body.customers.includes(facts.customer)) &&
   (body.modes.length === 0 || body.modes.includes(facts.mode)) &&
-  (body.countries.length === 0 || body.countries.includes(facts.country))
+  (body.countries.length === 0 || body.countries.includes(facts.country)) &&
+  (body.terms.length === 0 || body.terms.includes(facts.terms ?? "prepaid"))
 
 /**
  * What the customer is charged for a shipment: by the first rule that holds, or our cost passed through. From its base,
- * percent → amount → per package → at least; never below nothing; rounded half up to the currency's minor unit. Of orders
+ * percent → amount → per package → less the allowance → at least; never below nothing; rounded half up to the currency's minor unit. Of orders
  * that go together each has its share by weight, and those that go free by their own worth are charged nothing of it.
  */
 export function chargedFor(rules: readonly ChargingRule[], facts: ChargingFacts): Charged {
@@ -102,7 +111,11 @@ export function chargedFor(rules: readonly ChargingRule[], facts: ChargingFacts)
   const base = body.from === "flat" ? new Decimal(body.flat) : (body.from === "list" ? list : contract).amount
   const share = base.mul(body.percent).div(100)
   const more = new Decimal(body.perPackage).mul(packages)
-  const sum = base.add(share).add(body.amount).add(more)
+  const ofWorth = (worth?.amount ?? new Decimal(0)).mul(body.allowancePercent).div(100)
+  const before = base.add(share).add(body.amount).add(more)
+  // no more is spared than would be charged
+  const allowance = Decimal.min(Decimal.max(before, 0), ofWorth.add(body.allowance))
+  const sum = before.sub(allowance)
   const least = Decimal.max(sum, body.least)
   const why = [
     ...named,
@@ -112,6 +125,7 @@ export function chargedFor(rules: readonly ChargingRule[], facts: ChargingFacts)
       : [reason("charged.percent", { percent: body.percent, figure: share.toFixed(2) })]),
     ...(Number(body.amount) === 0 ? [] : [reason("charged.amount", { figure: body.amount })]),
     ...(more.isZero() ? [] : [reason("charged.per-package", { packages, figure: body.perPackage })]),
+    ...(allowance.gt(0) ? [reason("charged.allowance", { figure: allowance.toFixed(2) })] : []),
     ...(least.gt(sum) ? [reason("charged.least", { figure: new Decimal(body.least).toFixed(2) })] : []),
   ]
   const whole = roundMoney(money(least, currency))

@@ -3,7 +3,7 @@ import { money } from "core/money/index.ts"
 import type { Rate } from "core/rating/index.ts"
 import type { RatedService } from "../rating/tariffs.ts"
 import type { Warehouse } from "../setup/warehouse.ts"
-import { ordersIn, worthOf } from "./goods.ts"
+import { billingOf, ordersIn, worthOf } from "./goods.ts"
 import { handled, type Shipment } from "./shipment.ts"
 
 /** What the customer is charged for a shipment by a service: as somebody set it by hand, or by the rules. */
@@ -30,6 +30,7 @@ export function chargedOf(
     customer: shipment.customerCode,
     mode: service.mode,
     country: shipment.shipTo.country,
+    terms: billingOf(shipment).terms,
     contract: rate.contract,
     list: rate.list,
     packages: Math.max(1, handled(shipment.packages).length),

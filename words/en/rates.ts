@@ -236,6 +236,7 @@ export const rates = {
   "charged.percent": "{percent}%, {figure}",
   "charged.amount": "{figure} per shipment",
   "charged.per-package": "{packages} × {figure} per package",
+  "charged.allowance": "less freight allowance {figure}",
   "charged.least": "minimum {figure}",
   "charged.by-hand": "set by {actor}: {why}",
   "delivery.no-csv": "This is not CSV: {why}",
