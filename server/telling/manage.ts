@@ -350,6 +350,8 @@ export const attachable = [
   "bill-of-lading",
   "label",
   "own-paper",
+  // the ship notice as data, once it has left
+  "desadv",
 ] as const
 
 export const orderTellingForm = z.object({

@@ -7,6 +7,7 @@ import { announce, parsed } from "../audit/index.ts"
 import { businessNow } from "../clock/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { CustomerMessageRow } from "../db/tables.ts"
+import { shipNoticeFor } from "../edi/attached.ts"
 import { connectionTrouble } from "../gateways/reach.ts"
 import { sendText, type TextAnswer } from "../gateways/textMessage.ts"
 import { postMail } from "../mail/index.ts"
@@ -98,6 +99,7 @@ async function handOn(db: Knex, row: CustomerMessageRow, now: Date): Promise<voi
   const say = sayIn(language)
   const end = unsubscribe ? `\n\n--\n${say("follow.unsubscribe")}: ${unsubscribe}` : ""
   const documents = await attachedTo(db, row)
+  const notice = await noticeTo(db, row, now)
   await inTransaction(db, async (trx) => {
     const changed = await trx("customer_message")
       .where({ id: row.id, state: "waiting" })
@@ -116,7 +118,7 @@ async function handOn(db: Knex, row: CustomerMessageRow, now: Date): Promise<voi
         language,
         footer: unsubscribe ? [{ text: say("follow.unsubscribe"), url: unsubscribe }] : [],
       }),
-      attachment: null,
+      attachment: notice,
       documents,
       senderName: sender.name,
       unsubscribe,
@@ -162,6 +164,15 @@ async function sendAsText(
     )
   await announce(db, { orderId: row.order_id })
   return answer.kind !== "later"
+}
+
+/** The ship notice that goes with a message, where its order says so and it has left with a truck. */
+async function noticeTo(db: Knex, row: CustomerMessageRow, now: Date) {
+  if (row.topic !== "left") return null
+  const lead = await leadOf(db, row.order_id)
+  const telling = await db("order_telling").where({ order_id: lead }).first("attach")
+  if (!telling || !parsed<string[]>(telling.attach).includes("desadv")) return null
+  return shipNoticeFor(db, lead, { reference: `M${String(row.id).padStart(8, "0")}`, at: now })
 }
 
 /** Papers that go with a message: as its order says, when it leaves; the label for the way back. */

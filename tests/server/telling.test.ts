@@ -36,6 +36,7 @@ import { tell } from "server/telling/tell.ts"
 import { afterAll, beforeAll, describe, expect, it } from "vitest"
 import { paperLanguages } from "words/papers.ts"
 import { there } from "../../server/db/there.ts"
+import { expectStructure, readEdifact, segmentsOf } from "../readEdifact.ts"
 import { labelledOn, pulled, type Shipped, scanned, shipped } from "./followed.ts"
 import { as, closeDoor, codes, fault, openRig, orderBySource, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
@@ -71,6 +72,22 @@ const texts = async () => (await (await fetch(rig.at.text)).json()) as { to: str
 const denver = { street: "14 Growler Row", city: "Denver", state: "CO", postal_code: "80205" }
 
 describe("messages to customers", () => {
+  it("bring the ship notice along where the order says so, with what left and nothing before", async () => {
+    const one = await labelledOn(rig, "TL-DES", "LKG", denver)
+    const said = orderTellingForm.parse({ more: "edi@notice.example", attach: ["desadv", "passwd"] })
+    value(await saveOrderTelling(rig.context, one.orderId, said))
+    await leaveWith(one)
+    const mine = (await box()).filter((mail) => mail.to.includes("edi@notice.example"))
+    expect(mine.map((each) => each.mail.subject)).toEqual(["Your order TL-DES is on its way"])
+    const [notice] = there(mine[0]).mail.attachments
+    expect(there(notice).filename).toMatch(/^DESADV-M\d{8}\.edi$/)
+    // read and held against the directory's segment table by an independent reader
+    const found = readEdifact(there(notice).content.toString("latin1"))
+    expectStructure(found, "DESADV")
+    // four pieces went out
+    expect(segmentsOf(found, "QTY").map(([quantity]) => quantity?.[1])).toEqual(["4"])
+  })
+
   it("go to each who is to be told, once, in words of his language, with the receiver's own page", async () => {
     value(await contact({ address: "dock@elkrun.example", name: "Ida", topics: ["left", "delivered"] }))
     value(await contact({ address: "einkauf@elkrun.example", language: "de", topics: ["left"] }))

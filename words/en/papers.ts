@@ -70,6 +70,7 @@ export const papers = {
   "slip.tolerance": "Question a weight that is off by more than, %",
   "slip.tolerance-shape": "Enter a tolerance of 0.1 to 100%.",
   "papers.kind.pick-list": "pick list",
+  "papers.kind.desadv": "ship notice (DESADV)",
   "papers.kind.invoice-data": "invoice (CII)",
   "papers.kind.instruction-data": "instruction (IFTMIN)",
   "papers.as-data": "As data:",
