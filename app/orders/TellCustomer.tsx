@@ -32,7 +32,7 @@ export function TellCustomer({ telling, mayWork, ready }: { telling: TellingShow
       {mayWork ? (
         <details>
           <summary>{say("tell.choose")}</summary>
-          <ActForm intent="telling" id="telling-form" key={JSON.stringify([telling.note, telling.more, telling.off])}>
+          <ActForm intent="telling" id="telling-form">
             <div className="field">
               <label htmlFor="telling-note">{say("tell.note")}</label>
               <textarea id="telling-note" name="note" rows={3} maxLength={500} defaultValue={telling.note} />

@@ -33,7 +33,7 @@ import { sayReasons } from "words/reasons.ts"
 import { z } from "zod"
 import { claimActs } from "../parts/claimActs.server.ts"
 import { returnActs } from "../parts/returns.server.ts"
-import { act, always, field, nothing } from "../shell/acts.server.ts"
+import { act, always, field, nothing, onlyChanged } from "../shell/acts.server.ts"
 import { done, refusal } from "../shell/scan.server.ts"
 
 /** The lines of an order as the lead typed them, read and changed. */
@@ -169,7 +169,7 @@ export function orderActs(work: Work, order: OrderSummary) {
     ),
     telling: act(
       orderTellingForm,
-      (_, said) => saveOrderTelling(work, order.id, said),
+      (_, said, { changed }) => saveOrderTelling(work, order.id, onlyChanged(said, changed)),
       () => say("tell.saved", { order: order.orderNumber }),
     ),
     "tell-ready": act(

@@ -81,5 +81,8 @@ export const eventKindNames = Object.keys(eventKinds) as readonly EventKind[]
 
 export const meaningOf = (kind: EventKind): EventMeaning => eventKinds[kind]
 
+/** Days for which events are kept: a claim for freight can be filed for nine months, and is answered within 120 days. */
+export const eventsKeptDays = 400
+
 /** Whether nothing more is expected of a package. */
 export const isEnded = (state: TrackingState): boolean => state === "delivered" || state === "returned"

@@ -1,3 +1,4 @@
+import { eventsKeptDays } from "core/tracking/index.ts"
 import type { Knex } from "knex"
 import { z } from "zod"
 import { businessNow } from "../clock/index.ts"
@@ -37,6 +38,11 @@ export async function clearUp(db: Knex, all: readonly Handler[]): Promise<void> 
   // what people made is dated by the business clock
   const old = new Date((await businessNow(db)).getTime() - keptFor.trackingFiles)
   await db("tracking_file").where("made_at", "<", old).whereNot({ state: "taking" }).delete()
+  // where a package stands by its events is kept with it
+  const told = new Date((await businessNow(db)).getTime() - eventsKeptDays * dayMs)
+  while ((await db("tracking_event").where("taken_at", "<", told).limit(atOnce).delete()) === atOnce) {
+    // until none is left
+  }
   for (const { name, keptDays } of all)
     if (keptDays !== null)
       for (;;) {

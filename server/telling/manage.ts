@@ -412,15 +412,15 @@ export async function tellReady(context: Context, orderId: OrderId): Promise<Out
 /** Addresses that are named with one order, at most. */
 const mostMore = 8
 
-/** Sets what is said to the customer of an order, and to whom else. */
+/** Sets what is said to the customer of an order, and to whom else; what is not said stays, as somebody else may have set it. */
 export async function saveOrderTelling(
   context: Context,
   orderId: OrderId,
-  said: z.infer<typeof orderTellingForm>,
+  said: Partial<z.infer<typeof orderTellingForm>>,
 ): Promise<Outcome<null>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
-  const words = said.more
+  const words = (said.more ?? "")
     .split(/[,;\n]+/)
     .map((one) => one.trim())
     .filter(Boolean)
@@ -439,17 +439,18 @@ export async function saveOrderTelling(
       .first("id")
     if (!order) return refused(reason("order.unknown"))
     const lead = await leadOf(trx, orderId)
-    const row = {
-      is_off: said.off,
-      thanks: said.thanks,
-      note: said.note,
-      more: JSON.stringify(more),
-      attach: JSON.stringify(said.attach.filter((one) => (attachable as readonly string[]).includes(one))),
-    }
+    const attach = said.attach?.filter((one) => (attachable as readonly string[]).includes(one))
+    await trx("order_telling").insert({ order_id: lead, more: "[]", attach: "[]" }).onConflict("order_id").ignore()
     await trx("order_telling")
-      .insert({ order_id: lead, ...row })
-      .onConflict("order_id")
-      .merge(row)
+      .where({ order_id: lead })
+      .update({
+        order_id: lead,
+        ...(said.off === undefined ? {} : { is_off: said.off }),
+        ...(said.thanks === undefined ? {} : { thanks: said.thanks }),
+        ...(said.note === undefined ? {} : { note: said.note }),
+        ...(said.more === undefined ? {} : { more: JSON.stringify(more) }),
+        ...(attach === undefined ? {} : { attach: JSON.stringify(attach) }),
+      })
     await record(trx, actor, now, { action: "tell.order-set", orderId, detail: {} })
     return accepted(null)
   })

@@ -4,6 +4,7 @@ import { grouped } from "core/lists/index.ts"
 import type { Topic } from "core/telling/index.ts"
 import {
   type EventKind,
+  eventsKeptDays,
   type Followed,
   follow,
   isEnded,
@@ -162,9 +163,14 @@ async function followUnits(trx: Knex, ids: readonly number[], orders: readonly n
     .orderBy("id")
     .forUpdate()
     .select("id")
+  // of what ended so long ago nobody has the events any more: it stays as it is
+  const kept = new Date(now.getTime() - eventsKeptDays * 86_400_000)
   const units = await trx("tracked_unit")
     .whereIn("id", [...ids])
     .whereNull("void_at")
+    .where((any) =>
+      any.whereNotIn("state", ["delivered", "returned"]).orWhereNull("seen_at").orWhere("seen_at", ">", kept),
+    )
     .orderBy("id")
     .forUpdate()
   const events = await eventsOf(trx, units)

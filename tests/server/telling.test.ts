@@ -84,6 +84,14 @@ describe("messages to customers", () => {
     // read and held against the directory's segment table by an independent reader
     const found = readEdifact(there(notice).content.toString("latin1"))
     expectStructure(found, "DESADV")
+    // two who set it at once, each something else, keep each other's
+    value(await saveOrderTelling(rig.context, one.orderId, { note: "Ring twice." }))
+    value(await saveOrderTelling(rig.context, one.orderId, { thanks: true }))
+    expect(there(await rig.db("order_telling").where({ order_id: one.orderId }).first())).toMatchObject({
+      note: "Ring twice.",
+      thanks: 1,
+      attach: ["desadv"],
+    })
     // four pieces went out
     expect(segmentsOf(found, "QTY").map(([quantity]) => quantity?.[1])).toEqual(["4"])
   })

@@ -1,5 +1,6 @@
 import { instantAt } from "core/calendar/index.ts"
 import { setBusinessNow } from "server/clock/index.ts"
+import { clearUp } from "server/jobs/clearUp.ts"
 import { summaryById } from "server/orders/facts.ts"
 import { recordElsewhere } from "server/outside/elsewhere.ts"
 import { onTimeBy } from "server/rating/onTime.ts"
@@ -478,4 +479,25 @@ describe("another address for what a carrier can't deliver", () => {
     expect(await casesOf(rig.db, 1, two.orderId)).toMatchObject([{ state: "open", readdressed: "refused" }])
     expect(await story(two.orderId)).toEqual(["tracking.trouble", "tracking.address-sent", "tracking.address-refused"])
   })
+})
+
+it("forgets events after their time, and not what they said", async () => {
+  const [one] = (await shipped(rig, ["TR-40"], "LKG", denver)) as [Shipped]
+  const [tracking] = one.tracking as [string]
+  await scanned(rig, "LARK", { trackingNumber: tracking, code: "DEL", occurredAt: hours(50), receivedBy: "Ida" })
+  await pulled(rig, "LARK")
+  const { id } = await unit(tracking)
+  const events = () => rig.db("tracking_event").where({ tracking }).pluck("code")
+  // more than 400 days ago
+  const old = at(-401 * 24)
+  await rig.db("tracking_event").where({ tracking }).update({ taken_at: old })
+  await rig.db("tracked_unit").where({ id }).update({ seen_at: old })
+  const others = Number((await rig.db("tracking_event").count({ n: "*" }).first())?.n)
+  await clearUp(rig.db, [])
+  expect(await events()).toEqual([])
+  // what is younger is still there
+  expect(Number((await rig.db("tracking_event").count({ n: "*" }).first())?.n)).toBe(others - 1)
+  await scanned(rig, "LARK", { trackingNumber: tracking, code: "ARR", occurredAt: hours(60) })
+  await pulled(rig, "LARK")
+  expect(await unit(tracking)).toMatchObject({ state: "delivered", delivered_to: "Ida" })
 })

@@ -5,6 +5,8 @@ export const claims: Migration = {
   name: "0042-claims",
   statements: [
     "ALTER TABLE carrier ADD COLUMN IF NOT EXISTS claim_terms JSON NULL",
+    // events that nobody asks about any more are taken away
+    "CREATE INDEX IF NOT EXISTS event_taken ON tracking_event (taken_at)",
     `CREATE TABLE IF NOT EXISTS claim (
       id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, warehouse_id INT UNSIGNED NOT NULL, number INT UNSIGNED NOT NULL,
       order_id INT UNSIGNED NOT NULL, unit_id INT UNSIGNED NOT NULL, units JSON NOT NULL,
