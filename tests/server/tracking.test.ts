@@ -482,7 +482,7 @@ describe("another address for what a carrier can't deliver", () => {
 })
 
 it("forgets events after their time, and not what they said", async () => {
-  const [one] = (await shipped(rig, ["TR-40"], "LKG", denver)) as [Shipped]
+  const [one] = (await shipped(rig, ["TR-99"], "LKG", denver)) as [Shipped]
   const [tracking] = one.tracking as [string]
   await scanned(rig, "LARK", { trackingNumber: tracking, code: "DEL", occurredAt: hours(50), receivedBy: "Ida" })
   await pulled(rig, "LARK")
