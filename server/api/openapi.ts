@@ -90,7 +90,9 @@ export const reportsAnswer = z.object({
       id: z.string().describe("By which the same report is known."),
       topic: z
         .string()
-        .describe("What happened: order.gone, order.labelled, order.voided, order.changed, order.delivered."),
+        .describe(
+          "What happened: order.gone, order.labelled, order.voided, order.changed, order.charged, order.delivered, order.return-arrived, order.returned, order.return-declined.",
+        ),
       at: z.string(),
       state: z.enum(["waiting", "sent", "refused"]),
       data: z.record(z.string(), z.unknown()).describe("As it is sent, by what is chosen for the source."),

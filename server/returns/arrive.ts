@@ -274,14 +274,18 @@ export async function arriveWithoutLabel(
   })
 }
 
-/** An order by our number, its source's or its customer's; `gone`, whether anything of it ever left. */
+/** The order, by our number, its source's or its customer's, that leads its shipment; `gone`, whether anything of it ever left. */
 async function orderNamed(db: Knex, warehouseId: WarehouseId, text: string) {
   const found = await byCode(db, warehouseId, text)
   const code = found?.kind === "order" ? found.orderNumber : identifier(text)
   const order = await db("sales_order")
     .where({ warehouse_id: warehouseId, order_number: code })
-    .first("id", "order_number")
-  return order ? { ...order, gone: (await sentOf(db, order.id)).length > 0 } : null
+    .first("id", "joined_to_id")
+  if (!order) return null
+  // of orders that went together all comes back under the leading one
+  const lead = order.joined_to_id ?? order.id
+  const own = there(await db("sales_order").where({ id: lead }).first("id", "order_number"))
+  return { ...own, gone: (await sentOf(db, lead)).length > 0 }
 }
 
 /** Says of which order unknown goods are. Refused once they are settled; again it changes nothing. */

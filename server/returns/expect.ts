@@ -112,9 +112,13 @@ export async function heldBy(trx: Knex, packageIds: readonly number[]): Promise<
   return new Map(rows.map((row) => [row.item_id, Number(row.pieces)]))
 }
 
-/** Packages on their way back to us that nobody here waits for yet. */
-export const comingBack = (db: Knex) =>
+/** For so many days a package that nobody waits for is looked for after it was seen last. */
+const lookedForDays = 60
+
+/** Packages on their way back to us, seen of late, that nobody here waits for yet. */
+export const comingBack = (db: Knex, now: Date) =>
   db("tracked_unit as u")
+    .where("u.seen_at", ">", new Date(now.getTime() - lookedForDays * 86_400_000))
     .whereIn("u.kind", ["package", "elsewhere"])
     .whereIn("u.state", ["returning", "returned"])
     .whereNull("u.void_at")
@@ -125,7 +129,10 @@ const mostAtOnce = 200
 
 /** Waits for packages that carriers bring back to us: those of one order together, however often this is asked. */
 export async function expectUndelivered(db: Knex): Promise<void> {
-  const orders: number[] = await comingBack(db).distinct("u.order_id").limit(mostAtOnce).pluck("u.order_id")
+  const orders: number[] = await comingBack(db, await businessNow(db))
+    .distinct("u.order_id")
+    .limit(mostAtOnce)
+    .pluck("u.order_id")
   for (const orderId of orders) await expectBack(db, orderId)
 }
 
@@ -138,7 +145,7 @@ export async function expectBack(db: Knex, orderId: OrderId, unitIds?: readonly 
       ? trx("tracked_unit as u")
           .whereIn("u.id", [...unitIds])
           .whereNotExists(trx("goods_return_package as p").whereRaw("p.unit_id = u.id").select("p.id"))
-      : comingBack(trx)
+      : comingBack(trx, now)
     const units = await query.where("u.order_id", orderId).orderBy("u.id").select("u.id", "u.tracking", "u.package_id")
     if (units.length === 0) return
     const goods = await heldBy(

@@ -21,6 +21,8 @@ export const returnsHandlers: readonly Handler[] = [
     expectingUndelivered,
     ({ db }) => expectUndelivered(db),
     async (db) =>
-      (await comingBack(db).first("u.id")) ? [{ everyMs: 60_000, key: expectingUndelivered.name, payload: {} }] : [],
+      (await comingBack(db, await businessNow(db)).first("u.id"))
+        ? [{ everyMs: 60_000, key: expectingUndelivered.name, payload: {} }]
+        : [],
   ),
 ]

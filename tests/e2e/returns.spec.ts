@@ -104,8 +104,12 @@ test("a claim goes from the damaged package to the carrier with its photo, and i
   const troubles = troublesOf(page)
   const answer = page.locator("#scan-answer")
   await signIn(page)
-  await page.goto(`${url()}/orders/attention?kind=damaged`)
-  await page.getByRole("button", { name: "File a claim for 48199-1" }).click()
+  // from its order: somebody may have dismissed the case meanwhile
+  await page.goto(`${url()}/orders/48199`)
+  const way = page.locator(".on-the-way")
+  await way.locator("summary", { hasText: "File a claim" }).click()
+  await way.getByLabel("For").selectOption("damage")
+  await way.getByRole("button", { name: "File a claim for 48199-1" }).click()
   // one was begun for it: that is the one
   await expect(page.getByRole("heading", { name: "CL-1" })).toBeVisible()
   const photo = page.getByLabel(/^Photo, JPEG or PNG/)

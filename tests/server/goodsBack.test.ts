@@ -28,9 +28,10 @@ import { warehouseById } from "server/setup/warehouse.ts"
 import { lockedStock } from "server/stock/allocation.ts"
 import { reconcileStock } from "server/stock/move.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
+import { goodsReturned } from "../../server/db/migrations/0041-goods-returned.ts"
 import { there } from "../../server/db/there.ts"
 import { pulled, scanned, shipped } from "./followed.ts"
-import { as, codes, openRig, orderBySource, type Rig, value, workAll } from "./rig.ts"
+import { as, codes, openRig, orderBySource, type Rig, row, takeFile, value, workAll } from "./rig.ts"
 
 let rig: Rig
 let empty: string[]
@@ -384,4 +385,29 @@ it("is nobody else's", async () => {
   expect(codes(await finishReturn(elsewhere, back.name, { empty: true }))).toEqual(["goods-back.gone"])
   expect(await returnNamed(rig.db, 2, back.name)).toBeNull()
   await expect(arrive(as(rig.context, { role: "sales" }), there(one).id)).rejects.toThrow("not allowed")
+})
+
+it("expects labels that were out before it was kept, once", async () => {
+  const back = await labelled("GB-10")
+  const { id: _, ...before } = await whole(back.name)
+  const at = there(await rig.db("goods_return").where({ name: back.name }).first("id"))
+  await rig.db("goods_return_line").where({ goods_return_id: at.id }).delete()
+  await rig.db("goods_return_package").where({ goods_return_id: at.id }).delete()
+  await rig.db("goods_return").where({ id: at.id }).delete()
+  for (let times = 0; times < 2; times += 1)
+    for (const statement of goodsReturned.statements) if (/^INSERT/.test(statement)) await rig.db.raw(statement)
+  const { id: __, ...after } = await whole(back.name)
+  const without = (one: typeof after) => ({ ...one, packages: one.packages.map(({ id: ___, ...more }) => more) })
+  expect(without(after)).toEqual(without(before))
+})
+
+it("of orders that went together comes back under the leading one", async () => {
+  const [one] = await shipped(rig, ["GB-11"])
+  const { orderId } = there(one)
+  await takeFile(rig.context, row({ order_number: "GB-12" }))
+  const member = await orderBySource(rig.db, "GB-12")
+  await rig.db("sales_order").where({ id: member.id }).update({ joined_to_id: orderId })
+  const came = await arriveWithoutLabel(rig.context, withoutLabelForm.parse({ order: "GB-12" }), randomUUID())
+  const lead = there(await rig.db("sales_order").where({ id: orderId }).first("order_number"))
+  expect(value(came).name).toBe(`${lead.order_number}-R1`)
 })

@@ -12,7 +12,7 @@ export const goodsReturned: Migration = {
     "ALTER TABLE stock_movement MODIFY cause ENUM('opening','receipt','pick','put-back','transfer','adjustment','count','return','scrap') NOT NULL",
     "ALTER TABLE order_source ADD COLUMN IF NOT EXISTS report_returns BOOLEAN NOT NULL DEFAULT FALSE",
     // packages on their way back to us are looked for
-    "CREATE INDEX IF NOT EXISTS unit_state ON tracked_unit (state, id)",
+    "CREATE INDEX IF NOT EXISTS unit_state ON tracked_unit (state, seen_at)",
     `CREATE TABLE IF NOT EXISTS goods_return (
       id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
       warehouse_id INT UNSIGNED NOT NULL, name VARCHAR(30) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
