@@ -342,6 +342,11 @@ it("takes in what went out and nobody awaits, and what nobody knows, which is fo
   expect(await rig.db("goods_return").where({ order_id: orderId })).toHaveLength(1)
 
   expect(await returnCode(rig.db, 1, "1Q77-UNKNOWN")).toBeNull()
+  // signs that no number has are no fault either
+  for (const strange of ["💩", "%00", "'; --"]) {
+    expect(await returnNamed(rig.db, 1, strange)).toBeNull()
+    expect(await searchReturns(rig.db, 1, { text: strange, list: "arrived", page: 1 }, rig.context.now)).toEqual([])
+  }
   const said = (more: object) => withoutLabelForm.parse(more)
   expect(codes(await arriveWithoutLabel(rig.context, said({}), randomUUID()))).toEqual(["goods-back.say-what"])
   const key = randomUUID()
