@@ -108,7 +108,7 @@ test("a claim goes from the damaged package to the carrier with its photo, and i
   await page.goto(`${url()}/orders/48199`)
   const way = page.locator(".on-the-way")
   await way.locator("summary", { hasText: "File a claim" }).click()
-  await way.getByLabel("For").selectOption("damage")
+  await way.getByLabel("For", { exact: true }).selectOption("damage")
   await way.getByRole("button", { name: "File a claim for 48199-1" }).click()
   // one was begun for it: that is the one
   await expect(page.getByRole("heading", { name: "CL-1" })).toBeVisible()
