@@ -36,6 +36,7 @@ export function CountItems({
           <OtherGoods counts={counts} />
           <ActForm
             intent="count"
+            key={counts.recorded}
             id="count-form"
             sends={{ found: JSON.stringify(counts.found), key: sendKey }}
             className="case-acts"

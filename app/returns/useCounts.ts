@@ -107,6 +107,7 @@ export function useCounts(items: Items, recorded: string) {
       : []),
   ]
   return {
+    recorded,
     rows,
     at,
     set,

@@ -78,7 +78,7 @@ export async function recordFindings(
     const read = await asItems(trx, came, found)
     if (!read.ok) return read
     const over = await surplusOf(trx, came, read.value)
-    if (over.length > 0 && !surplus) return refused(...over)
+    if (over.length > 0 && !surplus) return refused(...aFew(over))
     for (const [index, one] of read.value.entries()) {
       const stockId =
         one.itemId === null
@@ -123,6 +123,12 @@ export async function recordFindings(
 
 const of = (came: GoodsReturnRow) => (came.order_id ? { orderId: came.order_id } : { warehouseId: came.warehouse_id })
 
+/** The first of many reasons, and how many more there are: a line of words is read, three hundred are not. */
+const aFew = (reasons: readonly Reason[], most = 3): Reason[] =>
+  reasons.length <= most
+    ? [...reasons]
+    : [...reasons.slice(0, most), reason("goods-back.and-more", { n: reasons.length - most })]
+
 type Read = Omit<Finding, "sku" | "lot">
 
 /** What was found as items and lots of ours. Sound and damaged goods must be of the order; others may be anything. */
@@ -163,7 +169,7 @@ async function asItems(trx: Knex, came: GoodsReturnRow, found: readonly Finding[
     }
     read.push({ ...one, itemId: item.id, lotId: (named?.id ?? null) as LotId | null })
   }
-  return reasons.length > 0 ? refused(...reasons) : accepted(read)
+  return reasons.length > 0 ? refused(...aFew(reasons)) : accepted(read)
 }
 
 /** What of findings is more than can come back, with all that came before it. */

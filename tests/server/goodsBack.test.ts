@@ -197,6 +197,12 @@ it("comes from its label into stock, told to both sides, with no piece lost", as
   value(await undoFinding(rig.context, back.name, third.id))
   value(await undoFinding(rig.context, back.name, third.id))
   expect(await onHand(itemId, there(empty[0]))).toBe(lay + pieces)
+  // of many reasons a few are said, and how many more there are
+  const strangers = Array.from({ length: 5 }, (_, n) => ({ sku: `NO-${n}`, state: "other", quantity: 1 }))
+  expect(codes(await count(back.name, strangers))).toEqual([
+    ...Array.from({ length: 3 }, () => "stock.no-item"),
+    "goods-back.and-more",
+  ])
   // what was never sent
   expect(codes(await count(back.name, [{ goods: "a lamp", state: "sound", quantity: 1 }]))).toEqual([
     "goods-back.not-of-order",

@@ -135,6 +135,7 @@ export const goodsBack = {
   "goods-back.which-lot": "{sku} is kept by lot. Enter the lot.",
   "goods-back.too-many":
     "{found, plural, one {# piece} other {# pieces}} of {sku} came back, but only {sent} went out. Count again, or tick “More came back than went out”.",
+  "goods-back.and-more": "And {n, plural, one {# more item} other {# more items}}.",
   "goods-back.moved-on": "Some of it was already moved. Move it by its own buttons.",
   "goods-back.not-there": "There aren't that many pieces there anymore. Reload the page.",
   "goods-back.of-no-order": "Enter the order of {name}, or close it.",
