@@ -1,5 +1,6 @@
 import { Button } from "@chakra-ui/react"
 import type { ClaimTerms } from "core/claims/index.ts"
+import { Fragment } from "react"
 import { say } from "words/index.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Check, Choice, TextField } from "../parts/Fields.tsx"
@@ -27,42 +28,34 @@ export function ClaimTermsForm({
           type="email"
           most={120}
         />
-        <TextField
-          name="loss"
-          id={`loss-${id}`}
-          label="claim.terms.loss"
-          value={String(terms.lossWithin.n)}
-          mode="numeric"
-          most={3}
-        />
-        <Choice
-          name="lossUnit"
-          id={`loss-unit-${id}`}
-          label="claim.terms.unit"
-          value={terms.lossWithin.unit}
-          options={units()}
-        />
+        {(["loss", "damage"] as const).map((kind) => {
+          const { n, unit } = kind === "loss" ? terms.lossWithin : terms.damageWithin
+          return (
+            <Fragment key={kind}>
+              <TextField
+                name={kind}
+                id={`${kind}-${id}`}
+                label={`claim.terms.${kind}`}
+                value={String(n)}
+                mode="numeric"
+                most={3}
+              />
+              <Choice
+                name={`${kind}Unit`}
+                id={`${kind}-unit-${id}`}
+                label="claim.terms.unit"
+                value={unit}
+                options={units()}
+              />
+            </Fragment>
+          )
+        })}
         <Choice
           name="lossFrom"
           id={`from-${id}`}
           label="claim.terms.from"
           value={terms.lossFrom}
           options={(["shipped", "due"] as const).map((value) => ({ value, text: say(`claim.terms.${value}`) }))}
-        />
-        <TextField
-          name="damage"
-          id={`damage-${id}`}
-          label="claim.terms.damage"
-          value={String(terms.damageWithin.n)}
-          mode="numeric"
-          most={3}
-        />
-        <Choice
-          name="damageUnit"
-          id={`damage-unit-${id}`}
-          label="claim.terms.unit"
-          value={terms.damageWithin.unit}
-          options={units()}
         />
         <TextField
           name="perPackage"

@@ -427,7 +427,10 @@ async function end(context: Context, name: string, why: string, to: "declined" |
     const may = to === "declined" ? came.state === "arrived" : came.state === "awaited" || came.kind === "unknown"
     if (!may || came.state === "declined" || came.state === "closed")
       return refused(reason("goods-back.not-open", { name }))
-    if ((await findingsOf(trx, came.id)).some((one) => one.inspection_stock_id !== null))
+    const found = await findingsOf(trx, came.id)
+    // what nobody knows whose it was may have gone on: it is closed once nothing of it waits
+    if (to === "closed" && found.some(stillHere)) return refused(reason("goods-back.still-here", { name }))
+    if (to === "declined" && found.some((one) => one.inspection_stock_id !== null))
       return refused(reason("goods-back.in-stock", { name }))
     await trx("goods_return").where({ id: came.id }).update({ state: to, note, told_by: actor.name })
     await record(trx, actor, now, { action: `goods-back.${to}`, ...of(came), detail: { name, why: note } })

@@ -1,4 +1,4 @@
-import type { OrderId } from "core/ids/index.ts"
+import type { IntentId, OrderId, ShipmentId } from "core/ids/index.ts"
 import { accepted, type Outcome, reason, refused } from "core/refusal/index.ts"
 import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
@@ -46,7 +46,7 @@ export async function setFreightLine(
       .join("buy_intent as i", "i.id", "f.intent_id")
       .where({ "f.order_id": orderId, "i.state": "booked" })
       .orderBy("i.id", "desc")
-      .first("f.intent_id", "f.charged_amount", "f.currency")
+      .first("f.intent_id", "f.charged_amount", "f.currency", "i.shipment_id")
     if (!share) return "open"
     const gone = await trx("package as p")
       .join("buy_intent as i", "i.shipment_id", "p.shipment_id")
@@ -57,6 +57,7 @@ export async function setFreightLine(
     await trx("order_freight")
       .where({ order_id: orderId, intent_id: share.intent_id })
       .update({ charged_amount: amount })
+    await settleShipment(trx, share.intent_id, share.shipment_id, { amount, why: said.why, actor: actor.name })
     await record(trx, actor, now, {
       action: "freight.set",
       orderId,
@@ -72,6 +73,27 @@ export async function setFreightLine(
   if (!(await shipmentOf(db, lead))) return refused(reason("freight.no-shipment"))
   const outcome = await setCharged(context, lead, amount, said.why, key)
   return outcome.ok ? accepted({ amount }) : outcome
+}
+
+/**
+ * Keeps what a shipment is charged the sum of its orders' shares. Where it is one order's, what was set holds for labels
+ * that are bought anew as well; of several, the rules share again what is bought again.
+ */
+async function settleShipment(
+  trx: Knex,
+  intentId: IntentId,
+  shipmentId: ShipmentId,
+  byHand: { readonly amount: string; readonly why: string; readonly actor: string },
+): Promise<void> {
+  const shares = await trx("order_freight").where({ intent_id: intentId }).pluck("charged_amount")
+  const sum = shares.reduce((all: Decimal, one: string | null) => all.add(one ?? 0), new Decimal(0))
+  await trx("shipment")
+    .where({ id: shipmentId })
+    .update({
+      charged_amount: sum.toFixed(),
+      charged_why: JSON.stringify([reason("charged.by-hand", { actor: byHand.actor, why: byHand.why })]),
+      ...(shares.length === 1 ? { charged_by_hand: JSON.stringify(byHand) } : {}),
+    })
 }
 
 /** What is set by hand of an order's freight before its labels are bought, and whether it can be set now. */

@@ -16,7 +16,7 @@ import { claimWhole, openClaims, photoOf, searchClaims } from "server/claims/lis
 import { afterAll, beforeAll, expect, it } from "vitest"
 import { there } from "../../server/db/there.ts"
 import { readBack } from "../readBack.ts"
-import { pulled, scanned, shipped } from "./followed.ts"
+import { labelledOn, pulled, scanned, shipped } from "./followed.ts"
 import { as, codes, openRig, type Rig, readyToBuy, row, value, workAll } from "./rig.ts"
 
 let rig: Rig
@@ -259,8 +259,10 @@ it("takes other packages of the shipment in, and refuses what is not there or ne
   expect(codes(await openClaim(as(rig.context, { warehouseId: 2 }), unit, "loss"))).toEqual(["claim.no-package"])
   await expect(openClaim(as(rig.context, { role: "sales" }), unit, "loss")).rejects.toThrow("not allowed")
   const { orderId } = await readyToBuy(rig.context, "CL-8", row({ order_number: "CL-8" }))
-  const waiting = await rig.db("tracked_unit").where({ order_id: orderId }).first("id")
-  expect(waiting).toBeUndefined()
+  expect(await rig.db("tracked_unit").where({ order_id: orderId }).first("id")).toBeUndefined()
+  // a label alone is nothing to claim for
+  const here = await labelledOn(rig, "CL-9", "LKG")
+  expect(codes(await openClaim(rig.context, await unitOf(there(here.tracking[0])), "loss"))).toEqual(["claim.not-left"])
   // two who begin at once begin one
   const [a, b] = await Promise.all([openClaim(rig.context, stranger, "loss"), openClaim(rig.context, stranger, "loss")])
   expect(value(there(a)).number).toBe(value(there(b)).number)

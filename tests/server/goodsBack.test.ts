@@ -55,6 +55,13 @@ const lead = () => as(rig.context, { role: "lead" })
 async function labelled(number: string) {
   const [one] = await shipped(rig, [number])
   const { orderId } = there(one)
+  const name = await another(orderId)
+  const back = there(await rig.db("goods_return").where({ name }).first())
+  const { orderNumber } = there(await shipmentOf(rig.db, orderId))
+  return { orderId, returnId: there(back.return_intent_id), name, orderNumber, sent: await sentOf(rig.db, orderId) }
+}
+/** A label for the way back of all that is in an order's shipment; answers what it is called. */
+async function another(orderId: number): Promise<string> {
   const shipment = there(await shipmentOf(rig.db, orderId))
   const priced = value(await returnOffers(rig.db, await warehouseById(rig.db, 1), shipment, wholeBack, rig.context.now))
   const offer = there(priced.offers.find((each) => each.service.code === "LKR"))
@@ -68,8 +75,7 @@ async function labelled(number: string) {
     ),
   )
   await workAll(rig.db)
-  const back = there(await rig.db("goods_return").where({ return_intent_id: returnId }).first())
-  return { orderId, returnId, name: back.name, orderNumber: shipment.orderNumber, sent: await sentOf(rig.db, orderId) }
+  return there(await rig.db("goods_return").where({ return_intent_id: returnId }).first()).name
 }
 const whole = async (name: string) => there(await returnNamed(rig.db, 1, name))
 /** All packages of a return come in at the dock, by what is on their labels. */
@@ -114,8 +120,7 @@ it("is awaited from when its label is booked, and no longer once that is void", 
   await workAll(rig.db)
   expect(await names()).not.toContain(back.name)
   // another label has a number of its own
-  const again = there(await rig.db("sales_order").where({ id: back.orderId }).first())
-  expect(again.order_number).toBe(back.orderNumber)
+  expect(await another(back.orderId)).toBe(`${back.orderNumber}-R2`)
 })
 
 it("refuses to count before anybody has said where returned goods lie", async () => {
@@ -370,6 +375,16 @@ it("takes in what went out and nobody awaits, and what nobody knows, which is fo
   const { itemId, lotId } = there((await sentOf(rig.db, orderId))[0])
   value(await count(matched.name, [{ itemId, lotId, state: "sound", quantity: 1 }]))
   value(await finishReturn(rig.context, matched.name, { empty: false }))
+
+  // one that nobody finds out, with an item of ours in it: it is closed once that has gone on
+  const ours = value(await arriveWithoutLabel(rig.context, said({ note: "a yeast" }), randomUUID()))
+  const { sku } = there(await rig.db("item").where({ id: itemId }).first("sku"))
+  const { code: lot } = there(await rig.db("lot").where({ item_id: itemId }).first("code"))
+  value(await count(ours.name, [{ sku, lot, state: "other", quantity: 1 }]))
+  expect(codes(await closeReturn(rig.context, ours.name, "nobody's"))).toEqual(["goods-back.still-here"])
+  const [mine] = (await whole(ours.name)).findings
+  value(await goesOn(ours.name, there(mine).id, { to: "back", quantity: 1, bin: there(empty[2]) }))
+  value(await closeReturn(rig.context, ours.name, "nobody's"))
 
   // another that nobody ever finds out
   const other = value(await arriveWithoutLabel(rig.context, said({ note: "no label at all" }), randomUUID()))

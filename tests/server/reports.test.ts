@@ -273,6 +273,26 @@ describe("the freight line of an order", () => {
     value(await set({}))
   })
 
+  it("is the same on the shipment, and outlasts labels that are made void and bought again", async () => {
+    const one = await labelledOn(rig, "FL-3", "LKG")
+    value(await sets(one.orderId, "9.80"))
+    const shipment = async () => there(await rig.db("shipment").where({ order_id: one.orderId }).first())
+    expect((await shipment()).charged_amount).toBe("9.8000")
+    // it is on the truck: off again before it can be made void
+    await rig
+      .db("package")
+      .where({ shipment_id: (await shipment()).id })
+      .update({ state: "labelled" })
+    value(await askVoid(rig.context, one.orderId))
+    await workAll(rig.db)
+    if ((await shipmentOf(rig.db, one.orderId))?.packages.some((each) => each.state === "open"))
+      value(await closePackages(rig.context, one.orderId))
+    await askForLabels(rig.context, one.orderId, there(await shipmentOf(rig.db, one.orderId)))
+    await workAll(rig.db)
+    const last = await rig.db("order_freight").where({ order_id: one.orderId }).orderBy("intent_id", "desc").first()
+    expect([last?.charged_amount, (await shipment()).charged_amount]).toEqual(["9.8000", "9.8000"])
+  })
+
   it("is set for the shipment before its labels are bought, and stays with them", async () => {
     await takeFile(rig.context, row({ order_number: "FL-2" }))
     const before = (await orderBySource(rig.db, "FL-2")).id

@@ -142,6 +142,7 @@ export const goodsBack = {
   "goods-back.is-empty": "Nothing was entered. If the packages were empty, tick “Nothing was in it”.",
   "goods-back.no-reason": "Enter why.",
   "goods-back.in-stock": "Goods of {name} are in stock already. Undo them first.",
+  "goods-back.still-here": "Goods of {name} are still in inspection or repair. Move them on first.",
   "goods-back.back-to-shelf": "{bin} is for returned goods. Enter the bin it is picked from.",
   "goods-back.why-away": "Enter why it is scrapped.",
   "goods-back.bin-not-empty": "{bin} isn't empty. Move its stock first.",
