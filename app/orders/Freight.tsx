@@ -56,7 +56,7 @@ export function Freight({
       {settable ? (
         <details className="back-move">
           <summary>{say("freight.set-it")}</summary>
-          <ActForm intent="freight-line" id="freight-line" sends={{ key: sendKey }} key={freight?.charged?.amount}>
+          <ActForm intent="freight-line" id="freight-line" sends={{ key: sendKey }}>
             <TextField
               name="amount"
               id="freight-amount"

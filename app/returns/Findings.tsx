@@ -101,7 +101,6 @@ function Onward({
         intent="onward"
         sends={{ finding: one.id, from, key: sendKey }}
         id={`onward-${id}`}
-        key={here}
         className="back-onward"
       >
         <TextField

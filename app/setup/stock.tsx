@@ -203,7 +203,7 @@ export default function Stock({ loaderData: at, actionData: answered }: Route.Co
               <h2>{say("goods-back.bins")}</h2>
               {(["inspection", "repair"] as const).map((purpose) => (
                 <ActForm
-                  key={`${purpose} ${at.bins[purpose]}`}
+                  key={purpose}
                   intent="return-bin"
                   sends={{ purpose }}
                   id={`bin-for-${purpose}`}

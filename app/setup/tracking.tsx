@@ -172,7 +172,7 @@ export default function Tracking({ loaderData, actionData: answered }: Route.Com
           <h2>{say("claim.terms")}</h2>
           <p className="note">{say("claim.terms-what")}</p>
           {loaderData.terms.map((one) => (
-            <ClaimTermsForm key={`${one.id} ${JSON.stringify(one.terms)}`} one={one} />
+            <ClaimTermsForm key={one.id} one={one} />
           ))}
         </section>
       </div>
