@@ -1,5 +1,5 @@
 import type { LocalDate } from "../calendar/index.ts"
-import { type EventKind, type EventTrouble, eventKindNames, meaningOf, type TrackingState } from "./states.ts"
+import { type EventKind, type EventTrouble, eventKindNames, isEnded, meaningOf, type TrackingState } from "./states.ts"
 
 /** One thing that was told of a package. */
 export interface TrackingEvent {
@@ -14,6 +14,8 @@ export interface TrackingEvent {
   readonly estimatedOn: LocalDate | null
   /** Who took it. */
   readonly name: string
+  /** Who says so: whoever carries it, a person here who heard it, or our own scanner and our own driver. */
+  readonly from: "carrier" | "typed" | "own"
 }
 
 /** Where a package stands by all that was told of it. */
@@ -46,11 +48,19 @@ function inOrder(events: readonly TrackingEvent[]): TrackingEvent[] {
 const afterTheEnd = new Set<EventKind>(["damaged", "returning", "returned", "delivered"])
 
 /**
- * Puts together what was told of a package. The same events in any order, some of them twice, say the same. What is
- * stamped after a delivery and is no return changes nothing: scanners are emptied late.
+ * Whether what is told of a package after its way has ended still says something. Scanners are emptied late: what is
+ * stamped after a delivery and is no return changes nothing. What we ourselves saw come back or handed over is with us,
+ * or with its receiver, whatever a carrier books later; a person here and our own scanner can still say otherwise.
  */
+function saysAfterTheEnd(event: TrackingEvent, kind: EventKind, seenByUs: boolean): boolean {
+  if (event.from === "own") return true
+  return seenByUs && event.from === "carrier" ? kind === "damaged" : afterTheEnd.has(kind)
+}
+
+/** Puts together what was told of a package. The same events in any order, some of them twice, say the same. */
 export function follow(events: readonly TrackingEvent[]): Followed {
   let state: TrackingState = "announced"
+  let seenByUs = false
   let since: Date | null = null
   let seenAt: Date | null = null
   let place = ""
@@ -60,8 +70,7 @@ export function follow(events: readonly TrackingEvent[]): Followed {
   for (const event of inOrder(events)) {
     if (event.kind === null) continue
     const meaning = meaningOf(event.kind)
-    const ended = state === "delivered" || state === "returned"
-    if (ended && !afterTheEnd.has(event.kind)) continue
+    if (isEnded(state) && !saysAfterTheEnd(event, event.kind, seenByUs)) continue
     // once it was seen, being told of it again says nothing
     if (event.kind === "announced" && since !== null) continue
     if (event.estimatedOn) estimatedOn = event.estimatedOn
@@ -72,6 +81,7 @@ export function follow(events: readonly TrackingEvent[]): Followed {
     if (meaning.state && meaning.state !== state) since = event.at
     if (meaning.state) {
       state = meaning.state
+      seenByUs = event.from === "own"
       since ??= event.at
     }
     if (event.kind === "delivered") delivered ??= { at: event.at, name: event.name, key: event.key }

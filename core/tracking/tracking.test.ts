@@ -19,6 +19,7 @@ const event = (kind: EventKind | null, hours: number, more: Partial<TrackingEven
   place: "",
   estimatedOn: null,
   name: "",
+  from: "carrier",
   ...more,
 })
 
@@ -52,6 +53,24 @@ describe("what was told of a package", () => {
     expect(follow([...told, event("returning", 60), event("delivered", 80)]).troubles).toEqual([])
   })
 
+  it("stays where our own scanner saw it, whatever a carrier books later", () => {
+    const back = [event("accepted", 1), event("returning", 40), event("returned", 60, { from: "own" })]
+    for (const kind of ["returning", "in-customs", "delivered", "returned", "arrived"] as const)
+      expect(follow([...back, event(kind, 61)])).toMatchObject({ state: "returned", since: event(null, 60).at })
+    expect(follow([...back, event("damaged", 61)])).toMatchObject({
+      state: "returned",
+      troubles: [{ kind: "damaged" }],
+    })
+    // it goes out once more with our own vehicle; and a person who knows better is believed
+    const again = [...back, event("out-for-delivery", 62, { from: "own" })]
+    expect(follow(again).state).toBe("out-for-delivery")
+    expect(follow([...again, event("delivered", 64, { from: "own", name: "Ida" })]).delivered?.name).toBe("Ida")
+    expect(follow([...back, event("delivered", 62, { from: "typed" })]).state).toBe("delivered")
+    // a carrier's own word can be taken back by him
+    const his = [event("accepted", 1), event("returned", 60), event("delivered", 61, { name: "Ida" })]
+    expect(follow(his)).toMatchObject({ state: "delivered", delivered: { name: "Ida" } })
+  })
+
   it("keeps a trouble until an event ends it, and begins it anew after", () => {
     const hold = [event("accepted", 1), event("customs-hold", 20)]
     expect(follow(hold).troubles.map((one) => one.kind)).toEqual(["customs"])
@@ -72,10 +91,11 @@ describe("what was told of a package", () => {
       kind: fc.constantFrom(null, ...eventKindNames),
       hours: fc.integer({ min: 0, max: 12 }),
       place: fc.constantFrom("", "Omaha, NE", "Fargo, ND"),
+      from: fc.constantFrom("carrier", "typed", "own"),
     })
     fc.assert(
       fc.property(fc.array(one, { maxLength: 12 }), fc.infiniteStream(fc.nat()), (told, shuffle) => {
-        const events = told.map(({ kind, hours, place }, index) => event(kind, hours, { key: `${index}`, place }))
+        const events = told.map(({ kind, hours, ...more }, index) => event(kind, hours, { key: `${index}`, ...more }))
         const doubled = [...events, ...events.filter((_, index) => index % 3 === 0)]
         const mixed = doubled
           .map((item) => ({ item, by: shuffle.next().value as number }))

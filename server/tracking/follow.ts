@@ -34,6 +34,7 @@ export const eventOf = (row: EventRow): TrackingEvent => ({
   place: row.place,
   estimatedOn: row.estimated_on,
   name: row.name,
+  from: row.way === "own" || row.way === "typed" ? row.way : "carrier",
 })
 
 /** What an event is told of: a unit of ours, a package by its tracking number, or a whole shipment by its master number. */
