@@ -175,7 +175,7 @@ export function orderActs(work: Work, order: OrderSummary) {
     "tell-ready": act(
       nothing,
       () => tellReady(work, order.id),
-      ({ told }) => say("tell.is-ready", { n: told }),
+      ({ told, before }) => say(told === 0 && before > 0 ? "tell.was-ready" : "tell.is-ready", { n: told || before }),
     ),
     tracked: act(
       byHandForm.extend({ unit: field.id }),

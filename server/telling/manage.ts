@@ -11,6 +11,7 @@ import { inTransaction } from "../db/connection.ts"
 import { there } from "../db/there.ts"
 import { postMail } from "../mail/index.ts"
 import { leadOf } from "../orders/joined.ts"
+import { blockedFor } from "./blocks.ts"
 import { defaultTemplate } from "./defaults.ts"
 import { messageFacts, senderOf, type ToldFacts } from "./facts.ts"
 import { receiverLink } from "./links.ts"
@@ -389,11 +390,14 @@ export async function tellingOf(db: Knex, orderId: OrderId): Promise<OrderTellin
   }
 }
 
-/** Tells the customer that an order waits for him at our counter, as a person asks for. Told once a day. */
-export async function tellReady(context: Context, orderId: OrderId): Promise<Outcome<{ readonly told: number }>> {
+/** Tells the customer that an order waits for him at our counter, as a person asks for. Told once a day: it answers how many are told now and were before. */
+export async function tellReady(
+  context: Context,
+  orderId: OrderId,
+): Promise<Outcome<{ readonly told: number; readonly before: number }>> {
   const { db, actor, now } = context
   authorise(actor, "orders.work")
-  return inTransaction(db, async (trx): Promise<Outcome<{ readonly told: number }>> => {
+  return inTransaction(db, async (trx) => {
     const order = await trx("sales_order as o")
       .join("warehouse as w", "w.id", "o.warehouse_id")
       .where({ "o.id": orderId, "o.warehouse_id": actor.warehouseId })
@@ -405,7 +409,9 @@ export async function tellReady(context: Context, orderId: OrderId): Promise<Out
       of: `counter ${localDate(now, order.zone)}`,
       told: { counter: counterOf(order) },
     })
-    return accepted({ told })
+    let open = 0
+    for (const one of to) if (!(await blockedFor(trx, one.address))) open += 1
+    return accepted({ told, before: open - told })
   })
 }
 
@@ -429,7 +435,10 @@ export async function saveOrderTelling(
   for (const word of words) {
     const way: Way = word.includes("@") ? "mail" : "text"
     const address = addressAs(way, word)
-    if (!address.ok) return refused(reason(way === "mail" ? "tell.no-mail" : "tell.no-phone", { field: "more" }))
+    if (!address.ok)
+      return refused(
+        reason(way === "mail" ? "tell.named-mail" : "tell.named-phone", { named: word.slice(0, 60), field: "more" }),
+      )
     more.push({ way, address: address.value, name: "", language: "" })
   }
   return inTransaction(db, async (trx): Promise<Outcome<null>> => {

@@ -124,7 +124,7 @@ export async function tell(
       })
       .onConflict("once_key")
       .ignore()
-    if (id) written += 1
+    if (id && !blocked) written += 1
   }
   if (written > 0) await askToTell(trx)
   return written

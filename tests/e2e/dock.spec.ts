@@ -1,6 +1,6 @@
 import { expect, type Locator, type Page } from "@playwright/test"
 import { simpleParser } from "mailparser"
-import { byHand, closeDoor, press, signIn, test, troublesOf, url } from "./hands.ts"
+import { byHand, closeDoor, mailTo, press, signIn, test, troublesOf, url } from "./hands.ts"
 
 /** Opens the door of a carrier on the dock. */
 async function toDoor(page: Page, door: string): Promise<void> {
@@ -178,6 +178,20 @@ test("a customer fetches an order at the counter, and another carrier's number i
   await press(page, "Close the carton")
   await expect(page.locator(".plate.ready strong")).toHaveText(/^Buy and print/)
   await page.goto(`${url()}/orders/48222`)
+  // who fetches it is told that it waits, once a day, however often the button is pressed
+  const telling = page.locator(".tell-customer")
+  await telling.getByText("Note, recipients and attachments").click()
+  await telling.getByLabel(/^Also to/).fill("ida@brook")
+  await telling.getByRole("button", { name: "Save" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("ida@brook")
+  await telling.getByLabel(/^Also to/).fill("ida@brook.example")
+  await telling.getByRole("button", { name: "Save" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("Messages for 48222 set")
+  await telling.getByRole("button", { name: "Tell them it's ready" }).click()
+  await expect(page.locator("#scan-answer")).toContainText(/\d (person|people) told/)
+  await telling.getByRole("button", { name: "Tell them it's ready" }).click()
+  await expect(page.locator("#scan-answer")).toContainText("told earlier today")
+  expect((await mailTo(page, "ida@brook.example", /ready for pickup/)).text).toContain("1 Fermenter Quay, Duluth")
   await page.getByText("Hand over to the customer").click()
   const form = page.locator("#handed-form")
   await form.getByLabel("Received by").fill("Ida Brook")

@@ -10,7 +10,7 @@ import { visitLimit } from "server/http/visitLimit.ts"
 import { sendWaiting } from "server/mail/index.ts"
 import { partyForm } from "server/orders/parties.ts"
 import { mailPapers } from "server/shipping/papersOut.ts"
-import { allowAgain, eraseAddress, unsubscribe } from "server/telling/blocks.ts"
+import { allowAgain, block, eraseAddress, unsubscribe } from "server/telling/blocks.ts"
 import { listenForBounces } from "server/telling/bounces.ts"
 import { defaultTemplate } from "server/telling/defaults.ts"
 import { askToTell } from "server/telling/jobs.ts"
@@ -27,6 +27,7 @@ import {
   saveTemplate,
   tellingForm,
   tellingOf,
+  tellReady,
   templateForm,
   testTemplate,
 } from "server/telling/manage.ts"
@@ -132,7 +133,7 @@ describe("messages to customers", () => {
       ),
     )
     expect(codes(await saveOrderTelling(rig.context, one.orderId, orderTellingForm.parse({ more: "a@b" })))).toEqual([
-      "tell.no-mail",
+      "tell.named-mail",
     ])
     expect(
       codes(await saveOrderTelling(as(rig.context, { warehouseId: 2 }), one.orderId, orderTellingForm.parse({}))),
@@ -258,6 +259,32 @@ describe("messages to customers", () => {
     await workAll(rig.db)
     expect(await mine()).toHaveLength(1)
     await setBusinessNow(rig.db, rig.context.now)
+  })
+
+  it("say that an order waits at the counter when a person asks, once a day, and not to whom wants none", async () => {
+    await takeFile(rig.context, row({ order_number: "TL-CTR", customer: "Walk-in Taproom", ...denver }))
+    const orderId = (await orderBySource(rig.db, "TL-CTR")).id
+    const said = orderTellingForm.parse({ more: "counter@ready.example, none@ready.example", off: "on" })
+    value(await saveOrderTelling(rig.context, orderId, said))
+    await block(rig.db, "none@ready.example", "unsubscribed", rig.context.now)
+    // also where the order is told of nothing by itself
+    expect(value(await tellReady(rig.context, orderId))).toEqual({ told: 1, before: 0 })
+    expect(value(await tellReady(rig.context, orderId))).toEqual({ told: 0, before: 1 })
+    const mended = orderTellingForm.parse({ more: "counter@ready.example, 0142" })
+    expect(await saveOrderTelling(rig.context, orderId, mended)).toMatchObject({
+      reasons: [{ code: "tell.named-phone", values: { named: "0142" } }],
+    })
+    // tomorrow it is said once more, if it is still asked for
+    const tomorrow = { ...rig.context, now: new Date(rig.context.now.getTime() + 86_400_000) }
+    expect(value(await tellReady(tomorrow, orderId))).toEqual({ told: 1, before: 0 })
+    await workAll(rig.db)
+    const mine = (await box()).filter((mail) => mail.to.some((one) => one.endsWith("@ready.example")))
+    expect(mine.map((one) => [one.to, one.mail.subject])).toEqual([
+      [["counter@ready.example"], "Your order TL-CTR is ready for pickup"],
+    ])
+    // that of tomorrow waits until then
+    expect(await rig.db("customer_message").where({ order_id: orderId, state: "waiting" }).del()).toBe(1)
+    expect(codes(await tellReady(as(rig.context, { warehouseId: 2 }), orderId))).toEqual(["order.unknown"])
   })
 
   it("to a blind receiver come from whom he ordered of", async () => {
