@@ -52,22 +52,32 @@ export function Photos({ claim, draft }: { claim: ClaimWhole; draft: boolean }) 
 }
 
 /** A claim goes to the carrier: by e-mail, or by hand where it takes none. */
-export function Filing({ claim, mayOverrule }: { claim: ClaimWhole; mayOverrule: boolean }) {
+export function Filing({
+  claim,
+  mayOverrule,
+  unsaved,
+}: {
+  claim: ClaimWhole
+  mayOverrule: boolean
+  /** What is typed and not saved would not go along. */
+  unsaved: boolean
+}) {
   const over = claim.next?.what === "file" && claim.next.over
   return (
     <ActForm intent="file" id="file-form">
+      {unsaved ? <p className="note">{say("claim.save-first")}</p> : null}
       {over && mayOverrule ? (
         <label className="tick-line">
           <input type="checkbox" name="late" /> {say("claim.late")}
         </label>
       ) : null}
       {claim.email ? (
-        <Button type="submit" name="way" value="mail">
+        <Button type="submit" name="way" value="mail" disabled={unsaved}>
           {say("claim.send", { to: claim.email })}
         </Button>
       ) : null}
       <TextField name="reference" label="claim.reference" most={60} />
-      <Button type="submit" name="way" value="hand" variant="ghost">
+      <Button type="submit" name="way" value="hand" variant="ghost" disabled={unsaved}>
         {say("claim.by-hand")}
       </Button>
     </ActForm>

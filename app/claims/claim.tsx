@@ -191,7 +191,7 @@ export default function Claim({ loaderData, actionData: answered }: Route.Compon
             <a href={`/orders/claims/${claim.number}/claim.pdf`}>{say(claim.document ? "claim.sent" : "claim.see")}</a>
           </p>
           <Photos claim={claim} draft={draft} />
-          {draft ? <Filing claim={claim} mayOverrule={loaderData.mayOverrule} /> : null}
+          {draft ? <Filing claim={claim} mayOverrule={loaderData.mayOverrule} unsaved={unsaved} /> : null}
           {mayWork ? <WhatCame claim={claim} /> : null}
         </section>
       </div>

@@ -1,22 +1,15 @@
 import { Button, Input } from "@chakra-ui/react"
+import { memo } from "react"
 import type { ReturnShownWhole } from "server/returns/list.ts"
 import { say } from "words/index.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
-import type { CountRow, Counts } from "./useCounts.ts"
+import { type CountRow, type CountState, countStates, noneTyped, piecesIn, type Typed } from "./counting.ts"
+import type { Counts } from "./useCounts.ts"
 
 /** The items of a return, with what is counted of each where it is here. */
-export function CountItems({
-  shown,
-  open,
-  counts,
-  sendKey,
-}: {
-  shown: ReturnShownWhole
-  open: boolean
-  counts: Counts
-  sendKey: string
-}) {
+export function CountItems({ shown, open, counts }: { shown: ReturnShownWhole; open: boolean; counts: Counts }) {
+  const { wrong } = counts
   return (
     <>
       {counts.rows.length === 0 ? (
@@ -36,14 +29,15 @@ export function CountItems({
           <OtherGoods counts={counts} />
           <ActForm
             intent="count"
-            key={counts.recorded}
+            key={counts.key}
             id="count-form"
-            sends={{ found: JSON.stringify(counts.found), key: sendKey }}
+            sends={{ found: JSON.stringify(counts.found), key: counts.key }}
+            onSubmit={counts.send}
             className="case-acts"
           >
             <fieldset className="scans-as">
               <legend>{say("goods-back.scans-as")}</legend>
-              {(["sound", "damaged"] as const).map((state) => (
+              {countStates.map((state) => (
                 <label key={state} className="tick-line">
                   <input
                     type="radio"
@@ -58,9 +52,10 @@ export function CountItems({
             <label className="tick-line">
               <input type="checkbox" name="surplus" /> {say("goods-back.surplus")}
             </label>
-            <Button type="submit" disabled={counts.pieces === 0}>
+            <Button type="submit" disabled={!counts.sendable}>
               {say("goods-back.record")}
             </Button>
+            {wrong.length > 0 ? <p className="note ember">{wrongWords(wrong)}</p> : null}
           </ActForm>
         </>
       ) : null}
@@ -68,6 +63,10 @@ export function CountItems({
     </>
   )
 }
+
+/** What is to be corrected before a count can be recorded. */
+export const wrongWords = (wrong: readonly string[]): string =>
+  say("goods-back.not-pieces", { goods: wrong[0] ?? "", more: wrong.length - 1 })
 
 const columnsOf = (open: boolean, counts: Counts): readonly TableColumn<CountRow>[] => [
   {
@@ -95,7 +94,7 @@ const columnsOf = (open: boolean, counts: Counts): readonly TableColumn<CountRow
     name: "announced",
     head: say("goods-back.announced"),
     className: "figure",
-    cell: (row) => (isFirst(row, counts) ? row.item.announced || "" : ""),
+    cell: (row) => (row.first ? row.item.announced || "" : ""),
   },
   ...(counts.rows.some((row) => row.item.before > 0)
     ? [
@@ -103,7 +102,7 @@ const columnsOf = (open: boolean, counts: Counts): readonly TableColumn<CountRow
           name: "before",
           head: say("goods-back.before"),
           className: "figure",
-          cell: (row: CountRow) => (isFirst(row, counts) ? row.item.before || "" : ""),
+          cell: (row: CountRow) => (row.first ? row.item.before || "" : ""),
         },
       ]
     : []),
@@ -111,59 +110,70 @@ const columnsOf = (open: boolean, counts: Counts): readonly TableColumn<CountRow
     name: "good",
     head: say("goods-back.head.sound"),
     className: open ? "figure narrow" : "figure",
-    cell: (row) => (open ? <Pieces row={row} counts={counts} state="sound" /> : shownOf(row, counts, "sound")),
+    cell: (row) => (open ? <Pieces {...typedOf(row, counts)} of={row} state="sound" /> : shownOf(row, "sound")),
   },
   {
     name: "damaged",
     head: say("goods-back.head.damaged"),
     className: open ? "figure narrow" : "figure",
-    cell: (row) => (open ? <Pieces row={row} counts={counts} state="damaged" /> : shownOf(row, counts, "damaged")),
+    cell: (row) => (open ? <Pieces {...typedOf(row, counts)} of={row} state="damaged" /> : shownOf(row, "damaged")),
   },
   open
     ? {
         name: "note",
         className: "wide",
         head: say("goods-back.note"),
-        cell: (row) => (
-          <Input
-            value={counts.at(row.key).note}
-            onChange={(event) => counts.set(row.key, { note: event.target.value })}
-            maxLength={200}
-            aria-label={say("goods-back.note-of", { sku: row.item.sku })}
-          />
-        ),
+        cell: (row) => <Note {...typedOf(row, counts)} of={row} />,
       }
     : {
         name: "missing",
         head: say("goods-back.missing"),
         className: "figure",
-        cell: (row) =>
-          isFirst(row, counts) && row.item.missing > 0 ? <b className="ember">{row.item.missing}</b> : "",
+        cell: (row) => (row.first && row.item.missing > 0 ? <b className="ember">{row.item.missing}</b> : ""),
       },
 ]
 
-/** Figures of a whole item stand in the first of its rows. */
-const isFirst = (row: CountRow, { rows }: Counts): boolean =>
-  rows.find((one) => one.item.itemId === row.item.itemId)?.key === row.key
+const shownOf = (row: CountRow, state: CountState) => (row.first ? row.item[state] || "" : "")
 
-const shownOf = (row: CountRow, counts: Counts, state: "sound" | "damaged") =>
-  isFirst(row, counts) ? row.item[state] || "" : ""
+interface Fields {
+  readonly of: CountRow
+  readonly typed: Typed
+  readonly set: Counts["set"]
+}
+const typedOf = ({ key }: CountRow, { typed, set }: Counts) => ({ typed: typed[key] ?? noneTyped, set })
 
-function Pieces({ row, counts, state }: { row: CountRow; counts: Counts; state: "sound" | "damaged" }) {
-  const counted = isFirst(row, counts) ? row.item[state] : 0
+// of three hundred rows, a key that is struck draws the fields of one alone
+const Pieces = memo(({ of: { key, item, first }, typed, set, state }: Fields & { readonly state: CountState }) => {
+  const counted = first ? item[state] : 0
   return (
     <>
       {counted > 0 ? <small>{`${counted} + `}</small> : null}
       <Input
-        value={counts.at(row.key)[state]}
-        onChange={(event) => counts.set(row.key, { [state]: event.target.value })}
+        value={typed[state]}
+        onChange={(event) => {
+          const { value } = event.target
+          set(key, (before) => ({ ...before, [state]: value }))
+        }}
         inputMode="numeric"
         maxLength={7}
-        aria-label={say(`goods-back.pieces-of.${state}`, { sku: row.item.sku })}
+        aria-invalid={piecesIn(typed[state]) === null}
+        aria-label={say(`goods-back.pieces-of.${state}`, { sku: item.sku })}
       />
     </>
   )
-}
+})
+
+const Note = memo(({ of: { key, item }, typed, set }: Fields) => (
+  <Input
+    value={typed.note}
+    onChange={(event) => {
+      const { value } = event.target
+      set(key, (before) => ({ ...before, note: value }))
+    }}
+    maxLength={200}
+    aria-label={say("goods-back.note-of", { sku: item.sku })}
+  />
+))
 
 /** Goods in the package that were never sent. */
 function OtherGoods({ counts: { other, setOther } }: { counts: Counts }) {

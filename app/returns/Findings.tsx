@@ -16,7 +16,6 @@ export function Findings({
   open: boolean
   mayMove: boolean
   mayScrap: boolean
-  zone: string
   sendKey: string
 }) {
   if (shown.findings.length === 0) return null

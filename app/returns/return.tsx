@@ -27,7 +27,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/return"
-import { CountItems } from "./CountItems.tsx"
+import { CountItems, wrongWords } from "./CountItems.tsx"
 import { Findings } from "./Findings.tsx"
 import { returnAt, sayArrived, scannedBack } from "./scanned.server.ts"
 import { type Counts, useCounts } from "./useCounts.ts"
@@ -130,7 +130,7 @@ export default function Return({ loaderData, actionData: answered }: Route.Compo
   const { shown, may, key } = loaderData
   useLive(null)
   const open = shown.state === "arrived" && may.count
-  const counts = useCounts(shown.items, actionData && "counted" in actionData ? actionData.answer.key : "")
+  const counts = useCounts(shown, actionData && "counted" in actionData ? actionData.answer.key : "", key)
   return (
     <Screen
       ribbon={{}}
@@ -172,27 +172,28 @@ export default function Return({ loaderData, actionData: answered }: Route.Compo
           {shown.kind === "unknown" && shown.state === "arrived" ? (
             <p className="note">{say("goods-back.match-first")}</p>
           ) : null}
-          <CountItems shown={shown} open={open} counts={counts} sendKey={key} />
+          <CountItems shown={shown} open={open} counts={counts} />
         </section>
         <section className="item-edit">
           <Packages data={loaderData} zone={zone} />
-          <Findings shown={shown} open={open} mayMove={may.count} mayScrap={may.scrap} zone={zone} sendKey={key} />
-          <Settling data={loaderData} />
+          <Findings shown={shown} open={open} mayMove={may.count} mayScrap={may.scrap} sendKey={key} />
+          <Settling data={loaderData} counting={counts.pieces > 0 || counts.wrong.length > 0} />
         </section>
       </div>
     </Screen>
   )
 }
 
-function plateOf({ shown, may }: Data, { pieces }: Counts): Plate {
+function plateOf({ shown, may }: Data, { pieces, wrong, sendable }: Counts): Plate {
   const list: Plate = { verb: say("goods-back.plate-list"), detail: "", ready: true, to: "/orders/returns" }
   if (shown.state === "awaited") return { verb: say("goods-back.plate"), detail: shown.name, ready: false }
   if (shown.state !== "arrived" || !may.count) return list
+  if (wrong.length > 0) return { verb: say("goods-back.plate-correct"), detail: wrongWords(wrong), ready: false }
   if (pieces > 0)
     return {
       verb: say("goods-back.plate-count", { n: pieces }),
       detail: shown.bins.inspection ?? "",
-      ready: true,
+      ready: sendable,
       form: "count-form",
     }
   if (shown.findings.length > 0 && shown.kind !== "unknown")
@@ -233,7 +234,7 @@ function Packages({ data: { shown, may }, zone }: { data: Data; zone: string }) 
 }
 
 /** How a return ends: looked through, of an order that is found out, not taken, or no longer awaited. */
-function Settling({ data: { shown, may } }: { data: Data }) {
+function Settling({ data: { shown, may }, counting }: { data: Data; counting: boolean }) {
   const { state, kind } = shown
   const clean = shown.findings.every((one) => !one.inStock)
   return (
@@ -245,7 +246,10 @@ function Settling({ data: { shown, may } }: { data: Data }) {
               <input type="checkbox" name="empty" /> {say("goods-back.was-empty")}
             </label>
           ) : null}
-          <Button type="submit">{say("goods-back.plate-finish")}</Button>
+          {counting ? <p className="note">{say("goods-back.record-first")}</p> : null}
+          <Button type="submit" disabled={counting}>
+            {say("goods-back.plate-finish")}
+          </Button>
         </ActForm>
       ) : null}
       {state === "arrived" && kind === "unknown" && may.work ? (

@@ -1,59 +1,68 @@
 import { gtin14 } from "core/barcodes/index.ts"
 import { ownCode } from "core/identifier/index.ts"
 import { readings } from "core/scanning/index.ts"
-import { useEffect, useState } from "react"
+import { useCallback, useEffect, useMemo, useRef, useState } from "react"
+import { useNavigation } from "react-router"
 import type { ReturnShownWhole } from "server/returns/list.ts"
+import {
+  type Counting,
+  type CountRow,
+  type CountState,
+  countingSchema,
+  foundIn,
+  lessRecorded,
+  noneTyped,
+  nothingCounted,
+  type Other,
+  rowsOf,
+  scannedInto,
+  type Typed,
+  wrongIn,
+} from "./counting.ts"
 
-export type Items = ReturnShownWhole["items"]
-
-/** A row that is counted: an item, by lot where it went out so. */
-export interface CountRow {
-  readonly key: string
-  readonly item: Items[number]
-  readonly lot: Items[number]["lots"][number] | null
+/** What was counted in this tab and not recorded: none where there is nothing, or nothing that can be read. */
+function keptOf(place: string): Counting {
+  try {
+    return countingSchema.parse(JSON.parse(sessionStorage.getItem(place) ?? ""))
+  } catch {
+    return nothingCounted
+  }
 }
 
-export const rowsOf = (items: Items): CountRow[] =>
-  items.flatMap((item): CountRow[] =>
-    item.lots.length > 0
-      ? item.lots.map((lot) => ({ key: `${item.itemId}-${lot.id}`, item, lot }))
-      : [{ key: `${item.itemId}-0`, item, lot: null }],
-  )
-
-/** What somebody typed for a row, or for goods that are not of the order. */
-export interface Typed {
-  readonly sound: string
-  readonly damaged: string
-  readonly note: string
-}
-export interface Other {
-  readonly sku: string
-  readonly lot: string
-  readonly goods: string
-  readonly quantity: string
-}
-const none: Typed = { sound: "", damaged: "", note: "" }
-export const noOther: Other = { sku: "", lot: "", goods: "", quantity: "" }
-
-const piecesIn = (text: string): number => (/^\s*\d{1,7}\s*$/.test(text) ? Number(text) : 0)
-
-/** What is being counted, until it is recorded. */
-export function useCounts(items: Items, recorded: string) {
-  const rows = rowsOf(items)
-  const [typed, setTyped] = useState<Readonly<Record<string, Typed>>>({})
-  const [other, setOther] = useState<Other>(noOther)
-  const [scansAs, setScansAs] = useState<"sound" | "damaged">("sound")
+/**
+ * What is being counted of a return, until it is recorded. It outlasts that the page is loaded again or left; of what is
+ * recorded, that alone is counted no more that was sent, since scans go on meanwhile.
+ */
+export function useCounts({ id, items }: Pick<ReturnShownWhole, "id" | "items">, recorded: string, sendKey: string) {
+  const rows = useMemo(() => rowsOf(items), [items])
+  const [counting, setCounting] = useState<Counting>(nothingCounted)
+  const [scansAs, setScansAs] = useState<CountState>("sound")
   const [last, setLast] = useState("")
-  // what was recorded is counted no more
+  const sent = useRef<Counting>(nothingCounted)
+  const place = `count ${id}`
+  const [firstKey] = useState(sendKey)
+  useEffect(() => setCounting(keptOf(place)), [place])
   useEffect(() => {
     if (!recorded) return
-    setTyped({})
-    setOther(noOther)
+    setCounting((now) => lessRecorded(now, sent.current))
+    sent.current = nothingCounted
     setLast("")
   }, [recorded])
-  const at = (key: string): Typed => typed[key] ?? none
-  const set = (key: string, change: Partial<Typed>) =>
-    setTyped((before) => ({ ...before, [key]: { ...(before[key] ?? none), ...change } }))
+  const first = useRef(true)
+  useEffect(() => {
+    // what was kept is read before anything is written
+    if (first.current) first.current = false
+    else if (counting === nothingCounted) sessionStorage.removeItem(place)
+    else sessionStorage.setItem(place, JSON.stringify(counting))
+  }, [counting, place])
+  const set = useCallback(
+    (key: string, change: (before: Typed) => Typed) =>
+      setCounting((before) => ({
+        ...before,
+        typed: { ...before.typed, [key]: change(before.typed[key] ?? noneTyped) },
+      })),
+    [],
+  )
   /** The row that a scanned item is counted in, and the pieces in what was scanned. */
   const itemOf = (text: string): { readonly row: CountRow; readonly sku: string; readonly pieces: number } | null => {
     for (const reading of readings(text)) {
@@ -77,49 +86,36 @@ export function useCounts(items: Items, recorded: string) {
   const scan = (text: string): boolean => {
     const found = itemOf(text)
     if (!found) return false
-    const { key } = found.row
-    setTyped((before) => {
-      const own = before[key] ?? none
-      return { ...before, [key]: { ...own, [scansAs]: String(piecesIn(own[scansAs]) + found.pieces) } }
-    })
-    setLast(key)
+    set(found.row.key, (before) => scannedInto(before, scansAs, found.pieces))
+    setLast(found.row.key)
     return true
   }
-  const found = [
-    ...rows.flatMap((row) =>
-      (["sound", "damaged"] as const).flatMap((state) => {
-        const quantity = piecesIn(at(row.key)[state])
-        return quantity > 0
-          ? [
-              {
-                itemId: row.item.itemId,
-                lotId: row.lot?.id ?? null,
-                state,
-                quantity,
-                note: state === "damaged" || !piecesIn(at(row.key).damaged) ? at(row.key).note : "",
-              },
-            ]
-          : []
-      }),
-    ),
-    ...(piecesIn(other.quantity) > 0
-      ? [{ ...other, state: "other" as const, quantity: piecesIn(other.quantity) }]
-      : []),
-  ]
+  const found = foundIn(counting, rows)
+  const wrong = wrongIn(counting, rows)
+  // what is sent once more before the first is answered would be counted twice
+  const busy = useNavigation().formData?.get("intent") === "count"
   return {
-    recorded,
+    /** By which the server knows a count that is sent again, also where its answer was lost. */
+    key: recorded || firstKey,
     rows,
-    at,
+    typed: counting.typed,
     set,
-    other,
-    setOther,
+    other: counting.other,
+    setOther: (other: Other) => setCounting((before) => ({ ...before, other })),
     scansAs,
     setScansAs,
     last,
     itemOf,
     scan,
     found,
-    pieces: found.reduce((sum, one) => sum + one.quantity, 0),
+    /** Items of which something is typed that is no number of pieces. */
+    wrong,
+    sendable: found.length > 0 && wrong.length === 0 && !busy,
+    /** What is counted now is on its way to be recorded. */
+    send: () => {
+      sent.current = counting
+    },
+    pieces: found.reduce((sum, one) => sum + (one.quantity ?? 0), 0),
   }
 }
 export type Counts = ReturnType<typeof useCounts>

@@ -107,8 +107,9 @@ export function fileBy(kind: ClaimKind, days: ClaimDays, terms: ClaimTerms): Loc
  * By when a carrier acknowledges a claim (30 days) and pays, declines or makes an offer (120 days): 49 CFR 370.5(a) and
  * 370.9(a), for freight carriers (from memory); others are reminded by the same.
  */
-export const acknowledgedBy = (filedOn: LocalDate): LocalDate => addDays(filedOn, 30)
-export const answeredBy = (filedOn: LocalDate): LocalDate => addDays(filedOn, 120)
+export const answerDays = { filed: 30, acknowledged: 120 } as const
+export const acknowledgedBy = (filedOn: LocalDate): LocalDate => addDays(filedOn, answerDays.filed)
+export const answeredBy = (filedOn: LocalDate): LocalDate => addDays(filedOn, answerDays.acknowledged)
 
 /** Goods that are claimed, at what the order says they cost. */
 export interface ClaimLine {

@@ -21,7 +21,7 @@ import type { ClaimRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
 import { pictureOf } from "../pdf/picture.ts"
 import { warehouseById } from "../setup/warehouse.ts"
-import { type ClaimFacts, type ClaimGoods, claimFacts, claimOf, termsOf } from "./facts.ts"
+import { type ClaimFacts, type ClaimGoods, claimFacts, claimOf, hasLeft, termsOf } from "./facts.ts"
 
 /** Photos of one claim, at most. */
 export const mostPhotos = 12
@@ -80,7 +80,7 @@ export async function openClaim(
     .whereNull("void_at")
     .first()
   if (!unit) return refused(reason("claim.no-package"))
-  if (unit.left_at === null && unit.seen_at === null) return refused(reason("claim.not-left", { package: unit.name }))
+  if (!hasLeft(unit)) return refused(reason("claim.not-left", { package: unit.name }))
   const { currency } = await warehouseById(db, actor.warehouseId)
   const known = await claimFacts(db, actor.warehouseId, unit.order_id, [unitId], currency)
   if (!known) return refused(reason("claim.no-package"))
@@ -176,7 +176,9 @@ export async function saveClaim(
   if (!at) return refused(reason("claim.gone", { number }))
   const unitIds = [...new Set([at.unit_id, ...said.units])]
   const known = await claimFacts(db, actor.warehouseId, at.order_id, unitIds, at.currency)
-  if (!known || known.units.length !== unitIds.length) return refused(reason("claim.no-package"))
+  // what goes out and what comes back is never one claim
+  if (!known || known.units.length !== unitIds.length || new Set(known.units.map((one) => one.return_id)).size > 1)
+    return refused(reason("claim.no-package"))
   const terms = await termsOf(db, at.carrier_id)
   const goods = said.goods.filter((one) => one.pieces > 0)
   for (const one of goods) {
@@ -287,6 +289,14 @@ export const answerForm = z.object({
   note: z.string().trim().max(300).default(""),
 })
 
+/** Whether a claim stands so already, by all that is said; what is left out is not asked for. */
+const isSaid = (row: ClaimRow, said: z.infer<typeof answerForm>): boolean =>
+  row.state === said.to &&
+  (said.to !== "paid" || Number(said.paid) === Number(row.paid)) &&
+  (said.reference === "" || said.reference === row.reference) &&
+  (said.note === "" || said.note === row.note) &&
+  (said.on === "" || said.on === (said.to === "acknowledged" ? row.acknowledged_on : row.settled_on))
+
 /**
  * Notes what became of a claim: acknowledged with the carrier's own number, paid so much, denied or withdrawn with the
  * reason. Again the same changes nothing; refused where it can't follow what it stands at.
@@ -304,7 +314,7 @@ export async function answerClaim(
   return inTransaction(db, async (trx): Promise<Outcome<{ readonly state: ClaimState }>> => {
     const row = await held(trx, context, number)
     if (!row) return refused(reason("claim.gone", { number }))
-    if (row.state === said.to) return accepted({ state: row.state })
+    if (isSaid(row, said)) return accepted({ state: said.to })
     if (!nextStates[row.state].includes(said.to)) return refused(reason("claim.not-now", { number }))
     if (on > today || (row.filed_on !== null && on < row.filed_on)) return refused(reason("claim.day", { field: "on" }))
     if (said.to === "paid" && !(Number(said.paid) > 0)) return refused(reason("claim.how-much", { field: "paid" }))

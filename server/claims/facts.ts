@@ -15,6 +15,7 @@ import { Decimal } from "decimal.js"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import type { TrackedUnitRow } from "../db/tables.ts"
+import { there } from "../db/there.ts"
 import type { BookingRequest } from "../gateways/carrier.ts"
 import { customsOf } from "../goods/customs.ts"
 
@@ -92,7 +93,30 @@ async function piecesIn(db: Knex, where: (query: Knex.QueryBuilder) => void): Pr
   return new Map(rows.map((row) => [row.order_line_id, Number(row.pieces)]))
 }
 
-/** What is known of packages of one order's shipment, in the warehouse's currency; null: none of them is there. */
+/** Pieces of items by line, as far as each line goes. */
+function spread(
+  goods: readonly { readonly sku: string; readonly pieces: number }[],
+  lines: readonly { readonly lineId: number; readonly sku: string; readonly ordered: number }[],
+): Map<number, number> {
+  const left = new Map<string, number>()
+  for (const { sku, pieces } of goods) left.set(sku, (left.get(sku) ?? 0) + pieces)
+  return new Map(
+    lines.map(({ lineId, sku, ordered }) => {
+      const pieces = Math.min(ordered, left.get(sku) ?? 0)
+      left.set(sku, (left.get(sku) ?? 0) - pieces)
+      return [lineId, pieces]
+    }),
+  )
+}
+
+/** Whether anybody saw a package go. */
+export const hasLeft = (unit: Pick<TrackedUnitRow, "left_at" | "seen_at">): boolean =>
+  unit.left_at !== null || unit.seen_at !== null
+
+/**
+ * What is known of packages of one order's shipment that have left, or of one that comes back, in the warehouse's
+ * currency; null: none of them is there.
+ */
 export async function claimFacts(
   db: Knex,
   warehouseId: WarehouseId,
@@ -104,18 +128,22 @@ export async function claimFacts(
     .where({ warehouse_id: warehouseId, order_id: orderId })
     .whereIn("id", [...unitIds])
     .whereNull("void_at")
+    .where((seen) => seen.whereNotNull("left_at").orWhereNotNull("seen_at"))
     .orderBy("id")
   const [first] = units
   if (!first) return null
   const members: number[] = await db("sales_order").where({ joined_to_id: orderId }).pluck("id")
   const values = await valuesOf(db, [orderId, ...members], currency)
   const packages = units.flatMap((one) => one.package_id ?? [])
+  const back = first.return_id ? await db("return_intent").where({ id: first.return_id }).first() : undefined
   const held =
     packages.length > 0
       ? await piecesIn(db, (query) =>
           query.where((any) => any.whereIn("p.id", packages).orWhereIn("p.parent_id", packages)),
         )
-      : new Map(values.map((one) => [one.lineId, one.ordered]))
+      : back
+        ? spread(parsed<{ sku: string; pieces: number }[]>(back.goods), values)
+        : new Map(values.map((one) => [one.lineId, one.ordered]))
   const shipment = packages.length
     ? await db("shipment as h")
         .join("package as p", "p.shipment_id", "h.id")
@@ -138,6 +166,8 @@ export async function claimFacts(
         weights.some((own) => own.number === one.number) && one.declared ? [one.declared] : [],
       )
     : []
+  // nothing is claimed of what was never seen
+  const left = there(first.left_at ?? back?.scanned_at ?? first.since ?? first.seen_at)
   const delivered = units.flatMap((one) => (one.delivered_at ? [localDate(one.delivered_at, one.zone)] : [])).toSorted()
   return {
     units,
@@ -159,10 +189,10 @@ export async function claimFacts(
       tracking: units.map((one) => one.tracking),
       names: units.map((one) => one.name),
       master: first.master,
-      shippedOn: first.shipped_on ?? shipment?.ship_date ?? localDate(first.left_at ?? new Date(0), first.zone),
+      shippedOn: first.shipped_on ?? shipment?.ship_date ?? localDate(left, first.zone),
       dueOn: first.due_on ?? first.arrives_on,
       deliveredOn: delivered.at(-1) ?? null,
-      freight: shipment?.contract_amount ?? "0",
+      freight: shipment?.contract_amount ?? (back?.currency === currency ? back.expected_amount : "0"),
       shipmentValue: worth(all).toFixed(),
       declared: declared.length > 0 ? declared.reduce((sum, one) => sum.add(one), new Decimal(0)).toFixed() : null,
       pounds: pounds.toFixed(3),

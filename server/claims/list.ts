@@ -1,10 +1,11 @@
 import { addDays, type LocalDate, localDate } from "core/calendar/index.ts"
-import { acknowledgedBy, answeredBy, type ClaimList } from "core/claims/index.ts"
+import { acknowledgedBy, answerDays, answeredBy, type ClaimList } from "core/claims/index.ts"
 import type { ClaimId, WarehouseId } from "core/ids/index.ts"
 import type { MoneyText } from "core/money/index.ts"
 import type { Knex } from "knex"
 import { parsed } from "../audit/index.ts"
 import type { ClaimRow } from "../db/tables.ts"
+import { there } from "../db/there.ts"
 import { likeInAnyCase } from "../db/words.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { kept } from "./claims.ts"
@@ -70,11 +71,10 @@ function narrow(query: Knex.QueryBuilder, list: ClaimList, today: LocalDate): vo
   else if (list === "settled") query.whereIn("c.state", ["paid", "denied", "withdrawn"])
   else if (list === "open") query.whereIn("c.state", ["filed", "acknowledged"])
   else
-    query.where((any) =>
-      any
-        .where((filed) => filed.where("c.state", "filed").where("c.filed_on", "<", addDays(today, -30)))
-        .orWhere((known) => known.where("c.state", "acknowledged").where("c.filed_on", "<", addDays(today, -120))),
-    )
+    query.where((any) => {
+      for (const state of ["filed", "acknowledged"] as const)
+        any.orWhere((late) => late.where("c.state", state).where("c.filed_on", "<", addDays(today, -answerDays[state])))
+    })
 }
 
 const todayAt = async (db: Knex, warehouseId: WarehouseId, now: Date): Promise<LocalDate> =>
@@ -160,7 +160,7 @@ export interface ClaimWhole extends ClaimSummary {
     readonly name: string
     readonly chosen: boolean
   }[]
-  /** Other packages that left with it. */
+  /** Other packages that left with it, or come back with it. */
   readonly others: readonly { readonly id: number; readonly name: string; readonly chosen: boolean }[]
 }
 
@@ -185,9 +185,13 @@ export async function claimWhole(
     .orderBy("id")
     .limit(60)
     .select("id", "kind", "name")
+  const unit = there(await db("tracked_unit").where({ id: row.unit_id }).first("return_id"))
   const others = await db("tracked_unit")
     .where({ warehouse_id: warehouseId, order_id: row.order_id })
-    .whereNot({ kind: "return" })
+    .where((same) =>
+      unit.return_id === null ? same.whereNull("return_id") : same.where({ return_id: unit.return_id }),
+    )
+    .where((seen) => seen.whereNotNull("left_at").orWhereNotNull("seen_at"))
     .whereNot({ id: row.unit_id })
     .whereNull("void_at")
     .orderBy("id")

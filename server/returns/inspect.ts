@@ -1,5 +1,6 @@
 import { identifier, ownCode } from "core/identifier/index.ts"
 import type { FindingId, GoodsReturnId, ItemId, LotId, OrderId } from "core/ids/index.ts"
+import { grouped } from "core/lists/index.ts"
 import { accepted, type Outcome, type Reason, reason, refused } from "core/refusal/index.ts"
 import { conditions, difference, waits } from "core/returns/index.ts"
 import type { Knex } from "knex"
@@ -136,6 +137,27 @@ async function asItems(trx: Knex, came: GoodsReturnRow, found: readonly Finding[
   const sent = came.order_id ? await sentOf(trx, came.order_id) : []
   const announced: number[] = await trx("goods_return_line").where({ goods_return_id: came.id }).pluck("item_id")
   const own = new Set([...sent.map((one) => one.itemId as number), ...announced])
+  const items = await trx("item")
+    .where((named) =>
+      named
+        .whereIn(
+          "id",
+          found.flatMap((one) => one.itemId ?? []),
+        )
+        .orWhereIn(
+          "sku",
+          found.flatMap((one) => (one.itemId === null && one.sku !== "" ? [one.sku] : [])),
+        ),
+    )
+    .select("id", "sku")
+  const byId = new Map(items.map((item) => [item.id as number, item]))
+  const bySku = new Map(items.map((item) => [item.sku, item]))
+  const lotsOf = grouped(
+    await trx("lot")
+      .whereIn("item_id", [...byId.keys()])
+      .select("id", "code", "item_id"),
+    (lot) => lot.item_id as number,
+  )
   const reasons: Reason[] = []
   const read: Read[] = []
   for (const { sku, lot, ...one } of found) {
@@ -145,9 +167,7 @@ async function asItems(trx: Knex, came: GoodsReturnRow, found: readonly Finding[
       else reasons.push(reason("goods-back.not-of-order", { sku: one.goods }))
       continue
     }
-    const item = await trx("item")
-      .where(one.itemId === null ? { sku } : { id: one.itemId })
-      .first("id", "sku")
+    const item = one.itemId === null ? bySku.get(sku) : byId.get(one.itemId)
     if (!item) {
       reasons.push(reason("stock.no-item", { sku, field: "sku" }))
       continue
@@ -156,7 +176,7 @@ async function asItems(trx: Knex, came: GoodsReturnRow, found: readonly Finding[
       reasons.push(reason("goods-back.not-of-order", { sku: item.sku }))
       continue
     }
-    const lots = await trx("lot").where({ item_id: item.id }).select("id", "code")
+    const lots = lotsOf.get(item.id) ?? []
     const named = lot === "" ? lots.find((each) => each.id === one.lotId) : lots.find((each) => each.code === lot)
     if (!named && (lot !== "" || one.lotId !== null)) {
       reasons.push(reason("stock.no-lot", { field: "lot" }))

@@ -165,7 +165,7 @@ export async function openReturns(
   db: Knex,
   warehouseId: WarehouseId,
   now: Date,
-): Promise<Readonly<Record<ReturnList, number>>> {
+): Promise<Readonly<Record<Exclude<ReturnList, "settled">, number>>> {
   const overdue = await overdueBefore(db, warehouseId, now)
   const count = async (list: ReturnList) => {
     const query = db("goods_return as g").where("g.warehouse_id", warehouseId)
@@ -177,7 +177,6 @@ export async function openReturns(
     awaited: await count("awaited"),
     overdue: await count("overdue"),
     "in-stock": await count("in-stock"),
-    settled: 0,
   }
 }
 

@@ -54,12 +54,42 @@ test("goods come back from their label into stock: scanned in at the dock, count
   await plate(page, "Record 3 pieces")
   await expect(answer).toContainText("3 pieces of BOT-AMB-500 came back, but only 2 went out.")
   await expect(good).toHaveValue("3")
+  // what is no number is said at once and recorded by nothing; what was counted outlasts that the page is loaded again
+  await good.fill("1o")
+  await expect(page.locator(".plate strong")).toHaveText("Correct the count")
+  await expect(page.locator("#enter-plate")).toContainText("Enter a whole number of pieces for BOT-AMB-500.")
+  await expect(page.getByRole("button", { name: "Record count" })).toBeDisabled()
+  await expect(page.getByRole("button", { name: "Finish checking" })).toBeDisabled()
   await good.fill("1")
-  await page.getByLabel("BOT-AMB-500, damaged").fill("1")
+  await page.getByLabel("Note on BOT-AMB-500").fill("cracked")
+  await page.reload()
+  await expect(good).toHaveValue("1")
+  await expect(page.getByLabel("Note on BOT-AMB-500")).toHaveValue("cracked")
+  // a scan while the count is on its way is the next one's
+  let letGo = () => {}
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve
+  })
+  await page.route("**/returns/48199-R1.data**", async (route) => {
+    if (route.request().method() === "POST") await held
+    await route.continue()
+  })
+  await page.locator("#scan-line").focus()
+  await plate(page, "Record 1 piece")
+  await page.getByLabel("damaged", { exact: true }).check()
+  await page.locator("#scan-line").focus()
+  await scan(page, "BOT-AMB-500")
+  await expect(page.getByRole("button", { name: "Record count" })).toBeDisabled()
+  letGo()
+  await expect(answer).toHaveText("1 piece counted into K-12-1.")
+  await page.unroute("**/returns/48199-R1.data**")
+  await expect(good).toHaveValue("")
+  await expect(page.getByLabel("BOT-AMB-500, damaged")).toHaveValue("1")
+  await expect(page.getByRole("button", { name: "Finish checking" })).toBeDisabled()
   await page.getByLabel("Note on BOT-AMB-500").fill("cracked")
   await page.locator("#scan-line").focus()
-  await plate(page, "Record 2 pieces")
-  await expect(answer).toHaveText("2 pieces counted into K-12-1.")
+  await plate(page, "Record 1 piece")
+  await expect(answer).toHaveText("1 piece counted into K-12-1.")
   await plate(page, "Finish checking")
   await expect(answer).toHaveText("48199-R1 is checked.")
 
@@ -132,6 +162,10 @@ test("a claim goes from the damaged package to the carrier with its photo, and i
   // the sums follow what is typed: one case at 13.20, half of the freight
   await page.getByLabel("Pieces of BOT-AMB-500").fill("1")
   await expect(page.locator(".claim-sums dd").first()).toHaveText("$13.20")
+  // what is typed and not saved would not go along
+  await expect(page.getByText("Save your changes before you file the claim.")).toBeVisible()
+  for (const name of ["E-mail it to claims@larkspur.example", "Filed by hand"])
+    await expect(page.getByRole("button", { name })).toBeDisabled()
   await page.bringToFront()
   await page.locator("#scan-line").focus()
   await plate(page, "Save claim")

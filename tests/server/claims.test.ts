@@ -1,3 +1,5 @@
+import { randomUUID } from "node:crypto"
+import { moneyText } from "core/money/index.ts"
 import { simpleParser } from "mailparser"
 import { PNG } from "pngjs"
 import {
@@ -13,6 +15,11 @@ import {
 } from "server/claims/claims.ts"
 import { fileClaim, fileForm } from "server/claims/file.ts"
 import { claimWhole, openClaims, photoOf, searchClaims } from "server/claims/list.ts"
+import { shipmentOf } from "server/packages/shipment.ts"
+import { askReturn } from "server/returns/ask.ts"
+import { returnAsk } from "server/returns/goods.ts"
+import { returnOffers } from "server/returns/offers.ts"
+import { warehouseById } from "server/setup/warehouse.ts"
 import { afterAll, beforeAll, expect, it } from "vitest"
 import { there } from "../../server/db/there.ts"
 import { readBack } from "../readBack.ts"
@@ -226,6 +233,111 @@ it("is acknowledged, paid no more than was claimed, or denied with a reason; eac
   expect(story).toEqual(["claim.opened", "claim.filed-by-hand", "claim.acknowledged", "claim.denied", "claim.paid"])
 })
 
+it("is answered once: the same said again is nothing, another amount or day is refused and not lost", async () => {
+  const [one] = await shipped(rig, ["CL-10"])
+  const unit = await unitOf(there(there(one).tracking[0]))
+  const { number } = value(await openClaim(rig.context, unit, "loss"))
+  value(await save(number, { happened: "Lost." }))
+  value(await files(number, { way: "hand" }))
+  value(await answers(number, { to: "acknowledged", on: "2026-11-24", reference: "LK-90" }))
+  for (const other of [{ reference: "LK-91" }, { on: "2026-11-23" }, { note: "by telephone" }])
+    expect(codes(await answers(number, { to: "acknowledged", ...other }))).toEqual(["claim.not-now"])
+  // two at once note what was paid: one of them is told that it is noted already
+  const both = await Promise.all([
+    answers(number, { to: "paid", paid: "10.00" }),
+    answers(number, { to: "paid", paid: "12.00" }),
+  ])
+  expect(both.map((each) => (each.ok ? "kept" : codes(each)[0])).sort()).toEqual(["claim.not-now", "kept"])
+  const paid = there((await whole(number)).paid).amount
+  expect(["10.00", "12.00"]).toContain(paid)
+  // 10 is 10.00
+  expect(value(await answers(number, { to: "paid", paid: String(Number(paid)) })).state).toBe("paid")
+  expect(codes(await answers(number, { to: "paid", paid: "11.00" }))).toEqual(["claim.not-now"])
+  expect(
+    await rig.db("audit").where({ action: "claim.paid" }).whereRaw("JSON_VALUE(detail, '$.number') = ?", [number]),
+  ).toHaveLength(1)
+})
+
+it("takes another package of the shipment in, with its goods, its weight and its share of the carrier's limit", async () => {
+  value(await terms())
+  const [one] = await shipped(rig, ["CL-11"], "LKG", {}, [3, 1])
+  const [first, second] = await Promise.all(there(one).tracking.map(unitOf))
+  const { number } = value(await openClaim(rig.context, there(first), "loss"))
+  const alone = await whole(number)
+  expect(alone.facts.lines.map((line) => line.pieces)).toEqual([3])
+  expect(alone.others).toEqual([expect.objectContaining({ id: second, chosen: false })])
+  // 40 for each package
+  expect(alone.amounts.limit?.amount).toBe("40.00")
+  const { lineId, unitValue } = there(alone.goods[0])
+  const goods = (pieces: number) => ({ goods: [{ lineId, pieces, unitValue }] })
+  expect(codes(await save(number, goods(4)))).toEqual(["claim.too-many"])
+  value(await save(number, { ...goods(4), units: [second] }))
+  const both = await whole(number)
+  expect([both.facts.lines.map((line) => line.pieces), both.facts.tracking.length]).toEqual([[4], 2])
+  expect(both.amounts.limit?.amount).toBe("80.00")
+  expect(both.others.map((each) => each.chosen)).toEqual([true])
+  const sum = Number(unitValue) * 4
+  expect(Number(both.amounts.goods.amount)).toBeCloseTo(sum, 2)
+  // all of the goods are claimed, so all of the freight; with three of four, three quarters of it
+  const shipment = there(
+    await rig
+      .db("shipment")
+      .where({ order_id: there(one).orderId })
+      .first(),
+  )
+  const freight = Number(shipment.contract_amount)
+  expect(Number(both.amounts.freight.amount)).toBeCloseTo(freight, 2)
+  expect(Number(alone.amounts.freight.amount)).toBeCloseTo(Math.round(freight * 75) / 100, 2)
+  // by the pound: 0.50 each, of what both weighed when they went
+  const [weight] = await rig
+    .db("package")
+    .where({ shipment_id: shipment.id })
+    .sum({ kg: rig.db.raw("COALESCE(sent_kg, measured_kg)") })
+  value(await terms({ perPackage: "", perPound: "0.50" }))
+  value(await save(number, { ...goods(4), units: [second], happened: "Both never came." }))
+  // 1 lb is 0.45359237 kg (NIST Handbook 44, appendix C)
+  const pounds = Number((weight as unknown as { kg: string }).kg) / 0.45359237
+  expect(Number((await whole(number)).amounts.limit?.amount)).toBeCloseTo(pounds * 0.5, 1)
+  value(await terms())
+  // a claim of the other alone is this one
+  expect(value(await openClaim(rig.context, there(second), "loss")).number).toBe(number)
+})
+
+it("is for what a label was to bring back, where that is lost on its way", async () => {
+  const [one] = await shipped(rig, ["CL-12"])
+  const { orderId, tracking } = there(one)
+  const shipment = there(await shipmentOf(rig.db, orderId))
+  const [line] = shipment.lines
+  const ask = returnAsk.parse({ pieces: { [there(line).id]: 1 } })
+  const priced = value(await returnOffers(rig.db, await warehouseById(rig.db, 1), shipment, ask, rig.context.now))
+  const price = moneyText(there(there(priced.offers.find((each) => each.service.code === "LKR")).rate).contract)
+  const { returnId } = value(
+    await askReturn(
+      rig.context,
+      orderId,
+      ask,
+      { serviceCode: "LKR", expected: price, prints: true, mailTo: "" },
+      randomUUID(),
+    ),
+  )
+  await workAll(rig.db)
+  const back = there(await rig.db("tracked_unit").where({ return_id: returnId }).first())
+  // it has not been handed in anywhere
+  expect(codes(await openClaim(rig.context, back.id, "loss"))).toEqual(["claim.not-left"])
+  await scanned(rig, "LARK", { trackingNumber: back.tracking, code: "PU", occurredAt: "2026-11-23T17:00:00-06:00" })
+  await pulled(rig, "LARK")
+  const { number } = value(await openClaim(rig.context, back.id, "loss"))
+  const claim = await whole(number)
+  // the one piece that it was to bring, and what the label costs
+  expect(claim.facts.lines.map((each) => each.pieces)).toEqual([1])
+  expect(claim.amounts.freight).toEqual({ amount: Number(price.amount).toFixed(2), currency: "USD" })
+  // it was handed in on November 23; 60 days are 7 left of November, 31, and 22 of January
+  expect([claim.facts.shippedOn, claim.next?.day]).toEqual(["2026-11-23", "2027-01-22"])
+  expect(claim.others).toEqual([])
+  // what went out is no part of it
+  expect(codes(await save(number, { units: [await unitOf(there(tracking[0]))] }))).toEqual(["claim.no-package"])
+})
+
 it("is filed after the carrier's last day by a lead alone, and where nothing is declared wrong", async () => {
   const [one] = await shipped(rig, ["CL-5"])
   const unit = await unitOf(there(there(one).tracking[0]))
@@ -236,9 +348,18 @@ it("is filed after the carrier's last day by a lead alone, and where nothing is 
   expect(codes(await files(number, { way: "mail" }))).toEqual(["claim.over"])
   await expect(files(number, { way: "mail", late: "on" })).rejects.toThrow("not allowed")
   value(await files(number, { way: "mail", late: "on" }, as(rig.context, { role: "lead" })))
-  // no answer for 30 days
-  await rig.db("claim").where({ number }).update({ filed_on: "2026-10-01" })
-  expect((await openClaims(rig.db, 1, rig.context.now)).overdue).toBe(1)
+  // no answer for 30 days: filed on October 25 it is due today, November 24; a day before, it was
+  const overdue = async (more: object) => {
+    await rig.db("claim").where({ number }).update(more)
+    return [(await openClaims(rig.db, 1, rig.context.now)).overdue, (await whole(number)).next?.over]
+  }
+  expect(await overdue({ filed_on: "2026-10-25" })).toEqual([0, false])
+  expect(await overdue({ filed_on: "2026-10-24" })).toEqual([1, true])
+  // known of, it has 120: July 27 has 4 left, then 31, 30, 31 and 24
+  expect(await overdue({ state: "acknowledged" })).toEqual([0, false])
+  expect(await overdue({ filed_on: "2026-07-27" })).toEqual([0, false])
+  expect(await overdue({ filed_on: "2026-07-26" })).toEqual([1, true])
+  expect(await overdue({ state: "filed" })).toEqual([1, true])
   const search = (text: string, list: "draft" | "overdue" = "draft") =>
     searchClaims(rig.db, 1, { text, list, page: 1 }, rig.context.now)
   expect((await search("", "overdue")).map((each) => each.number)).toEqual([number])
@@ -249,7 +370,7 @@ it("is filed after the carrier's last day by a lead alone, and where nothing is 
   expect(await searchClaims(rig.db, 2, { text: `CL-${number}`, list: "draft", page: 1 }, rig.context.now)).toEqual([])
 })
 
-it("takes other packages of the shipment in, and refuses what is not there or never left", async () => {
+it("is of no package of another shipment, and of none that never left; two who begin it begin one", async () => {
   const [first] = await shipped(rig, ["CL-6"])
   const [second] = await shipped(rig, ["CL-7"])
   const unit = await unitOf(there(there(first).tracking[0]))

@@ -3,7 +3,7 @@ import type { OrderId } from "core/ids/index.ts"
 import { load } from "server/dock/load.ts"
 import { pullEvents } from "server/tracking/pull.ts"
 import { there } from "../../server/db/there.ts"
-import { askForLabels, carrierAt, closeDoor, type Rig, readyToBuy, row, workAll } from "./rig.ts"
+import { askForLabels, carrierAt, closeDoor, packed, packedInto, type Rig, row, takeFile, workAll } from "./rig.ts"
 
 export interface Shipped {
   readonly orderId: OrderId
@@ -11,14 +11,17 @@ export interface Shipped {
   readonly door: number
 }
 
-/** An order with labels, on its truck. */
+/** An order with labels, on its truck; in one carton, or in cartons of so many pieces. */
 export async function labelledOn(
   rig: Rig,
   number: string,
   service: string,
   more: Record<string, string> = {},
+  cartons: readonly number[] = [],
 ): Promise<Shipped> {
-  const { orderId, shipment } = await readyToBuy(rig.context, number, row({ order_number: number, ...more }))
+  await takeFile(rig.context, row({ order_number: number, ...more }))
+  const { orderId, shipment } =
+    cartons.length > 0 ? await packedInto(rig.context, number, cartons) : await packed(rig.context, number)
   await askForLabels(rig.context, orderId, shipment, service)
   await workAll(rig.db)
   const packages = await rig
@@ -38,9 +41,10 @@ export async function shipped(
   numbers: readonly string[],
   service = "LKG",
   more: Record<string, string> = {},
+  cartons: readonly number[] = [],
 ): Promise<Shipped[]> {
   const all: Shipped[] = []
-  for (const number of numbers) all.push(await labelledOn(rig, number, service, more))
+  for (const number of numbers) all.push(await labelledOn(rig, number, service, more, cartons))
   for (const door of new Set(all.map((one) => one.door))) await closeDoor(rig.context, door, await onBoard(rig, door))
   await workAll(rig.db)
   return all

@@ -52,8 +52,8 @@ afterAll(() => rig?.drop())
 const lead = () => as(rig.context, { role: "lead" })
 
 /** An order that has left, with a label for the way back of all that is in it. */
-async function labelled(number: string) {
-  const [one] = await shipped(rig, [number])
+async function labelled(number: string, cartons: readonly number[] = []) {
+  const [one] = await shipped(rig, [number], "LKG", {}, cartons)
   const { orderId } = there(one)
   const name = await another(orderId)
   const back = there(await rig.db("goods_return").where({ name }).first())
@@ -286,6 +286,112 @@ it("counts what two people enter at once, each once, and no more than went out",
   expect(outcomes.filter((one) => one.ok).length).toBeGreaterThanOrEqual(1)
   const item = there((await whole(back.name)).items.find((one) => one.itemId === itemId))
   expect([item.sound, item.surplus]).toEqual([pieces, 0])
+})
+
+it("comes in parts: one that is checked opens again with the next, and is told of again", async () => {
+  const back = await labelled("GB-13", [3, 1])
+  const parts = (await whole(back.name)).packages
+  expect(parts.map((one) => [one.piece, one.arrivedAt])).toEqual([
+    [1, null],
+    [2, null],
+  ])
+  const takesIn = async (piece: number) => {
+    const code = await returnCode(rig.db, 1, there(parts[piece - 1]).tracking)
+    return value(await arrive(rig.context, there(code?.kind === "package" ? code.packageId : null)))
+  }
+  expect(await takesIn(1)).toMatchObject({ piece: 1, of: 2, here: 1, again: false })
+  const { itemId, lotId } = there(back.sent[0])
+  value(await count(back.name, [{ itemId, lotId, state: "sound", quantity: 3 }]))
+  // four were announced: one is in the package that is not here
+  expect(value(await finishReturn(rig.context, back.name, { empty: false }))).toEqual({ missing: 1 })
+  expect(value(await finishReturn(rig.context, back.name, { empty: false }))).toEqual({ missing: 1 })
+  expect((await whole(back.name)).state).toBe("inspected")
+  // what lies there can go on before the rest is here
+  const [three] = (await whole(back.name)).findings
+  value(await goesOn(back.name, there(three).id, { to: "back", quantity: 3, bin: there(empty[2]) }))
+  expect((await whole(back.name)).state).toBe("done")
+
+  expect(await takesIn(2)).toMatchObject({ piece: 2, of: 2, here: 2, again: false })
+  expect(await takesIn(2)).toMatchObject({ here: 2, again: true })
+  expect((await whole(back.name)).state).toBe("arrived")
+  value(await count(back.name, [{ itemId, lotId, state: "damaged", quantity: 1 }]))
+  expect(value(await finishReturn(rig.context, back.name, { empty: false }))).toEqual({ missing: 0 })
+  const told = await rig.db("outbox").where({ order_id: back.orderId, topic: "order.returned" }).orderBy("id")
+  const goods = told.map(
+    (one) => (one.payload as { goods: { sound: number; damaged: number; missing: number }[] }).goods,
+  )
+  expect(goods.map(([one]) => [one?.sound, one?.damaged, one?.missing])).toEqual([
+    [3, 0, 1],
+    [3, 1, 0],
+  ])
+  // that it came is told once
+  expect(await rig.db("outbox").where({ order_id: back.orderId, topic: "order.return-arrived" })).toHaveLength(1)
+})
+
+it("is found by what is on it and whom it is of, in its list by what is to do, page by page", async () => {
+  const back = await labelled("GB-14")
+  const find = async (text: string, list: "arrived" | "awaited" | "overdue" | "in-stock" | "settled" = "arrived") =>
+    (await searchReturns(rig.db, 1, { text, list, page: 1 }, rig.context.now)).map((one) => one.name)
+  const [own] = (await whole(back.name)).packages
+  for (const text of [back.name, back.name.toLowerCase(), back.orderNumber, "GB-14", ` ${there(own).tracking} `])
+    expect(await find(text)).toEqual([back.name])
+  expect(await find("ELK RUN")).toContain(back.name)
+  // signs that a pattern would take for others
+  expect(await find("%")).toEqual([])
+  expect(await find("_____")).toEqual([])
+  const lists = async () =>
+    Object.fromEntries(
+      await Promise.all(
+        (["arrived", "awaited", "overdue", "in-stock", "settled"] as const).map(
+          async (list) => [list, (await find("", list)).includes(back.name)] as const,
+        ),
+      ),
+    )
+  const only = (list: string) => ({
+    arrived: false,
+    awaited: false,
+    overdue: false,
+    "in-stock": false,
+    settled: false,
+    [list]: true,
+  })
+  expect(await lists()).toEqual(only("awaited"))
+  // its label's last day, and 14 days more (common practice): on November 24, one of November 10 is not overdue yet
+  await rig.db("goods_return").where({ name: back.name }).update({ valid_until: "2026-11-10" })
+  expect(await lists()).toEqual(only("awaited"))
+  await rig.db("goods_return").where({ name: back.name }).update({ valid_until: "2026-11-09" })
+  expect(await lists()).toEqual(only("overdue"))
+  await comesIn(back.name)
+  expect(await lists()).toEqual(only("arrived"))
+  const { itemId, lotId } = there(back.sent[0])
+  value(await count(back.name, [{ itemId, lotId, state: "sound", quantity: 1 }]))
+  value(await finishReturn(rig.context, back.name, { empty: false }))
+  expect(await lists()).toEqual(only("in-stock"))
+  const counts = await openReturns(rig.db, 1, rig.context.now)
+  for (const list of ["arrived", "awaited", "overdue", "in-stock"] as const)
+    expect(counts[list]).toBe((await find("", list)).length)
+  const [one] = (await whole(back.name)).findings
+  value(await goesOn(back.name, there(one).id, { to: "away", quantity: 1, note: "broken" }, randomUUID(), lead()))
+  expect(await lists()).toEqual(only("settled"))
+
+  // 60 more: a page has 50, and one more says that there are others
+  await rig.db("goods_return").insert(
+    Array.from({ length: 60 }, (_, at) => ({
+      warehouse_id: 1,
+      name: `U9${String(at).padStart(2, "0")}`,
+      number: 900 + at,
+      kind: "unknown" as const,
+      state: "closed" as const,
+      note: "",
+      made_at: rig.context.now,
+    })),
+  )
+  const page = async (n: number) =>
+    (await searchReturns(rig.db, 1, { text: "", list: "settled", page: n }, rig.context.now)).map((each) => each.name)
+  const [first, second] = [await page(1), await page(2)]
+  expect([first.length, first[0], second[0]]).toEqual([51, "U959", first[50]])
+  expect(new Set([...first.slice(0, 50), ...second]).size).toBe(50 + second.length)
+  await rig.db("goods_return").where("name", "like", "U9__").delete()
 })
 
 it("is late after the last day of its label, and can be declined by a lead before it is in stock", async () => {

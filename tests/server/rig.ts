@@ -16,7 +16,7 @@ import type { Work } from "server/http/context.ts"
 import { previewFile } from "server/intake/read.ts"
 import { takeIn } from "server/intake/take.ts"
 import { type Shipment, shipmentOf } from "server/packages/shipment.ts"
-import { addPackage, closePackages, openShipment } from "server/packing/index.ts"
+import { addPackage, closePackages, openShipment, putIn } from "server/packing/index.ts"
 import { pick, pickStops } from "server/picking/index.ts"
 import { ensureCollections } from "server/setup/collections.ts"
 import { warehouseById } from "server/setup/warehouse.ts"
@@ -139,6 +139,23 @@ export async function packed(context: Context, number: string): Promise<{ orderI
   await pickAll(context, orderId)
   value(await openShipment(context, orderId))
   value(await addPackage(context, orderId, "K12", true))
+  return { orderId, shipment: value(await closePackages(context, orderId)) }
+}
+
+/** An order that is in already, picked, and its first line packed into cartons of so many pieces each. */
+export async function packedInto(
+  context: Context,
+  number: string,
+  cartons: readonly number[],
+): Promise<{ orderId: OrderId; shipment: Shipment }> {
+  const orderId = (await orderBySource(context.db, number)).id
+  await pickAll(context, orderId)
+  const lineId = there(value(await openShipment(context, orderId)).lines[0]).id
+  for (const [index, quantity] of cartons.entries()) {
+    value(await addPackage(context, orderId, "K12"))
+    const put = { package: index + 1, lineId, quantity, scanned: true, scanId: randomUUID() }
+    value(await putIn(context, orderId, put))
+  }
   return { orderId, shipment: value(await closePackages(context, orderId)) }
 }
 
