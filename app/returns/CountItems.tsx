@@ -4,7 +4,15 @@ import type { ReturnShownWhole } from "server/returns/list.ts"
 import { say } from "words/index.ts"
 import { ActForm } from "../parts/ActForm.tsx"
 import { Table, type TableColumn } from "../parts/Table.tsx"
-import { type CountRow, type CountState, countStates, noneTyped, piecesIn, type Typed } from "./counting.ts"
+import {
+  type CountRow,
+  type CountState,
+  countStates,
+  noneTyped,
+  otherIsWrong,
+  piecesIn,
+  type Typed,
+} from "./counting.ts"
 import type { Counts } from "./useCounts.ts"
 
 /** The items of a return, with what is counted of each where it is here. */
@@ -55,7 +63,9 @@ export function CountItems({ shown, open, counts }: { shown: ReturnShownWhole; o
             <Button type="submit" disabled={!counts.sendable}>
               {say("goods-back.record")}
             </Button>
-            {wrong.length > 0 ? <p className="note ember">{wrongWords(wrong)}</p> : null}
+            {wrong.length > 0 ? (
+              <p className="note ember">{say("goods-back.not-pieces", { goods: wrongGoods(wrong) })}</p>
+            ) : null}
           </ActForm>
         </>
       ) : null}
@@ -64,9 +74,9 @@ export function CountItems({ shown, open, counts }: { shown: ReturnShownWhole; o
   )
 }
 
-/** What is to be corrected before a count can be recorded. */
-export const wrongWords = (wrong: readonly string[]): string =>
-  say("goods-back.not-pieces", { goods: wrong[0] ?? "", more: wrong.length - 1 })
+/** What of a count is to be corrected before it can be recorded. */
+export const wrongGoods = (wrong: readonly string[]): string =>
+  say("goods-back.wrong-goods", { goods: wrong[0] ?? "", more: wrong.length - 1 })
 
 const columnsOf = (open: boolean, counts: Counts): readonly TableColumn<CountRow>[] => [
   {
@@ -156,7 +166,7 @@ const Pieces = memo(({ of: { key, item, first }, typed, set, state }: Fields & {
         }}
         inputMode="numeric"
         maxLength={7}
-        aria-invalid={piecesIn(typed[state]) === null}
+        aria-invalid={piecesIn(typed[state]) === null ? true : undefined}
         aria-label={say(`goods-back.pieces-of.${state}`, { sku: item.sku })}
       />
     </>
@@ -177,6 +187,7 @@ const Note = memo(({ of: { key, item }, typed, set }: Fields) => (
 
 /** Goods in the package that were never sent. */
 function OtherGoods({ counts: { other, setOther } }: { counts: Counts }) {
+  const noPieces = otherIsWrong(other)
   const text = (name: "sku" | "lot" | "goods" | "quantity", most: number) => (
     <div className="field">
       <label htmlFor={`other-${name}`}>{say(`goods-back.other.${name}`)}</label>
@@ -186,6 +197,7 @@ function OtherGoods({ counts: { other, setOther } }: { counts: Counts }) {
         onChange={(event) => setOther({ ...other, [name]: event.target.value })}
         maxLength={most}
         inputMode={name === "quantity" ? "numeric" : undefined}
+        aria-invalid={name === "quantity" && noPieces ? true : undefined}
         autoComplete="off"
       />
     </div>

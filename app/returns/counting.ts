@@ -72,10 +72,17 @@ export function wrongIn({ typed, other }: Counting, rows: readonly CountRow[]): 
     const own = typed[key]
     return own && countStates.some((state) => piecesIn(own[state]) === null) ? [item.sku] : []
   })
-  const named = [other.sku, other.lot, other.goods].map((one) => one.trim()).find(Boolean)
-  const pieces = piecesIn(other.quantity)
-  if (pieces === null || (pieces === 0 && named)) wrong.push(named ?? other.quantity)
+  if (otherIsWrong(other)) wrong.push(nameOf(other) ?? other.quantity)
   return [...new Set(wrong)]
+}
+
+const nameOf = ({ sku, lot, goods }: Other): string | undefined =>
+  [sku, lot, goods].map((one) => one.trim()).find(Boolean)
+
+/** Whether it is not said how many there are of other goods. */
+export function otherIsWrong(other: Other): boolean {
+  const pieces = piecesIn(other.quantity)
+  return pieces === null || (pieces === 0 && nameOf(other) !== undefined)
 }
 
 /** One more scan of so many pieces. What is typed wrongly stays for whoever typed it. */

@@ -27,7 +27,7 @@ import { useLive } from "../shell/useLive.ts"
 import { useShell } from "../shell/useNow.ts"
 import { allow } from "../shell/work.ts"
 import type { Route } from "./+types/return"
-import { CountItems, wrongWords } from "./CountItems.tsx"
+import { CountItems, wrongGoods } from "./CountItems.tsx"
 import { Findings } from "./Findings.tsx"
 import { returnAt, sayArrived, scannedBack } from "./scanned.server.ts"
 import { type Counts, useCounts } from "./useCounts.ts"
@@ -188,7 +188,7 @@ function plateOf({ shown, may }: Data, { pieces, wrong, sendable }: Counts): Pla
   const list: Plate = { verb: say("goods-back.plate-list"), detail: "", ready: true, to: "/orders/returns" }
   if (shown.state === "awaited") return { verb: say("goods-back.plate"), detail: shown.name, ready: false }
   if (shown.state !== "arrived" || !may.count) return list
-  if (wrong.length > 0) return { verb: say("goods-back.plate-correct"), detail: wrongWords(wrong), ready: false }
+  if (wrong.length > 0) return { verb: say("goods-back.plate-correct"), detail: wrongGoods(wrong), ready: false }
   if (pieces > 0)
     return {
       verb: say("goods-back.plate-count", { n: pieces }),

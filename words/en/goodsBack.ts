@@ -82,8 +82,8 @@ export const goodsBack = {
   "goods-back.other.goods": "What it is",
   "goods-back.scans-as": "Scanned items are",
   "goods-back.surplus": "More came back than went out",
-  "goods-back.not-pieces":
-    "Enter a whole number of pieces for {goods}{more, plural, =0 {} one { and # more} other { and # more}}.",
+  "goods-back.wrong-goods": "{goods}{more, plural, =0 {} one { and # more} other { and # more}}",
+  "goods-back.not-pieces": "Enter a whole number of pieces for {goods}.",
   "goods-back.plate-correct": "Correct the count",
   "goods-back.record-first": "Record the count before you finish.",
   "goods-back.record": "Record count",
