@@ -5,7 +5,7 @@ import { claimsAtOnce, openClaims, searchClaims } from "server/claims/list.ts"
 import { workContext } from "server/http/context.ts"
 import { shortDay } from "words/format.ts"
 import { say } from "words/index.ts"
-import { SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
+import { ListCounts, SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
 import type { TableColumn } from "../parts/Table.tsx"
 import { answerTo } from "../shell/acts.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -45,16 +45,13 @@ export default function Claims({ loaderData, actionData: answered }: Route.Compo
       name="claims"
       title="claim.title"
       head={
-        <p>
-          {(["draft", "open", "overdue"] as const).map((list, index) => (
-            <span key={list}>
-              {index > 0 ? ", " : ""}
-              <Link to={`?list=${list}`} className={list === "overdue" && counts[list] > 0 ? "ember" : undefined}>
-                {`${say(`claim.list.${list}`)} ${counts[list]}`}
-              </Link>
-            </span>
-          ))}
-        </p>
+        <ListCounts
+          lists={(["draft", "open", "overdue"] as const).map((list) => ({
+            list,
+            name: say(`claim.list.${list}`),
+            n: counts[list],
+          }))}
+        />
       }
       answer={actionData?.answer}
       find="claim.find"

@@ -11,7 +11,7 @@ import { say } from "words/index.ts"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { claimActs } from "../parts/claimActs.server.ts"
 import { Choice, TextField } from "../parts/Fields.tsx"
-import { SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
+import { ListCounts, SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
 import type { TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -76,14 +76,7 @@ export default function Attention({ loaderData, actionData: answered }: Route.Co
       name="attention"
       title="tracking.attention"
       head={
-        <p>
-          {counts.map(([kind, n], index) => (
-            <span key={kind}>
-              {index > 0 ? ", " : ""}
-              <Link to={`?kind=${kind}`}>{`${say(`tracking.need.${kind}`)} ${n}`}</Link>
-            </span>
-          ))}
-        </p>
+        <ListCounts by="kind" lists={counts.map(([list, n]) => ({ list, name: say(`tracking.need.${list}`), n }))} />
       }
       answer={actionData?.answer}
       find="tracking.find"

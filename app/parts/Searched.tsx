@@ -49,6 +49,29 @@ export const searchChoice = <T extends string>(
   ],
 })
 
+/** The lists that rows stand in, each with how many there are; what is overdue stands out. */
+export function ListCounts({
+  by = "list",
+  lists,
+}: {
+  /** What the address calls it. */
+  by?: string
+  lists: readonly { readonly list: string; readonly name: string; readonly n: number }[]
+}) {
+  return (
+    <p>
+      {lists.map(({ list, name, n }, index) => (
+        <span key={list}>
+          {index > 0 ? ", " : ""}
+          <Link to={`?${by}=${list}`} className={list === "overdue" && n > 0 ? "ember" : undefined}>
+            {`${name} ${n}`}
+          </Link>
+        </span>
+      ))}
+    </p>
+  )
+}
+
 const dayPlate = (): Plate => ({ verb: say("order.plate.day"), detail: "", ready: true, to: "/" })
 
 /** The way back to the dock, from lists that are kept there. */

@@ -10,7 +10,7 @@ import { say } from "words/index.ts"
 import { z } from "zod"
 import { Act, ActForm } from "../parts/ActForm.tsx"
 import { TextField } from "../parts/Fields.tsx"
-import { SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
+import { ListCounts, SearchedList, searchAsked, searchChoice } from "../parts/Searched.tsx"
 import type { TableColumn } from "../parts/Table.tsx"
 import { act, answerTo, field } from "../shell/acts.server.ts"
 import { useKept } from "../shell/useKept.ts"
@@ -69,16 +69,13 @@ export default function Returns({ loaderData, actionData: answered }: Route.Comp
       name="returns"
       title="goods-back.title"
       head={
-        <p>
-          {(["arrived", "awaited", "overdue", "in-stock"] as const).map((list, index) => (
-            <span key={list}>
-              {index > 0 ? ", " : ""}
-              <Link to={`?list=${list}`} className={list === "overdue" && counts[list] > 0 ? "ember" : undefined}>
-                {`${say(`goods-back.list.${list}`)} ${counts[list]}`}
-              </Link>
-            </span>
-          ))}
-        </p>
+        <ListCounts
+          lists={(["arrived", "awaited", "overdue", "in-stock"] as const).map((list) => ({
+            list,
+            name: say(`goods-back.list.${list}`),
+            n: counts[list],
+          }))}
+        />
       }
       plate={{ verb: say("goods-back.plate"), detail: say("goods-back.plate-detail"), ready: false }}
       answer={actionData?.answer}

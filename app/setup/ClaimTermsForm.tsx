@@ -57,22 +57,17 @@ export function ClaimTermsForm({
           value={terms.lossFrom}
           options={(["shipped", "due"] as const).map((value) => ({ value, text: say(`claim.terms.${value}`) }))}
         />
-        <TextField
-          name="perPackage"
-          id={`package-${id}`}
-          label="claim.terms.per-package"
-          value={terms.perPackage ?? ""}
-          mode="decimal"
-          most={14}
-        />
-        <TextField
-          name="perPound"
-          id={`pound-${id}`}
-          label="claim.terms.per-pound"
-          value={terms.perPound ?? ""}
-          mode="decimal"
-          most={14}
-        />
+        {(["package", "pound"] as const).map((per) => (
+          <TextField
+            key={per}
+            name={per === "package" ? "perPackage" : "perPound"}
+            id={`${per}-${id}`}
+            label={`claim.terms.per-${per}`}
+            value={(per === "package" ? terms.perPackage : terms.perPound) ?? ""}
+            mode="decimal"
+            most={14}
+          />
+        ))}
         <Check name="freight" id={`freight-${id}`} label="claim.terms.freight" on={terms.freight} />
         <Button type="submit" aria-label={`${say("claim.terms-save")} ${name}`}>
           {say("claim.terms-save")}

@@ -19,6 +19,7 @@ import { announce, parsed, record } from "../audit/index.ts"
 import { inTransaction } from "../db/connection.ts"
 import type { ClaimRow } from "../db/tables.ts"
 import { there } from "../db/there.ts"
+import { unprintable } from "../pdf/page.ts"
 import { pictureOf } from "../pdf/picture.ts"
 import { warehouseById } from "../setup/warehouse.ts"
 import { type ClaimFacts, type ClaimGoods, claimFacts, claimOf, hasLeft, termsOf } from "./facts.ts"
@@ -179,6 +180,9 @@ export async function saveClaim(
   // what goes out and what comes back is never one claim
   if (!known || known.units.length !== unitIds.length || new Set(known.units.map((one) => one.return_id)).size > 1)
     return refused(reason("claim.no-package"))
+  const signs = unprintable(said.happened)
+  if (signs !== "")
+    return refused(reason("claim.signs", { signs: [...signs].slice(0, 12).join(""), field: "happened" }))
   const terms = await termsOf(db, at.carrier_id)
   const goods = said.goods.filter((one) => one.pieces > 0)
   for (const one of goods) {

@@ -370,6 +370,57 @@ it("is filed after the carrier's last day by a lead alone, and where nothing is 
   expect(await searchClaims(rig.db, 2, { text: `CL-${number}`, list: "draft", page: 1 }, rig.context.now)).toEqual([])
 })
 
+it("is not filed without an address, an amount or words that can be printed, nor with more than mail takes", async () => {
+  const [one] = await shipped(rig, ["CL-13"])
+  const unit = await unitOf(there(there(one).tracking[0]))
+  const { number } = value(await openClaim(rig.context, unit, "damage"))
+  const { lineId } = there((await whole(number)).goods[0])
+  // no face of the papers has these; one can be told which
+  const refusal = await save(number, { happened: "Wet \u{1F4A9} carton \u0628" })
+  expect(refusal).toMatchObject({
+    reasons: [{ code: "claim.signs", values: { signs: "\u{1F4A9}\u0628", field: "happened" } }],
+  })
+  value(await save(number, { happened: "Mouillé: żółć.", goods: [{ lineId, pieces: 0, unitValue: "5" }] }))
+  value(await terms({ freight: undefined }))
+  value(await save(number, { happened: "Wet.", goods: [] }))
+  expect(codes(await files(number, { way: "mail" }))).toEqual(["claim.nothing"])
+  value(await save(number, { goods: [{ lineId, pieces: 1, unitValue: "5" }] }))
+  value(await terms({ email: "" }))
+  expect(codes(await files(number, { way: "mail" }))).toEqual(["claim.no-address"])
+  value(await terms())
+  expect(
+    termsForm.safeParse({ carrier: 1, loss: 0, lossUnit: "days", lossFrom: "due", damage: 1, damageUnit: "days" })
+      .success,
+  ).toBe(false)
+  expect(codes(await terms({ carrier: 999_999 }))).toEqual(["claim.no-carrier"])
+
+  // twelve photos, each another picture; the thirteenth is one too many, and can take the place of one
+  const photo = (n: number) => {
+    const png = new PNG({ width: 20 + n, height: 20 })
+    return PNG.sync.write(png)
+  }
+  for (let n = 0; n < 12; n += 1)
+    value(await addPhoto(rig.context, number, { name: `photo ${n}.png`, bytes: photo(n) }))
+  expect(codes(await addPhoto(rig.context, number, { name: "one more.png", bytes: photo(12) }))).toEqual([
+    "claim.many-photos",
+  ])
+  const [first] = (await whole(number)).photos
+  value(await removePhoto(rig.context, number, there(first).id))
+  value(await removePhoto(rig.context, number, there(first).id))
+  // signs that a file's name may not have are left out of it
+  value(await addPhoto(rig.context, number, { name: "../<b>wet</b>\u0000.png", bytes: photo(12) }))
+  expect((await whole(number)).photos.map((each) => each.name).at(-1)).toBe("..bwetb.png")
+  // 15 MB at most (common practice): one byte more than that is not mailed, and the claim stays a draft
+  const size = 15 * 1024 * 1024
+  await rig
+    .db("claim_photo")
+    .where({ id: there((await whole(number)).photos[0]).id })
+    .update({ bytes: Buffer.alloc(size + 1) })
+  expect(codes(await files(number, { way: "mail" }))).toEqual(["claim.too-large"])
+  expect((await whole(number)).state).toBe("draft")
+  expect(await rig.db("document").where({ order_id: there(one).orderId, kind: "claim" })).toEqual([])
+})
+
 it("is of no package of another shipment, and of none that never left; two who begin it begin one", async () => {
   const [first] = await shipped(rig, ["CL-6"])
   const [second] = await shipped(rig, ["CL-7"])

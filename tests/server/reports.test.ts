@@ -307,6 +307,26 @@ describe("the freight line of an order", () => {
     await workAll(rig.db)
     expect((await rig.db("order_freight").where({ order_id: orderId }).first())?.charged_amount).toBe("7.0000")
   })
+
+  it("is no more changed once it left, also where its source is told nothing; nor of combined orders before they have labels", async () => {
+    const one = await labelledOn(rig, "FL-4", "LKG")
+    const charged = there(await rig.db("order_freight").where({ order_id: one.orderId }).first()).charged_amount
+    await rig
+      .db("package")
+      .whereIn("shipment_id", rig.db("shipment").where({ order_id: one.orderId }).select("id"))
+      .update({ state: "gone" })
+    expect(codes(await sets(one.orderId, "4.00"))).toEqual(["freight.gone"])
+    expect((await freightLineOf(rig.db, one.orderId)).settable).toBe(false)
+    expect((await rig.db("order_freight").where({ order_id: one.orderId }).first())?.charged_amount).toBe(charged)
+
+    await takeFile(rig.context, row({ order_number: "FL-5" }), row({ order_number: "FL-6" }))
+    const lead = await packed(rig.context, "FL-5")
+    const member = (await orderBySource(rig.db, "FL-6")).id
+    await rig.db("sales_order").where({ id: member }).update({ joined_to_id: lead.orderId })
+    for (const id of [lead.orderId, member]) expect(codes(await sets(id, "4.00"))).toEqual(["freight.combined"])
+    await rig.db("sales_order").where({ id: member }).update({ joined_to_id: null })
+    expect(codes(await sets(999_999, "4.00"))).toEqual(["order.unknown"])
+  })
 })
 
 describe("whatever happens in between", () => {

@@ -119,6 +119,7 @@ export const claims = {
     "Someone else changed this claim. What you didn't change is shown as it is now: check it and save again.",
   "claim.twice": "Claim {number} is open for this package already.",
   "claim.many-photos": "A claim has up to {most, plural, one {# photo} other {# photos}}. Remove one first.",
+  "claim.signs": "The claim's letter can't show {signs}. Write what happened without it.",
   "claim.save-first": "Save your changes before you file the claim.",
   "claim.not-now": "Claim {number} can't go that way from where it stands. Reload the page.",
   "claim.day": "Enter a day between the filing and today.",
