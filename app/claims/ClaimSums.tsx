@@ -19,8 +19,7 @@ export function Sums({ claim, terms, typed }: { claim: ClaimWhole; terms: ClaimT
           freight: claim.facts.freight,
           shipmentValue: claim.facts.shipmentValue,
           declared: claim.facts.declared,
-          packages: claim.facts.tracking.length,
-          pounds: claim.facts.pounds,
+          undeclared: claim.facts.undeclared,
         },
         terms,
       )
@@ -34,7 +33,7 @@ export function Sums({ claim, terms, typed }: { claim: ClaimWhole; terms: ClaimT
         expected: moneyText(amounts.expected),
       }
     : claim.amounts
-  const limit = claim.facts.declared ? "claim.sum-declared" : "claim.sum-limit"
+  const limit = claim.facts.declared && claim.facts.undeclared.packages === 0 ? "claim.sum-declared" : "claim.sum-limit"
   return (
     <dl className="claim-sums">
       <dt>{say("claim.sum-goods")}</dt>

@@ -50,8 +50,7 @@ const claimed: Claimed = {
   freight: "20.00",
   shipmentValue: "226.02",
   declared: null,
-  packages: 1,
-  pounds: "12",
+  undeclared: { packages: 1, pounds: "12" },
 }
 const texts = (more: Partial<Claimed>, terms = parcelTerms) => {
   const { goods, freight, total, limit, expected } = claimAmounts({ ...claimed, ...more }, terms)
@@ -61,7 +60,25 @@ const texts = (more: Partial<Claimed>, terms = parcelTerms) => {
 // 3 × 4.335 = 13.005, 13.01 to the cent; 113.01 of 226.02 is a half: 10.00 of the freight
 it.each([
   ["at the limit for a package", {}, parcelTerms, ["113.01", "10.00", "123.01", "100.00", "110.00"]],
-  ["at what was declared", { declared: "500" }, parcelTerms, ["113.01", "10.00", "123.01", "500.00", "123.01"]],
+  [
+    "at what was declared",
+    { declared: "500", undeclared: { packages: 0, pounds: "0" } },
+    parcelTerms,
+    ["113.01", "10.00", "123.01", "500.00", "123.01"],
+  ],
+  // 7.50 declared of one, and 2 × 40 for the others, of which 3 lb at 5 would be less
+  [
+    "at what was declared of one, and the limit for the others",
+    { declared: "7.50", undeclared: { packages: 2, pounds: "3" } },
+    { ...parcelTerms, perPackage: "40", perPound: "5" },
+    ["113.01", "10.00", "123.01", "87.50", "97.50"],
+  ],
+  [
+    "with no limit, since nothing was declared of one",
+    { declared: "7.50", undeclared: { packages: 1, pounds: "3" } },
+    freightTerms,
+    ["113.01", "10.00", "123.01", null, "123.01"],
+  ],
   ["with no limit", {}, freightTerms, ["113.01", "10.00", "123.01", null, "123.01"]],
   // 12 lb at 5 are 60, less than 100 for the package
   [

@@ -127,10 +127,10 @@ export interface Claimed {
   /** What carrying the whole shipment cost, and what all goods in it are worth. */
   readonly freight: Decimal.Value
   readonly shipmentValue: Decimal.Value
-  /** What was declared to the carrier of the packages concerned; null: nothing. */
+  /** What was declared to the carrier of the packages concerned, all together; null: nothing. */
   readonly declared: Decimal.Value | null
-  readonly packages: number
-  readonly pounds: Decimal.Value
+  /** How many of them nothing was declared of, and what these weigh. */
+  readonly undeclared: { readonly packages: number; readonly pounds: Decimal.Value }
 }
 
 export interface ClaimAmounts {
@@ -147,7 +147,8 @@ export interface ClaimAmounts {
 
 /**
  * What a claim comes to. Goods at their value to the cent, line by line; of the freight the share that is theirs by value,
- * no more than all of it. A carrier owes what was declared, else its limit for packages or pounds, whichever is more.
+ * no more than all of it. A carrier owes what was declared, and for packages of which nothing was its limit for packages or
+ * pounds, whichever is more.
  */
 export function claimAmounts(claimed: Claimed, terms: ClaimTerms): ClaimAmounts {
   const { currency } = claimed
@@ -158,12 +159,14 @@ export function claimAmounts(claimed: Claimed, terms: ClaimTerms): ClaimAmounts 
   const whole = new Decimal(claimed.shipmentValue)
   const share = whole.gt(0) ? Decimal.min(1, goods.amount.div(whole)) : new Decimal(0)
   const freight = roundMoney(money(terms.freight ? share.mul(claimed.freight) : 0, currency))
+  const { packages, pounds } = claimed.undeclared
   const limits = [
-    ...(terms.perPackage === null ? [] : [new Decimal(terms.perPackage).mul(claimed.packages)]),
-    ...(terms.perPound === null ? [] : [new Decimal(terms.perPound).mul(claimed.pounds)]),
+    ...(terms.perPackage === null ? [] : [new Decimal(terms.perPackage).mul(packages)]),
+    ...(terms.perPound === null ? [] : [new Decimal(terms.perPound).mul(pounds)]),
   ]
-  const most = claimed.declared ?? (limits.length > 0 ? Decimal.max(...limits) : null)
-  const limit = most === null ? null : roundMoney(money(most, currency))
+  const bounded = packages === 0 || limits.length > 0
+  const most = Decimal.max(0, ...limits).add(claimed.declared ?? 0)
+  const limit = bounded ? roundMoney(money(most, currency)) : null
   const owed = limit ? Decimal.min(limit.amount, goods.amount) : goods.amount
   return {
     goods,

@@ -42,7 +42,8 @@ export interface ClaimFacts {
   readonly freight: string
   readonly shipmentValue: string
   readonly declared: string | null
-  readonly pounds: string
+  /** Packages of which nothing was declared, and what they weigh. */
+  readonly undeclared: { readonly packages: number; readonly pounds: string }
 }
 
 /** A carrier's terms for claims, as they are set up, or as is usual for what it carries. */
@@ -154,18 +155,19 @@ export async function claimFacts(
   const worth = (pieces: ReadonlyMap<number, number>): Decimal =>
     values.reduce((sum, one) => sum.add((one.value ?? new Decimal(0)).mul(pieces.get(one.lineId) ?? 0)), new Decimal(0))
   const weights = await db("package").whereIn("id", packages).select("number", "sent_kg", "measured_kg")
-  const pounds = weights.reduce(
-    (sum, one) => sum.add(massIn(mass(one.sent_kg ?? one.measured_kg ?? "0", "kg"), "lb")),
-    new Decimal(0),
-  )
   const request = shipment
     ? await db("buy_intent").where({ shipment_id: shipment.id, state: "booked" }).orderBy("id", "desc").first("request")
     : undefined
-  const declared = request
-    ? parsed<BookingRequest>(request.request).packages.flatMap((one) =>
-        weights.some((own) => own.number === one.number) && one.declared ? [one.declared] : [],
-      )
-    : []
+  const declared = new Map(
+    request
+      ? parsed<BookingRequest>(request.request).packages.flatMap((one) =>
+          weights.some((own) => own.number === one.number) && one.declared ? [[one.number, one.declared]] : [],
+        )
+      : [],
+  )
+  const pounds = weights
+    .filter((one) => !declared.has(one.number))
+    .reduce((sum, one) => sum.add(massIn(mass(one.sent_kg ?? one.measured_kg ?? "0", "kg"), "lb")), new Decimal(0))
   // nothing is claimed of what was never seen
   const left = there(first.left_at ?? back?.scanned_at ?? first.since ?? first.seen_at)
   const delivered = units.flatMap((one) => (one.delivered_at ? [localDate(one.delivered_at, one.zone)] : [])).toSorted()
@@ -194,8 +196,9 @@ export async function claimFacts(
       deliveredOn: delivered.at(-1) ?? null,
       freight: shipment?.contract_amount ?? (back?.currency === currency ? back.expected_amount : "0"),
       shipmentValue: worth(all).toFixed(),
-      declared: declared.length > 0 ? declared.reduce((sum, one) => sum.add(one), new Decimal(0)).toFixed() : null,
-      pounds: pounds.toFixed(3),
+      declared:
+        declared.size > 0 ? [...declared.values()].reduce((sum, one) => sum.add(one), new Decimal(0)).toFixed() : null,
+      undeclared: { packages: units.length - declared.size, pounds: pounds.toFixed(3) },
     },
   }
 }
@@ -223,8 +226,7 @@ export function claimOf(
         freight: facts.freight,
         shipmentValue: facts.shipmentValue,
         declared: facts.declared,
-        packages: facts.tracking.length,
-        pounds: facts.pounds,
+        undeclared: facts.undeclared,
       },
       terms,
     ),
